@@ -1,0 +1,211 @@
+"""The cover as a function: places in, material out.
+
+Everything that shows or writes a site asks here, so the far view, the near view and the
+written files cannot disagree.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core.cover import plan as p
+from elvatch.core.cover import rules
+from elvatch.core.cover.lookup import look_up
+from elvatch.core.cover.places import Places
+from elvatch.core.cover.plan import Plan, Prepared
+from elvatch.core.kernel import kernel
+from elvatch.core.noise import fractal_noise
+from elvatch.core.parallel import Token, over_bands
+from elvatch.core.stock.pyramid import (
+    BLUE,
+    CHANNELS,
+    GREEN,
+    HEIGHT,
+    METALLIC,
+    OCCLUSION,
+    RED,
+    ROUGH,
+    SLOPE_RMS,
+    SLOPE_X,
+    SLOPE_Y,
+)
+
+TAPS = 6
+"""Most lookups along a stretched area, at rest."""
+
+_UNSEEN = 1e-4
+
+
+class Material(NamedTuple):
+    """What lies at ``n`` places.
+
+    ``colour`` (n, 3) linear; ``slope`` (n, 2) the cover's own rise per metre east and north, to be
+    added to the ground's; ``roughness``, ``metallic``, ``occlusion`` 0..1; ``relief_m`` above the
+    ground; ``shares`` (n, layers) of the plan, each row sums to 1.
+    """
+
+    colour: NDArray[np.float32]
+    slope: NDArray[np.float32]
+    roughness: NDArray[np.float32]
+    metallic: NDArray[np.float32]
+    occlusion: NDArray[np.float32]
+    relief_m: NDArray[np.float32]
+    shares: NDArray[np.float32]
+
+
+@kernel
+def _presences(plan: Plan, places: Places, i: int, out: NDArray[np.float32]) -> int:
+    """Fill in each layer's presence; return the highest layer that hides all below it."""
+    slope = math.degrees(math.atan(math.hypot(places.rise_east[i], places.rise_north[i])))
+    lowest = 0
+    for k in range(plan.layers.shape[0] - 1, 0, -1):
+        layer = plan.layers[k]
+        share = 0.0
+        if layer[p.OPACITY] > 0.0:
+            share = layer[p.OPACITY] * rules.presence(
+                plan.clauses, plan.rules[k], plan.rules[k + 1], places.elevation_m[i], slope,
+                places.x_m[i], places.y_m[i],
+                layer[p.BREAK_SIZE], layer[p.BREAK_STRENGTH], int(layer[p.BREAK_SEED]),
+            )  # fmt: skip
+        out[k] = share
+        if share >= 1.0:
+            lowest = k
+            break
+    out[lowest] = 1.0
+    return lowest
+
+
+@kernel
+def _material_of_layer(plan: Plan, k: int, places: Places, i: int, taps: int, out: NDArray[np.float32]) -> None:
+    """Fill ``out`` with layer ``k``'s ten numbers at a place, fitted and adjusted.
+
+    Height comes out in metres about the layer's middle, slopes in the world's directions.
+    """
+    layer = plan.layers[k]
+    tile, c, s = layer[p.TILE], layer[p.TURN_COS], layer[p.TURN_SIN]
+    east, north = places.x_m[i] - layer[p.OFF_EAST], places.y_m[i] - layer[p.OFF_NORTH]
+    long_e, long_n = places.along_east_m[i], places.along_north_m[i]
+    look_up(
+        plan.sets[k, 0], plan.sets[k, 1], (c * east + s * north) / tile, (s * east - c * north) / tile,
+        places.across_m[i] / tile, (c * long_e + s * long_n) / tile, (s * long_e - c * long_n) / tile, taps, out,
+    )  # fmt: skip
+    gain = layer[p.SLOPE_GAIN]
+    sx, sy = out[SLOPE_X] * gain, out[SLOPE_Y] * gain
+    lost = max(0.0, (out[SLOPE_RMS] * gain) ** 2 - sx * sx - sy * sy)
+    out[SLOPE_X], out[SLOPE_Y] = c * sx - s * sy, s * sx + c * sy
+    rough = min(max(out[ROUGH] + layer[p.ROUGH_SHIFT], 0.03), 1.0)
+    # alpha^2 of the microfacets widens by the variance of the slopes that were averaged away
+    out[ROUGH] = min(1.0, math.sqrt(math.sqrt(rough**4 + min(lost, 0.5))))
+    out[HEIGHT] = (out[HEIGHT] - layer[p.MID]) * layer[p.RELIEF]
+    out[OCCLUSION] = 1.0 - layer[p.OCCLUDE] * (1.0 - out[OCCLUSION])
+    light = layer[p.BRIGHTNESS]
+    if layer[p.VARY] > 0.0:
+        size = layer[p.VARY_SIZE]
+        light *= math.exp(
+            layer[p.VARY] * 1.4 * fractal_noise(places.x_m[i] / size, places.y_m[i] / size, 977 + k * 31, 0, 3, 0.6)
+        )
+    for channel in range(RED, BLUE + 1):
+        out[channel] = min(out[channel] * light, 1.0)
+
+
+@kernel
+def _share_of_upper(layer: NDArray[np.float64], presence: float, height: float, below: float) -> float:
+    """Return how much of a place a layer takes from those below it.
+
+    By height, the odds of presence are tilted by the height difference over the edge's width:
+    equal heights give the fade, a width towards 0 a hard choice of the higher.
+    """
+    if layer[p.BY_HEIGHT] == 0.0 or presence >= 1.0:
+        return presence
+    lead = (height - below) / max(layer[p.WIDTH], 1e-6)
+    return presence / (presence + (1.0 - presence) * math.exp(min(max(-lead, -60.0), 60.0)))
+
+
+@kernel
+def _ask_band(
+    plan: Plan, places: Places, taps: int, out: Material, here: NDArray[np.float32], sums: NDArray[np.float32],
+    a: int, b: int,
+) -> None:  # fmt: skip
+    count = plan.layers.shape[0]
+    total, one = sums[0], sums[1]
+    for i in range(a, b):
+        lowest = _presences(plan, places, i, here)
+        for k in range(count):
+            out.shares[i, k] = 0.0
+        out.shares[i, lowest] = 1.0
+        _material_of_layer(plan, lowest, places, i, taps, total)
+        for k in range(lowest + 1, count):
+            if here[k] <= _UNSEEN:
+                continue
+            _material_of_layer(plan, k, places, i, taps, one)
+            share = _share_of_upper(plan.layers[k], here[k], one[HEIGHT], total[HEIGHT])
+            if share <= _UNSEEN:
+                continue
+            for channel in range(CHANNELS):
+                total[channel] += (one[channel] - total[channel]) * share
+            for j in range(lowest, k):
+                out.shares[i, j] *= 1.0 - share
+            out.shares[i, k] = share
+        out.colour[i, 0], out.colour[i, 1], out.colour[i, 2] = total[RED], total[GREEN], total[BLUE]
+        out.slope[i, 0], out.slope[i, 1] = total[SLOPE_X], total[SLOPE_Y]
+        out.roughness[i], out.metallic[i] = total[ROUGH], total[METALLIC]
+        out.occlusion[i], out.relief_m[i] = total[OCCLUSION], total[HEIGHT]
+
+
+@kernel
+def _bare_band(places: Places, out: Material, a: int, b: int) -> None:
+    """A ground without layers is plain grey, so that its shape can be looked at."""
+    for i in range(a, b):
+        out.colour[i, :] = 0.35
+        out.slope[i, :] = 0.0
+        out.roughness[i], out.metallic[i], out.occlusion[i], out.relief_m[i] = 0.8, 0.0, 1.0, 0.0
+
+
+def ask(prepared: Prepared, places: Places, token: Token | None = None, taps: int = TAPS) -> Material:
+    """Return the material at places on the ground.
+
+    Parameters
+    ----------
+    prepared : Prepared
+        The layers, from :func:`elvatch.core.cover.plan.prepare`.
+    places : Places
+        Where, and for how large an area.
+    token : Token, optional
+        Asked between bands.
+    taps : int
+        Most lookups along an area that is longer than wide.
+
+    Returns
+    -------
+    Material
+        One row a place.
+
+    Raises
+    ------
+    CancelledError
+        When the token was cancelled.
+    """
+    n, layers = len(places.x_m), len(prepared.plan.layers)
+    out = Material(
+        colour=np.empty((n, 3), np.float32),
+        slope=np.empty((n, 2), np.float32),
+        roughness=np.empty(n, np.float32),
+        metallic=np.empty(n, np.float32),
+        occlusion=np.empty(n, np.float32),
+        relief_m=np.empty(n, np.float32),
+        shares=np.empty((n, layers), np.float32),
+    )
+    if layers:
+
+        def ask_band(a: int, b: int) -> None:
+            here, sums = np.zeros(layers, np.float32), np.empty((2, CHANNELS), np.float32)
+            _ask_band(prepared.plan, places, taps, out, here, sums, a, b)
+
+        over_bands(n, ask_band, token, least=2048)
+    else:
+        over_bands(n, lambda a, b: _bare_band(places, out, a, b), token, least=2048)
+    return out

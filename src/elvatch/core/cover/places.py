@@ -1,0 +1,66 @@
+"""Places on the ground: what the cover is asked about."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core.ground.survey import Survey, ground_at
+from elvatch.core.kernel import kernel
+
+
+class Places(NamedTuple):
+    """``n`` places, each with a position, the ground's lie there and the area it stands for.
+
+    ``x_m, y_m`` world position; ``elevation_m``; ``rise_east, rise_north`` the ground's gradient;
+    ``sky`` the part of the sky it sees; ``across_m`` the width of the area; ``along_east_m,
+    along_north_m`` the vector by which the area is longer than wide (0 when it is round).
+    """
+
+    x_m: NDArray[np.float64]
+    y_m: NDArray[np.float64]
+    elevation_m: NDArray[np.float32]
+    rise_east: NDArray[np.float32]
+    rise_north: NDArray[np.float32]
+    sky: NDArray[np.float32]
+    across_m: NDArray[np.float32]
+    along_east_m: NDArray[np.float32]
+    along_north_m: NDArray[np.float32]
+
+
+def zeros(count: int) -> Places:
+    """Return ``count`` places, all zero, to be filled in."""
+    return Places(
+        np.zeros(count), np.zeros(count), *(np.zeros(count, np.float32) for _ in range(7))
+    )
+
+
+@kernel
+def _settle(survey: Survey, places: Places, a: int, b: int) -> None:
+    for i in range(a, b):
+        z, gx, gy, sky = ground_at(survey, places.x_m[i], places.y_m[i])
+        places.elevation_m[i] = z
+        places.rise_east[i], places.rise_north[i] = gx, gy
+        places.sky[i] = sky
+
+
+def on_ground(
+    survey: Survey, x_m: NDArray[np.float64], y_m: NDArray[np.float64], across_m: float
+) -> Places:
+    """Return round places of one size standing on the ground.
+
+    Parameters
+    ----------
+    survey : Survey
+        The ground.
+    x_m, y_m : ndarray, shape (n,), float64
+        World positions.
+    across_m : float
+        Width of the area each stands for, metres.
+    """
+    places = zeros(len(x_m))
+    places.x_m[:], places.y_m[:], places.across_m[:] = x_m, y_m, across_m
+    _settle(survey, places, 0, len(x_m))
+    return places

@@ -1,0 +1,274 @@
+"""The recipe: one document that says everything about a site.
+
+Lengths are metres, angles degrees, shares 0..1; every name carries its unit. Layers are listed
+from the bottom of the column to its top. Files and texture sets are named by their content.
+"""
+
+from __future__ import annotations
+
+import json
+from typing import Annotated, Literal, Self
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
+
+from elvatch.core.refusal import RefusalError
+
+FORMAT = "elvatch-recipe"
+VERSION = 1
+
+ContentName = Annotated[str, Field(pattern=r"^[0-9a-f]{40}$")]
+Name = Annotated[str, Field(min_length=1, max_length=80)]
+Share = Annotated[float, Field(ge=0, le=1)]
+Bearing = Annotated[float, Field(ge=0, le=360, description="Compass degrees, 0 is north, 90 east")]
+
+
+class _Part(BaseModel):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+
+
+class Ground(_Part):
+    """A terrain read from a height file, kept as it came and placed by size and range."""
+
+    file: ContentName
+    file_name: Name
+    width_m: float = Field(gt=0, le=200_000, description="East-west size")
+    depth_m: float = Field(gt=0, le=200_000, description="North-south size")
+    lowest_m: float = Field(ge=-20_000, le=20_000, description="Elevation of the file's lowest value")
+    highest_m: float = Field(ge=-20_000, le=20_000, description="Elevation of the file's highest value")
+
+    @model_validator(mode="after")
+    def _ordered(self) -> Self:
+        if self.highest_m <= self.lowest_m:
+            raise ValueError("the highest elevation must lie above the lowest")
+        return self
+
+
+def _check_order(lower: float | None, upper: float | None) -> None:
+    if lower is not None and upper is not None and lower > upper:
+        raise ValueError("the lower limit must not lie above the upper one")
+
+
+class ElevationClause(_Part):
+    """Between two elevations; a limit left out does not limit. Soft ends reach outwards."""
+
+    measure: Literal["elevation"] = "elevation"
+    lower_m: float | None = Field(default=None, ge=-20_000, le=20_000)
+    upper_m: float | None = Field(default=None, ge=-20_000, le=20_000)
+    soft_lower_m: float = Field(default=2.0, ge=0, le=5_000)
+    soft_upper_m: float = Field(default=2.0, ge=0, le=5_000)
+    opposite: bool = False
+
+    @model_validator(mode="after")
+    def _ordered(self) -> Self:
+        _check_order(self.lower_m, self.upper_m)
+        return self
+
+
+class SlopeClause(_Part):
+    """Between two steepnesses; a limit left out does not limit. Soft ends reach outwards."""
+
+    measure: Literal["slope"] = "slope"
+    lower_deg: float | None = Field(default=None, ge=0, le=90)
+    upper_deg: float | None = Field(default=None, ge=0, le=90)
+    soft_lower_deg: float = Field(default=5.0, ge=0, le=90)
+    soft_upper_deg: float = Field(default=5.0, ge=0, le=90)
+    opposite: bool = False
+
+    @model_validator(mode="after")
+    def _ordered(self) -> Self:
+        _check_order(self.lower_deg, self.upper_deg)
+        return self
+
+
+Clause = Annotated[ElevationClause | SlopeClause, Field(discriminator="measure")]
+
+
+class BreakUp(_Part):
+    """Noise that moves the soft edges of a rule in and out."""
+
+    size_m: float = Field(default=8.0, ge=0.05, le=5_000, description="Size of the noise's features")
+    strength: float = Field(default=0.0, ge=0, le=4, description="In widths of the soft ends")
+    seed: int = Field(default=1, ge=0, le=1_000_000)
+
+
+class Rule(_Part):
+    """Where a layer lies: all clauses together, their edges broken up by noise."""
+
+    clauses: tuple[Clause, ...] = Field(default=(), max_length=16)
+    break_up: BreakUp = BreakUp()
+
+
+class Fit(_Part):
+    """How a texture set lies on the ground, projected from above."""
+
+    tile_m: float = Field(default=2.0, ge=0.01, le=10_000, description="Metres per repeat")
+    turn_deg: float = Field(default=0.0, ge=-360, le=360, description="Counter-clockwise seen from above")
+    offset_east_m: float = Field(default=0.0, ge=-10_000, le=10_000)
+    offset_north_m: float = Field(default=0.0, ge=-10_000, le=10_000)
+    relief_m: float = Field(default=0.02, ge=0, le=100, description="From the lowest to the highest of its height")
+
+    @model_validator(mode="after")
+    def _gentle(self) -> Self:
+        if self.relief_m > self.tile_m:
+            raise ValueError("the relief must not be larger than the tile it repeats over")
+        return self
+
+
+class Edge(_Part):
+    """How a layer meets what lies below it."""
+
+    kind: Literal["fade", "height"] = "height"
+    width_m: float = Field(default=0.02, ge=0, le=10, description="Height over which the higher one wins")
+
+
+class Look(_Part):
+    """Adjustments of a layer's material; the defaults leave the set as it is."""
+
+    brightness: float = Field(default=1.0, ge=0.1, le=4, description="Factor on base colour")
+    roughness_shift: float = Field(default=0.0, ge=-1, le=1)
+    normal_strength: float = Field(default=1.0, ge=0, le=4)
+    occlusion: Share = 1.0
+    variation: float = Field(default=0.12, ge=0, le=1, description="Slow change of brightness over the ground")
+    variation_size_m: float = Field(default=45.0, ge=0.5, le=5_000)
+
+
+class Layer(_Part):
+    """A texture set, laid where its rule allows."""
+
+    id: Annotated[str, Field(pattern=r"^[a-z0-9]{4,32}$")]
+    name: Name
+    set: ContentName
+    on: bool = True
+    opacity: Share = 1.0
+    rule: Rule = Rule()
+    fit: Fit = Fit()
+    edge: Edge = Edge()
+    look: Look = Look()
+
+
+class Stand(_Part):
+    """A place to look from, given by what it looks at: the site's middle (Far) or the peg."""
+
+    bearing_deg: Bearing = Field(default=0.0, description="Direction of looking")
+    tilt_deg: float = Field(default=20.0, ge=-30, le=89, description="How far the view looks down")
+    distance_m: float = Field(default=10.0, ge=0.3, le=400_000)
+    view_deg: float = Field(default=40.0, ge=5, le=100, description="Vertical angle of view")
+
+
+class Stands(_Part):
+    """The three pictures' places."""
+
+    far: Stand = Stand(bearing_deg=20, tilt_deg=24, distance_m=1180, view_deg=38)
+    mid: Stand = Stand(bearing_deg=330, tilt_deg=14, distance_m=38, view_deg=42)
+    near: Stand = Stand(bearing_deg=330, tilt_deg=17, distance_m=4.4, view_deg=44)
+
+
+class Peg(_Part):
+    """The point on the ground that Mid and Near look at, metres from the south-west corner."""
+
+    east_m: float = Field(ge=0, le=200_000)
+    north_m: float = Field(ge=0, le=200_000)
+
+
+class Light(_Part):
+    """Sun, sky and air."""
+
+    sun_bearing_deg: Bearing = 235.0
+    sun_height_deg: float = Field(default=34.0, ge=1, le=90)
+    sky: float = Field(default=1.0, ge=0, le=4, description="Brightness of the sky against a clear one")
+    exposure_ev: float = Field(default=0.0, ge=-6, le=6)
+    mist: Share = Field(default=0.25, description="0 clear air, 1 thick mist")
+
+
+MapName = Literal["colour", "normal", "roughness", "occlusion", "height", "relief", "shares"]
+
+
+class HandOff(_Part):
+    """The hand-off sheet: which maps are written and how large."""
+
+    size_px: int = Field(default=2048, ge=16, le=32768, description="Pixels along the longer side")
+    maps: tuple[MapName, ...] = ("colour", "normal", "roughness", "occlusion", "height", "shares")
+
+
+class Recipe(_Part):
+    """A site's whole description."""
+
+    format: Literal["elvatch-recipe"] = FORMAT
+    version: Literal[1] = VERSION
+    ground: Ground
+    layers: tuple[Layer, ...] = Field(default=(), max_length=64)
+    peg: Peg
+    stands: Stands = Stands()
+    light: Light = Light()
+    hand_off: HandOff = HandOff()
+
+    @model_validator(mode="after")
+    def _consistent(self) -> Self:
+        ids = [layer.id for layer in self.layers]
+        if len(set(ids)) != len(ids):
+            raise ValueError("two layers have the same id")
+        if self.peg.east_m > self.ground.width_m or self.peg.north_m > self.ground.depth_m:
+            raise ValueError("the peg stands outside the ground")
+        return self
+
+
+def read(text: str | bytes) -> Recipe:
+    """Read a recipe from JSON.
+
+    Parameters
+    ----------
+    text : str or bytes
+        The document.
+
+    Returns
+    -------
+    Recipe
+        Checked and complete.
+
+    Raises
+    ------
+    RefusalError
+        When it is not JSON, not a recipe, of a later version, or has a value out of range.
+    """
+    try:
+        data = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise RefusalError("recipe", f"text that is not JSON ({error})", "a recipe", "send a whole recipe") from None
+    return from_data(data)
+
+
+def from_data(data: object) -> Recipe:
+    """Check a decoded JSON value as a recipe; see :func:`read`."""
+    if not isinstance(data, dict) or data.get("format") != FORMAT:
+        raise RefusalError("recipe", "another kind of document", f"format {FORMAT!r}", "choose an Elvatch recipe")
+    version = data.get("version")
+    if not isinstance(version, int) or version < 1:
+        raise RefusalError("recipe", f"version {version!r}", f"a version from 1 to {VERSION}", "choose a whole recipe")
+    if version > VERSION:
+        raise RefusalError(
+            "recipe", f"version {version}", f"version {VERSION} or earlier", "open it with a newer Elvatch"
+        )
+    try:
+        return Recipe.model_validate_json(json.dumps(data, allow_nan=False))
+    except ValidationError as error:
+        raise _first_complaint(error) from None
+    except ValueError as error:
+        raise RefusalError("recipe", str(error), "finite numbers", "correct the value") from None
+
+
+def _first_complaint(error: ValidationError) -> RefusalError:
+    first = error.errors(include_url=False)[0]
+    where = ".".join(str(part) for part in first["loc"]) or "recipe"
+    shown = repr(first.get("input"))
+    found = shown if len(shown) <= 60 else shown[:57] + "..."
+    return RefusalError(where, found, first["msg"][:1].lower() + first["msg"][1:], "correct the value")
+
+
+def write(recipe: Recipe) -> str:
+    """Write a recipe as JSON; :func:`read` gives the identical recipe back."""
+    return recipe.model_dump_json()
+
+
+def schema() -> dict[str, object]:
+    """Return the JSON Schema of the recipe, as published in docs/ and turned into TypeScript types."""
+    return Recipe.model_json_schema(mode="serialization")

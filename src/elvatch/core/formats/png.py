@@ -1,0 +1,101 @@
+"""PNG (W3C, third edition): grey heights in, maps out, row by row."""
+
+from __future__ import annotations
+
+import io
+import struct
+import zlib
+from typing import BinaryIO
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image
+
+from elvatch.core.formats.limits import check_size
+from elvatch.core.refusal import RefusalError
+
+_MAGIC = b"\x89PNG\r\n\x1a\n"
+_COLOUR_TYPES = {0: "grey", 2: "3 channels (RGB)", 3: "a palette", 4: "grey with alpha", 6: "4 channels (RGBA)"}
+
+
+def looks_like(data: bytes) -> bool:
+    """Whether the bytes begin as a PNG file."""
+    return data.startswith(_MAGIC)
+
+
+def decode_grey(name: str, data: bytes) -> NDArray[np.uint8] | NDArray[np.uint16]:
+    """Decode a grey PNG of 8 or 16 bits."""
+    if len(data) < 33 or data[12:16] != b"IHDR":
+        raise RefusalError(name, "a PNG without a header", "a whole PNG", "save or copy the file again")
+    width, height, bits, colour_type = struct.unpack(">IIBB", data[16:26])
+    check_size(name, width, height)
+    if colour_type != 0 or bits not in (8, 16):
+        found = f"{_COLOUR_TYPES.get(colour_type, 'an unknown kind')}, {bits} bits each"
+        raise RefusalError(name, found, "one grey channel of 8 or 16 bits", "save the heights as a grey image")
+    try:
+        with Image.open(io.BytesIO(data), formats=("PNG",)) as image:
+            image.load()
+            values = np.asarray(image)
+    except (OSError, SyntaxError, ValueError, zlib.error, Image.DecompressionBombError) as error:
+        raise RefusalError(name, f"a damaged PNG ({error})", "a whole PNG", "save or copy the file again") from None
+    return np.ascontiguousarray(values, np.uint8 if bits == 8 else np.uint16)
+
+
+class Writer:
+    """Writes a PNG row by row, so that a map of any size needs no more memory than a band of it.
+
+    Parameters
+    ----------
+    stream : binary file
+        Where to; the caller opens and closes it.
+    width, height : int
+        Size in pixels.
+    channels : int
+        1 grey, 3 RGB.
+    bits : int
+        8 or 16 a channel.
+    """
+
+    def __init__(self, stream: BinaryIO, width: int, height: int, channels: int, bits: int) -> None:
+        self._stream, self._channels, self._bits = stream, channels, bits
+        self._packer = zlib.compressobj(1, zlib.DEFLATED, 15, 9, zlib.Z_FILTERED)
+        self._left = height
+        stream.write(_MAGIC)
+        self._chunk(b"IHDR", struct.pack(">IIBBBBB", width, height, bits, {1: 0, 3: 2}[channels], 0, 0, 0))
+
+    def _chunk(self, kind: bytes, body: bytes) -> None:
+        self._stream.write(struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body)))
+
+    def write(self, rows: NDArray[np.uint8] | NDArray[np.uint16]) -> None:
+        """Add rows of shape (n, width) or (n, width, channels), north first."""
+        n, width = rows.shape[:2]
+        if rows.dtype.itemsize * 8 != self._bits or rows.size != n * width * self._channels:
+            raise ValueError(f"rows of {rows.dtype} and shape {rows.shape} do not fit this file")
+        plain = rows.astype(">u2").view(np.uint8) if self._bits == 16 else rows
+        flat = np.ascontiguousarray(plain).reshape(n, -1)
+        step = self._channels * self._bits // 8
+        filtered = np.empty((n, flat.shape[1] + 1), np.uint8)
+        filtered[:, 0] = 1  # "Sub": each byte less the one a pixel to the left
+        filtered[:, 1 : step + 1] = flat[:, :step]
+        np.subtract(flat[:, step:], flat[:, :-step], out=filtered[:, step + 1 :])
+        packed = self._packer.compress(filtered)
+        if packed:
+            self._chunk(b"IDAT", packed)
+        self._left -= n
+
+    def finish(self) -> None:
+        """Write what is left; the file is whole after this."""
+        if self._left != 0:
+            raise ValueError(f"{self._left} rows are missing")
+        self._chunk(b"IDAT", self._packer.flush())
+        self._chunk(b"IEND", b"")
+
+
+def encode(image: NDArray[np.uint8] | NDArray[np.uint16]) -> bytes:
+    """Encode a whole image of shape (rows, cols) or (rows, cols, 3)."""
+    out = io.BytesIO()
+    channels = 1 if image.ndim == 2 else image.shape[2]
+    writer = Writer(out, image.shape[1], image.shape[0], channels, image.dtype.itemsize * 8)
+    writer.write(image)
+    writer.finish()
+    return out.getvalue()

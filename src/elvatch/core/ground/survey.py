@@ -1,0 +1,55 @@
+"""A ground with its measures at hand, as compiled code takes it."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core.ground import measure
+from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.kernel import kernel
+from elvatch.core.parallel import Token
+
+
+class Survey(NamedTuple):
+    """Heights (m), gradient (rise per metre east and north) and sky view (0..1) on one grid."""
+
+    heights: NDArray[np.float32]
+    gradient: NDArray[np.float32]
+    sky: NDArray[np.float32]
+    width_m: float
+    depth_m: float
+    cell_x_m: float
+    cell_y_m: float
+
+
+def survey(ground: Heightfield, token: Token | None = None) -> Survey:
+    """Measure a ground once, for all places that will be asked for."""
+    return Survey(
+        heights=ground.heights_m,
+        gradient=measure.gradient(ground, token),
+        sky=measure.sky_view(ground, token),
+        width_m=ground.width_m,
+        depth_m=ground.depth_m,
+        cell_x_m=ground.cell_x_m,
+        cell_y_m=ground.cell_y_m,
+    )
+
+
+@kernel
+def ground_at(survey: Survey, x: float, y: float) -> tuple[float, float, float, float]:
+    """Return (elevation, rise east, rise north, sky view) at a place, bilinear between samples."""
+    rows, cols = survey.heights.shape
+    col = min(max(x / survey.cell_x_m, 0.0), cols - 1.0)
+    row = min(max((survey.depth_m - y) / survey.cell_y_m, 0.0), rows - 1.0)
+    c, r = min(int(col), cols - 2), min(int(row), rows - 2)
+    u, v = col - c, row - r
+    w00, w10, w01, w11 = (1 - u) * (1 - v), u * (1 - v), (1 - u) * v, u * v
+    h, g, s = survey.heights, survey.gradient, survey.sky
+    z = w00 * h[r, c] + w10 * h[r, c + 1] + w01 * h[r + 1, c] + w11 * h[r + 1, c + 1]
+    gx = w00 * g[r, c, 0] + w10 * g[r, c + 1, 0] + w01 * g[r + 1, c, 0] + w11 * g[r + 1, c + 1, 0]
+    gy = w00 * g[r, c, 1] + w10 * g[r, c + 1, 1] + w01 * g[r + 1, c, 1] + w11 * g[r + 1, c + 1, 1]
+    sky = w00 * s[r, c] + w10 * s[r, c + 1] + w01 * s[r + 1, c] + w11 * s[r + 1, c + 1]
+    return z, gx, gy, sky

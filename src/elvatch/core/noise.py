@@ -1,0 +1,114 @@
+"""Smooth noise from hashed gradients (Perlin 2002), endless or periodic, and its sums."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core.kernel import kernel
+from elvatch.core.parallel import over_bands
+
+
+@kernel
+def hash_cell(ix: int, iy: int, seed: int) -> int:
+    """Return 32 well-mixed bits for a lattice cell (Wellons 2018 mixing constants)."""
+    h = (ix * 0x27D4EB2D + iy * 0x165667B1 + seed * 0x9E3779B1) & 0xFFFFFFFF
+    h = ((h ^ (h >> 16)) * 0x7FEB352D) & 0xFFFFFFFF
+    h = ((h ^ (h >> 15)) * 0x846CA68B) & 0xFFFFFFFF
+    return h ^ (h >> 16)
+
+
+@kernel
+def unit_hash(ix: int, iy: int, seed: int) -> float:
+    """Return a number in [0, 1) for a lattice cell."""
+    return hash_cell(ix, iy, seed) / 4294967296.0
+
+
+_HEADINGS = 32
+_EAST = np.cos(2 * math.pi * (np.arange(_HEADINGS) + 0.31) / _HEADINGS)
+_NORTH = np.sin(2 * math.pi * (np.arange(_HEADINGS) + 0.31) / _HEADINGS)
+
+
+@kernel
+def _corner(ix: int, iy: int, seed: int, dx: float, dy: float) -> float:
+    heading = hash_cell(ix, iy, seed) & (_HEADINGS - 1)
+    return _EAST[heading] * dx + _NORTH[heading] * dy
+
+
+@kernel
+def gradient_noise(x: float, y: float, seed: int, period: int) -> float:
+    """Return noise in about [-1, 1] with features one unit across.
+
+    Parameters
+    ----------
+    x, y : float
+        Place, in units of the feature size.
+    seed : int
+        Which noise.
+    period : int
+        Repeat after so many units in both directions; 0 never repeats.
+    """
+    fx, fy = math.floor(x), math.floor(y)
+    ix, iy = int(fx), int(fy)
+    dx, dy = x - fx, y - fy
+    jx, jy = ix + 1, iy + 1
+    if period > 0:
+        ix, iy, jx, jy = ix % period, iy % period, jx % period, jy % period
+    u = dx * dx * dx * (dx * (dx * 6.0 - 15.0) + 10.0)
+    v = dy * dy * dy * (dy * (dy * 6.0 - 15.0) + 10.0)
+    a = _corner(ix, iy, seed, dx, dy)
+    b = _corner(jx, iy, seed, dx - 1.0, dy)
+    c = _corner(ix, jy, seed, dx, dy - 1.0)
+    d = _corner(jx, jy, seed, dx - 1.0, dy - 1.0)
+    top = a + (b - a) * u
+    return (top + (c + (d - c) * u - top) * v) * 1.5
+
+
+@kernel
+def fractal_noise(x: float, y: float, seed: int, period: int, octaves: int, gain: float) -> float:
+    """Return a sum of octaves of :func:`gradient_noise`, scaled to about [-1, 1]."""
+    total, weight, norm = 0.0, 1.0, 0.0
+    for octave in range(octaves):
+        total += weight * gradient_noise(x, y, seed + octave * 131, period)
+        norm += weight
+        weight *= gain
+        x, y, period = x * 2.0, y * 2.0, period * 2
+    return total / norm
+
+
+@kernel
+def _fill_rows(out: NDArray[np.float32], cells: int, seed: int, octaves: int, gain: float, a: int, b: int) -> None:
+    size = out.shape[1]
+    for row in range(a, b):
+        for col in range(size):
+            out[row, col] = fractal_noise(
+                (col + 0.5) / size * cells, (row + 0.5) / size * cells, seed, cells, octaves, gain
+            )
+
+
+def periodic(size: int, cells: int, seed: int, octaves: int = 4, gain: float = 0.5) -> NDArray[np.float32]:
+    """Return a seamless square of fractal noise.
+
+    Parameters
+    ----------
+    size : int
+        Samples along a side.
+    cells : int
+        Features of the lowest octave along a side, at least 1.
+    seed : int
+        Which noise.
+    octaves : int
+        How many octaves are summed.
+    gain : float
+        Strength of an octave relative to the one below it.
+
+    Returns
+    -------
+    ndarray, shape (size, size), float32
+        About -1..1, mean near 0.
+    """
+    out = np.empty((size, size), np.float32)
+    over_bands(size, lambda a, b: _fill_rows(out, cells, seed, octaves, gain, a, b))
+    return out

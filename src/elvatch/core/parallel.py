@@ -1,0 +1,77 @@
+"""Rows of work shared among one pool of threads, cancellable between bands."""
+
+from __future__ import annotations
+
+import os
+import threading
+from collections.abc import Callable
+from concurrent.futures import FIRST_EXCEPTION, ThreadPoolExecutor, wait
+
+from elvatch.core.refusal import CancelledError
+
+WORKERS = max(1, len(os.sched_getaffinity(0)))
+_pool = ThreadPoolExecutor(max_workers=WORKERS, thread_name_prefix="band")
+
+
+class Token:
+    """Says whether work should go on. Cheap to ask, safe from any thread."""
+
+    def __init__(self) -> None:
+        self._stopped = threading.Event()
+
+    def cancel(self) -> None:
+        """Ask the work to stop at its next band."""
+        self._stopped.set()
+
+    @property
+    def cancelled(self) -> bool:
+        """Whether somebody asked for a stop."""
+        return self._stopped.is_set()
+
+    def check(self) -> None:
+        """Raise :class:`CancelledError` when a stop was asked for."""
+        if self._stopped.is_set():
+            raise CancelledError
+
+
+def over_bands(
+    count: int, work: Callable[[int, int], None], token: Token | None = None, least: int = 16
+) -> None:
+    """Call ``work(start, stop)`` for bands that together cover ``range(count)``.
+
+    Parameters
+    ----------
+    count : int
+        Number of rows (or places).
+    work : callable
+        Usually a closure over a Numba kernel that releases the interpreter lock.
+    token : Token, optional
+        Asked before every band.
+    least : int
+        Fewest rows in a band; fewer bands cost less, more bands cancel sooner.
+
+    Raises
+    ------
+    CancelledError
+        When the token was cancelled before all bands were done.
+    """
+    if count <= 0:
+        return
+    bands = max(1, min(count // max(1, least), WORKERS * 8))
+    edges = [count * i // bands for i in range(bands + 1)]
+
+    def run(start: int, stop: int) -> None:
+        if token is not None:
+            token.check()
+        work(start, stop)
+
+    if bands == 1:
+        run(0, count)
+        return
+    futures = [_pool.submit(run, a, b) for a, b in zip(edges, edges[1:], strict=False)]
+    done, rest = wait(futures, return_when=FIRST_EXCEPTION)
+    for future in rest:
+        future.cancel()
+    wait(rest)
+    for future in done:
+        future.result()

@@ -1,0 +1,85 @@
+"""Where a picture is taken from, and the rays of its pixels."""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+from elvatch.core.cover.recipe import Peg, Stand
+from elvatch.core.ground.heightfield import Heightfield
+
+FIGURE_ASIDE = 0.11
+"""Share of the distance by which Near and Mid look past the figure, so that it does not hide the ground."""
+
+
+class Camera(NamedTuple):
+    """A pinhole camera: eye and axes in world metres.
+
+    ``right`` and ``up`` are scaled so that ``forward + sx * right + sy * up`` is the ray of a
+    place on the picture, with ``sy`` from -1 (bottom) to 1 (top) and ``sx`` likewise from left to
+    right. ``pixel`` is how far the ray's end moves from one pixel to the next.
+    """
+
+    eye_x: float
+    eye_y: float
+    eye_z: float
+    forward_x: float
+    forward_y: float
+    forward_z: float
+    right_x: float
+    right_y: float
+    up_x: float
+    up_y: float
+    up_z: float
+    pixel: float
+
+
+def from_stand(
+    stand: Stand, target: tuple[float, float, float], width_px: int, height_px: int, ground: Heightfield
+) -> Camera:
+    """Return the camera of a stand that looks at a target.
+
+    Parameters
+    ----------
+    stand : Stand
+        Bearing, tilt, distance and angle of view.
+    target : tuple of float
+        What it looks at, world metres.
+    width_px, height_px : int
+        Size of the picture.
+    ground : Heightfield
+        The eye is kept at least 0.25 m above it.
+    """
+    bearing, tilt = math.radians(stand.bearing_deg), math.radians(stand.tilt_deg)
+    fx, fy, fz = math.sin(bearing) * math.cos(tilt), math.cos(bearing) * math.cos(tilt), -math.sin(tilt)
+    eye_x, eye_y, eye_z = (t - f * stand.distance_m for t, f in zip(target, (fx, fy, fz), strict=True))
+    if 0 <= eye_x <= ground.width_m and 0 <= eye_y <= ground.depth_m:
+        floor = ground.elevation_at(eye_x, eye_y) + 0.25
+        if eye_z < floor:
+            eye_z = floor
+            dx, dy, dz = target[0] - eye_x, target[1] - eye_y, target[2] - eye_z
+            length = math.sqrt(dx * dx + dy * dy + dz * dz)
+            fx, fy, fz = dx / length, dy / length, dz / length
+    half = math.tan(math.radians(stand.view_deg) / 2)
+    level = max(math.hypot(fx, fy), 1e-6)
+    rx, ry = fy / level, -fx / level
+    wide = half * width_px / height_px
+    return Camera(
+        eye_x, eye_y, eye_z, fx, fy, fz, rx * wide, ry * wide,
+        -fz * fx / level * half, -fz * fy / level * half, level * half, 2 * half / height_px,
+    )  # fmt: skip
+
+
+def far_target(ground: Heightfield) -> tuple[float, float, float]:
+    """Return what Far looks at: the middle of the site, a third up its height."""
+    low, high = ground.lowest_m, ground.highest_m
+    return ground.width_m / 2, ground.depth_m / 2, low + 0.3 * (high - low)
+
+
+def peg_target(stand: Stand, peg: Peg, ground: Heightfield) -> tuple[float, float, float]:
+    """Return what Mid and Near look at: a little beside the figure that stands at the peg."""
+    bearing = math.radians(stand.bearing_deg)
+    aside = FIGURE_ASIDE * min(stand.distance_m, 12.0)
+    x, y = peg.east_m - math.cos(bearing) * aside, peg.north_m + math.sin(bearing) * aside
+    up = 0.62 if stand.distance_m < 20 else 0.0
+    return x, y, ground.elevation_at(peg.east_m, peg.north_m) + up

@@ -1,0 +1,118 @@
+"""Looking modes: one map unlit, a layer's presence unlit, or its coverage drawn over the lit picture."""
+
+from __future__ import annotations
+
+from typing import Literal, get_args
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core import colour
+from elvatch.core.cover.function import Material
+from elvatch.core.cover.places import Places
+from elvatch.core.picture.gbuffer import GBuffer
+from elvatch.core.picture.scene import GROUND
+
+Mode = Literal["lit", "colour", "roughness", "normal", "height", "occlusion", "presence", "coverage", "grid"]
+MODES: tuple[Mode, ...] = get_args(Mode)
+
+_BACKDROP = 0.48
+_INK = np.array([0.012, 0.012, 0.013], np.float32)
+_ACCENT = np.array([0.578, 0.051, 0.014], np.float32)
+_ISOLINES = (0.05, 0.5, 0.95)
+
+
+def _grey(values: NDArray[np.float32]) -> NDArray[np.float32]:
+    """Show a value 0..1 so that the code written is proportional to it."""
+    return np.repeat(colour.to_linear(np.clip(values, 0, 1).astype(np.float32))[:, None], 3, axis=1)
+
+
+def _world_normal(places: Places, material: Material) -> NDArray[np.float32]:
+    rise = np.stack([places.rise_east, places.rise_north], 1) + material.slope
+    normal = np.concatenate([-rise, np.ones((len(rise), 1), np.float32)], 1)
+    return (normal / np.linalg.norm(normal, axis=1, keepdims=True)).astype(np.float32)
+
+
+def _relief_range(material: Material) -> tuple[float, float]:
+    low, high = np.percentile(material.relief_m, [0.5, 99.5]) if len(material.relief_m) else (0.0, 1.0)
+    return float(low), max(float(high), float(low) + 1e-6)
+
+
+def _one_map(mode: Mode, places: Places, material: Material, layer: int) -> NDArray[np.float32]:
+    if mode == "colour":
+        return material.colour
+    if mode == "roughness":
+        return _grey(material.roughness)
+    if mode == "occlusion":
+        return _grey(material.occlusion)
+    if mode == "normal":
+        return colour.to_linear(_world_normal(places, material) * 0.5 + 0.5)
+    if mode == "height":
+        low, high = _relief_range(material)
+        return _grey((material.relief_m - low) / (high - low))
+    shares = material.shares[:, layer] if layer >= 0 else np.zeros(len(material.relief_m), np.float32)
+    return _grey(shares)
+
+
+def _coverage(places: Places, material: Material, layer: int, lit: NDArray[np.float32]) -> NDArray[np.float32]:
+    """Hatch where a layer lies, and lines of equal share, drawn on the lit picture.
+
+    The hatch lies on the ground at a spacing that is a power of two of the area seen, so that it
+    keeps about the same size on the picture from near to far.
+    """
+    if layer < 0 or not len(lit):
+        return lit
+    share = material.shares[:, layer]
+    across = np.maximum(places.across_m, 1e-4)
+    spacing = np.exp2(np.ceil(np.log2(across * 7.0)))
+    place = (places.x_m + places.y_m) / spacing
+    away = np.abs(place - np.rint(place)) * spacing
+    line = np.clip(1.3 - away / (across * 0.8), 0, 1) * np.clip((share - 0.05) / 0.2, 0, 1)
+    out = lit + (_ACCENT - lit) * (line * 0.75).astype(np.float32)[:, None]
+    plain = lit.mean(axis=1, keepdims=True)
+    return (out + (plain - out) * (0.45 * (1 - np.clip(share * 2, 0, 1)))[:, None]).astype(np.float32)
+
+
+def _grid(places: Places, lit: NDArray[np.float32]) -> NDArray[np.float32]:
+    """Lines every metre where they can be told apart, every ten or hundred where not."""
+    across = np.maximum(places.across_m + np.hypot(places.along_east_m, places.along_north_m), 1e-4)
+    out = lit.copy()
+    for spacing, strength in ((1.0, 0.45), (10.0, 0.7), (100.0, 0.9)):
+        away = np.minimum(
+            np.abs(places.x_m / spacing - np.rint(places.x_m / spacing)),
+            np.abs(places.y_m / spacing - np.rint(places.y_m / spacing)),
+        ) * spacing  # fmt: skip
+        seen = np.clip(1.3 - away / np.maximum(across * 0.7, spacing * 0.004), 0, 1)
+        seen = seen * np.clip((spacing / across - 6.0) / 8.0, 0, 1) * strength
+        out += (_INK - out) * seen.astype(np.float32)[:, None]
+    return out
+
+
+def apply(
+    mode: Mode, buffer: GBuffer, places: Places, material: Material, index: NDArray[np.int64],
+    lit: NDArray[np.float32], layer: int,
+) -> NDArray[np.float32]:  # fmt: skip
+    """Return what each fragment shows in a looking mode, linear 0..1, shape (n, 3).
+
+    Parameters
+    ----------
+    mode : str
+        One of :data:`MODES`.
+    buffer, places, material, index
+        What is seen; places and material of the ground fragments, and the row of each fragment.
+    lit : ndarray, shape (n, 3), float32
+        The lit picture's fragments.
+    layer : int
+        Which layer of the plan presence and coverage are about, -1 for none.
+    """
+    if mode == "lit":
+        return lit
+    ground = buffer.fragments.kind == GROUND
+    out = lit.copy()
+    if mode in ("coverage", "grid"):
+        under = lit[ground]
+        out[ground] = _coverage(places, material, layer, under) if mode == "coverage" else _grid(places, under)
+        return out
+    out[~ground] = _BACKDROP
+    out[ground] = _one_map(mode, places, material, layer)
+    return out

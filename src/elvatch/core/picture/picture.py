@@ -1,0 +1,219 @@
+"""Pictures of a site: which parts are kept while only something else changes.
+
+A picture is made in stages, each a pure function of its inputs and kept under their names:
+what the pixels see (ground, stand, size), where the sun reaches (and the sun), the cover there
+(and the layers), and the light on it. An edit of a layer leaves the first two alone; a turn of
+the sun leaves the first and the third.
+"""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Generic, Literal, TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core import digest
+from elvatch.core.cover import function, plan
+from elvatch.core.cover.places import Places
+from elvatch.core.cover.recipe import Light, Peg, Recipe, Stand
+from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.ground.survey import Survey, survey
+from elvatch.core.parallel import Token
+from elvatch.core.picture import camera, gbuffer, light, modes, relief, scene, shade
+from elvatch.core.picture.camera import Camera
+from elvatch.core.picture.gbuffer import GBuffer
+from elvatch.core.stock.pyramid import Pyramid
+
+StandName = Literal["far", "mid", "near"]
+T = TypeVar("T")
+
+
+class Kept(Generic[T]):
+    """A few results by name; the least recently used goes first. Safe from any thread."""
+
+    def __init__(self, most: int) -> None:
+        self._most, self._items, self._lock = most, OrderedDict[str, T](), threading.Lock()
+
+    def get(self, name: str, make: Callable[[], T]) -> T:
+        """Return the result kept under ``name``, or make and keep it."""
+        with self._lock:
+            if name in self._items:
+                self._items.move_to_end(name)
+                return self._items[name]
+        made = make()
+        with self._lock:
+            self._items[name] = made
+            while len(self._items) > self._most:
+                self._items.popitem(last=False)
+        return made
+
+
+@dataclass(frozen=True)
+class Terrain:
+    """A ground with everything that depends on it alone."""
+
+    ground: Heightfield
+    survey: Survey
+    relief: relief.Relief
+    name: str
+
+
+def terrain(ground: Heightfield, token: Token | None = None) -> Terrain:
+    """Measure a ground and prepare it for rays, once."""
+    return Terrain(ground, survey(ground, token), relief.prepare(ground), ground.content_name)
+
+
+@dataclass(frozen=True)
+class View:
+    """Which picture is wanted.
+
+    ``looks`` is 1 while something moves and 4 at rest; ``mode`` a name of
+    :data:`elvatch.core.picture.modes.MODES`; ``layer`` the index in the recipe that masks and
+    coverage are about.
+    """
+
+    stand: StandName
+    width_px: int
+    height_px: int
+    looks: int = 4
+    mode: modes.Mode = "lit"
+    layer: int = -1
+
+
+@dataclass(frozen=True)
+class Facts:
+    """The small line under a picture: metres to its subject and millimetres a pixel there."""
+
+    distance_m: float
+    mm_per_pixel: float
+
+
+@dataclass(frozen=True)
+class Picture:
+    """Pixels of shape (height, width, 3), sRGB 8 bit, with their facts."""
+
+    pixels: NDArray[np.uint8]
+    facts: Facts
+
+
+@dataclass(frozen=True)
+class _Seen:
+    camera: Camera
+    scene: scene.Scene
+    buffer: GBuffer
+    on_ground: Places
+    index: NDArray[np.int64]
+    name: str
+
+
+class Booth:
+    """Makes pictures and keeps their stages. One for the whole application.
+
+    Parameters
+    ----------
+    keep : int
+        How many pictures' stages are kept; three pictures at two sizes each make six.
+    """
+
+    def __init__(self, keep: int = 12) -> None:
+        self._seen = Kept[_Seen](keep)
+        self._sun = Kept[NDArray[np.float32]](keep)
+        self._material = Kept[function.Material](keep)
+
+    def take(
+        self, land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], view: View, token: Token | None = None
+    ) -> Picture:
+        """Return a picture of a site.
+
+        Parameters
+        ----------
+        land : Terrain
+            The recipe's ground.
+        recipe : Recipe
+            What lies on it, the stands, the light.
+        sets : mapping
+            Stored texture sets by content name.
+        view : View
+            Which picture.
+        token : Token, optional
+            Asked between bands.
+
+        Raises
+        ------
+        CancelledError
+            When the token was cancelled; stages finished so far are kept.
+        """
+        seen = self._look(land, recipe.peg, getattr(recipe.stands, view.stand), view, token)
+        prepared = plan.prepare(recipe.layers, sets)
+        material = self._ask(seen, recipe, prepared, view, token)
+        sunlit = self._sunlit(seen, land, recipe.light, view, token)
+        lighting = light.lighting(recipe.light)
+        shown = shade.shade(seen.buffer, material, seen.index, sunlit, lighting, token)
+        if view.mode != "lit":
+            layer = prepared.index[view.layer] if 0 <= view.layer < len(prepared.index) else -1
+            shown = modes.apply(view.mode, seen.buffer, seen.on_ground, material, seen.index, shown, layer)
+        return Picture(shade.resolve(seen.buffer, shown), self._facts(seen, view, recipe))
+
+    def _look(self, land: Terrain, peg: Peg, stand: Stand, view: View, token: Token | None) -> _Seen:
+        far = view.stand == "far"
+        name = digest.of_json(
+            [land.name, None if far else peg.model_dump(), stand.model_dump(), view.width_px, view.height_px, view.looks]
+        )
+
+        def make() -> _Seen:
+            target = camera.far_target(land.ground) if far else camera.peg_target(stand, peg, land.ground)
+            taken_from = camera.from_stand(stand, target, view.width_px, view.height_px, land.ground)
+            place = scene_of(land, None if far else peg)
+            buffer = gbuffer.look(place, taken_from, view.width_px, view.height_px, view.looks, token)
+            fragments = buffer.fragments
+            ground = np.flatnonzero(fragments.kind == scene.GROUND)
+            index = np.zeros(len(fragments.kind), np.int64)
+            index[ground] = np.arange(len(ground))
+            on_ground = Places(*(np.ascontiguousarray(values[ground]) for values in fragments.places))
+            return _Seen(taken_from, place, buffer, on_ground, index, name)
+
+        return self._seen.get(name, make)
+
+    def _ask(
+        self, seen: _Seen, recipe: Recipe, prepared: plan.Prepared, view: View, token: Token | None
+    ) -> function.Material:
+        taps = function.TAPS if view.looks > 1 else 2
+        # names and hidden layers do not change what lies where
+        layers = [layer.model_dump(exclude={"name", "id"}) for layer in recipe.layers if layer.on]
+        name = digest.of_json([seen.name, taps, layers])
+        return self._material.get(name, lambda: function.ask(prepared, seen.on_ground, token, taps))
+
+    def _sunlit(self, seen: _Seen, land: Terrain, sky: Light, view: View, token: Token | None) -> NDArray[np.float32]:
+        sun = light.direction(sky.sun_bearing_deg, sky.sun_height_deg)
+        lift = 0.04 * min(land.relief.cell_x_m, land.relief.cell_y_m)
+        rays = 4 if view.looks > 1 else 1
+        name = digest.of_json([seen.name, sun, rays])
+        return self._sun.get(name, lambda: gbuffer.sunlit(seen.scene, seen.buffer, sun, rays, lift, token))
+
+    @staticmethod
+    def _facts(seen: _Seen, view: View, recipe: Recipe) -> Facts:
+        distance: float = getattr(recipe.stands, view.stand).distance_m
+        return Facts(distance, distance * seen.camera.pixel * 1000.0)
+
+
+def scene_of(land: Terrain, figure_at: Peg | None) -> scene.Scene:
+    """Return what rays can meet: the ground, and the figure at the peg unless it is left out."""
+    x, y = (figure_at.east_m, figure_at.north_m) if figure_at else (0.0, 0.0)
+    ground = land.ground
+    rise = ground.highest_m - ground.lowest_m
+    return scene.Scene(
+        survey=land.survey,
+        ground=land.relief,
+        patch=land.relief,
+        has_patch=False,
+        base_m=ground.lowest_m - max(0.12 * rise, 0.02 * ground.width_m),
+        has_figure=figure_at is not None,
+        figure_x=x,
+        figure_y=y,
+        figure_z=ground.elevation_at(x, y),
+    )

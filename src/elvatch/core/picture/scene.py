@@ -1,0 +1,92 @@
+"""Everything a ray can meet: the ground, its finer patch about the peg, its cut sides, the figure."""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+from elvatch.core.ground.survey import Survey
+from elvatch.core.kernel import kernel
+from elvatch.core.picture import figure
+from elvatch.core.picture.relief import Relief
+from elvatch.core.picture.trace import march, over_ground
+
+SKY, GROUND, SIDE, FIGURE = 0, 1, 2, 3
+
+
+class Scene(NamedTuple):
+    """What is there to be seen.
+
+    ``patch`` stands in for the ground within its rectangle when ``has_patch``; ``base_m`` is where
+    the cut sides of the ground end; the figure stands at ``figure_x, figure_y, figure_z``.
+    """
+
+    survey: Survey
+    ground: Relief
+    patch: Relief
+    has_patch: bool
+    base_m: float
+    has_figure: bool
+    figure_x: float
+    figure_y: float
+    figure_z: float
+
+
+@kernel
+def _meet_ground(
+    scene: Scene, x: float, y: float, z: float, dx: float, dy: float, dz: float, a: float, b: float
+) -> float:
+    """Return where a ray over the ground between ``a`` and ``b`` meets it, or infinity."""
+    if not scene.has_patch:
+        return march(scene.ground, x, y, z, dx, dy, dz, a, b)
+    pa, pb = over_ground(scene.patch, x, y, dx, dy, a, b)
+    if pa >= pb:
+        return march(scene.ground, x, y, z, dx, dy, dz, a, b)
+    t = math.inf
+    if a < pa:
+        t = march(scene.ground, x, y, z, dx, dy, dz, a, pa)
+    if t == math.inf:
+        t = march(scene.patch, x, y, z, dx, dy, dz, pa, pb)
+    if t == math.inf and pb < b:
+        t = march(scene.ground, x, y, z, dx, dy, dz, pb, b)
+    return t
+
+
+@kernel
+def meet(
+    scene: Scene, x: float, y: float, z: float, dx: float, dy: float, dz: float, nearest: float
+) -> tuple[float, int]:
+    """Return the distance to the first thing a unit ray meets, and what it is.
+
+    Parameters
+    ----------
+    scene : Scene
+        What is there.
+    x, y, z, dx, dy, dz : float
+        The ray, metres.
+    nearest : float
+        Distance from which the figure is looked for.
+    """
+    best, kind = math.inf, SKY
+    a, b = over_ground(scene.ground, x, y, dx, dy, 0.0, 1e9)
+    if a < b:
+        t = _meet_ground(scene, x, y, z, dx, dy, dz, a, b)
+        if t < math.inf:
+            best, kind = t, GROUND
+            if t <= a and a > 0.0:
+                kind = SIDE if z + t * dz >= scene.base_m else SKY
+                best = t if kind == SIDE else math.inf
+    if scene.has_figure:
+        t = figure.meet(x - scene.figure_x, y - scene.figure_y, z - scene.figure_z, dx, dy, dz, nearest)
+        if t < best:
+            best, kind = t, FIGURE
+    return best, kind
+
+
+@kernel
+def in_sun(
+    scene: Scene, x: float, y: float, z: float, sx: float, sy: float, sz: float, lift: float
+) -> bool:
+    """Return whether a place ``lift`` metres above the surface sees the sun's direction."""
+    t, kind = meet(scene, x, y, z + lift, sx, sy, sz, 0.0)
+    return kind == SKY

@@ -1,0 +1,96 @@
+"""What all sample-set generators share: the drawing they return and how it becomes maps."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core.stock import periodic
+
+Map = NDArray[np.float32]
+OVERSAMPLE = 2
+"""Things are drawn at twice the wanted size and averaged, so that fine edges are smooth."""
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """A seamless material as drawn: all maps of one size, before they are reduced.
+
+    ``height_m`` in metres; ``colour`` linear reflectance, shape (n, n, 3); ``roughness`` 0..1.
+    """
+
+    height_m: Map
+    colour: Map
+    roughness: Map
+    tile_m: float
+
+
+@dataclass(frozen=True)
+class MadeSet:
+    """The maps of a made set. ``height`` runs 0..1 over ``relief_m`` metres.
+
+    ``colour`` is linear; ``normal`` is a unit vector (x right, y up the picture, z out).
+    """
+
+    colour: Map
+    normal: Map
+    roughness: Map
+    height: Map
+    occlusion: Map
+    tile_m: float
+    relief_m: float
+
+
+def finish(drawing: Drawing) -> MadeSet:
+    """Reduce a drawing to its final size and derive normal and occlusion from its one height."""
+    height_m = periodic.halve(drawing.height_m)
+    pixel_m = drawing.tile_m / height_m.shape[0]
+    slope = periodic.slopes(height_m, pixel_m)
+    normal = np.dstack([-slope[..., 0], -slope[..., 1], np.ones_like(height_m)])
+    normal /= np.linalg.norm(normal, axis=2, keepdims=True)
+    low, high = float(height_m.min()), float(height_m.max())
+    return MadeSet(
+        colour=np.clip(periodic.halve(drawing.colour), 0.02, 0.85),
+        normal=normal.astype(np.float32),
+        roughness=np.clip(periodic.halve(drawing.roughness), 0.05, 1.0),
+        height=((height_m - low) / max(high - low, 1e-6)).astype(np.float32),
+        occlusion=periodic.occlusion(height_m, pixel_m, drawing.tile_m * 0.12),
+        tile_m=drawing.tile_m,
+        relief_m=max(high - low, 1e-6),
+    )
+
+
+def tone(rng: np.random.Generator, count: int, spread: float) -> Map:
+    """Return ``count`` brightness factors around 1, log-normal with the given spread."""
+    return np.clip(rng.lognormal(0.0, spread, count), 0.5, 1.9).astype(np.float32)
+
+
+def mix(a: NDArray[np.float32], b: NDArray[np.float32] | tuple[float, ...], share: Map) -> NDArray[np.float32]:
+    """Blend a colour map towards another (or towards one colour) by a share of shape (n, n)."""
+    return (a + (np.asarray(b, np.float32) - a) * share[..., None]).astype(np.float32)
+
+
+def smoothstep(low: float, high: float, values: Map) -> Map:
+    """Return the smooth ramp from 0 at ``low`` to 1 at ``high``."""
+    t = np.clip((values - low) / (high - low), 0.0, 1.0)
+    return (t * t * (3 - 2 * t)).astype(np.float32)
+
+
+def even_out(colour: Map, keep: float, sigma_share: float = 0.12) -> Map:
+    """Take most of the slow brightness away that would betray the repeat; ``keep`` 0..1 stays."""
+    light = colour.mean(axis=2)
+    slow = periodic.blur(light, sigma_share * light.shape[0])
+    gain = (float(light.mean()) / np.maximum(slow, 1e-4)) ** (1.0 - keep)
+    return (colour * gain[..., None]).astype(np.float32)
+
+
+def to_mean(colour: Map, mean: float) -> Map:
+    """Scale a colour map so that its mean linear reflectance is ``mean``."""
+    return (colour * (mean / max(float(colour.mean()), 1e-6))).astype(np.float32)
+
+
+def dust(height_m: Map, sigma_px: float, reach_m: float) -> Map:
+    """Return where dust settles, 0..1: how far a place lies below its surroundings."""
+    return np.clip((periodic.blur(height_m, sigma_px) - height_m) / reach_m, 0.0, 1.0).astype(np.float32)

@@ -1,0 +1,95 @@
+"""Maps derived from one seamless height: everything wraps round at the edges."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import scipy.fft
+from numpy.typing import NDArray
+
+from elvatch.core.kernel import kernel
+from elvatch.core.parallel import over_bands
+
+Map = NDArray[np.float32]
+
+
+def slopes(height_m: Map, pixel_m: float) -> NDArray[np.float32]:
+    """Return the rise per metre of a seamless height, by central differences with wrap.
+
+    Parameters
+    ----------
+    height_m : ndarray, shape (rows, cols), float32
+        Metres, row 0 north.
+    pixel_m : float
+        Metres per pixel.
+
+    Returns
+    -------
+    ndarray, shape (rows, cols, 2), float32
+        (dh/dx, dh/dy), x east (along a row), y north (up the picture).
+    """
+    out = np.empty((*height_m.shape, 2), np.float32)
+    out[..., 0] = (np.roll(height_m, -1, 1) - np.roll(height_m, 1, 1)) / (2 * pixel_m)
+    out[..., 1] = (np.roll(height_m, 1, 0) - np.roll(height_m, -1, 0)) / (2 * pixel_m)
+    return out
+
+
+def blur(values: Map, sigma_px: float) -> Map:
+    """Return a seamless map blurred by a Gaussian of ``sigma_px`` pixels, by FFT."""
+    rows, cols = values.shape
+    fy = scipy.fft.fftfreq(rows)[:, None]
+    fx = scipy.fft.rfftfreq(cols)[None, :]
+    gain = np.exp(-2.0 * (math.pi * sigma_px) ** 2 * (fx * fx + fy * fy)).astype(np.float32)
+    spectrum = scipy.fft.rfft2(values.astype(np.float32), workers=-1) * gain
+    return scipy.fft.irfft2(spectrum, s=values.shape, workers=-1).astype(np.float32)
+
+
+_DIRECTIONS = 8
+
+
+@kernel
+def _occlusion_rows(height: NDArray[np.float32], pixel_m: float, reach: float, out: Map, a: int, b: int) -> None:
+    rows, cols = height.shape
+    for row in range(a, b):
+        for col in range(cols):
+            here = height[row, col]
+            open_sky = 0.0
+            for k in range(_DIRECTIONS):
+                angle = 2.0 * math.pi * (k + 0.37) / _DIRECTIONS
+                dc, dr = math.cos(angle), math.sin(angle)
+                highest = 0.0
+                step = 1.0
+                while step < reach:
+                    r = int(round(row + dr * step)) % rows
+                    c = int(round(col + dc * step)) % cols
+                    highest = max(highest, (height[r, c] - here) / (step * pixel_m))
+                    step = step * 1.45 + 0.5
+                open_sky += 1.0 / (1.0 + highest * highest)
+            out[row, col] = open_sky / _DIRECTIONS
+
+
+def occlusion(height_m: Map, pixel_m: float, reach_m: float) -> Map:
+    """Return the part of the sky that each place of a seamless height sees, 0..1.
+
+    Horizon angles in eight directions (after Yokoyama 2002), cosine weighted.
+
+    Parameters
+    ----------
+    height_m : ndarray, shape (rows, cols), float32
+        Metres.
+    pixel_m : float
+        Metres per pixel.
+    reach_m : float
+        How far obstacles are looked for, metres.
+    """
+    out = np.empty_like(height_m)
+    reach = reach_m / pixel_m
+    over_bands(height_m.shape[0], lambda a, b: _occlusion_rows(height_m, pixel_m, reach, out, a, b))
+    return out
+
+
+def halve(values: NDArray[np.float32]) -> NDArray[np.float32]:
+    """Return the 2 x 2 means of a map with even sides; further axes are kept."""
+    pairs = values[0::2] + values[1::2]
+    return (pairs[:, 0::2] + pairs[:, 1::2]) * np.float32(0.25)

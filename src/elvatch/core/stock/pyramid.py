@@ -1,0 +1,140 @@
+"""A texture set stored for filtered lookups: all maps of a texel side by side, in every size.
+
+Ten numbers a texel, 16 bits each, one after the other, so that one lookup touches few cache
+lines. Colour is linear. Normals are kept as slopes (rise per metre at the set's own size),
+because slopes may be averaged; their mean square is kept beside them, so that what an average
+loses in relief comes back as roughness (Olano & Baker 2010, "LEAN mapping").
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core import digest
+from elvatch.core.refusal import RefusalError
+from elvatch.core.stock import periodic
+
+RED, GREEN, BLUE, ROUGH, OCCLUSION, METALLIC, HEIGHT, SLOPE_X, SLOPE_Y, SLOPE_RMS = range(10)
+CHANNELS = 10
+STEEPEST = 8.0
+"""Slopes are held within +-8, that is 83 degrees."""
+
+_SHARE_CODE = 65535.0
+_SLOPE_CODE = 4095.0
+_RMS_CODE = 5700.0
+SCALE = np.array([1 / _SHARE_CODE] * 7 + [1 / _SLOPE_CODE] * 2 + [1 / _RMS_CODE], np.float32)
+SHIFT = np.array([0.0] * 7 + [-STEEPEST] * 2 + [0.0], np.float32)
+
+
+@dataclass(frozen=True)
+class Pyramid:
+    """A stored set.
+
+    Parameters
+    ----------
+    texels : ndarray, shape (n, 10), uint16
+        Level 0 row by row, then each smaller level; ``value = texel * SCALE + SHIFT``.
+    size : int
+        Pixels along a side of level 0, a power of two.
+    tile_m : float
+        The set's physical size, metres per repeat.
+    relief_m : float
+        Metres from height 0 to height 1 at that size.
+    """
+
+    texels: NDArray[np.uint16]
+    size: int
+    tile_m: float
+    relief_m: float
+
+    @property
+    def mean(self) -> NDArray[np.float32]:
+        """The ten numbers averaged over the whole set (its smallest level)."""
+        return (self.texels[-1].astype(np.float32) * SCALE + SHIFT).astype(np.float32)
+
+    @property
+    def content_name(self) -> str:
+        """Content name over texels and sizes."""
+        return digest.of_json([digest.of_array(self.texels), self.tile_m, self.relief_m])
+
+
+def texel_count(size: int) -> int:
+    """Return how many texels all levels of a square of ``size`` have together."""
+    return sum((size >> level) ** 2 for level in range(size.bit_length()))
+
+
+@dataclass(frozen=True)
+class Maps:
+    """The maps of a set, all of one power-of-two size; row 0 is the north edge.
+
+    ``colour`` linear, (n, n, 3); ``normal`` unit vectors, (n, n, 3), x right, y up the picture;
+    the others (n, n), 0..1.
+    """
+
+    colour: NDArray[np.float32]
+    normal: NDArray[np.float32]
+    roughness: NDArray[np.float32]
+    height: NDArray[np.float32]
+    occlusion: NDArray[np.float32]
+    metallic: NDArray[np.float32] | None = None
+
+
+def _interleave(maps: Maps) -> NDArray[np.float32]:
+    size = maps.height.shape[0]
+    out = np.zeros((size, size, CHANNELS), np.float32)
+    out[..., RED : BLUE + 1] = maps.colour
+    out[..., ROUGH] = maps.roughness
+    out[..., OCCLUSION] = maps.occlusion
+    out[..., METALLIC] = 0.0 if maps.metallic is None else maps.metallic
+    out[..., HEIGHT] = maps.height
+    up = np.maximum(maps.normal[..., 2], 1e-3)
+    out[..., SLOPE_X] = np.clip(-maps.normal[..., 0] / up, -STEEPEST, STEEPEST)
+    out[..., SLOPE_Y] = np.clip(-maps.normal[..., 1] / up, -STEEPEST, STEEPEST)
+    out[..., SLOPE_RMS] = out[..., SLOPE_X] ** 2 + out[..., SLOPE_Y] ** 2
+    return out
+
+
+def _encode(level: NDArray[np.float32]) -> NDArray[np.uint16]:
+    values = level.copy()
+    values[..., SLOPE_RMS] = np.sqrt(values[..., SLOPE_RMS])
+    coded = np.rint((values - SHIFT) / SCALE)
+    return np.clip(coded, 0, 65535).astype(np.uint16).reshape(-1, CHANNELS)
+
+
+def build(maps: Maps, tile_m: float, relief_m: float) -> Pyramid:
+    """Store a set's maps for filtered lookups.
+
+    Parameters
+    ----------
+    maps : Maps
+        Square, of one power-of-two size from 1 to 8192.
+    tile_m, relief_m : float
+        Physical size, metres.
+
+    Returns
+    -------
+    Pyramid
+        All levels, each the 2 x 2 mean of the one before.
+
+    Raises
+    ------
+    RefusalError
+        When a map's size is another or no power of two.
+    """
+    size = maps.height.shape[0]
+    for name, array in (("colour", maps.colour), ("normal", maps.normal), ("roughness", maps.roughness),
+                        ("height", maps.height), ("occlusion", maps.occlusion)):  # fmt: skip
+        if array.shape[:2] != (size, size) or size & (size - 1) or not 1 <= size <= 8192:
+            raise RefusalError(
+                name, f"{array.shape[1]} x {array.shape[0]} pixels", f"{size} x {size}, a power of two to 8192",
+                "resize the map",
+            )  # fmt: skip
+    level = _interleave(maps)
+    parts = [_encode(level)]
+    while level.shape[0] > 1:
+        level = periodic.halve(level)
+        parts.append(_encode(level))
+    return Pyramid(np.concatenate(parts), size, tile_m, relief_m)

@@ -1,1 +1,3 @@
-"""Elvatch."""
+"""Elvatch builds terrain and large-surface materials."""
+
+__version__ = "0.1.0"

@@ -150,18 +150,17 @@ def _fill_rows(
         for col in range(width):
             groups = _group(depth[row, col], kind[row, col], group)
             for g in range(groups):
-                ox, oy, t, members = 0.0, 0.0, 0.0, 0
-                what = SKY
+                # the nearest of the looks stands for all: unlike their mean it lies on the surface
+                chosen, members = -1, 0
                 for k in range(looks):
                     if group[k] == g:
-                        if looks > 1:
-                            ox, oy = ox + _LOOKS[k, 0], oy + _LOOKS[k, 1]
-                        what = kind[row, col, k]
-                        t += depth[row, col, k]
                         members += 1
-                t /= members
-                sx = (col + 0.5 + ox / members) / width * 2.0 - 1.0
-                sy = 1.0 - (row + 0.5 + oy / members) / height * 2.0
+                        if chosen < 0 or depth[row, col, k] < depth[row, col, chosen]:
+                            chosen = k
+                what, t = kind[row, col, chosen], depth[row, col, chosen]
+                ox, oy = (_LOOKS[chosen, 0], _LOOKS[chosen, 1]) if looks > 1 else (0.0, 0.0)
+                sx = (col + 0.5 + ox) / width * 2.0 - 1.0
+                sy = 1.0 - (row + 0.5 + oy) / height * 2.0
                 dx = camera.forward_x + sx * camera.right_x + sy * camera.up_x
                 dy = camera.forward_y + sx * camera.right_y + sy * camera.up_y
                 dz = camera.forward_z + sy * camera.up_z

@@ -1,0 +1,264 @@
+"""The hand-off: maps of the whole site, asked of the cover band by band and written as they come.
+
+Memory does not depend on the size asked for: a band of rows is asked for, encoded, written and
+forgotten. Everything is written beside its place and moved there when whole.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import re
+import shutil
+import tempfile
+from collections.abc import Callable, Mapping
+from concurrent.futures import Future, ThreadPoolExecutor
+from contextlib import ExitStack
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core import colour
+from elvatch.core.cover import function, places, plan
+from elvatch.core.cover.function import Material
+from elvatch.core.cover.places import Places
+from elvatch.core.cover.recipe import MapName, Recipe
+from elvatch.core.formats import png
+from elvatch.core.ground.survey import Survey
+from elvatch.core.parallel import Token
+from elvatch.core.refusal import RefusalError
+from elvatch.core.stock.pyramid import HEIGHT, Pyramid
+
+Rows = NDArray[np.uint8] | NDArray[np.uint16]
+_BAND_TEXELS = 160_000
+
+
+@dataclass(frozen=True)
+class SheetFile:
+    """One file of the hand-off sheet, before it is written."""
+
+    name: str
+    map: MapName
+    width_px: int
+    height_px: int
+    channels: int
+    bits: int
+    meaning: str
+    layer: int = -1
+
+
+def size_of(recipe: Recipe, size_px: int) -> tuple[int, int]:
+    """Return width and height in pixels of maps whose longer side has ``size_px``."""
+    width, depth = recipe.ground.width_m, recipe.ground.depth_m
+    scale = size_px / max(width, depth)
+    return max(1, round(width * scale)), max(1, round(depth * scale))
+
+
+def plain_name(name: str) -> str:
+    """A name for a file: lower case, plain letters and digits, never empty, never a path."""
+    return re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:48] or "unnamed"
+
+
+def _height_range(recipe: Recipe, sets: Mapping[str, Pyramid]) -> tuple[float, float, float, float]:
+    """Return lowest and highest elevation with relief, and lowest and highest relief, metres."""
+    low = high = 0.0
+    for layer in recipe.layers:
+        if layer.on:
+            mid = float(sets[layer.set].mean[HEIGHT])
+            low, high = min(low, -mid * layer.fit.relief_m), max(high, (1 - mid) * layer.fit.relief_m)
+    high = max(high, low + 1e-3)
+    return recipe.ground.lowest_m + low, recipe.ground.highest_m + high, low, high
+
+
+def sheet(site: str, recipe: Recipe, sets: Mapping[str, Pyramid]) -> list[SheetFile]:
+    """Return the files that :func:`bake` would write, in order."""
+    width, height = size_of(recipe, recipe.hand_off.size_px)
+    low, high, relief_low, relief_high = _height_range(recipe, sets)
+    stem = plain_name(site)
+    kinds: dict[MapName, tuple[int, int, str]] = {
+        "colour": (3, 8, "base colour, sRGB"),
+        "normal": (3, 16, "normal of the cover, x east, y north, 0.5 is level"),
+        "roughness": (1, 8, "roughness, raw, 1 is fully rough"),
+        "occlusion": (1, 8, "ambient occlusion, raw, 1 is open"),
+        "height": (1, 16, f"ground with relief, {low:.3f} m to {high:.3f} m"),
+        "relief": (1, 16, f"relief above the ground, {relief_low:.4f} m to {relief_high:.4f} m"),
+    }
+    files = []
+    for name in recipe.hand_off.maps:
+        if name == "shares":
+            shown = [layer for layer in recipe.layers if layer.on]
+            files += [
+                SheetFile(f"{stem}_share_{k + 1:02d}_{plain_name(layer.name)}.png", name, width, height, 1, 16,
+                          f"share of {layer.name}, raw, all shares sum to 1", k)
+                for k, layer in enumerate(shown)
+            ]  # fmt: skip
+        else:
+            channels, bits, meaning = kinds[name]
+            files.append(SheetFile(f"{stem}_{name}.png", name, width, height, channels, bits, meaning))
+    return files
+
+
+def _coded(values: NDArray[np.float32], bits: int) -> Rows:
+    most = (1 << bits) - 1
+    scaled = np.clip(values, 0, 1) * np.float32(most) + np.float32(0.5)
+    return scaled.astype(np.uint8) if bits == 8 else scaled.astype(np.uint16)
+
+
+def _rows_of(
+    file: SheetFile, at: Places, material: Material, span: tuple[float, float, float, float], shape: tuple[int, int]
+) -> Rows:
+    """Return one band of one file, coded, of shape ``shape`` (and channels)."""
+    low, high, relief_low, relief_high = span
+    if file.map == "colour":
+        return _coded(colour.to_srgb(material.colour), 8).reshape(*shape, 3)
+    if file.map == "normal":
+        normal = np.concatenate([-material.slope, np.ones((len(material.slope), 1), np.float32)], 1)
+        normal /= np.linalg.norm(normal, axis=1, keepdims=True)
+        return _coded(normal * 0.5 + 0.5, 16).reshape(*shape, 3)
+    if file.map == "shares":
+        return _coded(material.shares[:, file.layer], 16).reshape(shape)
+    if file.map == "height":
+        return _coded((at.elevation_m + material.relief_m - low) / (high - low), 16).reshape(shape)
+    if file.map == "relief":
+        return _coded((material.relief_m - relief_low) / (relief_high - relief_low), 16).reshape(shape)
+    values = material.roughness if file.map == "roughness" else material.occlusion
+    return _coded(values, 8).reshape(shape)
+
+
+def band_places(survey: Survey, width_px: int, height_px: int, first: int, last: int) -> Places:
+    """Return the places of the texels of rows ``first`` to ``last - 1`` of a map, row by row.
+
+    A texel's place is its middle; row 0 is the north edge.
+    """
+    x = (np.arange(width_px) + 0.5) * (survey.width_m / width_px)
+    y = survey.depth_m - (np.arange(first, last) + 0.5) * (survey.depth_m / height_px)
+    across = max(survey.width_m / width_px, survey.depth_m / height_px)
+    return places.on_ground(survey, np.tile(x, last - first), np.repeat(y, width_px), across)
+
+
+def bake(
+    site: str, recipe: Recipe, survey: Survey, sets: Mapping[str, Pyramid], out: Path,
+    progress: Callable[[float], None] | None = None, token: Token | None = None,
+) -> list[Path]:  # fmt: skip
+    """Write the maps of a site into a folder.
+
+    Parameters
+    ----------
+    site : str
+        The site's name; files are named after it.
+    recipe : Recipe
+        What lies where, and the hand-off sheet.
+    survey : Survey
+        The recipe's ground.
+    sets : mapping
+        Stored texture sets by content name.
+    out : Path
+        Folder; made when missing. Files of the same names are replaced.
+    progress : callable, optional
+        Told the share done, 0..1, after every band.
+    token : Token, optional
+        Asked between bands; nothing is left behind when it is cancelled.
+
+    Returns
+    -------
+    list of Path
+        The files written, the sheet ``hand-off.json`` last.
+
+    Raises
+    ------
+    RefusalError
+        When the folder cannot be written to.
+    CancelledError
+        When the token was cancelled.
+    """
+    files = sheet(site, recipe, sets)
+    if not files:
+        raise RefusalError("hand-off sheet", "no maps", "at least one", "choose the maps to write")
+    try:
+        out.parent.mkdir(parents=True, exist_ok=True)
+        partial = Path(tempfile.mkdtemp(prefix=".part-", dir=out.parent))
+    except OSError as error:
+        raise RefusalError(str(out), error.strerror or "an error", "a folder to write to", "choose another") from None
+    try:
+        _write_maps(files, recipe, survey, sets, partial, progress, token)
+        _write_sheet(site, recipe, files, partial)
+        return _move_into_place([*(file.name for file in files), "hand-off.json"], partial, out)
+    except OSError as error:
+        found = error.strerror or "an error"
+        raise RefusalError(str(out), found, "room and permission to write", "free some space or choose another") from None
+    finally:
+        shutil.rmtree(partial, ignore_errors=True)
+
+
+def _write_maps(
+    files: list[SheetFile], recipe: Recipe, survey: Survey, sets: Mapping[str, Pyramid], folder: Path,
+    progress: Callable[[float], None] | None, token: Token | None,
+) -> None:  # fmt: skip
+    prepared = plan.prepare(recipe.layers, sets)
+    width, height = files[0].width_px, files[0].height_px
+    span = _height_range(recipe, sets)
+    band = max(4, _BAND_TEXELS // width)
+    with ExitStack() as stack:
+        streams = [stack.enter_context((folder / file.name).open("wb")) for file in files]
+        writers = [
+            png.Writer(stream, width, height, file.channels, file.bits)
+            for stream, file in zip(streams, files, strict=True)
+        ]
+        pool = stack.enter_context(ThreadPoolExecutor(max_workers=2, thread_name_prefix="encode"))
+        waiting: list[Future[None]] = []
+        for first in range(0, height, band):
+            last = min(first + band, height)
+            at = band_places(survey, width, height, first, last)
+            material = function.ask(prepared, at, token)
+
+            def encode(
+                k: int, at: Places = at, material: Material = material, rows: int = last - first
+            ) -> None:
+                writers[k].write(_rows_of(files[k], at, material, span, (rows, width)))
+
+            for future in waiting:
+                future.result()
+            waiting = [pool.submit(encode, k) for k in range(len(files))]
+            if progress is not None:
+                progress(last / height)
+        for future in waiting:
+            future.result()
+        for writer, stream in zip(writers, streams, strict=True):
+            writer.finish()
+            stream.flush()
+            os.fsync(stream.fileno())
+
+
+def _write_sheet(site: str, recipe: Recipe, files: list[SheetFile], folder: Path) -> None:
+    ground = recipe.ground
+    text = json.dumps(
+        {
+            "site": site,
+            "width_m": ground.width_m,
+            "depth_m": ground.depth_m,
+            "north": "row 0",
+            "files": [
+                {"name": f.name, "map": f.map, "width_px": f.width_px, "height_px": f.height_px,
+                 "channels": f.channels, "bits": f.bits, "meaning": f.meaning}
+                for f in files
+            ],
+        },
+        indent=2,
+    )  # fmt: skip
+    with (folder / "hand-off.json").open("w", encoding="utf-8") as stream:
+        stream.write(text)
+        stream.flush()
+        os.fsync(stream.fileno())
+
+
+def _move_into_place(names: list[str], partial: Path, out: Path) -> list[Path]:
+    """Move finished files: a new folder appears whole, files of an old one are replaced one by one."""
+    if not out.exists():
+        partial.chmod(0o755)
+        partial.rename(out)
+    else:
+        for name in names:
+            (partial / name).replace(out / name)
+    return [out / name for name in names]

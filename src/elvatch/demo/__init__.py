@@ -1,0 +1,1 @@
+"""The made-up scenario that a new user lands in."""

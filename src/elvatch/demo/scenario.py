@@ -1,0 +1,115 @@
+"""Vellin Water, laid out in an empty or existing data folder."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Callable
+
+import numpy as np
+
+from elvatch.core.cover.recipe import (
+    BreakUp,
+    Edge,
+    ElevationClause,
+    Fit,
+    Ground,
+    Layer,
+    Light,
+    Look,
+    Peg,
+    Recipe,
+    Rule,
+    SlopeClause,
+    Stand,
+    Stands,
+)
+from elvatch.core.stock.generators import GENERATORS
+from elvatch.demo import vellin_ground
+from elvatch.workshop import Workshop
+
+TITLE = "Vellin Water"
+SET_PX = 1024
+SEED = 7
+
+
+def lay_out(workshop: Workshop, say: Callable[[str], None], set_px: int = SET_PX) -> str:
+    """Make the sample sets and the site where they are missing; return the site's id.
+
+    Parameters
+    ----------
+    workshop : Workshop
+        Where to.
+    say : callable
+        Told one line before each long part.
+    set_px : int
+        Size of the sample sets, pixels.
+    """
+    store = workshop.store
+    kept = {line.kind: line.name for line in store.stock.all() if line.seed == SEED and line.size_px == set_px}
+    for number, kind in enumerate(GENERATORS, start=1):
+        if kind not in kept:
+            say(f"making sample set {number} of {len(GENERATORS)}: {GENERATORS[kind].title}, {set_px} px")
+            kept[kind] = workshop.make_set(kind, set_px, SEED)
+    for line in store.sites.all():
+        if line.title == TITLE:
+            return line.id
+    say("shaping the ground of Vellin Water")
+    made = vellin_ground.make()
+    stream = io.BytesIO()
+    np.save(stream, made.heights_m)
+    file = store.files.put(stream.getvalue())
+    return store.sites.add(TITLE, recipe(file, kept), "laid out the demo").id
+
+
+def recipe(file: str, sets: dict[str, str]) -> Recipe:
+    """Return the demo's recipe over a stored height file and sets by kind."""
+    ground = Ground(
+        file=file, file_name="vellin-water.npy",
+        width_m=vellin_ground.SIZE_M, depth_m=vellin_ground.SIZE_M,
+        lowest_m=vellin_ground.LOWEST_M, highest_m=vellin_ground.HIGHEST_M,
+    )  # fmt: skip
+    layers = (
+        Layer(
+            id="silt", name="Wet silt", set=sets["wet-silt"],
+            fit=Fit(tile_m=2.0, relief_m=0.019),
+            look=Look(variation=0.22, variation_size_m=60),
+        ),
+        Layer(
+            id="grass", name="Rough grass", set=sets["rough-grass"],
+            rule=Rule(
+                clauses=(ElevationClause(lower_m=134.0, soft_lower_m=10.0), SlopeClause(upper_deg=36.0, soft_upper_deg=9.0)),
+                break_up=BreakUp(size_m=26.0, strength=0.55, seed=4),
+            ),
+            fit=Fit(tile_m=2.0, relief_m=0.064), edge=Edge(width_m=0.03),
+            look=Look(variation=0.24, variation_size_m=70),
+        ),
+        Layer(
+            id="scree", name="Slate scree", set=sets["slate-scree"],
+            rule=Rule(
+                clauses=(SlopeClause(lower_deg=21.0, soft_lower_deg=8.0), ElevationClause(lower_m=97.0, soft_lower_m=6.0)),
+                break_up=BreakUp(size_m=14.0, strength=0.6, seed=9),
+            ),
+            fit=Fit(tile_m=3.0, relief_m=0.23), edge=Edge(width_m=0.05),
+            look=Look(variation=0.16, variation_size_m=40),
+        ),
+        Layer(
+            id="bedrock", name="Slate bedrock", set=sets["slate-bedrock"],
+            rule=Rule(
+                clauses=(SlopeClause(lower_deg=31.0, soft_lower_deg=5.0), ElevationClause(lower_m=96.0, soft_lower_m=4.0)),
+                break_up=BreakUp(size_m=8.0, strength=0.5, seed=2),
+            ),
+            fit=Fit(tile_m=4.0, relief_m=0.36), edge=Edge(width_m=0.08),
+            look=Look(variation=0.14, variation_size_m=30),
+        ),
+    )  # fmt: skip
+    return Recipe(
+        ground=ground,
+        layers=layers,
+        peg=Peg(east_m=452.0, north_m=560.0),
+        stands=Stands(
+            far=Stand(bearing_deg=332, tilt_deg=25, distance_m=1250, view_deg=38),
+            mid=Stand(bearing_deg=300, tilt_deg=13, distance_m=42, view_deg=42),
+            near=Stand(bearing_deg=300, tilt_deg=15, distance_m=4.6, view_deg=44),
+        ),
+        light=Light(sun_bearing_deg=238, sun_height_deg=33, mist=0.25),
+    )

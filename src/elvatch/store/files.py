@@ -1,0 +1,88 @@
+"""Content-addressed files: a file's name is the digest of its bytes, so it can only be whole."""
+
+from __future__ import annotations
+
+import os
+import re
+import tempfile
+from pathlib import Path
+
+from elvatch.core import digest
+from elvatch.core.refusal import RefusalError
+from elvatch.store.database import Database, now
+
+_NAME = re.compile(r"[0-9a-f]{40}")
+
+
+class Files:
+    """Files beside the database, by content.
+
+    Parameters
+    ----------
+    folder : Path
+        Where they lie.
+    database : Database
+        Knows which there are.
+    """
+
+    def __init__(self, folder: Path, database: Database) -> None:
+        self._folder, self._database = folder, database
+
+    def path(self, name: str) -> Path:
+        """Return where a file lies; the name must be a content name."""
+        if not _NAME.fullmatch(name):
+            raise RefusalError("file name", repr(name[:60]), "40 hex digits", "use a name that the store gave")
+        return self._folder / name[:2] / name[2:]
+
+    def put(self, data: bytes) -> str:
+        """Store bytes, on disk before this returns; return their content name."""
+        name = digest.of_bytes(data)
+        path = self.path(name)
+        if not path.exists():
+            path.parent.mkdir(parents=True, exist_ok=True)
+            handle, temporary = tempfile.mkstemp(prefix=".new-", dir=path.parent)
+            try:
+                with os.fdopen(handle, "wb") as stream:
+                    stream.write(data)
+                    stream.flush()
+                    os.fsync(stream.fileno())
+                Path(temporary).replace(path)
+                _sync_folder(path.parent)
+            except BaseException:
+                Path(temporary).unlink(missing_ok=True)
+                raise
+        with self._database.writing() as db:
+            db.execute("insert or ignore into file values (?, ?, ?)", (name, len(data), now()))
+        return name
+
+    def get(self, name: str) -> bytes:
+        """Return a file's bytes."""
+        try:
+            return self.path(name).read_bytes()
+        except FileNotFoundError:
+            raise RefusalError("file", f"no file {name}", "a file in the store", "bring it in again") from None
+
+    def collect(self) -> int:
+        """Remove files that nothing refers to and unfinished ones; return how many went."""
+        with self._database.writing() as db:
+            loose = [
+                row["name"]
+                for row in db.execute(
+                    "select name from file where name not in (select file from revision_file) "
+                    "and name not in (select texels from texture_set) and name not in (select swatch from texture_set)"
+                )
+            ]
+            db.executemany("delete from file where name = ?", [(name,) for name in loose])
+        for name in loose:
+            self.path(name).unlink(missing_ok=True)
+        for unfinished in self._folder.glob("*/.new-*"):
+            unfinished.unlink(missing_ok=True)
+        return len(loose)
+
+
+def _sync_folder(folder: Path) -> None:
+    handle = os.open(folder, os.O_RDONLY)
+    try:
+        os.fsync(handle)
+    finally:
+        os.close(handle)

@@ -1,0 +1,37 @@
+"""A data folder: database and files, checked for room to write before anything else."""
+
+from __future__ import annotations
+
+import tempfile
+from pathlib import Path
+
+from elvatch.core.refusal import RefusalError
+from elvatch.store.database import Database
+from elvatch.store.files import Files
+from elvatch.store.sites import Sites
+from elvatch.store.stock import Stock
+
+
+class Store:
+    """Everything that is kept.
+
+    Parameters
+    ----------
+    folder : Path
+        The data folder; made when missing.
+    """
+
+    def __init__(self, folder: Path) -> None:
+        try:
+            folder.mkdir(parents=True, exist_ok=True)
+            with tempfile.TemporaryFile(dir=folder):
+                pass
+        except OSError as error:
+            raise RefusalError(
+                str(folder), error.strerror or "an error", "a data folder to write to", "choose another with --data"
+            ) from None
+        self.folder = folder
+        self.database = Database(folder / "elvatch.sqlite")
+        self.files = Files(folder / "files", self.database)
+        self.sites = Sites(self.database)
+        self.stock = Stock(self.database, self.files)

@@ -1,0 +1,42 @@
+"""How things look on the wire, and how requests are read."""
+
+from __future__ import annotations
+
+from typing import TypeVar
+
+from flask import request
+from pydantic import BaseModel, ConfigDict
+
+from elvatch.core.refusal import RefusalError
+from elvatch.store.sites import SiteState
+
+_MOST_JSON_BYTES = 4 << 20
+B = TypeVar("B", bound=BaseModel)
+
+
+class Body(BaseModel):
+    """A JSON request; anything it does not name is refused."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+def body(kind: type[B]) -> B:
+    """Return this request's JSON as ``kind``."""
+    if request.content_length is None or request.content_length > _MOST_JSON_BYTES:
+        raise RefusalError(
+            "request", f"{request.content_length} bytes", f"at most {_MOST_JSON_BYTES} bytes of JSON", "send less"
+        )
+    return kind.model_validate_json(request.get_data(cache=False))
+
+
+def state_json(state: SiteState) -> dict[str, object]:
+    """Return a site's state as JSON."""
+    return {
+        "id": state.id,
+        "title": state.title,
+        "revision": state.revision,
+        "recipe": state.recipe.model_dump(mode="json"),
+        "changedAt": state.changed_at,
+        "undo": state.undo,
+        "redo": state.redo,
+    }

@@ -1,0 +1,79 @@
+"""The web application: one page, and routes that parse, call one thing and answer."""
+
+from __future__ import annotations
+
+import logging
+from pathlib import Path
+
+from flask import Flask, Response, jsonify, send_from_directory
+from pydantic import ValidationError
+from werkzeug.exceptions import HTTPException
+
+from elvatch.core.refusal import CancelledError, RefusalError
+from elvatch.store.sites import ConflictError
+from elvatch.web import guard, handoff_routes, picture_routes, site_routes, stock_routes
+from elvatch.web.answers import state_json
+from elvatch.web.jobs import Jobs, Latest
+from elvatch.workshop import Workshop
+
+STATIC = Path(__file__).parent / "static"
+MOST_UPLOAD_BYTES = 1 << 30
+
+
+def create_app(workshop: Workshop, host: str = "127.0.0.1") -> Flask:
+    """Return the application over a workshop, to be reached under ``host``."""
+    app = Flask(__name__, static_folder=None)
+    app.config["MAX_CONTENT_LENGTH"] = MOST_UPLOAD_BYTES + (1 << 20)
+    app.config["MAX_FORM_MEMORY_SIZE"] = 1 << 20
+    guard.install(app, host)
+    _answer_errors(app)
+    jobs, latest = Jobs(), Latest()
+    app.register_blueprint(site_routes.routes(workshop))
+    app.register_blueprint(picture_routes.routes(workshop, latest))
+    app.register_blueprint(stock_routes.routes(workshop))
+    app.register_blueprint(handoff_routes.routes(workshop, jobs))
+
+    @app.get("/")
+    def page() -> Response:
+        return send_from_directory(STATIC, "index.html", max_age=0)
+
+    @app.get("/assets/<path:name>")
+    def asset(name: str) -> Response:
+        return send_from_directory(STATIC / "assets", name, max_age=31_536_000)
+
+    @app.get("/mark.svg")
+    def mark() -> Response:
+        return send_from_directory(STATIC, "mark.svg", max_age=86_400)
+
+    return app
+
+
+def _answer_errors(app: Flask) -> None:
+    @app.errorhandler(RefusalError)
+    def refused(error: RefusalError) -> tuple[Response, int]:
+        return jsonify(message=str(error)), 422
+
+    @app.errorhandler(ValidationError)
+    def malformed(error: ValidationError) -> tuple[Response, int]:
+        first = error.errors(include_url=False)[0]
+        where = ".".join(str(part) for part in first["loc"]) or "request"
+        message = f"{where}: found {str(first.get('input'))[:60]!r}, expected: {first['msg']}; correct it."
+        return jsonify(message=message), 400
+
+    @app.errorhandler(ConflictError)
+    def conflicting(error: ConflictError) -> tuple[Response, int]:
+        message = "This site was changed in another window; here is how it stands now. Nothing was overwritten."
+        return jsonify(message=message, state=state_json(error.state)), 409
+
+    @app.errorhandler(CancelledError)
+    def superseded(_: CancelledError) -> tuple[Response, int]:
+        return jsonify(message="A newer request took its place."), 410
+
+    @app.errorhandler(HTTPException)
+    def http(error: HTTPException) -> tuple[Response, int]:
+        return jsonify(message=error.description or error.name), error.code or 500
+
+    @app.errorhandler(Exception)
+    def broken(error: Exception) -> tuple[Response, int]:
+        logging.getLogger("elvatch").exception("a request failed", exc_info=error)
+        return jsonify(message="Something went wrong here; the log of the server says what."), 500

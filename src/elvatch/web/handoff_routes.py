@@ -1,0 +1,71 @@
+"""The hand-off: the sheet of files to come, the bake as a job, what landed where."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from flask import Blueprint, Response, jsonify, send_from_directory
+
+from elvatch.core.cover.recipe import from_data
+from elvatch.core.handoff import bake
+from elvatch.core.parallel import Token
+from elvatch.core.refusal import RefusalError
+from elvatch.web.answers import Body, body
+from elvatch.web.jobs import Job, Jobs
+from elvatch.workshop import Workshop
+
+
+class _Ask(Body):
+    recipe: dict[str, Any]
+
+
+def _job_json(job: Job) -> dict[str, object]:
+    return {
+        "id": job.id, "title": job.title, "state": job.state, "shareDone": job.share_done,
+        "secondsLeft": job.seconds_left, "message": job.message, "result": job.result,
+    }  # fmt: skip
+
+
+def routes(workshop: Workshop, jobs: Jobs) -> Blueprint:
+    """Return the routes for hand-off sheets, bakes and jobs."""
+    handoff = Blueprint("handoff", __name__)
+
+    @handoff.post("/api/sites/<site>/sheet")
+    def sheet(site: str) -> Any:
+        state = workshop.store.sites.state(site)
+        files = bake.sheet(state.title, from_data(body(_Ask).recipe), workshop.store.stock)
+        return jsonify(
+            files=[
+                {"name": f.name, "map": f.map, "widthPx": f.width_px, "heightPx": f.height_px,
+                 "channels": f.channels, "bits": f.bits, "meaning": f.meaning}
+                for f in files
+            ]
+        )  # fmt: skip
+
+    @handoff.post("/api/sites/<site>/bakes")
+    def start(site: str) -> Any:
+        state = workshop.store.sites.state(site)
+        if not bake.sheet(state.title, state.recipe, workshop.store.stock):
+            raise RefusalError("hand-off sheet", "no maps", "at least one", "choose the maps to write")
+
+        def work(progress: Callable[[float], None], token: Token) -> dict[str, object]:
+            return workshop.hand_off(state, progress, token)
+
+        return jsonify(_job_json(jobs.start(f"writing the maps of {state.title}", work))), 202
+
+    @handoff.get("/api/jobs/<job>")
+    def job(job: str) -> Any:
+        return jsonify(_job_json(jobs.get(job)))
+
+    @handoff.delete("/api/jobs/<job>")
+    def cancel(job: str) -> Any:
+        found = jobs.get(job)
+        found.token.cancel()
+        return jsonify(_job_json(found))
+
+    @handoff.get("/api/handed-off/<folder>/<name>")
+    def file(folder: str, name: str) -> Response:
+        return send_from_directory(workshop.handoff_folder / folder, name, as_attachment=True)
+
+    return handoff

@@ -1,0 +1,105 @@
+"""Long work in the background: how far it is, how long is left, and a Cancel that cancels."""
+
+from __future__ import annotations
+
+import secrets
+import threading
+import time
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Literal
+
+from elvatch.core.parallel import Token
+from elvatch.core.refusal import CancelledError, RefusalError
+
+State = Literal["running", "done", "cancelled", "failed"]
+_KEPT = 50
+
+
+@dataclass
+class Job:
+    """One piece of work."""
+
+    id: str
+    title: str
+    state: State = "running"
+    share_done: float = 0.0
+    message: str = ""
+    result: dict[str, object] = field(default_factory=dict)
+    started: float = field(default_factory=time.monotonic)
+    token: Token = field(default_factory=Token)
+
+    @property
+    def seconds_left(self) -> float | None:
+        """What is left at the pace so far; None while that cannot be told."""
+        gone = time.monotonic() - self.started
+        if self.state != "running" or self.share_done <= 0.01 or gone < 0.3:
+            return None
+        return gone / self.share_done * (1 - self.share_done)
+
+
+class Jobs:
+    """All jobs of this run of the application."""
+
+    def __init__(self) -> None:
+        self._jobs: dict[str, Job] = {}
+        self._lock = threading.Lock()
+
+    def start(self, title: str, work: Callable[[Callable[[float], None], Token], dict[str, object]]) -> Job:
+        """Begin ``work(progress, token)`` on a thread of its own."""
+        job = Job(secrets.token_hex(8), title)
+        with self._lock:
+            self._jobs[job.id] = job
+            for old in [j.id for j in self._jobs.values() if j.state != "running"][:-_KEPT]:
+                del self._jobs[old]
+
+        def progress(share: float) -> None:
+            job.share_done = share
+
+        def run() -> None:
+            try:
+                job.result = work(progress, job.token)
+                job.share_done, job.state = 1.0, "done"
+            except CancelledError:
+                job.state, job.message = "cancelled", "Cancelled; nothing was written."
+            except RefusalError as error:
+                job.state, job.message = "failed", str(error)
+            except Exception:
+                job.state, job.message = "failed", "Something went wrong here; the log of the server says what."
+                raise
+
+        threading.Thread(target=run, name=f"job-{job.id}", daemon=True).start()
+        return job
+
+    def get(self, job: str) -> Job:
+        """Return a job by its id."""
+        with self._lock:
+            if job not in self._jobs:
+                raise RefusalError("job", f"no job {job[:40]!r}", "one started in this run", "start it again")
+            return self._jobs[job]
+
+
+class Latest:
+    """Lets the newest request of each asker and purpose go on and stops the older ones."""
+
+    def __init__(self) -> None:
+        self._tokens: dict[str, Token] = {}
+        self._lock = threading.Lock()
+
+    def begin(self, purpose: str) -> Token:
+        """Return a token for a new request; the one before it for the same purpose is cancelled."""
+        token = Token()
+        with self._lock:
+            before = self._tokens.get(purpose)
+            if before is not None:
+                before.cancel()
+            if len(self._tokens) > 500:
+                self._tokens.clear()
+            self._tokens[purpose] = token
+        return token
+
+    def end(self, purpose: str, token: Token) -> None:
+        """Forget a finished request."""
+        with self._lock:
+            if self._tokens.get(purpose) is token:
+                del self._tokens[purpose]

@@ -115,10 +115,11 @@ def _picture(options: argparse.Namespace) -> None:
     state = workshop.store.sites.find(options.site)
     layer = _layer_index([item.name for item in state.recipe.layers], options.layer)
     view = View(options.stand, width, height, 4, options.mode, layer)
-    png, distance, scale = workshop.picture_png(state.recipe, view)
+    png, seen = workshop.picture_png(state.recipe, view)
     _write_beside(Path(options.out), png)
-    facts = {"out": options.out, "width_px": width, "height_px": height, "distance_m": distance, "mm_per_pixel": scale}
-    _tell(options, facts, [f"{options.out}: {options.stand}, {distance:g} m away, {scale:.3g} mm per pixel"])
+    facts = {"out": options.out, "width_px": width, "height_px": height, "distance_m": seen.distance_m,
+             "mm_per_pixel": seen.mm_per_pixel}  # fmt: skip
+    _tell(options, facts, [f"{options.out}: {options.stand}, {seen.distance_m:g} m away, {seen.mm_per_pixel:.3g} mm per pixel"])
 
 
 def _layer_index(names: list[str], wanted: str | None) -> int:

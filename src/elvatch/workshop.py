@@ -25,7 +25,7 @@ from elvatch.core.ground.measure import slope_deg
 from elvatch.core.handoff import bake
 from elvatch.core.parallel import Token
 from elvatch.core.picture import camera, scene
-from elvatch.core.picture.picture import Booth, Kept, Terrain, View, scene_of, terrain
+from elvatch.core.picture.picture import Booth, Facts, Kept, Terrain, View, scene_of, terrain
 from elvatch.core.picture.swatch import swatch
 from elvatch.core.stock import generators
 from elvatch.store.sites import SiteState
@@ -120,10 +120,10 @@ class Workshop:
         peg = Peg(east_m=ground.width_m / 2, north_m=ground.depth_m / 2)
         return Recipe(ground=ground, layers=layers, peg=peg, stands=stands, hand_off=HandOff())
 
-    def picture_png(self, recipe: Recipe, view: View, token: Token | None = None) -> tuple[bytes, float, float]:
-        """Return a picture as PNG, with metres to its subject and millimetres a pixel there."""
+    def picture_png(self, recipe: Recipe, view: View, token: Token | None = None) -> tuple[bytes, Facts]:
+        """Return a picture as PNG, with its facts."""
         taken = self.booth.take(self.land(recipe.ground), recipe, self.store.stock, view, token)
-        return png.encode(taken.pixels), taken.facts.distance_m, taken.facts.mm_per_pixel
+        return png.encode(taken.pixels), taken.facts
 
     def cover_facts(self, recipe: Recipe, token: Token | None = None) -> CoverFacts:
         """Return shares of the ground and the where-chart's density."""

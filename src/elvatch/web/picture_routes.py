@@ -72,19 +72,21 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
         started = time.perf_counter()
         wanted = body(_Picture)
         recipe = from_data(wanted.recipe)
-        png, distance, scale = newest(
+        png, seen = newest(
             f"picture/{wanted.stand}", lambda token: workshop.picture_png(recipe, wanted.view(), token)
         )
         answer = Response(png, mimetype="image/png")
-        answer.headers["X-Distance-M"] = f"{distance:.3f}"
-        answer.headers["X-Mm-Per-Pixel"] = f"{scale:.3f}"
+        answer.headers["X-Distance-M"] = f"{seen.distance_m:.3f}"
+        answer.headers["X-Mm-Per-Pixel"] = f"{seen.mm_per_pixel:.3f}"
+        if seen.peg is not None:
+            answer.headers["X-Peg"] = f"{seen.peg[0]:.5f},{seen.peg[1]:.5f}"
         answer.headers["X-Server-Ms"] = f"{(time.perf_counter() - started) * 1000:.0f}"
         return answer
 
     @picture.get("/api/sites/<site>/far.png")
     def front_door(site: str) -> Response:
         state = workshop.store.sites.state(site)
-        png, _, _ = workshop.picture_png(state.recipe, View("far", 384, 240))
+        png, _ = workshop.picture_png(state.recipe, View("far", 384, 240))
         answer = Response(png, mimetype="image/png")
         answer.headers["Cache-Control"] = "private, max-age=31536000, immutable"
         return answer

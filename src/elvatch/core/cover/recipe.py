@@ -23,7 +23,7 @@ Bearing = Annotated[float, Field(ge=0, le=360, description="Compass degrees, 0 i
 
 
 class _Part(BaseModel):
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True, json_schema_serialization_defaults_required=True)
 
 
 class Ground(_Part):
@@ -271,4 +271,8 @@ def write(recipe: Recipe) -> str:
 
 def schema() -> dict[str, object]:
     """Return the JSON Schema of the recipe, as published in docs/ and turned into TypeScript types."""
-    return Recipe.model_json_schema(mode="serialization")
+    made = Recipe.model_json_schema(mode="serialization")
+    for part in (made, *made["$defs"].values()):
+        for field in part.get("properties", {}).values():
+            field.pop("title", None)  # titles of fields only repeat their names
+    return made

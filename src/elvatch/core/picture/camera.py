@@ -70,6 +70,19 @@ def from_stand(
     )  # fmt: skip
 
 
+def project(camera: Camera, place: tuple[float, float, float]) -> tuple[float, float] | None:
+    """Return where a place lies on the picture, 0..1 from left and top, or None behind the eye."""
+    x, y, z = place[0] - camera.eye_x, place[1] - camera.eye_y, place[2] - camera.eye_z
+    ahead = x * camera.forward_x + y * camera.forward_y + z * camera.forward_z
+    if ahead <= 1e-6:
+        return None
+    right2 = camera.right_x**2 + camera.right_y**2
+    up2 = camera.up_x**2 + camera.up_y**2 + camera.up_z**2
+    sx = (x * camera.right_x + y * camera.right_y) / right2 / ahead
+    sy = (x * camera.up_x + y * camera.up_y + z * camera.up_z) / up2 / ahead
+    return 0.5 + 0.5 * sx, 0.5 - 0.5 * sy
+
+
 def far_target(ground: Heightfield) -> tuple[float, float, float]:
     """Return what Far looks at: the middle of the site, a third up its height."""
     low, high = ground.lowest_m, ground.highest_m

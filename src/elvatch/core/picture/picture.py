@@ -87,10 +87,15 @@ class View:
 
 @dataclass(frozen=True)
 class Facts:
-    """The small line under a picture: metres to its subject and millimetres a pixel there."""
+    """The small line under a picture: metres to its subject and millimetres a pixel there.
+
+    ``peg`` is where the peg's foot lies on the picture, 0..1 from left and top, hidden or not;
+    None when it lies behind the eye.
+    """
 
     distance_m: float
     mm_per_pixel: float
+    peg: tuple[float, float] | None
 
 
 @dataclass(frozen=True)
@@ -157,7 +162,7 @@ class Booth:
         if view.mode != "lit":
             layer = prepared.index[view.layer] if 0 <= view.layer < len(prepared.index) else -1
             shown = modes.apply(view.mode, seen.buffer, seen.on_ground, material, seen.index, shown, layer)
-        return Picture(shade.resolve(seen.buffer, shown), self._facts(seen, view, recipe))
+        return Picture(shade.resolve(seen.buffer, shown), self._facts(seen, land, view, recipe))
 
     def _look(self, land: Terrain, peg: Peg, stand: Stand, view: View, token: Token | None) -> _Seen:
         far = view.stand == "far"
@@ -196,9 +201,11 @@ class Booth:
         return self._sun.get(name, lambda: gbuffer.sunlit(seen.scene, seen.buffer, sun, rays, lift, token))
 
     @staticmethod
-    def _facts(seen: _Seen, view: View, recipe: Recipe) -> Facts:
+    def _facts(seen: _Seen, land: Terrain, view: View, recipe: Recipe) -> Facts:
         distance: float = getattr(recipe.stands, view.stand).distance_m
-        return Facts(distance, distance * seen.camera.pixel * 1000.0)
+        peg = recipe.peg
+        foot = peg.east_m, peg.north_m, land.ground.elevation_at(peg.east_m, peg.north_m)
+        return Facts(distance, distance * seen.camera.pixel * 1000.0, camera.project(seen.camera, foot))
 
 
 def scene_of(land: Terrain, figure_at: Peg | None) -> scene.Scene:

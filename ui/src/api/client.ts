@@ -1,0 +1,136 @@
+/** The only place that talks to the server. */
+
+import type { Recipe } from "../generated/recipe";
+import type {
+  CoverFacts,
+  HeightFacts,
+  Job,
+  Mode,
+  NewSite,
+  SetLine,
+  SheetFile,
+  SiteLine,
+  SiteState,
+  Spot,
+  StandName,
+  Transect,
+} from "./types";
+
+/** Tells one window from another, so that only its own older requests are cancelled. */
+const WINDOW = crypto.getRandomValues(new Uint32Array(2)).join("-");
+
+export class ServerError extends Error {
+  constructor(
+    message: string,
+    readonly status: number,
+    readonly state: SiteState | null,
+  ) {
+    super(message);
+  }
+}
+
+async function send(path: string, init: RequestInit): Promise<Response> {
+  let answer: Response;
+  try {
+    answer = await fetch(path, { ...init, headers: { "X-Window": WINDOW, ...init.headers } });
+  } catch (error) {
+    if (error instanceof DOMException && error.name === "AbortError") throw error;
+    throw new ServerError("The server does not answer. It may have been stopped; start it again.", 0, null);
+  }
+  if (answer.ok) return answer;
+  let message = `The server answered ${answer.status}.`;
+  let state: SiteState | null = null;
+  try {
+    const body = (await answer.json()) as { message?: string; state?: SiteState };
+    message = body.message ?? message;
+    state = body.state ?? null;
+  } catch {
+    // the answer was no JSON: the status has to do
+  }
+  throw new ServerError(message, answer.status, state);
+}
+
+async function json<T>(path: string, init: RequestInit = {}): Promise<T> {
+  return (await (await send(path, init)).json()) as T;
+}
+
+function posting(body: unknown, signal?: AbortSignal): RequestInit {
+  return withBody("POST", body, signal);
+}
+
+function withBody(method: string, body: unknown, signal?: AbortSignal): RequestInit {
+  return {
+    method,
+    body: JSON.stringify(body),
+    headers: { "Content-Type": "application/json" },
+    ...(signal ? { signal } : {}),
+  };
+}
+
+export interface PictureRequest {
+  recipe: Recipe;
+  stand: StandName;
+  width_px: number;
+  height_px: number;
+  resting: boolean;
+  mode: Mode;
+  layer: number;
+}
+
+export interface PictureAnswer {
+  url: string;
+  distanceM: number;
+  mmPerPixel: number;
+  serverMs: number;
+  peg: { across: number; down: number } | null;
+}
+
+export async function picture(request: PictureRequest, signal: AbortSignal): Promise<PictureAnswer> {
+  const answer = await send("/api/picture", posting(request, signal));
+  const number = (name: string) => Number(answer.headers.get(name) ?? "0");
+  const peg = answer.headers.get("X-Peg")?.split(",").map(Number);
+  return {
+    url: URL.createObjectURL(await answer.blob()),
+    distanceM: number("X-Distance-M"),
+    mmPerPixel: number("X-Mm-Per-Pixel"),
+    serverMs: number("X-Server-Ms"),
+    peg: peg?.length === 2 ? { across: peg[0] ?? 0, down: peg[1] ?? 0 } : null,
+  };
+}
+
+export const sites = async () => (await json<{ sites: SiteLine[] }>("/api/sites")).sites;
+export const site = (id: string) => json<SiteState>(`/api/sites/${id}`);
+export const newSite = (wanted: NewSite) => json<SiteState>("/api/sites", posting(wanted));
+export const renameSite = (id: string, title: string) =>
+  json<SiteState>(`/api/sites/${id}/title`, withBody("PUT", { title }));
+export const duplicateSite = (id: string) => json<SiteState>(`/api/sites/${id}/duplicate`, { method: "POST" });
+export const removeSite = (id: string) => json<{ removed: string }>(`/api/sites/${id}`, { method: "DELETE" });
+
+export function bringHeights(file: File): Promise<HeightFacts> {
+  const form = new FormData();
+  form.append("file", file, file.name);
+  return json<HeightFacts>("/api/heights", { method: "POST", body: form });
+}
+
+export const edit = (id: string, base: number, label: string, recipe: Recipe) =>
+  json<SiteState>(`/api/sites/${id}/recipe`, withBody("PUT", { base, label, recipe }));
+export const step = (id: string, base: number, way: "undo" | "redo") =>
+  json<SiteState>(`/api/sites/${id}/${way}`, posting({ base }));
+
+export const sets = async () => (await json<{ sets: SetLine[] }>("/api/sets")).sets;
+export const swatchUrl = (name: string) => `/api/sets/${name}/swatch.png`;
+export const farUrl = (line: SiteLine) => `/api/sites/${line.id}/far.png?revision=${line.revision}`;
+
+export const coverFacts = (recipe: Recipe, signal: AbortSignal) =>
+  json<CoverFacts>("/api/cover-facts", posting({ recipe }, signal));
+export const transect = (recipe: Recipe, bearingDeg: number, signal: AbortSignal) =>
+  json<Transect>("/api/transect", posting({ recipe, bearing_deg: bearingDeg }, signal));
+export const spot = async (request: PictureRequest, across: number, down: number) =>
+  (await json<{ spot: Spot | null }>("/api/spot", posting({ ...request, across, down }))).spot;
+
+export const sheet = async (id: string, recipe: Recipe) =>
+  (await json<{ files: SheetFile[] }>(`/api/sites/${id}/sheet`, posting({ recipe }))).files;
+export const startBake = (id: string) => json<Job>(`/api/sites/${id}/bakes`, { method: "POST" });
+export const job = (id: string) => json<Job>(`/api/jobs/${id}`);
+export const cancelJob = (id: string) => json<Job>(`/api/jobs/${id}`, { method: "DELETE" });
+export const handedOffUrl = (folder: string, name: string) => `/api/handed-off/${folder}/${name}`;

@@ -1,0 +1,48 @@
+import { Tooltip } from "radix-ui";
+import { useEffect, useState } from "react";
+import { HatchDefinitions } from "./parts/hatch";
+import { CoverRoom } from "./rooms/cover/cover-room";
+import { HandOffRoom } from "./rooms/handoff/handoff-room";
+import { SitesRoom } from "./rooms/sites/sites-room";
+import { Header } from "./header";
+import { useSite } from "./state/site";
+
+export type Room = "cover" | "hand-off";
+type Place = { room: "sites" } | { room: Room; site: string };
+
+function placeOf(hash: string): Place {
+  const parts = hash.replace(/^#\/?/, "").split("/");
+  const [, site, room] = parts;
+  if (parts[0] === "site" && site) return { room: room === "hand-off" ? "hand-off" : "cover", site };
+  return { room: "sites" };
+}
+
+function usePlace(): Place {
+  const [hash, setHash] = useState(window.location.hash);
+  useEffect(() => {
+    const follow = () => setHash(window.location.hash);
+    window.addEventListener("hashchange", follow);
+    return () => window.removeEventListener("hashchange", follow);
+  }, []);
+  return placeOf(hash);
+}
+
+export function App() {
+  const place = usePlace();
+  const open = useSite((s) => s.open);
+  const site = place.room === "sites" ? null : place.site;
+  useEffect(() => {
+    if (site) void open(site);
+  }, [site, open]);
+  return (
+    <Tooltip.Provider delayDuration={400}>
+      <HatchDefinitions />
+      <div className="flex h-full flex-col">
+        <Header room={place.room} />
+        {place.room === "sites" && <SitesRoom />}
+        {place.room === "cover" && <CoverRoom />}
+        {place.room === "hand-off" && <HandOffRoom />}
+      </div>
+    </Tooltip.Provider>
+  );
+}

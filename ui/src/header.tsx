@@ -1,0 +1,129 @@
+/** The line along the top: where one is, what undo would do, whether all is kept. */
+
+import { useEffect, useState } from "react";
+import type { Room } from "./app";
+import { Panel } from "./parts/panel";
+import { shown } from "./parts/number";
+import { KEYS, typing } from "./state/keys";
+import { useSite } from "./state/site";
+
+const ROOMS: readonly { room: Room; number: string; label: string }[] = [
+  { room: "cover", number: "3", label: "Cover" },
+  { room: "hand-off", number: "4", label: "Hand-off" },
+];
+
+export function sizeText(width: number, depth: number): string {
+  const km = Math.max(width, depth) >= 1000;
+  const one = (v: number) => (km ? shown(v / 1000, v % 1000 === 0 ? 0 : 1) : shown(v, v % 1 === 0 ? 0 : 1));
+  return `${one(width)} × ${one(depth)} ${km ? "km" : "m"}`;
+}
+
+export function Header({ room }: { room: Room | "sites" }) {
+  const { state, keeping, trouble, step, say } = useSite();
+  const [help, setHelp] = useState(false);
+
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if (typing(event)) return;
+      if (event.key === "?") setHelp((open) => !open);
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && room !== "sites") {
+        event.preventDefault();
+        step(event.shiftKey ? "redo" : "undo");
+      }
+    };
+    window.addEventListener("keydown", press);
+    return () => window.removeEventListener("keydown", press);
+  }, [room, step]);
+
+  const site = room === "sites" ? null : state;
+  return (
+    <header className="relative flex h-11 shrink-0 items-center gap-4 border-b border-ink px-3.5">
+      <a href="#/" className="flex items-center gap-3" title="All sites">
+        <img src="/mark.svg" alt="" width={22} height={20} />
+        <b className="text-[17px] font-semibold">Elvatch</b>
+      </a>
+      {site && (
+        <span className="truncate">
+          {site.title}{" "}
+          <span className="figures text-quiet">
+            {sizeText(site.recipe.ground.width_m, site.recipe.ground.depth_m)} · {shown(site.recipe.ground.lowest_m, 0)}–
+            {shown(site.recipe.ground.highest_m, 0)} m
+          </span>
+        </span>
+      )}
+      {site && (
+        <nav aria-label="Rooms" className="ml-4 flex items-center">
+          {ROOMS.map((one, index) => (
+            <span key={one.room} className="flex items-center">
+              {index > 0 && <i className="h-px w-6 bg-quiet" />}
+              <a
+                href={`#/site/${site.id}/${one.room}`}
+                aria-current={room === one.room ? "page" : undefined}
+                className={`rounded-[2px] px-3 py-1 font-medium ${room === one.room ? "bg-ink text-raised" : ""}`}
+              >
+                <sup className="figures mr-1 text-[10px] opacity-80">{one.number}</sup>
+                {one.label}
+              </a>
+            </span>
+          ))}
+        </nav>
+      )}
+      <span className="flex-1" />
+      {site && (
+        <>
+          <button
+            type="button"
+            className="figures max-w-56 truncate text-quiet disabled:opacity-60"
+            disabled={site.undo === null}
+            onClick={() => step("undo")}
+            title="Undo (Ctrl+Z)"
+          >
+            {site.undo === null ? "Nothing to undo" : `Undo: ${site.undo}`}
+          </button>
+          {site.redo !== null && (
+            <button
+              type="button"
+              className="figures max-w-48 truncate text-quiet"
+              onClick={() => step("redo")}
+              title="Redo (Ctrl+Shift+Z)"
+            >
+              Redo: {site.redo}
+            </button>
+          )}
+          <span className={`figures ${keeping ? "text-quiet" : "text-good"}`} role="status">
+            {keeping ? "keeping…" : `kept ${new Date(site.changedAt).toTimeString().slice(0, 5)}`}
+          </span>
+        </>
+      )}
+      <Panel
+        title="Keys"
+        side="bottom"
+        width={400}
+        open={help}
+        onOpen={setHelp}
+        trigger={
+          <button type="button" className="key" title="Keys (?)">
+            Keys
+          </button>
+        }
+      >
+        <dl className="grid grid-cols-[120px_1fr] gap-x-3 gap-y-1">
+          {KEYS.map((key) => (
+            <div key={key.keys} className="contents">
+              <dt className="figures font-semibold">{key.keys}</dt>
+              <dd>{key.does}</dd>
+            </div>
+          ))}
+        </dl>
+      </Panel>
+      {trouble && (
+        <div role="alert" className="plate absolute top-full right-3 z-50 mt-2 flex max-w-xl items-start gap-3 px-3 py-2">
+          <span>{trouble}</span>
+          <button type="button" className="key shrink-0" onClick={() => say(null)}>
+            Understood
+          </button>
+        </div>
+      )}
+    </header>
+  );
+}

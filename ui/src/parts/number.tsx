@@ -1,0 +1,151 @@
+/** A number with its unit that is dragged sideways, stepped by keys, or typed. */
+
+import { useEffect, useRef, useState } from "react";
+
+export interface NumberProps {
+  label: string;
+  value: number;
+  unit: string;
+  least: number;
+  most: number;
+  step: number;
+  digits?: number;
+  /** What a drag of one pixel changes; a step when left out. */
+  perPixel?: number;
+  onMove: (value: number) => void;
+  onKeep: (value: number) => void;
+  onDrop: () => void;
+  strong?: boolean;
+  prefix?: string;
+}
+
+export function shown(value: number, digits: number): string {
+  const text = value.toFixed(digits);
+  return (Object.is(Number(text), -0) ? (0).toFixed(digits) : text).replace("-", "−");
+}
+
+export function Num(props: NumberProps) {
+  const { label, value, unit, least, most, step, digits = 0, onMove, onKeep, onDrop } = props;
+  const [typed, setTyped] = useState<string | null>(null);
+  const [wrong, setWrong] = useState(false);
+  const drag = useRef<{ x: number; from: number; moved: boolean; last: number } | null>(null);
+  const input = useRef<HTMLInputElement>(null);
+  const idle = useRef<number | undefined>(undefined);
+
+  useEffect(() => {
+    if (typed !== null) input.current?.select();
+    // only when typing begins
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [typed !== null]);
+  useEffect(() => () => window.clearTimeout(idle.current), []);
+
+  const clamp = (v: number) => Math.min(most, Math.max(least, v));
+  const onGrid = (v: number) => clamp(Number((Math.round(v / step) * step).toFixed(6)));
+
+  function takeTyped() {
+    const text = (typed ?? "").trim().replace(",", ".").replace("−", "-");
+    const number = Number(text.replace(/[^0-9.eE+-]+$/, ""));
+    if (text === "" || !Number.isFinite(number) || number < least || number > most) {
+      setWrong(true);
+      return;
+    }
+    setTyped(null);
+    setWrong(false);
+    if (number !== value) onKeep(number);
+  }
+
+  function stepBy(steps: number) {
+    const next = onGrid(value + steps * step);
+    onMove(next);
+    window.clearTimeout(idle.current);
+    idle.current = window.setTimeout(() => onKeep(next), 350);
+  }
+
+  if (typed !== null) {
+    return (
+      <span className="relative inline-block">
+        <input
+          ref={input}
+          aria-label={`${label}, ${unit}`}
+          aria-invalid={wrong}
+          className={`figures w-[5.2em] border bg-raised px-1 font-semibold ${wrong ? "border-accent" : "border-ink"}`}
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+          onBlur={() => (wrong ? undefined : takeTyped())}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") takeTyped();
+            if (event.key === "Escape") {
+              setTyped(null);
+              setWrong(false);
+            }
+            event.stopPropagation();
+          }}
+        />
+        {wrong && (
+          <span role="alert" className="plate absolute top-full left-0 z-30 px-2 py-1 text-xs whitespace-nowrap">
+            expected {shown(least, digits)} to {shown(most, digits)} {unit}
+          </span>
+        )}
+      </span>
+    );
+  }
+
+  return (
+    <span
+      role="spinbutton"
+      tabIndex={0}
+      aria-label={label}
+      aria-valuenow={value}
+      aria-valuemin={least}
+      aria-valuemax={most}
+      aria-valuetext={`${shown(value, digits)} ${unit}`}
+      title={`${label}: drag sideways, arrow keys, or Enter to type`}
+      className={`figures cursor-ew-resize touch-none border-b-[1.5px] font-semibold whitespace-nowrap select-none ${
+        props.strong ? "border-accent text-accent" : "border-ink"
+      }`}
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        drag.current = { x: event.clientX, from: value, moved: false, last: value };
+      }}
+      onPointerMove={(event) => {
+        const held = drag.current;
+        if (!held) return;
+        const dx = event.clientX - held.x;
+        if (!held.moved && Math.abs(dx) < 3) return;
+        held.moved = true;
+        const next = onGrid(held.from + dx * (props.perPixel ?? step));
+        if (next !== held.last) {
+          held.last = next;
+          onMove(next);
+        }
+      }}
+      onPointerUp={() => {
+        const held = drag.current;
+        drag.current = null;
+        if (!held) return;
+        if (held.moved) onKeep(held.last);
+        else setTyped(shown(value, digits));
+      }}
+      onPointerCancel={() => {
+        drag.current = null;
+        onDrop();
+      }}
+      onKeyDown={(event) => {
+        const jump = event.shiftKey ? 10 : 1;
+        if (event.altKey || event.ctrlKey) return;
+        if (event.key === "ArrowUp" || event.key === "ArrowRight") stepBy(jump);
+        else if (event.key === "ArrowDown" || event.key === "ArrowLeft") stepBy(-jump);
+        else if (event.key === "Enter") setTyped(shown(value, digits));
+        else if (event.key === "Escape" && drag.current) {
+          drag.current = null;
+          onDrop();
+        } else return;
+        event.preventDefault();
+      }}
+    >
+      {props.prefix}
+      {shown(value, digits)}
+      {unit === "°" || unit === "%" ? unit : unit ? ` ${unit}` : ""}
+    </span>
+  );
+}

@@ -1,0 +1,36 @@
+/** A small sheet that opens beside what it belongs to; looking goes on while it is open. */
+
+import { Popover } from "radix-ui";
+import type { ReactNode } from "react";
+
+interface PanelProps {
+  trigger: ReactNode;
+  title: string;
+  children: ReactNode;
+  side?: "top" | "right" | "bottom" | "left";
+  width?: number;
+  open?: boolean;
+  onOpen?: (open: boolean) => void;
+}
+
+export function Panel({ trigger, title, children, side = "bottom", width = 280, open, onOpen }: PanelProps) {
+  return (
+    <Popover.Root modal={false} {...(open === undefined ? {} : { open })} {...(onOpen ? { onOpenChange: onOpen } : {})}>
+      <Popover.Trigger asChild>{trigger}</Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          side={side}
+          align="start"
+          sideOffset={6}
+          collisionPadding={8}
+          aria-label={title}
+          style={{ width }}
+          className="plate z-40 max-h-[80vh] overflow-y-auto p-3"
+        >
+          <h3 className="heading mb-2">{title}</h3>
+          {children}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

@@ -1,0 +1,61 @@
+/** A labelled scale to slide along, with its number beside it. Double-click the label for the default. */
+
+import { Slider } from "radix-ui";
+import { useRef } from "react";
+import { Num, type NumberProps } from "./number";
+
+export interface TrackProps extends NumberProps {
+  usual: number;
+  /** Slides finely near the low end: for sizes that span decades. */
+  decades?: boolean;
+  hint?: string;
+}
+
+const STEPS = 1000;
+
+export function Track(props: TrackProps) {
+  const { label, value, least, most, usual, decades, onMove, onKeep, hint } = props;
+  const floor = Math.max(least, most / 100_000, 1e-6);
+  const toPlace = (v: number) =>
+    decades ? (Math.log(Math.max(v, floor) / floor) / Math.log(most / floor)) * STEPS : ((v - least) / (most - least)) * STEPS;
+  const fromPlace = (p: number) => {
+    const raw = decades ? floor * (most / floor) ** (p / STEPS) : least + (p / STEPS) * (most - least);
+    return Number(Math.min(most, Math.max(least, Math.round(raw / props.step) * props.step)).toFixed(6));
+  };
+  const last = useRef(value);
+  return (
+    <div className="grid h-[27px] grid-cols-[76px_1fr_auto] items-center gap-2">
+      <button
+        type="button"
+        className="truncate text-left"
+        title={`${hint ?? label}. Double-click for the usual ${usual} ${props.unit}`}
+        onDoubleClick={() => onKeep(usual)}
+      >
+        {label}
+      </button>
+      <Slider.Root
+        className="relative flex h-5 touch-none items-center"
+        min={0}
+        max={STEPS}
+        step={1}
+        value={[toPlace(value)]}
+        onValueChange={([p]) => {
+          last.current = fromPlace(p ?? 0);
+          onMove(last.current);
+        }}
+        onValueCommit={() => onKeep(last.current)}
+      >
+        <Slider.Track className="relative h-[13px] w-full border-b border-ink">
+          <span className="ticks absolute inset-x-0 bottom-0 h-1" />
+        </Slider.Track>
+        <Slider.Thumb
+          aria-label={label}
+          className="block h-[17px] w-[9px] bg-ink [clip-path:polygon(0_0,100%_0,60%_30%,60%_100%,40%_100%,40%_30%)] focus-visible:bg-accent"
+        />
+      </Slider.Root>
+      <span className="min-w-[58px] text-right">
+        <Num {...props} />
+      </span>
+    </div>
+  );
+}

@@ -1,0 +1,126 @@
+/** The strip of controls for the selected layer: where it lies, how it fits, how it looks. */
+
+import type { CoverFacts } from "../../api/types";
+import type { Edge, Fit, Layer, Look } from "../../generated/recipe";
+import { shown } from "../../parts/number";
+import { Segments } from "../../parts/segments";
+import { Track } from "../../parts/track";
+import { inLayer, useSite } from "../../state/site";
+import { RuleSentence } from "./rule-sentence";
+import { WhereChart } from "./where-chart";
+
+export function Bench({ facts }: { facts: CoverFacts | null }) {
+  const layer = useSite((s) => s.shown?.layers.find((one) => one.id === s.selected));
+  const index = useSite((s) => s.shown?.layers.findIndex((one) => one.id === s.selected) ?? -1);
+  if (!layer) {
+    return (
+      <section className="h-[282px] px-4 py-3 text-quiet">
+        Select a layer in the column, or lay one: its rule, fit and look are set here.
+      </section>
+    );
+  }
+  return (
+    <div className="grid h-[282px] grid-cols-[minmax(0,1fr)_232px_240px]">
+      <section aria-label="Where" className="grid min-w-0 grid-cols-[minmax(0,1fr)_236px] gap-4 overflow-hidden border-r border-rule px-3.5 py-2.5">
+        <div className="min-w-0 overflow-y-auto">
+          <h2 className="heading mb-1">Where · layer {index + 1}</h2>
+          <RuleSentence layer={layer} first={index === 0} facts={facts} />
+        </div>
+        <WhereChart layer={layer} facts={facts} />
+      </section>
+      <FitPanel layer={layer} />
+      <LookPanel layer={layer} />
+    </div>
+  );
+}
+
+interface PartTrack<K extends string> {
+  field: K;
+  label: string;
+  unit: string;
+  least: number;
+  most: number;
+  step: number;
+  usual: number;
+  digits?: number;
+  decades?: boolean;
+  hint?: string;
+  perPixel?: number;
+}
+
+/** A track for one number of a layer's part; what it does is named in the history. */
+function useTracks<P extends "fit" | "look" | "edge">(layer: Layer, part: P) {
+  const { preview, keep, drop } = useSite.getState();
+  return function track(of: PartTrack<string & keyof Layer[P]>) {
+    const values = layer[part] as unknown as Record<string, number>;
+    const change = (value: number) =>
+      inLayer(layer.id, (one) => ({ ...one, [part]: { ...one[part], [of.field]: value } }));
+    const { field, ...rest } = of;
+    return (
+      <Track
+        key={field}
+        {...rest}
+        value={values[field] ?? 0}
+        onMove={(value) => preview(change(value))}
+        onKeep={(value) => keep(`${layer.name}: ${of.label.toLowerCase()}`, change(value))}
+        onDrop={drop}
+      />
+    );
+  };
+}
+
+function FitPanel({ layer }: { layer: Layer }) {
+  const track = useTracks<"fit">(layer, "fit");
+  const near = useSite((s) => s.shown?.stands.near);
+  const fit: Fit = layer.fit;
+  const set = 1024;
+  const density = set / fit.tile_m;
+  const perPixel = near ? (2 * near.distance_m * Math.tan((near.view_deg * Math.PI) / 360)) / 380 : 0.01;
+  const needed = 1 / perPixel;
+  const verdict = density < needed * 0.6 ? "too coarse for Near" : density > needed * 6 ? "finer than Near shows" : "enough for Near";
+  return (
+    <section aria-label="Fit" className="border-r border-rule px-3.5 py-2.5">
+      <h2 className="heading mb-1">Fit</h2>
+      {track({ field: "tile_m", label: "Tile", unit: "m", least: 0.05, most: 200, step: 0.05, usual: 2, digits: 2, decades: true, perPixel: 0.02, hint: "Metres per repeat, for all maps of the set" })}
+      {track({ field: "turn_deg", label: "Turn", unit: "°", least: -180, most: 180, step: 1, usual: 0, hint: "Counter-clockwise seen from above" })}
+      {track({ field: "offset_east_m", label: "East", unit: "m", least: -20, most: 20, step: 0.05, usual: 0, digits: 2, perPixel: 0.02, hint: "Offset eastwards" })}
+      {track({ field: "offset_north_m", label: "North", unit: "m", least: -20, most: 20, step: 0.05, usual: 0, digits: 2, perPixel: 0.02, hint: "Offset northwards" })}
+      {track({ field: "relief_m", label: "Relief", unit: "m", least: 0, most: Math.min(fit.tile_m, 5), step: 0.001, usual: 0.05, digits: 3, perPixel: 0.002, hint: "Metres from the lowest to the highest of its height" })}
+      <p className="figures mt-1 text-quiet">
+        {shown(density, 0)} px/m · {verdict}
+      </p>
+      <p className="mt-1 text-xs text-quiet">Projected from above.</p>
+    </section>
+  );
+}
+
+function LookPanel({ layer }: { layer: Layer }) {
+  const look = useTracks<"look">(layer, "look");
+  const edge = useTracks<"edge">(layer, "edge");
+  const { preview, keep, drop } = useSite.getState();
+  const opacity = (value: number) => inLayer(layer.id, (one) => ({ ...one, opacity: value / 100 }));
+  const kind: Edge["kind"] = layer.edge.kind;
+  const values: Look = layer.look;
+  return (
+    <section aria-label="Look" className="overflow-y-auto px-3.5 py-2.5" data-variation={values.variation}>
+      <h2 className="heading mb-1">Look</h2>
+      <Track label="Opacity" value={Math.round(layer.opacity * 100)} unit="%" least={0} most={100} step={1} usual={100}
+        onMove={(value) => preview(opacity(value))}
+        onKeep={(value) => keep(`${layer.name}: opacity`, opacity(value))} onDrop={drop} />
+      <div className="my-0.5">
+        <Segments label="Edge" value={kind}
+          choices={[
+            { value: "fade", label: "Fade", hint: "The layers fade into each other" },
+            { value: "height", label: "Edge by height", hint: "The higher one wins: gravel fills the cracks of the rock first" },
+          ]}
+          onChoose={(next) => keep(`${layer.name}: edge`, inLayer(layer.id, (one) => ({ ...one, edge: { ...one.edge, kind: next } })))} />
+      </div>
+      {kind === "height" && edge({ field: "width_m", label: "Edge width", unit: "m", least: 0, most: 0.5, step: 0.002, usual: 0.02, digits: 3, perPixel: 0.002, hint: "Height difference over which the higher one wins" })}
+      {look({ field: "brightness", label: "Brightness", unit: "×", least: 0.1, most: 4, step: 0.01, usual: 1, digits: 2, decades: true })}
+      {look({ field: "roughness_shift", label: "Roughness", unit: "", least: -1, most: 1, step: 0.01, usual: 0, digits: 2, hint: "Added to the set's roughness" })}
+      {look({ field: "normal_strength", label: "Normal", unit: "×", least: 0, most: 4, step: 0.05, usual: 1, digits: 2 })}
+      {look({ field: "occlusion", label: "Occlusion", unit: "", least: 0, most: 1, step: 0.01, usual: 1, digits: 2 })}
+      {look({ field: "variation", label: "Variation", unit: "", least: 0, most: 1, step: 0.01, usual: 0.12, digits: 2, hint: "Slow change of brightness over the ground" })}
+    </section>
+  );
+}

@@ -1,0 +1,89 @@
+/** The Cover room: three pictures of one cover, the column, the transect and the bench. */
+
+import { useEffect, useState } from "react";
+import type { Mode, StandName } from "../../api/types";
+import { typing } from "../../state/keys";
+import { useSite } from "../../state/site";
+import { Bench } from "./bench";
+import { Column } from "./column";
+import { MODES, ModeBar } from "./mode-bar";
+import { PictureView } from "./picture-view";
+import { SkyDial } from "./sky-dial";
+import { TransectStrip } from "./transect-strip";
+import { useFacts } from "./use-facts";
+
+const STANDS: readonly { name: StandName; label: string }[] = [
+  { name: "far", label: "Far" },
+  { name: "mid", label: "Mid" },
+  { name: "near", label: "Near" },
+];
+
+function useRoomKeys() {
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return;
+      const { mode, look, hold, shown, selected, select } = useSite.getState();
+      const key = event.key.toLowerCase();
+      if (key === "b") hold(true);
+      if (key === "m") {
+        const at = MODES.findIndex((one) => one.mode === mode);
+        look(MODES[(at + 1) % MODES.length]?.mode ?? ("lit" as Mode));
+      }
+      if (shown && (key === "j" || key === "k")) {
+        const at = shown.layers.findIndex((layer) => layer.id === selected);
+        const next = shown.layers[Math.min(shown.layers.length - 1, Math.max(0, at + (key === "k" ? 1 : -1)))];
+        if (next) select(next.id);
+      }
+    };
+    const release = (event: KeyboardEvent) => {
+      if (event.key.toLowerCase() === "b") useSite.getState().hold(false);
+    };
+    window.addEventListener("keydown", press);
+    window.addEventListener("keyup", release);
+    return () => {
+      window.removeEventListener("keydown", press);
+      window.removeEventListener("keyup", release);
+    };
+  }, []);
+}
+
+export function CoverRoom() {
+  const shown = useSite((s) => s.shown);
+  const trouble = useSite((s) => s.trouble);
+  const [whole, setWhole] = useState<StandName | null>(null);
+  const [serverMs, setServerMs] = useState(0);
+  const facts = useFacts();
+  useRoomKeys();
+
+  if (!shown) {
+    return <main className="grid flex-1 place-items-center text-quiet">{trouble ? "This site is not here." : "Opening…"}</main>;
+  }
+  const columns = whole ? "grid-cols-1" : "grid-cols-[2fr_1fr_1fr]";
+  return (
+    <main className="grid min-h-0 flex-1 grid-cols-[228px_1fr]">
+      <Column facts={facts} serverMs={serverMs} />
+      <div className="grid min-h-0 min-w-0 grid-rows-[minmax(200px,1fr)_78px_auto]">
+        <div className={`relative grid min-h-0 gap-2 bg-booth p-2 ${columns}`}>
+          {STANDS.filter((stand) => whole === null || whole === stand.name).map((stand) => (
+            <PictureView
+              key={stand.name}
+              stand={stand.name}
+              label={stand.label}
+              whole={whole === stand.name}
+              onWhole={() => setWhole(whole ? null : stand.name)}
+              onTime={setServerMs}
+            />
+          ))}
+          <div className="absolute top-4 left-4">
+            <ModeBar />
+          </div>
+          <div className={`absolute top-4 ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}>
+            <SkyDial />
+          </div>
+        </div>
+        <TransectStrip />
+        <Bench facts={facts} />
+      </div>
+    </main>
+  );
+}

@@ -1,0 +1,100 @@
+/** The cut along a line through the peg, hatched by the layer on top. */
+
+import { useEffect, useState } from "react";
+import * as api from "../../api/client";
+import type { Transect } from "../../api/types";
+import { hatchOf } from "../../parts/hatch";
+import { Num, shown } from "../../parts/number";
+import { useSite } from "../../state/site";
+
+const HEIGHT = 76;
+const WIDTH = 1052;
+const FILL = 13;
+
+function useTransect(bearingDeg: number): Transect | null {
+  const ground = useSite((s) => s.shown?.ground);
+  const layers = useSite((s) => s.shown?.layers);
+  const peg = useSite((s) => s.shown?.peg);
+  const [cut, setCut] = useState<Transect | null>(null);
+  useEffect(() => {
+    const stop = new AbortController();
+    const timer = window.setTimeout(() => {
+      const recipe = useSite.getState().shown;
+      if (recipe) api.transect(recipe, bearingDeg, stop.signal).then(setCut, () => undefined);
+    }, 50);
+    return () => {
+      window.clearTimeout(timer);
+      stop.abort();
+    };
+  }, [ground, layers, peg, bearingDeg]);
+  return cut;
+}
+
+interface Run {
+  layer: number;
+  from: number;
+  to: number;
+}
+
+function runsOf(layer: number[]): Run[] {
+  const runs: Run[] = [];
+  layer.forEach((one, i) => {
+    const last = runs.at(-1);
+    if (last?.layer === one) last.to = i;
+    else runs.push({ layer: one, from: i, to: i });
+  });
+  return runs;
+}
+
+export function TransectStrip() {
+  const [bearing, setBearing] = useState(90);
+  const cut = useTransect(bearing);
+  const layers = useSite((s) => s.shown?.layers);
+  if (!cut || !layers) return <div className="border-y border-ink bg-raised" />;
+
+  const length = cut.distanceM.at(-1) ?? 1;
+  const low = Math.min(...cut.elevationM);
+  const high = Math.max(...cut.elevationM);
+  const perMetre = WIDTH / length;
+  const exaggeration = Math.max(1, Math.floor((HEIGHT - FILL - 12) / Math.max(1e-6, (high - low) * perMetre)));
+  const tall = Math.min((HEIGHT - FILL - 10) / Math.max(1e-6, high - low), perMetre * exaggeration);
+  const x = (i: number) => (cut.distanceM[i] ?? 0) * perMetre;
+  const y = (i: number) => 8 + (high - (cut.elevationM[i] ?? 0)) * tall;
+  const path = (from: number, to: number, shift: number) => {
+    const points: string[] = [];
+    for (let i = from; i <= to; i++) points.push(`${x(i).toFixed(1)} ${(y(i) + shift).toFixed(1)}`);
+    return points;
+  };
+  const all = path(0, cut.distanceM.length - 1, 0);
+  const times = tall / perMetre;
+
+  return (
+    <div className="relative overflow-hidden border-y border-ink bg-raised">
+      <svg width="100%" height={HEIGHT} viewBox={`0 0 ${WIDTH} ${HEIGHT}`} preserveAspectRatio="none" role="img"
+        aria-label={`Transect through the peg, ${shown(low, 0)} to ${shown(high, 0)} m`}>
+        <path d={`M${all.join("L")}L${WIDTH} ${HEIGHT}L0 ${HEIGHT}z`} fill="#e3e1dc" />
+        {runsOf(cut.layer).map((run) => {
+          const to = Math.min(run.to + 1, cut.distanceM.length - 1);
+          const top = path(run.from, to, 0);
+          const bottom = path(run.from, to, FILL).reverse();
+          return (
+            <path key={run.from} d={`M${top.join("L")}L${bottom.join("L")}z`} fill={run.layer < 0 ? "none" : `url(#${hatchOf(run.layer)})`}>
+              <title>{layers[run.layer]?.name ?? "bare"}</title>
+            </path>
+          );
+        })}
+        <path d={`M${all.join("L")}`} fill="none" stroke="#1c1d1e" strokeWidth="1.4" vectorEffect="non-scaling-stroke" />
+        <path d={`M${(cut.pegAtM * perMetre).toFixed(1)} 2v${HEIGHT - 4}`} stroke="#c8401f" vectorEffect="non-scaling-stroke" />
+      </svg>
+      <span className="figures absolute bottom-1 left-2 flex items-center gap-1 bg-raised/85 px-1 text-[11px] text-quiet">
+        Transect through the peg, bearing
+        <Num label="Transect bearing" value={bearing} unit="°" least={0} most={360} step={1}
+          onMove={setBearing} onKeep={setBearing} onDrop={() => undefined} />
+        · {shown(low, 0)}–{shown(high, 0)} m{Math.abs(times - 1) > 0.05 ? ` · ${shown(times, 1)}× height` : ""}
+      </span>
+      <span className="figures absolute right-2 bottom-1 bg-raised/85 px-1 text-[11px] text-quiet">
+        {length >= 1000 ? `${shown(length / 1000, 2)} km` : `${shown(length, 0)} m`}
+      </span>
+    </div>
+  );
+}

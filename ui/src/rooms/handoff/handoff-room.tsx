@@ -1,0 +1,174 @@
+/** The Hand-off room: the sheet of files to come, the writing with Cancel, what landed where. */
+
+import { useEffect, useState } from "react";
+import * as api from "../../api/client";
+import type { Job, SheetFile } from "../../api/types";
+import type { HandOff } from "../../generated/recipe";
+import { shown } from "../../parts/number";
+import { Segments } from "../../parts/segments";
+import { useSite } from "../../state/site";
+
+type MapName = HandOff["maps"][number];
+
+const MAPS: readonly { map: MapName; label: string; about: string }[] = [
+  { map: "colour", label: "Base colour", about: "sRGB, 8 bit" },
+  { map: "normal", label: "Normal", about: "of the cover, 16 bit" },
+  { map: "roughness", label: "Roughness", about: "raw, 8 bit" },
+  { map: "occlusion", label: "Occlusion", about: "raw, 8 bit" },
+  { map: "height", label: "Height", about: "ground with relief, 16 bit" },
+  { map: "relief", label: "Relief", about: "the cover's alone, 16 bit" },
+  { map: "shares", label: "Shares", about: "a file a layer, 16 bit" },
+];
+const SIZES = ["512", "1024", "2048", "4096", "8192", "16384"] as const;
+
+function megabytes(file: SheetFile): number {
+  return (file.widthPx * file.heightPx * file.channels * file.bits) / 8 / 1e6;
+}
+
+function useSheet(): SheetFile[] {
+  const id = useSite((s) => s.state?.id);
+  const shownRecipe = useSite((s) => s.shown);
+  const [files, setFiles] = useState<SheetFile[]>([]);
+  useEffect(() => {
+    if (!id || !shownRecipe) return;
+    let gone = false;
+    api.sheet(id, shownRecipe).then((found) => !gone && setFiles(found), () => undefined);
+    return () => {
+      gone = true;
+    };
+  }, [id, shownRecipe]);
+  return files;
+}
+
+export function HandOffRoom() {
+  const recipe = useSite((s) => s.shown);
+  const site = useSite((s) => s.state);
+  const keeping = useSite((s) => s.keeping);
+  const { keep, say } = useSite.getState();
+  const files = useSheet();
+  const [job, setJob] = useState<Job | null>(null);
+  const running = job?.state === "running";
+  const jobId = job?.id;
+
+  useEffect(() => {
+    if (!running || !jobId) return;
+    const timer = window.setInterval(() => {
+      api.job(jobId).then(setJob, (error: unknown) => say(error instanceof Error ? error.message : String(error)));
+    }, 250);
+    return () => window.clearInterval(timer);
+  }, [running, jobId, say]);
+
+  if (!recipe || !site) return <main className="grid flex-1 place-items-center text-quiet">Opening…</main>;
+  const sheet = recipe.hand_off;
+  const texel = Math.max(recipe.ground.width_m, recipe.ground.depth_m) / sheet.size_px;
+  const change = (label: string, part: Partial<HandOff>) =>
+    keep(label, (before) => ({ ...before, hand_off: { ...before.hand_off, ...part } }));
+
+  return (
+    <main className="grid min-h-0 flex-1 grid-cols-[300px_1fr]">
+      <aside className="overflow-y-auto border-r border-rule p-4">
+        <h2 className="heading mb-2">Maps</h2>
+        {MAPS.map(({ map, label, about }) => (
+          <label key={map} className="flex items-baseline gap-2 py-[3px]">
+            <input type="checkbox" className="accent-ink" checked={sheet.maps.includes(map)}
+              onChange={(event) =>
+                change(`hand-off: ${label.toLowerCase()} ${event.target.checked ? "on" : "off"}`, {
+                  maps: MAPS.map((one) => one.map).filter((one) => (one === map ? event.target.checked : sheet.maps.includes(one))),
+                })
+              } />
+            <span className="font-medium">{label}</span>
+            <span className="figures ml-auto text-quiet">{about}</span>
+          </label>
+        ))}
+        <h2 className="heading mt-5 mb-2">Size, longer side</h2>
+        <Segments label="Size in pixels" value={String(sheet.size_px) as (typeof SIZES)[number]}
+          choices={SIZES.map((size) => ({ value: size, label: size }))}
+          onChoose={(size) => change(`hand-off: ${size} px`, { size_px: Number(size) })} />
+        <p className="figures mt-2 text-quiet">
+          one texel is {texel >= 1 ? `${shown(texel, 2)} m` : `${shown(texel * 1000, 0)} mm`} · {shown(1 / texel, 2)} px/m
+        </p>
+        <div className="mt-6">
+          {running ? (
+            <button type="button" className="key w-full" onClick={() => api.cancelJob(job.id).then(setJob, () => undefined)}>
+              Cancel
+            </button>
+          ) : (
+            <button type="button" className="key-strong w-full" disabled={files.length === 0 || keeping}
+              onClick={() => api.startBake(site.id).then(setJob, (error: unknown) => say(error instanceof Error ? error.message : String(error)))}>
+              Write the maps
+            </button>
+          )}
+          {files.length === 0 && <p className="mt-2 text-warn">No maps are chosen. Tick at least one above.</p>}
+        </div>
+        {job && <Progress job={job} />}
+      </aside>
+      <section className="overflow-y-auto p-4">
+        <h2 className="heading mb-2">The sheet: {files.length} files</h2>
+        <table className="figures w-full border-collapse">
+          <thead>
+            <tr className="border-b border-ink text-left text-quiet">
+              <th className="py-1 pr-4 font-medium">file</th>
+              <th className="pr-4 font-medium">pixels</th>
+              <th className="pr-4 font-medium">bits</th>
+              <th className="pr-4 text-right font-medium">raw size</th>
+              <th className="font-medium">what it holds</th>
+            </tr>
+          </thead>
+          <tbody>
+            {files.map((file) => (
+              <tr key={file.name} className="border-b border-rule">
+                <td className="py-[5px] pr-4 font-semibold">{file.name}</td>
+                <td className="pr-4">{file.widthPx} × {file.heightPx}</td>
+                <td className="pr-4">{file.channels} × {file.bits}</td>
+                <td className="pr-4 text-right">{shown(megabytes(file), 1)} MB</td>
+                <td className="text-quiet">{file.meaning}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        {job?.state === "done" && <Landed job={job} />}
+      </section>
+    </main>
+  );
+}
+
+function Progress({ job }: { job: Job }) {
+  const left = job.secondsLeft;
+  const text = {
+    running: left === null ? "starting…" : `about ${shown(Math.max(1, left), 0)} s left`,
+    done: "written",
+    cancelled: job.message,
+    failed: job.message,
+  }[job.state];
+  return (
+    <div className="mt-3" role="status">
+      <div className="h-3 border border-ink">
+        <div className="h-full bg-ink" style={{ width: `${job.shareDone * 100}%` }} />
+      </div>
+      <p className="figures mt-1">
+        {job.state === "running" ? `${shown(job.shareDone * 100, 0)}% · ` : ""}
+        {text}
+      </p>
+    </div>
+  );
+}
+
+function Landed({ job }: { job: Job }) {
+  const { folder = "", path = "", files = [] } = job.result;
+  return (
+    <div className="plate mt-5 p-3">
+      <h2 className="heading mb-1">What landed</h2>
+      <p className="mb-2 break-all select-text">{path}</p>
+      <ul className="figures grid grid-cols-2 gap-x-6">
+        {files.map((file) => (
+          <li key={file.name} className="flex justify-between border-b border-rule py-[3px]">
+            <a className="underline" href={api.handedOffUrl(folder, file.name)} download>
+              {file.name}
+            </a>
+            <span className="text-quiet">{file.bytes >= 1e5 ? `${shown(file.bytes / 1e6, 1)} MB` : `${shown(file.bytes / 1e3, 1)} kB`}</span>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

@@ -1,0 +1,26 @@
+/** Keys of the whole application, in one list: what the help shows is what works. */
+
+export interface Key {
+  keys: string;
+  does: string;
+}
+
+export const KEYS: Key[] = [
+  { keys: "Ctrl+Z", does: "undo" },
+  { keys: "Ctrl+Shift+Z", does: "redo" },
+  { keys: "hold B", does: "show the site as it was before the last edit" },
+  { keys: "M", does: "next looking mode" },
+  { keys: "J / K", does: "select the layer below / above" },
+  { keys: "Alt+↑ / Alt+↓", does: "move the selected layer up / down (in the column)" },
+  { keys: "Arrow keys", does: "on a number: step it; on a picture: turn and tip it; on the dial: move the sun" },
+  { keys: "+ / −", does: "on a picture: move in and out" },
+  { keys: "Enter", does: "on a number: type it" },
+  { keys: "Esc", does: "back out of typing, a menu or a drag" },
+  { keys: "?", does: "show or hide this list" },
+];
+
+/** Whether a key press is meant for text being typed. */
+export function typing(event: KeyboardEvent): boolean {
+  const target = event.target;
+  return target instanceof HTMLElement && (target.tagName === "INPUT" || target.tagName === "TEXTAREA");
+}

@@ -1,0 +1,129 @@
+/**
+ * The open site: the recipe as stored, the recipe as shown (while something is dragged they
+ * differ), and the way from one to the other. A finished change is one revision on the server
+ * before it counts as kept.
+ */
+
+import { create } from "zustand";
+import * as api from "../api/client";
+import type { Mode, SiteState } from "../api/types";
+import type { Layer, Recipe } from "../generated/recipe";
+
+interface OpenSite {
+  state: SiteState | null;
+  shown: Recipe | null;
+  moving: boolean;
+  keeping: boolean;
+  trouble: string | null;
+  selected: string | null;
+  mode: Mode;
+  before: Recipe | null;
+  showBefore: boolean;
+  open: (id: string) => Promise<void>;
+  preview: (change: (recipe: Recipe) => Recipe) => void;
+  keep: (label: string, change?: (recipe: Recipe) => Recipe) => void;
+  drop: () => void;
+  step: (way: "undo" | "redo") => void;
+  select: (layer: string | null) => void;
+  look: (mode: Mode) => void;
+  hold: (showBefore: boolean) => void;
+  say: (trouble: string | null) => void;
+}
+
+/** Edits are sent one after the other, each on the revision the one before it made. */
+let queue: Promise<void> = Promise.resolve();
+
+export const useSite = create<OpenSite>((set, get) => {
+  function took(state: SiteState, before: Recipe | null) {
+    const { selected } = get();
+    const there = state.recipe.layers.some((layer) => layer.id === selected);
+    set({
+      state,
+      shown: state.recipe,
+      moving: false,
+      keeping: false,
+      before,
+      selected: there ? selected : (state.recipe.layers.at(-1)?.id ?? null),
+    });
+  }
+
+  function enqueue(work: () => Promise<void>) {
+    set({ keeping: true });
+    queue = queue.then(work).catch((error: unknown) => {
+      const message = error instanceof Error ? error.message : String(error);
+      if (error instanceof api.ServerError && error.state) took(error.state, null);
+      set({ trouble: message, keeping: false, moving: false });
+    });
+  }
+
+  return {
+    state: null,
+    shown: null,
+    moving: false,
+    keeping: false,
+    trouble: null,
+    selected: null,
+    mode: "lit",
+    before: null,
+    showBefore: false,
+
+    open: async (id) => {
+      if (get().state?.id !== id) set({ state: null, shown: null, selected: null, before: null, mode: "lit" });
+      try {
+        took(await api.site(id), null);
+        set({ trouble: null });
+      } catch (error) {
+        set({ trouble: error instanceof Error ? error.message : String(error) });
+      }
+    },
+
+    preview: (change) => {
+      const { shown } = get();
+      if (shown) set({ shown: change(shown), moving: true });
+    },
+
+    keep: (label, change) => {
+      const { shown, state } = get();
+      if (!shown || !state) return;
+      const wanted = change ? change(shown) : shown;
+      set({ shown: wanted, moving: false });
+      enqueue(async () => {
+        const base = get().state;
+        if (!base || base.id !== state.id) return;
+        const kept = await api.edit(base.id, base.revision, label, wanted);
+        // what was dragged on meanwhile stays shown
+        const newer = get().shown !== wanted ? get().shown : null;
+        took(kept, base.recipe);
+        if (newer) set({ shown: newer, moving: true });
+        set({ trouble: null });
+      });
+    },
+
+    drop: () => {
+      const { state } = get();
+      if (state) set({ shown: state.recipe, moving: false });
+    },
+
+    step: (way) => {
+      enqueue(async () => {
+        const base = get().state;
+        if (!base) return;
+        took(await api.step(base.id, base.revision, way), base.recipe);
+        set({ trouble: null });
+      });
+    },
+
+    select: (layer) => set({ selected: layer }),
+    look: (mode) => set({ mode }),
+    hold: (showBefore) => set({ showBefore }),
+    say: (trouble) => set({ trouble }),
+  };
+});
+
+/** Return a change of one layer, as a change of the recipe. */
+export function inLayer(id: string, change: (layer: Layer) => Layer): (recipe: Recipe) => Recipe {
+  return (recipe) => ({
+    ...recipe,
+    layers: recipe.layers.map((layer) => (layer.id === id ? change(layer) : layer)),
+  });
+}

@@ -11,8 +11,9 @@ from pathlib import Path
 from typing import cast
 
 from elvatch import __version__
-from elvatch.core.formats import heights
 from elvatch.core.cover.recipe import Ground
+from elvatch.core.formats import heights
+from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.picture.modes import MODES
 from elvatch.core.picture.picture import View
 from elvatch.core.refusal import RefusalError
@@ -82,7 +83,11 @@ def _sites(options: argparse.Namespace) -> None:
         f"{s.recipe.ground.lowest_m:g} to {s.recipe.ground.highest_m:g} m, {len(s.recipe.layers)} layers"
         for s in sites
     ]
-    _tell(options, data, lines or ["No sites yet. Make one: elvatch new NAME --heights FILE --size 1200x1200 --range 84:226"])
+    _tell(
+        options,
+        data,
+        lines or ["No sites yet. Make one: elvatch new NAME --heights FILE --size 1200x1200 --range 84:226"],
+    )
 
 
 def _new(options: argparse.Namespace) -> None:
@@ -92,7 +97,7 @@ def _new(options: argparse.Namespace) -> None:
     low, high = _pair(options.range, ":", "--range", "84:226")
     try:
         with path.open("rb") as stream:
-            data = stream.read(heights.MOST_BYTES + 1)
+            data = stream.read(MOST_BYTES + 1)
     except OSError as error:
         raise RefusalError(str(path), error.strerror or "an error", "a height image", "check the path") from None
     file = heights.read(path.name, data)
@@ -119,7 +124,11 @@ def _picture(options: argparse.Namespace) -> None:
     _write_beside(Path(options.out), png)
     facts = {"out": options.out, "width_px": width, "height_px": height, "distance_m": seen.distance_m,
              "mm_per_pixel": seen.mm_per_pixel}  # fmt: skip
-    _tell(options, facts, [f"{options.out}: {options.stand}, {seen.distance_m:g} m away, {seen.mm_per_pixel:.3g} mm per pixel"])
+    _tell(
+        options,
+        facts,
+        [f"{options.out}: {options.stand}, {seen.distance_m:g} m away, {seen.mm_per_pixel:.3g} mm per pixel"],
+    )
 
 
 def _layer_index(names: list[str], wanted: str | None) -> int:
@@ -152,7 +161,12 @@ def _bake(options: argparse.Namespace) -> None:
             raise RefusalError("--size", str(options.size), "16 to 32768 pixels", "correct it")
         recipe = recipe.model_copy(update={"hand_off": recipe.hand_off.model_copy(update={"size_px": options.size})})
     written = bake.bake(
-        state.title, recipe, workshop.land(recipe.ground).survey, workshop.store.stock, Path(options.out), _bar()
+        state.title,
+        recipe,
+        workshop.land(recipe.ground).survey,
+        workshop.store.stock,
+        Path(options.out),
+        _bar(),
     )
     data = [{"name": path.name, "bytes": path.stat().st_size} for path in written]
     _tell(options, data, [f"{path}  {path.stat().st_size / 1e6:.1f} MB" for path in written])

@@ -97,9 +97,7 @@ class Workshop:
 
         def make() -> Terrain:
             file = self.height_file(ground.file, ground.file_name)
-            return terrain(
-                heights.place(file, ground.width_m, ground.depth_m, ground.lowest_m, ground.highest_m)
-            )
+            return terrain(heights.place(file, ground.width_m, ground.depth_m, ground.lowest_m, ground.highest_m))
 
         return self._terrains.get(digest.of_json(ground.model_dump()), make)
 
@@ -137,7 +135,7 @@ class Workshop:
             x, y = np.meshgrid(steps * ground.width_m, ground.depth_m - steps * ground.depth_m)
             at = places.on_ground(land.survey, x.ravel(), y.ravel(), ground.width_m / _COVER_GRID)
             mean = function.ask(prepared, at, token).shares.mean(axis=0)
-            shares = [float(mean[k]) if k >= 0 else 0.0 for k in prepared.index]
+            shares = [float(mean[k]) if k >= 0 else 0.0 for k in prepared.places]
             slope = slope_deg(land.survey.gradient)
             steepest = max(float(slope.max()), 1.0)
             chart, _, _ = np.histogram2d(
@@ -164,7 +162,7 @@ class Workshop:
         at_places = places.on_ground(land.survey, x, y, (end - start) / _TRANSECT)
         prepared = plan.prepare(recipe.layers, self.store.stock)
         shares = function.ask(prepared, at_places).shares
-        back = np.array([k for k, shown in enumerate(prepared.index) if shown >= 0], np.int64)
+        back = np.array([k for k, shown in enumerate(prepared.places) if shown >= 0], np.int64)
         foremost = back[shares.argmax(axis=1)] if len(back) else np.full(_TRANSECT, -1, np.int64)
         return Transect(along - start, at_places.elevation_m, foremost, -start)
 
@@ -185,7 +183,7 @@ class Workshop:
         )
         ray /= np.linalg.norm(ray)
         eye = taken_from.eye_x, taken_from.eye_y, taken_from.eye_z
-        distance, what = scene.meet(scene_of(land, None), *eye, *(float(v) for v in ray), 0.02)
+        distance, what = scene.meet(scene_of(land, None), *eye, float(ray[0]), float(ray[1]), float(ray[2]), 0.02)
         if what != scene.GROUND:
             return None
         return self.probe(recipe, eye[0] + distance * ray[0], eye[1] + distance * ray[1])
@@ -199,7 +197,7 @@ class Workshop:
         prepared = plan.prepare(recipe.layers, self.store.stock)
         shares = function.ask(prepared, at).shares[0]
         steep = math.degrees(math.atan(math.hypot(float(at.rise_east[0]), float(at.rise_north[0]))))
-        per_layer = [float(shares[k]) if k >= 0 else 0.0 for k in prepared.index]
+        per_layer = [float(shares[k]) if k >= 0 else 0.0 for k in prepared.places]
         return Spot(float(x[0]), float(y[0]), float(at.elevation_m[0]), steep, per_layer)
 
     def make_set(self, kind: str, size_px: int, seed: int) -> str:

@@ -35,10 +35,10 @@ def srgb_code(linear: float) -> float:
 def tone(r: float, g: float, b: float) -> tuple[float, float, float]:
     """Bring bright light into 0..1 and leave base colours alone (Khronos PBR Neutral, 2024)."""
     start, desaturate = 0.8 - 0.04, 0.15
-    least = min(r, min(g, b))
+    least = min(r, g, b)
     offset = least - 6.25 * least * least if least < 0.08 else 0.04
     r, g, b = r - offset, g - offset, b - offset
-    peak = max(r, max(g, b))
+    peak = max(r, g, b)
     if peak < start:
         return r, g, b
     room = 1.0 - start

@@ -12,7 +12,7 @@ import os
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
-from typing import TypeVar, cast
+from typing import TYPE_CHECKING, TypeVar, cast
 
 F = TypeVar("F", bound=Callable[..., object])
 
@@ -47,6 +47,8 @@ import numba.extending  # noqa: E402
 from llvmlite import ir  # noqa: E402
 from numba import types  # noqa: E402
 
+_compile = cast(Callable[..., Callable[[F], F]], numba.njit)
+
 
 def kernel(function: F) -> F:
     """Compile ``function`` with Numba: no Python objects, no interpreter lock, cached on disk.
@@ -56,22 +58,28 @@ def kernel(function: F) -> F:
     (measured here: ten times slower rays). A kernel therefore cannot create arrays; callers pass
     scratch space in.
     """
-    compiled = numba.njit(
-        nogil=True, cache=True, error_model="numpy", fastmath={"contract", "reassoc", "nsz"}, _nrt=False
+    return _compile(nogil=True, cache=True, error_model="numpy", fastmath={"contract", "reassoc", "nsz"}, _nrt=False)(
+        function
     )
-    return cast(F, compiled(function))
 
 
-@numba.extending.intrinsic  # type: ignore[untyped-decorator]
-def word_at(typing_context: object, address: object, index: object) -> object:  # noqa: ARG001
-    """Return the ``index``-th 16-bit unsigned number from a memory address; for kernels only.
+if TYPE_CHECKING:
 
-    Compiled code cannot hold a list of arrays cheaply; it can hold a list of addresses. The
-    caller keeps the arrays alive while their addresses are in use.
-    """
+    def word_at(address: int, index: int) -> int:
+        """Return the ``index``-th 16-bit unsigned number from a memory address; for kernels only.
 
-    def emit(context: object, builder: ir.IRBuilder, signature: object, arguments: tuple[ir.Value, ...]) -> ir.Value:
-        base = builder.inttoptr(arguments[0], ir.IntType(16).as_pointer())
-        return builder.load(builder.gep(base, [arguments[1]]))
+        Compiled code cannot hold a list of arrays cheaply; it can hold a list of addresses. The
+        caller keeps the arrays alive while their addresses are in use.
+        """
 
-    return types.uint16(types.int64, types.int64), emit
+else:
+
+    @numba.extending.intrinsic
+    def word_at(typing_context, address, index):
+        """Load a word through a pointer; see the typed declaration above."""
+
+        def emit(context, builder, signature, arguments):
+            base = builder.inttoptr(arguments[0], ir.IntType(16).as_pointer())
+            return builder.load(builder.gep(base, [arguments[1]]))
+
+        return types.uint16(types.int64, types.int64), emit

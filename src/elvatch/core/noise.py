@@ -34,7 +34,8 @@ _NORTH = np.sin(2 * math.pi * (np.arange(_HEADINGS) + 0.31) / _HEADINGS)
 @kernel
 def _corner(ix: int, iy: int, seed: int, dx: float, dy: float) -> float:
     heading = hash_cell(ix, iy, seed) & (_HEADINGS - 1)
-    return _EAST[heading] * dx + _NORTH[heading] * dy
+    result: float = _EAST[heading] * dx + _NORTH[heading] * dy
+    return result
 
 
 @kernel

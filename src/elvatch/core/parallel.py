@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import os
 import threading
 from collections.abc import Callable
@@ -34,9 +35,7 @@ class Token:
             raise CancelledError
 
 
-def over_bands(
-    count: int, work: Callable[[int, int], None], token: Token | None = None, least: int = 16
-) -> None:
+def over_bands(count: int, work: Callable[[int, int], None], token: Token | None = None, least: int = 16) -> None:
     """Call ``work(start, stop)`` for bands that together cover ``range(count)``.
 
     Parameters
@@ -68,7 +67,7 @@ def over_bands(
     if bands == 1:
         run(0, count)
         return
-    futures = [_pool.submit(run, a, b) for a, b in zip(edges, edges[1:], strict=False)]
+    futures = [_pool.submit(run, a, b) for a, b in itertools.pairwise(edges)]
     done, rest = wait(futures, return_when=FIRST_EXCEPTION)
     for future in rest:
         future.cancel()

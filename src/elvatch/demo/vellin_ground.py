@@ -68,7 +68,8 @@ def _valley(size: int) -> tuple[Map, Map, Map]:
 
 def _smooth_min(a: Map, b: Map, width: float) -> Map:
     mix = np.clip(0.5 + 0.5 * (b - a) / width, 0, 1)
-    return (b + (a - b) * mix - width * mix * (1 - mix)).astype(np.float32)
+    result: Map = (b + (a - b) * mix - width * mix * (1 - mix)).astype(np.float32)
+    return result
 
 
 def _hills() -> Map:
@@ -85,7 +86,8 @@ def _hills() -> Map:
         rough = heights + 0.9 * _field(_COARSE, 30, 70 + round_, 3)
         heights = rivers.carve(Heightfield(rough, SIZE_M, SIZE_M), 0.016, 2, lift).heights_m
         heights = gaussian_filter(heights, 0.75)
-    return heights
+    result: Map = heights
+    return result
 
 
 def _benches(heights: Map) -> Map:
@@ -97,7 +99,8 @@ def _benches(heights: Map) -> Map:
     cut = (np.floor(level) + np.clip((part - 0.62) / 0.30, 0, 1) ** 1.2) * spacing - wander
     within = np.clip((heights - 96) / 8, 0, 1) * np.clip((HIGH_WATER_M + 1 - heights) / 5, 0, 1)
     patchy = 0.28 + 0.30 * np.clip(_field(_SAMPLES, 6, 22, 4) + 0.3, 0, 1)
-    return (heights + (cut - heights) * within * patchy).astype(np.float32)
+    result: Map = (heights + (cut - heights) * within * patchy).astype(np.float32)
+    return result
 
 
 def _rock(heights: Map) -> Map:
@@ -110,7 +113,8 @@ def _rock(heights: Map) -> Map:
     part = bed - np.floor(bed)
     ledge = (np.clip(part / 0.75, 0, 1) ** 1.8 - part) * 2.3
     knobs = 0.8 * (1 - np.abs(_field(_SAMPLES, 34, 33, 5, 0.6)) * 2)
-    return (heights + crag * (ledge + knobs)).astype(np.float32)
+    result: Map = (heights + crag * (ledge + knobs)).astype(np.float32)
+    return result
 
 
 def _bed(heights: Map) -> Map:
@@ -125,7 +129,8 @@ def _bed(heights: Map) -> Map:
         threads += np.exp(-((track / (0.020 + 0.006 * k)) ** 2)) * (1.1 - 0.3 * k)
     main = np.exp(-((ratio / 0.10) ** 2)) * 1.5
     on_bed = np.clip((silt + 3.0 - heights) / 3.0, 0, 1)
-    return (filled - on_bed * np.minimum(threads + main, 1.9)).astype(np.float32)
+    result: Map = (filled - on_bed * np.minimum(threads + main, 1.9)).astype(np.float32)
+    return result
 
 
 def _dam(heights: Map) -> Map:
@@ -136,7 +141,8 @@ def _dam(heights: Map) -> Map:
     off = (x - 1046) * nx + (y - 150) * ny + 0.00035 * ((x - 1046) * -ny + (y - 150) * nx) ** 2
     crest = HIGH_WATER_M + 4.5
     bank = crest - np.maximum(np.abs(off) - 4.0, 0) * np.where(off < 0, 0.62, 0.75)
-    return np.maximum(heights, bank).astype(np.float32)
+    result: Map = np.maximum(heights, bank).astype(np.float32)
+    return result
 
 
 def make() -> Heightfield:

@@ -70,9 +70,7 @@ class Sites:
                 "select id, title, changed_at, head, recipe from site join revision on site = id and seq = head "
                 "order by changed_at desc"
             ).fetchall()
-        return [
-            SiteLine(r["id"], r["title"], r["changed_at"], r["head"], recipes.read(r["recipe"])) for r in rows
-        ]
+        return [SiteLine(r["id"], r["title"], r["changed_at"], r["head"], recipes.read(r["recipe"])) for r in rows]
 
     def state(self, site: str) -> SiteState:
         """Return a site as it stands."""
@@ -85,7 +83,9 @@ class Sites:
         for line in self.all():
             if line.id == wanted or line.title.lower() == wanted:
                 return self.state(line.id)
-        raise RefusalError("site", f"no site {title_or_id!r}", "the name or id of one", "list them with: elvatch sites")
+        raise RefusalError(
+            "site", f"no site {title_or_id!r}", "the name or id of one", "list them with: elvatch sites"
+        )
 
     def add(self, title: str, recipe: Recipe, label: str = "made the site") -> SiteState:
         """Add a site; on disk when this returns."""
@@ -140,13 +140,19 @@ class Sites:
     @staticmethod
     def _append(db: sqlite3.Connection, site: str, seq: int, label: str, recipe: Recipe) -> None:
         try:
-            db.execute("insert into revision values (?, ?, ?, ?, ?)", (site, seq, label, recipes.write(recipe), now()))
+            db.execute(
+                "insert into revision values (?, ?, ?, ?, ?)",
+                (site, seq, label, recipes.write(recipe), now()),
+            )
             db.execute("insert into revision_file values (?, ?, ?)", (site, seq, recipe.ground.file))
             sets = sorted({layer.set for layer in recipe.layers})
             db.executemany("insert into revision_set values (?, ?, ?)", [(site, seq, name) for name in sets])
         except sqlite3.IntegrityError:
             raise RefusalError(
-                "recipe", "a file or texture set that is not in the store", "only what is there", "bring it in first"
+                "recipe",
+                "a file or texture set that is not in the store",
+                "only what is there",
+                "bring it in first",
             ) from None
         db.execute("update site set head = ?, changed_at = ? where id = ?", (seq, now(), site))
 

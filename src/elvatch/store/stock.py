@@ -59,7 +59,18 @@ class Stock(Mapping[str, Pyramid]):
         with self._database.writing() as db:
             db.execute(
                 "insert or ignore into texture_set values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-                (name, title, kind, seed, pyramid.size, pyramid.tile_m, pyramid.relief_m, texels, swatch, now()),
+                (
+                    name,
+                    title,
+                    kind,
+                    seed,
+                    pyramid.size,
+                    pyramid.tile_m,
+                    pyramid.relief_m,
+                    texels,
+                    swatch,
+                    now(),
+                ),
             )
         return name
 

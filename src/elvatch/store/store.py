@@ -28,7 +28,10 @@ class Store:
                 pass
         except OSError as error:
             raise RefusalError(
-                str(folder), error.strerror or "an error", "a data folder to write to", "choose another with --data"
+                str(folder),
+                error.strerror or "an error",
+                "a data folder to write to",
+                "choose another with --data",
             ) from None
         self.folder = folder
         self.database = Database(folder / "elvatch.sqlite")

@@ -24,7 +24,10 @@ def body(kind: type[B]) -> B:
     """Return this request's JSON as ``kind``."""
     if request.content_length is None or request.content_length > _MOST_JSON_BYTES:
         raise RefusalError(
-            "request", f"{request.content_length} bytes", f"at most {_MOST_JSON_BYTES} bytes of JSON", "send less"
+            "request",
+            f"{request.content_length} bytes",
+            f"at most {_MOST_JSON_BYTES} bytes of JSON",
+            "send less",
         )
     return kind.model_validate_json(request.get_data(cache=False))
 

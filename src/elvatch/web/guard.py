@@ -31,7 +31,10 @@ def install(app: Flask, host: str) -> None:
 
     def check() -> None:
         if _host_of(request.host).lower() not in allowed:
-            abort(403, f"Host: found {request.host[:80]!r}, expected this computer; open the address printed at start.")
+            abort(
+                403,
+                f"Host: found {request.host[:80]!r}, expected this computer; open the address printed at start.",
+            )
         origin = request.headers.get("Origin")
         if request.method not in _SAFE and origin is not None and urlsplit(origin).netloc != request.host:
             abort(403, f"Origin: found {origin[:80]!r}, expected this application; use its own page.")

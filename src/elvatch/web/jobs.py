@@ -65,7 +65,10 @@ class Jobs:
             except RefusalError as error:
                 job.state, job.message = "failed", str(error)
             except Exception:
-                job.state, job.message = "failed", "Something went wrong here; the log of the server says what."
+                job.state, job.message = (
+                    "failed",
+                    "Something went wrong here; the log of the server says what.",
+                )
                 raise
 
         threading.Thread(target=run, name=f"job-{job.id}", daemon=True).start()

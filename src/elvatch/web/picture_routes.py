@@ -96,7 +96,10 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
         recipe = from_data(body(_Ask).recipe)
         facts = newest("facts", lambda token: workshop.cover_facts(recipe, token))
         return jsonify(
-            shares=facts.shares, reasons=facts.reasons, chart=facts.chart.tolist(), steepestDeg=facts.steepest_deg
+            shares=facts.shares,
+            reasons=facts.reasons,
+            chart=facts.chart.tolist(),
+            steepestDeg=facts.steepest_deg,
         )
 
     @picture.post("/api/transect")
@@ -113,6 +116,8 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
     @picture.post("/api/spot")
     def spot() -> Any:
         wanted = body(_Spot)
-        return jsonify(spot=_spot_json(workshop.spot(from_data(wanted.recipe), wanted.view(), wanted.across, wanted.down)))
+        return jsonify(
+            spot=_spot_json(workshop.spot(from_data(wanted.recipe), wanted.view(), wanted.across, wanted.down))
+        )
 
     return picture

@@ -29,7 +29,10 @@ def run(workshop: Workshop, host: str, port: int, say: Callable[[str], None]) ->
         listening = socket.create_server((host, port), family=socket.AF_INET6 if ":" in host else socket.AF_INET)
     except OSError as error:
         raise RefusalError(
-            f"{host}:{port}", error.strerror or "an error", "a free address of this computer", "choose another --port"
+            f"{host}:{port}",
+            error.strerror or "an error",
+            "a free address of this computer",
+            "choose another --port",
         ) from None
     shown = f"[{host}]" if ":" in host else host
     say(f"Elvatch is at http://{shown}:{listening.getsockname()[1]}/  (Ctrl+C ends it)")

@@ -9,6 +9,7 @@ from pydantic import Field
 
 from elvatch.core.cover.recipe import ContentName, Ground, from_data
 from elvatch.core.formats import heights
+from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.refusal import RefusalError
 from elvatch.web.answers import Body, body, state_json
 from elvatch.workshop import Workshop
@@ -44,7 +45,10 @@ def _ground(new: _New) -> Ground:
     except ValueError:
         size = f"{new.width_m:g} x {new.depth_m:g} m, {new.lowest_m:g} to {new.highest_m:g} m"
         raise RefusalError(
-            "true size", size, "lengths above 0 and at most 200 km, a highest above the lowest", "correct the numbers"
+            "true size",
+            size,
+            "lengths above 0 and at most 200 km, a highest above the lowest",
+            "correct the numbers",
         ) from None
 
 
@@ -73,7 +77,7 @@ def routes(workshop: Workshop) -> Blueprint:
         if upload is None:
             raise RefusalError("upload", "no file", "a height image", "choose or drop one")
         name = " ".join((upload.filename or "heights").replace("\\", "/").split("/")[-1].split())[:80] or "heights"
-        data = upload.read(heights.MOST_BYTES + 1)
+        data = upload.read(MOST_BYTES + 1)
         file = heights.read(name, data)
         return jsonify(
             file=workshop.store.files.put(data), fileName=name, format=file.format, bits=file.bits,

@@ -17,7 +17,13 @@ def routes(workshop: Workshop) -> Blueprint:
     def all_sets() -> Any:
         return jsonify(
             sets=[
-                {"name": s.name, "title": s.title, "sizePx": s.size_px, "tileM": s.tile_m, "reliefM": s.relief_m}
+                {
+                    "name": s.name,
+                    "title": s.title,
+                    "sizePx": s.size_px,
+                    "tileM": s.tile_m,
+                    "reliefM": s.relief_m,
+                }
                 for s in workshop.store.stock.all()
             ]
         )

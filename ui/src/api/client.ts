@@ -32,7 +32,7 @@ export class ServerError extends Error {
 async function send(path: string, init: RequestInit): Promise<Response> {
   let answer: Response;
   try {
-    answer = await fetch(path, { ...init, headers: { "X-Window": WINDOW, ...init.headers } });
+    answer = await fetch(path, { ...init, headers: { "X-Window": WINDOW, ...(init.headers as Record<string, string> | undefined) } });
   } catch (error) {
     if (error instanceof DOMException && error.name === "AbortError") throw error;
     throw new ServerError("The server does not answer. It may have been stopped; start it again.", 0, null);

@@ -32,9 +32,7 @@ class Places(NamedTuple):
 
 def zeros(count: int) -> Places:
     """Return ``count`` places, all zero, to be filled in."""
-    return Places(
-        np.zeros(count), np.zeros(count), *(np.zeros(count, np.float32) for _ in range(7))
-    )
+    return Places(np.zeros(count), np.zeros(count), *(np.zeros(count, np.float32) for _ in range(7)))
 
 
 @kernel
@@ -46,9 +44,7 @@ def _settle(survey: Survey, places: Places, a: int, b: int) -> None:
         places.sky[i] = sky
 
 
-def on_ground(
-    survey: Survey, x_m: NDArray[np.float64], y_m: NDArray[np.float64], across_m: float
-) -> Places:
+def on_ground(survey: Survey, x_m: NDArray[np.float64], y_m: NDArray[np.float64], across_m: float) -> Places:
     """Return round places of one size standing on the ground.
 
     Parameters
@@ -64,3 +60,18 @@ def on_ground(
     places.x_m[:], places.y_m[:], places.across_m[:] = x_m, y_m, across_m
     _settle(survey, places, 0, len(x_m))
     return places
+
+
+def some(places: Places, rows: NDArray[np.int64]) -> Places:
+    """Return the places at ``rows``, in that order."""
+    return Places(
+        places.x_m[rows],
+        places.y_m[rows],
+        places.elevation_m[rows],
+        places.rise_east[rows],
+        places.rise_north[rows],
+        places.sky[rows],
+        places.across_m[rows],
+        places.along_east_m[rows],
+        places.along_north_m[rows],
+    )

@@ -36,12 +36,12 @@ class Plan(NamedTuple):
 class Prepared(NamedTuple):
     """A plan with what keeps it alive.
 
-    ``index`` says for each layer of the recipe which layer of the plan it is, or -1 when it is off.
+    ``places`` says for each layer of the recipe which layer of the plan it is, or -1 when it is off.
     """
 
     plan: Plan
     pyramids: tuple[Pyramid, ...]
-    index: tuple[int, ...]
+    places: tuple[int, ...]
 
 
 def _layer_numbers(layer: Layer, pyramid: Pyramid) -> tuple[float, ...]:
@@ -77,13 +77,16 @@ def prepare(layers: tuple[Layer, ...], sets: Mapping[str, Pyramid]) -> Prepared:
     for layer in shown:
         if layer.set not in sets:
             raise RefusalError(
-                layer.name, "a texture set that is not in the stock", "one that is", "choose another set for it"
+                layer.name,
+                "a texture set that is not in the stock",
+                "one that is",
+                "choose another set for it",
             )
     pyramids = tuple(sets[layer.set] for layer in shown)
     numbers = [_layer_numbers(layer, pyramid) for layer, pyramid in zip(shown, pyramids, strict=True)]
     clauses = [rules.clause_numbers(clause) for layer in shown for clause in layer.rule.clauses]
     ends = np.cumsum([0] + [len(layer.rule.clauses) for layer in shown])
-    places = iter(range(len(shown)))
+    numbers_of = iter(range(len(shown)))
     return Prepared(
         plan=Plan(
             layers=np.array(numbers, np.float64).reshape(-1, LAYER_NUMBERS),
@@ -92,5 +95,5 @@ def prepare(layers: tuple[Layer, ...], sets: Mapping[str, Pyramid]) -> Prepared:
             sets=np.array([(p.texels.ctypes.data, p.size) for p in pyramids], np.int64).reshape(-1, 2),
         ),
         pyramids=pyramids,
-        index=tuple(next(places) if layer.on else -1 for layer in layers),
+        places=tuple(next(numbers_of) if layer.on else -1 for layer in layers),
     )

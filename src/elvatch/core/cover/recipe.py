@@ -23,7 +23,9 @@ Bearing = Annotated[float, Field(ge=0, le=360, description="Compass degrees, 0 i
 
 
 class _Part(BaseModel):
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True, json_schema_serialization_defaults_required=True)
+    model_config = ConfigDict(
+        extra="forbid", allow_inf_nan=False, frozen=True, json_schema_serialization_defaults_required=True
+    )
 
 
 class Ground(_Part):
@@ -193,8 +195,8 @@ class HandOff(_Part):
 class Recipe(_Part):
     """A site's whole description."""
 
-    format: Literal["elvatch-recipe"] = FORMAT
-    version: Literal[1] = VERSION
+    format: Literal["elvatch-recipe"] = "elvatch-recipe"
+    version: Literal[1] = 1
     ground: Ground
     layers: tuple[Layer, ...] = Field(default=(), max_length=64)
     peg: Peg
@@ -243,7 +245,9 @@ def from_data(data: object) -> Recipe:
         raise RefusalError("recipe", "another kind of document", f"format {FORMAT!r}", "choose an Elvatch recipe")
     version = data.get("version")
     if not isinstance(version, int) or version < 1:
-        raise RefusalError("recipe", f"version {version!r}", f"a version from 1 to {VERSION}", "choose a whole recipe")
+        raise RefusalError(
+            "recipe", f"version {version!r}", f"a version from 1 to {VERSION}", "choose a whole recipe"
+        )
     if version > VERSION:
         raise RefusalError(
             "recipe", f"version {version}", f"version {VERSION} or earlier", "open it with a newer Elvatch"

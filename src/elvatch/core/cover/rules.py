@@ -29,7 +29,13 @@ def clause_numbers(clause: r.ElevationClause | r.SlopeClause) -> tuple[float, ..
     else:
         limits = (clause.lower_deg, clause.upper_deg, clause.soft_lower_deg, clause.soft_upper_deg)
         kind = SLOPE
-    return (kind, _limit(limits[0], -math.inf), _limit(limits[1], math.inf), *limits[2:], float(clause.opposite))
+    return (
+        kind,
+        _limit(limits[0], -math.inf),
+        _limit(limits[1], math.inf),
+        *limits[2:],
+        float(clause.opposite),
+    )
 
 
 @kernel
@@ -73,7 +79,9 @@ def presence(
             _ramp(clauses[k, UPPER] - value, clauses[k, SOFT_UPPER]),
         )
         if not asked and -noise_strength < t < 1.0 + noise_strength:
-            noise = noise_strength * fractal_noise(x / noise_size, y / noise_size, noise_seed, 0, _OCTAVES, 0.55) * 1.6
+            noise = (
+                noise_strength * fractal_noise(x / noise_size, y / noise_size, noise_seed, 0, _OCTAVES, 0.55) * 1.6
+            )
             asked = True
         part = _ease(t + noise)
         share *= 1.0 - part if clauses[k, OPPOSITE] > 0.0 else part

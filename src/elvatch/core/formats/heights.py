@@ -81,13 +81,19 @@ def read(name: str, data: bytes) -> HeightFile:
         raise RefusalError(name, "an empty file", "a height image (PNG, TIFF or NPY)", "choose another file")
     if len(data) > MOST_BYTES:
         raise RefusalError(
-            name, f"{len(data) / 1e6:.0f} MB", f"at most {MOST_BYTES / 1e6:.0f} MB", "reduce it before bringing it in"
+            name,
+            f"{len(data) / 1e6:.0f} MB",
+            f"at most {MOST_BYTES / 1e6:.0f} MB",
+            "reduce it before bringing it in",
         )
     for format_ in FORMATS:
         if format_.looks_like(data):
             return _with_facts(name, format_.name, format_.decode(name, data))
     raise RefusalError(
-        name, "a file that is no PNG, TIFF or NPY inside", "a height image in one of these", "save it as one of these"
+        name,
+        "a file that is no PNG, TIFF or NPY inside",
+        "a height image in one of these",
+        "save it as one of these",
     )
 
 
@@ -100,7 +106,10 @@ def _with_facts(name: str, format_name: str, values: Samples) -> HeightFile:
         bad = int(values.size - np.count_nonzero(np.isfinite(values)))
         if bad:
             raise RefusalError(
-                name, f"{bad} samples that are NaN or infinite", "finite heights everywhere", "fill the holes first"
+                name,
+                f"{bad} samples that are NaN or infinite",
+                "finite heights everywhere",
+                "fill the holes first",
             )
     lowest, highest = float(values.min()), float(values.max())
     if lowest == highest:
@@ -141,7 +150,10 @@ def place(file: HeightFile, width_m: float, depth_m: float, lowest_m: float, hig
         raise RefusalError("size", f"{width_m:g} x {depth_m:g} m", "two lengths above 0 m", "enter the true size")
     if not highest_m > lowest_m:
         raise RefusalError(
-            "height range", f"{lowest_m:g} to {highest_m:g} m", "a highest above the lowest", "enter the true range"
+            "height range",
+            f"{lowest_m:g} to {highest_m:g} m",
+            "a highest above the lowest",
+            "enter the true range",
         )
     scale = (highest_m - lowest_m) / (file.highest - file.lowest)
     heights = (file.values.astype(np.float64) - file.lowest) * scale + lowest_m

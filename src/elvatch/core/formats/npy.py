@@ -32,13 +32,19 @@ def decode_grey(name: str, data: bytes) -> NDArray[np.uint8] | NDArray[np.uint16
     kind = dtype.str[1:]
     if len(shape) != 2 or kind not in _KINDS:
         raise RefusalError(
-            name, f"an array of shape {shape} and type {dtype}", "two dimensions of numbers", "save one height a sample"
+            name,
+            f"an array of shape {shape} and type {dtype}",
+            "two dimensions of numbers",
+            "save one height a sample",
         )
     check_size(name, shape[1], shape[0])
     wanted = shape[0] * shape[1] * dtype.itemsize
     if len(data) - stream.tell() < wanted:
         raise RefusalError(
-            name, f"{len(data) - stream.tell()} bytes of values", f"{wanted} bytes", "save or copy the file again"
+            name,
+            f"{len(data) - stream.tell()} bytes of values",
+            f"{wanted} bytes",
+            "save or copy the file again",
         )
     stream.seek(0)
     values = np.lib.format.read_array(stream, allow_pickle=False, max_header_size=10_000)

@@ -15,7 +15,13 @@ from elvatch.core.formats.limits import check_size
 from elvatch.core.refusal import RefusalError
 
 _MAGIC = b"\x89PNG\r\n\x1a\n"
-_COLOUR_TYPES = {0: "grey", 2: "3 channels (RGB)", 3: "a palette", 4: "grey with alpha", 6: "4 channels (RGBA)"}
+_COLOUR_TYPES = {
+    0: "grey",
+    2: "3 channels (RGB)",
+    3: "a palette",
+    4: "grey with alpha",
+    6: "4 channels (RGBA)",
+}
 
 
 def looks_like(data: bytes) -> bool:
@@ -38,7 +44,7 @@ def decode_grey(name: str, data: bytes) -> NDArray[np.uint8] | NDArray[np.uint16
             values = np.asarray(image)
     except (OSError, SyntaxError, ValueError, zlib.error, Image.DecompressionBombError) as error:
         raise RefusalError(name, f"a damaged PNG ({error})", "a whole PNG", "save or copy the file again") from None
-    return np.ascontiguousarray(values, np.uint8 if bits == 8 else np.uint16)
+    return values.astype(np.uint8) if bits == 8 else values.astype(np.uint16)
 
 
 class Writer:
@@ -78,7 +84,7 @@ class Writer:
         filtered[:, 0] = 1  # "Sub": each byte less the one a pixel to the left
         filtered[:, 1 : step + 1] = flat[:, :step]
         np.subtract(flat[:, step:], flat[:, :-step], out=filtered[:, step + 1 :])
-        packed = self._packer.compress(filtered)
+        packed = self._packer.compress(filtered.tobytes())
         if packed:
             self._chunk(b"IDAT", packed)
         self._left -= n

@@ -35,14 +35,27 @@ def decode_grey(name: str, data: bytes) -> NDArray[np.uint8] | NDArray[np.uint16
                 raise RefusalError(name, found, "one channel of heights", "save the heights as a grey image")
             if dtype not in [np.dtype(t) for t in _TYPES]:
                 raise RefusalError(
-                    name, f"samples of type {dtype}", "8 or 16 bits or 32-bit float", "save it as one of these"
+                    name,
+                    f"samples of type {dtype}",
+                    "8 or 16 bits or 32-bit float",
+                    "save it as one of these",
                 )
             values = page.asarray()
     except RefusalError:
         raise
-    except (ValueError, KeyError, IndexError, TypeError, OSError, RuntimeError, struct.error, MemoryError) as error:
+    except (
+        ValueError,
+        KeyError,
+        IndexError,
+        TypeError,
+        OSError,
+        RuntimeError,
+        struct.error,
+        MemoryError,
+    ) as error:
         raise RefusalError(name, f"a damaged TIFF ({error})", "a whole TIFF", "save or copy the file again") from None
     if values.ndim != 2:
         raise RefusalError(name, f"samples of shape {values.shape}", "rows and columns", "save one plain page")
-    wanted = next(t for t in _TYPES if values.dtype == np.dtype(t))
-    return np.ascontiguousarray(values, wanted)
+    if dtype == np.uint8:
+        return values.astype(np.uint8)
+    return values.astype(np.uint16) if dtype == np.uint16 else values.astype(np.float32)

@@ -52,9 +52,7 @@ def gradient(ground: Heightfield, token: Token | None = None) -> NDArray[np.floa
     """
     out = np.empty((ground.rows, ground.cols, 2), np.float32)
     padded = _pad_straight_on(ground.heights_m)
-    over_bands(
-        ground.rows, lambda a, b: _gradient_rows(padded, ground.cell_x_m, ground.cell_y_m, out, a, b), token
-    )
+    over_bands(ground.rows, lambda a, b: _gradient_rows(padded, ground.cell_x_m, ground.cell_y_m, out, a, b), token)
     return out
 
 
@@ -82,7 +80,7 @@ def _openness_rows(
                 highest = 0.0
                 step = 1.0
                 while step < 400.0:
-                    c, r = int(round(col + dc * step)), int(round(row + dr * step))
+                    c, r = round(col + dc * step), round(row + dr * step)
                     if c < 0 or r < 0 or c >= cols or r >= rows:
                         break
                     away = math.hypot((c - col) * cell_x, (r - row) * cell_y)

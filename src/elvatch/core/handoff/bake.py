@@ -107,7 +107,11 @@ def _coded(values: NDArray[np.float32], bits: int) -> Rows:
 
 
 def _rows_of(
-    file: SheetFile, at: Places, material: Material, span: tuple[float, float, float, float], shape: tuple[int, int]
+    file: SheetFile,
+    at: Places,
+    material: Material,
+    span: tuple[float, float, float, float],
+    shape: tuple[int, int],
 ) -> Rows:
     """Return one band of one file, coded, of shape ``shape`` (and channels)."""
     low, high, relief_low, relief_high = span
@@ -115,7 +119,7 @@ def _rows_of(
         return _coded(colour.to_srgb(material.colour), 8).reshape(*shape, 3)
     if file.map == "normal":
         normal = np.concatenate([-material.slope, np.ones((len(material.slope), 1), np.float32)], 1)
-        normal /= np.linalg.norm(normal, axis=1, keepdims=True)
+        normal = (normal / np.linalg.norm(normal, axis=1, keepdims=True)).astype(np.float32)
         return _coded(normal * 0.5 + 0.5, 16).reshape(*shape, 3)
     if file.map == "shares":
         return _coded(material.shares[:, file.layer], 16).reshape(shape)
@@ -187,7 +191,9 @@ def bake(
         return _move_into_place([*(file.name for file in files), "hand-off.json"], partial, out)
     except OSError as error:
         found = error.strerror or "an error"
-        raise RefusalError(str(out), found, "room and permission to write", "free some space or choose another") from None
+        raise RefusalError(
+            str(out), found, "room and permission to write", "free some space or choose another"
+        ) from None
     finally:
         shutil.rmtree(partial, ignore_errors=True)
 
@@ -213,9 +219,7 @@ def _write_maps(
             at = band_places(survey, width, height, first, last)
             material = function.ask(prepared, at, token)
 
-            def encode(
-                k: int, at: Places = at, material: Material = material, rows: int = last - first
-            ) -> None:
+            def encode(k: int, at: Places = at, material: Material = material, rows: int = last - first) -> None:
                 writers[k].write(_rows_of(files[k], at, material, span, (rows, width)))
 
             for future in waiting:

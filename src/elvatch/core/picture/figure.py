@@ -44,7 +44,8 @@ def _round_cone(x: float, y: float, z: float, k: int) -> float:
     along = (px * bx + py * by + pz * bz) / (bx * bx + by * by + bz * bz)
     along = min(max(along, 0.0), 1.0)
     dx, dy, dz = px - along * bx, py - along * by, pz - along * bz
-    return math.sqrt(dx * dx + dy * dy + dz * dz) - (ra + (_PARTS[k, 7] - ra) * along)
+    result: float = math.sqrt(dx * dx + dy * dy + dz * dz) - (ra + (_PARTS[k, 7] - ra) * along)
+    return result
 
 
 @kernel

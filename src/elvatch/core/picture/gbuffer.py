@@ -56,7 +56,13 @@ class GBuffer(NamedTuple):
 
 @kernel
 def _look_rows(
-    scene: Scene, camera: Camera, looks: int, depth: NDArray[np.float64], kind: NDArray[np.uint8], a: int, b: int
+    scene: Scene,
+    camera: Camera,
+    looks: int,
+    depth: NDArray[np.float64],
+    kind: NDArray[np.uint8],
+    a: int,
+    b: int,
 ) -> None:
     height, width = kind.shape[0], kind.shape[1]
     for row in range(a, b):
@@ -70,7 +76,14 @@ def _look_rows(
                 dz = camera.forward_z + sy * camera.up_z
                 length = math.sqrt(dx * dx + dy * dy + dz * dz)
                 t, what = meet(
-                    scene, camera.eye_x, camera.eye_y, camera.eye_z, dx / length, dy / length, dz / length, 0.02
+                    scene,
+                    camera.eye_x,
+                    camera.eye_y,
+                    camera.eye_z,
+                    dx / length,
+                    dy / length,
+                    dz / length,
+                    0.02,
                 )
                 depth[row, col, k], kind[row, col, k] = t, what
 
@@ -198,14 +211,16 @@ def _place(
         survey = scene.survey
         edge_x = min(abs(x), abs(x - survey.width_m))
         edge_y = min(abs(y), abs(y - survey.depth_m))
-        out.normal[i, 0] = (0.0 if edge_y < edge_x else (1.0 if x > survey.width_m / 2 else -1.0))
-        out.normal[i, 1] = (0.0 if edge_y >= edge_x else (1.0 if y > survey.depth_m / 2 else -1.0))
+        out.normal[i, 0] = 0.0 if edge_y < edge_x else (1.0 if x > survey.width_m / 2 else -1.0)
+        out.normal[i, 1] = 0.0 if edge_y >= edge_x else (1.0 if y > survey.depth_m / 2 else -1.0)
         out.normal[i, 2] = 0.0
         places.sky[i] = 0.5
         places.elevation_m[i] = ground_at(survey, x, y)[0]
 
 
-def look(scene: Scene, camera: Camera, width_px: int, height_px: int, looks: int, token: Token | None = None) -> GBuffer:
+def look(
+    scene: Scene, camera: Camera, width_px: int, height_px: int, looks: int, token: Token | None = None
+) -> GBuffer:
     """Trace what each pixel of a picture sees.
 
     Parameters
@@ -293,6 +308,9 @@ def sunlit(
     """
     out = np.empty(len(buffer.fragments.pixel), np.float32)
     over_bands(
-        len(out), lambda a, b: _sun_band(scene, buffer.fragments, sun, rays, lift_m, out, a, b), token, least=2048
+        len(out),
+        lambda a, b: _sun_band(scene, buffer.fragments, sun, rays, lift_m, out, a, b),
+        token,
+        least=2048,
     )
     return out

@@ -63,7 +63,11 @@ def lighting(light: Light) -> Lighting:
         zenith=zenith,
         horizon=horizon,
         sky=(sky[0], sky[1], sky[2]),
-        bounce=(falling[0] * _GROUND_RETURNS, falling[1] * _GROUND_RETURNS * 0.93, falling[2] * _GROUND_RETURNS * 0.8),
+        bounce=(
+            falling[0] * _GROUND_RETURNS,
+            falling[1] * _GROUND_RETURNS * 0.93,
+            falling[2] * _GROUND_RETURNS * 0.8,
+        ),
         haze_per_m=5e-5 * math.exp(4.8 * light.mist),
         exposure=_GREY_SHOWS_AS / 0.18 * math.pi / metered * 2.0**light.exposure_ev,
     )

@@ -30,7 +30,8 @@ def _grey(values: NDArray[np.float32]) -> NDArray[np.float32]:
 def _world_normal(places: Places, material: Material) -> NDArray[np.float32]:
     rise = np.stack([places.rise_east, places.rise_north], 1) + material.slope
     normal = np.concatenate([-rise, np.ones((len(rise), 1), np.float32)], 1)
-    return (normal / np.linalg.norm(normal, axis=1, keepdims=True)).astype(np.float32)
+    result: NDArray[np.float32] = (normal / np.linalg.norm(normal, axis=1, keepdims=True)).astype(np.float32)
+    return result
 
 
 def _relief_range(material: Material) -> tuple[float, float]:
@@ -70,7 +71,10 @@ def _coverage(places: Places, material: Material, layer: int, lit: NDArray[np.fl
     line = np.clip(1.3 - away / (across * 0.8), 0, 1) * np.clip((share - 0.05) / 0.2, 0, 1)
     out = lit + (_ACCENT - lit) * (line * 0.75).astype(np.float32)[:, None]
     plain = lit.mean(axis=1, keepdims=True)
-    return (out + (plain - out) * (0.45 * (1 - np.clip(share * 2, 0, 1)))[:, None]).astype(np.float32)
+    result: NDArray[np.float32] = (out + (plain - out) * (0.45 * (1 - np.clip(share * 2, 0, 1)))[:, None]).astype(
+        np.float32
+    )
+    return result
 
 
 def _grid(places: Places, lit: NDArray[np.float32]) -> NDArray[np.float32]:

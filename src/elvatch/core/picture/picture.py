@@ -19,6 +19,7 @@ from numpy.typing import NDArray
 
 from elvatch.core import digest
 from elvatch.core.cover import function, plan
+from elvatch.core.cover import places as cover_places
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.recipe import Light, Peg, Recipe, Stand
 from elvatch.core.ground.heightfield import Heightfield
@@ -131,7 +132,12 @@ class Booth:
         self._material = Kept[function.Material](keep)
 
     def take(
-        self, land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], view: View, token: Token | None = None
+        self,
+        land: Terrain,
+        recipe: Recipe,
+        sets: Mapping[str, Pyramid],
+        view: View,
+        token: Token | None = None,
     ) -> Picture:
         """Return a picture of a site.
 
@@ -160,14 +166,21 @@ class Booth:
         lighting = light.lighting(recipe.light)
         shown = shade.shade(seen.buffer, material, seen.index, sunlit, lighting, token)
         if view.mode != "lit":
-            layer = prepared.index[view.layer] if 0 <= view.layer < len(prepared.index) else -1
+            layer = prepared.places[view.layer] if 0 <= view.layer < len(prepared.places) else -1
             shown = modes.apply(view.mode, seen.buffer, seen.on_ground, material, seen.index, shown, layer)
         return Picture(shade.resolve(seen.buffer, shown), self._facts(seen, land, view, recipe))
 
     def _look(self, land: Terrain, peg: Peg, stand: Stand, view: View, token: Token | None) -> _Seen:
         far = view.stand == "far"
         name = digest.of_json(
-            [land.name, None if far else peg.model_dump(), stand.model_dump(), view.width_px, view.height_px, view.looks]
+            [
+                land.name,
+                None if far else peg.model_dump(),
+                stand.model_dump(),
+                view.width_px,
+                view.height_px,
+                view.looks,
+            ]
         )
 
         def make() -> _Seen:
@@ -179,7 +192,7 @@ class Booth:
             ground = np.flatnonzero(fragments.kind == scene.GROUND)
             index = np.zeros(len(fragments.kind), np.int64)
             index[ground] = np.arange(len(ground))
-            on_ground = Places(*(np.ascontiguousarray(values[ground]) for values in fragments.places))
+            on_ground = cover_places.some(fragments.places, ground)
             return _Seen(taken_from, place, buffer, on_ground, index, name)
 
         return self._seen.get(name, make)

@@ -84,9 +84,7 @@ def meet(
 
 
 @kernel
-def in_sun(
-    scene: Scene, x: float, y: float, z: float, sx: float, sy: float, sz: float, lift: float
-) -> bool:
+def in_sun(scene: Scene, x: float, y: float, z: float, sx: float, sy: float, sz: float, lift: float) -> bool:
     """Return whether a place ``lift`` metres above the surface sees the sun's direction."""
-    t, kind = meet(scene, x, y, z + lift, sx, sy, sz, 0.0)
+    _t, kind = meet(scene, x, y, z + lift, sx, sy, sz, 0.0)
     return kind == SKY

@@ -28,7 +28,9 @@ def _sky_radiance(light: Lighting, dx: float, dy: float, dz: float, channel: int
     toward = max(dx * light.sun[0] + dy * light.sun[1] + dz * light.sun[2], 0.0)
     glow = 0.05 * toward**8 + 0.09 * toward**80
     return float(
-        light.horizon[channel] * (1.0 - share) + light.zenith[channel] * share + light.sun_colour[channel] * glow * 0.5
+        light.horizon[channel] * (1.0 - share)
+        + light.zenith[channel] * share
+        + light.sun_colour[channel] * glow * 0.5
     )
 
 
@@ -48,7 +50,8 @@ def _sky_lobe(roughness: float, n_v: float, f0: float) -> float:
     r0, r1 = 1.0 - roughness, -0.0275 * roughness + 0.0425
     r2, r3 = -0.572 * roughness + 1.04, 0.022 * roughness - 0.04
     a = min(r0 * r0, 2.0 ** (-9.28 * n_v)) * r0 + r1
-    return max(f0 * (-1.04 * a + r2) + (1.04 * a + r3), 0.0)
+    result: float = max(f0 * (-1.04 * a + r2) + (1.04 * a + r3), 0.0)
+    return result
 
 
 @kernel

@@ -17,7 +17,16 @@ NO_HIT = math.inf
 
 @kernel
 def _meet_patch(
-    relief: Relief, col: int, row: int, u: float, v: float, z: float, du: float, dv: float, dz: float, reach: float
+    relief: Relief,
+    col: int,
+    row: int,
+    u: float,
+    v: float,
+    z: float,
+    du: float,
+    dv: float,
+    dz: float,
+    reach: float,
 ) -> float:
     """Return how far along the ray, 0..reach, it meets one patch, or infinity.
 
@@ -81,8 +90,8 @@ def march(
         far = min(far, (relief.highest_m - z) / dz + 1e-9)
     top = relief.starts.shape[0] - 1
     t = near
-    col = min(max(int(math.floor(c0 + t * dc)), 0), cols - 2)
-    row = min(max(int(math.floor(r0 + t * dr)), 0), rows - 2)
+    col = min(max(math.floor(c0 + t * dc), 0), cols - 2)
+    row = min(max(math.floor(r0 + t * dr), 0), rows - 2)
     level = min(top, 3)
     while t <= far:
         node_col, node_row = col >> level, row >> level
@@ -108,11 +117,11 @@ def march(
         if t_col <= t_row:
             col = side_col if dc > 0.0 else side_col - 1
             low = node_row << level
-            row = min(max(int(math.floor(r0 + t * dr)), low), low + (1 << level) - 1)
+            row = min(max(math.floor(r0 + t * dr), low), low + (1 << level) - 1)
         else:
             row = side_row if dr > 0.0 else side_row - 1
             low = node_col << level
-            col = min(max(int(math.floor(c0 + t * dc)), low), low + (1 << level) - 1)
+            col = min(max(math.floor(c0 + t * dc), low), low + (1 << level) - 1)
         if col < 0 or row < 0 or col > cols - 2 or row > rows - 2:
             return NO_HIT
         level = min(level + 1, top)

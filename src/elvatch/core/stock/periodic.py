@@ -61,8 +61,8 @@ def _occlusion_rows(height: NDArray[np.float32], pixel_m: float, reach: float, o
                 highest = 0.0
                 step = 1.0
                 while step < reach:
-                    r = int(round(row + dr * step)) % rows
-                    c = int(round(col + dc * step)) % cols
+                    r = round(row + dr * step) % rows
+                    c = round(col + dc * step) % cols
                     highest = max(highest, (height[r, c] - here) / (step * pixel_m))
                     step = step * 1.45 + 0.5
                 open_sky += 1.0 / (1.0 + highest * highest)

@@ -53,7 +53,8 @@ class Pyramid:
     @property
     def mean(self) -> NDArray[np.float32]:
         """The ten numbers averaged over the whole set (its smallest level)."""
-        return (self.texels[-1].astype(np.float32) * SCALE + SHIFT).astype(np.float32)
+        result: NDArray[np.float32] = (self.texels[-1].astype(np.float32) * SCALE + SHIFT).astype(np.float32)
+        return result
 
     @property
     def content_name(self) -> str:
@@ -101,7 +102,8 @@ def _encode(level: NDArray[np.float32]) -> NDArray[np.uint16]:
     values = level.copy()
     values[..., SLOPE_RMS] = np.sqrt(values[..., SLOPE_RMS])
     coded = np.rint((values - SHIFT) / SCALE)
-    return np.clip(coded, 0, 65535).astype(np.uint16).reshape(-1, CHANNELS)
+    result: NDArray[np.uint16] = np.clip(coded, 0, 65535).astype(np.uint16).reshape(-1, CHANNELS)
+    return result
 
 
 def build(maps: Maps, tile_m: float, relief_m: float) -> Pyramid:

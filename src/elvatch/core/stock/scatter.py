@@ -58,12 +58,12 @@ def _plate_rows(
         reach = p[_REACH] / pixel_m
         ridge_x, ridge_y = math.cos(p[_RIDGE_ANGLE]), math.sin(p[_RIDGE_ANGLE])
         grain = 6.0 / p[_REACH]
-        for r in range(int(math.floor(centre_row - reach)), int(math.ceil(centre_row + reach)) + 1):
+        for r in range(math.floor(centre_row - reach), math.ceil(centre_row + reach) + 1):
             row = r % size
             if row < a or row >= b:
                 continue
             dy = (r - centre_row) * pixel_m
-            for c in range(int(math.floor(centre_col - reach)), int(math.ceil(centre_col + reach)) + 1):
+            for c in range(math.floor(centre_col - reach), math.ceil(centre_col + reach) + 1):
                 dx = (c - centre_col) * pixel_m
                 inside = p[_OFFSETS] - (out_x[0] * dx + out_y[0] * dy)
                 for s in range(1, SIDES):
@@ -106,7 +106,15 @@ def lay_plates(bed: Bed, plates: NDArray[np.float32], first: int) -> None:
     over_bands(
         rows,
         lambda a, b: _plate_rows(
-            plates, first, bed.pixel_m, bed.height, bed.owner, bed.inner, np.empty((2, SIDES), np.float32), a, b
+            plates,
+            first,
+            bed.pixel_m,
+            bed.height,
+            bed.owner,
+            bed.inner,
+            np.empty((2, SIDES), np.float32),
+            a,
+            b,
         ),
     )
 
@@ -204,10 +212,10 @@ def _blade_rows(
                 across = (i / max(count - 1, 1) - 0.5) * 2.0 if count > 1 else 0.0
                 px = x / pixel_m + side_x * across * half
                 py = y / pixel_m + side_y * across * half
-                row = int(math.floor(py)) % size
+                row = math.floor(py) % size
                 if row < a or row >= b:
                     continue
-                col = int(math.floor(px)) % size
+                col = math.floor(px) % size
                 top = arch - abs(across) * blade[_WIDTH] * 0.35
                 if top > height[row, col]:
                     height[row, col] = top

@@ -1,7 +1,7 @@
 /** The Cover room: three pictures of one cover, the column, the transect and the bench. */
 
 import { useEffect, useState } from "react";
-import type { Mode, StandName } from "../../api/types";
+import type { StandName } from "../../api/types";
 import { typing } from "../../state/keys";
 import { useSite } from "../../state/site";
 import { Bench } from "./bench";
@@ -27,7 +27,7 @@ function useRoomKeys() {
       if (key === "b") hold(true);
       if (key === "m") {
         const at = MODES.findIndex((one) => one.mode === mode);
-        look(MODES[(at + 1) % MODES.length]?.mode ?? ("lit" as Mode));
+        look(MODES[(at + 1) % MODES.length]?.mode ?? "lit");
       }
       if (shown && (key === "j" || key === "k")) {
         const at = shown.layers.findIndex((layer) => layer.id === selected);

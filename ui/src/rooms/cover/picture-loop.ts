@@ -21,7 +21,7 @@ export class PictureLoop {
   private ended = false;
 
   constructor(
-    private readonly onPicture: (answer: PictureAnswer, resting: boolean) => void,
+    private readonly onPicture: (answer: PictureAnswer, of: Wanted, resting: boolean) => void,
     private readonly onTrouble: (message: string | null) => void,
   ) {}
 
@@ -66,14 +66,15 @@ export class PictureLoop {
 
   private async take(request: PictureRequest, stop: AbortController): Promise<void> {
     const version = this.version;
+    const of = this.wanted;
     try {
       const answer = await picture(request, stop.signal);
-      if (this.ended || (request.resting && version !== this.version)) {
+      if (!of || this.ended || (request.resting && version !== this.version)) {
         URL.revokeObjectURL(answer.url);
         return;
       }
       this.onTrouble(null);
-      this.onPicture(answer, request.resting);
+      this.onPicture(answer, of, request.resting);
     } catch (error) {
       if (stop.signal.aborted || (error instanceof ServerError && error.status === 410)) return;
       this.onTrouble(error instanceof Error ? error.message : String(error));

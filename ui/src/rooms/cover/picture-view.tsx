@@ -41,17 +41,19 @@ function usePicture(stand: StandName, size: { width: number; height: number } | 
   const mode = useSite((s) => s.mode);
   const selected = useSite((s) => s.selected);
   const [answer, setAnswer] = useState<PictureAnswer | null>(null);
-  const [resting, setResting] = useState(false);
+  const [restedOn, setRestedOn] = useState<Wanted | null>(null);
+  const [asked, setAsked] = useState<Wanted | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const loop = useRef<PictureLoop | null>(null);
 
   useEffect(() => {
-    const made = new PictureLoop((next, rested) => {
+    const made = new PictureLoop((next, of, rested) => {
       setAnswer((before) => {
         if (before) window.setTimeout(() => URL.revokeObjectURL(before.url), 1000);
         return next;
       });
-      setResting(rested);
+      setAsked(of);
+      if (rested) setRestedOn(of);
       onTime(next.serverMs);
     }, setTrouble);
     loop.current = made;
@@ -65,13 +67,12 @@ function usePicture(stand: StandName, size: { width: number; height: number } | 
   const of = recipe?.stands[stand];
   useEffect(() => {
     if (!recipe || !width) return;
-    setResting(false);
     const wanted: Wanted = { recipe, stand, width_px: width, height_px: height, mode, layer };
     loop.current?.want(wanted, moving);
     // the parts of the recipe that this picture shows
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [recipe?.ground, recipe?.layers, recipe?.light, recipe?.peg, of, stand, width, height, mode, layer, moving]);
-  return { answer, resting, trouble };
+  return { answer, resting: asked !== null && asked === restedOn && !moving, trouble };
 }
 
 function turned(stand: Stand, dx: number, dy: number): Stand {

@@ -89,12 +89,12 @@ export function HandOffRoom() {
         </p>
         <div className="mt-6">
           {running ? (
-            <button type="button" className="key w-full" onClick={() => api.cancelJob(job.id).then(setJob, () => undefined)}>
+            <button type="button" className="key w-full" onClick={() => void api.cancelJob(job.id).then(setJob, () => undefined)}>
               Cancel
             </button>
           ) : (
             <button type="button" className="key-strong w-full" disabled={files.length === 0 || keeping}
-              onClick={() => api.startBake(site.id).then(setJob, (error: unknown) => say(error instanceof Error ? error.message : String(error)))}>
+              onClick={() => void api.startBake(site.id).then(setJob, (error: unknown) => say(error instanceof Error ? error.message : String(error)))}>
               Write the maps
             </button>
           )}

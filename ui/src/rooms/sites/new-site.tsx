@@ -28,8 +28,6 @@ export function NewSite({ file, onDone }: { file: File; onDone: () => void }) {
 
   useEffect(() => {
     let gone = false;
-    setFacts(null);
-    setTrouble(null);
     api.bringHeights(file).then(
       (found) => {
         if (gone) return;

@@ -47,7 +47,7 @@ export function SitesRoom() {
               event.target.value = "";
             }} />
         </div>
-        {file && <NewSite file={file} onDone={() => setFile(null)} />}
+        {file && <NewSite key={`${file.name} ${file.lastModified} ${file.size}`} file={file} onDone={() => setFile(null)} />}
         {sites?.length === 0 && !file && (
           <p className="border border-dashed border-ink p-8 text-center text-base">
             No sites yet. Drop a height file anywhere here (PNG, TIFF or NPY), or run “elvatch demo” for one to look at.

@@ -75,7 +75,8 @@ def mix(a: NDArray[np.float32], b: NDArray[np.float32] | tuple[float, ...], shar
 def smoothstep(low: float, high: float, values: Map) -> Map:
     """Return the smooth ramp from 0 at ``low`` to 1 at ``high``."""
     t = np.clip((values - low) / (high - low), 0.0, 1.0)
-    return (t * t * (3 - 2 * t)).astype(np.float32)
+    result: Map = (t * t * (3 - 2 * t)).astype(np.float32)
+    return result
 
 
 def even_out(colour: Map, keep: float, sigma_share: float = 0.12) -> Map:
@@ -93,4 +94,5 @@ def to_mean(colour: Map, mean: float) -> Map:
 
 def dust(height_m: Map, sigma_px: float, reach_m: float) -> Map:
     """Return where dust settles, 0..1: how far a place lies below its surroundings."""
-    return np.clip((periodic.blur(height_m, sigma_px) - height_m) / reach_m, 0.0, 1.0).astype(np.float32)
+    result: Map = np.clip((periodic.blur(height_m, sigma_px) - height_m) / reach_m, 0.0, 1.0).astype(np.float32)
+    return result

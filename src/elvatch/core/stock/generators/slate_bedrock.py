@@ -15,7 +15,13 @@ TILE_M = 4.0
 _STRIKE = 0.30
 """Direction of the ledges, radians from east."""
 # radius in metres, how many per tile, thickness in metres
-_CLASSES = ((0.46, 150, 0.060), (0.30, 210, 0.045), (0.19, 330, 0.028), (0.11, 520, 0.016), (0.05, 900, 0.007))
+_CLASSES = (
+    (0.46, 150, 0.060),
+    (0.30, 210, 0.045),
+    (0.19, 330, 0.028),
+    (0.11, 520, 0.016),
+    (0.05, 900, 0.007),
+)
 
 
 def draw(size: int, seed: int) -> Drawing:
@@ -74,7 +80,9 @@ def _paint(
     light = tones[who] * (1.0 + 0.20 * streak + 0.06 * grain + 0.30 * edge)
     colour = colour * light[..., None]
     joint = common.dust(height, 0.05 / bed.pixel_m, 0.045)
-    stain = common.smoothstep(0.05, 0.55, noise.periodic(size, 5, seed + 8, 4, 0.55)) * common.smoothstep(0.05, 0.5, joint)
+    stain = common.smoothstep(0.05, 0.55, noise.periodic(size, 5, seed + 8, 4, 0.55)) * common.smoothstep(
+        0.05, 0.5, joint
+    )
     colour = common.mix(colour, (0.165, 0.112, 0.070), np.clip(stain * 0.75, 0, 1))
     colour = common.mix(colour, (0.088, 0.080, 0.068), common.smoothstep(0.25, 0.9, joint) * 0.75)
     spots = noise.periodic(size, 22, seed + 9, 5, 0.62)

@@ -71,7 +71,9 @@ def _paint(
     colour = colour * (light * (1.0 + 0.35 * edge))[..., None]
     settled = common.dust(height, 0.02 / bed.pixel_m, 0.03)
     colour = common.mix(colour, tuple(fines * 0.72), settled * 0.6)
-    lichen = common.smoothstep(0.42, 0.62, noise.periodic(size, 26, seed + 9, 4, 0.6)) * (~loose) * (warmth[who] < 0.3)
+    lichen = (
+        common.smoothstep(0.42, 0.62, noise.periodic(size, 26, seed + 9, 4, 0.6)) * (~loose) * (warmth[who] < 0.3)
+    )
     colour = common.mix(colour, (0.235, 0.238, 0.205), lichen.astype(np.float32) * 0.5)
     colour = common.to_mean(common.even_out(colour, 0.35), 0.145)
     rough = 0.66 + 0.16 * settled + 0.1 * loose + 0.08 * cleave

@@ -56,7 +56,8 @@ def _ripples(size: int, seed: int) -> common.Map:
     patch = common.smoothstep(-0.3, 0.3, noise.periodic(size, 4, seed + 2, 2))
     crest = (1 - patch) * _crest(phase) + patch * _crest(other)
     strength = 0.25 + 0.75 * common.smoothstep(-0.45, 0.35, noise.periodic(size, 3, seed + 3, 3))
-    return (crest * strength * 0.0062).astype(np.float32)
+    result: common.Map = (crest * strength * 0.0062).astype(np.float32)
+    return result
 
 
 def _crest(phase: common.Map) -> common.Map:

@@ -80,7 +80,7 @@ def recipe(file: str, sets: dict[str, str]) -> Recipe:
                 clauses=(ElevationClause(lower_m=134.0, soft_lower_m=10.0), SlopeClause(upper_deg=36.0, soft_upper_deg=9.0)),
                 break_up=BreakUp(size_m=26.0, strength=0.55, seed=4),
             ),
-            fit=Fit(tile_m=2.0, relief_m=0.064), edge=Edge(width_m=0.03),
+            fit=Fit(tile_m=2.0, relief_m=0.064), edge=Edge(width_m=0.012),
             look=Look(variation=0.24, variation_size_m=70),
         ),
         Layer(
@@ -105,11 +105,11 @@ def recipe(file: str, sets: dict[str, str]) -> Recipe:
     return Recipe(
         ground=ground,
         layers=layers,
-        peg=Peg(east_m=452.0, north_m=560.0),
+        peg=Peg(east_m=654.0, north_m=914.0),
         stands=Stands(
-            far=Stand(bearing_deg=332, tilt_deg=25, distance_m=1250, view_deg=38),
-            mid=Stand(bearing_deg=300, tilt_deg=13, distance_m=42, view_deg=42),
-            near=Stand(bearing_deg=300, tilt_deg=15, distance_m=4.6, view_deg=44),
+            far=Stand(bearing_deg=335, tilt_deg=24, distance_m=1190, view_deg=38),
+            mid=Stand(bearing_deg=20, tilt_deg=10, distance_m=40, view_deg=42),
+            near=Stand(bearing_deg=340, tilt_deg=15, distance_m=4.6, view_deg=44),
         ),
-        light=Light(sun_bearing_deg=238, sun_height_deg=33, mist=0.25),
+        light=Light(sun_bearing_deg=262, sun_height_deg=30, mist=0.08),
     )

@@ -21,6 +21,7 @@ LOWEST_M, HIGHEST_M = 84.0, 226.0
 HIGH_WATER_M = 141.0
 _SAMPLES = 1025
 _COARSE = 257
+_MIDDLE = 513
 Map = NDArray[np.float32]
 
 # the thalweg from the inlet in the north-west to the dam in the south-east: east, north (km), half width, floor
@@ -47,7 +48,7 @@ def _field(size: int, cells: int, seed: int, octaves: int, gain: float = 0.5) ->
 def _valley(size: int) -> tuple[Map, Map, Map]:
     """Return distance from the thalweg in half widths, its floor elevation, and distance in km."""
     y, x = np.mgrid[0:size, 0:size].astype(np.float32) / (size - 1)
-    x, y = x, 1 - y
+    y = 1 - y
     x = x + 0.030 * _field(size, 3, 5, 4)
     y = y + 0.030 * _field(size, 3, 6, 4)
     steps = np.linspace(0, len(_VALLEY) - 1, 140)
@@ -90,15 +91,28 @@ def _hills() -> Map:
     return result
 
 
+def _gullies(coarse: Map) -> Map:
+    """Runoff cuts finer gullies into the upsampled land; creep rounds what is between them."""
+    y, x = np.mgrid[0:_MIDDLE, 0:_MIDDLE] * ((_COARSE - 1) / (_MIDDLE - 1))
+    heights: Map = map_coordinates(coarse, [y, x], order=3, mode="nearest").astype(np.float32)
+    still = np.zeros_like(heights)
+    for round_ in range(4):
+        rough = heights + 0.55 * _field(_MIDDLE, 64, 90 + round_, 3)
+        heights = rivers.carve(Heightfield(rough, SIZE_M, SIZE_M), 0.030, 1, still, exponent=0.36).heights_m
+        heights = gaussian_filter(heights, 0.8)
+    return heights
+
+
 def _benches(heights: Map) -> Map:
     """Old shorelines: the lake stood at many levels and cut a small bench at each."""
-    spacing = 4.6
-    wander = 0.9 * _field(_SAMPLES, 5, 21, 4)
+    spacing = 4.2
+    # uneven in level and along the shore, as no two drawdowns were alike
+    wander = 1.1 * _field(_SAMPLES, 5, 21, 5) + 1.7 * np.sin(heights / 6.3) + 0.9 * np.sin(heights / 2.9 + 1.0)
     level = (heights + wander) / spacing
     part = level - np.floor(level)
     cut = (np.floor(level) + np.clip((part - 0.62) / 0.30, 0, 1) ** 1.2) * spacing - wander
     within = np.clip((heights - 96) / 8, 0, 1) * np.clip((HIGH_WATER_M + 1 - heights) / 5, 0, 1)
-    patchy = 0.28 + 0.30 * np.clip(_field(_SAMPLES, 6, 22, 4) + 0.3, 0, 1)
+    patchy = 0.10 + 0.42 * np.clip(_field(_SAMPLES, 6, 22, 4) * 1.5 + 0.35, 0, 1)
     result: Map = (heights + (cut - heights) * within * patchy).astype(np.float32)
     return result
 
@@ -147,14 +161,14 @@ def _dam(heights: Map) -> Map:
 
 def make() -> Heightfield:
     """Make the ground of Vellin Water, always the same."""
-    coarse = _hills()
-    y, x = np.mgrid[0:_SAMPLES, 0:_SAMPLES] * ((_COARSE - 1) / (_SAMPLES - 1))
+    land = _gullies(_hills())
+    y, x = np.mgrid[0:_SAMPLES, 0:_SAMPLES] * ((_MIDDLE - 1) / (_SAMPLES - 1))
     # the upsampled land is bent a little, so that no gully keeps the directions of the coarse grid
-    x = x + 2.6 * _field(_SAMPLES, 13, 63, 4, 0.55)
-    y = y + 2.6 * _field(_SAMPLES, 13, 64, 4, 0.55)
-    heights = map_coordinates(coarse, [y, x], order=3, mode="nearest").astype(np.float32)
+    x = x + 4.2 * _field(_SAMPLES, 13, 63, 4, 0.55)
+    y = y + 4.2 * _field(_SAMPLES, 13, 64, 4, 0.55)
+    heights = map_coordinates(land, [y, x], order=3, mode="nearest").astype(np.float32)
     heights = (heights - heights.min()) / (heights.max() - heights.min()) * (HIGHEST_M - LOWEST_M) + LOWEST_M
-    heights = heights + 1.3 * _field(_SAMPLES, 22, 61, 5, 0.47)
+    heights = heights + 0.8 * _field(_SAMPLES, 22, 61, 5, 0.5)
     heights = _bed(_benches(_rock(heights.astype(np.float32))))
     heights = heights + 0.05 * _field(_SAMPLES, 128, 62, 2, 0.6)
     heights = _dam(heights.astype(np.float32))

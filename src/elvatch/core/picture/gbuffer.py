@@ -25,6 +25,8 @@ from elvatch.core.picture.scene import FIGURE, GROUND, SIDE, SKY, Scene, in_sun,
 _LOOKS = np.array([[-0.375, -0.125], [0.125, -0.375], [0.375, 0.125], [-0.125, 0.375]])
 _SUN_DISC = np.array([[-0.6, -0.2], [0.2, -0.6], [0.6, 0.2], [-0.2, 0.6]]) * 0.0047
 _STRETCH = 16.0
+_NEAREST = 0.02
+_NOT_LOOKED = 255
 
 
 class Fragments(NamedTuple):
@@ -55,37 +57,62 @@ class GBuffer(NamedTuple):
 
 
 @kernel
+def _ray(
+    camera: Camera, width: int, height: int, row: int, col: int, right: float, down: float
+) -> tuple[float, float, float]:
+    """Return the unit ray through a pixel's middle, moved by parts of a pixel."""
+    sx = (col + 0.5 + right) / width * 2.0 - 1.0
+    sy = 1.0 - (row + 0.5 + down) / height * 2.0
+    dx = camera.forward_x + sx * camera.right_x + sy * camera.up_x
+    dy = camera.forward_y + sx * camera.right_y + sy * camera.up_y
+    dz = camera.forward_z + sy * camera.up_z
+    length = math.sqrt(dx * dx + dy * dy + dz * dz)
+    return dx / length, dy / length, dz / length
+
+
+@kernel
 def _look_rows(
-    scene: Scene,
-    camera: Camera,
-    looks: int,
-    depth: NDArray[np.float64],
-    kind: NDArray[np.uint8],
-    a: int,
-    b: int,
+    scene: Scene, camera: Camera, depth: NDArray[np.float64], kind: NDArray[np.uint8], a: int, b: int
 ) -> None:
-    height, width = kind.shape[0], kind.shape[1]
+    """Look through the middle of each pixel."""
+    height, width = kind.shape
     for row in range(a, b):
         for col in range(width):
+            dx, dy, dz = _ray(camera, width, height, row, col, 0.0, 0.0)
+            depth[row, col], kind[row, col] = meet(
+                scene, camera.eye_x, camera.eye_y, camera.eye_z, dx, dy, dz, _NEAREST
+            )
+
+
+@kernel
+def _at_edge(depth: NDArray[np.float64], kind: NDArray[np.uint8], row: int, col: int) -> bool:
+    """Whether a neighbour of a pixel sees something else, or the same thing far away."""
+    for r in range(max(0, row - 1), min(kind.shape[0], row + 2)):
+        for c in range(max(0, col - 1), min(kind.shape[1], col + 2)):
+            if not _together(kind[row, col], kind[r, c], depth[row, col], depth[r, c]):
+                return True
+    return False
+
+
+@kernel
+def _look_again_rows(
+    scene: Scene, camera: Camera, once_depth: NDArray[np.float64], once_kind: NDArray[np.uint8],
+    depth: NDArray[np.float64], kind: NDArray[np.uint8], a: int, b: int,
+) -> None:  # fmt: skip
+    """Look four times where one look is not enough: at edges. Elsewhere the one look stands."""
+    height, width, looks = kind.shape
+    for row in range(a, b):
+        for col in range(width):
+            if looks == 1 or not _at_edge(once_depth, once_kind, row, col):
+                depth[row, col, 0], kind[row, col, 0] = once_depth[row, col], once_kind[row, col]
+                for k in range(1, looks):
+                    kind[row, col, k] = _NOT_LOOKED
+                continue
             for k in range(looks):
-                ox, oy = (_LOOKS[k, 0], _LOOKS[k, 1]) if looks > 1 else (0.0, 0.0)
-                sx = (col + 0.5 + ox) / width * 2.0 - 1.0
-                sy = 1.0 - (row + 0.5 + oy) / height * 2.0
-                dx = camera.forward_x + sx * camera.right_x + sy * camera.up_x
-                dy = camera.forward_y + sx * camera.right_y + sy * camera.up_y
-                dz = camera.forward_z + sy * camera.up_z
-                length = math.sqrt(dx * dx + dy * dy + dz * dz)
-                t, what = meet(
-                    scene,
-                    camera.eye_x,
-                    camera.eye_y,
-                    camera.eye_z,
-                    dx / length,
-                    dy / length,
-                    dz / length,
-                    0.02,
+                dx, dy, dz = _ray(camera, width, height, row, col, _LOOKS[k, 0], _LOOKS[k, 1])
+                depth[row, col, k], kind[row, col, k] = meet(
+                    scene, camera.eye_x, camera.eye_y, camera.eye_z, dx, dy, dz, _NEAREST
                 )
-                depth[row, col, k], kind[row, col, k] = t, what
 
 
 @kernel
@@ -102,6 +129,8 @@ def _group(depth: NDArray[np.float64], kind: NDArray[np.uint8], group: NDArray[n
     count = 0
     for k in range(kind.shape[0]):
         group[k] = -1
+        if kind[k] == _NOT_LOOKED:
+            continue
         for j in range(k):
             if _together(kind[j], kind[k], depth[j], depth[k]):
                 group[k] = group[j]
@@ -162,6 +191,7 @@ def _fill_rows(
         at = starts[row]
         for col in range(width):
             groups = _group(depth[row, col], kind[row, col], group)
+            once = looks == 1 or kind[row, col, 1] == _NOT_LOOKED
             for g in range(groups):
                 # the nearest of the looks stands for all: unlike their mean it lies on the surface
                 chosen, members = -1, 0
@@ -171,16 +201,10 @@ def _fill_rows(
                         if chosen < 0 or depth[row, col, k] < depth[row, col, chosen]:
                             chosen = k
                 what, t = kind[row, col, chosen], depth[row, col, chosen]
-                ox, oy = (_LOOKS[chosen, 0], _LOOKS[chosen, 1]) if looks > 1 else (0.0, 0.0)
-                sx = (col + 0.5 + ox) / width * 2.0 - 1.0
-                sy = 1.0 - (row + 0.5 + oy) / height * 2.0
-                dx = camera.forward_x + sx * camera.right_x + sy * camera.up_x
-                dy = camera.forward_y + sx * camera.right_y + sy * camera.up_y
-                dz = camera.forward_z + sy * camera.up_z
-                length = math.sqrt(dx * dx + dy * dy + dz * dz)
-                dx, dy, dz = dx / length, dy / length, dz / length
+                right, down = (0.0, 0.0) if once else (_LOOKS[chosen, 0], _LOOKS[chosen, 1])
+                dx, dy, dz = _ray(camera, width, height, row, col, right, down)
                 out.pixel[at] = row * width + col
-                out.weight[at] = members / looks
+                out.weight[at] = 1.0 if once else members / looks
                 out.kind[at] = what
                 out.toward[at, 0], out.toward[at, 1], out.toward[at, 2] = dx, dy, dz
                 out.depth_m[at] = t if what != SKY else 1e9
@@ -230,13 +254,17 @@ def look(
     width_px, height_px : int
         Size of the picture.
     looks : int
-        Places looked through in each pixel, 1 (while something moves) or 4 (at rest).
+        Places looked through in each pixel at an edge, 1 (while something moves) or 4 (at rest).
     token : Token, optional
         Asked between bands.
     """
     depth = np.empty((height_px, width_px, looks))
     kind = np.empty((height_px, width_px, looks), np.uint8)
-    over_bands(height_px, lambda a, b: _look_rows(scene, camera, looks, depth, kind, a, b), token)
+    once_depth, once_kind = np.empty((height_px, width_px)), np.empty((height_px, width_px), np.uint8)
+    over_bands(height_px, lambda a, b: _look_rows(scene, camera, once_depth, once_kind, a, b), token)
+    over_bands(
+        height_px, lambda a, b: _look_again_rows(scene, camera, once_depth, once_kind, depth, kind, a, b), token
+    )
     counts = np.zeros(height_px, np.int64)
     over_bands(height_px, lambda a, b: _count_rows(depth, kind, counts, np.empty(looks, np.int64), a, b), token)
     starts = np.concatenate([[0], np.cumsum(counts)])
@@ -260,31 +288,57 @@ def look(
 
 
 @kernel
-def _sun_band(
-    scene: Scene, fragments: Fragments, sun: tuple[float, float, float], rays: int, lift: float,
-    out: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+def _sun_seen(
+    scene: Scene, fragments: Fragments, i: int, sun: tuple[float, float, float], rays: int, lift: float
+) -> float:
+    """Return the part of the sun's disc that one fragment sees."""
     # two directions square to the sun's span its disc
     level = math.hypot(sun[0], sun[1]) + 1e-9
     ux, uy = -sun[1] / level, sun[0] / level
     vx, vy, vz = -sun[2] * sun[0] / level, -sun[2] * sun[1] / level, level
+    on_ground = fragments.kind[i] == GROUND
+    x, y, z = fragments.places.x_m[i], fragments.places.y_m[i], float(fragments.height_m[i])
+    if not on_ground:
+        x += fragments.normal[i, 0] * 0.012
+        y += fragments.normal[i, 1] * 0.012
+        z += fragments.normal[i, 2] * 0.012
+    lit = 0
+    for k in range(rays):
+        p, q = (_SUN_DISC[k, 0], _SUN_DISC[k, 1]) if rays > 1 else (0.0, 0.0)
+        sx, sy, sz = sun[0] + p * ux + q * vx, sun[1] + p * uy + q * vy, sun[2] + q * vz
+        if in_sun(scene, x, y, z, sx, sy, sz, lift if on_ground else 0.0):
+            lit += 1
+    return lit / rays
+
+
+@kernel
+def _sun_band(
+    scene: Scene, fragments: Fragments, sun: tuple[float, float, float], lift: float,
+    out: NDArray[np.float32], image: NDArray[np.float32], a: int, b: int,
+) -> None:  # fmt: skip
     for i in range(a, b):
-        what = fragments.kind[i]
-        if what == SKY:
-            out[i] = 1.0
+        out[i] = 1.0 if fragments.kind[i] == SKY else _sun_seen(scene, fragments, i, sun, 1, lift)
+        image[fragments.pixel[i]] = out[i]
+
+
+@kernel
+def _penumbra_band(
+    scene: Scene, fragments: Fragments, sun: tuple[float, float, float], rays: int, lift: float,
+    width: int, image: NDArray[np.float32], out: NDArray[np.float32], a: int, b: int,
+) -> None:  # fmt: skip
+    """Look at the sun's disc again where a neighbouring pixel is lit otherwise."""
+    count = image.shape[0]
+    for i in range(a, b):
+        if fragments.kind[i] == SKY:
             continue
-        lit = 0
-        x, y, z = fragments.places.x_m[i], fragments.places.y_m[i], float(fragments.height_m[i])
-        if what != GROUND:
-            x += fragments.normal[i, 0] * 0.012
-            y += fragments.normal[i, 1] * 0.012
-            z += fragments.normal[i, 2] * 0.012
-        for k in range(rays):
-            p, q = (_SUN_DISC[k, 0], _SUN_DISC[k, 1]) if rays > 1 else (0.0, 0.0)
-            sx, sy, sz = sun[0] + p * ux + q * vx, sun[1] + p * uy + q * vy, sun[2] + q * vz
-            if in_sun(scene, x, y, z, sx, sy, sz, lift if what == GROUND else 0.0):
-                lit += 1
-        out[i] = lit / rays
+        pixel = fragments.pixel[i]
+        differs = fragments.weight[i] < 1.0
+        for step in (-width - 1, -width, 1 - width, -1, 1, width - 1, width, width + 1):
+            other = pixel + step
+            if 0 <= other < count and image[other] != image[pixel]:
+                differs = True
+        if differs:
+            out[i] = _sun_seen(scene, fragments, i, sun, rays, lift)
 
 
 def sunlit(
@@ -300,17 +354,21 @@ def sunlit(
     sun : tuple of float
         Unit vector towards the sun.
     rays : int
-        1 for a hard shadow, 4 for one with a penumbra.
+        1 for a hard shadow, 4 for one with a penumbra at its edges.
     lift_m : float
         How far above the ground rays start, so that it does not shade itself by rounding.
     token : Token, optional
         Asked between bands.
     """
-    out = np.empty(len(buffer.fragments.pixel), np.float32)
-    over_bands(
-        len(out),
-        lambda a, b: _sun_band(scene, buffer.fragments, sun, rays, lift_m, out, a, b),
-        token,
-        least=2048,
-    )
+    fragments = buffer.fragments
+    out = np.empty(len(fragments.pixel), np.float32)
+    image = np.empty(buffer.width_px * buffer.height_px, np.float32)
+    over_bands(len(out), lambda a, b: _sun_band(scene, fragments, sun, lift_m, out, image, a, b), token, least=2048)
+    if rays > 1:
+        over_bands(
+            len(out),
+            lambda a, b: _penumbra_band(scene, fragments, sun, rays, lift_m, buffer.width_px, image, out, a, b),
+            token,
+            least=2048,
+        )
     return out

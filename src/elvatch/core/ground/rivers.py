@@ -17,6 +17,7 @@ from elvatch.core.kernel import kernel
 from elvatch.core.parallel import Token
 
 _STEP_ROW = np.array([-1, -1, -1, 0, 0, 1, 1, 1])
+_SILT_M = 1e-3
 _STEP_COL = np.array([-1, 0, 1, -1, 1, -1, 0, 1])
 
 
@@ -105,8 +106,8 @@ def _carve(
         pull = strength * area[cell] ** exponent / away
         below = heights[d_row, d_col]
         raised = heights[row, col] + uplift[row, col]
-        if raised > below:
-            heights[row, col] = (raised + pull * below) / (1.0 + pull)
+        # a hollow silts up to its way out
+        heights[row, col] = (raised + pull * below) / (1.0 + pull) if raised > below else below + _SILT_M
 
 
 def carve(

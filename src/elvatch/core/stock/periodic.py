@@ -49,6 +49,18 @@ _DIRECTIONS = 8
 
 
 @kernel
+def _between(height: Map, row: float, col: float) -> float:
+    """Return the bilinear height at a place between samples, wrapping round."""
+    rows, cols = height.shape
+    fr, fc = math.floor(row), math.floor(col)
+    r0, c0 = int(fr) % rows, int(fc) % cols
+    r1, c1 = (r0 + 1) % rows, (c0 + 1) % cols
+    v, u = row - fr, col - fc
+    top = height[r0, c0] + (height[r0, c1] - height[r0, c0]) * u
+    return float(top + (height[r1, c0] + (height[r1, c1] - height[r1, c0]) * u - top) * v)
+
+
+@kernel
 def _occlusion_rows(height: NDArray[np.float32], pixel_m: float, reach: float, out: Map, a: int, b: int) -> None:
     rows, cols = height.shape
     for row in range(a, b):
@@ -61,9 +73,8 @@ def _occlusion_rows(height: NDArray[np.float32], pixel_m: float, reach: float, o
                 highest = 0.0
                 step = 1.0
                 while step < reach:
-                    r = round(row + dr * step) % rows
-                    c = round(col + dc * step) % cols
-                    highest = max(highest, (height[r, c] - here) / (step * pixel_m))
+                    there = _between(height, row + dr * step, col + dc * step)
+                    highest = max(highest, (there - here) / (step * pixel_m))
                     step = step * 1.45 + 0.5
                 open_sky += 1.0 / (1.0 + highest * highest)
             out[row, col] = open_sky / _DIRECTIONS

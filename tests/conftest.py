@@ -1,0 +1,94 @@
+"""Data that several tests share, all of it made by code."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import pytest
+from hypothesis import settings
+
+from elvatch.core.cover.recipe import Fit, Ground, Layer, Look, Peg, Recipe, Rule
+from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.stock import pyramid
+from elvatch.core.stock.pyramid import Pyramid
+from elvatch.demo import scenario
+from elvatch.store.store import Store
+from elvatch.workshop import Workshop
+
+settings.register_profile("elvatch", deadline=None, max_examples=40)
+settings.load_profile("elvatch")
+
+NAMES = tuple(f"{k}" * 40 for k in range(1, 6))
+
+
+def plane(tilt_deg: float, bearing_deg: float = 90.0, samples: int = 65, size_m: float = 100.0) -> Heightfield:
+    """A plane that rises by ``tilt_deg`` towards a compass bearing."""
+    steps = np.linspace(0, size_m, samples)
+    x, y = np.meshgrid(steps, size_m - steps)
+    rise = np.tan(np.radians(tilt_deg))
+    bearing = np.radians(bearing_deg)
+    heights = 50 + rise * ((x - size_m / 2) * np.sin(bearing) + (y - size_m / 2) * np.cos(bearing))
+    return Heightfield(heights.astype(np.float32), size_m, size_m)
+
+
+def flat_set(colour: float, height: float = 0.5, size: int = 8, tile_m: float = 1.0) -> Pyramid:
+    """A set of one colour and one height."""
+    level = np.zeros((size, size, 3), np.float32)
+    level[..., 2] = 1.0
+    full = np.full((size, size), 1.0, np.float32)
+    maps = pyramid.Maps(np.full((size, size, 3), colour, np.float32), level, full * 0.5, full * height, full)
+    return pyramid.build(maps, tile_m, 0.1)
+
+
+def layer(name: str, index: int, rule: Rule | None = None, **more: object) -> Layer:
+    """A layer of set ``NAMES[index]`` that shows the set as it is."""
+    given: dict[str, object] = {"look": Look(variation=0), "fit": Fit(tile_m=1.0, relief_m=0.1)} | more
+    plain = "".join(c for c in name.lower() if c.isalnum() and c.isascii())
+    return Layer.model_validate(
+        {"id": plain + "0000", "name": name, "set": NAMES[index], "rule": rule or Rule(), **given}
+    )
+
+
+def recipe(layers: tuple[Layer, ...] = (), ground: Heightfield | None = None) -> Recipe:
+    """A recipe over a ground that is given apart from it."""
+    land = ground or plane(0)
+    return Recipe(
+        ground=Ground(
+            file="a" * 40, file_name="made.npy", width_m=land.width_m, depth_m=land.depth_m,
+            lowest_m=land.lowest_m, highest_m=max(land.highest_m, land.lowest_m + 1),
+        ),
+        layers=layers,
+        peg=Peg(east_m=land.width_m / 2, north_m=land.depth_m / 2),
+    )  # fmt: skip
+
+
+@pytest.fixture
+def workshop(tmp_path: Path) -> Workshop:
+    """An empty data folder."""
+    return Workshop(Store(tmp_path / "data"))
+
+
+@pytest.fixture(scope="session")
+def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The demo with small sample sets; tests that change it copy it first."""
+    folder = tmp_path_factory.mktemp("demo") / "data"
+    scenario.lay_out(Workshop(Store(folder)), lambda _: None, set_px=256)
+    return folder
+
+
+@pytest.fixture
+def height_png(tmp_path: Path) -> Callable[..., Path]:
+    """Write a 16-bit grey PNG of rolling hills; return its path."""
+
+    def write(name: str = "hills.png", samples: int = 129) -> Path:
+        from elvatch.core.formats import png
+
+        x, y = np.meshgrid(np.linspace(0, 9, samples), np.linspace(0, 7, samples))
+        values = 32768 + 20000 * np.sin(x) * np.cos(y) + 9000 * np.sin(3.1 * x + y)
+        path = tmp_path / name
+        path.write_bytes(png.encode(values.astype(np.uint16)))
+        return path
+
+    return write

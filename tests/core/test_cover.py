@@ -1,0 +1,220 @@
+"""The cover as a function: shares, limits, edges, slopes, one answer for picture and bake."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from elvatch.core import colour as colours
+from elvatch.core.cover import function, places, plan
+from elvatch.core.cover.recipe import BreakUp, Edge, ElevationClause, Fit, Layer, Look, Rule, SlopeClause
+from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.ground.survey import survey
+from elvatch.core.handoff import bake
+from elvatch.core.parallel import Token
+from elvatch.core.refusal import CancelledError, RefusalError
+from elvatch.core.stock import pyramid
+from elvatch.core.stock.pyramid import Pyramid
+from tests.conftest import NAMES, flat_set, layer, plane
+
+SETS: dict[str, Pyramid] = {name: flat_set(0.1 * (k + 1)) for k, name in enumerate(NAMES)}
+
+
+def ask(layers: tuple[Layer, ...], ground: Heightfield, sets: dict[str, Pyramid] | None = None, across: float = 0.05,
+        count: int = 300) -> function.Material:  # fmt: skip
+    rng = np.random.default_rng(8)
+    x, y = rng.uniform(5, ground.width_m - 5, count), rng.uniform(5, ground.depth_m - 5, count)
+    at = places.on_ground(survey(ground), x, y, across)
+    return function.ask(plan.prepare(layers, sets or SETS), at)
+
+
+any_clause = st.one_of(
+    st.builds(
+        ElevationClause,
+        lower_m=st.none() | st.floats(0, 50), upper_m=st.none() | st.floats(50, 120),
+        soft_lower_m=st.floats(0, 30), soft_upper_m=st.floats(0, 30), opposite=st.booleans(),
+    ),
+    st.builds(
+        SlopeClause,
+        lower_deg=st.none() | st.floats(0, 20), upper_deg=st.none() | st.floats(20, 90),
+        soft_lower_deg=st.floats(0, 20), soft_upper_deg=st.floats(0, 20), opposite=st.booleans(),
+    ),
+)  # fmt: skip
+any_layer = st.builds(
+    lambda k, clauses, strength, opacity, edge, width, on: layer(
+        f"layer {k}", k, Rule(clauses=tuple(clauses), break_up=BreakUp(size_m=7, strength=strength)),
+        opacity=opacity, edge=Edge(kind=edge, width_m=width), on=on,
+    ),
+    st.integers(0, 4), st.lists(any_clause, max_size=4), st.floats(0, 2), st.floats(0, 1),
+    st.sampled_from(["fade", "height"]), st.floats(0, 1), st.booleans(),
+)  # fmt: skip
+
+
+@given(st.lists(any_layer, min_size=1, max_size=6), st.floats(0, 60))
+def test_shares_sum_to_one_whatever_lies_there(layers: list[Layer], tilt: float) -> None:
+    named = tuple(one.model_copy(update={"id": f"layer{k}"}) for k, one in enumerate(layers))
+    shares = ask(named, plane(tilt, 20)).shares
+    if any(one.on for one in named):
+        assert np.abs(shares.sum(axis=1) - 1).max() < 1e-5
+        assert shares.min() >= 0
+
+
+STEEP = Rule(clauses=(SlopeClause(lower_deg=30, upper_deg=90, soft_lower_deg=0, soft_upper_deg=0),))
+
+
+def test_a_steep_layer_has_nothing_of_a_plain_and_all_of_a_steep_slope() -> None:
+    layers = (layer("base", 0), layer("steep", 1, STEEP))
+    assert ask(layers, plane(0)).shares[:, 1].max() == 0
+    assert ask(layers, plane(45)).shares[:, 1].min() == 1
+
+
+@pytest.mark.parametrize(("tilt", "wanted"), [(25.0, 0.0), (27.5, 0.5), (30.0, 1.0), (26.25, 0.15625)])
+def test_soft_ends_reach_outwards_and_ease(tilt: float, wanted: float) -> None:
+    rule = Rule(clauses=(SlopeClause(lower_deg=30, soft_lower_deg=5),))
+    layers = (layer("base", 0), layer("steep", 1, rule, edge=Edge(kind="fade")))
+    assert ask(layers, plane(tilt)).shares[:, 1] == pytest.approx(wanted, abs=2e-3)
+
+
+def test_the_opposite_is_what_is_left() -> None:
+    rule = Rule(clauses=(ElevationClause(lower_m=50, soft_lower_m=20),))
+    other = Rule(clauses=(ElevationClause(lower_m=50, soft_lower_m=20, opposite=True),))
+    fade = Edge(kind="fade")
+    ground = plane(30)
+    one = ask((layer("base", 0), layer("a", 1, rule, edge=fade)), ground).shares[:, 1]
+    two = ask((layer("base", 0), layer("b", 1, other, edge=fade)), ground).shares[:, 1]
+    np.testing.assert_allclose(one + two, 1, atol=2e-4)  # shares below 1e-4 are let go
+
+
+def test_break_up_moves_the_edge_both_ways_and_makes_no_holes() -> None:
+    def share(strength: float) -> np.ndarray:
+        rule = Rule(
+            clauses=(ElevationClause(lower_m=50, soft_lower_m=4),), break_up=BreakUp(size_m=6, strength=strength)
+        )
+        return ask((layer("base", 0), layer("a", 1, rule, edge=Edge(kind="fade"))), plane(30), count=4000).shares[:, 1]
+
+    plain, broken = share(0), share(1.0)
+    assert (broken > plain + 0.2).any()
+    assert (broken < plain - 0.2).any()
+    ground = survey(plane(30))
+    rng = np.random.default_rng(8)
+    x, y = rng.uniform(5, 95, 4000), rng.uniform(5, 95, 4000)
+    height = places.on_ground(ground, x, y, 0.05).elevation_m
+    assert (broken[height > 60] == 1).all(), "well inside nothing is missing"
+    assert (broken[height < 38] == 0).all(), "well outside nothing is added"
+
+
+def test_edge_by_height_becomes_a_choice_and_with_equal_heights_the_fade() -> None:
+    half = Rule(clauses=(SlopeClause(lower_deg=32, soft_lower_deg=4),))
+    ground = plane(30)
+
+    def upper_share(upper_height: float, width: float, kind: str = "height") -> float:
+        # the middle of a layer's relief is its set's mean height: two heights in one set make a step
+        level = np.zeros((8, 8, 3), np.float32)
+        level[..., 2] = 1
+        one = np.ones((8, 8), np.float32)
+        stepped = np.where(np.arange(8) < 4, 0.5 + upper_height, 0.5 - upper_height)[None, :] * one
+        sets = dict(SETS)
+        sets[NAMES[1]] = pyramid.build(pyramid.Maps(level, level, one, stepped.astype(np.float32), one), 1.0, 0.1)
+        top = layer("top", 1, half, edge=Edge.model_validate({"kind": kind, "width_m": width}))
+        at = places.on_ground(survey(ground), np.array([50.25]), np.array([50.3]), 0.01)
+        return float(function.ask(plan.prepare((layer("base", 0), top), sets), at).shares[0, 1])
+
+    assert upper_share(0.3, 0.0) == pytest.approx(1.0, abs=1e-4)
+    assert upper_share(-0.3, 0.0) == pytest.approx(0.0, abs=1e-4)
+    assert upper_share(0.0, 0.02) == pytest.approx(0.5, abs=2e-3)
+    assert upper_share(0.3, 0.02, "fade") == pytest.approx(0.5, abs=2e-3)
+    assert 0.5 < upper_share(0.1, 0.02) < 1
+
+
+def test_a_hidden_layer_and_one_with_no_opacity_change_nothing() -> None:
+    base, over = layer("base", 0), layer("over", 1)
+    alone = ask((base,), plane(10))
+    for upper in (over.model_copy(update={"on": False}), over.model_copy(update={"opacity": 0.0})):
+        both = ask((base, upper), plane(10))
+        for name in ("colour", "slope", "roughness", "relief_m"):
+            np.testing.assert_array_equal(getattr(alone, name), getattr(both, name))
+
+
+def test_colour_blends_in_linear_light() -> None:
+    layers = (layer("base", 0), layer("over", 3, opacity=0.5, edge=Edge(kind="fade")))
+    assert ask(layers, plane(0)).colour == pytest.approx(0.5 * 0.1 + 0.5 * 0.4, abs=1e-4)
+
+
+def _ramp_set(across: bool = True) -> Pyramid:
+    """A set whose surface rises eastwards by 0.2 per metre everywhere."""
+    size = 8
+    normal = np.zeros((size, size, 3), np.float32)
+    normal[..., 0] = -0.2
+    normal[..., 2] = 1
+    normal /= np.linalg.norm(normal, axis=2, keepdims=True)
+    one = np.ones((size, size), np.float32)
+    return pyramid.build(pyramid.Maps(normal * 0 + 0.5, normal, one * 0.5, one * 0.5, one), 1.0, 0.1)
+
+
+@pytest.mark.parametrize(("turn", "east", "north"), [(0, 0.2, 0), (90, 0, 0.2), (180, -0.2, 0), (45, 0.1414, 0.1414)])
+def test_turning_a_layer_turns_its_slopes(turn: float, east: float, north: float) -> None:
+    sets = SETS | {NAMES[0]: _ramp_set()}
+    turned = layer("ramp", 0, fit=Fit(tile_m=1, relief_m=0.1, turn_deg=turn))
+    found = ask((turned,), plane(20), sets).slope
+    np.testing.assert_allclose(found, np.tile([east, north], (len(found), 1)), atol=1e-3)
+
+
+def test_slopes_follow_relief_and_tile_size() -> None:
+    sets = SETS | {NAMES[0]: _ramp_set()}
+    for tile, relief, strength in ((2.0, 0.1, 1.0), (1.0, 0.3, 1.0), (4.0, 0.1, 2.0)):
+        one = layer("ramp", 0, fit=Fit(tile_m=tile, relief_m=relief), look=Look(variation=0, normal_strength=strength))
+        wanted = 0.2 * (relief / 0.1) / tile * strength
+        assert ask((one,), plane(0), sets).slope[:, 0] == pytest.approx(wanted, abs=2e-3)
+
+
+def test_normals_blend_in_slope_space() -> None:
+    sets = SETS | {NAMES[0]: _ramp_set(), NAMES[1]: flat_set(0.5)}
+    layers = (layer("ramp", 0), layer("flat", 1, opacity=0.25, edge=Edge(kind="fade")))
+    assert ask(layers, plane(0), sets).slope[:, 0] == pytest.approx(0.15, abs=1e-3)
+
+
+def test_relief_lost_to_distance_comes_back_as_roughness() -> None:
+    rng = np.random.default_rng(2)
+    normal = np.dstack([rng.normal(0, 0.3, (64, 64)), rng.normal(0, 0.3, (64, 64)), np.ones((64, 64))])
+    normal = (normal / np.linalg.norm(normal, axis=2, keepdims=True)).astype(np.float32)
+    one = np.ones((64, 64), np.float32)
+    sets = SETS | {NAMES[0]: pyramid.build(pyramid.Maps(normal * 0 + 0.5, normal, one * 0.3, one * 0.5, one), 1.0, 0.1)}
+    near, far = (ask((layer("rough", 0),), plane(0), sets, across).roughness.mean() for across in (0.001, 4.0))
+    # two slopes of variance 0.09 widen alpha^2 = 0.3^4 by 0.18
+    assert far == pytest.approx((0.3**4 + 0.18) ** 0.25, abs=0.02)
+    assert near < far - 0.15
+
+
+def test_picture_and_bake_give_the_same_colour_at_the_same_place() -> None:
+    rng = np.random.default_rng(3)
+    size = 128
+    pattern = rng.uniform(0.05, 0.6, (size, size, 3)).astype(np.float32)
+    normal = np.zeros_like(pattern)
+    normal[..., 2] = 1
+    one = np.ones((size, size), np.float32)
+    sets = SETS | {NAMES[0]: pyramid.build(pyramid.Maps(pattern, normal, one, one * 0.5, one), 1.0, 0.1)}
+    layers = (layer("pattern", 0, fit=Fit(tile_m=3.7, relief_m=0.1)), layer("steep", 1, STEEP))
+    land = survey(plane(28, 40))
+    baked_at = bake.band_places(land, 200, 200, 60, 90)
+    prepared = plan.prepare(layers, sets)
+    baked = function.ask(prepared, baked_at)
+    pick = np.arange(0, len(baked_at.x_m), 37)
+    seen_at = places.on_ground(land, baked_at.x_m[pick], baked_at.y_m[pick], float(baked_at.across_m[0]))
+    seen = function.ask(prepared, seen_at)
+    codes = [colours.to_srgb(material.colour) for material in (baked, seen)]
+    assert np.abs(codes[0][pick] - codes[1]).max() < 1 / 255
+
+
+def test_a_missing_set_is_named() -> None:
+    with pytest.raises(RefusalError, match="lost: found a texture set that is not in the stock"):
+        plan.prepare((layer("lost", 0),), {})
+
+
+def test_asking_stops_when_it_is_no_longer_wanted() -> None:
+    token = Token()
+    token.cancel()
+    at = places.on_ground(survey(plane(0)), np.zeros(100_000), np.zeros(100_000), 0.1)
+    with pytest.raises(CancelledError):
+        function.ask(plan.prepare((layer("base", 0),), SETS), at, token)

@@ -1,0 +1,237 @@
+"""Pictures: light by the book, clean shadows and borders, stages kept, work that can be stopped."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+
+import numpy as np
+import pytest
+
+from elvatch.core import colour
+from elvatch.core.cover.recipe import Light, Recipe, Stand, Stands
+from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.parallel import Token
+from elvatch.core.picture import camera, figure, gbuffer, light, scene, shade
+from elvatch.core.picture.picture import Booth, Picture, View, scene_of, terrain
+from elvatch.core.refusal import CancelledError
+from tests.conftest import NAMES, flat_set, layer, plane, recipe
+
+SETS = {name: flat_set(0.18) for name in NAMES}
+CLEAR = Light(mist=0, sun_bearing_deg=180, sun_height_deg=40)
+
+
+def site(ground: Heightfield, **parts: object) -> Recipe:
+    return recipe((layer("base", 0),), ground).model_copy(update={"light": CLEAR} | parts)
+
+
+def take(ground: Heightfield, view: View, **parts: object) -> Picture:
+    return Booth().take(terrain(ground), site(ground, **parts), SETS, view)
+
+
+LOOKING_DOWN = Stands(mid=Stand(bearing_deg=0, tilt_deg=89, distance_m=60, view_deg=20))
+
+
+def reference_ggx(roughness: float, n_l: float, n_v: float, n_h: float, v_h: float) -> float:
+    """Walter et al. 2007's distribution and separable Smith masking with Schlick's Fresnel."""
+    a2 = roughness**4
+    d = a2 / (math.pi * (n_h**2 * (a2 - 1) + 1) ** 2)
+    g1 = [2 * n / (n + math.sqrt(a2 + (1 - a2) * n**2)) for n in (n_l, n_v)]
+    lam = [1 / g - 1 for g in g1]
+    g2 = 1 / (1 + lam[0] + lam[1])
+    return d * g2 * (0.04 + 0.96 * (1 - v_h) ** 5) / (4 * n_l * n_v)
+
+
+@pytest.mark.parametrize("roughness", [0.2, 0.5, 0.9])
+def test_the_sun_lobe_is_ggx_with_height_correlated_smith(roughness: float) -> None:
+    rng = np.random.default_rng(1)
+    for _ in range(50):
+        to_eye, to_sun = (v / np.linalg.norm(v) for v in np.abs(rng.normal(size=(2, 3))) + [0, 0, 0.05])
+        half = (to_eye + to_sun) / np.linalg.norm(to_eye + to_sun)
+        cosines = float(to_sun[2]), float(to_eye[2]), float(half[2]), float(half @ to_eye)
+        assert shade._sun_lobe(roughness, *cosines, 0.04) == pytest.approx(
+            reference_ggx(roughness, *cosines), rel=1e-4
+        )
+
+
+@pytest.mark.parametrize(
+    ("seen", "shown"),
+    [
+        ((0.5, 0.4, 0.3), (0.46, 0.36, 0.26)),  # below the shoulder only the 0.04 of a mirror is taken off
+        ((0.04, 0.04, 0.04), (0.01, 0.01, 0.01)),
+        ((0.0, 0.0, 0.0), (0.0, 0.0, 0.0)),
+        ((1.04, 1.04, 1.04), (0.88, 0.88, 0.88)),  # 1 - 0.24^2 / (1 + 0.24 - 0.76)
+    ],
+)
+def test_the_tone_curve_is_the_published_one(seen: tuple[float, ...], shown: tuple[float, ...]) -> None:
+    assert colour.tone(*seen) == pytest.approx(shown, abs=1e-6)
+
+
+def test_srgb_goes_there_and_back_and_meets_the_standards_points() -> None:
+    linear = np.linspace(0, 1, 1001).astype(np.float32)
+    np.testing.assert_allclose(colour.to_linear(colour.to_srgb(linear)), linear, atol=1e-5)
+    assert colour.to_srgb(np.array([0.0031308, 0.214041], np.float32)) == pytest.approx([0.04045, 0.5], abs=1e-4)
+    assert colour.srgb_code(0.214041) == pytest.approx(0.5, abs=1e-4)
+
+
+@pytest.mark.parametrize("sun_deg", [8, 25, 60])
+@pytest.mark.parametrize("tilt", [0.0, 20.0, 35.0])
+def test_no_speckle_of_shadow_on_an_open_slope(sun_deg: float, tilt: float) -> None:
+    ground = plane(tilt, 0.0, samples=257)
+    land = terrain(ground)
+    place = scene_of(land, None)
+    stand = Stand(bearing_deg=0, tilt_deg=30, distance_m=90, view_deg=25)
+    eye = camera.from_stand(stand, camera.far_target(ground), 120, 90, ground)
+    buffer = gbuffer.look(place, eye, 120, 90, 4)
+    sun = light.direction(180, sun_deg)  # the slope rises northwards: it faces the sun
+    lit = gbuffer.sunlit(place, buffer, sun, 4, 0.04 * ground.cell_x_m)
+    on_ground = buffer.fragments.kind == scene.GROUND
+    assert on_ground.sum() > 3000
+    assert (lit[on_ground] == 1).all()
+
+
+def test_no_speckle_on_rolling_ground_in_high_light_and_true_shadow_behind_a_wall() -> None:
+    heights = np.zeros((129, 129), np.float32)
+    heights[60:64, :] = 20.0  # a wall from west to east
+    ground = Heightfield(heights, 128.0, 128.0)
+    place = scene_of(terrain(ground), None)
+    sun = light.direction(180, 45)
+    for north, wanted in ((90.0, True), (75.0, False), (20.0, True)):
+        assert scene.in_sun(place, 64.0, north, 0.0, *sun, 0.02) is wanted
+    # the wall's top stands at 20 m between 65 and 68 m north: its shadow of 20 m ends near 88 m
+    edge = [n for n in np.arange(80, 95, 0.1) if not scene.in_sun(place, 64.0, float(n), 0.0, *sun, 0.02)]
+    assert max(edge) == pytest.approx(88.0, abs=0.3)
+
+
+def test_the_border_is_a_clean_cut_with_sky_beside_it() -> None:
+    ground = plane(0.0)
+    stand = Stand(bearing_deg=0, tilt_deg=20, distance_m=220, view_deg=40)
+    shown = take(ground, View("far", 160, 120), stands=Stands(far=stand))
+    land = terrain(ground)
+    eye = camera.from_stand(stand, camera.far_target(ground), 160, 120, ground)
+    kinds = gbuffer.look(scene_of(land, None), eye, 160, 120, 1).fragments.kind.reshape(120, 160)
+    middle = kinds[:, 80]
+    runs = [int(middle[0]), *(int(b) for a, b in zip(middle, middle[1:], strict=False) if a != b)]
+    assert runs == [scene.SKY, scene.GROUND, scene.SIDE, scene.SKY]
+    assert shown.pixels.shape == (120, 160, 3)
+
+
+def test_four_looks_smooth_an_edge_that_one_look_leaves_hard() -> None:
+    ground = plane(0.0)
+    stands = Stands(far=Stand(bearing_deg=17, tilt_deg=18, distance_m=220, view_deg=40))
+    hard, smooth = (take(ground, View("far", 160, 120, looks), stands=stands).pixels for looks in (1, 4))
+    colours = [len(np.unique(p.reshape(-1, 3), axis=0)) for p in (hard, smooth)]
+    assert colours[1] > colours[0]
+    # away from edges the two agree
+    close = np.abs(hard.astype(int) - smooth.astype(int)).max(axis=2) <= 2
+    assert close.mean() > 0.9
+
+
+def test_the_figure_is_one_metre_seventy_five() -> None:
+    heights = [z for z in np.linspace(-0.2, 2.0, 2201) if any(
+        figure.distance(x, y, float(z)) < 0 for x in np.linspace(0, 0.3, 31) for y in (-0.06, 0.0, 0.03))]  # fmt: skip
+    assert max(heights) == pytest.approx(1.735, abs=0.02)
+    assert min(heights) == pytest.approx(0.0, abs=0.02)
+
+
+def test_the_figure_stands_at_the_peg_and_throws_a_shadow() -> None:
+    ground = plane(0.0)
+    near = Stands(near=Stand(bearing_deg=0, tilt_deg=12, distance_m=5, view_deg=40))
+    with_sun = take(ground, View("near", 120, 160), stands=near, light=Light(mist=0, sun_bearing_deg=90, sun_height_deg=30))
+    pixels = with_sun.pixels.astype(int).sum(axis=2)
+    across, down = with_sun.facts.peg or (0, 0)
+    row, col = int(down * 160), int(across * 120)
+    plain = np.median(pixels[150, :30])
+    west, east = pixels[row - 3 : row + 4, 8 : col - 8], pixels[row - 3 : row + 4, col + 12 : -8]
+    assert west.min() < plain * 0.7, "its shadow falls westwards, away from the sun in the east"
+    assert east.min() > plain * 0.8, "and nowhere else"
+    land = terrain(ground)
+    peg = site(ground).peg
+    eye = camera.from_stand(near.near, camera.peg_target(near.near, peg, ground), 120, 160, ground)
+    kinds = gbuffer.look(scene_of(land, peg), eye, 120, 160, 1).fragments.kind.reshape(160, 120)
+    for height, wanted in ((1.0, scene.FIGURE), (1.65, scene.FIGURE), (1.85, scene.SKY)):
+        seen_at = camera.project(eye, (peg.east_m, peg.north_m, 50.0 + height)) or (0, 0)
+        assert kinds[int(seen_at[1] * 160), int(seen_at[0] * 120)] == wanted
+
+
+def test_a_place_projects_to_where_it_is_seen() -> None:
+    ground = plane(15, 70)
+    eye = camera.from_stand(Stand(bearing_deg=25, tilt_deg=30, distance_m=80), camera.far_target(ground), 200, 100, ground)
+    for x, y in ((50.0, 50.0), (62.0, 41.0), (40.0, 66.0)):
+        z = ground.elevation_at(x, y)
+        across, down = camera.project(eye, (x, y, z)) or (0, 0)
+        dx, dy, dz = gbuffer._ray(eye, 200, 100, 0, 0, across * 200 - 0.5, down * 100 - 0.5)
+        toward = np.array([x - eye.eye_x, y - eye.eye_y, z - eye.eye_z])
+        np.testing.assert_allclose([dx, dy, dz], toward / np.linalg.norm(toward), atol=1e-9)
+
+
+def test_each_pixel_stands_for_the_area_it_sees() -> None:
+    ground = plane(0.0, samples=257, size_m=400.0)
+    land = terrain(ground)
+    stand = Stand(bearing_deg=0, tilt_deg=30, distance_m=100, view_deg=30)
+    eye = camera.from_stand(stand, (200.0, 200.0, 50.0), 200, 150, ground)
+    fragments = gbuffer.look(scene_of(land, None), eye, 200, 150, 1).fragments
+    x = fragments.places.x_m.reshape(150, 200)
+    y = fragments.places.y_m.reshape(150, 200)
+    wide = x[75, 101] - x[75, 100]
+    deep = y[74, 100] - y[75, 100]
+    across = fragments.places.across_m.reshape(150, 200)[75, 100]
+    along = fragments.places.along_north_m.reshape(150, 200)[75, 100]
+    assert across == pytest.approx(wide, rel=0.02)
+    assert across + abs(along) == pytest.approx(deep, rel=0.03)
+
+
+def test_an_edit_of_the_cover_keeps_what_was_seen_and_where_the_sun_falls(monkeypatch: pytest.MonkeyPatch) -> None:
+    calls: list[str] = []
+    look, sunlit = gbuffer.look, gbuffer.sunlit
+    monkeypatch.setattr(gbuffer, "look", lambda *a, **k: (calls.append("look"), look(*a, **k))[1])
+    monkeypatch.setattr(gbuffer, "sunlit", lambda *a, **k: (calls.append("sunlit"), sunlit(*a, **k))[1])
+    ground = plane(10)
+    land, booth, before = terrain(ground), Booth(), site(ground)
+    view = View("mid", 60, 40)
+    first = booth.take(land, before, SETS, view)
+    brighter = before.layers[0].model_copy(update={"look": before.layers[0].look.model_copy(update={"brightness": 1.5})})
+    edited = booth.take(land, before.model_copy(update={"layers": (brighter,)}), SETS, view)
+    assert calls == ["look", "sunlit"]
+    assert edited.pixels.mean() > first.pixels.mean() + 5
+    booth.take(land, before.model_copy(update={"light": Light(sun_bearing_deg=10)}), SETS, view)
+    assert calls == ["look", "sunlit", "sunlit"]
+    again = booth.take(land, before, SETS, view)
+    np.testing.assert_array_equal(again.pixels, first.pixels)
+
+
+def test_a_cancelled_picture_stops_and_leaves_nothing_wrong_behind() -> None:
+    ground = plane(10)
+    land, booth, token = terrain(ground), Booth(), Token()
+    token.cancel()
+    with pytest.raises(CancelledError):
+        booth.take(land, site(ground), SETS, View("mid", 200, 200), token)
+    shown = booth.take(land, site(ground), SETS, View("mid", 200, 200))
+    np.testing.assert_array_equal(shown.pixels, take(ground, View("mid", 200, 200)).pixels)
+
+
+def test_one_map_alone_shows_its_values() -> None:
+    ground = plane(0)
+    stands = Stands(mid=Stand(bearing_deg=0, tilt_deg=89, distance_m=20, view_deg=20))
+    view = View("mid", 40, 40, 1)
+    corner = {
+        mode: take(ground, dataclasses.replace(view, mode=mode, layer=0), stands=stands).pixels[2, 2]
+        for mode in ("colour", "roughness", "normal", "presence")
+    }
+    code = round(float(colour.srgb_code(0.18)) * 255)
+    assert corner["colour"] == pytest.approx([code] * 3, abs=1)
+    assert corner["roughness"] == pytest.approx([128] * 3, abs=1)
+    assert corner["normal"] == pytest.approx([128, 128, 255], abs=1)
+    assert corner["presence"] == pytest.approx([255] * 3, abs=0)
+
+
+def test_far_ground_loses_contrast_towards_the_sky() -> None:
+    ground = plane(0, samples=65, size_m=4000.0)
+    stands = Stands(mid=Stand(bearing_deg=0, tilt_deg=2, distance_m=30, view_deg=40))
+    clear, misty = (
+        take(ground, View("mid", 60, 60), stands=stands, light=Light(mist=m, sun_bearing_deg=180)).pixels.astype(int)
+        for m in (0.0, 0.8)
+    )
+    horizon, sky, near = 33, 26, 58
+    assert abs(misty[horizon, 5] - misty[sky, 5]).sum() < abs(clear[horizon, 5] - clear[sky, 5]).sum()
+    assert abs(misty[near, 5] - clear[near, 5]).max() < 60

@@ -1,0 +1,110 @@
+"""Recipes: there and back, versions, what is refused, and what is made from the schema."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from elvatch.core.cover import recipe as r
+from elvatch.core.refusal import RefusalError
+from tests.conftest import layer, recipe
+from tests.core.test_cover import any_layer
+
+ROOT = Path(__file__).parents[2]
+
+
+@given(
+    st.lists(any_layer, max_size=4),
+    st.builds(r.Light, sun_bearing_deg=st.floats(0, 360), exposure_ev=st.floats(-6, 6)),
+    st.builds(r.Stand, distance_m=st.floats(0.3, 4e5), tilt_deg=st.floats(-30, 89)),
+    st.text(min_size=1, max_size=80),
+)
+def test_a_recipe_goes_there_and_back(layers: list[r.Layer], light: r.Light, near: r.Stand, name: str) -> None:
+    named = tuple(one.model_copy(update={"id": f"layer{k}", "name": name}) for k, one in enumerate(layers))
+    before = recipe(named).model_copy(update={"light": light, "stands": r.Stands(near=near)})
+    text = r.write(before)
+    assert r.read(text) == before
+    assert r.write(r.read(text)) == text
+
+
+def _changed(**parts: object) -> str:
+    return json.dumps(json.loads(r.write(recipe((layer("base", 0),)))) | parts)
+
+
+def test_a_later_version_is_refused_with_what_to_do() -> None:
+    with pytest.raises(RefusalError) as refused:
+        r.read(_changed(version=7))
+    assert str(refused.value) == (
+        "recipe: found version 7, expected version 1 or earlier; open it with a newer Elvatch."
+    )
+
+
+@pytest.mark.parametrize(
+    ("text", "message"),
+    [
+        ("not json", "text that is not JSON"),
+        ("[" * 100_000, "text that is not JSON"),
+        ("[1]", "another kind of document"),
+        (_changed(format="picture"), "another kind of document"),
+        (_changed(version=0), "version 0"),
+        (_changed(version="1"), "version '1'"),
+        (_changed(surprise=1), "surprise"),
+        (_changed(peg={"east_m": 1e5, "north_m": 0}), "the peg stands outside the ground"),
+        (_changed(light={"sun_height_deg": 400}), "sun_height_deg"),
+        (_changed(light={"mist": float("nan")}), "finite"),
+    ],
+)
+def test_what_is_no_recipe_is_refused_in_one_sentence(text: str, message: str) -> None:
+    with pytest.raises(RefusalError, match=message) as refused:
+        r.read(text)
+    assert "\n" not in str(refused.value)
+
+
+@pytest.mark.parametrize(
+    "part",
+    [
+        {"fit": {"tile_m": 0}},
+        {"fit": {"tile_m": 1e9}},
+        {"fit": {"tile_m": 1, "relief_m": 2}},
+        {"fit": {"tile_m": -3}},
+        {"opacity": 1.5},
+        {"rule": {"clauses": [{"measure": "slope", "lower_deg": 50, "upper_deg": 20}]}},
+        {"rule": {"clauses": [{"measure": "colour"}]}},
+    ],
+)
+def test_a_layer_out_of_range_is_refused(part: dict[str, object]) -> None:
+    data = json.loads(r.write(recipe((layer("base", 0),))))
+    data["layers"][0] |= part
+    with pytest.raises(RefusalError, match=r"layers\.0"):
+        r.from_data(data)
+
+
+def test_two_layers_of_one_id_are_refused() -> None:
+    data = json.loads(r.write(recipe((layer("base", 0),))))
+    data["layers"] *= 2
+    with pytest.raises(RefusalError, match="same id"):
+        r.from_data(data)
+
+
+def test_the_published_schema_is_the_models() -> None:
+    published = json.loads((ROOT / "docs/recipe.schema.json").read_text())
+    assert published == r.schema(), "run: make types"
+
+
+def test_the_typescript_types_are_the_schemas(tmp_path: Path) -> None:
+    out = tmp_path / "recipe.ts"
+    command = json.loads((ROOT / "ui/package.json").read_text())["scripts"]["types"]
+    made = command.replace("src/generated/recipe.ts", str(out))
+    subprocess.run(["npx", "--no-install", "--", *_words(made)], cwd=ROOT / "ui", check=True, capture_output=True)
+    assert out.read_text() == (ROOT / "ui/src/generated/recipe.ts").read_text(), "run: make types"
+
+
+def _words(command: str) -> list[str]:
+    import shlex
+
+    return shlex.split(command)

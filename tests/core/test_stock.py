@@ -1,0 +1,154 @@
+"""Stored sets and the generators: filtering, seams, plausible reflectance."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from scipy import ndimage
+
+from elvatch.core import noise
+from elvatch.core.cover.lookup import look_up
+from elvatch.core.refusal import RefusalError
+from elvatch.core.stock import generators, periodic, pyramid
+from elvatch.core.stock.generators import common
+from elvatch.core.stock.pyramid import CHANNELS, HEIGHT, RED, SCALE, SHIFT, SLOPE_RMS, SLOPE_X, SLOPE_Y
+
+SIZE = 32
+
+
+@pytest.fixture(scope="module")
+def bumpy() -> pyramid.Pyramid:
+    height = noise.periodic(SIZE, 3, 2) * 0.5 + 0.5
+    slope = periodic.slopes(height * 0.05, 1.0 / SIZE)
+    normal = np.dstack([-slope[..., 0], -slope[..., 1], np.ones_like(height)])
+    normal /= np.linalg.norm(normal, axis=2, keepdims=True)
+    colour = np.stack([noise.periodic(SIZE, 4, k) * 0.3 + 0.4 for k in range(3)], axis=2)
+    maps = pyramid.Maps(colour, normal.astype(np.float32), height, height, np.ones_like(height))
+    return pyramid.build(maps, 1.0, 0.05)
+
+
+def ask(p: pyramid.Pyramid, u: float, v: float, across: float, along: tuple[float, float] = (0, 0), taps: int = 1) -> np.ndarray:
+    out = np.empty(CHANNELS, np.float32)
+    look_up(p.texels.ctypes.data, p.size, u, v, across, along[0], along[1], taps, out)
+    return out
+
+
+def test_fine_lookups_are_bilinear_and_wrap(bumpy: pyramid.Pyramid) -> None:
+    base = bumpy.texels[: SIZE * SIZE].reshape(SIZE, SIZE, CHANNELS) * SCALE + SHIFT
+    rng = np.random.default_rng(1)
+    for u, v in rng.uniform(-2, 3, (200, 2)):
+        at = [[v * SIZE - 0.5], [u * SIZE - 0.5]]
+        wanted = ndimage.map_coordinates(base[..., RED].astype(np.float64), at, order=1, mode="grid-wrap")[0]
+        assert ask(bumpy, u, v, 1e-4)[RED] == pytest.approx(wanted, abs=2e-5)
+
+
+def test_a_lookup_over_the_whole_tile_gives_its_mean(bumpy: pyramid.Pyramid) -> None:
+    base = bumpy.texels[: SIZE * SIZE] * SCALE + SHIFT
+    far = ask(bumpy, 0.3, 0.7, 1.0)
+    np.testing.assert_allclose(far[:SLOPE_RMS], base[:, :SLOPE_RMS].mean(axis=0), atol=3e-4)
+    # the relief that the mean slope lost is kept as its mean square
+    assert far[SLOPE_RMS] == pytest.approx(np.sqrt((base[:, SLOPE_RMS] ** 2).mean()), abs=2e-3)
+
+
+def test_a_stretched_area_is_averaged_along_itself_only(bumpy: pyramid.Pyramid) -> None:
+    base = (bumpy.texels[: SIZE * SIZE] * SCALE + SHIFT).reshape(SIZE, SIZE, CHANNELS)
+    row = 9
+    wanted = base[row, :, RED].mean()
+    found = ask(bumpy, 0.5, (row + 0.5) / SIZE, 1 / SIZE, (1.0 - 1 / SIZE, 0.0), taps=SIZE)[RED]
+    assert found == pytest.approx(wanted, abs=2e-3)
+
+
+def test_level_stays_level() -> None:
+    level = np.zeros((8, 8, 3), np.float32)
+    level[..., 2] = 1
+    one = np.ones((8, 8), np.float32)
+    flat = pyramid.build(pyramid.Maps(np.full((8, 8, 3), 0.2, np.float32), level, one, one, one), 1.0, 0.1)
+    for across in (1e-3, 0.3, 2.0):
+        found = ask(flat, 0.21, 0.4, across)
+        assert abs(found[SLOPE_X]) < 1e-6
+        assert abs(found[SLOPE_Y]) < 1e-6
+        assert found[SLOPE_RMS] == 0.0
+
+
+def test_maps_of_unequal_size_are_refused() -> None:
+    one = np.ones((8, 8), np.float32)
+    normal = np.zeros((8, 8, 3), np.float32)
+    with pytest.raises(RefusalError, match="roughness: found 4 x 4 pixels, expected 8 x 8"):
+        pyramid.build(pyramid.Maps(normal, normal, one[:4, :4], one, one), 1.0, 0.1)
+
+
+def seam_ratio(values: np.ndarray, axis: int) -> float:
+    """Step across the wrap edge against the steps inside; 1 where nothing shows."""
+    steps = np.abs(np.diff(values, axis=axis, append=np.take(values, [0], axis)))
+    last = np.take(steps, -1, axis)
+    return float(last.mean() / steps.mean())
+
+
+@pytest.fixture(scope="module", params=list(generators.GENERATORS))
+def made(request: pytest.FixtureRequest) -> tuple[str, common.MadeSet]:
+    return request.param, common.finish(generators.GENERATORS[request.param].draw(256 * common.OVERSAMPLE, 3))
+
+
+REFLECTANCE = {
+    "slate-bedrock": (0.10, 0.17), "slate-scree": (0.12, 0.20), "wet-silt": (0.09, 0.16), "rough-grass": (0.07, 0.13),
+}  # fmt: skip
+
+
+def test_generated_sets_have_no_seam(made: tuple[str, common.MadeSet]) -> None:
+    _, maps = made
+    for values in (maps.height, maps.colour.mean(axis=2), maps.roughness, maps.normal[..., 0], maps.occlusion):
+        for axis in (0, 1):
+            assert 0.55 < seam_ratio(values, axis) < 1.6
+
+
+def test_the_seam_figure_would_show_a_seam(made: tuple[str, common.MadeSet]) -> None:
+    cropped = made[1].height[:200, :170]
+    assert max(seam_ratio(cropped, 0), seam_ratio(cropped, 1)) > 1.6
+
+
+def test_generated_sets_reflect_as_such_ground_does(made: tuple[str, common.MadeSet]) -> None:
+    kind, maps = made
+    low, high = REFLECTANCE[kind]
+    assert low <= float(maps.colour.mean()) <= high
+    assert float(maps.colour.min()) >= 0.0199
+    assert float(maps.colour.max()) <= 0.8501
+    assert 0.05 <= float(maps.roughness.min())
+    assert np.allclose(np.linalg.norm(maps.normal, axis=2), 1, atol=1e-5)
+
+
+def test_the_normal_map_is_the_heights(made: tuple[str, common.MadeSet]) -> None:
+    _, maps = made
+    pixel = maps.tile_m / maps.height.shape[0]
+    slope = periodic.slopes(maps.height * maps.relief_m, pixel)
+    np.testing.assert_allclose(-maps.normal[..., 0] / maps.normal[..., 2], slope[..., 0], rtol=1e-3, atol=1e-4)
+
+
+def test_the_same_seed_gives_the_same_set() -> None:
+    once, again = (generators.make("wet-silt", 64, 5) for _ in range(2))
+    assert once.content_name == again.content_name
+    assert once.content_name != generators.make("wet-silt", 64, 6).content_name
+
+
+def test_blur_keeps_the_mean_and_wraps() -> None:
+    spike = np.zeros((32, 32), np.float32)
+    spike[0, 0] = 1
+    soft = periodic.blur(spike, 2.0)
+    assert soft.mean() == pytest.approx(spike.mean(), rel=1e-4)
+    np.testing.assert_allclose(soft, ndimage.gaussian_filter(spike, 2.0, mode="wrap", truncate=8), atol=1e-4)
+
+
+def test_occlusion_of_a_groove() -> None:
+    # an endless 45 degree V across one tile: its bottom sees half of the sky in the two directions
+    # square to it, all of it along it, and cos^2 of the oblique angle between
+    x = np.abs(np.arange(64) - 32) / 64.0
+    height = np.tile(x, (64, 1)).astype(np.float32)
+    found = periodic.occlusion(height, 1 / 64, 0.45)[10, 32]
+    angles = 2 * np.pi * (np.arange(8) + 0.37) / 8
+    wanted = np.mean(1 / (1 + np.cos(angles) ** 2))
+    assert found == pytest.approx(wanted, abs=0.05)
+
+
+def test_height_is_used_from_bottom_to_top(made: tuple[str, common.MadeSet]) -> None:
+    assert float(made[1].height.min()) == pytest.approx(0.0, abs=1e-5)
+    assert float(made[1].height.max()) == pytest.approx(1.0, abs=1e-5)
+    assert HEIGHT < CHANNELS

@@ -23,9 +23,10 @@ from elvatch.core.cover.recipe import Fit, Ground, HandOff, Layer, Peg, Recipe, 
 from elvatch.core.formats import heights, png
 from elvatch.core.ground.measure import slope_deg
 from elvatch.core.handoff import bake
+from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
 from elvatch.core.picture import camera, scene
-from elvatch.core.picture.picture import Booth, Facts, Kept, Terrain, View, scene_of, terrain
+from elvatch.core.picture.picture import Booth, Facts, Terrain, View, scene_of, terrain
 from elvatch.core.picture.swatch import swatch
 from elvatch.core.stock import generators
 from elvatch.store.sites import SiteState

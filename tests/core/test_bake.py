@@ -53,8 +53,7 @@ def test_maps_hold_what_the_cover_answers(tmp_path: Path) -> None:
     height = read(written[4]).astype(float)
     sheet = json.loads(written[-1].read_text())
     assert [f["name"] for f in sheet["files"]] == names[:-1]
-    words = next(f["meaning"] for f in sheet["files"] if f["map"] == "height").split()
-    low, high = (float(words[k]) for k in (3, 6))
+    low, high = next(f["range_m"] for f in sheet["files"] if f["map"] == "height")
     step = (high - low) / 65535
     np.testing.assert_allclose(low + height * step, (at.elevation_m + cover.relief_m).reshape(32, 64), atol=step)
     shares = np.stack([read(written[k]) for k in (6, 7)], -1) / 65535

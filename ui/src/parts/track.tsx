@@ -1,7 +1,6 @@
 /** A labelled scale to slide along, with its number beside it. Double-click the label for the default. */
 
 import { Slider } from "radix-ui";
-import { useRef } from "react";
 import { Num, type NumberProps } from "./number";
 
 export interface TrackProps extends NumberProps {
@@ -22,7 +21,6 @@ export function Track(props: TrackProps) {
     const raw = decades ? floor * (most / floor) ** (p / STEPS) : least + (p / STEPS) * (most - least);
     return Number(Math.min(most, Math.max(least, Math.round(raw / props.step) * props.step)).toFixed(6));
   };
-  const last = useRef(value);
   return (
     <div className="grid h-[27px] grid-cols-[76px_1fr_auto] items-center gap-2">
       <button
@@ -39,11 +37,12 @@ export function Track(props: TrackProps) {
         max={STEPS}
         step={1}
         value={[toPlace(value)]}
-        onValueChange={([p]) => {
-          last.current = fromPlace(p ?? 0);
-          onMove(last.current);
+        onValueChange={([p]) => onMove(fromPlace(p ?? 0))}
+        onValueCommit={([p]) => {
+          // on keys the commit comes before the change: keep what is committed after both
+          const kept = fromPlace(p ?? 0);
+          window.setTimeout(() => onKeep(kept), 0);
         }}
-        onValueCommit={() => onKeep(last.current)}
       >
         <Slider.Track className="relative h-[13px] w-full border-b border-ink">
           <span className="ticks absolute inset-x-0 bottom-0 h-1" />

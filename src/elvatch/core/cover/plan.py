@@ -58,6 +58,13 @@ def _layer_numbers(layer: Layer, pyramid: Pyramid) -> tuple[float, ...]:
     )  # fmt: skip
 
 
+def missing_set(layer: Layer) -> RefusalError:
+    """Return what is said of a layer whose set is not there."""
+    return RefusalError(
+        layer.name, "a texture set that is not in the stock", "one that is", "choose another set for it"
+    )
+
+
 def prepare(layers: tuple[Layer, ...], sets: Mapping[str, Pyramid]) -> Prepared:
     """Make layers ready for :func:`elvatch.core.cover.function.ask`.
 
@@ -76,12 +83,7 @@ def prepare(layers: tuple[Layer, ...], sets: Mapping[str, Pyramid]) -> Prepared:
     shown = [layer for layer in layers if layer.on]
     for layer in shown:
         if layer.set not in sets:
-            raise RefusalError(
-                layer.name,
-                "a texture set that is not in the stock",
-                "one that is",
-                "choose another set for it",
-            )
+            raise missing_set(layer)
     pyramids = tuple(sets[layer.set] for layer in shown)
     numbers = [_layer_numbers(layer, pyramid) for layer, pyramid in zip(shown, pyramids, strict=True)]
     clauses = [rules.clause_numbers(clause) for layer in shown for clause in layer.rule.clauses]

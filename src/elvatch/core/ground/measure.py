@@ -63,32 +63,42 @@ def slope_deg(gradient_map: NDArray[np.float32]) -> NDArray[np.float32]:
 
 
 _DIRECTIONS = 8
+_REACH_CELLS = 400.0
+
+
+def _horizon_steps(cell_x: float, cell_y: float) -> NDArray[np.float64]:
+    """Return (direction, rows down, columns right, metres away) of each look along the horizon."""
+    looks = []
+    for k in range(_DIRECTIONS):
+        angle = 2.0 * math.pi * (k + 0.5) / _DIRECTIONS
+        step = 1.0
+        while step < _REACH_CELLS:
+            down, right = round(math.sin(angle) * step), round(math.cos(angle) * step)
+            looks.append((k, down, right, math.hypot(right * cell_x, down * cell_y)))
+            step = step * 1.32 + 0.4
+    return np.array(looks)
 
 
 @kernel
-def _openness_rows(
-    heights: NDArray[np.float32], cell_x: float, cell_y: float, out: NDArray[np.float32], a: int, b: int
-) -> None:
+def _sky_rows(
+    heights: NDArray[np.float32], looks: NDArray[np.float64], best: NDArray[np.float32], out: NDArray[np.float32],
+    a: int, b: int,
+) -> None:  # fmt: skip
     rows, cols = heights.shape
     for row in range(a, b):
-        for col in range(cols):
-            here = heights[row, col]
-            open_sky = 0.0
-            for k in range(_DIRECTIONS):
-                angle = 2.0 * math.pi * (k + 0.5) / _DIRECTIONS
-                dc, dr = math.cos(angle), math.sin(angle)
-                highest = 0.0
-                step = 1.0
-                while step < 400.0:
-                    c, r = round(col + dc * step), round(row + dr * step)
-                    if c < 0 or r < 0 or c >= cols or r >= rows:
-                        break
-                    away = math.hypot((c - col) * cell_x, (r - row) * cell_y)
-                    highest = max(highest, (heights[r, c] - here) / max(away, 1e-6))
-                    step = step * 1.32 + 0.4
+        out[row, :] = 0.0
+        for k in range(_DIRECTIONS):
+            best[:] = 0.0
+            for i in range(looks.shape[0]):
+                r = row + int(looks[i, 1])
+                if looks[i, 0] != k or r < 0 or r >= rows:
+                    continue
+                right, per_metre = int(looks[i, 2]), np.float32(1.0 / looks[i, 3])
+                for col in range(max(0, -right), min(cols, cols - right)):
+                    best[col] = max(best[col], (heights[r, col + right] - heights[row, col]) * per_metre)
+            for col in range(cols):
                 # a cosine-weighted slice of sky above horizon angle h counts cos^2 h = 1 / (1 + tan^2 h)
-                open_sky += 1.0 / (1.0 + highest * highest)
-            out[row, col] = open_sky / _DIRECTIONS
+                out[row, col] += np.float32(1.0 / _DIRECTIONS) / (np.float32(1.0) + best[col] * best[col])
 
 
 def sky_view(ground: Heightfield, token: Token | None = None) -> NDArray[np.float32]:
@@ -103,9 +113,10 @@ def sky_view(ground: Heightfield, token: Token | None = None) -> NDArray[np.floa
         1 on an open plane, towards 0 in a pit.
     """
     out = np.empty((ground.rows, ground.cols), np.float32)
+    looks = _horizon_steps(ground.cell_x_m, ground.cell_y_m)
     over_bands(
         ground.rows,
-        lambda a, b: _openness_rows(ground.heights_m, ground.cell_x_m, ground.cell_y_m, out, a, b),
+        lambda a, b: _sky_rows(ground.heights_m, looks, np.empty(ground.cols, np.float32), out, a, b),
         token,
     )
     return out

@@ -37,7 +37,11 @@ _BAND_TEXELS = 160_000
 
 @dataclass(frozen=True)
 class SheetFile:
-    """One file of the hand-off sheet, before it is written."""
+    """One file of the hand-off sheet, before it is written.
+
+    ``range_m`` says which metres the lowest and the highest code stand for; ``layer`` which layer
+    of the plan a share is of.
+    """
 
     name: str
     map: MapName
@@ -47,6 +51,7 @@ class SheetFile:
     bits: int
     meaning: str
     layer: int = -1
+    range_m: tuple[float, float] | None = None
 
 
 def size_of(recipe: Recipe, size_px: int) -> tuple[int, int]:
@@ -66,6 +71,8 @@ def _height_range(recipe: Recipe, sets: Mapping[str, Pyramid]) -> tuple[float, f
     low = high = 0.0
     for layer in recipe.layers:
         if layer.on:
+            if layer.set not in sets:
+                raise plan.missing_set(layer)
             mid = float(sets[layer.set].mean[HEIGHT])
             low, high = min(low, -mid * layer.fit.relief_m), max(high, (1 - mid) * layer.fit.relief_m)
     high = max(high, low + 1e-3)
@@ -77,6 +84,7 @@ def sheet(site: str, recipe: Recipe, sets: Mapping[str, Pyramid]) -> list[SheetF
     width, height = size_of(recipe, recipe.hand_off.size_px)
     low, high, relief_low, relief_high = _height_range(recipe, sets)
     stem = plain_name(site)
+    ranges: dict[MapName, tuple[float, float]] = {"height": (low, high), "relief": (relief_low, relief_high)}
     kinds: dict[MapName, tuple[int, int, str]] = {
         "colour": (3, 8, "base colour, sRGB"),
         "normal": (3, 16, "normal of the cover, x east, y north, 0.5 is level"),
@@ -96,7 +104,7 @@ def sheet(site: str, recipe: Recipe, sets: Mapping[str, Pyramid]) -> list[SheetF
             ]  # fmt: skip
         else:
             channels, bits, meaning = kinds[name]
-            files.append(SheetFile(f"{stem}_{name}.png", name, width, height, channels, bits, meaning))
+            files.append(SheetFile(f"{stem}_{name}.png", name, width, height, channels, bits, meaning, -1, ranges.get(name)))
     return files
 
 
@@ -106,15 +114,8 @@ def _coded(values: NDArray[np.float32], bits: int) -> Rows:
     return scaled.astype(np.uint8) if bits == 8 else scaled.astype(np.uint16)
 
 
-def _rows_of(
-    file: SheetFile,
-    at: Places,
-    material: Material,
-    span: tuple[float, float, float, float],
-    shape: tuple[int, int],
-) -> Rows:
+def _rows_of(file: SheetFile, at: Places, material: Material, shape: tuple[int, int]) -> Rows:
     """Return one band of one file, coded, of shape ``shape`` (and channels)."""
-    low, high, relief_low, relief_high = span
     if file.map == "colour":
         return _coded(colour.to_srgb(material.colour), 8).reshape(*shape, 3)
     if file.map == "normal":
@@ -123,10 +124,10 @@ def _rows_of(
         return _coded(normal * 0.5 + 0.5, 16).reshape(*shape, 3)
     if file.map == "shares":
         return _coded(material.shares[:, file.layer], 16).reshape(shape)
-    if file.map == "height":
-        return _coded((at.elevation_m + material.relief_m - low) / (high - low), 16).reshape(shape)
-    if file.map == "relief":
-        return _coded((material.relief_m - relief_low) / (relief_high - relief_low), 16).reshape(shape)
+    if file.range_m is not None:
+        low, high = file.range_m
+        metres = material.relief_m if file.map == "relief" else at.elevation_m + material.relief_m
+        return _coded((metres - low) / (high - low), 16).reshape(shape)
     values = material.roughness if file.map == "roughness" else material.occlusion
     return _coded(values, 8).reshape(shape)
 
@@ -204,7 +205,6 @@ def _write_maps(
 ) -> None:  # fmt: skip
     prepared = plan.prepare(recipe.layers, sets)
     width, height = files[0].width_px, files[0].height_px
-    span = _height_range(recipe, sets)
     band = max(4, _BAND_TEXELS // width)
     with ExitStack() as stack:
         streams = [stack.enter_context((folder / file.name).open("wb")) for file in files]
@@ -220,7 +220,7 @@ def _write_maps(
             material = function.ask(prepared, at, token)
 
             def encode(k: int, at: Places = at, material: Material = material, rows: int = last - first) -> None:
-                writers[k].write(_rows_of(files[k], at, material, span, (rows, width)))
+                writers[k].write(_rows_of(files[k], at, material, (rows, width)))
 
             for future in waiting:
                 future.result()
@@ -245,7 +245,7 @@ def _write_sheet(site: str, recipe: Recipe, files: list[SheetFile], folder: Path
             "north": "row 0",
             "files": [
                 {"name": f.name, "map": f.map, "width_px": f.width_px, "height_px": f.height_px,
-                 "channels": f.channels, "bits": f.bits, "meaning": f.meaning}
+                 "channels": f.channels, "bits": f.bits, "meaning": f.meaning, "range_m": f.range_m}
                 for f in files
             ],
         },

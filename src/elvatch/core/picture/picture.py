@@ -8,11 +8,9 @@ the sun leaves the first and the third.
 
 from __future__ import annotations
 
-import threading
-from collections import OrderedDict
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Generic, Literal, TypeVar
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +22,7 @@ from elvatch.core.cover.places import Places
 from elvatch.core.cover.recipe import Light, Peg, Recipe, Stand
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.survey import Survey, survey
+from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
 from elvatch.core.picture import camera, gbuffer, light, modes, relief, scene, shade
 from elvatch.core.picture.camera import Camera
@@ -31,27 +30,6 @@ from elvatch.core.picture.gbuffer import GBuffer
 from elvatch.core.stock.pyramid import Pyramid
 
 StandName = Literal["far", "mid", "near"]
-T = TypeVar("T")
-
-
-class Kept(Generic[T]):
-    """A few results by name; the least recently used goes first. Safe from any thread."""
-
-    def __init__(self, most: int) -> None:
-        self._most, self._items, self._lock = most, OrderedDict[str, T](), threading.Lock()
-
-    def get(self, name: str, make: Callable[[], T]) -> T:
-        """Return the result kept under ``name``, or make and keep it."""
-        with self._lock:
-            if name in self._items:
-                self._items.move_to_end(name)
-                return self._items[name]
-        made = make()
-        with self._lock:
-            self._items[name] = made
-            while len(self._items) > self._most:
-                self._items.popitem(last=False)
-        return made
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,66 @@
+# The developer's menu. `make demo` and `make test` are all that a newcomer needs.
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+DATA ?= $(HOME)/.elvatch
+PORT ?= 8765
+STATIC := src/elvatch/web/static/index.html
+UI_SOURCES := $(shell find ui/src ui/public ui/index.html ui/vite.config.ts -type f 2>/dev/null)
+
+.PHONY: demo serve test bench lint types screenshots setup setup-dev clean
+
+demo: setup ## set everything up and start with the demo site
+	$(BIN)/elvatch demo --data $(DATA) --port $(PORT)
+
+serve: setup
+	$(BIN)/elvatch serve --data $(DATA) --port $(PORT)
+
+test: setup-dev ## set up what tests need and run them all
+	$(BIN)/pytest
+
+bench: setup-dev ## ratios against plain references, measured in one run
+	$(BIN)/python -m benchmarks
+
+lint: setup-dev ## format, lint and strict types on both sides
+	$(BIN)/ruff format --check src tests benchmarks tools
+	$(BIN)/ruff check src tests benchmarks tools
+	$(BIN)/mypy
+	cd ui && npx --no-install tsc --noEmit && npx --no-install eslint src
+
+types: setup-dev ## write the recipe's schema and the TypeScript types made from it
+	$(BIN)/elvatch schema > docs/recipe.schema.json
+	cd ui && npm run --silent types
+
+screenshots: setup-dev ## one current picture of each main view, from the demo
+	$(BIN)/python -m tools.screenshots
+
+setup: $(VENV)/.run ui/node_modules/.done $(STATIC) $(VENV)/.warm
+
+setup-dev: setup $(VENV)/.dev
+	@command -v chromium >/dev/null || { apt-get update -q && DEBIAN_FRONTEND=noninteractive apt-get install -y -q chromium; }
+
+$(VENV)/.run: requirements.lock pyproject.toml
+	$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11) and "Elvatch needs Python 3.11 or later")'
+	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements.lock
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	touch $@
+
+$(VENV)/.dev: requirements-dev.lock $(VENV)/.run
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-dev.lock
+	touch $@
+
+ui/node_modules/.done: ui/package-lock.json
+	cd ui && npm ci --silent --no-audit --no-fund
+	touch $@
+
+$(STATIC): ui/node_modules/.done $(UI_SOURCES)
+	cd ui && npm run --silent build -- --logLevel warn
+	touch $@
+
+$(VENV)/.warm: $(VENV)/.run $(shell grep -rl '@kernel' src/elvatch/core 2>/dev/null)
+	$(BIN)/elvatch warm
+	touch $@
+
+clean:
+	rm -rf $(VENV) ui/node_modules src/elvatch/web/static

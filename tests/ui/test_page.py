@@ -1,0 +1,287 @@
+"""What a person does in the page, checked by what they would see: pixels, words, files."""
+
+from __future__ import annotations
+
+import io
+import re
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+from playwright.sync_api import Locator, Page, expect
+
+from tests.serving import Served
+
+pytestmark = pytest.mark.browser
+STANDS = ("far", "mid", "near")
+
+
+def open_cover(page: Page) -> None:
+    page.get_by_role("link", name="Open", exact=True).first.click()
+    rested(page)
+
+
+def rested(page: Page) -> None:
+    """Wait until all pictures show what is wanted in full and all edits are kept."""
+    for stand in STANDS:
+        expect(page.locator(f"[data-stand={stand}][data-resting=true] img")).to_be_visible()
+    expect(page.get_by_text(re.compile(r"^kept \d\d:\d\d$"))).to_be_visible()
+
+
+def pixels(page: Page, stand: str) -> np.ndarray:
+    """The picture itself as the browser decoded it, without what is drawn over it."""
+    box = page.locator(f"[data-stand={stand}]").bounding_box()
+    assert box is not None
+    inner = {"x": box["x"] + 10, "y": box["y"] + 110, "width": box["width"] - 20, "height": box["height"] - 140}
+    with Image.open(io.BytesIO(page.screenshot(clip=inner))) as image:
+        return np.asarray(image.convert("RGB")).astype(int)
+
+
+def changed(before: np.ndarray, after: np.ndarray) -> float:
+    """Share of pixels that clearly differ."""
+    return float((np.abs(before - after).max(axis=2) > 12).mean())
+
+
+def drag(page: Page, what: Locator, dx: float, dy: float = 0, hold: bool = False) -> None:
+    box = what.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    for k in range(1, 9):
+        page.mouse.move(x + dx * k / 8, y + dy * k / 8)
+        page.wait_for_timeout(30)
+    if not hold:
+        page.mouse.up()
+
+
+def test_the_front_door_shows_the_demo_and_the_cover_room_fits_the_screen(page: Page) -> None:
+    card = page.get_by_role("listitem").filter(has_text="Vellin Water")
+    expect(card).to_contain_text("1.2 × 1.2 km · 84–226 m · 4 layers")
+    open_cover(page)
+    column = page.locator("aside li")
+    expect(column).to_have_count(4)
+    expect(column.first).to_contain_text("Slate bedrock")
+    shares = [float(s.get_attribute("data-share") or 0) for s in page.locator("aside [data-share]").all()]
+    assert sum(shares) == pytest.approx(1, abs=0.001)
+    assert page.evaluate("document.documentElement.scrollHeight <= window.innerHeight")
+    for stand in STANDS:
+        assert pixels(page, stand).std() > 12, f"{stand} shows something"
+
+
+def test_dragging_a_slope_limit_changes_all_pictures_while_it_moves_and_is_one_undo_step(page: Page) -> None:
+    open_cover(page)
+    before = {stand: pixels(page, stand) for stand in STANDS}
+    share = page.locator("aside li").first.locator("[data-share]")
+    first_share = float(share.get_attribute("data-share") or 0)
+    limit = page.get_by_role("spinbutton", name="Slate bedrock, steeper than")
+    expect(limit).to_have_attribute("aria-valuenow", "31")
+    drag(page, limit, -80, hold=True)
+    expect(limit).to_have_attribute("aria-valuenow", "11")
+    page.wait_for_timeout(1500)
+    for stand in STANDS:
+        assert changed(before[stand], pixels(page, stand)) > 0.02, f"{stand} follows while dragging"
+    expect(page.get_by_text("Nothing to undo")).to_be_visible()
+    page.mouse.up()
+    rested(page)
+    assert float(share.get_attribute("data-share") or 0) > first_share + 0.2
+    expect(page.get_by_role("button", name="Undo: Slate bedrock: steeper than 11.0 °")).to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(limit).to_have_attribute("aria-valuenow", "31")
+    rested(page)
+    for stand in STANDS:
+        assert changed(before[stand], pixels(page, stand)) < 0.001, f"{stand} is as it was"
+    expect(page.get_by_text("Nothing to undo")).to_be_visible()
+    page.keyboard.press("Control+Shift+z")
+    expect(limit).to_have_attribute("aria-valuenow", "11")
+    page.reload()
+    rested(page)
+    expect(page.get_by_role("spinbutton", name="Slate bedrock, steeper than")).to_have_attribute("aria-valuenow", "11")
+
+
+def test_numbers_are_typed_stepped_and_refused_with_what_was_typed_kept(page: Page) -> None:
+    open_cover(page)
+    tile = page.get_by_role("spinbutton", name="Tile")
+    tile.focus()
+    page.keyboard.press("Enter")
+    field = page.get_by_role("textbox", name="Tile, m")
+    field.fill("9000")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("expected 0.05 to 200.00 m")
+    expect(field).to_have_value("9000")
+    field.fill("6,5 m")
+    page.keyboard.press("Enter")
+    expect(tile).to_have_attribute("aria-valuetext", "6.50 m")
+    tile.focus()
+    page.keyboard.press("ArrowUp")
+    expect(page.get_by_role("button", name="Undo: Slate bedrock: tile")).to_be_visible()
+    expect(tile).to_have_attribute("aria-valuetext", "6.55 m")
+
+
+def test_opacity_and_the_where_chart_change_what_is_seen(page: Page) -> None:
+    open_cover(page)
+    before = pixels(page, "far")
+    page.get_by_role("slider", name="Opacity").focus()
+    page.keyboard.press("Home")
+    rested(page)
+    expect(page.locator("aside li").first).to_contain_text("its opacity is 0")
+    assert changed(before, pixels(page, "far")) > 0.02
+    page.keyboard.press("Control+z")
+    rested(page)
+    drag(page, page.locator("[data-handle=elevation-lower]"), 0, -60)
+    rested(page)
+    above = page.get_by_role("spinbutton", name="Slate bedrock, above")
+    assert float(above.get_attribute("aria-valuenow") or 0) > 120
+
+
+def test_the_peg_moves_mid_and_near_and_leaves_far_alone(page: Page) -> None:
+    open_cover(page)
+    before = {stand: pixels(page, stand) for stand in STANDS}
+    drag(page, page.get_by_role("button", name="The peg"), -120, 60)
+    rested(page)
+    assert changed(before["mid"], pixels(page, "mid")) > 0.2
+    assert changed(before["near"], pixels(page, "near")) > 0.2
+    expect(page.get_by_role("button", name="Undo: moved the peg")).to_be_visible()
+
+
+def test_pictures_turn_move_in_and_take_the_whole_row(page: Page) -> None:
+    open_cover(page)
+    before = pixels(page, "near")
+    near = page.locator("[data-stand=near]")
+    drag(page, near, 60, 20)
+    rested(page)
+    assert changed(before, pixels(page, "near")) > 0.2
+    expect(page.get_by_role("button", name="Undo: turned Near")).to_be_visible()
+    near.focus()
+    page.keyboard.press("+")
+    expect(near).to_contain_text("3.9 m ·")
+    near.dblclick(position={"x": 100, "y": 200})
+    expect(page.locator("[data-stand=far]")).to_have_count(0)
+    box = near.bounding_box()
+    assert box is not None
+    assert box["width"] > 1000
+    near.dblclick(position={"x": 100, "y": 200})
+    expect(page.locator("[data-stand=far]")).to_be_visible()
+
+
+def test_looking_modes_and_the_sun(page: Page) -> None:
+    open_cover(page)
+    lit = pixels(page, "mid")
+    page.get_by_role("radio", name="Mask").click()
+    rested(page)
+    mask = pixels(page, "mid")
+    assert np.abs(mask - mask.mean(axis=2, keepdims=True)).max() <= 2, "a mask is grey"
+    assert changed(lit, mask) > 0.5
+    page.get_by_role("radio", name="Lit").click()
+    dial = page.get_by_role("application", name="Sun at bearing")
+    drag(page, dial, 20, -4)
+    rested(page)
+    assert changed(lit, pixels(page, "mid")) > 0.1
+    expect(page.get_by_role("button", name="Undo: moved the sun")).to_be_visible()
+
+
+def test_layers_are_laid_reordered_hidden_and_removed(page: Page) -> None:
+    open_cover(page)
+    page.get_by_role("button", name="Lay a layer").click()
+    page.get_by_role("dialog").get_by_role("button", name="Wet silt").first.click()
+    rows = page.locator("aside li")
+    expect(rows).to_have_count(5)
+    expect(rows.first.locator("[data-share]")).to_have_text("100%")
+    expect(page.get_by_text("Wet silt lies everywhere.")).to_be_visible()
+    page.get_by_role("button", name="Limit by slope").click()
+    expect(page.get_by_role("spinbutton", name="Wet silt, steeper than")).to_be_visible()
+    page.get_by_role("button", name=re.compile("Layer 5, Wet silt")).focus()
+    page.keyboard.press("Alt+ArrowDown")
+    expect(rows.nth(1)).to_contain_text("Wet silt")
+    handle = page.get_by_role("button", name=re.compile("Layer 4, Wet silt"))
+    drag(page, handle, 0, 330)
+    expect(page.get_by_role("button", name=re.compile("^Undo: moved Wet silt"))).to_be_visible()
+    expect(rows.nth(1)).not_to_contain_text("Wet silt")
+    page.get_by_role("button", name="More for Wet silt").click()
+    page.get_by_role("button", name="Remove").click()
+    expect(rows).to_have_count(4)
+
+
+def test_a_new_site_from_a_file(page: Page, height_png: Callable[..., Path]) -> None:
+    page.get_by_label("Height file").set_input_files(height_png("steep_hills.png"))
+    form = page.get_by_role("form", name="New site")
+    expect(form).to_contain_text("PNG, 16 bit")
+    expect(form).to_contain_text("129 × 129")
+    expect(form.get_by_label("Name of the site")).to_have_value("Steep hills")
+    form.get_by_label("Width, east–west (m)").fill("-3")
+    form.get_by_role("button", name="Make the site").click()
+    expect(form.get_by_role("alert")).to_contain_text("expected lengths above 0")
+    expect(form.get_by_label("Width, east–west (m)")).to_have_value("-3")
+    form.get_by_label("Width, east–west (m)").fill("500")
+    form.get_by_label("Depth, north–south (m)").fill("500")
+    form.get_by_role("button", name="Make the site").click()
+    rested(page)
+    expect(page.get_by_text("Steep hills 500 × 500 m · 0–100 m")).to_be_visible()
+    assert pixels(page, "far").std() > 12
+
+
+def test_a_file_that_is_no_height_image_is_refused_in_words(page: Page, tmp_path: Path) -> None:
+    path = tmp_path / "notes.png"
+    path.write_text("these are notes")
+    page.get_by_label("Height file").set_input_files(path)
+    expect(page.get_by_role("alert")).to_contain_text("notes.png: found a file that is no PNG, TIFF or NPY inside")
+    expect(page.get_by_role("button", name="Make the site")).to_be_disabled()
+
+
+def test_maps_are_written_and_are_what_the_sheet_says(page: Page, tmp_path: Path) -> None:
+    open_cover(page)
+    page.get_by_role("link", name="Hand-off").click()
+    page.get_by_role("radio", name="512").click()
+    page.get_by_label("Normal").uncheck()
+    expect(page.get_by_role("row").filter(has_text="normal")).to_have_count(0)
+    row = page.get_by_role("row").filter(has_text="vellin-water_height.png")
+    expect(row).to_contain_text("512 × 512")
+    page.get_by_role("button", name="Write the maps").click()
+    landed = page.get_by_text("What landed")
+    expect(landed).to_be_visible()
+    with page.expect_download() as download:
+        page.get_by_role("link", name="vellin-water_height.png").click()
+    path = tmp_path / "height.png"
+    download.value.save_as(path)
+    with Image.open(path) as image:
+        heights = np.asarray(image)
+    assert heights.shape == (512, 512)
+    assert len(np.unique(heights)) > 10_000, "16 bits are 16 bits"
+
+
+def test_two_windows_on_one_site(page: Page, served: Served) -> None:
+    open_cover(page)
+    other = page.context.new_page()
+    other.goto(page.url)
+    rested(other)
+    tile = "Tile"
+    for one, size in ((other, "7"), (page, "8")):
+        one.get_by_role("spinbutton", name=tile).focus()
+        one.keyboard.press("Enter")
+        one.get_by_role("textbox", name="Tile, m").fill(size)
+        one.keyboard.press("Enter")
+        if one is other:
+            expect(other.get_by_role("button", name="Undo: Slate bedrock: tile")).to_be_visible()
+    expect(page.get_by_role("alert")).to_contain_text("changed in another window")
+    expect(page.get_by_role("spinbutton", name=tile)).to_have_attribute("aria-valuetext", "7.00 m")
+
+
+def test_everything_is_reached_by_keyboard_and_named(page: Page) -> None:
+    open_cover(page)
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog", name="Keys")).to_contain_text("show the site as it was")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog", name="Keys")).to_have_count(0)
+    page.locator("body").focus()
+    seen: set[str] = set()
+    for _ in range(80):
+        page.keyboard.press("Tab")
+        name = page.evaluate(
+            "(() => { const e = document.activeElement; return (e.getAttribute('aria-label') || e.textContent || e.title || '').trim(); })()"
+        )
+        assert name, "whatever takes the focus has a name"
+        seen.add(name)
+    for wanted in ("The peg", "Far picture", "Layer 1, Wet silt", "Tile", "Opacity", "Lit", "Light", "Sun at bearing"):
+        assert any(name.startswith(wanted) for name in seen), wanted

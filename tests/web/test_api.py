@@ -1,0 +1,272 @@
+"""The web layer: what goes in, what comes out, who may ask."""
+
+from __future__ import annotations
+
+import io
+import json
+import threading
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import cv2
+import numpy as np
+import pytest
+from flask.testing import FlaskClient
+
+from elvatch.core.cover.recipe import Recipe
+from elvatch.core.parallel import Token
+from elvatch.core.refusal import CancelledError
+from elvatch.web.app import create_app
+from elvatch.web.jobs import Jobs, Latest
+from elvatch.workshop import Workshop
+from tests.conftest import flat_set
+
+
+@pytest.fixture
+def client(workshop: Workshop) -> FlaskClient:
+    workshop.store.stock.add("Grey", "slate-scree", 1, flat_set(0.2), b"\x89PNG swatch")
+    return create_app(workshop).test_client()
+
+
+@pytest.fixture
+def site(client: FlaskClient, height_png: Callable[..., Path]) -> dict[str, Any]:
+    return new_site(client, height_png())
+
+
+def bring(client: FlaskClient, data: bytes, name: str = "hills.png") -> Any:
+    return client.post("/api/heights", data={"file": (io.BytesIO(data), name)}, content_type="multipart/form-data")
+
+
+def new_site(client: FlaskClient, path: Path, **parts: object) -> dict[str, Any]:
+    facts = bring(client, path.read_bytes()).get_json()
+    wanted = {"title": "Hills", "file": facts["file"], "file_name": "hills.png", "width_m": 600, "depth_m": 600,
+              "lowest_m": 10, "highest_m": 90} | parts  # fmt: skip
+    answer = client.post("/api/sites", json=wanted)
+    assert answer.status_code == 201, answer.get_json()
+    return answer.get_json()
+
+
+def picture(client: FlaskClient, recipe: dict[str, Any], **parts: object) -> np.ndarray:
+    wanted = {"recipe": recipe, "stand": "far", "width_px": 80, "height_px": 60} | parts
+    answer = client.post("/api/picture", json=wanted)
+    assert answer.status_code == 200, answer.get_json()
+    assert answer.mimetype == "image/png"
+    return cv2.imdecode(np.frombuffer(answer.data, np.uint8), cv2.IMREAD_COLOR)
+
+
+def test_a_site_from_a_file_has_a_ground_a_layer_and_a_picture(client: FlaskClient, site: dict[str, Any]) -> None:
+    assert site["recipe"]["ground"]["width_m"] == 600
+    assert [layer["name"] for layer in site["recipe"]["layers"]] == ["Grey"]
+    assert client.get("/api/sites").get_json()["sites"][0]["title"] == "Hills"
+    shown = picture(client, site["recipe"])
+    assert shown.shape == (60, 80, 3)
+    assert shown.std() > 10
+    far = client.get(f"/api/sites/{site['id']}/far.png")
+    assert far.data.startswith(b"\x89PNG")
+
+
+def test_facts_of_a_height_file_are_told_before_anything_is_made(
+    client: FlaskClient, height_png: Callable[..., Path]
+) -> None:
+    facts = bring(client, height_png().read_bytes(), "../../some where/ hi  lls.png").get_json()
+    assert (facts["format"], facts["bits"], facts["cols"], facts["rows"]) == ("PNG", 16, 129, 129)
+    assert facts["fileName"] == "hi lls.png"
+    assert client.get("/api/sites").get_json()["sites"] == []
+
+
+@pytest.mark.parametrize("data", [b"", b"not a picture"])
+def test_a_refused_upload_leaves_nothing(client: FlaskClient, workshop: Workshop, data: bytes) -> None:
+    answer = bring(client, data, "hill.png")
+    assert answer.status_code == 422
+    assert answer.get_json()["message"].startswith("hill.png: found ")
+    assert not list((workshop.store.folder / "files").rglob("*.png"))
+    with workshop.store.database.reading() as db:
+        assert db.execute("select count(*) from file where bytes = ?", (len(data),)).fetchone()[0] == 0
+
+
+@pytest.mark.parametrize(
+    "parts",
+    [{"width_m": -5}, {"width_m": 0}, {"depth_m": 1e9}, {"lowest_m": 90, "highest_m": 10}, {"title": " "},
+     {"file": "f" * 40}, {"file": "../../etc/passwd"}],
+)  # fmt: skip
+def test_an_impossible_site_is_refused(
+    client: FlaskClient, height_png: Callable[..., Path], parts: dict[str, object]
+) -> None:
+    facts = bring(client, height_png().read_bytes()).get_json()
+    wanted = {"title": "Hills", "file": facts["file"], "file_name": "a", "width_m": 600, "depth_m": 600,
+              "lowest_m": 10, "highest_m": 90} | parts  # fmt: skip
+    answer = client.post("/api/sites", json=wanted)
+    assert 400 <= answer.status_code < 500
+    assert "found" in answer.get_json()["message"]
+    assert client.get("/api/sites").get_json()["sites"] == []
+
+
+def test_edit_undo_redo_and_conflict(client: FlaskClient, site: dict[str, Any]) -> None:
+    url, recipe = f"/api/sites/{site['id']}", site["recipe"]
+    brighter = json.loads(json.dumps(recipe))
+    brighter["layers"][0]["look"]["brightness"] = 2
+    edited = client.put(f"{url}/recipe", json={"base": 1, "label": "brighter", "recipe": brighter}).get_json()
+    assert (edited["revision"], edited["undo"]) == (2, "brighter")
+    late = client.put(f"{url}/recipe", json={"base": 1, "label": "late", "recipe": recipe})
+    assert late.status_code == 409
+    assert late.get_json()["state"]["recipe"] == brighter
+    undone = client.post(f"{url}/undo", json={"base": 2}).get_json()
+    assert (undone["recipe"], undone["redo"]) == (recipe, "brighter")
+    assert client.post(f"{url}/redo", json={"base": 1}).get_json()["recipe"] == brighter
+    assert picture(client, brighter).mean() > picture(client, recipe).mean() + 5
+
+
+def test_renaming_copying_and_removing(client: FlaskClient, site: dict[str, Any]) -> None:
+    url = f"/api/sites/{site['id']}"
+    assert client.put(f"{url}/title", json={"title": "  New   name "}).get_json()["title"] == "New name"
+    copy = client.post(f"{url}/duplicate").get_json()
+    assert copy["recipe"] == site["recipe"]
+    assert client.delete(url).status_code == 200
+    assert [s["title"] for s in client.get("/api/sites").get_json()["sites"]] == ["New name, copy"]
+    assert client.get(url).status_code == 422
+
+
+def test_facts_of_the_cover_and_why_a_layer_covers_nothing(client: FlaskClient, site: dict[str, Any]) -> None:
+    recipe = json.loads(json.dumps(site["recipe"]))
+    cliff = json.loads(json.dumps(recipe["layers"][0]))
+    cliff |= {"id": "cliff", "name": "Cliff"}
+    cliff["rule"]["clauses"] = [
+        {"measure": "slope", "lower_deg": 88, "upper_deg": None, "soft_lower_deg": 0, "soft_upper_deg": 0, "opposite": False}
+    ]
+    recipe["layers"].append(cliff)
+    facts = client.post("/api/cover-facts", json={"recipe": recipe}).get_json()
+    assert facts["shares"] == pytest.approx([1, 0])
+    assert facts["reasons"] == [None, "nothing here is steeper than 88°"]
+    assert sum(map(sum, facts["chart"])) == 129 * 129
+    cut = client.post("/api/transect", json={"recipe": recipe}).get_json()
+    assert cut["pegAtM"] == pytest.approx(300)
+    assert cut["distanceM"][-1] == pytest.approx(600)
+    assert min(cut["elevationM"]) >= 10 - 1e-3
+
+
+def test_a_spot_in_a_picture_is_the_place_on_the_ground(client: FlaskClient, site: dict[str, Any]) -> None:
+    recipe = site["recipe"]
+    ask = {"recipe": recipe, "stand": "far", "width_px": 80, "height_px": 60}
+    answer = client.post("/api/picture", json=ask)
+    across, down = (float(v) for v in answer.headers["X-Peg"].split(","))
+    spot = client.post("/api/spot", json=ask | {"across": across, "down": down}).get_json()["spot"]
+    assert (spot["eastM"], spot["northM"]) == pytest.approx((300, 300), abs=2)
+    assert spot["shares"] == [1.0]
+    assert client.post("/api/spot", json=ask | {"across": 0.5, "down": 0.0}).get_json()["spot"] is None
+
+
+@pytest.mark.parametrize("headers", [{"Host": "evil.test"}, {"Host": "127.0.0.1.evil.test:80"}, {"Host": ""}])
+def test_a_foreign_host_is_refused_everywhere(client: FlaskClient, headers: dict[str, str]) -> None:
+    for url in ("/", "/api/sites"):
+        assert client.get(url, headers=headers).status_code in (400, 403)
+
+
+def test_a_foreign_origin_may_not_write(client: FlaskClient, site: dict[str, Any]) -> None:
+    rules = [r for r in client.application.url_map.iter_rules() if (r.methods or set()) & {"POST", "PUT", "DELETE"}]
+    assert len(rules) > 10
+    for rule in rules:
+        url = rule.build({name: "abc" for name in rule.arguments})[1]  # type: ignore[index]
+        for method in (rule.methods or set()) & {"POST", "PUT", "DELETE"}:
+            for origin in ("http://evil.test", "null", "http://localhost:1"):
+                answer = client.open(url, method=method, headers={"Origin": origin}, json={})
+                assert answer.status_code == 403, f"{method} {url} from {origin}"
+    own = client.post("/api/cover-facts", headers={"Origin": "http://localhost"}, json={"recipe": site["recipe"]})
+    assert own.status_code == 200
+
+
+def test_every_answer_carries_a_strict_policy(client: FlaskClient) -> None:
+    for url in ("/api/sites", "/api/nowhere"):
+        policy = client.get(url).headers["Content-Security-Policy"]
+        assert "default-src 'none'" in policy
+        assert "unsafe" not in policy
+        assert "http" not in policy
+
+
+@pytest.mark.parametrize(
+    ("url", "body", "status"),
+    [
+        ("/api/picture", b"{", 400),
+        ("/api/picture", b"{}", 400),
+        ("/api/picture", b'{"recipe": {}, "stand": "far", "width_px": 80, "height_px": 60}', 422),
+        ("/api/picture", b'{"recipe": {}, "stand": "far", "width_px": 80000, "height_px": 60}', 400),
+        ("/api/cover-facts", b'{"recipe": ' + b"[" * 5000 + b"]" * 5000 + b"}", 400),
+        ("/api/sites", b"null", 400),
+        ("/api/nowhere", b"{}", 404),
+    ],
+)
+def test_malformed_requests_get_a_sentence(client: FlaskClient, url: str, body: bytes, status: int) -> None:
+    answer = client.post(url, data=body, content_type="application/json")
+    assert answer.status_code == status
+    assert answer.get_json()["message"]
+
+
+@pytest.mark.parametrize("url", ["/assets/../app.py", "/assets/%2e%2e/app.py", "/api/handed-off/../elvatch.sqlite",
+                                 "/api/handed-off/%2e%2e/elvatch.sqlite", "/api/sets/../../x/swatch.png"])  # fmt: skip
+def test_no_path_leaves_its_folder(client: FlaskClient, url: str) -> None:
+    assert client.get(url).status_code in (404, 405, 422)
+
+
+def test_maps_are_written_as_a_job(client: FlaskClient, site: dict[str, Any], workshop: Workshop) -> None:
+    recipe = json.loads(json.dumps(site["recipe"]))
+    recipe["hand_off"] = {"size_px": 64, "maps": ["colour", "roughness"]}
+    url = f"/api/sites/{site['id']}"
+    client.put(f"{url}/recipe", json={"base": 1, "label": "small", "recipe": recipe})
+    sheet = client.post(f"{url}/sheet", json={"recipe": recipe}).get_json()["files"]
+    job = client.post(f"{url}/bakes").get_json()
+    for _ in range(200):
+        job = client.get(f"/api/jobs/{job['id']}").get_json()
+        if job["state"] != "running":
+            break
+        time.sleep(0.05)
+    assert job["state"] == "done", job
+    names = [f["name"] for f in job["result"]["files"]]
+    assert names == [*(f["name"] for f in sheet), "hand-off.json"]
+    answer = client.get(f"/api/handed-off/{job['result']['folder']}/{names[0]}")
+    assert cv2.imdecode(np.frombuffer(answer.data, np.uint8), cv2.IMREAD_COLOR).shape == (64, 64, 3)
+    assert client.post(f"{url}/bakes", json={}, headers={"Origin": "http://x"}).status_code == 403
+
+
+def test_jobs_tell_how_long_is_left_and_cancel() -> None:
+    jobs = Jobs()
+    begun, stop = threading.Event(), threading.Event()
+
+    def work(progress: Callable[[float], None], token: Token) -> dict[str, object]:
+        time.sleep(0.4)
+        progress(0.25)
+        begun.set()
+        while not stop.wait(0.01):
+            token.check()
+        return {}
+
+    job = jobs.start("slow", work)
+    assert begun.wait(5)
+    assert job.seconds_left == pytest.approx(1.2, rel=0.5)
+    job.token.cancel()
+    for _ in range(300):
+        if job.state != "running":
+            break
+        time.sleep(0.01)
+    assert (job.state, job.message) == ("cancelled", "Cancelled; nothing was written.")
+
+
+def test_a_newer_request_cancels_the_older_one_of_its_purpose_only() -> None:
+    latest = Latest()
+    far, near = latest.begin("w/far"), latest.begin("w/near")
+    newer = latest.begin("w/far")
+    assert (far.cancelled, near.cancelled, newer.cancelled) == (True, False, False)
+    latest.end("w/far", far)
+    assert latest.begin("w/far") is not newer
+    assert newer.cancelled
+
+
+def test_a_superseded_picture_is_answered_as_such(
+    client: FlaskClient, site: dict[str, Any], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def stopped(self: Workshop, recipe: Recipe, view: object, token: Token) -> None:
+        raise CancelledError
+
+    monkeypatch.setattr(Workshop, "picture_png", stopped)
+    ask = {"recipe": site["recipe"], "stand": "far", "width_px": 80, "height_px": 60}
+    assert client.post("/api/picture", json=ask).status_code == 410

@@ -1,0 +1,103 @@
+"""The real process: where it listens, and what kill -9 leaves behind."""
+
+from __future__ import annotations
+
+import shutil
+import socket
+import time
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from tests.serving import Served, serve
+
+
+@pytest.fixture
+def data(demo_data: Path, tmp_path: Path) -> Path:
+    return Path(shutil.copytree(demo_data, tmp_path / "data"))
+
+
+def only_site(served: Served) -> dict[str, Any]:
+    listed = served.ask("GET", "/api/sites")[1]["sites"][0]
+    return served.ask("GET", f"/api/sites/{listed['id']}")[1]
+
+
+def test_it_listens_on_this_computer_only(data: Path) -> None:
+    served = serve(data)
+    try:
+        assert served.host == "127.0.0.1"
+        status, page = served.ask("GET", "/")
+        assert status == 200
+        assert b'<div id="root">' in page
+        others = {info[4][0] for info in socket.getaddrinfo(socket.gethostname(), None, socket.AF_INET)}
+        for address in others - {"127.0.0.1"}:
+            with pytest.raises(OSError), socket.create_connection((address, served.port), timeout=1):  # noqa: PT012
+                pass
+    finally:
+        served.kill()
+
+
+def test_kill_9_after_an_edit_keeps_the_edit_and_its_undo(data: Path) -> None:
+    served = serve(data)
+    site = only_site(served)
+    recipe = site["recipe"]
+    recipe["layers"][3]["fit"]["tile_m"] = 5.5
+    url = f"/api/sites/{site['id']}"
+    status, edited = served.ask("PUT", f"{url}/recipe", {"base": site["revision"], "label": "tile", "recipe": recipe})
+    assert status == 200
+    served.kill()
+    again = serve(data)
+    try:
+        found = only_site(again)
+        assert found == edited
+        assert again.ask("POST", f"{url}/undo", {"base": found["revision"]})[1]["redo"] == "tile"
+    finally:
+        again.kill()
+
+
+def test_kill_9_during_a_bake_leaves_no_map_under_its_name(data: Path) -> None:
+    served = serve(data)
+    site = only_site(served)
+    recipe = site["recipe"] | {"hand_off": {"size_px": 8192, "maps": ["colour", "normal", "height", "shares"]}}
+    url = f"/api/sites/{site['id']}"
+    served.ask("PUT", f"{url}/recipe", {"base": site["revision"], "label": "large", "recipe": recipe})
+    job = served.ask("POST", f"{url}/bakes")[1]
+    folder = data / "hand-off"
+    for _ in range(400):
+        share = served.ask("GET", f"/api/jobs/{job['id']}")[1]["shareDone"]
+        if share > 0.02:
+            break
+        time.sleep(0.05)
+    assert 0.02 < share < 0.9
+    assert served.ask("GET", "/api/sites")[0] == 200, "it answers while it bakes"
+    served.kill()
+    left = list(folder.iterdir())
+    assert [p.name.startswith(".part-") for p in left] == [True], "only the partial folder, not under its final name"
+    again = serve(data)
+    try:
+        assert list(folder.iterdir()) == [], "the next start clears it away"
+        assert only_site(again)["recipe"]["hand_off"]["size_px"] == 8192
+    finally:
+        again.kill()
+
+
+def test_cancelling_a_bake_ends_it_and_leaves_nothing(data: Path) -> None:
+    served = serve(data)
+    try:
+        site = only_site(served)
+        recipe = site["recipe"] | {"hand_off": {"size_px": 8192, "maps": ["colour", "normal"]}}
+        url = f"/api/sites/{site['id']}"
+        served.ask("PUT", f"{url}/recipe", {"base": site["revision"], "label": "large", "recipe": recipe})
+        job = served.ask("POST", f"{url}/bakes")[1]
+        while served.ask("GET", f"/api/jobs/{job['id']}")[1]["shareDone"] == 0:
+            time.sleep(0.02)
+        asked = time.monotonic()
+        served.ask("DELETE", f"/api/jobs/{job['id']}")
+        while (state := served.ask("GET", f"/api/jobs/{job['id']}")[1]["state"]) == "running":
+            time.sleep(0.02)
+        assert state == "cancelled"
+        assert time.monotonic() - asked < 5
+        assert list((data / "hand-off").iterdir()) == []
+    finally:
+        served.kill()

@@ -27,7 +27,8 @@ def imported(path: Path) -> set[str]:
 
 
 FORBIDDEN = {
-    "core": ("elvatch.store", "elvatch.web", "elvatch.workshop", "elvatch.cli", "elvatch.demo", "flask", "sqlite3", "waitress"),
+    "core": ("elvatch.store", "elvatch.web", "elvatch.workshop", "elvatch.cli", "elvatch.demo", "flask", "sqlite3",
+             "waitress"),
     "core/cover": ("elvatch.core.picture", "elvatch.core.handoff"),
     "core/ground": ("elvatch.core.cover", "elvatch.core.picture", "elvatch.core.handoff"),
     "core/stock": ("elvatch.core.cover", "elvatch.core.picture", "elvatch.core.handoff"),

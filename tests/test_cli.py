@@ -52,15 +52,19 @@ def test_a_layers_presence_as_a_picture(capsys: pytest.CaptureFixture[str], data
     shown = {}
     for layer in ("Slate bedrock", "1"):
         out = tmp_path / f"{layer}.png"
-        run(capsys, "picture", "Vellin Water", "--stand", "near", "--size", "64x64", "--mode", "presence", "--layer", layer,
-            "--out", str(out), "--data", data)  # fmt: skip
+        run(capsys, "picture", "Vellin Water", "--stand", "near", "--size", "64x64", "--mode", "presence",
+            "--layer", layer, "--out", str(out), "--data", data)  # fmt: skip
         with Image.open(out) as image:
             shown[layer] = np.asarray(image).astype(int)
     assert np.abs(shown["Slate bedrock"] - shown["1"]).max() > 100
 
 
 def test_a_bake(capsys: pytest.CaptureFixture[str], data: str, tmp_path: Path) -> None:
-    said = json.loads(run(capsys, "bake", "Vellin Water", "--size", "256", "--out", str(tmp_path / "maps"), "--data", data, "--json"))
+    said = json.loads(
+        run(
+            capsys, "bake", "Vellin Water", "--size", "256", "--out", str(tmp_path / "maps"), "--data", data, "--json"
+        )
+    )
     assert [f["name"] for f in said][:2] == ["vellin-water_colour.png", "vellin-water_normal.png"]
     shares = [np.asarray(Image.open(p)).astype(float) for p in sorted((tmp_path / "maps").glob("*share*"))]
     assert np.abs(np.sum(shares, axis=0) / 65535 - 1).max() < 1e-4

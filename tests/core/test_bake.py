@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from elvatch.core.cover import function, plan
+from elvatch.core.cover import function, places, plan
 from elvatch.core.cover.recipe import Edge, ElevationClause, HandOff, Recipe, Rule
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.survey import survey
@@ -48,7 +48,7 @@ def test_maps_hold_what_the_cover_answers(tmp_path: Path) -> None:
     ]  # fmt: skip
     assert done[-1] == 1.0
     assert done == sorted(done)
-    at = bake.band_places(survey(GROUND), 64, 32, 0, 32)
+    at = places.on_grid(survey(GROUND), 64, 32, 0, 32)
     cover = function.ask(plan.prepare(site().layers, SETS), at)
     height = read(written[4]).astype(float)
     sheet = json.loads(written[-1].read_text())
@@ -79,7 +79,9 @@ def test_cancelling_leaves_nothing(tmp_path: Path, monkeypatch: pytest.MonkeyPat
     monkeypatch.setattr(bake, "_BAND_TEXELS", 64)
     token = Token()
     with pytest.raises(CancelledError):
-        bake.bake("a", site(), survey(GROUND), SETS, tmp_path / "out", lambda share: share > 0.2 and token.cancel(), token)
+        bake.bake(
+            "a", site(), survey(GROUND), SETS, tmp_path / "out", lambda share: share > 0.2 and token.cancel(), token
+        )
     assert list(tmp_path.iterdir()) == []
 
 

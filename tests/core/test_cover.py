@@ -12,7 +12,6 @@ from elvatch.core.cover import function, places, plan
 from elvatch.core.cover.recipe import BreakUp, Edge, ElevationClause, Fit, Layer, Look, Rule, SlopeClause
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.survey import survey
-from elvatch.core.handoff import bake
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import CancelledError, RefusalError
 from elvatch.core.stock import pyramid
@@ -92,7 +91,9 @@ def test_break_up_moves_the_edge_both_ways_and_makes_no_holes() -> None:
         rule = Rule(
             clauses=(ElevationClause(lower_m=50, soft_lower_m=4),), break_up=BreakUp(size_m=6, strength=strength)
         )
-        return ask((layer("base", 0), layer("a", 1, rule, edge=Edge(kind="fade"))), plane(30), count=4000).shares[:, 1]
+        return ask((layer("base", 0), layer("a", 1, rule, edge=Edge(kind="fade"))), plane(30), count=4000).shares[
+            :, 1
+        ]
 
     plain, broken = share(0), share(1.0)
     assert (broken > plain + 0.2).any()
@@ -164,7 +165,9 @@ def test_turning_a_layer_turns_its_slopes(turn: float, east: float, north: float
 def test_slopes_follow_relief_and_tile_size() -> None:
     sets = SETS | {NAMES[0]: _ramp_set()}
     for tile, relief, strength in ((2.0, 0.1, 1.0), (1.0, 0.3, 1.0), (4.0, 0.1, 2.0)):
-        one = layer("ramp", 0, fit=Fit(tile_m=tile, relief_m=relief), look=Look(variation=0, normal_strength=strength))
+        one = layer(
+            "ramp", 0, fit=Fit(tile_m=tile, relief_m=relief), look=Look(variation=0, normal_strength=strength)
+        )
         wanted = 0.2 * (relief / 0.1) / tile * strength
         assert ask((one,), plane(0), sets).slope[:, 0] == pytest.approx(wanted, abs=2e-3)
 
@@ -180,7 +183,9 @@ def test_relief_lost_to_distance_comes_back_as_roughness() -> None:
     normal = np.dstack([rng.normal(0, 0.3, (64, 64)), rng.normal(0, 0.3, (64, 64)), np.ones((64, 64))])
     normal = (normal / np.linalg.norm(normal, axis=2, keepdims=True)).astype(np.float32)
     one = np.ones((64, 64), np.float32)
-    sets = SETS | {NAMES[0]: pyramid.build(pyramid.Maps(normal * 0 + 0.5, normal, one * 0.3, one * 0.5, one), 1.0, 0.1)}
+    sets = SETS | {
+        NAMES[0]: pyramid.build(pyramid.Maps(normal * 0 + 0.5, normal, one * 0.3, one * 0.5, one), 1.0, 0.1)
+    }
     near, far = (ask((layer("rough", 0),), plane(0), sets, across).roughness.mean() for across in (0.001, 4.0))
     # two slopes of variance 0.09 widen alpha^2 = 0.3^4 by 0.18
     assert far == pytest.approx((0.3**4 + 0.18) ** 0.25, abs=0.02)
@@ -197,7 +202,7 @@ def test_picture_and_bake_give_the_same_colour_at_the_same_place() -> None:
     sets = SETS | {NAMES[0]: pyramid.build(pyramid.Maps(pattern, normal, one, one * 0.5, one), 1.0, 0.1)}
     layers = (layer("pattern", 0, fit=Fit(tile_m=3.7, relief_m=0.1)), layer("steep", 1, STEEP))
     land = survey(plane(28, 40))
-    baked_at = bake.band_places(land, 200, 200, 60, 90)
+    baked_at = places.on_grid(land, 200, 200, 60, 90)
     prepared = plan.prepare(layers, sets)
     baked = function.ask(prepared, baked_at)
     pick = np.arange(0, len(baked_at.x_m), 37)

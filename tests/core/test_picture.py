@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import math
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -46,7 +47,7 @@ def reference_ggx(roughness: float, n_l: float, n_v: float, n_h: float, v_h: flo
 def test_the_sun_lobe_is_ggx_with_height_correlated_smith(roughness: float) -> None:
     rng = np.random.default_rng(1)
     for _ in range(50):
-        to_eye, to_sun = (v / np.linalg.norm(v) for v in np.abs(rng.normal(size=(2, 3))) + [0, 0, 0.05])
+        to_eye, to_sun = (v / np.linalg.norm(v) for v in np.abs(rng.normal(size=(2, 3))) + 0.05)
         half = (to_eye + to_sun) / np.linalg.norm(to_eye + to_sun)
         cosines = float(to_sun[2]), float(to_eye[2]), float(half[2]), float(half @ to_eye)
         assert shade._sun_lobe(roughness, *cosines, 0.04) == pytest.approx(
@@ -111,7 +112,7 @@ def test_the_border_is_a_clean_cut_with_sky_beside_it() -> None:
     eye = camera.from_stand(stand, camera.far_target(ground), 160, 120, ground)
     kinds = gbuffer.look(scene_of(land, None), eye, 160, 120, 1).fragments.kind.reshape(120, 160)
     middle = kinds[:, 80]
-    runs = [int(middle[0]), *(int(b) for a, b in zip(middle, middle[1:], strict=False) if a != b)]
+    runs = [int(middle[0]), *(int(b) for a, b in pairwise(middle) if a != b)]
     assert runs == [scene.SKY, scene.GROUND, scene.SIDE, scene.SKY]
     assert shown.pixels.shape == (120, 160, 3)
 
@@ -129,7 +130,7 @@ def test_four_looks_smooth_an_edge_that_one_look_leaves_hard() -> None:
 
 def test_the_figure_is_one_metre_seventy_five() -> None:
     heights = [z for z in np.linspace(-0.2, 2.0, 2201) if any(
-        figure.distance(x, y, float(z)) < 0 for x in np.linspace(0, 0.3, 31) for y in (-0.06, 0.0, 0.03))]  # fmt: skip
+        figure.distance(x, y, float(z)) < 0 for x in np.linspace(0, 0.3, 31) for y in (-0.06, 0, 0.03))]  # fmt: skip
     assert max(heights) == pytest.approx(1.735, abs=0.02)
     assert min(heights) == pytest.approx(0.0, abs=0.02)
 
@@ -137,7 +138,9 @@ def test_the_figure_is_one_metre_seventy_five() -> None:
 def test_the_figure_stands_at_the_peg_and_throws_a_shadow() -> None:
     ground = plane(0.0)
     near = Stands(near=Stand(bearing_deg=0, tilt_deg=12, distance_m=5, view_deg=40))
-    with_sun = take(ground, View("near", 120, 160), stands=near, light=Light(mist=0, sun_bearing_deg=90, sun_height_deg=30))
+    with_sun = take(
+        ground, View("near", 120, 160), stands=near, light=Light(mist=0, sun_bearing_deg=90, sun_height_deg=30)
+    )
     pixels = with_sun.pixels.astype(int).sum(axis=2)
     across, down = with_sun.facts.peg or (0, 0)
     row, col = int(down * 160), int(across * 120)
@@ -156,7 +159,9 @@ def test_the_figure_stands_at_the_peg_and_throws_a_shadow() -> None:
 
 def test_a_place_projects_to_where_it_is_seen() -> None:
     ground = plane(15, 70)
-    eye = camera.from_stand(Stand(bearing_deg=25, tilt_deg=30, distance_m=80), camera.far_target(ground), 200, 100, ground)
+    eye = camera.from_stand(
+        Stand(bearing_deg=25, tilt_deg=30, distance_m=80), camera.far_target(ground), 200, 100, ground
+    )
     for x, y in ((50.0, 50.0), (62.0, 41.0), (40.0, 66.0)):
         z = ground.elevation_at(x, y)
         across, down = camera.project(eye, (x, y, z)) or (0, 0)
@@ -190,7 +195,9 @@ def test_an_edit_of_the_cover_keeps_what_was_seen_and_where_the_sun_falls(monkey
     land, booth, before = terrain(ground), Booth(), site(ground)
     view = View("mid", 60, 40)
     first = booth.take(land, before, SETS, view)
-    brighter = before.layers[0].model_copy(update={"look": before.layers[0].look.model_copy(update={"brightness": 1.5})})
+    brighter = before.layers[0].model_copy(
+        update={"look": before.layers[0].look.model_copy(update={"brightness": 1.5})}
+    )
     edited = booth.take(land, before.model_copy(update={"layers": (brighter,)}), SETS, view)
     assert calls == ["look", "sunlit"]
     assert edited.pixels.mean() > first.pixels.mean() + 5

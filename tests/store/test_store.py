@@ -133,7 +133,9 @@ for k in range(1, 100000):
 def test_kill_9_in_the_middle_of_edits_loses_nothing_acknowledged(store: Store) -> None:
     site = store.sites.add("Hill", stored(store)).id
     for _ in range(3):
-        writer = subprocess.Popen([sys.executable, "-c", WRITER, str(store.folder)], stdout=subprocess.PIPE, text=True)
+        writer = subprocess.Popen(
+            [sys.executable, "-c", WRITER, str(store.folder)], stdout=subprocess.PIPE, text=True
+        )
         assert writer.stdout is not None
         told = [writer.stdout.readline() for _ in range(12)]
         os.kill(writer.pid, signal.SIGKILL)

@@ -98,7 +98,9 @@ def test_dragging_a_slope_limit_changes_all_pictures_while_it_moves_and_is_one_u
     expect(limit).to_have_attribute("aria-valuenow", "11")
     page.reload()
     rested(page)
-    expect(page.get_by_role("spinbutton", name="Slate bedrock, steeper than")).to_have_attribute("aria-valuenow", "11")
+    expect(page.get_by_role("spinbutton", name="Slate bedrock, steeper than")).to_have_attribute(
+        "aria-valuenow", "11"
+    )
 
 
 def test_numbers_are_typed_stepped_and_refused_with_what_was_typed_kept(page: Page) -> None:
@@ -279,9 +281,19 @@ def test_everything_is_reached_by_keyboard_and_named(page: Page) -> None:
     for _ in range(80):
         page.keyboard.press("Tab")
         name = page.evaluate(
-            "(() => { const e = document.activeElement; return (e.getAttribute('aria-label') || e.textContent || e.title || '').trim(); })()"
+            "(() => { const e = document.activeElement;"
+            " return (e.getAttribute('aria-label') || e.textContent || e.title || '').trim(); })()"
         )
         assert name, "whatever takes the focus has a name"
         seen.add(name)
-    for wanted in ("The peg", "Far picture", "Layer 1, Wet silt", "Tile", "Opacity", "Lit", "Light", "Sun at bearing"):
+    for wanted in (
+        "The peg",
+        "Far picture",
+        "Layer 1, Wet silt",
+        "Tile",
+        "Opacity",
+        "Lit",
+        "Light",
+        "Sun at bearing",
+    ):
         assert any(name.startswith(wanted) for name in seen), wanted

@@ -133,7 +133,14 @@ def test_facts_of_the_cover_and_why_a_layer_covers_nothing(client: FlaskClient, 
     cliff = json.loads(json.dumps(recipe["layers"][0]))
     cliff |= {"id": "cliff", "name": "Cliff"}
     cliff["rule"]["clauses"] = [
-        {"measure": "slope", "lower_deg": 88, "upper_deg": None, "soft_lower_deg": 0, "soft_upper_deg": 0, "opposite": False}
+        {
+            "measure": "slope",
+            "lower_deg": 88,
+            "upper_deg": None,
+            "soft_lower_deg": 0,
+            "soft_upper_deg": 0,
+            "opposite": False,
+        }
     ]
     recipe["layers"].append(cliff)
     facts = client.post("/api/cover-facts", json={"recipe": recipe}).get_json()
@@ -167,7 +174,7 @@ def test_a_foreign_origin_may_not_write(client: FlaskClient, site: dict[str, Any
     rules = [r for r in client.application.url_map.iter_rules() if (r.methods or set()) & {"POST", "PUT", "DELETE"}]
     assert len(rules) > 10
     for rule in rules:
-        url = rule.build({name: "abc" for name in rule.arguments})[1]  # type: ignore[index]
+        url = rule.build(dict.fromkeys(rule.arguments, "abc"))[1]  # type: ignore[index]
         for method in (rule.methods or set()) & {"POST", "PUT", "DELETE"}:
             for origin in ("http://evil.test", "null", "http://localhost:1"):
                 answer = client.open(url, method=method, headers={"Origin": origin}, json={})
@@ -203,7 +210,8 @@ def test_malformed_requests_get_a_sentence(client: FlaskClient, url: str, body: 
 
 
 @pytest.mark.parametrize("url", ["/assets/../app.py", "/assets/%2e%2e/app.py", "/api/handed-off/../elvatch.sqlite",
-                                 "/api/handed-off/%2e%2e/elvatch.sqlite", "/api/sets/../../x/swatch.png"])  # fmt: skip
+                                 "/api/handed-off/%2e%2e/elvatch.sqlite",
+                                 "/api/sets/../../x/swatch.png"])  # fmt: skip
 def test_no_path_leaves_its_folder(client: FlaskClient, url: str) -> None:
     assert client.get(url).status_code in (404, 405, 422)
 

@@ -22,6 +22,15 @@ def to_srgb(linear: NDArray[np.float32]) -> NDArray[np.float32]:
     return np.where(clipped <= 0.0031308, clipped * 12.92, high).astype(np.float32)
 
 
+_BYTES = (to_srgb(np.linspace(0, 1, 65536, dtype=np.float32)) * 255 + 0.5).astype(np.uint8)
+
+
+def srgb_bytes(linear: NDArray[np.float32]) -> NDArray[np.uint8]:
+    """Encode linear light 0..1 as 8-bit sRGB, to the nearest code within 0.03 of one."""
+    index = (np.clip(linear, 0, 1) * np.float32(65535) + np.float32(0.5)).astype(np.uint16)
+    return _BYTES[index]
+
+
 @kernel
 def srgb_code(linear: float) -> float:
     """Encode one linear value as sRGB, 0..1."""

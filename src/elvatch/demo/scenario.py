@@ -77,7 +77,10 @@ def recipe(file: str, sets: dict[str, str]) -> Recipe:
         Layer(
             id="grass", name="Rough grass", set=sets["rough-grass"],
             rule=Rule(
-                clauses=(ElevationClause(lower_m=134.0, soft_lower_m=10.0), SlopeClause(upper_deg=36.0, soft_upper_deg=9.0)),
+                clauses=(
+                    ElevationClause(lower_m=134.0, soft_lower_m=10.0),
+                    SlopeClause(upper_deg=36.0, soft_upper_deg=9.0),
+                ),
                 break_up=BreakUp(size_m=26.0, strength=0.55, seed=4),
             ),
             fit=Fit(tile_m=2.0, relief_m=0.064), edge=Edge(width_m=0.012),
@@ -86,7 +89,10 @@ def recipe(file: str, sets: dict[str, str]) -> Recipe:
         Layer(
             id="scree", name="Slate scree", set=sets["slate-scree"],
             rule=Rule(
-                clauses=(SlopeClause(lower_deg=21.0, soft_lower_deg=8.0), ElevationClause(lower_m=97.0, soft_lower_m=6.0)),
+                clauses=(
+                    SlopeClause(lower_deg=21.0, soft_lower_deg=8.0),
+                    ElevationClause(lower_m=97.0, soft_lower_m=6.0),
+                ),
                 break_up=BreakUp(size_m=14.0, strength=0.6, seed=9),
             ),
             fit=Fit(tile_m=3.0, relief_m=0.23), edge=Edge(width_m=0.05),
@@ -95,7 +101,10 @@ def recipe(file: str, sets: dict[str, str]) -> Recipe:
         Layer(
             id="bedrock", name="Slate bedrock", set=sets["slate-bedrock"],
             rule=Rule(
-                clauses=(SlopeClause(lower_deg=31.0, soft_lower_deg=5.0), ElevationClause(lower_m=96.0, soft_lower_m=4.0)),
+                clauses=(
+                    SlopeClause(lower_deg=31.0, soft_lower_deg=5.0),
+                    ElevationClause(lower_m=96.0, soft_lower_m=4.0),
+                ),
                 break_up=BreakUp(size_m=8.0, strength=0.5, seed=2),
             ),
             fit=Fit(tile_m=4.0, relief_m=0.36), edge=Edge(width_m=0.08),

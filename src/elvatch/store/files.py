@@ -69,7 +69,8 @@ class Files:
                 row["name"]
                 for row in db.execute(
                     "select name from file where name not in (select file from revision_file) "
-                    "and name not in (select texels from texture_set) and name not in (select swatch from texture_set)"
+                    "and name not in (select texels from texture_set) "
+                    "and name not in (select swatch from texture_set)"
                 )
             ]
             db.executemany("delete from file where name = ?", [(name,) for name in loose])

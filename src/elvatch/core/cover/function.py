@@ -60,8 +60,11 @@ class Material(NamedTuple):
 @kernel
 def _presences(plan: Plan, places: Places, i: int, out: NDArray[np.float32]) -> int:
     """Fill in each layer's presence; return the highest layer that hides all below it."""
-    slope = math.degrees(math.atan(math.hypot(places.rise_east[i], places.rise_north[i])))
     lowest = 0
+    slope = 0.0
+    if plan.layers.shape[0] > 1:
+        east, north = places.rise_east[i], places.rise_north[i]
+        slope = math.degrees(math.atan(math.sqrt(east * east + north * north)))
     for k in range(plan.layers.shape[0] - 1, 0, -1):
         layer = plan.layers[k]
         share = 0.0

@@ -7,33 +7,26 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.kernel import kernel, word_at
+from elvatch.core.kernel import Corners, blend_corners, kernel
 from elvatch.core.stock.pyramid import CHANNELS, SCALE, SHIFT
 
 
 @kernel
-def _add_level(
-    texels: int, base: int, side: int, u: float, v: float, weight: float, out: NDArray[np.float32]
-) -> None:
-    """Add one level's bilinear value (still coded) times ``weight``; ``u, v`` in tiles, v down."""
+def _corners(base: int, side: int, u: float, v: float, weight: float) -> Corners:
+    """Return where the four texels about a place begin, and what each weighs; v runs down."""
     x, y = u * side - 0.5, v * side - 0.5
     fx, fy = math.floor(x), math.floor(y)
     mask = side - 1
     c0, r0 = int(fx) & mask, int(fy) & mask
     c1, r1 = (c0 + 1) & mask, (r0 + 1) & mask
-    s, t = np.float32(x - fx), np.float32(y - fy)
-    w = np.float32(weight)
+    s, t, w = np.float32(x - fx), np.float32(y - fy), np.float32(weight)
     w11 = s * t * w
-    w10 = s * w - w11
-    w01 = t * w - w11
-    w00 = w - w10 - w01 - w11
-    a, b = (base + r0 * side + c0) * CHANNELS, (base + r0 * side + c1) * CHANNELS
-    c, d = (base + r1 * side + c0) * CHANNELS, (base + r1 * side + c1) * CHANNELS
-    for k in range(CHANNELS):
-        out[k] += (
-            w00 * np.float32(word_at(texels, a + k)) + w10 * np.float32(word_at(texels, b + k))
-            + w01 * np.float32(word_at(texels, c + k)) + w11 * np.float32(word_at(texels, d + k))
-        )  # fmt: skip
+    w10, w01 = s * w - w11, t * w - w11
+    up, down = base + r0 * side, base + r1 * side
+    return (
+        (up + c0) * CHANNELS, (up + c1) * CHANNELS, (down + c0) * CHANNELS, (down + c1) * CHANNELS,
+        w - w10 - w01 - w11, w10, w01, w11,
+    )  # fmt: skip
 
 
 @kernel
@@ -68,27 +61,30 @@ def look_up(
     """
     for k in range(CHANNELS):
         out[k] = 0.0
-    length = math.hypot(along_u, along_v) + across
-    taps = min(max(int(length / max(across, 1e-9) + 0.5), 1), most_taps)
-    width = max(across, length / taps)
-    levels = 0
-    while (side >> levels) > 1:
-        levels += 1
-    detail = min(max(math.log2(max(width * side, 1e-9)), 0.0), float(levels))
-    fine = min(int(detail), levels)
+    taps, width = 1, across
+    if along_u != 0.0 or along_v != 0.0:
+        length = math.sqrt(along_u * along_u + along_v * along_v) + across
+        taps = min(max(int(length / max(across, 1e-9) + 0.5), 1), most_taps)
+        width = max(across, length / taps)
+    # beyond one texel for the whole tile there is nothing coarser
+    detail = math.log2(min(max(width, 1.0 / side), 1.0) * side)
+    fine = int(detail)
     blend = detail - fine
     fine_base, coarse_base = level_base(side, fine), level_base(side, fine + 1)
+    # a level that weighs next to nothing is not looked at
+    fine_weight, coarse_weight = 1.0 - blend, blend
+    if blend <= 0.02:
+        fine_weight, coarse_weight = 1.0, 0.0
+    elif blend >= 0.98:
+        fine_weight, coarse_weight = 0.0, 1.0
     for tap in range(taps):
         shift = (tap + 0.5) / taps - 0.5
         pu, pv = u + along_u * shift, v + along_v * shift
-        if blend < 0.98:
-            _add_level(texels, fine_base, side >> fine, pu, pv, (1.0 - blend) / taps, out)
-        if blend > 0.02:
-            _add_level(texels, coarse_base, side >> (fine + 1), pu, pv, blend / taps, out)
-    whole = np.float32(1.0)
-    if blend <= 0.02:
-        whole = np.float32(1.0 / (1.0 - blend))
-    elif blend >= 0.98:
-        whole = np.float32(1.0 / blend)
+        if fine_weight > 0.0:
+            corners = _corners(fine_base, side >> fine, pu, pv, fine_weight / taps)
+            blend_corners(texels, CHANNELS, corners, out.ctypes.data)
+        if coarse_weight > 0.0:
+            corners = _corners(coarse_base, side >> (fine + 1), pu, pv, coarse_weight / taps)
+            blend_corners(texels, CHANNELS, corners, out.ctypes.data)
     for k in range(CHANNELS):
-        out[k] = out[k] * whole * SCALE[k] + SHIFT[k]
+        out[k] = out[k] * SCALE[k] + SHIFT[k]

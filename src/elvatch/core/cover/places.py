@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from elvatch.core.ground.survey import Survey, ground_at
 from elvatch.core.kernel import kernel
+from elvatch.core.parallel import over_bands
 
 
 class Places(NamedTuple):
@@ -58,7 +59,40 @@ def on_ground(survey: Survey, x_m: NDArray[np.float64], y_m: NDArray[np.float64]
     """
     places = zeros(len(x_m))
     places.x_m[:], places.y_m[:], places.across_m[:] = x_m, y_m, across_m
-    _settle(survey, places, 0, len(x_m))
+    over_bands(len(x_m), lambda a, b: _settle(survey, places, a, b), least=4096)
+    return places
+
+
+@kernel
+def _settle_grid(
+    survey: Survey, places: Places, width: int, height: int, first: int, across: float, a: int, b: int
+) -> None:
+    for row in range(a, b):
+        y = survey.depth_m - (first + row + 0.5) * (survey.depth_m / height)
+        for col in range(width):
+            i = row * width + col
+            places.x_m[i], places.y_m[i] = (col + 0.5) * (survey.width_m / width), y
+            places.across_m[i] = across
+        _settle(survey, places, row * width, (row + 1) * width)
+
+
+def on_grid(survey: Survey, width_px: int, height_px: int, first: int, last: int) -> Places:
+    """Return the places of the texels of rows ``first`` to ``last - 1`` of a map, row by row.
+
+    Parameters
+    ----------
+    survey : Survey
+        The ground; the map covers it from edge to edge.
+    width_px, height_px : int
+        Size of the whole map. A texel's place is its middle; row 0 is the north edge.
+    first, last : int
+        Which rows.
+    """
+    places = zeros((last - first) * width_px)
+    across = max(survey.width_m / width_px, survey.depth_m / height_px)
+    over_bands(
+        last - first, lambda a, b: _settle_grid(survey, places, width_px, height_px, first, across, a, b), least=4
+    )
     return places
 
 

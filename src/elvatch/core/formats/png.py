@@ -8,6 +8,7 @@ import zlib
 from typing import BinaryIO
 
 import numpy as np
+from isal import isal_zlib
 from numpy.typing import NDArray
 from PIL import Image
 
@@ -64,13 +65,15 @@ class Writer:
 
     def __init__(self, stream: BinaryIO, width: int, height: int, channels: int, bits: int) -> None:
         self._stream, self._channels, self._bits = stream, channels, bits
-        self._packer = zlib.compressobj(1, zlib.DEFLATED, 15, 9, zlib.Z_FILTERED)
+        self._packer = isal_zlib.compressobj(1)
         self._left = height
         stream.write(_MAGIC)
         self._chunk(b"IHDR", struct.pack(">IIBBBBB", width, height, bits, {1: 0, 3: 2}[channels], 0, 0, 0))
 
     def _chunk(self, kind: bytes, body: bytes) -> None:
-        self._stream.write(struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body)))
+        self._stream.write(
+            struct.pack(">I", len(body)) + kind + body + struct.pack(">I", isal_zlib.crc32(kind + body))
+        )
 
     def write(self, rows: NDArray[np.uint8] | NDArray[np.uint16]) -> None:
         """Add rows of shape (n, width) or (n, width, channels), north first."""

@@ -104,7 +104,9 @@ def sheet(site: str, recipe: Recipe, sets: Mapping[str, Pyramid]) -> list[SheetF
             ]  # fmt: skip
         else:
             channels, bits, meaning = kinds[name]
-            files.append(SheetFile(f"{stem}_{name}.png", name, width, height, channels, bits, meaning, -1, ranges.get(name)))
+            files.append(
+                SheetFile(f"{stem}_{name}.png", name, width, height, channels, bits, meaning, -1, ranges.get(name))
+            )
     return files
 
 
@@ -117,7 +119,7 @@ def _coded(values: NDArray[np.float32], bits: int) -> Rows:
 def _rows_of(file: SheetFile, at: Places, material: Material, shape: tuple[int, int]) -> Rows:
     """Return one band of one file, coded, of shape ``shape`` (and channels)."""
     if file.map == "colour":
-        return _coded(colour.to_srgb(material.colour), 8).reshape(*shape, 3)
+        return colour.srgb_bytes(material.colour).reshape(*shape, 3)
     if file.map == "normal":
         normal = np.concatenate([-material.slope, np.ones((len(material.slope), 1), np.float32)], 1)
         normal = (normal / np.linalg.norm(normal, axis=1, keepdims=True)).astype(np.float32)
@@ -130,17 +132,6 @@ def _rows_of(file: SheetFile, at: Places, material: Material, shape: tuple[int, 
         return _coded((metres - low) / (high - low), 16).reshape(shape)
     values = material.roughness if file.map == "roughness" else material.occlusion
     return _coded(values, 8).reshape(shape)
-
-
-def band_places(survey: Survey, width_px: int, height_px: int, first: int, last: int) -> Places:
-    """Return the places of the texels of rows ``first`` to ``last - 1`` of a map, row by row.
-
-    A texel's place is its middle; row 0 is the north edge.
-    """
-    x = (np.arange(width_px) + 0.5) * (survey.width_m / width_px)
-    y = survey.depth_m - (np.arange(first, last) + 0.5) * (survey.depth_m / height_px)
-    across = max(survey.width_m / width_px, survey.depth_m / height_px)
-    return places.on_ground(survey, np.tile(x, last - first), np.repeat(y, width_px), across)
 
 
 def bake(
@@ -216,7 +207,7 @@ def _write_maps(
         waiting: list[Future[None]] = []
         for first in range(0, height, band):
             last = min(first + band, height)
-            at = band_places(survey, width, height, first, last)
+            at = places.on_grid(survey, width, height, first, last)
             material = function.ask(prepared, at, token)
 
             def encode(k: int, at: Places = at, material: Material = material, rows: int = last - first) -> None:

@@ -62,7 +62,7 @@ def _between(height: Map, row: float, col: float) -> float:
 
 @kernel
 def _occlusion_rows(height: NDArray[np.float32], pixel_m: float, reach: float, out: Map, a: int, b: int) -> None:
-    rows, cols = height.shape
+    cols = height.shape[1]
     for row in range(a, b):
         for col in range(cols):
             here = height[row, col]

@@ -1,0 +1,1 @@
+"""Measured ratios against plain references. Each first checks that both sides agree."""

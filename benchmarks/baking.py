@@ -1,0 +1,233 @@
+"""A bake of four layers against plain NumPy and OpenCV giving the same maps; its memory at two sizes."""
+
+from __future__ import annotations
+
+import io
+import subprocess
+import sys
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from benchmarks.measure import Line, best_of
+from elvatch.core import noise
+from elvatch.core.cover.recipe import (
+    Edge,
+    ElevationClause,
+    Fit,
+    Ground,
+    HandOff,
+    Layer,
+    Look,
+    Peg,
+    Recipe,
+    Rule,
+    SlopeClause,
+)  # fmt: skip
+from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.ground.survey import Survey, survey
+from elvatch.core.handoff import bake
+from elvatch.core.stock import generators, pyramid
+from elvatch.core.stock.pyramid import CHANNELS, HEIGHT, OCCLUSION, ROUGH, SCALE, SHIFT, SLOPE_X, SLOPE_Y, Pyramid
+from elvatch.store.store import Store
+from elvatch.workshop import Workshop
+
+Image = NDArray[np.float32]
+SIZE = 2048
+TILES = (2.3, 2.9, 3.7, 4.1)
+
+
+def site(size: int) -> tuple[Recipe, Survey, dict[str, Pyramid]]:
+    """Four layers over a 1024 x 1024 ground."""
+    heights = noise.periodic(1024, 3, 5, 8, 0.5) * 60 + 100
+    ground = Heightfield(heights.astype(np.float32), 900.0, 900.0)
+    made = [generators.make(kind, 512, 3) for kind in generators.GENERATORS]
+    names = [f"{k}" * 40 for k in range(4)]
+    rules = (
+        Rule(),
+        Rule(clauses=(ElevationClause(lower_m=95, soft_lower_m=12),)),
+        Rule(clauses=(SlopeClause(lower_deg=14, soft_lower_deg=8),)),
+        Rule(clauses=(SlopeClause(lower_deg=24, soft_lower_deg=6), ElevationClause(upper_m=125, soft_upper_m=10))),
+    )
+    layers = tuple(
+        Layer(
+            id=f"layer{k}", name=f"layer {k}", set=names[k], rule=rules[k], fit=Fit(tile_m=TILES[k], relief_m=0.1),
+            edge=Edge(width_m=0.02), look=Look(variation=0),
+        )
+        for k in range(4)
+    )  # fmt: skip
+    recipe = Recipe(
+        ground=Ground(file="a" * 40, file_name="made", width_m=900, depth_m=900,
+                      lowest_m=ground.lowest_m, highest_m=ground.highest_m),
+        layers=layers, peg=Peg(east_m=450, north_m=450), hand_off=HandOff(size_px=size),
+    )  # fmt: skip
+    return recipe, survey(ground), dict(zip(names, made, strict=True))
+
+
+def _levels(pyramid: Pyramid) -> list[Image]:
+    out, start, side = [], 0, pyramid.size
+    while side:
+        level = pyramid.texels[start : start + side * side].reshape(side, side, CHANNELS)
+        out.append((level * SCALE + SHIFT).astype(np.float32))
+        start, side = start + side * side, side // 2
+    return out
+
+
+def _remap(image: Image, x: Image, y: Image) -> Image:
+    channels = [
+        cv2.remap(np.ascontiguousarray(image[..., k : k + 4]), x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_WRAP)
+        for k in range(0, image.shape[2], 4)
+    ]  # fmt: skip
+    return np.concatenate([c if c.ndim == 3 else c[..., None] for c in channels], axis=2)
+
+
+def plain_maps(recipe: Recipe, land: Survey, sets: dict[str, Pyramid], size: int) -> dict[str, Image]:
+    """The same maps with whole-image NumPy and OpenCV, as one would write them plainly."""
+    steps = ((np.arange(size) + 0.5) / size).astype(np.float64)
+    east, north = np.meshgrid(steps * land.width_m, land.depth_m - steps * land.depth_m)
+    at_col = (east / land.cell_x_m).astype(np.float32)
+    at_row = ((land.depth_m - north) / land.cell_y_m).astype(np.float32)
+    elevation = cv2.remap(land.heights, at_col, at_row, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    rise = cv2.remap(land.gradient, at_col, at_row, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    slope = np.degrees(np.arctan(np.hypot(rise[..., 0], rise[..., 1])))
+
+    def ramp(inside: Image, soft: float) -> Image:
+        t = np.clip(inside / soft + 1, 0, 1)
+        return t * t * (3 - 2 * t)
+
+    total = np.zeros((size, size, CHANNELS), np.float32)
+    shares: list[Image] = []
+    for k, layer in enumerate(recipe.layers):
+        pyramid = sets[layer.set]
+        tile = layer.fit.tile_m
+        detail = np.log2(max(land.width_m / size / tile * pyramid.size, 1))
+        fine, blend = int(detail), float(detail - int(detail))
+        levels = _levels(pyramid)
+        one = np.zeros_like(total)
+        for level, weight in ((fine, 1 - blend), (fine + 1, blend)):
+            side = levels[level].shape[0]
+            x = np.mod(east / tile * side - 0.5, side).astype(np.float32)
+            y = np.mod(-north / tile * side - 0.5, side).astype(np.float32)
+            one += _remap(levels[level], x, y) * np.float32(weight)
+        gain = (layer.fit.relief_m / pyramid.relief_m) * (pyramid.tile_m / tile)
+        sx, sy = one[..., SLOPE_X] * gain, one[..., SLOPE_Y] * gain
+        lost = np.maximum((one[..., SLOPE_Y + 1] * gain) ** 2 - sx * sx - sy * sy, 0)
+        one[..., ROUGH] = np.minimum(np.sqrt(np.sqrt(one[..., ROUGH] ** 4 + np.minimum(lost, 0.5))), 1)
+        one[..., SLOPE_X], one[..., SLOPE_Y] = sx, sy
+        one[..., HEIGHT] = (one[..., HEIGHT] - pyramid.mean[HEIGHT]) * layer.fit.relief_m
+        if k == 0:
+            total, shares = one, [np.ones((size, size), np.float32)]
+            continue
+        presence = np.ones((size, size), np.float32)
+        for clause in layer.rule.clauses:
+            if isinstance(clause, SlopeClause):
+                presence = presence * ramp(slope - (clause.lower_deg or 0), clause.soft_lower_deg)
+            elif clause.lower_m is not None:
+                presence = presence * ramp(elevation - clause.lower_m, clause.soft_lower_m)
+            else:
+                presence = presence * ramp((clause.upper_m or 0) - elevation, clause.soft_upper_m)
+        lead = (one[..., HEIGHT] - total[..., HEIGHT]) / layer.edge.width_m
+        share = presence / (presence + (1 - presence) * np.exp(np.clip(-lead, -60, 60)) + 1e-12)
+        total = total + (one - total) * share[..., None]
+        shares = [s * (1 - share) for s in shares] + [share.astype(np.float32)]
+    return {
+        "colour": total[..., :3], "roughness": total[..., ROUGH], "occlusion": total[..., OCCLUSION],
+        "slope": total[..., SLOPE_X : SLOPE_Y + 1], "height": elevation + total[..., HEIGHT],
+        "shares": np.stack(shares, axis=-1),
+    }  # fmt: skip
+
+
+def plain_files(maps: dict[str, Image], folder: Path) -> None:
+    """Encode and write them as OpenCV does, at the same compression."""
+
+    def write(name: str, values: Image, bits: int) -> None:
+        most = 255 if bits == 8 else 65535
+        coded = (np.clip(values, 0, 1) * most + 0.5).astype(np.uint8 if bits == 8 else np.uint16)
+        coded = coded if coded.ndim == 2 else np.ascontiguousarray(coded[..., ::-1])
+        cv2.imwrite(str(folder / f"{name}.png"), coded, [cv2.IMWRITE_PNG_COMPRESSION, 1])
+
+    linear = np.clip(maps["colour"], 0, 1)
+    write("colour", np.where(linear <= 0.0031308, linear * 12.92, 1.055 * linear ** (1 / 2.4) - 0.055), 8)
+    normal = np.dstack([-maps["slope"], np.ones_like(maps["roughness"])])
+    write("normal", normal / np.linalg.norm(normal, axis=2, keepdims=True) * 0.5 + 0.5, 16)
+    write("roughness", maps["roughness"], 8)
+    write("occlusion", maps["occlusion"], 8)
+    low, high = maps["height"].min(), maps["height"].max()
+    write("height", (maps["height"] - low) / (high - low), 16)
+    for k in range(maps["shares"].shape[2]):
+        write(f"share_{k}", maps["shares"][..., k], 16)
+
+
+def lay_out(folder: Path) -> None:
+    """A site with four sets of 1024 px in a data folder, without the time that drawing them takes."""
+    workshop = Workshop(Store(folder))
+    grain = noise.periodic(1024, 64, 2) * 0.3 + 0.5
+    level = np.dstack([np.zeros_like(grain), np.zeros_like(grain), np.ones_like(grain)])
+    layers = []
+    for k in range(4):
+        maps = pyramid.Maps(np.repeat(grain[..., None] * 0.2 * (k + 1), 3, axis=2), level, grain, grain, grain)
+        name = workshop.store.stock.add(f"set {k}", "made", k, pyramid.build(maps, 2.0, 0.1), b"")
+        layers.append(
+            Layer(id=f"layer{k}", name=f"layer {k}", set=name, opacity=0.7, fit=Fit(tile_m=TILES[k], relief_m=0.1))
+        )
+    stream = io.BytesIO()
+    np.save(stream, noise.periodic(1024, 3, 5, 8, 0.5) * 60 + 100)
+    ground = Ground(file=workshop.store.files.put(stream.getvalue()), file_name="made.npy",
+                    width_m=900, depth_m=900, lowest_m=40, highest_m=160)  # fmt: skip
+    workshop.store.sites.add("Made", Recipe(ground=ground, layers=tuple(layers), peg=Peg(east_m=1, north_m=1)))
+
+
+def peak_mb(data: Path, size: int) -> float:
+    """Bake through the command line in a process of its own; return its peak memory, MB."""
+    watched = (
+        "import sys; from elvatch.cli import main; code = main(sys.argv[1:]); "
+        "print([line.split()[1] for line in open('/proc/self/status') if line.startswith('VmHWM')][0], "
+        "file=sys.stderr); sys.exit(code)"
+    )
+    out = str(data.parent / f"out-{size}")
+    command = [sys.executable, "-c", watched, "bake", "Made", "--data", str(data), "--size", str(size), "--out", out]
+    said = subprocess.run(command, capture_output=True, text=True, check=True)
+    return float(said.stderr.splitlines()[-1]) / 1024
+
+
+def run() -> Iterator[Line]:
+    """Compare maps, then times, then memory."""
+    recipe, land, sets = site(SIZE)
+    with tempfile.TemporaryDirectory() as folder:
+        ours_at, theirs_at = Path(folder) / "ours", Path(folder) / "theirs"
+        theirs_at.mkdir()
+        bake.bake("made", recipe, land, sets, ours_at)
+        maps = plain_maps(recipe, land, sets, SIZE)
+        plain_files(maps, theirs_at)
+        # OpenCV's remap rounds places to 1/32 of a texel: through the edge by height, which divides
+        # heights by 20 mm, that moves shares by up to some 2%; colours stay within a code
+        apart = []
+        for one, other, near in (
+            ("colour", "colour", 1.5),
+            ("roughness", "roughness", 1.5),
+            ("share_03_layer-2", "share_2", 8),
+        ):
+            a = cv2.imread(str(ours_at / f"made_{one}.png"), cv2.IMREAD_UNCHANGED).astype(float)
+            b = cv2.imread(str(theirs_at / f"{other}.png"), cv2.IMREAD_UNCHANGED).astype(float)
+            apart.append(float((np.abs(a - b) / (255 if a.max() < 256 else 65535) < near / 255).mean()))
+        if min(apart) < 0.99:
+            raise AssertionError(f"the two do not write the same maps: {apart}")
+
+        def plain() -> None:
+            plain_files(plain_maps(recipe, land, sets, SIZE), theirs_at)
+
+        mine, theirs = best_of(3, lambda: bake.bake("made", recipe, land, sets, ours_at), plain)
+    note = f"ours {mine:.2f} s with files; {min(apart[:2]):.2%} of colours and "
+    note += f"roughness within 1.5/255, {apart[2]:.2%} of shares within 8/255"
+    yield Line("bake of 2048x2048 with 4 layers, against NumPy and OpenCV", theirs / mine, 5, "x", True, note)
+    with tempfile.TemporaryDirectory() as folder:
+        data = Path(folder) / "data"
+        lay_out(data)
+        small, large = peak_mb(data, 2048), peak_mb(data, 4096)
+    yield Line("peak memory of a 2048 bake", small, 700, " MB", False)
+    yield Line("peak memory of a 4096 bake", large, 700, " MB", False)
+    yield Line("memory of 4096 against 2048", large / small, 1.1, "x", False)

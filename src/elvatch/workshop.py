@@ -43,11 +43,13 @@ class CoverFacts:
     """How a cover lies over its ground.
 
     ``shares`` of the whole ground per layer of the recipe, 0..1, and for those without any the
-    reason; ``chart`` counts of this ground by elevation (rows, lowest first) and slope.
+    reason; ``densities`` of each layer's set as fitted, pixels per metre; ``chart`` counts of this
+    ground by elevation (rows, lowest first) and slope.
     """
 
     shares: list[float]
     reasons: list[str | None]
+    densities: list[float]
     chart: NDArray[np.int64]
     steepest_deg: float
 
@@ -144,7 +146,11 @@ class Workshop:
                 range=((ground.lowest_m, ground.highest_m), (0, steepest)),
             )  # fmt: skip
             reasons = [_why_nowhere(recipe, k, shares[k], land, steepest) for k in range(len(recipe.layers))]
-            return CoverFacts(shares, reasons, chart.astype(np.int64), steepest)
+            densities = [
+                self.store.stock[layer.set].size / layer.fit.tile_m if layer.set in self.store.stock else 0.0
+                for layer in recipe.layers
+            ]
+            return CoverFacts(shares, reasons, densities, chart.astype(np.int64), steepest)
 
         return self._facts.get(digest.of_json(parts), make)
 

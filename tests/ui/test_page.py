@@ -120,6 +120,7 @@ def test_numbers_are_typed_stepped_and_refused_with_what_was_typed_kept(page: Pa
     page.keyboard.press("ArrowUp")
     expect(page.get_by_role("button", name="Undo: Slate bedrock: tile")).to_be_visible()
     expect(tile).to_have_attribute("aria-valuetext", "6.55 m")
+    expect(page.get_by_label("Fit")).to_contain_text(f"{256 / 6.55:.0f} px/m · too coarse for Near")
 
 
 def test_opacity_and_the_where_chart_change_what_is_seen(page: Page) -> None:
@@ -166,6 +167,10 @@ def test_pictures_turn_move_in_and_take_the_whole_row(page: Page) -> None:
     assert box["width"] > 1000
     near.dblclick(position={"x": 100, "y": 200})
     expect(page.locator("[data-stand=far]")).to_be_visible()
+    page.locator("[data-stand=mid]").get_by_role("button", name="Whole row").click()
+    expect(near).to_have_count(0)
+    page.get_by_role("button", name="All three").click()
+    expect(near).to_be_visible()
 
 
 def test_looking_modes_and_the_sun(page: Page) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import shutil
 import threading
 import time
 from collections.abc import Callable
@@ -84,6 +85,17 @@ def test_a_refused_upload_leaves_nothing(client: FlaskClient, workshop: Workshop
     assert not list((workshop.store.folder / "files").rglob("*.png"))
     with workshop.store.database.reading() as db:
         assert db.execute("select count(*) from file where bytes = ?", (len(data),)).fetchone()[0] == 0
+
+
+def test_a_data_folder_that_can_no_longer_be_written_is_said(
+    client: FlaskClient, workshop: Workshop, height_png: Callable[..., Path]
+) -> None:
+    folder = workshop.store.folder / "files"
+    shutil.rmtree(folder)
+    folder.write_text("in the way")
+    answer = bring(client, height_png().read_bytes())
+    assert answer.status_code == 422
+    assert "expected room and permission to write" in answer.get_json()["message"]
 
 
 @pytest.mark.parametrize(

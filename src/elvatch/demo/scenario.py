@@ -120,5 +120,5 @@ def recipe(file: str, sets: dict[str, str]) -> Recipe:
             mid=Stand(bearing_deg=20, tilt_deg=10, distance_m=40, view_deg=42),
             near=Stand(bearing_deg=340, tilt_deg=15, distance_m=4.6, view_deg=44),
         ),
-        light=Light(sun_bearing_deg=262, sun_height_deg=30, mist=0.08),
+        light=Light(sun_bearing_deg=262, sun_height_deg=30, mist=0.04),
     )

@@ -53,13 +53,18 @@ class Database:
     def writing(self) -> Iterator[sqlite3.Connection]:
         """A transaction: committed to disk at the end, undone on any error."""
         connection = self._connection()
-        connection.execute("begin immediate")
         try:
-            yield connection
-        except BaseException:
-            connection.execute("rollback")
-            raise
-        connection.execute("commit")
+            connection.execute("begin immediate")
+            try:
+                yield connection
+            except BaseException:
+                connection.execute("rollback")
+                raise
+            connection.execute("commit")
+        except sqlite3.OperationalError as error:
+            raise RefusalError(
+                str(self._path), str(error), "room and permission to write", "free the data folder and try again"
+            ) from None
 
     def _migrate(self) -> None:
         with self.reading() as connection:

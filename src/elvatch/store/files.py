@@ -39,18 +39,13 @@ class Files:
         name = digest.of_bytes(data)
         path = self.path(name)
         if not path.exists():
-            path.parent.mkdir(parents=True, exist_ok=True)
-            handle, temporary = tempfile.mkstemp(prefix=".new-", dir=path.parent)
             try:
-                with os.fdopen(handle, "wb") as stream:
-                    stream.write(data)
-                    stream.flush()
-                    os.fsync(stream.fileno())
-                Path(temporary).replace(path)
-                _sync_folder(path.parent)
-            except BaseException:
-                Path(temporary).unlink(missing_ok=True)
-                raise
+                _write_beside(path, data)
+            except OSError as error:
+                found = error.strerror or "an error"
+                raise RefusalError(
+                    str(path.parent), found, "room and permission to write", "free the data folder and try again"
+                ) from None
         with self._database.writing() as db:
             db.execute("insert or ignore into file values (?, ?, ?)", (name, len(data), now()))
         return name
@@ -79,6 +74,22 @@ class Files:
         for unfinished in self._folder.glob("*/.new-*"):
             unfinished.unlink(missing_ok=True)
         return len(loose)
+
+
+def _write_beside(path: Path, data: bytes) -> None:
+    """Write a file under a temporary name, on disk, and rename it."""
+    path.parent.mkdir(parents=True, exist_ok=True)
+    handle, temporary = tempfile.mkstemp(prefix=".new-", dir=path.parent)
+    try:
+        with os.fdopen(handle, "wb") as stream:
+            stream.write(data)
+            stream.flush()
+            os.fsync(stream.fileno())
+        Path(temporary).replace(path)
+        _sync_folder(path.parent)
+    except BaseException:
+        Path(temporary).unlink(missing_ok=True)
+        raise
 
 
 def _sync_folder(folder: Path) -> None:

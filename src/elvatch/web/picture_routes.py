@@ -96,11 +96,9 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
         recipe = from_data(body(_Ask).recipe)
         facts = newest("facts", lambda token: workshop.cover_facts(recipe, token))
         return jsonify(
-            shares=facts.shares,
-            reasons=facts.reasons,
-            chart=facts.chart.tolist(),
-            steepestDeg=facts.steepest_deg,
-        )
+            shares=facts.shares, reasons=facts.reasons, densities=facts.densities,
+            chart=facts.chart.tolist(), steepestDeg=facts.steepest_deg,
+        )  # fmt: skip
 
     @picture.post("/api/transect")
     def transect() -> Any:

@@ -71,6 +71,7 @@ export interface NewSite {
 export interface CoverFacts {
   shares: number[];
   reasons: (string | null)[];
+  densities: number[];
   chart: number[][];
   steepestDeg: number;
 }

@@ -19,6 +19,7 @@ interface OpenSite {
   mode: Mode;
   before: Recipe | null;
   showBefore: boolean;
+  nearMmPerPixel: number;
   open: (id: string) => Promise<void>;
   preview: (change: (recipe: Recipe) => Recipe) => void;
   keep: (label: string, change?: (recipe: Recipe) => Recipe) => void;
@@ -66,6 +67,7 @@ export const useSite = create<OpenSite>((set, get) => {
     mode: "lit",
     before: null,
     showBefore: false,
+    nearMmPerPixel: 0,
 
     open: async (id) => {
       if (get().state?.id !== id) set({ state: null, shown: null, selected: null, before: null, mode: "lit" });

@@ -14,7 +14,7 @@ _AIR = (0.085, 0.135, 0.235)
 _ZENITH = (0.38, 0.56, 0.98)
 _HORIZON = (0.92, 1.00, 1.08)
 _SUN_STRENGTH = 7.0
-_GREY_SHOWS_AS = 0.35
+_GREY_SHOWS_AS = 0.38
 _GROUND_RETURNS = 0.14
 
 
@@ -51,7 +51,7 @@ def lighting(light: Light) -> Lighting:
     air_mass = 1.0 / (sun[2] + 0.15 * (light.sun_height_deg + 3.885) ** -1.253)  # Kasten 1965
     sun_colour = tuple(_SUN_STRENGTH * math.exp(-depth * air_mass) for depth in _AIR)
     # a low sun leaves a darker sky
-    glow = light.sky * (0.35 + 0.65 * math.sqrt(sun[2])) * 0.50
+    glow = light.sky * (0.35 + 0.65 * math.sqrt(sun[2])) * 0.40
     zenith, horizon = _scaled(_ZENITH, glow), _scaled(_HORIZON, glow)
     # irradiance of a level plane under a sky that runs from zenith to horizon colour
     sky = tuple(math.pi * (0.55 * z + 0.45 * h) for z, h in zip(zenith, horizon, strict=True))

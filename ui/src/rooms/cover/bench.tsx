@@ -28,11 +28,15 @@ export function Bench({ facts }: { facts: CoverFacts | null }) {
         </div>
         <WhereChart layer={layer} facts={facts} />
       </section>
-      <FitPanel layer={layer} />
+      <FitPanel layer={layer} density={facts?.densities[index] ?? 0} />
       <LookPanel layer={layer} />
     </div>
   );
 }
+
+/** Texels a pixel of Near: fewer than the first look soft, more than the second are wasted. */
+const TOO_COARSE = 0.6;
+const TOO_FINE = 6;
 
 interface PartTrack<K extends string> {
   field: K;
@@ -69,15 +73,13 @@ function useTracks<P extends "fit" | "look" | "edge">(layer: Layer, part: P) {
   };
 }
 
-function FitPanel({ layer }: { layer: Layer }) {
+function FitPanel({ layer, density }: { layer: Layer; density: number }) {
   const track = useTracks<"fit">(layer, "fit");
-  const near = useSite((s) => s.shown?.stands.near);
+  const mmPerPixel = useSite((s) => s.nearMmPerPixel);
   const fit: Fit = layer.fit;
-  const set = 1024;
-  const density = set / fit.tile_m;
-  const perPixel = near ? (2 * near.distance_m * Math.tan((near.view_deg * Math.PI) / 360)) / 380 : 0.01;
-  const needed = 1 / perPixel;
-  const verdict = density < needed * 0.6 ? "too coarse for Near" : density > needed * 6 ? "finer than Near shows" : "enough for Near";
+  const shownDensity = mmPerPixel > 0 ? 1000 / mmPerPixel : 0;
+  const verdict =
+    density < shownDensity * TOO_COARSE ? "too coarse for Near" : density > shownDensity * TOO_FINE ? "finer than Near shows" : "enough for Near";
   return (
     <section aria-label="Fit" className="border-r border-rule px-3.5 py-2.5">
       <h2 className="heading mb-1">Fit</h2>
@@ -87,7 +89,7 @@ function FitPanel({ layer }: { layer: Layer }) {
       {track({ field: "offset_north_m", label: "North", unit: "m", least: -20, most: 20, step: 0.05, usual: 0, digits: 2, perPixel: 0.02, hint: "Offset northwards" })}
       {track({ field: "relief_m", label: "Relief", unit: "m", least: 0, most: Math.min(fit.tile_m, 5), step: 0.001, usual: 0.05, digits: 3, perPixel: 0.002, hint: "Metres from the lowest to the highest of its height" })}
       <p className="figures mt-1 text-quiet">
-        {shown(density, 0)} px/m · {verdict}
+        {density > 0 && shownDensity > 0 ? `${shown(density, 0)} px/m · ${verdict}` : "measuring…"}
       </p>
       <p className="mt-1 text-xs text-quiet">Projected from above.</p>
     </section>

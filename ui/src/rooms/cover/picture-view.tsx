@@ -1,10 +1,11 @@
 /** One of the three pictures: shows the cover, turns and tips when dragged, carries the peg in Far. */
 
-import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { spot, type PictureAnswer } from "../../api/client";
 import type { Spot, StandName } from "../../api/types";
 import type { Recipe, Stand } from "../../generated/recipe";
 import { shown } from "../../parts/number";
+import { useSize } from "../../parts/use-size";
 import { useSite } from "../../state/site";
 import { PictureLoop, type Wanted } from "./picture-loop";
 
@@ -17,22 +18,6 @@ interface PictureProps {
 }
 
 const MOST_PX = 1600;
-
-function useSize() {
-  const box = useRef<HTMLDivElement>(null);
-  const [size, setSize] = useState<{ width: number; height: number } | null>(null);
-  useLayoutEffect(() => {
-    const element = box.current;
-    if (!element) return;
-    const watch = new ResizeObserver(([entry]) => {
-      const { width = 0, height = 0 } = entry?.contentRect ?? {};
-      if (width >= 16 && height >= 16) setSize({ width: Math.round(width), height: Math.round(height) });
-    });
-    watch.observe(element);
-    return () => watch.disconnect();
-  }, []);
-  return { box, size };
-}
 
 /** What this picture depends on, and nothing else: Far does not change with the peg. */
 function usePicture(stand: StandName, size: { width: number; height: number } | null, onTime: (ms: number) => void) {
@@ -52,13 +37,14 @@ function usePicture(stand: StandName, size: { width: number; height: number } | 
         if (before) window.setTimeout(() => URL.revokeObjectURL(before.url), 1000);
         return next;
       });
+      if (stand === "near" && rested) useSite.setState({ nearMmPerPixel: next.mmPerPixel });
       setAsked(of);
       if (rested) setRestedOn(of);
       onTime(next.serverMs);
     }, setTrouble);
     loop.current = made;
     return () => made.end();
-  }, [onTime]);
+  }, [onTime, stand]);
 
   const masks = mode === "presence" || mode === "coverage";
   const layer = recipe && masks ? recipe.layers.findIndex((one) => one.id === selected) : -1;
@@ -99,12 +85,13 @@ export function PictureView({ stand, label, whole, onWhole, onTime }: PicturePro
   const { box, size } = useSize();
   const { answer, resting, trouble } = usePicture(stand, size, onTime);
   const { preview, keep, drop } = useSite.getState();
+  const frame = useRef<HTMLElement | null>(null);
   const drag = useRef<{ x: number; y: number; moved: boolean } | null>(null);
   const wheel = useRef<number | undefined>(undefined);
 
   // React listens to wheels passively; the page must not scroll or zoom under a picture
   useEffect(() => {
-    const element = box.current;
+    const element = frame.current;
     if (!element) return;
     const roll = (event: WheelEvent) => {
       event.preventDefault();
@@ -127,7 +114,10 @@ export function PictureView({ stand, label, whole, onWhole, onTime }: PicturePro
 
   return (
     <div
-      ref={box}
+      ref={(element) => {
+        frame.current = element;
+        box(element);
+      }}
       data-stand={stand}
       data-resting={resting}
       role="application"
@@ -193,7 +183,7 @@ export function PictureView({ stand, label, whole, onWhole, onTime }: PicturePro
         <span className="truncate">
           {answer ? `${distanceText(answer.distanceM)} · ${scaleText(answer.mmPerPixel)}` : ""}
         </span>
-        <button type="button" className="underline" onClick={onWhole} title="Double-click the picture does the same">
+        <button type="button" className="underline" onClick={onWhole} onPointerDown={(event) => event.stopPropagation()} onDoubleClick={(event) => event.stopPropagation()} title="Double-click the picture does the same">
           {whole ? "All three" : "Whole row"}
         </button>
       </div>

@@ -1,6 +1,7 @@
 /** The cut along a line through the peg, hatched by the layer on top. */
 
 import { useEffect, useState } from "react";
+import { useSize } from "../../parts/use-size";
 import * as api from "../../api/client";
 import type { Transect } from "../../api/types";
 import { hatchOf } from "../../parts/hatch";
@@ -8,7 +9,6 @@ import { Num, shown } from "../../parts/number";
 import { useSite } from "../../state/site";
 
 const HEIGHT = 76;
-const WIDTH = 1052;
 const FILL = 13;
 
 function useTransect(bearingDeg: number): Transect | null {
@@ -47,15 +47,17 @@ function runsOf(layer: number[]): Run[] {
 }
 
 export function TransectStrip() {
+  const { box, size } = useSize();
+  const width = size?.width ?? 1052;
   const [bearing, setBearing] = useState(90);
   const cut = useTransect(bearing);
   const layers = useSite((s) => s.shown?.layers);
-  if (!cut || !layers) return <div className="border-y border-ink bg-raised" />;
+  if (!cut || !layers) return <div ref={box} className="border-y border-ink bg-raised" />;
 
   const length = cut.distanceM.at(-1) ?? 1;
   const low = Math.min(...cut.elevationM);
   const high = Math.max(...cut.elevationM);
-  const perMetre = WIDTH / length;
+  const perMetre = width / length;
   const exaggeration = Math.max(1, Math.floor((HEIGHT - FILL - 12) / Math.max(1e-6, (high - low) * perMetre)));
   const tall = Math.min((HEIGHT - FILL - 10) / Math.max(1e-6, high - low), perMetre * exaggeration);
   const x = (i: number) => (cut.distanceM[i] ?? 0) * perMetre;
@@ -69,10 +71,10 @@ export function TransectStrip() {
   const times = tall / perMetre;
 
   return (
-    <div className="relative overflow-hidden border-y border-ink bg-raised">
-      <svg width="100%" height={HEIGHT} viewBox={`0 0 ${WIDTH} ${HEIGHT}`} preserveAspectRatio="none" role="img"
+    <div ref={box} className="relative overflow-hidden border-y border-ink bg-raised">
+      <svg width={width} height={HEIGHT} role="img"
         aria-label={`Transect through the peg, ${shown(low, 0)} to ${shown(high, 0)} m`}>
-        <path d={`M${all.join("L")}L${WIDTH} ${HEIGHT}L0 ${HEIGHT}z`} fill="#e3e1dc" />
+        <path d={`M${all.join("L")}L${width} ${HEIGHT}L0 ${HEIGHT}z`} fill="#e3e1dc" />
         {runsOf(cut.layer).map((run) => {
           const to = Math.min(run.to + 1, cut.distanceM.length - 1);
           const top = path(run.from, to, 0);
@@ -83,8 +85,8 @@ export function TransectStrip() {
             </path>
           );
         })}
-        <path d={`M${all.join("L")}`} fill="none" stroke="#1c1d1e" strokeWidth="1.4" vectorEffect="non-scaling-stroke" />
-        <path d={`M${(cut.pegAtM * perMetre).toFixed(1)} 2v${HEIGHT - 4}`} stroke="#c8401f" vectorEffect="non-scaling-stroke" />
+        <path d={`M${all.join("L")}`} fill="none" stroke="#1c1d1e" strokeWidth="1.4" />
+        <path d={`M${(cut.pegAtM * perMetre).toFixed(1)} 2v${HEIGHT - 4}`} stroke="#c8401f" />
       </svg>
       <span className="figures absolute bottom-1 left-2 flex items-center gap-1 bg-raised/85 px-1 text-[11px] text-quiet">
         Transect through the peg, bearing

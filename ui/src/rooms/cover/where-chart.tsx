@@ -106,9 +106,9 @@ export function WhereChart({ layer, facts }: { layer: Layer; facts: CoverFacts |
       <title>Where-chart: this ground by slope and elevation, and where {layer.name} lies</title>
       <rect x={LEFT} y={TOP} width={WIDE} height={TALL} fill="#f6f5f3" stroke="#1c1d1e" />
       {facts && cells.map((cell) => (
-        <rect key={`${cell.row}-${cell.col}`} fill="#1c1d1e" opacity={cell.share}
-          x={x((cell.col / cell.cols) * facts.steepestDeg)} width={((WIDE / cell.cols) * facts.steepestDeg) / steepest + 0.3}
-          y={TOP + TALL - ((cell.row + 1) / cell.rows) * TALL} height={TALL / cell.rows + 0.3} />
+        <rect key={`${cell.row}-${cell.col}`} fill="#1c1d1e" shapeRendering="crispEdges" opacity={cell.share}
+          x={x((cell.col / cell.cols) * facts.steepestDeg)} width={((WIDE / cell.cols) * facts.steepestDeg) / steepest}
+          y={TOP + TALL - ((cell.row + 1) / cell.rows) * TALL} height={TALL / cell.rows} />
       ))}
       {!first && (
         <>

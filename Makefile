@@ -50,8 +50,9 @@ $(VENV)/.dev: requirements-dev.lock $(VENV)/.run
 	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-dev.lock
 	touch $@
 
+# npm ci refuses a lock file without the platform packages that a registry does not serve
 ui/node_modules/.done: ui/package-lock.json
-	cd ui && npm ci --silent --no-audit --no-fund
+	cd ui && npm install --no-save --silent --no-audit --no-fund
 	touch $@
 
 $(STATIC): ui/node_modules/.done $(UI_SOURCES)

@@ -225,8 +225,74 @@ def test_a_new_site_from_a_file(page: Page, height_png: Callable[..., Path]) -> 
     form.get_by_label("Depth, north–south (m)").fill("500")
     form.get_by_role("button", name="Make the site").click()
     rested(page)
-    expect(page.get_by_text("Steep hills 500 × 500 m · 0–100 m")).to_be_visible()
+    expect(page.get_by_role("banner")).to_contain_text("Steep hills500 × 500 m · 0–100 m")
     assert pixels(page, "far").std() > 12
+
+
+def test_the_true_size_is_changed_later_and_taken_back(page: Page) -> None:
+    open_cover(page)
+    before = pixels(page, "far")
+    page.get_by_role("button", name="1.2 × 1.2 km · 84–226 m").click()
+    form = page.get_by_role("dialog", name="True size")
+    form.get_by_label("Highest elevation").fill("50")
+    expect(form.get_by_role("alert")).to_contain_text("expected the highest above the lowest")
+    expect(form.get_by_role("button", name="Change the size")).to_be_disabled()
+    form.get_by_label("Highest elevation").fill("400")
+    form.get_by_role("button", name="Change the size").click()
+    rested(page)
+    expect(page.get_by_role("button", name="1.2 × 1.2 km · 84–400 m")).to_be_visible()
+    assert changed(before, pixels(page, "far")) > 0.2
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("button", name="1.2 × 1.2 km · 84–226 m")).to_be_visible()
+    rested(page)
+    assert changed(before, pixels(page, "far")) < 0.001
+
+
+def test_holding_b_shows_the_site_before_the_last_edit(page: Page) -> None:
+    open_cover(page)
+    before = pixels(page, "mid")
+    page.get_by_role("button", name="Light 30°").click()
+    page.get_by_role("button", name="Grazing light").click()
+    page.keyboard.press("Escape")
+    rested(page)
+    assert changed(before, pixels(page, "mid")) > 0.2
+    page.keyboard.down("b")
+    expect(page.get_by_text("before the last edit")).to_be_visible()
+    rested(page)
+    assert changed(before, pixels(page, "mid")) < 0.001
+    page.keyboard.up("b")
+    expect(page.get_by_text("before the last edit")).to_have_count(0)
+    rested(page)
+    assert changed(before, pixels(page, "mid")) > 0.2
+
+
+def test_a_clause_opens_onto_its_histogram_and_is_turned_round(page: Page) -> None:
+    open_cover(page)
+    share = page.locator("aside li").first.locator("[data-share]")
+    before = float(share.get_attribute("data-share") or 0)
+    page.get_by_role("button", name="soft over 5°").click()
+    panel = page.get_by_role("dialog", name="slope on this ground")
+    words = panel.get_by_text("within the limits").inner_text()
+    inside = float(re.findall(r"([\d.]+)%", words)[0]) / 100
+    assert abs(inside - before) < 0.1
+    panel.get_by_role("button", name="The opposite").click()
+    rested(page)
+    assert float(share.get_attribute("data-share") or 0) > 0.5
+    panel.get_by_role("button", name="No limit").click()
+    expect(page.get_by_text("of any slope")).to_be_visible()
+    panel.get_by_role("button", name="Remove the clause").click()
+    expect(page.get_by_role("button", name="Limit by slope")).to_be_visible()
+
+
+def test_the_bake_can_be_cancelled_in_the_page(page: Page) -> None:
+    open_cover(page)
+    page.get_by_role("link", name="Hand-off").click()
+    page.get_by_role("radio", name="8192").click()
+    page.get_by_role("button", name="Write the maps").click()
+    expect(page.get_by_text(re.compile(r"^[1-9]\d?% · about \d+ s left$"))).to_be_visible()
+    page.get_by_role("button", name="Cancel").click()
+    expect(page.get_by_text("Cancelled; nothing was written.")).to_be_visible()
+    expect(page.get_by_role("button", name="Write the maps")).to_be_enabled()
 
 
 def test_a_file_that_is_no_height_image_is_refused_in_words(page: Page, tmp_path: Path) -> None:

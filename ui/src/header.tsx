@@ -3,20 +3,14 @@
 import { useEffect, useState } from "react";
 import type { Room } from "./app";
 import { Panel } from "./parts/panel";
-import { shown } from "./parts/number";
 import { KEYS, typing } from "./state/keys";
 import { useSite } from "./state/site";
+import { TrueSize } from "./true-size";
 
 const ROOMS: readonly { room: Room; number: string; label: string }[] = [
   { room: "cover", number: "3", label: "Cover" },
   { room: "hand-off", number: "4", label: "Hand-off" },
 ];
-
-export function sizeText(width: number, depth: number): string {
-  const km = Math.max(width, depth) >= 1000;
-  const one = (v: number) => (km ? shown(v / 1000, v % 1000 === 0 ? 0 : 1) : shown(v, v % 1 === 0 ? 0 : 1));
-  return `${one(width)} × ${one(depth)} ${km ? "km" : "m"}`;
-}
 
 export function Header({ room }: { room: Room | "sites" }) {
   const { state, keeping, trouble, step, say } = useSite();
@@ -43,12 +37,9 @@ export function Header({ room }: { room: Room | "sites" }) {
         <b className="text-[17px] font-semibold">Elvatch</b>
       </a>
       {site && (
-        <span className="truncate">
-          {site.title}{" "}
-          <span className="figures text-quiet">
-            {sizeText(site.recipe.ground.width_m, site.recipe.ground.depth_m)} · {shown(site.recipe.ground.lowest_m, 0)}–
-            {shown(site.recipe.ground.highest_m, 0)} m
-          </span>
+        <span className="flex items-baseline gap-2">
+          <span className="max-w-60 truncate">{site.title}</span>
+          <TrueSize />
         </span>
       )}
       {site && (

@@ -15,7 +15,7 @@ from elvatch.core.picture.gbuffer import Fragments, GBuffer
 from elvatch.core.picture.light import Lighting
 from elvatch.core.picture.scene import FIGURE, GROUND, SIDE, SKY
 
-_FIGURE_TONE = 0.12
+_FIGURE_TONE = 0.2
 _SIDE_TONE = 0.42
 _SIDE_LINE_M = 10.0
 

@@ -3,9 +3,9 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import * as api from "../../api/client";
 import type { SiteLine } from "../../api/types";
-import { sizeText } from "../../header";
 import { shown } from "../../parts/number";
 import { useSite } from "../../state/site";
+import { sizeText } from "../../true-size";
 import { NewSite } from "./new-site";
 
 export function SitesRoom() {

@@ -1,0 +1,109 @@
+"""Operations on sites: what is computed once, what is said of layers that cover nothing, transects, probes."""
+
+from __future__ import annotations
+
+import io
+
+import numpy as np
+import pytest
+
+from elvatch.core.cover.recipe import ElevationClause, Ground, Layer, Recipe, Rule, SlopeClause
+from elvatch.core.picture import picture
+from elvatch.core.picture.picture import View
+from elvatch.workshop import Workshop
+from tests.conftest import flat_set, layer, plane
+
+
+def laid(workshop: Workshop, *rules: Rule, **parts: object) -> Recipe:
+    """A slope of 20 degrees rising northwards, a base layer and one more for each rule."""
+    stream = io.BytesIO()
+    np.save(stream, plane(20, 0).heights_m)
+    kept = workshop.store.stock.add("Grey", "slate-scree", 1, flat_set(0.2), b"")
+    base = layer("base", 0).model_copy(update={"set": kept})
+    uppers = [
+        Layer.model_validate(base.model_dump() | {"id": f"upper{k}", "name": f"upper {k}", "rule": rule} | parts)
+        for k, rule in enumerate(rules)
+    ]
+    span = 50 * np.tan(np.radians(20))
+    ground = Ground(
+        file=workshop.store.files.put(stream.getvalue()), file_name="slope.npy", width_m=100, depth_m=100,
+        lowest_m=50 - span, highest_m=50 + span,
+    )  # fmt: skip
+    return workshop.new_recipe(ground).model_copy(update={"layers": (base, *uppers)})
+
+
+@pytest.mark.parametrize(
+    ("rule", "parts", "reason"),
+    [
+        (Rule(clauses=(SlopeClause(lower_deg=70),)), {}, "nothing here is steeper than 70°"),
+        (Rule(clauses=(ElevationClause(lower_m=500),)), {}, "nothing here lies above 500 m"),
+        (Rule(clauses=(ElevationClause(upper_m=-500),)), {}, "nothing here lies below -500 m"),
+        (Rule(), {"on": False}, "it is hidden"),
+        (Rule(), {"opacity": 0.0}, "its opacity is 0"),
+        (Rule(clauses=(SlopeClause(lower_deg=70),)), {"opacity": 0.5}, "nothing here is steeper than 70°"),
+        (Rule(clauses=(SlopeClause(upper_deg=5, soft_upper_deg=0),)), {}, "its clauses meet nowhere together"),
+        (Rule(clauses=(SlopeClause(lower_deg=10),)), {}, None),
+    ],
+)
+def test_a_layer_that_covers_nothing_says_why(
+    workshop: Workshop, rule: Rule, parts: dict[str, object], reason: str | None
+) -> None:
+    facts = workshop.cover_facts(laid(workshop, rule, **parts))
+    assert facts.reasons == [None if reason else facts.reasons[0], reason]
+    assert (facts.shares[1] == 0) is (reason is not None)
+
+
+def test_shares_are_of_the_whole_ground(workshop: Workshop) -> None:
+    upper_half = Rule(clauses=(ElevationClause(lower_m=50, soft_lower_m=0),))
+    facts = workshop.cover_facts(laid(workshop, upper_half))
+    assert facts.shares == pytest.approx([0.5, 0.5], abs=0.01)
+    assert facts.densities == [8.0, 8.0], "8 pixels over a tile of 1 m"
+    assert facts.steepest_deg == pytest.approx(20, abs=0.01)
+    assert facts.chart.sum() == 65 * 65
+
+
+def test_the_transect_runs_from_edge_to_edge_through_the_peg(workshop: Workshop) -> None:
+    recipe = laid(workshop, Rule(clauses=(ElevationClause(lower_m=50, soft_lower_m=0),)))
+    north = workshop.transect(recipe, 0)
+    assert north.distance_m[-1] == pytest.approx(100)
+    assert north.peg_at_m == pytest.approx(50)
+    wanted = 50 + (north.distance_m - 50) * np.tan(np.radians(20))
+    np.testing.assert_allclose(north.elevation_m, wanted, atol=0.01)
+    assert (north.layer[north.distance_m < 49] == 0).all()
+    assert (north.layer[north.distance_m > 51] == 1).all()
+    diagonal = workshop.transect(recipe, 45)
+    assert diagonal.distance_m[-1] == pytest.approx(100 * np.sqrt(2))
+    assert np.ptp(workshop.transect(recipe, 90).elevation_m) < 0.01
+
+
+def test_a_probe_agrees_with_the_slope(workshop: Workshop) -> None:
+    found = workshop.probe(laid(workshop), 30.0, 70.0)
+    assert found.slope_deg == pytest.approx(20, abs=0.01)
+    assert found.elevation_m == pytest.approx(50 + 20 * np.tan(np.radians(20)), abs=0.01)
+
+
+def test_the_ground_is_measured_once(workshop: Workshop, monkeypatch: pytest.MonkeyPatch) -> None:
+    calls: list[int] = []
+    survey = picture.survey
+    monkeypatch.setattr(picture, "survey", lambda *a: (calls.append(1), survey(*a))[1])
+    recipe = laid(workshop)
+    for stand in ("far", "mid", "near"):
+        workshop.picture_png(recipe, View(stand, 32, 32, 1))
+    workshop.cover_facts(recipe)
+    assert calls == [1]
+
+
+def test_a_small_ground_gets_stands_that_fit_it(workshop: Workshop) -> None:
+    recipe = laid(workshop)
+    assert recipe.stands.far.distance_m == pytest.approx(105)
+    assert recipe.stands.mid.distance_m <= 40
+    assert (recipe.peg.east_m, recipe.peg.north_m) == (50, 50)
+
+
+def test_tidying_clears_partial_hand_offs_only(workshop: Workshop) -> None:
+    folder = workshop.handoff_folder
+    (folder / ".part-xyz").mkdir(parents=True)
+    (folder / ".part-xyz" / "half.png").write_bytes(b"half")
+    (folder / "done").mkdir()
+    workshop.tidy()
+    assert [p.name for p in folder.iterdir()] == ["done"]

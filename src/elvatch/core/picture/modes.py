@@ -86,7 +86,9 @@ def _grid(places: Places, lit: NDArray[np.float32]) -> NDArray[np.float32]:
             np.abs(places.x_m / spacing - np.rint(places.x_m / spacing)),
             np.abs(places.y_m / spacing - np.rint(places.y_m / spacing)),
         ) * spacing  # fmt: skip
-        seen = np.clip(1.3 - away / np.maximum(across * 0.7, spacing * 0.004), 0, 1)
+        # coarser lines are drawn thicker, up to a few pixels
+        width = np.maximum(across * 0.7, np.minimum(across * 2.0, spacing * 0.004))
+        seen = np.clip(1.3 - away / width, 0, 1)
         seen = seen * np.clip((spacing / across - 6.0) / 8.0, 0, 1) * strength
         out += (_INK - out) * seen.astype(np.float32)[:, None]
     return out

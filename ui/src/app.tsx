@@ -27,8 +27,29 @@ function usePlace(): Place {
   return placeOf(hash);
 }
 
+/** A file dropped where nothing takes it must not lead the browser away from the work. */
+function useStrayDrops(room: Place["room"]) {
+  const say = useSite((s) => s.say);
+  useEffect(() => {
+    const over = (event: DragEvent) => event.preventDefault();
+    const drop = (event: DragEvent) => {
+      event.preventDefault();
+      if (room !== "sites" && event.dataTransfer?.files.length) {
+        say("This looks like a file for a new site: height files (PNG, TIFF, NPY) are dropped in Sites. Nothing was changed.");
+      }
+    };
+    window.addEventListener("dragover", over);
+    window.addEventListener("drop", drop);
+    return () => {
+      window.removeEventListener("dragover", over);
+      window.removeEventListener("drop", drop);
+    };
+  }, [room, say]);
+}
+
 export function App() {
   const place = usePlace();
+  useStrayDrops(place.room);
   const open = useSite((s) => s.open);
   const site = place.room === "sites" ? null : place.site;
   useEffect(() => {

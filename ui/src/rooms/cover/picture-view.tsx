@@ -1,6 +1,6 @@
 /** One of the three pictures: shows the cover, turns and tips when dragged, carries the peg in Far. */
 
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { spot, type PictureAnswer } from "../../api/client";
 import type { Spot, StandName } from "../../api/types";
 import type { Recipe, Stand } from "../../generated/recipe";
@@ -27,7 +27,6 @@ function usePicture(stand: StandName, size: { width: number; height: number } | 
   const selected = useSite((s) => s.selected);
   const [answer, setAnswer] = useState<PictureAnswer | null>(null);
   const [restedOn, setRestedOn] = useState<Wanted | null>(null);
-  const [asked, setAsked] = useState<Wanted | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const loop = useRef<PictureLoop | null>(null);
 
@@ -38,7 +37,6 @@ function usePicture(stand: StandName, size: { width: number; height: number } | 
         return next;
       });
       if (stand === "near" && rested) useSite.setState({ nearMmPerPixel: next.mmPerPixel });
-      setAsked(of);
       if (rested) setRestedOn(of);
       onTime(next.serverMs);
     }, setTrouble);
@@ -51,14 +49,16 @@ function usePicture(stand: StandName, size: { width: number; height: number } | 
   const width = size ? Math.min(size.width, MOST_PX) : 0;
   const height = size ? Math.min(size.height, MOST_PX) : 0;
   const of = recipe?.stands[stand];
-  useEffect(() => {
-    if (!recipe || !width) return;
-    const wanted: Wanted = { recipe, stand, width_px: width, height_px: height, mode, layer };
-    loop.current?.want(wanted, moving);
+  const wanted = useMemo<Wanted | null>(
+    () => (recipe && width ? { recipe, stand, width_px: width, height_px: height, mode, layer } : null),
     // the parts of the recipe that this picture shows
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [recipe?.ground, recipe?.layers, recipe?.light, recipe?.peg, of, stand, width, height, mode, layer, moving]);
-  return { answer, resting: asked !== null && asked === restedOn && !moving, trouble };
+    [recipe?.ground, recipe?.layers, recipe?.light, recipe?.peg, of, stand, width, height, mode, layer],
+  );
+  useEffect(() => {
+    if (wanted) loop.current?.want(wanted, moving);
+  }, [wanted, moving]);
+  return { answer, resting: wanted !== null && restedOn === wanted && !moving, trouble };
 }
 
 function turned(stand: Stand, dx: number, dy: number): Stand {
@@ -180,6 +180,7 @@ export function PictureView({ stand, label, whole, onWhole, onTime }: PicturePro
       {stand === "far" && answer?.peg && size && <PegMark at={answer.peg} size={size} />}
       <div className="figures absolute inset-x-0 bottom-0 flex justify-between gap-3 bg-raised/90 px-2 py-[3px] text-xs font-medium whitespace-nowrap">
         <b className="font-semibold">{label}</b>
+        {answer && !resting && !trouble && <span className="text-quiet">refining…</span>}
         <span className="truncate">
           {answer ? `${distanceText(answer.distanceM)} · ${scaleText(answer.mmPerPixel)}` : ""}
         </span>

@@ -138,7 +138,7 @@ class Workshop:
             x, y = np.meshgrid(steps * ground.width_m, ground.depth_m - steps * ground.depth_m)
             at = places.on_ground(land.survey, x.ravel(), y.ravel(), ground.width_m / _COVER_GRID)
             mean = function.ask(prepared, at, token).shares.mean(axis=0)
-            shares = [float(mean[k]) if k >= 0 else 0.0 for k in prepared.places]
+            shares = [float(mean[k]) if k >= 0 else 0.0 for k in prepared.positions]
             slope = slope_deg(land.survey.gradient)
             steepest = max(float(slope.max()), 1.0)
             chart, _, _ = np.histogram2d(
@@ -169,7 +169,7 @@ class Workshop:
         at_places = places.on_ground(land.survey, x, y, (end - start) / _TRANSECT)
         prepared = plan.prepare(recipe.layers, self.store.stock)
         shares = function.ask(prepared, at_places).shares
-        back = np.array([k for k, shown in enumerate(prepared.places) if shown >= 0], np.int64)
+        back = np.array([k for k, shown in enumerate(prepared.positions) if shown >= 0], np.int64)
         foremost = back[shares.argmax(axis=1)] if len(back) else np.full(_TRANSECT, -1, np.int64)
         return Transect(along - start, at_places.elevation_m, foremost, -start)
 
@@ -204,7 +204,7 @@ class Workshop:
         prepared = plan.prepare(recipe.layers, self.store.stock)
         shares = function.ask(prepared, at).shares[0]
         steep = math.degrees(math.atan(math.hypot(float(at.rise_east[0]), float(at.rise_north[0]))))
-        per_layer = [float(shares[k]) if k >= 0 else 0.0 for k in prepared.places]
+        per_layer = [float(shares[k]) if k >= 0 else 0.0 for k in prepared.positions]
         return Spot(float(x[0]), float(y[0]), float(at.elevation_m[0]), steep, per_layer)
 
     def make_set(self, kind: str, size_px: int, seed: int) -> str:

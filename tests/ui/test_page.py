@@ -368,3 +368,58 @@ def test_everything_is_reached_by_keyboard_and_named(page: Page) -> None:
         "Sun at bearing",
     ):
         assert any(name.startswith(wanted) for name in seen), wanted
+
+
+def test_peg_sun_and_sliders_are_worked_by_keys_alone(page: Page) -> None:
+    open_cover(page)
+    before = {stand: pixels(page, stand) for stand in STANDS}
+    page.get_by_role("button", name="The peg").focus()
+    for _ in range(3):
+        page.keyboard.press("ArrowDown")
+    expect(page.get_by_role("button", name="Undo: moved the peg")).to_be_visible()
+    rested(page)
+    assert changed(before["mid"], pixels(page, "mid")) > 0.05
+    page.get_by_role("application", name="Sun at bearing 262°").focus()
+    page.keyboard.press("ArrowUp")
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_role("application", name="Sun at bearing 267°, 32° high")).to_be_visible()
+    expect(page.get_by_role("button", name="Undo: moved the sun")).to_be_visible()
+    page.keyboard.press("k")
+    page.keyboard.press("j")
+    expect(page.get_by_text("Where · layer 3")).to_be_visible()
+    page.get_by_role("slider", name="Turn").focus()
+    page.keyboard.press("PageUp")
+    expect(page.get_by_role("button", name="Undo: Slate scree: turn")).to_be_visible()
+    page.get_by_role("button", name="Turn", exact=True).dblclick()
+    expect(page.get_by_role("spinbutton", name="Turn")).to_have_attribute("aria-valuetext", "0 °")
+
+
+def test_a_file_dropped_in_the_cover_room_leads_nowhere(page: Page) -> None:
+    open_cover(page)
+    page.evaluate("""() => {
+        const data = new DataTransfer();
+        data.items.add(new File(["x"], "hill.png"));
+        document.querySelector("main").dispatchEvent(
+            new DragEvent("drop", { dataTransfer: data, bubbles: true, cancelable: true }));
+    }""")
+    expect(page.get_by_role("alert")).to_contain_text("are dropped in Sites. Nothing was changed.")
+    page.get_by_role("button", name="Understood").click()
+    expect(page.get_by_role("alert")).to_have_count(0)
+
+
+def test_sites_are_named_copied_and_removed_on_their_cards(page: Page) -> None:
+    page.get_by_role("button", name="Duplicate").click()
+    cards = page.get_by_role("listitem")
+    expect(cards).to_have_count(2)
+    copy = cards.filter(has_text="Vellin Water, copy")
+    copy.get_by_role("button", name="Name it").click()
+    page.get_by_role("textbox", name="Name of the site").fill("Upper Vellin")
+    page.keyboard.press("Enter")
+    renamed = cards.filter(has_text="Upper Vellin")
+    renamed.get_by_role("button", name="Remove").click()
+    expect(renamed).to_contain_text("Remove Upper Vellin and its history?")
+    renamed.get_by_role("button", name="Keep").click()
+    renamed.get_by_role("button", name="Remove").click()
+    renamed.get_by_role("button", name="Remove").click()
+    expect(cards).to_have_count(1)
+    expect(cards.first).to_contain_text("Vellin Water")

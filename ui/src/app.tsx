@@ -1,4 +1,3 @@
-import { Tooltip } from "radix-ui";
 import { useEffect, useState } from "react";
 import { HatchDefinitions } from "./parts/hatch";
 import { CoverRoom } from "./rooms/cover/cover-room";
@@ -56,7 +55,7 @@ export function App() {
     if (site) void open(site);
   }, [site, open]);
   return (
-    <Tooltip.Provider delayDuration={400}>
+    <>
       <HatchDefinitions />
       <div className="flex h-full flex-col">
         <Header room={place.room} />
@@ -64,6 +63,6 @@ export function App() {
         {place.room === "cover" && <CoverRoom />}
         {place.room === "hand-off" && <HandOffRoom />}
       </div>
-    </Tooltip.Provider>
+    </>
   );
 }

@@ -9,6 +9,7 @@ from flask import Flask, Response, jsonify, send_from_directory
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
+from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.refusal import CancelledError, RefusalError
 from elvatch.store.sites import ConflictError
 from elvatch.web import guard, handoff_routes, picture_routes, site_routes, stock_routes
@@ -17,13 +18,14 @@ from elvatch.web.jobs import Jobs, Latest
 from elvatch.workshop import Workshop
 
 STATIC = Path(__file__).parent / "static"
-MOST_UPLOAD_BYTES = 1 << 30
+MOST_UPLOAD_BYTES = MOST_BYTES + (1 << 20)
+"""A height file and the form about it."""
 
 
 def create_app(workshop: Workshop, host: str = "127.0.0.1") -> Flask:
     """Return the application over a workshop, to be reached under ``host``."""
     app = Flask(__name__, static_folder=None)
-    app.config["MAX_CONTENT_LENGTH"] = MOST_UPLOAD_BYTES + (1 << 20)
+    app.config["MAX_CONTENT_LENGTH"] = MOST_UPLOAD_BYTES
     app.config["MAX_FORM_MEMORY_SIZE"] = 1 << 20
     guard.install(app, host)
     _answer_errors(app)

@@ -8,7 +8,7 @@ from collections.abc import Callable
 from waitress import serve
 
 from elvatch.core.refusal import RefusalError
-from elvatch.web.app import STATIC, create_app
+from elvatch.web.app import MOST_UPLOAD_BYTES, STATIC, create_app
 from elvatch.workshop import Workshop
 
 _THREADS = 12
@@ -38,12 +38,5 @@ def run(workshop: Workshop, host: str, port: int, say: Callable[[str], None]) ->
     say(f"Elvatch is at http://{shown}:{listening.getsockname()[1]}/  (Ctrl+C ends it)")
     serve(
         create_app(workshop, host), sockets=[listening], threads=_THREADS, ident=None,
-        max_request_body_size=app_limit(), channel_timeout=60, asyncore_use_poll=True,
+        max_request_body_size=MOST_UPLOAD_BYTES, channel_timeout=60, asyncore_use_poll=True,
     )  # fmt: skip
-
-
-def app_limit() -> int:
-    """Return the largest request taken, bytes."""
-    from elvatch.web.app import MOST_UPLOAD_BYTES
-
-    return MOST_UPLOAD_BYTES + (1 << 20)

@@ -36,12 +36,12 @@ class Plan(NamedTuple):
 class Prepared(NamedTuple):
     """A plan with what keeps it alive.
 
-    ``places`` says for each layer of the recipe which layer of the plan it is, or -1 when it is off.
+    ``positions`` says for each layer of the recipe which layer of the plan it is, or -1 when it is off.
     """
 
     plan: Plan
     pyramids: tuple[Pyramid, ...]
-    places: tuple[int, ...]
+    positions: tuple[int, ...]
 
 
 def _layer_numbers(layer: Layer, pyramid: Pyramid) -> tuple[float, ...]:
@@ -97,5 +97,5 @@ def prepare(layers: tuple[Layer, ...], sets: Mapping[str, Pyramid]) -> Prepared:
             sets=np.array([(p.texels.ctypes.data, p.size) for p in pyramids], np.int64).reshape(-1, 2),
         ),
         pyramids=pyramids,
-        places=tuple(next(numbers_of) if layer.on else -1 for layer in layers),
+        positions=tuple(next(numbers_of) if layer.on else -1 for layer in layers),
     )

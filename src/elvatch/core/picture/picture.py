@@ -144,7 +144,7 @@ class Booth:
         lighting = light.lighting(recipe.light)
         shown = shade.shade(seen.buffer, material, seen.index, sunlit, lighting, token)
         if view.mode != "lit":
-            layer = prepared.places[view.layer] if 0 <= view.layer < len(prepared.places) else -1
+            layer = prepared.positions[view.layer] if 0 <= view.layer < len(prepared.positions) else -1
             shown = modes.apply(view.mode, seen.buffer, seen.on_ground, material, seen.index, shown, layer)
         return Picture(shade.resolve(seen.buffer, shown), self._facts(seen, land, view, recipe))
 

@@ -1,7 +1,7 @@
 /** The strip of controls for the selected layer: where it lies, how it fits, how it looks. */
 
 import type { CoverFacts } from "../../api/types";
-import type { Edge, Fit, Layer, Look } from "../../generated/recipe";
+import type { Edge, Fit, Layer } from "../../generated/recipe";
 import { shown } from "../../parts/number";
 import { Segments } from "../../parts/segments";
 import { Track } from "../../parts/track";
@@ -102,9 +102,8 @@ function LookPanel({ layer }: { layer: Layer }) {
   const { preview, keep, drop } = useSite.getState();
   const opacity = (value: number) => inLayer(layer.id, (one) => ({ ...one, opacity: value / 100 }));
   const kind: Edge["kind"] = layer.edge.kind;
-  const values: Look = layer.look;
   return (
-    <section aria-label="Look" className="overflow-y-auto px-3.5 py-2.5" data-variation={values.variation}>
+    <section aria-label="Look" className="overflow-y-auto px-3.5 py-2.5">
       <h2 className="heading mb-1">Look</h2>
       <Track label="Opacity" value={Math.round(layer.opacity * 100)} unit="%" least={0} most={100} step={1} usual={100}
         onMove={(value) => preview(opacity(value))}

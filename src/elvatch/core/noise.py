@@ -20,12 +20,6 @@ def hash_cell(ix: int, iy: int, seed: int) -> int:
     return h ^ (h >> 16)
 
 
-@kernel
-def unit_hash(ix: int, iy: int, seed: int) -> float:
-    """Return a number in [0, 1) for a lattice cell."""
-    return hash_cell(ix, iy, seed) / 4294967296.0
-
-
 _HEADINGS = 32
 _EAST = np.cos(2 * math.pi * (np.arange(_HEADINGS) + 0.31) / _HEADINGS)
 _NORTH = np.sin(2 * math.pi * (np.arange(_HEADINGS) + 0.31) / _HEADINGS)

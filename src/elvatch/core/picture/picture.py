@@ -207,8 +207,6 @@ def scene_of(land: Terrain, figure_at: Peg | None) -> scene.Scene:
     return scene.Scene(
         survey=land.survey,
         ground=land.relief,
-        patch=land.relief,
-        has_patch=False,
         base_m=ground.lowest_m - max(0.12 * rise, 0.02 * ground.width_m),
         has_figure=figure_at is not None,
         figure_x=x,

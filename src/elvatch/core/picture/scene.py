@@ -1,4 +1,4 @@
-"""Everything a ray can meet: the ground, its finer patch about the peg, its cut sides, the figure."""
+"""Everything a ray can meet: the ground, its cut sides, the figure."""
 
 from __future__ import annotations
 
@@ -17,39 +17,17 @@ SKY, GROUND, SIDE, FIGURE = 0, 1, 2, 3
 class Scene(NamedTuple):
     """What is there to be seen.
 
-    ``patch`` stands in for the ground within its rectangle when ``has_patch``; ``base_m`` is where
-    the cut sides of the ground end; the figure stands at ``figure_x, figure_y, figure_z``.
+    ``base_m`` is where the cut sides of the ground end; the figure stands at ``figure_x, figure_y,
+    figure_z``.
     """
 
     survey: Survey
     ground: Relief
-    patch: Relief
-    has_patch: bool
     base_m: float
     has_figure: bool
     figure_x: float
     figure_y: float
     figure_z: float
-
-
-@kernel
-def _meet_ground(
-    scene: Scene, x: float, y: float, z: float, dx: float, dy: float, dz: float, a: float, b: float
-) -> float:
-    """Return where a ray over the ground between ``a`` and ``b`` meets it, or infinity."""
-    if not scene.has_patch:
-        return march(scene.ground, x, y, z, dx, dy, dz, a, b)
-    pa, pb = over_ground(scene.patch, x, y, dx, dy, a, b)
-    if pa >= pb:
-        return march(scene.ground, x, y, z, dx, dy, dz, a, b)
-    t = math.inf
-    if a < pa:
-        t = march(scene.ground, x, y, z, dx, dy, dz, a, pa)
-    if t == math.inf:
-        t = march(scene.patch, x, y, z, dx, dy, dz, pa, pb)
-    if t == math.inf and pb < b:
-        t = march(scene.ground, x, y, z, dx, dy, dz, pb, b)
-    return t
 
 
 @kernel
@@ -70,7 +48,7 @@ def meet(
     best, kind = math.inf, SKY
     a, b = over_ground(scene.ground, x, y, dx, dy, 0.0, 1e9)
     if a < b:
-        t = _meet_ground(scene, x, y, z, dx, dy, dz, a, b)
+        t = march(scene.ground, x, y, z, dx, dy, dz, a, b)
         if t < math.inf:
             best, kind = t, GROUND
             if t <= a and a > 0.0:

@@ -62,11 +62,6 @@ class Pyramid:
         return digest.of_json([digest.of_array(self.texels), self.tile_m, self.relief_m])
 
 
-def texel_count(size: int) -> int:
-    """Return how many texels all levels of a square of ``size`` have together."""
-    return sum((size >> level) ** 2 for level in range(size.bit_length()))
-
-
 @dataclass(frozen=True)
 class Maps:
     """The maps of a set, all of one power-of-two size; row 0 is the north edge.

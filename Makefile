@@ -16,6 +16,7 @@ serve: setup
 	$(BIN)/elvatch serve --data $(DATA) --port $(PORT)
 
 test: setup-dev ## set up what tests need and run them all
+	cd ui && npm run --silent test
 	$(BIN)/pytest
 
 bench: setup-dev ## ratios against plain references, measured in one run
@@ -25,7 +26,7 @@ lint: setup-dev ## format, lint and strict types on both sides
 	$(BIN)/ruff format --check src tests benchmarks tools
 	$(BIN)/ruff check src tests benchmarks tools
 	$(BIN)/mypy
-	cd ui && npx --no-install tsc --noEmit && npx --no-install eslint src
+	cd ui && npx --no-install tsc --noEmit && npx --no-install eslint src tests
 
 types: setup-dev ## write the recipe's schema and the TypeScript types made from it
 	$(BIN)/elvatch schema > docs/recipe.schema.json
@@ -59,7 +60,7 @@ $(STATIC): ui/node_modules/.done $(UI_SOURCES)
 	cd ui && npm run --silent build -- --logLevel warn
 	touch $@
 
-$(VENV)/.warm: $(VENV)/.run $(shell grep -rl '@kernel' src/elvatch/core 2>/dev/null)
+$(VENV)/.warm: $(VENV)/.run $(shell grep -rlE '@(kernel|inner)' src/elvatch/core 2>/dev/null)
 	$(BIN)/elvatch warm
 	touch $@
 

@@ -203,9 +203,14 @@ def test_layers_are_laid_reordered_hidden_and_removed(page: Page) -> None:
     page.keyboard.press("Alt+ArrowDown")
     expect(rows.nth(1)).to_contain_text("Wet silt")
     handle = page.get_by_role("button", name=re.compile("Layer 4, Wet silt"))
-    drag(page, handle, 0, 330)
+    rested(page)  # the strata have taken their thickness: nothing shifts under the pointer
+    here, lowest = handle.bounding_box(), rows.last.bounding_box()
+    assert here is not None
+    assert lowest is not None
+    drag(page, handle, 0, lowest["y"] + lowest["height"] - 4 - here["y"] - here["height"] / 2)
     expect(page.get_by_role("button", name=re.compile("^Undo: moved Wet silt"))).to_be_visible()
     expect(rows.nth(1)).not_to_contain_text("Wet silt")
+    expect(page.get_by_role("button", name=re.compile("Layer 1, Wet silt"))).to_be_visible()
     page.get_by_role("button", name="More for Wet silt").click()
     page.get_by_role("button", name="Remove").click()
     expect(rows).to_have_count(4)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.kernel import kernel
+from elvatch.core.kernel import inner
 
 
 def to_linear(encoded: NDArray[np.float32]) -> NDArray[np.float32]:
@@ -31,7 +31,7 @@ def srgb_bytes(linear: NDArray[np.float32]) -> NDArray[np.uint8]:
     return _BYTES[index]
 
 
-@kernel
+@inner
 def srgb_code(linear: float) -> float:
     """Encode one linear value as sRGB, 0..1."""
     linear = min(max(linear, 0.0), 1.0)
@@ -40,7 +40,7 @@ def srgb_code(linear: float) -> float:
     return float(1.055 * linear ** (1.0 / 2.4) - 0.055)
 
 
-@kernel
+@inner
 def tone(r: float, g: float, b: float) -> tuple[float, float, float]:
     """Bring bright light into 0..1 and leave base colours alone (Khronos PBR Neutral, 2024)."""
     start, desaturate = 0.8 - 0.04, 0.15

@@ -7,11 +7,11 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.kernel import kernel
+from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import over_bands
 
 
-@kernel
+@inner
 def hash_cell(ix: int, iy: int, seed: int) -> int:
     """Return 32 well-mixed bits for a lattice cell (Wellons 2018 mixing constants)."""
     h = (ix * 0x27D4EB2D + iy * 0x165667B1 + seed * 0x9E3779B1) & 0xFFFFFFFF
@@ -25,7 +25,7 @@ _EAST = np.cos(2 * math.pi * (np.arange(_HEADINGS) + 0.31) / _HEADINGS)
 _NORTH = np.sin(2 * math.pi * (np.arange(_HEADINGS) + 0.31) / _HEADINGS)
 
 
-@kernel
+@inner
 def _corner(ix: int, iy: int, seed: int, dx: float, dy: float) -> float:
     heading = hash_cell(ix, iy, seed) & (_HEADINGS - 1)
     result: float = _EAST[heading] * dx + _NORTH[heading] * dy

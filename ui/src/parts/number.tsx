@@ -24,6 +24,18 @@ export function shown(value: number, digits: number): string {
   return (Object.is(Number(text), -0) ? (0).toFixed(digits) : text).replace("-", "−");
 }
 
+/** The number somebody typed, with or without its unit, comma or point; null when it does not fit. */
+export function typedNumber(typed: string, least: number, most: number): number | null {
+  const text = typed.trim().replace(",", ".").replace("−", "-").replace(/[^0-9.eE+-]+$/, "");
+  const number = Number(text);
+  return text === "" || !Number.isFinite(number) || number < least || number > most ? null : number;
+}
+
+/** The nearest multiple of a step inside the limits. */
+export function onSteps(value: number, step: number, least: number, most: number): number {
+  return Math.min(most, Math.max(least, Number((Math.round(value / step) * step).toFixed(6))));
+}
+
 export function Num(props: NumberProps) {
   const { label, value, unit, least, most, step, digits = 0, onMove, onKeep, onDrop } = props;
   const [typed, setTyped] = useState<string | null>(null);
@@ -39,13 +51,11 @@ export function Num(props: NumberProps) {
   }, [typed !== null]);
   useEffect(() => () => window.clearTimeout(idle.current), []);
 
-  const clamp = (v: number) => Math.min(most, Math.max(least, v));
-  const onGrid = (v: number) => clamp(Number((Math.round(v / step) * step).toFixed(6)));
+  const onGrid = (v: number) => onSteps(v, step, least, most);
 
   function takeTyped() {
-    const text = (typed ?? "").trim().replace(",", ".").replace("−", "-");
-    const number = Number(text.replace(/[^0-9.eE+-]+$/, ""));
-    if (text === "" || !Number.isFinite(number) || number < least || number > most) {
+    const number = typedNumber(typed ?? "", least, most);
+    if (number === null) {
       setWrong(true);
       return;
     }

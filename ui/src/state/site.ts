@@ -48,10 +48,13 @@ export const useSite = create<OpenSite>((set, get) => {
     });
   }
 
-  function enqueue(work: () => Promise<void>) {
+  /** Work on one site; what comes back after another was opened is kept but not shown. */
+  function enqueue(id: string, work: (here: () => boolean) => Promise<void>) {
     set({ keeping: true });
-    queue = queue.then(work).catch((error: unknown) => {
+    const here = () => get().state?.id === id;
+    queue = queue.then(() => work(here)).catch((error: unknown) => {
       const message = error instanceof Error ? error.message : String(error);
+      if (!here()) return;
       if (error instanceof api.ServerError && error.state) took(error.state, null);
       set({ trouble: message, keeping: false, moving: false });
     });
@@ -70,7 +73,7 @@ export const useSite = create<OpenSite>((set, get) => {
     nearMmPerPixel: 0,
 
     open: async (id) => {
-      if (get().state?.id !== id) set({ state: null, shown: null, selected: null, before: null, mode: "lit" });
+      if (get().state?.id !== id) set({ state: null, shown: null, selected: null, before: null, mode: "lit", keeping: false });
       try {
         took(await api.site(id), null);
         set({ trouble: null });
@@ -89,10 +92,11 @@ export const useSite = create<OpenSite>((set, get) => {
       if (!shown || !state) return;
       const wanted = change ? change(shown) : shown;
       set({ shown: wanted, moving: false });
-      enqueue(async () => {
+      enqueue(state.id, async (here) => {
         const base = get().state;
-        if (!base || base.id !== state.id) return;
+        if (!base || !here()) return;
         const kept = await api.edit(base.id, base.revision, label, wanted);
+        if (!here()) return;
         // what was dragged on meanwhile stays shown
         const newer = get().shown !== wanted ? get().shown : null;
         took(kept, base.recipe);
@@ -107,10 +111,14 @@ export const useSite = create<OpenSite>((set, get) => {
     },
 
     step: (way) => {
-      enqueue(async () => {
+      const { state } = get();
+      if (!state) return;
+      enqueue(state.id, async (here) => {
         const base = get().state;
-        if (!base) return;
-        took(await api.step(base.id, base.revision, way), base.recipe);
+        if (!base || !here()) return;
+        const kept = await api.step(base.id, base.revision, way);
+        if (!here()) return;
+        took(kept, base.recipe);
         set({ trouble: null });
       });
     },

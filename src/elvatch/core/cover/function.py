@@ -17,7 +17,7 @@ from elvatch.core.cover import rules
 from elvatch.core.cover.lookup import look_up
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.plan import Plan, Prepared
-from elvatch.core.kernel import kernel
+from elvatch.core.kernel import inner, kernel
 from elvatch.core.noise import fractal_noise
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.stock.pyramid import (
@@ -57,7 +57,7 @@ class Material(NamedTuple):
     shares: NDArray[np.float32]
 
 
-@kernel
+@inner
 def _presences(plan: Plan, places: Places, i: int, out: NDArray[np.float32]) -> int:
     """Fill in each layer's presence; return the highest layer that hides all below it."""
     lowest = 0
@@ -82,7 +82,7 @@ def _presences(plan: Plan, places: Places, i: int, out: NDArray[np.float32]) -> 
     return lowest
 
 
-@kernel
+@inner
 def _material_of_layer(plan: Plan, k: int, places: Places, i: int, taps: int, out: NDArray[np.float32]) -> None:
     """Fill ``out`` with layer ``k``'s ten numbers at a place, fitted and adjusted.
 
@@ -115,7 +115,7 @@ def _material_of_layer(plan: Plan, k: int, places: Places, i: int, taps: int, ou
         out[channel] = min(out[channel] * light, 1.0)
 
 
-@kernel
+@inner
 def _share_of_upper(layer: NDArray[np.float64], presence: float, height: float, below: float) -> float:
     """Return how much of a place a layer takes from those below it.
 

@@ -7,11 +7,11 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.kernel import Corners, blend_corners, kernel
+from elvatch.core.kernel import Corners, blend_corners, inner, kernel
 from elvatch.core.stock.pyramid import CHANNELS, SCALE, SHIFT
 
 
-@kernel
+@inner
 def _corners(base: int, side: int, u: float, v: float, weight: float) -> Corners:
     """Return where the four texels about a place begin, and what each weighs; v runs down."""
     x, y = u * side - 0.5, v * side - 0.5
@@ -29,7 +29,7 @@ def _corners(base: int, side: int, u: float, v: float, weight: float) -> Corners
     )  # fmt: skip
 
 
-@kernel
+@inner
 def level_base(side: int, level: int) -> int:
     """Return where a level begins: the sum of the squares of all larger sides."""
     # side^2 + (side/2)^2 + ... over `level` terms

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.cover import recipe as r
-from elvatch.core.kernel import kernel
+from elvatch.core.kernel import inner
 from elvatch.core.noise import fractal_noise
 
 KIND, LOWER, UPPER, SOFT_LOWER, SOFT_UPPER, OPPOSITE = range(6)
@@ -38,13 +38,13 @@ def clause_numbers(clause: r.ElevationClause | r.SlopeClause) -> tuple[float, ..
     )
 
 
-@kernel
+@inner
 def _ease(t: float) -> float:
     t = min(max(t, 0.0), 1.0)
     return t * t * (3.0 - 2.0 * t)
 
 
-@kernel
+@inner
 def _ramp(inside: float, soft: float) -> float:
     """Return 1 at and inside the limit, 0 beyond the soft end, as an un-eased position."""
     if soft > 0.0:
@@ -52,7 +52,7 @@ def _ramp(inside: float, soft: float) -> float:
     return 1e9 if inside >= 0.0 else -1e9
 
 
-@kernel
+@inner
 def presence(
     clauses: NDArray[np.float64], first: int, last: int, elevation: float, slope: float, x: float, y: float,
     noise_size: float, noise_strength: float, noise_seed: int,

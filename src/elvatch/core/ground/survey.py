@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from elvatch.core.ground import measure
 from elvatch.core.ground.heightfield import Heightfield
-from elvatch.core.kernel import kernel
+from elvatch.core.kernel import inner
 from elvatch.core.parallel import Token
 
 
@@ -38,7 +38,7 @@ def survey(ground: Heightfield, token: Token | None = None) -> Survey:
     )
 
 
-@kernel
+@inner
 def ground_at(survey: Survey, x: float, y: float) -> tuple[float, float, float, float]:
     """Return (elevation, rise east, rise north, sky view) at a place, bilinear between samples."""
     rows, cols = survey.heights.shape

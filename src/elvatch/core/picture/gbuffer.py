@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from elvatch.core.cover import places as cover_places
 from elvatch.core.cover.places import Places
 from elvatch.core.ground.survey import ground_at
-from elvatch.core.kernel import kernel
+from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.picture import figure
 from elvatch.core.picture.camera import Camera
@@ -56,7 +56,7 @@ class GBuffer(NamedTuple):
     fragments: Fragments
 
 
-@kernel
+@inner
 def _ray(
     camera: Camera, width: int, height: int, row: int, col: int, right: float, down: float
 ) -> tuple[float, float, float]:
@@ -84,7 +84,7 @@ def _look_rows(
             )
 
 
-@kernel
+@inner
 def _at_edge(depth: NDArray[np.float64], kind: NDArray[np.uint8], row: int, col: int) -> bool:
     """Whether a neighbour of a pixel sees something else, or the same thing far away."""
     for r in range(max(0, row - 1), min(kind.shape[0], row + 2)):
@@ -115,7 +115,7 @@ def _look_again_rows(
                 )
 
 
-@kernel
+@inner
 def _together(kind_a: int, kind_b: int, depth_a: float, depth_b: float) -> bool:
     """Whether two looks of one pixel end on the same thing, close together."""
     if kind_a != kind_b or kind_a == FIGURE:
@@ -123,7 +123,7 @@ def _together(kind_a: int, kind_b: int, depth_a: float, depth_b: float) -> bool:
     return kind_a == SKY or abs(depth_a - depth_b) < 0.06 * depth_a + 0.02
 
 
-@kernel
+@inner
 def _group(depth: NDArray[np.float64], kind: NDArray[np.uint8], group: NDArray[np.int64]) -> int:
     """Number the groups of one pixel's looks; return how many there are."""
     count = 0
@@ -151,7 +151,7 @@ def _count_rows(
             counts[row] += _group(depth[row, col], kind[row, col], group)
 
 
-@kernel
+@inner
 def _area(camera: Camera, places: Places, i: int, dx: float, dy: float, dz: float, t: float) -> None:
     """Set the area a pixel covers on the ground, seen from above.
 
@@ -162,15 +162,15 @@ def _area(camera: Camera, places: Places, i: int, dx: float, dy: float, dz: floa
     facing = -gx * dx - gy * dy + dz
     facing = -max(abs(facing), 0.02)
     width = camera.pixel * t
-    long_r = math.sqrt(camera.right_x**2 + camera.right_y**2)
-    long_u = math.sqrt(camera.up_x**2 + camera.up_y**2 + camera.up_z**2)
+    long_r = math.sqrt(camera.right_x * camera.right_x + camera.right_y * camera.right_y)
+    long_u = math.sqrt(camera.up_x * camera.up_x + camera.up_y * camera.up_y + camera.up_z * camera.up_z)
     ax, ay, az = camera.right_x / long_r * width, camera.right_y / long_r * width, 0.0
     bx, by, bz = camera.up_x / long_u * width, camera.up_y / long_u * width, camera.up_z / long_u * width
     slide_a = -(-gx * ax - gy * ay + az) / facing
     slide_b = -(-gx * bx - gy * by + bz) / facing
     ax, ay = ax + slide_a * dx, ay + slide_a * dy
     bx, by = bx + slide_b * dx, by + slide_b * dy
-    across, along = math.hypot(ax, ay), math.hypot(bx, by)
+    across, along = math.sqrt(ax * ax + ay * ay), math.sqrt(bx * bx + by * by)
     if across > along:
         ax, ay, bx, by = bx, by, ax, ay
         across, along = along, across
@@ -213,7 +213,7 @@ def _fill_rows(
                 at += 1
 
 
-@kernel
+@inner
 def _place(
     scene: Scene, camera: Camera, out: Fragments, i: int, what: int, dx: float, dy: float, dz: float, t: float
 ) -> None:
@@ -287,7 +287,7 @@ def look(
     return GBuffer(width_px, height_px, fragments)
 
 
-@kernel
+@inner
 def _sun_seen(
     scene: Scene, fragments: Fragments, i: int, sun: tuple[float, float, float], rays: int, lift: float
 ) -> float:

@@ -6,7 +6,7 @@ import math
 from typing import NamedTuple
 
 from elvatch.core.ground.survey import Survey
-from elvatch.core.kernel import kernel
+from elvatch.core.kernel import inner
 from elvatch.core.picture import figure
 from elvatch.core.picture.relief import Relief
 from elvatch.core.picture.trace import march, over_ground
@@ -30,7 +30,7 @@ class Scene(NamedTuple):
     figure_z: float
 
 
-@kernel
+@inner
 def meet(
     scene: Scene, x: float, y: float, z: float, dx: float, dy: float, dz: float, nearest: float
 ) -> tuple[float, int]:
@@ -61,7 +61,7 @@ def meet(
     return best, kind
 
 
-@kernel
+@inner
 def in_sun(scene: Scene, x: float, y: float, z: float, sx: float, sy: float, sz: float, lift: float) -> bool:
     """Return whether a place ``lift`` metres above the surface sees the sun's direction."""
     _t, kind = meet(scene, x, y, z + lift, sx, sy, sz, 0.0)

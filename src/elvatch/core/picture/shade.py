@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from elvatch.core import colour
 from elvatch.core.cover.function import Material
-from elvatch.core.kernel import kernel
+from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.picture.gbuffer import Fragments, GBuffer
 from elvatch.core.picture.light import Lighting
@@ -20,7 +20,7 @@ _SIDE_TONE = 0.42
 _SIDE_LINE_M = 10.0
 
 
-@kernel
+@inner
 def _sky_radiance(light: Lighting, dx: float, dy: float, dz: float, channel: int) -> float:
     """Radiance of the sky in a direction; below the horizon it goes on as haze."""
     up = max(dz, 0.0)
@@ -34,7 +34,7 @@ def _sky_radiance(light: Lighting, dx: float, dy: float, dz: float, channel: int
     )
 
 
-@kernel
+@inner
 def _sun_lobe(roughness: float, n_l: float, n_v: float, n_h: float, v_h: float, f0: float) -> float:
     """GGX distribution, height-correlated Smith masking (Heitz 2014) and Schlick's Fresnel."""
     a2 = max(roughness**4, 1e-6)
@@ -44,7 +44,7 @@ def _sun_lobe(roughness: float, n_l: float, n_v: float, n_h: float, v_h: float, 
     return float(distribution * 0.5 / max(mask, 1e-5) * (f0 + (1.0 - f0) * (1.0 - v_h) ** 5))
 
 
-@kernel
+@inner
 def _sky_lobe(roughness: float, n_v: float, f0: float) -> float:
     """How much of the sky's mean radiance is mirrored (Karis 2014's fit)."""
     r0, r1 = 1.0 - roughness, -0.0275 * roughness + 0.0425
@@ -54,7 +54,7 @@ def _sky_lobe(roughness: float, n_v: float, f0: float) -> float:
     return result
 
 
-@kernel
+@inner
 def _lit(
     light: Lighting, base: NDArray[np.float32], metallic: float, roughness: float, open_sky: float, sun: float,
     nx: float, ny: float, nz: float, vx: float, vy: float, vz: float, out: NDArray[np.float32],

@@ -9,13 +9,13 @@ from __future__ import annotations
 
 import math
 
-from elvatch.core.kernel import kernel
+from elvatch.core.kernel import inner
 from elvatch.core.picture.relief import Relief
 
 NO_HIT = math.inf
 
 
-@kernel
+@inner
 def _meet_patch(
     relief: Relief,
     col: int,
@@ -61,7 +61,7 @@ def _meet_patch(
     return reach if end <= 0.0 else NO_HIT
 
 
-@kernel
+@inner
 def march(
     relief: Relief, x: float, y: float, z: float, dx: float, dy: float, dz: float, near: float, far: float
 ) -> float:
@@ -86,8 +86,11 @@ def march(
     rows, cols = relief.heights.shape
     c0, dc = (x - relief.west_m) / relief.cell_x_m, dx / relief.cell_x_m
     r0, dr = (relief.north_m - y) / relief.cell_y_m, -dy / relief.cell_y_m
+    per_col, per_row = (1.0 / dc if dc != 0.0 else NO_HIT), (1.0 / dr if dr != 0.0 else NO_HIT)
     if dz > 0.0:
         far = min(far, (relief.highest_m - z) / dz + 1e-9)
+    elif dz < 0.0:
+        near = max(near, (relief.highest_m - z) / dz - 1e-9)
     top = relief.starts.shape[0] - 1
     t = near
     col = min(max(math.floor(c0 + t * dc), 0), cols - 2)
@@ -97,8 +100,8 @@ def march(
         node_col, node_row = col >> level, row >> level
         side_col = (node_col + 1 if dc > 0.0 else node_col) << level
         side_row = (node_row + 1 if dr > 0.0 else node_row) << level
-        t_col = (side_col - c0) / dc if dc != 0.0 else NO_HIT
-        t_row = (side_row - r0) / dr if dr != 0.0 else NO_HIT
+        t_col = (side_col - c0) * per_col if dc != 0.0 else NO_HIT
+        t_row = (side_row - r0) * per_row if dr != 0.0 else NO_HIT
         leave = max(t, min(t_col, t_row))
         upto = min(leave, far)
         lowest = z + (upto if dz < 0.0 else t) * dz
@@ -117,18 +120,22 @@ def march(
         if t_col <= t_row:
             col = side_col if dc > 0.0 else side_col - 1
             low = node_row << level
-            row = min(max(math.floor(r0 + t * dr), low), low + (1 << level) - 1)
+            row = min(max(int(r0 + t * dr), low), low + (1 << level) - 1)
+            further = (col >> level) >> 1 != node_col >> 1
         else:
             row = side_row if dr > 0.0 else side_row - 1
             low = node_col << level
-            col = min(max(math.floor(c0 + t * dc), low), low + (1 << level) - 1)
+            col = min(max(int(c0 + t * dc), low), low + (1 << level) - 1)
+            further = (row >> level) >> 1 != node_row >> 1
         if col < 0 or row < 0 or col > cols - 2 or row > rows - 2:
             return NO_HIT
-        level = min(level + 1, top)
+        # inside the same larger cell the ray may still be under its maximum: stay as near
+        if further and level < top:
+            level += 1
     return NO_HIT
 
 
-@kernel
+@inner
 def over_ground(
     relief: Relief, x: float, y: float, dx: float, dy: float, near: float, far: float
 ) -> tuple[float, float]:

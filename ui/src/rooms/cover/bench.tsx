@@ -1,6 +1,5 @@
 /** The strip of controls for the selected layer: where it lies, how it fits, how it looks. */
 
-import type { CoverFacts } from "../../api/types";
 import type { Edge, Fit, Layer } from "../../generated/recipe";
 import { shown } from "../../parts/number";
 import { Segments } from "../../parts/segments";
@@ -8,8 +7,9 @@ import { Track } from "../../parts/track";
 import { inLayer, useSite } from "../../state/site";
 import { RuleSentence } from "./rule-sentence";
 import { WhereChart } from "./where-chart";
+import type { Facts } from "./use-facts";
 
-export function Bench({ facts }: { facts: CoverFacts | null }) {
+export function Bench({ facts }: { facts: Facts | null }) {
   const layer = useSite((s) => s.shown?.layers.find((one) => one.id === s.selected));
   const index = useSite((s) => s.shown?.layers.findIndex((one) => one.id === s.selected) ?? -1);
   if (!layer) {
@@ -28,7 +28,7 @@ export function Bench({ facts }: { facts: CoverFacts | null }) {
         </div>
         <WhereChart layer={layer} facts={facts} />
       </section>
-      <FitPanel layer={layer} density={facts?.densities[index] ?? 0} />
+      <FitPanel layer={layer} density={facts?.of.get(layer.id)?.density ?? 0} />
       <LookPanel layer={layer} />
     </div>
   );

@@ -2,11 +2,12 @@
 
 import { useEffect, useRef, useState } from "react";
 import * as api from "../../api/client";
-import type { CoverFacts, SetLine } from "../../api/types";
+import type { SetLine } from "../../api/types";
 import type { Layer, Recipe } from "../../generated/recipe";
 import { Panel } from "../../parts/panel";
 import { shown } from "../../parts/number";
 import { inLayer, useSite } from "../../state/site";
+import type { Facts } from "./use-facts";
 
 const LEAST_PX = 34;
 const ROOM_PX = 250;
@@ -26,7 +27,7 @@ function moved(recipe: Recipe, from: number, to: number): Recipe {
 
 const newId = () => crypto.getRandomValues(new Uint32Array(2)).reduce((text, n) => text + n.toString(36), "").slice(0, 12);
 
-export function Column({ facts, serverMs }: { facts: CoverFacts | null; serverMs: number }) {
+export function Column({ facts, serverMs }: { facts: Facts | null; serverMs: number }) {
   const layers = useSite((s) => s.shown?.layers ?? []);
   const list = useRef<HTMLOListElement>(null);
   const [dragged, setDragged] = useState<{ from: number; to: number } | null>(null);
@@ -61,8 +62,8 @@ export function Column({ facts, serverMs }: { facts: CoverFacts | null; serverMs
                 key={layer.id}
                 layer={layer}
                 index={index}
-                share={facts?.shares[index] ?? null}
-                reason={facts?.reasons[index] ?? null}
+                share={facts?.of.get(layer.id)?.share ?? null}
+                reason={facts?.of.get(layer.id)?.reason ?? null}
                 target={dragged !== null && dragged.to === index && dragged.from !== index}
                 onDrag={(y) => setDragged({ from: index, to: placeAt(y) })}
                 onDrop={(done) => {

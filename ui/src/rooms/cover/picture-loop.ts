@@ -61,23 +61,29 @@ export class PictureLoop {
   private async rest(): Promise<void> {
     if (!this.wanted || this.busy) return;
     this.full = new AbortController();
-    await this.take({ ...this.wanted, resting: true }, this.full);
+    const version = this.version;
+    const done = await this.take({ ...this.wanted, resting: true }, this.full);
+    // the server may have taken an older request for the newer one and stopped this; ask again
+    if (!done && version === this.version && !this.ended) this.timer = window.setTimeout(() => void this.rest(), REST_MS);
   }
 
-  private async take(request: PictureRequest, stop: AbortController): Promise<void> {
+  /** Returns false when the server stopped the request in favour of another. */
+  private async take(request: PictureRequest, stop: AbortController): Promise<boolean> {
     const version = this.version;
     const of = this.wanted;
     try {
       const answer = await picture(request, stop.signal);
       if (!of || this.ended || (request.resting && version !== this.version)) {
         URL.revokeObjectURL(answer.url);
-        return;
+        return true;
       }
       this.onTrouble(null);
       this.onPicture(answer, of, request.resting);
     } catch (error) {
-      if (stop.signal.aborted || (error instanceof ServerError && error.status === 410)) return;
+      if (stop.signal.aborted) return true;
+      if (error instanceof ServerError && error.status === 410) return false;
       this.onTrouble(error instanceof Error ? error.message : String(error));
     }
+    return true;
   }
 }

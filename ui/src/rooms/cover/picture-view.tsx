@@ -199,30 +199,34 @@ function pegAt(east: number, north: number): (recipe: Recipe) => Recipe {
 /** The peg in the Far picture: drag it to say what Mid and Near look at. */
 function PegMark({ at, size }: { at: { across: number; down: number }; size: { width: number; height: number } }) {
   const [held, setHeld] = useState<{ across: number; down: number } | null>(null);
-  const busy = useRef(false);
-  const latest = useRef<Spot | null>(null);
+  const asking = useRef<Promise<void> | null>(null);
+  const drag = useRef<{ moved: boolean } | null>(null);
   const { preview, keep, drop } = useSite.getState();
   const place = held ?? at;
 
-  async function follow(across: number, down: number) {
+  /** The place on the ground under a point of the picture; null where there is none. */
+  async function under(across: number, down: number): Promise<Spot | null> {
     const recipe = useSite.getState().shown;
-    if (!recipe || busy.current) return;
-    busy.current = true;
-    const request = {
-      recipe, stand: "far" as const, width_px: size.width, height_px: size.height,
-      resting: false, mode: "lit" as const, layer: -1,
-    };
+    if (!recipe) return null;
     try {
-      const found = await spot(request, across, down);
-      if (found) {
-        latest.current = found;
-        preview(pegAt(found.eastM, found.northM));
-      }
+      return await spot({ recipe, stand: "far", width_px: size.width, height_px: size.height, resting: false, mode: "lit", layer: -1 }, across, down);
     } catch {
-      // the picture itself says what is wrong
-    } finally {
-      busy.current = false;
+      return null; // the picture itself says what is wrong
     }
+  }
+
+  function follow(across: number, down: number) {
+    asking.current ??= under(across, down).then((found) => {
+      asking.current = null;
+      // an answer that comes after letting go must not set things moving again
+      if (found && drag.current) preview(pegAt(found.eastM, found.northM));
+    });
+  }
+
+  async function settle(across: number, down: number) {
+    const found = await under(across, down);
+    if (found) keep("moved the peg", pegAt(found.eastM, found.northM));
+    else drop();
   }
 
   function nudge(dx: number, dy: number) {
@@ -245,25 +249,29 @@ function PegMark({ at, size }: { at: { across: number; down: number }; size: { w
       onPointerDown={(event) => {
         event.stopPropagation();
         event.currentTarget.setPointerCapture(event.pointerId);
-        latest.current = null;
+        drag.current = { moved: false };
         setHeld(at);
       }}
       onPointerMove={(event) => {
-        if (!held) return;
+        if (!drag.current) return;
         event.stopPropagation();
+        drag.current.moved = true;
         const frame = event.currentTarget.parentElement?.getBoundingClientRect();
         if (!frame) return;
         const across = Math.min(1, Math.max(0, (event.clientX - frame.left) / frame.width));
         const down = Math.min(1, Math.max(0, (event.clientY - frame.top) / frame.height));
         setHeld({ across, down });
-        void follow(across, down);
+        follow(across, down);
       }}
       onPointerUp={(event) => {
         event.stopPropagation();
-        if (held && latest.current) keep("moved the peg");
-        setHeld(null);
+        const moved = drag.current?.moved;
+        drag.current = null;
+        if (held && moved) void settle(held.across, held.down).finally(() => setHeld(null));
+        else setHeld(null);
       }}
       onPointerCancel={() => {
+        drag.current = null;
         setHeld(null);
         drop();
       }}

@@ -1,16 +1,16 @@
 /** A layer's rule as a sentence whose numbers are dragged, typed or stepped. */
 
-import type { CoverFacts } from "../../api/types";
 import type { BreakUp, Ground, Layer } from "../../generated/recipe";
 import { Num, shown } from "../../parts/number";
 import { Panel } from "../../parts/panel";
 import { inLayer, useSite } from "../../state/site";
 import { limit, measureOf, newClause, soft, withLimit, withSoft, type Clause, type End, type Measure } from "./clauses";
+import type { Facts } from "./use-facts";
 
 interface SentenceProps {
   layer: Layer;
   first: boolean;
-  facts: CoverFacts | null;
+  facts: Facts | null;
 }
 
 function withClause(layer: Layer, at: number, clause: Clause) {
@@ -100,7 +100,7 @@ interface PhraseProps {
   clause: Clause;
   at: number;
   ground: Ground;
-  facts: CoverFacts | null;
+  facts: Facts | null;
 }
 
 function ClausePhrase({ layer, clause, at, ground, facts }: PhraseProps) {
@@ -205,7 +205,7 @@ function limitFor(end: End, clause: Clause, ground: Ground, measure: Measure): n
 }
 
 /** How much of this ground lies at each value, with the clause's limits on it. */
-function Histogram({ clause, ground, facts }: { clause: Clause; ground: Ground; facts: CoverFacts | null }) {
+function Histogram({ clause, ground, facts }: { clause: Clause; ground: Ground; facts: Facts | null }) {
   if (!facts) return <p className="text-quiet">Measuring…</p>;
   const slope = clause.measure === "slope";
   const counts = slope

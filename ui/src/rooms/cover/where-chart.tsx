@@ -1,11 +1,11 @@
 /** How much of this ground lies at each elevation and slope, with the layer's region to drag. */
 
 import { useMemo, useRef } from "react";
-import type { CoverFacts } from "../../api/types";
 import type { Ground, Layer } from "../../generated/recipe";
 import { shown } from "../../parts/number";
 import { inLayer, useSite } from "../../state/site";
 import { limit, newClause, soft, withLimit, type Clause, type End } from "./clauses";
+import type { Facts } from "./use-facts";
 
 const LEFT = 34;
 const TOP = 6;
@@ -44,7 +44,7 @@ function putLimit(layer: Layer, name: Clause["measure"], end: End, value: number
   });
 }
 
-export function WhereChart({ layer, facts }: { layer: Layer; facts: CoverFacts | null }) {
+export function WhereChart({ layer, facts }: { layer: Layer; facts: Facts | null }) {
   const ground = useSite((s) => s.shown?.ground);
   const first = useSite((s) => s.shown?.layers[0]?.id === layer.id);
   const { preview, keep, drop } = useSite.getState();
@@ -146,7 +146,7 @@ interface Cell {
   share: number;
 }
 
-function density(facts: CoverFacts | null): Cell[] {
+function density(facts: Facts | null): Cell[] {
   if (!facts) return [];
   const rows = facts.chart.length;
   const cols = facts.chart[0]?.length ?? 1;

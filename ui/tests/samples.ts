@@ -1,0 +1,33 @@
+/** A small recipe and a site as the server answers with it. */
+
+import type { SiteState } from "../src/api/types";
+import { inLayer } from "../src/state/site";
+import type { Layer, Recipe } from "../src/generated/recipe";
+
+export function layer(id: string, part: Partial<Layer> = {}): Layer {
+  return {
+    id, name: id, set: "a".repeat(64), on: true, opacity: 1,
+    rule: { clauses: [], break_up: { size_m: 8, strength: 0, seed: 0 } },
+    fit: { tile_m: 2, turn_deg: 0, offset_east_m: 0, offset_north_m: 0, relief_m: 0.1 },
+    edge: { kind: "height", width_m: 0.05 },
+    look: { brightness: 1, roughness_shift: 0, normal_strength: 1, occlusion: 1, variation: 0, variation_size_m: 60 },
+    ...part,
+  };
+}
+
+export function recipe(...layers: Layer[]): Recipe {
+  const stand = { bearing_deg: 0, tilt_deg: 20, distance_m: 50, view_deg: 38 };
+  return {
+    version: 1,
+    ground: { heights: "b".repeat(64), width_m: 1000, depth_m: 1000, lowest_m: 0, highest_m: 100 },
+    layers,
+    peg: { east_m: 500, north_m: 500 },
+    stands: { far: stand, mid: stand, near: stand },
+  } as unknown as Recipe;
+}
+
+export function state(revision: number, shown: Recipe, id = "site"): SiteState {
+  return { id, title: "A site", revision, recipe: shown, changedAt: "2026-01-01T00:00:00Z", undo: revision > 1 ? "something" : null, redo: null };
+}
+
+export const opacity = (id: string, value: number) => inLayer(id, (one) => ({ ...one, opacity: value }));

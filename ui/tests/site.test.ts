@@ -1,0 +1,135 @@
+/** The open site: what is shown, what is kept, and what becomes of edits that cross. */
+
+import { afterEach, beforeEach, expect, test, vi } from "vitest";
+import * as api from "../src/api/client";
+import type { SiteState } from "../src/api/types";
+import type { Recipe } from "../src/generated/recipe";
+import { useSite } from "../src/state/site";
+import { layer, opacity, recipe, state } from "./samples";
+
+interface Sent { base: number; label: string; recipe: Recipe; answer: (state: SiteState) => void; refuse: (error: Error) => void }
+let sent: Sent[];
+
+const start = recipe(layer("low"), layer("top"));
+const settle = () => new Promise((done) => setTimeout(done, 0));
+const shownOpacity = (id: string) => useSite.getState().shown?.layers.find((one) => one.id === id)?.opacity;
+
+beforeEach(async () => {
+  sent = [];
+  vi.spyOn(api, "site").mockResolvedValue(state(1, start));
+  vi.spyOn(api, "edit").mockImplementation(
+    (_id, base, label, wanted) => new Promise((answer, refuse) => sent.push({ base, label, recipe: wanted, answer, refuse })),
+  );
+  useSite.setState({ state: null, shown: null, trouble: null, keeping: false, moving: false, selected: null });
+  await useSite.getState().open("site");
+});
+afterEach(async () => {
+  // the way to the server is one queue: leave nothing in it for the next test
+  for (const edit of sent) edit.answer(state(1, edit.recipe));
+  await settle();
+  vi.restoreAllMocks();
+});
+
+test("opening shows the site as kept, with its top layer chosen", () => {
+  expect(useSite.getState()).toMatchObject({ shown: start, moving: false, selected: "top", trouble: null });
+});
+
+test("a drag is shown but not sent until it ends, then it is one edit", async () => {
+  const { preview, keep } = useSite.getState();
+  preview(opacity("top", 0.7));
+  preview(opacity("top", 0.4));
+  expect(shownOpacity("top")).toBe(0.4);
+  expect(useSite.getState().moving).toBe(true);
+  expect(sent).toHaveLength(0);
+  keep("top: opacity");
+  await settle();
+  expect(sent).toHaveLength(1);
+  expect(sent[0]).toMatchObject({ base: 1, label: "top: opacity" });
+  expect(useSite.getState()).toMatchObject({ moving: false, keeping: true });
+  const edit = sent[0] as Sent;
+  edit.answer(state(2, edit.recipe));
+  await settle();
+  expect(useSite.getState()).toMatchObject({ keeping: false, before: start });
+  expect(useSite.getState().state?.revision).toBe(2);
+});
+
+test("a drag given up shows what was kept", () => {
+  useSite.getState().preview(opacity("low", 0.1));
+  useSite.getState().drop();
+  expect(useSite.getState()).toMatchObject({ shown: start, moving: false });
+});
+
+test("edits that follow closely are sent one after the other, each on the one before", async () => {
+  const { keep } = useSite.getState();
+  keep("first", opacity("top", 0.5));
+  keep("second", opacity("low", 0.25));
+  await settle();
+  expect(sent.map((one) => one.label)).toEqual(["first"]);
+  const first = sent[0] as Sent;
+  first.answer(state(2, first.recipe));
+  await settle();
+  expect(shownOpacity("low")).toBe(0.25);
+  expect(sent.map((one) => [one.label, one.base])).toEqual([["first", 1], ["second", 2]]);
+  const second = sent[1] as Sent;
+  expect(second.recipe.layers.map((one) => one.opacity)).toEqual([0.25, 0.5]);
+  second.answer(state(3, second.recipe));
+  await settle();
+  expect(useSite.getState()).toMatchObject({ moving: false, keeping: false });
+  expect(useSite.getState().shown).toEqual(second.recipe);
+});
+
+test("what is dragged while an edit is on its way stays shown and stays moving", async () => {
+  const { keep, preview } = useSite.getState();
+  keep("first", opacity("top", 0.5));
+  await settle();
+  preview(opacity("low", 0.9));
+  const first = sent[0] as Sent;
+  first.answer(state(2, first.recipe));
+  await settle();
+  expect(shownOpacity("low")).toBe(0.9);
+  expect(useSite.getState()).toMatchObject({ moving: true, keeping: false });
+});
+
+test("a conflict shows the newer state and says why", async () => {
+  const newer = state(7, recipe(layer("low")));
+  useSite.getState().keep("mine", opacity("top", 0.5));
+  await settle();
+  (sent[0] as Sent).refuse(new api.ServerError("Somebody changed this site in another window.", 409, newer));
+  await settle();
+  expect(useSite.getState()).toMatchObject({
+    state: newer, shown: newer.recipe, selected: "low", keeping: false, moving: false,
+    trouble: "Somebody changed this site in another window.",
+  });
+});
+
+test("after a refusal the next edit is sent all the same", async () => {
+  useSite.getState().keep("bad", opacity("top", 0.5));
+  await settle();
+  (sent[0] as Sent).refuse(new Error("no"));
+  await settle();
+  useSite.getState().keep("good", opacity("top", 0.6));
+  await settle();
+  expect(sent.map((one) => one.label)).toEqual(["bad", "good"]);
+});
+
+test("an answer for a site that was left does not show", async () => {
+  useSite.getState().keep("late", opacity("top", 0.5));
+  vi.mocked(api.site).mockResolvedValue(state(1, recipe(layer("other")), "elsewhere"));
+  await settle();
+  expect(sent).toHaveLength(1);
+  await useSite.getState().open("elsewhere");
+  for (const edit of sent) edit.answer(state(2, edit.recipe));
+  await settle();
+  expect(useSite.getState().state?.id).toBe("elsewhere");
+  expect(useSite.getState().shown?.layers.map((one) => one.id)).toEqual(["other"]);
+});
+
+test("undo goes on from the newest revision and remembers what was before", async () => {
+  const back = vi.spyOn(api, "step").mockResolvedValue(state(1, start));
+  useSite.setState({ state: state(4, recipe(layer("low"))), shown: recipe(layer("low")) });
+  useSite.getState().step("undo");
+  await settle();
+  expect(back).toHaveBeenCalledWith("site", 4, "undo");
+  expect(useSite.getState().shown).toEqual(start);
+  expect(useSite.getState().before?.layers).toHaveLength(1);
+});

@@ -11,9 +11,14 @@ from pathlib import Path
 from typing import cast
 
 from elvatch import __version__
-from elvatch.core.cover.recipe import Ground
+from elvatch.core.cover.recipe import ground_from_data
 from elvatch.core.formats import heights
+from elvatch.core.formats.heights import HeightFile
 from elvatch.core.formats.limits import MOST_BYTES
+from elvatch.core.formats.reading import RawLayout, Reading
+from elvatch.core.ground import measures
+from elvatch.core.ground.description import Ground
+from elvatch.core.ground.shaped import Run
 from elvatch.core.picture.modes import MODES
 from elvatch.core.picture.picture import View
 from elvatch.core.refusal import RefusalError
@@ -74,13 +79,13 @@ def _sites(options: argparse.Namespace) -> None:
     sites = _workshop(options).store.sites.all()
     data = [
         {"id": s.id, "title": s.title, "changed_at": s.changed_at, "width_m": s.recipe.ground.width_m,
-         "depth_m": s.recipe.ground.depth_m, "lowest_m": s.recipe.ground.lowest_m,
-         "highest_m": s.recipe.ground.highest_m, "layers": [layer.name for layer in s.recipe.layers]}
+         "depth_m": s.recipe.ground.depth_m, "steps": [step.name for step in s.recipe.ground.steps],
+         "layers": [layer.name for layer in s.recipe.layers]}
         for s in sites
     ]  # fmt: skip
     lines = [
         f"{s.id}  {s.title}  {s.recipe.ground.width_m:g} x {s.recipe.ground.depth_m:g} m, "
-        f"{s.recipe.ground.lowest_m:g} to {s.recipe.ground.highest_m:g} m, {len(s.recipe.layers)} layers"
+        f"{len(s.recipe.ground.steps)} steps, {len(s.recipe.layers)} layers"
         for s in sites
     ]
     _tell(
@@ -92,26 +97,124 @@ def _sites(options: argparse.Namespace) -> None:
 
 def _new(options: argparse.Namespace) -> None:
     workshop = _workshop(options)
-    path = Path(options.heights)
-    width, depth = _pair(options.size, "x", "--size", "1200x1200")
-    low, high = _pair(options.range, ":", "--range", "84:226")
+    if (options.made is None) == (options.heights is None):
+        raise RefusalError("new", "both or neither of --heights and --made", "one of them", "give one")
+    facts: dict[str, object] = {}
+    if options.made is not None:
+        ground = ground_from_data(_json_file(Path(options.made)))
+    else:
+        ground, file = _ground_from_file(workshop, options)
+        facts = _file_facts(file)
+    run = Run(progress=_bar())
+    shaped = workshop.grounds.shaped(ground, None, run).ground
+    state = workshop.store.sites.add(options.name, workshop.new_recipe(ground))
+    facts = {"id": state.id, "title": state.title, "cols": shaped.cols, "rows": shaped.rows,
+             "lowest_m": shaped.lowest_m, "highest_m": shaped.highest_m, **facts}  # fmt: skip
+    _tell(
+        options, facts,
+        [f"{state.id}  {state.title}: {shaped.cols} x {shaped.rows} samples, "
+         f"{shaped.lowest_m:g} to {shaped.highest_m:g} m"],
+    )  # fmt: skip
+
+
+def _read_file(path: Path, expected: str) -> bytes:
     try:
         with path.open("rb") as stream:
-            data = stream.read(MOST_BYTES + 1)
+            return stream.read(MOST_BYTES + 1)
     except OSError as error:
-        raise RefusalError(str(path), error.strerror or "an error", "a height image", "check the path") from None
-    file = heights.read(path.name, data)
+        raise RefusalError(str(path), error.strerror or "an error", expected, "check the path") from None
+
+
+def _json_file(path: Path) -> object:
+    data = _read_file(path, "a ground as JSON")
+    try:
+        return cast(object, json.loads(data))
+    except (ValueError, RecursionError) as error:
+        raise RefusalError(str(path), f"text that is not JSON ({error})", "a ground as JSON", "correct it") from None
+
+
+def _ground_from_file(workshop: Workshop, options: argparse.Namespace) -> tuple[Ground, HeightFile]:
+    path = Path(options.heights)
+    if options.size is None or options.range is None:
+        raise RefusalError("new", "no --size or --range", "both beside --heights", "give the true size and range")
+    width, depth = _pair(options.size, "x", "--size", "1200x1200")
+    low, high = _pair(options.range, ":", "--range", "84:226")
+    data = _read_file(path, "a height file")
+    reading = _reading(options)
+    file = heights.read(path.name, data, reading)
     heights.place(file, width, depth, low, high)
-    ground = Ground(
-        file=workshop.store.files.put(data), file_name=path.name[:80],
-        width_m=width, depth_m=depth, lowest_m=low, highest_m=high,
+    source = {
+        "kind": "file", "file": workshop.store.files.put(data), "file_name": path.name[:80],
+        "reading": reading.model_dump(), "lowest_m": low, "highest_m": high,
+    }  # fmt: skip
+    return ground_from_data({"width_m": width, "depth_m": depth, "source": source}), file
+
+
+def _reading(options: argparse.Namespace) -> Reading:
+    """Return how a file is to be read, from --raw, --page, --channel, --flip and --turn."""
+    layout = None
+    if options.raw is not None:
+        size, _, kind = options.raw.partition(":")
+        width, height = _pair(size, "x", "--raw", "1025x1025:u16")
+        samples = kind.removesuffix("be").removesuffix("le") or "u16"
+        try:
+            layout = RawLayout.model_validate(
+                {"width": int(width), "height": int(height), "samples": samples, "big_endian": kind.endswith("be")}
+            )
+        except ValueError:
+            raise RefusalError(
+                "--raw", repr(options.raw), "a layout like 1025x1025:u16 or 600x400:f32be", "correct it"
+            ) from None
+    return Reading(
+        raw=layout, page=options.page - 1, channel=options.channel,
+        flip_east_west="e" in options.flip, flip_north_south="n" in options.flip, quarter_turns=options.turn,
+        smooth_steps=options.smooth_steps,
     )  # fmt: skip
-    state = workshop.store.sites.add(options.name, workshop.new_recipe(ground))
-    facts = {"id": state.id, "title": state.title, "format": file.format, "cols": file.cols, "rows": file.rows,
-             "bits": file.bits, "levels": file.levels, "share_lowest": file.share_lowest,
-             "share_highest": file.share_highest}  # fmt: skip
-    _tell(options, facts, [f"{state.id}  {state.title}: {file.format} {file.cols} x {file.rows}, {file.bits} bit, "
-                           f"{file.levels} levels"])  # fmt: skip
+
+
+def _file_facts(file: HeightFile) -> dict[str, object]:
+    return {
+        "format": file.format, "cols": file.cols, "rows": file.rows, "bits": file.bits, "kind": file.kind,
+        "levels": file.levels, "lowest": file.lowest, "highest": file.highest, "share_lowest": file.share_lowest,
+        "share_highest": file.share_highest, "holes": file.holes, "pages": file.pages,
+        "channels": list(file.channels), "cell_m": file.cell_m,
+    }  # fmt: skip
+
+
+def _heights(options: argparse.Namespace) -> None:
+    path = Path(options.file)
+    file = heights.read(path.name, _read_file(path, "a height file"), _reading(options))
+    facts = _file_facts(file)
+    facts["guesses"] = [
+        {"layout": guess.layout.model_dump(), "confidence": round(guess.confidence, 4)} for guess in file.guesses
+    ]
+    lines = [
+        f"{path.name}: {file.format}, {file.cols} x {file.rows} samples, {file.bits} bits, {file.kind}",
+        f"{file.levels} levels from {file.lowest:g} to {file.highest:g}; {file.share_lowest:.2%} lie at the lowest, "
+        f"{file.share_highest:.2%} at the highest",
+    ]
+    if file.step:
+        lines.append(f"it will step: levels are {file.step:g} apart; --smooth-steps smooths within half of that")
+    if file.holes:
+        lines.append(f"{file.holes} holes, filled smoothly")
+    for guess in file.guesses:
+        layout = guess.layout
+        order = "" if layout.samples in ("u8", "i8") else "be" if layout.big_endian else "le"
+        lines.append(
+            f"guess {layout.width}x{layout.height}:{layout.samples}{order}, confidence {guess.confidence:.2f}"
+        )
+    _tell(options, facts, lines)
+
+
+def _measure(options: argparse.Namespace) -> None:
+    workshop = _workshop(options)
+    name = measures.named(options.measure)
+    state = workshop.store.sites.find(options.site)
+    kind = measures.KINDS[name]
+    values, size = workshop.measure_tiff(state.recipe.ground, name, options.size, options.radius)
+    _write_beside(Path(options.out), values)
+    facts = {"out": options.out, "measure": name, "unit": kind.unit, "width_px": size[0], "height_px": size[1]}
+    _tell(options, facts, [f"{options.out}: {kind.title.lower()}, {kind.unit}, {size[0]} x {size[1]}, 32-bit float"])
 
 
 def _picture(options: argparse.Namespace) -> None:
@@ -163,7 +266,8 @@ def _bake(options: argparse.Namespace) -> None:
     written = bake.bake(
         state.title,
         recipe,
-        workshop.land(recipe.ground).survey,
+        workshop.land(recipe.ground, None, Run(progress=_bar())).survey,
+        workshop.grounds.measures(recipe.ground),
         workshop.store.stock,
         Path(options.out),
         _bar(),
@@ -194,6 +298,15 @@ def _schema(options: argparse.Namespace) -> None:
     print(json.dumps(recipe.schema(), indent=2, sort_keys=True))
 
 
+def _reading_options(made: argparse.ArgumentParser) -> None:
+    made.add_argument("--raw", metavar="LAYOUT", help="of a headerless file, e.g. 1025x1025:u16, 600x400:f32be")
+    made.add_argument("--page", type=int, default=1, metavar="N", help="page of a TIFF with several (default 1)")
+    made.add_argument("--channel", metavar="NAME", help="channel of an EXR (default: one named like heights)")
+    made.add_argument("--flip", default="", metavar="en", help="e flips east and west, n north and south")
+    made.add_argument("--turn", type=int, default=0, choices=range(4), help="quarter turns clockwise")
+    made.add_argument("--smooth-steps", action="store_true", help="smooth quantised heights within half a level")
+
+
 def parser() -> argparse.ArgumentParser:
     """Return the parser of the command ``elvatch``."""
     home = os.environ.get("ELVATCH_DATA", "~/.elvatch")
@@ -222,11 +335,23 @@ def parser() -> argparse.ArgumentParser:
         if name == "demo":
             made.add_argument("--no-serve", action="store_true", help="only lay it out")
     with_data(command("sites", _sites, "list the sites"))
-    made = with_data(command("new", _new, "make a site from a height file"))
+    made = with_data(command("new", _new, "make a site from a height file or from a made ground"))
     made.add_argument("name")
-    made.add_argument("--heights", required=True, metavar="FILE", help="PNG, TIFF or NPY")
-    made.add_argument("--size", required=True, metavar=_SIZES, help="true size in metres, e.g. 1200x1200")
-    made.add_argument("--range", required=True, metavar="LOW:HIGH", help="elevations in metres, e.g. 84:226")
+    made.add_argument("--heights", metavar="FILE", help=heights.KNOWN)
+    made.add_argument("--made", metavar="STEPS.json", help="a ground as JSON: size, source, steps")
+    made.add_argument("--size", metavar=_SIZES, help="true size in metres, e.g. 1200x1200")
+    made.add_argument("--range", metavar="LOW:HIGH", help="elevations in metres, e.g. 84:226")
+    _reading_options(made)
+    made = command("heights", _heights, "say what a height file holds")
+    made.add_argument("file", metavar="FILE", help=heights.KNOWN)
+    made.add_argument("--json", action="store_true", help="print JSON")
+    _reading_options(made)
+    made = with_data(command("measure", _measure, "write a measure of a site's ground as 32-bit floats"))
+    made.add_argument("site", help="name or id")
+    made.add_argument("measure", help="one of " + ", ".join(measures.NAMES))
+    made.add_argument("--size", type=int, metavar="PX", help="pixels along the longer side (default: the ground's)")
+    made.add_argument("--radius", type=float, metavar="M", help="for relative-height and openness, metres")
+    made.add_argument("--out", required=True, metavar="FILE.tif")
     made = with_data(command("picture", _picture, "take a picture of a site"))
     made.add_argument("site", help="name or id")
     made.add_argument("--stand", choices=("far", "mid", "near"), default="far")

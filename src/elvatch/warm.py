@@ -2,32 +2,59 @@
 
 from __future__ import annotations
 
-import math
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
 
-from elvatch.core import noise
-from elvatch.core.cover.recipe import BreakUp, ElevationClause, Fit, Ground, HandOff, Layer, Peg, Recipe, Rule
-from elvatch.core.ground import rivers
-from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.clauses import ElevationClause
+from elvatch.core.cover.recipe import BreakUp, Fit, HandOff, Layer, Peg, Recipe, Rule
+from elvatch.core.formats import mend
+from elvatch.core.ground import description as d
+from elvatch.core.ground import shaping
+from elvatch.core.ground.description import FlatSource, Ground
+from elvatch.core.ground.measures import NAMES, Measures
+from elvatch.core.ground.shaped import Run
 from elvatch.core.handoff import bake
+from elvatch.core.kept import Kept
+from elvatch.core.picture import relief_map
 from elvatch.core.picture.picture import Booth, View, terrain
 from elvatch.core.picture.swatch import swatch
 from elvatch.core.stock import generators
 
-_CONTENT = "0" * 40
+
+def _one_of_each_step() -> tuple[d.Step, ...]:
+    bench = tuple(d.CoursePoint(east_m=10 + 40 * k, north_m=50, level_m=5, half_width_m=3) for k in range(2))
+    strokes = tuple(
+        d.Stroke(tool=tool, size_m=12, points=(d.StrokePoint(east_m=50, north_m=50),)) for tool in ("raise", "smooth")
+    )
+    return (
+        d.FormStep(id="form", name="form", size_m=40, height_m=20),
+        d.TerraceStep(id="terrace", name="terrace"), d.SmoothStep(id="smooth", name="smooth"),
+        d.RidgesStep(id="ridges", name="ridges"), d.WarpStep(id="warp", name="warp"),
+        d.TwistStep(id="twist", name="twist"), d.RemapStep(id="remap", name="remap"),
+        d.LevelStep(id="level", name="level"), d.CourseStep(id="course", name="course", points=bench),
+        d.SettleStep(id="settle", name="settle", where=(ElevationClause(lower_m=0.0),)),
+        d.RunoffStep(id="runoff", name="runoff", rounds=2), d.RiversStep(id="rivers", name="rivers", rounds=1),
+        d.ResampleStep(id="resample", name="resample", samples=64),
+        d.BrushStep(id="brush", name="brush", strokes=strokes),
+    )  # fmt: skip
 
 
 def warm_up(say: Callable[[str], None]) -> None:
     """Compile every kernel, or load it when it was compiled before."""
     say("compiling 1 of 4: ground")
-    hills = (noise.periodic(64, 2, 1) * 8.0).astype(np.float32)
-    ground = Heightfield(hills, 100.0, 100.0)
-    rivers.carve(ground, 0.01, 1, np.zeros_like(hills))
-    land = terrain(ground)
+    described = Ground(width_m=100, depth_m=100, source=FlatSource(samples=48), steps=_one_of_each_step())
+    shaped = shaping.shape(described, lambda source: np.zeros((8, 8), np.float32), Kept(99), Run())
+    measures = Measures(shaped)
+    for name in NAMES:
+        measures.map(name)
+    land = terrain(shaped.ground)
+    relief_map.draw(land.survey, 32, 32, 1.0)
+    hole = np.zeros(shaped.ground.heights_m.shape, bool)
+    hole[9, 9] = True
+    mend.fill_holes(shaped.ground.heights_m, hole)
     say("compiling 2 of 4: sample sets")
     made = [generators.make(kind, 64, 1) for kind in ("slate-scree", "rough-grass")]
     say("compiling 3 of 4: cover and pictures")
@@ -40,11 +67,7 @@ def warm_up(say: Callable[[str], None]) -> None:
         for k in range(2)
     )  # fmt: skip
     recipe = Recipe(
-        ground=Ground(
-            file=_CONTENT, file_name="warm", width_m=100, depth_m=100,
-            lowest_m=math.floor(ground.lowest_m), highest_m=math.ceil(ground.highest_m),
-        ),
-        layers=layers, peg=Peg(east_m=50, north_m=50), hand_off=HandOff(size_px=16),
+        ground=described, layers=layers, peg=Peg(east_m=50, north_m=50), hand_off=HandOff(size_px=16),
     )  # fmt: skip
     sets = {f"{k}" * 40: pyramid for k, pyramid in enumerate(made)}
     booth = Booth()
@@ -52,4 +75,4 @@ def warm_up(say: Callable[[str], None]) -> None:
         booth.take(land, recipe, sets, View("near", 32, 32, looks))
     say("compiling 4 of 4: hand-off")
     with tempfile.TemporaryDirectory() as folder:
-        bake.bake("warm", recipe, land.survey, sets, Path(folder) / "out")
+        bake.bake("warm", recipe, land.survey, measures, sets, Path(folder) / "out")

@@ -6,6 +6,7 @@ heights, measured grounds, the stages of pictures.
 
 from __future__ import annotations
 
+import io
 import math
 import secrets
 import shutil
@@ -19,16 +20,22 @@ from numpy.typing import NDArray
 
 from elvatch.core import digest
 from elvatch.core.cover import function, places, plan
-from elvatch.core.cover.recipe import Fit, Ground, HandOff, Layer, Peg, Recipe, Stand, Stands
-from elvatch.core.formats import heights, png
-from elvatch.core.ground.measure import slope_deg
+from elvatch.core.cover.recipe import Fit, HandOff, Layer, Peg, Recipe, Stand, Stands
+from elvatch.core.formats import png, tiff
+from elvatch.core.ground.description import Ground
+from elvatch.core.ground.measures import KINDS, MeasureName
+from elvatch.core.ground.sampling import filtered_for, texels
+from elvatch.core.ground.shaped import Run
+from elvatch.core.ground.slope import slope_deg
 from elvatch.core.handoff import bake
 from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
 from elvatch.core.picture import camera, scene
-from elvatch.core.picture.picture import Booth, Facts, Terrain, View, scene_of, terrain
+from elvatch.core.picture.picture import Booth, Drape, Facts, Terrain, View, scene_of
 from elvatch.core.picture.swatch import swatch
+from elvatch.core.refusal import RefusalError
 from elvatch.core.stock import generators
+from elvatch.grounds import Grounds
 from elvatch.store.sites import SiteState
 from elvatch.store.store import Store
 
@@ -52,6 +59,8 @@ class CoverFacts:
     densities: list[float]
     chart: NDArray[np.int64]
     steepest_deg: float
+    lowest_m: float
+    highest_m: float
 
 
 @dataclass(frozen=True)
@@ -87,22 +96,12 @@ class Workshop:
     def __init__(self, store: Store) -> None:
         self.store = store
         self.booth = Booth()
-        self._files = Kept[heights.HeightFile](2)
-        self._terrains = Kept[Terrain](3)
+        self.grounds = Grounds(store)
         self._facts = Kept[CoverFacts](24)
 
-    def height_file(self, name: str, shown_as: str) -> heights.HeightFile:
-        """Return a stored height file, read."""
-        return self._files.get(name, lambda: heights.read(shown_as, self.store.files.get(name)))
-
-    def land(self, ground: Ground) -> Terrain:
-        """Return a recipe's ground, measured."""
-
-        def make() -> Terrain:
-            file = self.height_file(ground.file, ground.file_name)
-            return terrain(heights.place(file, ground.width_m, ground.depth_m, ground.lowest_m, ground.highest_m))
-
-        return self._terrains.get(digest.of_json(ground.model_dump()), make)
+    def land(self, ground: Ground, samples: int | None = None, run: Run | None = None) -> Terrain:
+        """Return a recipe's ground, shaped and measured."""
+        return self.grounds.land(ground, samples, run)
 
     def new_recipe(self, ground: Ground) -> Recipe:
         """Return the recipe of a new site: the first set of the stock over all, the peg in the middle."""
@@ -112,7 +111,8 @@ class Workshop:
             for line in sets[:1]
         )
         size = max(ground.width_m, ground.depth_m)
-        rise = ground.highest_m - ground.lowest_m
+        land = self.land(ground).ground
+        rise = land.highest_m - land.lowest_m
         stands = Stands(
             far=Stand(bearing_deg=20, tilt_deg=min(24 + 20 * rise / size, 40), distance_m=size * 1.05, view_deg=38),
             mid=Stand(bearing_deg=330, tilt_deg=14, distance_m=min(38.0, size * 0.4), view_deg=42),
@@ -121,9 +121,13 @@ class Workshop:
         peg = Peg(east_m=ground.width_m / 2, north_m=ground.depth_m / 2)
         return Recipe(ground=ground, layers=layers, peg=peg, stands=stands, hand_off=HandOff())
 
-    def picture_png(self, recipe: Recipe, view: View, token: Token | None = None) -> tuple[bytes, Facts]:
-        """Return a picture as PNG, with its facts."""
-        taken = self.booth.take(self.land(recipe.ground), recipe, self.store.stock, view, token)
+    def picture_png(
+        self, recipe: Recipe, view: View, token: Token | None = None, samples: int | None = None,
+        drape: Drape | None = None,
+    ) -> tuple[bytes, Facts]:  # fmt: skip
+        """Return a picture as PNG, with its facts; of a preview of the ground where ``samples`` says so."""
+        land = self.land(recipe.ground, samples)
+        taken = self.booth.take(land, recipe, self.store.stock, view, token, drape)
         return png.encode(taken.pixels), taken.facts
 
     def cover_facts(self, recipe: Recipe, token: Token | None = None) -> CoverFacts:
@@ -143,14 +147,16 @@ class Workshop:
             steepest = max(float(slope.max()), 1.0)
             chart, _, _ = np.histogram2d(
                 ground.heights_m.ravel(), slope.ravel(), bins=_CHART,
-                range=((ground.lowest_m, ground.highest_m), (0, steepest)),
+                range=((ground.lowest_m, max(ground.highest_m, ground.lowest_m + 0.1)), (0, steepest)),
             )  # fmt: skip
             reasons = [_why_nowhere(recipe, k, shares[k], land, steepest) for k in range(len(recipe.layers))]
             densities = [
                 self.store.stock[layer.set].size / layer.fit.tile_m if layer.set in self.store.stock else 0.0
                 for layer in recipe.layers
             ]
-            return CoverFacts(shares, reasons, densities, chart.astype(np.int64), steepest)
+            return CoverFacts(
+                shares, reasons, densities, chart.astype(np.int64), steepest, ground.lowest_m, ground.highest_m
+            )
 
         return self._facts.get(digest.of_json(parts), make)
 
@@ -213,6 +219,29 @@ class Workshop:
         picture = png.encode(swatch(made, SWATCH_PX))
         return self.store.stock.add(generators.GENERATORS[kind].title, kind, seed, made, picture)
 
+    def measure_tiff(
+        self, ground: Ground, name: MeasureName, size_px: int | None, radius_m: float | None = None
+    ) -> tuple[bytes, tuple[int, int]]:
+        """Return a measure as a TIFF of 32-bit floats, and its size; the ground's own samples without a size."""
+        values = self.grounds.measures(ground).map(name, radius_m)
+        if size_px is not None:
+            if not 16 <= size_px <= 32768:
+                raise RefusalError("--size", str(size_px), "16 to 32768 pixels", "correct it")
+            width, height = bake.size_of(ground, size_px)
+            values = texels(filtered_for(values, width, height), width, height, 0, height)
+        kind = KINDS[name]
+        stream = io.BytesIO()
+        height, width = values.shape
+        rows = max(1, 160_000 // width)
+        strips = (values[first : first + rows] for first in range(0, height, rows))
+        tiff.write(stream, strips, width, height, rows, f"{kind.title.lower()}, {kind.unit}: {kind.about}")
+        return stream.getvalue(), (width, height)
+
+    def sheet(self, title: str, recipe: Recipe) -> list[bake.SheetFile]:
+        """Return the files that a hand-off would write."""
+        ground = self.land(recipe.ground).ground
+        return bake.sheet(title, recipe, (ground.lowest_m, ground.highest_m), self.store.stock)
+
     @property
     def handoff_folder(self) -> Path:
         """Where hand-offs from the page are written."""
@@ -225,8 +254,9 @@ class Workshop:
         stamp = datetime.now(UTC).strftime("%Y%m%d-%H%M%S")
         folder = f"{bake.plain_name(state.title)}_{state.recipe.hand_off.size_px}_{stamp}_{secrets.token_hex(2)}"
         out = self.handoff_folder / folder
-        survey = self.land(state.recipe.ground).survey
-        written = bake.bake(state.title, state.recipe, survey, self.store.stock, out, progress, token)
+        ground = state.recipe.ground
+        survey, measures = self.land(ground).survey, self.grounds.measures(ground)
+        written = bake.bake(state.title, state.recipe, survey, measures, self.store.stock, out, progress, token)
         return {
             "folder": folder,
             "path": str(out),

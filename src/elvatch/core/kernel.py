@@ -7,6 +7,7 @@ module together, so a stale compilation cannot be picked up.
 
 from __future__ import annotations
 
+import functools
 import hashlib
 import os
 import tempfile
@@ -19,7 +20,9 @@ F = TypeVar("F", bound=Callable[..., object])
 _CORE = Path(__file__).parent
 
 
-def _kernel_sources_digest() -> str:
+@functools.cache
+def sources_digest() -> str:
+    """Return a name for the text of all kernel modules together."""
     digest = hashlib.blake2b(digest_size=8)
     for path in sorted(_CORE.rglob("*.py")):
         text = path.read_bytes()
@@ -31,7 +34,7 @@ def _kernel_sources_digest() -> str:
 
 def _cache_folder() -> Path:
     base = Path(os.environ.get("XDG_CACHE_HOME", Path.home() / ".cache"))
-    folder = base / "elvatch" / f"kernels-{_kernel_sources_digest()}"
+    folder = base / "elvatch" / f"kernels-{sources_digest()}"
     try:
         folder.mkdir(parents=True, exist_ok=True)
         with tempfile.TemporaryFile(dir=folder):

@@ -2,27 +2,23 @@
 
 from __future__ import annotations
 
-import io
 from collections.abc import Callable
 
-import numpy as np
-
+from elvatch.core.clauses import ElevationClause, SlopeClause
 from elvatch.core.cover.recipe import (
     BreakUp,
     Edge,
-    ElevationClause,
     Fit,
-    Ground,
     Layer,
     Light,
     Look,
     Peg,
     Recipe,
     Rule,
-    SlopeClause,
     Stand,
     Stands,
 )
+from elvatch.core.ground.description import Ground
 from elvatch.core.stock.generators import GENERATORS
 from elvatch.demo import vellin_ground
 from elvatch.workshop import Workshop
@@ -32,7 +28,9 @@ SET_PX = 1024
 SEED = 7
 
 
-def lay_out(workshop: Workshop, say: Callable[[str], None], set_px: int = SET_PX) -> str:
+def lay_out(
+    workshop: Workshop, say: Callable[[str], None], set_px: int = SET_PX, samples: int = vellin_ground.SAMPLES
+) -> str:
     """Make the sample sets and the site where they are missing; return the site's id.
 
     Parameters
@@ -43,6 +41,8 @@ def lay_out(workshop: Workshop, say: Callable[[str], None], set_px: int = SET_PX
         Told one line before each long part.
     set_px : int
         Size of the sample sets, pixels.
+    samples : int
+        Of the ground, along a side.
     """
     store = workshop.store
     kept = {line.kind: line.name for line in store.stock.all() if line.seed == SEED and line.size_px == set_px}
@@ -54,20 +54,13 @@ def lay_out(workshop: Workshop, say: Callable[[str], None], set_px: int = SET_PX
         if line.title == TITLE:
             return line.id
     say("shaping the ground of Vellin Water")
-    made = vellin_ground.make()
-    stream = io.BytesIO()
-    np.save(stream, made.heights_m)
-    file = store.files.put(stream.getvalue())
-    return store.sites.add(TITLE, recipe(file, kept), "laid out the demo").id
+    ground = vellin_ground.ground(samples)
+    workshop.grounds.shaped(ground)
+    return store.sites.add(TITLE, recipe(ground, kept), "laid out the demo").id
 
 
-def recipe(file: str, sets: dict[str, str]) -> Recipe:
-    """Return the demo's recipe over a stored height file and sets by kind."""
-    ground = Ground(
-        file=file, file_name="vellin-water.npy",
-        width_m=vellin_ground.SIZE_M, depth_m=vellin_ground.SIZE_M,
-        lowest_m=vellin_ground.LOWEST_M, highest_m=vellin_ground.HIGHEST_M,
-    )  # fmt: skip
+def recipe(ground: Ground, sets: dict[str, str]) -> Recipe:
+    """Return the demo's recipe over a ground and sets by kind."""
     layers = (
         Layer(
             id="silt", name="Wet silt", set=sets["wet-silt"],

@@ -144,7 +144,8 @@ class Sites:
                 "insert into revision values (?, ?, ?, ?, ?)",
                 (site, seq, label, recipes.write(recipe), now()),
             )
-            db.execute("insert into revision_file values (?, ?, ?)", (site, seq, recipe.ground.file))
+            files = [(site, seq, name) for name in dict.fromkeys(recipe.ground.files())]
+            db.executemany("insert into revision_file values (?, ?, ?)", files)
             sets = sorted({layer.set for layer in recipe.layers})
             db.executemany("insert into revision_set values (?, ?, ?)", [(site, seq, name) for name in sets])
         except sqlite3.IntegrityError:

@@ -8,6 +8,7 @@ from pathlib import Path
 from elvatch.core.refusal import RefusalError
 from elvatch.store.database import Database
 from elvatch.store.files import Files
+from elvatch.store.made import Made
 from elvatch.store.sites import Sites
 from elvatch.store.stock import Stock
 
@@ -36,5 +37,6 @@ class Store:
         self.folder = folder
         self.database = Database(folder / "elvatch.sqlite")
         self.files = Files(folder / "files", self.database)
+        self.made = Made(folder / "made")
         self.sites = Sites(self.database)
         self.stock = Stock(self.database, self.files)

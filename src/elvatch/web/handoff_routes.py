@@ -8,23 +8,15 @@ from typing import Any
 from flask import Blueprint, Response, jsonify, send_from_directory
 
 from elvatch.core.cover.recipe import from_data
-from elvatch.core.handoff import bake
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import RefusalError
 from elvatch.web.answers import Body, body
-from elvatch.web.jobs import Job, Jobs
+from elvatch.web.jobs import Jobs, job_json
 from elvatch.workshop import Workshop
 
 
 class _Ask(Body):
     recipe: dict[str, Any]
-
-
-def _job_json(job: Job) -> dict[str, object]:
-    return {
-        "id": job.id, "title": job.title, "state": job.state, "shareDone": job.share_done,
-        "secondsLeft": job.seconds_left, "message": job.message, "result": job.result,
-    }  # fmt: skip
 
 
 def routes(workshop: Workshop, jobs: Jobs) -> Blueprint:
@@ -34,7 +26,7 @@ def routes(workshop: Workshop, jobs: Jobs) -> Blueprint:
     @handoff.post("/api/sites/<site>/sheet")
     def sheet(site: str) -> Any:
         state = workshop.store.sites.state(site)
-        files = bake.sheet(state.title, from_data(body(_Ask).recipe), workshop.store.stock)
+        files = workshop.sheet(state.title, from_data(body(_Ask).recipe))
         return jsonify(
             files=[
                 {"name": f.name, "map": f.map, "widthPx": f.width_px, "heightPx": f.height_px,
@@ -46,23 +38,24 @@ def routes(workshop: Workshop, jobs: Jobs) -> Blueprint:
     @handoff.post("/api/sites/<site>/bakes")
     def start(site: str) -> Any:
         state = workshop.store.sites.state(site)
-        if not bake.sheet(state.title, state.recipe, workshop.store.stock):
+        hand_off = state.recipe.hand_off
+        if not hand_off.maps and not hand_off.measures:
             raise RefusalError("hand-off sheet", "no maps", "at least one", "choose the maps to write")
 
         def work(progress: Callable[[float], None], token: Token) -> dict[str, object]:
             return workshop.hand_off(state, progress, token)
 
-        return jsonify(_job_json(jobs.start(f"writing the maps of {state.title}", work))), 202
+        return jsonify(job_json(jobs.start(f"writing the maps of {state.title}", work))), 202
 
     @handoff.get("/api/jobs/<job>")
     def job(job: str) -> Any:
-        return jsonify(_job_json(jobs.get(job)))
+        return jsonify(job_json(jobs.get(job)))
 
     @handoff.delete("/api/jobs/<job>")
     def cancel(job: str) -> Any:
         found = jobs.get(job)
         found.token.cancel()
-        return jsonify(_job_json(found))
+        return jsonify(job_json(found))
 
     @handoff.get("/api/handed-off/<folder>/<name>")
     def file(folder: str, name: str) -> Response:

@@ -7,11 +7,12 @@ import threading
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Literal, TypeVar
 
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import CancelledError, RefusalError
 
+T = TypeVar("T")
 State = Literal["running", "done", "cancelled", "failed"]
 _KEPT = 50
 
@@ -38,6 +39,14 @@ class Job:
         return gone / self.share_done * (1 - self.share_done)
 
 
+def job_json(job: Job) -> dict[str, object]:
+    """Return a job as JSON."""
+    return {
+        "id": job.id, "title": job.title, "state": job.state, "shareDone": job.share_done,
+        "secondsLeft": job.seconds_left, "message": job.message, "result": job.result,
+    }  # fmt: skip
+
+
 class Jobs:
     """All jobs of this run of the application."""
 
@@ -61,7 +70,7 @@ class Jobs:
                 job.result = work(progress, job.token)
                 job.share_done, job.state = 1.0, "done"
             except CancelledError:
-                job.state, job.message = "cancelled", "Cancelled; nothing was written."
+                job.state, job.message = "cancelled", "Cancelled; nothing was changed."
             except RefusalError as error:
                 job.state, job.message = "failed", str(error)
             except Exception:
@@ -100,6 +109,14 @@ class Latest:
                 self._tokens.clear()
             self._tokens[purpose] = token
         return token
+
+    def run(self, purpose: str, work: Callable[[Token], T]) -> T:
+        """Run work that a newer request for the same purpose cancels."""
+        token = self.begin(purpose)
+        try:
+            return work(token)
+        finally:
+            self.end(purpose, token)
 
     def end(self, purpose: str, token: Token) -> None:
         """Forget a finished request."""

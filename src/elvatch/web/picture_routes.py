@@ -10,9 +10,11 @@ from flask import Blueprint, Response, jsonify, request
 from pydantic import Field
 
 from elvatch.core.cover.recipe import Recipe, from_data
+from elvatch.core.ground.measures import MeasureName
 from elvatch.core.parallel import Token
 from elvatch.core.picture.modes import Mode
-from elvatch.core.picture.picture import StandName, View
+from elvatch.core.picture.picture import Facts, StandName, View
+from elvatch.grounds import PREVIEW_SAMPLES
 from elvatch.web.answers import Body, body
 from elvatch.web.jobs import Latest
 from elvatch.workshop import Spot, Workshop
@@ -31,6 +33,9 @@ class _Picture(_Ask):
     resting: bool = True
     mode: Mode = "lit"
     layer: int = -1
+    preview: bool = False
+    measure: MeasureName | None = None
+    radius_m: float | None = Field(default=None, gt=0, le=20_000)
 
     def view(self) -> View:
         return View(self.stand, self.width_px, self.height_px, 4 if self.resting else 1, self.mode, self.layer)
@@ -60,21 +65,22 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
 
     def newest(purpose: str, work: Callable[[Token], T]) -> T:
         """Run work that a newer request of the same window and purpose cancels."""
-        name = f"{request.headers.get('X-Window', '')[:40]}/{purpose}"
-        token = latest.begin(name)
-        try:
-            return work(token)
-        finally:
-            latest.end(name, token)
+        return latest.run(f"{request.headers.get('X-Window', '')[:40]}/{purpose}", work)
 
     @picture.post("/api/picture")
     def take() -> Response:
         started = time.perf_counter()
         wanted = body(_Picture)
         recipe = from_data(wanted.recipe)
-        png, seen = newest(
-            f"picture/{wanted.stand}", lambda token: workshop.picture_png(recipe, wanted.view(), token)
-        )
+        samples = PREVIEW_SAMPLES if wanted.preview else None
+
+        def make(token: Token) -> tuple[bytes, Facts]:
+            drape = None
+            if wanted.measure is not None:
+                drape = workshop.grounds.drape(recipe.ground, wanted.measure, wanted.radius_m, samples, token)
+            return workshop.picture_png(recipe, wanted.view(), token, samples, drape)
+
+        png, seen = newest(f"picture/{wanted.stand}", make)
         answer = Response(png, mimetype="image/png")
         answer.headers["X-Distance-M"] = f"{seen.distance_m:.3f}"
         answer.headers["X-Mm-Per-Pixel"] = f"{seen.mm_per_pixel:.3f}"
@@ -97,7 +103,8 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
         facts = newest("facts", lambda token: workshop.cover_facts(recipe, token))
         return jsonify(
             shares=facts.shares, reasons=facts.reasons, densities=facts.densities,
-            chart=facts.chart.tolist(), steepestDeg=facts.steepest_deg,
+            chart=facts.chart.tolist(), steepestDeg=facts.steepest_deg, lowestM=facts.lowest_m,
+            highestM=facts.highest_m,
         )  # fmt: skip
 
     @picture.post("/api/transect")

@@ -1,28 +1,20 @@
-"""Sites: the front door, a site's state, its edits, undo and redo, new sites from height files."""
+"""Sites: the front door, a site's state, its edits, undo and redo, new sites."""
 
 from __future__ import annotations
 
 from typing import Any
 
-from flask import Blueprint, jsonify, request
+from flask import Blueprint, jsonify
 from pydantic import Field
 
-from elvatch.core.cover.recipe import ContentName, Ground, from_data
-from elvatch.core.formats import heights
-from elvatch.core.formats.limits import MOST_BYTES
-from elvatch.core.refusal import RefusalError
+from elvatch.core.cover.recipe import from_data, ground_from_data
 from elvatch.web.answers import Body, body, state_json
 from elvatch.workshop import Workshop
 
 
 class _New(Body):
     title: str
-    file: ContentName
-    file_name: str = Field(min_length=1, max_length=80)
-    width_m: float
-    depth_m: float
-    lowest_m: float
-    highest_m: float
+    ground: dict[str, Any]
 
 
 class _Edit(Body):
@@ -39,21 +31,8 @@ class _Title(Body):
     title: str
 
 
-def _ground(new: _New) -> Ground:
-    try:
-        return Ground(**new.model_dump(exclude={"title"}))
-    except ValueError:
-        size = f"{new.width_m:g} x {new.depth_m:g} m, {new.lowest_m:g} to {new.highest_m:g} m"
-        raise RefusalError(
-            "true size",
-            size,
-            "lengths above 0 and at most 200 km, a highest above the lowest",
-            "correct the numbers",
-        ) from None
-
-
 def routes(workshop: Workshop) -> Blueprint:
-    """Return the routes under /api/sites and /api/heights."""
+    """Return the routes under /api/sites."""
     site = Blueprint("sites", __name__)
     sites = workshop.store.sites
 
@@ -64,31 +43,16 @@ def routes(workshop: Workshop) -> Blueprint:
                 {
                     "id": line.id, "title": line.title, "changedAt": line.changed_at, "revision": line.revision,
                     "widthM": line.recipe.ground.width_m, "depthM": line.recipe.ground.depth_m,
-                    "lowestM": line.recipe.ground.lowest_m, "highestM": line.recipe.ground.highest_m,
-                    "layers": len(line.recipe.layers),
+                    "layers": len(line.recipe.layers), "steps": len(line.recipe.ground.steps),
                 }
                 for line in sites.all()
             ]
         )  # fmt: skip
 
-    @site.post("/api/heights")
-    def bring_heights() -> Any:
-        upload = request.files.get("file")
-        if upload is None:
-            raise RefusalError("upload", "no file", "a height image", "choose or drop one")
-        name = " ".join((upload.filename or "heights").replace("\\", "/").split("/")[-1].split())[:80] or "heights"
-        data = upload.read(MOST_BYTES + 1)
-        file = heights.read(name, data)
-        return jsonify(
-            file=workshop.store.files.put(data), fileName=name, format=file.format, bits=file.bits,
-            cols=file.cols, rows=file.rows, levels=file.levels, lowest=file.lowest, highest=file.highest,
-            shareLowest=file.share_lowest, shareHighest=file.share_highest,
-        )  # fmt: skip
-
     @site.post("/api/sites")
     def new_site() -> Any:
         new = body(_New)
-        ground = _ground(new)
+        ground = ground_from_data(new.ground)
         workshop.land(ground)  # refuses what cannot be read before anything is made
         return jsonify(state_json(sites.add(new.title, workshop.new_recipe(ground)))), 201
 

@@ -9,7 +9,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.cover import rules
+from elvatch.core.clauses import CLAUSE_NUMBERS, clause_numbers
 from elvatch.core.cover.recipe import Layer
 from elvatch.core.refusal import RefusalError
 from elvatch.core.stock.pyramid import HEIGHT, Pyramid
@@ -86,13 +86,13 @@ def prepare(layers: tuple[Layer, ...], sets: Mapping[str, Pyramid]) -> Prepared:
             raise missing_set(layer)
     pyramids = tuple(sets[layer.set] for layer in shown)
     numbers = [_layer_numbers(layer, pyramid) for layer, pyramid in zip(shown, pyramids, strict=True)]
-    clauses = [rules.clause_numbers(clause) for layer in shown for clause in layer.rule.clauses]
+    clauses = [clause_numbers(clause) for layer in shown for clause in layer.rule.clauses]
     ends = np.cumsum([0] + [len(layer.rule.clauses) for layer in shown])
     numbers_of = iter(range(len(shown)))
     return Prepared(
         plan=Plan(
             layers=np.array(numbers, np.float64).reshape(-1, LAYER_NUMBERS),
-            clauses=np.array(clauses, np.float64).reshape(-1, rules.CLAUSE_NUMBERS),
+            clauses=np.array(clauses, np.float64).reshape(-1, CLAUSE_NUMBERS),
             rules=ends.astype(np.int64),
             sets=np.array([(p.texels.ctypes.data, p.size) for p in pyramids], np.int64).reshape(-1, 2),
         ),

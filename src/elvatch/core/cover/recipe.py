@@ -7,85 +7,21 @@ from the bottom of the column to its top. Files and texture sets are named by th
 from __future__ import annotations
 
 import json
-from typing import Annotated, Literal, Self
+from typing import Literal, Self
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
+from pydantic import Field, ValidationError, model_validator
 
+from elvatch.core.clauses import Clause
+from elvatch.core.ground.description import Ground
+from elvatch.core.ground.measures import MeasureName
+from elvatch.core.parts import Bearing, ContentName, Name, Part, PartId, Share
 from elvatch.core.refusal import RefusalError
 
 FORMAT = "elvatch-recipe"
-VERSION = 1
-
-ContentName = Annotated[str, Field(pattern=r"^[0-9a-f]{40}$")]
-Name = Annotated[str, Field(min_length=1, max_length=80)]
-Share = Annotated[float, Field(ge=0, le=1)]
-Bearing = Annotated[float, Field(ge=0, le=360, description="Compass degrees, 0 is north, 90 east")]
+VERSION = 2
 
 
-class _Part(BaseModel):
-    model_config = ConfigDict(
-        extra="forbid", allow_inf_nan=False, frozen=True, json_schema_serialization_defaults_required=True
-    )
-
-
-class Ground(_Part):
-    """A terrain read from a height file, kept as it came and placed by size and range."""
-
-    file: ContentName
-    file_name: Name
-    width_m: float = Field(gt=0, le=200_000, description="East-west size")
-    depth_m: float = Field(gt=0, le=200_000, description="North-south size")
-    lowest_m: float = Field(ge=-20_000, le=20_000, description="Elevation of the file's lowest value")
-    highest_m: float = Field(ge=-20_000, le=20_000, description="Elevation of the file's highest value")
-
-    @model_validator(mode="after")
-    def _ordered(self) -> Self:
-        if self.highest_m <= self.lowest_m:
-            raise ValueError("the highest elevation must lie above the lowest")
-        return self
-
-
-def _check_order(lower: float | None, upper: float | None) -> None:
-    if lower is not None and upper is not None and lower > upper:
-        raise ValueError("the lower limit must not lie above the upper one")
-
-
-class ElevationClause(_Part):
-    """Between two elevations; a limit left out does not limit. Soft ends reach outwards."""
-
-    measure: Literal["elevation"] = "elevation"
-    lower_m: float | None = Field(default=None, ge=-20_000, le=20_000)
-    upper_m: float | None = Field(default=None, ge=-20_000, le=20_000)
-    soft_lower_m: float = Field(default=2.0, ge=0, le=5_000)
-    soft_upper_m: float = Field(default=2.0, ge=0, le=5_000)
-    opposite: bool = False
-
-    @model_validator(mode="after")
-    def _ordered(self) -> Self:
-        _check_order(self.lower_m, self.upper_m)
-        return self
-
-
-class SlopeClause(_Part):
-    """Between two steepnesses; a limit left out does not limit. Soft ends reach outwards."""
-
-    measure: Literal["slope"] = "slope"
-    lower_deg: float | None = Field(default=None, ge=0, le=90)
-    upper_deg: float | None = Field(default=None, ge=0, le=90)
-    soft_lower_deg: float = Field(default=5.0, ge=0, le=90)
-    soft_upper_deg: float = Field(default=5.0, ge=0, le=90)
-    opposite: bool = False
-
-    @model_validator(mode="after")
-    def _ordered(self) -> Self:
-        _check_order(self.lower_deg, self.upper_deg)
-        return self
-
-
-Clause = Annotated[ElevationClause | SlopeClause, Field(discriminator="measure")]
-
-
-class BreakUp(_Part):
+class BreakUp(Part):
     """Noise that moves the soft edges of a rule in and out."""
 
     size_m: float = Field(default=8.0, ge=0.05, le=5_000, description="Size of the noise's features")
@@ -93,14 +29,14 @@ class BreakUp(_Part):
     seed: int = Field(default=1, ge=0, le=1_000_000)
 
 
-class Rule(_Part):
+class Rule(Part):
     """Where a layer lies: all clauses together, their edges broken up by noise."""
 
     clauses: tuple[Clause, ...] = Field(default=(), max_length=16)
     break_up: BreakUp = BreakUp()
 
 
-class Fit(_Part):
+class Fit(Part):
     """How a texture set lies on the ground, projected from above."""
 
     tile_m: float = Field(default=2.0, ge=0.01, le=10_000, description="Metres per repeat")
@@ -116,14 +52,14 @@ class Fit(_Part):
         return self
 
 
-class Edge(_Part):
+class Edge(Part):
     """How a layer meets what lies below it."""
 
     kind: Literal["fade", "height"] = "height"
     width_m: float = Field(default=0.02, ge=0, le=10, description="Height over which the higher one wins")
 
 
-class Look(_Part):
+class Look(Part):
     """Adjustments of a layer's material; the defaults leave the set as it is."""
 
     brightness: float = Field(default=1.0, ge=0.1, le=4, description="Factor on base colour")
@@ -134,10 +70,10 @@ class Look(_Part):
     variation_size_m: float = Field(default=45.0, ge=0.5, le=5_000)
 
 
-class Layer(_Part):
+class Layer(Part):
     """A texture set, laid where its rule allows."""
 
-    id: Annotated[str, Field(pattern=r"^[a-z0-9]{4,32}$")]
+    id: PartId
     name: Name
     set: ContentName
     on: bool = True
@@ -148,7 +84,7 @@ class Layer(_Part):
     look: Look = Look()
 
 
-class Stand(_Part):
+class Stand(Part):
     """A place to look from, given by what it looks at: the site's middle (Far) or the peg."""
 
     bearing_deg: Bearing = Field(default=0.0, description="Direction of looking")
@@ -157,7 +93,7 @@ class Stand(_Part):
     view_deg: float = Field(default=40.0, ge=5, le=100, description="Vertical angle of view")
 
 
-class Stands(_Part):
+class Stands(Part):
     """The three pictures' places."""
 
     far: Stand = Stand(bearing_deg=20, tilt_deg=24, distance_m=1180, view_deg=38)
@@ -165,14 +101,14 @@ class Stands(_Part):
     near: Stand = Stand(bearing_deg=330, tilt_deg=17, distance_m=4.4, view_deg=44)
 
 
-class Peg(_Part):
+class Peg(Part):
     """The point on the ground that Mid and Near look at, metres from the south-west corner."""
 
     east_m: float = Field(ge=0, le=200_000)
     north_m: float = Field(ge=0, le=200_000)
 
 
-class Light(_Part):
+class Light(Part):
     """Sun, sky and air."""
 
     sun_bearing_deg: Bearing = 235.0
@@ -185,18 +121,21 @@ class Light(_Part):
 MapName = Literal["colour", "normal", "roughness", "occlusion", "height", "relief", "shares"]
 
 
-class HandOff(_Part):
+class HandOff(Part):
     """The hand-off sheet: which maps are written and how large."""
 
     size_px: int = Field(default=2048, ge=16, le=32768, description="Pixels along the longer side")
     maps: tuple[MapName, ...] = ("colour", "normal", "roughness", "occlusion", "height", "shares")
+    measures: tuple[MeasureName, ...] = Field(
+        default=(), max_length=13, description="As 32-bit floats, in their units"
+    )
 
 
-class Recipe(_Part):
+class Recipe(Part):
     """A site's whole description."""
 
     format: Literal["elvatch-recipe"] = "elvatch-recipe"
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     ground: Ground
     layers: tuple[Layer, ...] = Field(default=(), max_length=64)
     peg: Peg
@@ -253,11 +192,40 @@ def from_data(data: object) -> Recipe:
             "recipe", f"version {version}", f"version {VERSION} or earlier", "open it with a newer Elvatch"
         )
     try:
-        return Recipe.model_validate_json(json.dumps(data, allow_nan=False))
+        return Recipe.model_validate_json(json.dumps(_upgraded(data), allow_nan=False))
     except ValidationError as error:
         raise _first_complaint(error) from None
     except ValueError as error:
         raise RefusalError("recipe", str(error), "finite numbers", "correct the value") from None
+
+
+def ground_from_data(data: object) -> Ground:
+    """Check a decoded JSON value as a ground.
+
+    Raises
+    ------
+    RefusalError
+        When it is not one, or has a value out of range.
+    """
+    try:
+        return Ground.model_validate_json(json.dumps(data, allow_nan=False))
+    except ValidationError as error:
+        raise _first_complaint(error) from None
+    except ValueError as error:
+        raise RefusalError("ground", str(error), "finite numbers", "correct the value") from None
+
+
+def _upgraded(data: dict[str, object]) -> dict[str, object]:
+    """Return a recipe of an earlier version as one of this version.
+
+    Version 1 knew only grounds read from a file, without steps.
+    """
+    ground = data.get("ground")
+    if data["version"] != 1 or not isinstance(ground, dict):
+        return data
+    source = {"kind": "file", **{key: ground.get(key) for key in ("file", "file_name", "lowest_m", "highest_m")}}
+    size = {key: ground.get(key) for key in ("width_m", "depth_m")}
+    return {**data, "version": VERSION, "ground": {**size, "source": source}}
 
 
 def _first_complaint(error: ValidationError) -> RefusalError:

@@ -1,7 +1,7 @@
 """Height files in: what they are is told from their first bytes, never from their name.
 
-Sizes are checked in the header before anything is decoded. One module per format stands
-behind one registry, :data:`FORMATS`.
+Sizes are checked in the header before anything is decoded. One module per format stands behind
+one registry, :data:`FORMATS`; files without a header are known by their ending alone.
 """
 
 from __future__ import annotations
@@ -13,43 +13,61 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.formats import npy, png, tiff
+from elvatch.core.formats import asc, exr, mend, npy, png, raw, tiff
+from elvatch.core.formats.decoded import Decoded, Samples
 from elvatch.core.formats.limits import MOST_BYTES
+from elvatch.core.formats.reading import Reading
+from elvatch.core.ground import slope
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.refusal import RefusalError
-
-Samples = NDArray[np.uint8] | NDArray[np.uint16] | NDArray[np.float32]
 
 
 class _Format(NamedTuple):
     name: str
     looks_like: Callable[[bytes], bool]
-    decode: Callable[[str, bytes], Samples]
+    decode: Callable[[str, bytes, Reading], Decoded]
 
 
 FORMATS = (
-    _Format("PNG", png.looks_like, png.decode_grey),
-    _Format("TIFF", tiff.looks_like, tiff.decode_grey),
-    _Format("NPY", npy.looks_like, npy.decode_grey),
+    _Format("PNG", png.looks_like, png.decode),
+    _Format("TIFF", tiff.looks_like, tiff.decode),
+    _Format("EXR", exr.looks_like, exr.decode),
+    _Format("NPY", npy.looks_like, npy.decode),
+    _Format("ASCII grid", asc.looks_like, asc.decode),
 )
+_RAW = _Format("RAW", lambda data: True, raw.decode)
+KNOWN = "PNG, TIFF, EXR, NPY, ASCII grid or RAW"
+_FEW_LEVELS = 400
+_LEAST_SIDE = 8
 
 
 @dataclass(frozen=True)
 class HeightFile:
-    """A height file as it came: values without a unit, and the facts to judge them by.
+    """A height file as read: values without a unit, and the facts to judge them by.
 
-    ``bits`` per sample; ``levels`` how many different values; ``share_lowest`` and
-    ``share_highest`` of the samples that lie at either limit, 0..1.
+    ``values`` (rows, cols) float32, holes filled, turned as wanted; ``bits`` per sample;
+    ``levels`` how many different values the file holds; ``step`` the usual distance between them
+    when there are few, else 0; ``share_lowest`` and ``share_highest`` of the samples that lie at
+    either limit, 0..1; ``holes`` samples that were missing; ``pages``, ``channels`` what else
+    there is; ``cell_m`` the cell's size where the file tells it; ``guesses`` of a file without a
+    header, the best first.
     """
 
     format: str
-    values: Samples
+    values: NDArray[np.float32]
     bits: int
+    kind: str
     levels: int
+    step: float
     lowest: float
     highest: float
     share_lowest: float
     share_highest: float
+    holes: int
+    pages: int
+    channels: tuple[str, ...]
+    cell_m: tuple[float, float] | None
+    guesses: tuple[raw.Guess, ...] = ()
 
     @property
     def rows(self) -> int:
@@ -62,23 +80,9 @@ class HeightFile:
         return int(self.values.shape[1])
 
 
-def read(name: str, data: bytes) -> HeightFile:
-    """Read heights from the bytes of a PNG (8 or 16 bit grey), TIFF (8, 16, 32-bit float) or NPY file.
-
-    Parameters
-    ----------
-    name : str
-        What the file is called, for messages only.
-    data : bytes
-        The whole file.
-
-    Raises
-    ------
-    RefusalError
-        When it is none of these, too large, broken, not one channel, not finite or flat.
-    """
+def _format_of(name: str, data: bytes, reading: Reading) -> _Format:
     if not data:
-        raise RefusalError(name, "an empty file", "a height image (PNG, TIFF or NPY)", "choose another file")
+        raise RefusalError(name, "an empty file", f"heights ({KNOWN})", "choose another file")
     if len(data) > MOST_BYTES:
         raise RefusalError(
             name,
@@ -86,46 +90,123 @@ def read(name: str, data: bytes) -> HeightFile:
             f"at most {MOST_BYTES / 1e6:.0f} MB",
             "reduce it before bringing it in",
         )
-    for format_ in FORMATS:
-        if format_.looks_like(data):
-            return _with_facts(name, format_.name, format_.decode(name, data))
+    if reading.raw is None:
+        for format_ in FORMATS:
+            if format_.looks_like(data):
+                return format_
+    if reading.raw is not None or raw.looks_like_name(name):
+        return _RAW
     raise RefusalError(
         name,
-        "a file that is no PNG, TIFF or NPY inside",
-        "a height image in one of these",
+        "a file that is no PNG, TIFF, EXR, NPY or ASCII grid inside",
+        "heights in one of these, or headerless with an ending like .raw",
         "save it as one of these",
     )
 
 
-def _with_facts(name: str, format_name: str, values: Samples) -> HeightFile:
-    rows, cols = values.shape
-    if rows < 8 or cols < 8:
-        raise RefusalError(name, f"{cols} x {rows} samples", "at least 8 x 8", "choose a larger heightmap")
-    bits = values.dtype.itemsize * 8
-    if values.dtype == np.float32:
-        bad = int(values.size - np.count_nonzero(np.isfinite(values)))
-        if bad:
+def read(name: str, data: bytes, reading: Reading | None = None) -> HeightFile:
+    """Read heights from the bytes of a file.
+
+    Parameters
+    ----------
+    name : str
+        What the file is called: for messages, and to know a headerless file by its ending.
+    data : bytes
+        The whole file.
+    reading : Reading, optional
+        Page, channel, layout, flips and turns, no-data value, smoothing of steps.
+
+    Raises
+    ------
+    RefusalError
+        When it is no known format, too large, broken, not one channel, has no heights or no relief.
+    """
+    reading = reading or Reading()
+    format_ = _format_of(name, data, reading)
+    decoded = format_.decode(name, data, reading)
+    guesses: tuple[raw.Guess, ...] = ()
+    if format_ is _RAW:
+        try:
+            guesses = tuple(raw.guesses(name, data))
+        except RefusalError:
+            if reading.raw is None:
+                raise
+    return _with_facts(name, format_.name, decoded, reading, guesses)
+
+
+def _holes(name: str, decoded: Decoded, reading: Reading) -> NDArray[np.bool_]:
+    values = decoded.values
+    hole = np.isnan(values) if values.dtype.kind == "f" else np.zeros(values.shape, bool)
+    for marker in (decoded.no_data, reading.no_data):
+        if marker is not None and np.isfinite(marker):
+            hole |= values == np.float32(marker) if values.dtype.kind == "f" else values == marker
+    if hole.all():
+        raise RefusalError(name, "no heights at all, only holes", "heights", "choose another file or channel")
+    if values.dtype.kind == "f":
+        endless = int(np.count_nonzero(np.isinf(values) & ~hole))
+        if endless:
             raise RefusalError(
-                name,
-                f"{bad} samples that are NaN or infinite",
-                "finite heights everywhere",
-                "fill the holes first",
-            )
-    lowest, highest = float(values.min()), float(values.max())
+                name, f"{endless} samples that are infinite", "finite heights; holes are NaN or a no-data value",
+                "give the value that marks holes, or save it again",
+            )  # fmt: skip
+    return hole
+
+
+def _level_facts(values: Samples) -> tuple[int, float]:
+    levels = np.unique(values)
+    few = len(levels) <= _FEW_LEVELS
+    return len(levels), mend.level_step(levels) if few else 0.0
+
+
+def _turned(values: Samples, reading: Reading) -> Samples:
+    if reading.flip_east_west:
+        values = values[:, ::-1]
+    if reading.flip_north_south:
+        values = values[::-1]
+    return np.rot90(values, -reading.quarter_turns)
+
+
+def _with_facts(
+    name: str, format_name: str, decoded: Decoded, reading: Reading, guesses: tuple[raw.Guess, ...]
+) -> HeightFile:
+    rows, cols = decoded.values.shape
+    if rows < _LEAST_SIDE or cols < _LEAST_SIDE:
+        raise RefusalError(
+            name, f"{cols} x {rows} samples", f"at least {_LEAST_SIDE} x {_LEAST_SIDE}", "choose a larger heightmap"
+        )
+    hole = _holes(name, decoded, reading)
+    there = decoded.values[~hole] if hole.any() else decoded.values
+    lowest, highest = there.min(), there.max()
     if lowest == highest:
         raise RefusalError(
-            name, f"the same value {lowest:g} everywhere", "heights that differ", "choose a file with relief"
+            name, f"the same value {float(lowest):g} everywhere", "heights that differ", "choose a file with relief"
         )
-    levels = len(np.unique(values))
+    levels, step = _level_facts(there)
+    values = decoded.values.astype(np.float32)
+    if hole.any():
+        values = mend.fill_holes(values, hole)
+    if reading.smooth_steps and step > 0:
+        values = mend.smooth_steps(values, step)
+    cell = decoded.cell_m
+    if cell is not None and reading.quarter_turns % 2:
+        cell = (cell[1], cell[0])
+    kinds = {"u": "whole numbers", "i": "whole numbers with sign", "f": "float"}
     return HeightFile(
         format=format_name,
-        values=values,
-        bits=bits,
+        values=np.ascontiguousarray(_turned(values, reading)),
+        bits=decoded.values.dtype.itemsize * 8,
+        kind=kinds[decoded.values.dtype.kind],
         levels=levels,
-        lowest=lowest,
-        highest=highest,
-        share_lowest=float(np.count_nonzero(values == values.min()) / values.size),
-        share_highest=float(np.count_nonzero(values == values.max()) / values.size),
+        step=step,
+        lowest=float(lowest),
+        highest=float(highest),
+        share_lowest=float(np.count_nonzero(there == lowest) / there.size),
+        share_highest=float(np.count_nonzero(there == highest) / there.size),
+        holes=int(np.count_nonzero(hole)),
+        pages=decoded.pages,
+        channels=decoded.channels,
+        cell_m=cell,
+        guesses=guesses,
     )
 
 
@@ -158,3 +239,9 @@ def place(file: HeightFile, width_m: float, depth_m: float, lowest_m: float, hig
     scale = (highest_m - lowest_m) / (file.highest - file.lowest)
     heights = (file.values.astype(np.float64) - file.lowest) * scale + lowest_m
     return Heightfield(np.ascontiguousarray(heights, np.float32), width_m, depth_m)
+
+
+def steepness(ground: Heightfield) -> tuple[float, float]:
+    """Return the steepest and the mean slope of a ground, degrees: what its true size comes to."""
+    steep = slope.slope_deg(slope.gradient(ground))
+    return float(steep.max()), float(steep.mean(dtype=np.float64))

@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 import io
-import warnings
 
 import numpy as np
-from numpy.typing import NDArray
 
+from elvatch.core.formats.decoded import Decoded, as_plain
 from elvatch.core.formats.limits import check_size
+from elvatch.core.formats.reading import Reading
 from elvatch.core.refusal import RefusalError
 
-_KINDS = {"u1": np.uint8, "u2": np.uint16, "i2": np.float32, "u4": np.float32, "i4": np.float32,
-          "f2": np.float32, "f4": np.float32, "f8": np.float32}  # fmt: skip
+_KINDS = {"u1", "i1", "u2", "i2", "u4", "i4", "f2", "f4", "f8"}
 
 
 def looks_like(data: bytes) -> bool:
@@ -20,8 +19,9 @@ def looks_like(data: bytes) -> bool:
     return data.startswith(b"\x93NUMPY")
 
 
-def decode_grey(name: str, data: bytes) -> NDArray[np.uint8] | NDArray[np.uint16] | NDArray[np.float32]:
-    """Decode a two-dimensional array of numbers; 32-bit whole numbers and doubles become float32."""
+def decode(name: str, data: bytes, reading: Reading) -> Decoded:
+    """Decode a two-dimensional array of numbers."""
+    del reading
     stream = io.BytesIO(data)
     try:
         version = np.lib.format.read_magic(stream)
@@ -48,6 +48,4 @@ def decode_grey(name: str, data: bytes) -> NDArray[np.uint8] | NDArray[np.uint16
         )
     stream.seek(0)
     values = np.lib.format.read_array(stream, allow_pickle=False, max_header_size=10_000)
-    with warnings.catch_warnings():
-        warnings.simplefilter("ignore", RuntimeWarning)  # doubles beyond float32 become infinite and are refused
-        return np.ascontiguousarray(values, _KINDS[kind])
+    return Decoded(as_plain(values))

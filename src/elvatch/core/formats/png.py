@@ -12,7 +12,9 @@ from isal import isal_zlib
 from numpy.typing import NDArray
 from PIL import Image
 
+from elvatch.core.formats.decoded import Decoded
 from elvatch.core.formats.limits import check_size
+from elvatch.core.formats.reading import Reading
 from elvatch.core.refusal import RefusalError
 
 _MAGIC = b"\x89PNG\r\n\x1a\n"
@@ -30,8 +32,9 @@ def looks_like(data: bytes) -> bool:
     return data.startswith(_MAGIC)
 
 
-def decode_grey(name: str, data: bytes) -> NDArray[np.uint8] | NDArray[np.uint16]:
+def decode(name: str, data: bytes, reading: Reading) -> Decoded:
     """Decode a grey PNG of 8 or 16 bits."""
+    del reading
     if len(data) < 33 or data[12:16] != b"IHDR":
         raise RefusalError(name, "a PNG without a header", "a whole PNG", "save or copy the file again")
     width, height, bits, colour_type = struct.unpack(">IIBB", data[16:26])
@@ -45,7 +48,7 @@ def decode_grey(name: str, data: bytes) -> NDArray[np.uint8] | NDArray[np.uint16
             values = np.asarray(image)
     except (OSError, SyntaxError, ValueError, zlib.error, Image.DecompressionBombError) as error:
         raise RefusalError(name, f"a damaged PNG ({error})", "a whole PNG", "save or copy the file again") from None
-    return values.astype(np.uint8) if bits == 8 else values.astype(np.uint16)
+    return Decoded(values.astype(np.uint8) if bits == 8 else values.astype(np.uint16))
 
 
 class Writer:

@@ -1,19 +1,25 @@
-"""TIFF 6.0 (and BigTIFF) as heights: one channel of 8 or 16 bits or 32-bit float."""
+"""TIFF 6.0, BigTIFF and GeoTIFF as heights: one channel a page, in strips or tiles."""
 
 from __future__ import annotations
 
 import io
 import struct
+from collections.abc import Iterator
+from typing import BinaryIO
 
 import numpy as np
 import tifffile
 from numpy.typing import NDArray
 
+from elvatch.core.formats.decoded import Decoded, as_plain
 from elvatch.core.formats.limits import check_size
+from elvatch.core.formats.reading import Reading
 from elvatch.core.refusal import RefusalError
 
 _MAGICS = (b"II*\x00", b"MM\x00*", b"II+\x00", b"MM\x00+")
-_TYPES: tuple[type[np.uint8] | type[np.uint16] | type[np.float32], ...] = (np.uint8, np.uint16, np.float32)
+_TYPES = {"u1", "i1", "u2", "i2", "u4", "i4", "f2", "f4", "f8"}
+_BROKEN = (ValueError, KeyError, IndexError, TypeError, OSError, RuntimeError, struct.error, MemoryError)
+_NO_DATA_TAG, _CELL_TAG = 42113, 33550
 
 
 def looks_like(data: bytes) -> bool:
@@ -21,41 +27,76 @@ def looks_like(data: bytes) -> bool:
     return data[:4] in _MAGICS
 
 
-def decode_grey(name: str, data: bytes) -> NDArray[np.uint8] | NDArray[np.uint16] | NDArray[np.float32]:
-    """Decode the first page of a TIFF as heights."""
+def decode(name: str, data: bytes, reading: Reading) -> Decoded:
+    """Decode one page of a TIFF as heights, with its no-data value and cell size where it tells them."""
     try:
         with tifffile.TiffFile(io.BytesIO(data)) as file:
-            page = file.pages[0]
+            pages = len(file.pages)
+            if reading.page >= pages:
+                raise RefusalError(name, f"{pages} pages", f"page {reading.page + 1}", "choose a page it has")
+            page = file.pages[reading.page]
             if not isinstance(page, tifffile.TiffPage):
-                raise ValueError("its first page has no tags")
-            check_size(name, page.imagewidth, page.imagelength)
-            channels, dtype = page.samplesperpixel, page.dtype
-            if channels != 1 or page.photometric == tifffile.PHOTOMETRIC.PALETTE:
-                found = "a palette" if channels == 1 else f"{channels} channels"
-                raise RefusalError(name, found, "one channel of heights", "save the heights as a grey image")
-            if dtype not in [np.dtype(t) for t in _TYPES]:
-                raise RefusalError(
-                    name,
-                    f"samples of type {dtype}",
-                    "8 or 16 bits or 32-bit float",
-                    "save it as one of these",
-                )
+                page = page.aspage()
+            _check_page(name, page)
             values = page.asarray()
+            no_data, cell = _no_data(page), _cell(page)
     except RefusalError:
         raise
-    except (
-        ValueError,
-        KeyError,
-        IndexError,
-        TypeError,
-        OSError,
-        RuntimeError,
-        struct.error,
-        MemoryError,
-    ) as error:
+    except _BROKEN as error:
         raise RefusalError(name, f"a damaged TIFF ({error})", "a whole TIFF", "save or copy the file again") from None
     if values.ndim != 2:
         raise RefusalError(name, f"samples of shape {values.shape}", "rows and columns", "save one plain page")
-    if dtype == np.uint8:
-        return values.astype(np.uint8)
-    return values.astype(np.uint16) if dtype == np.uint16 else values.astype(np.float32)
+    return Decoded(as_plain(values), pages=pages, no_data=no_data, cell_m=cell)
+
+
+def _check_page(name: str, page: tifffile.TiffPage) -> None:
+    check_size(name, page.imagewidth, page.imagelength)
+    channels, dtype = page.samplesperpixel, page.dtype
+    if channels != 1 or page.photometric == tifffile.PHOTOMETRIC.PALETTE:
+        found = "a palette" if channels == 1 else f"{channels} channels"
+        raise RefusalError(name, found, "one channel of heights", "save the heights as a grey image")
+    if dtype is None or np.dtype(dtype).str[1:] not in _TYPES:
+        raise RefusalError(
+            name, f"samples of type {dtype}", "whole numbers of 8 to 32 bits or floats", "save it as one of these"
+        )
+
+
+def _no_data(page: tifffile.TiffPage) -> float | None:
+    tag = page.tags.get(_NO_DATA_TAG)
+    try:
+        return float(str(tag.value).strip("\x00 ")) if tag is not None else None
+    except ValueError:
+        return None
+
+
+def _cell(page: tifffile.TiffPage) -> tuple[float, float] | None:
+    """Return the cell's size by ModelPixelScale (GeoTIFF 1.1); degrees are no metres and are left out."""
+    tag = page.tags.get(_CELL_TAG)
+    if tag is None or len(tag.value) < 2:
+        return None
+    x, y = float(tag.value[0]), float(tag.value[1])
+    return (x, y) if x > 0.01 and y > 0.01 else None
+
+
+def write(
+    stream: BinaryIO, strips: Iterator[NDArray[np.float32]], width: int, height: int, rows: int, about: str
+) -> None:
+    """Write a map of 32-bit floats strip by strip.
+
+    Parameters
+    ----------
+    stream : binary file
+        Where to; the caller opens and closes it.
+    strips : iterator of ndarray, shape (n, width), float32
+        ``rows`` rows each but the last, north first.
+    width, height : int
+        Size of the whole map.
+    rows : int
+        Rows of a strip.
+    about : str
+        What the values are, with their unit; kept in the file.
+    """
+    tifffile.imwrite(
+        stream, strips, shape=(height, width), dtype=np.float32, photometric="minisblack", rowsperstrip=rows,
+        description=about.encode("ascii", "replace").decode(), metadata=None, compression="zlib", predictor=True,
+    )  # fmt: skip

@@ -7,7 +7,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.ground import measure
+from elvatch.core.ground import horizon, slope
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.kernel import inner
 from elvatch.core.parallel import Token
@@ -29,8 +29,8 @@ def survey(ground: Heightfield, token: Token | None = None) -> Survey:
     """Measure a ground once, for all places that will be asked for."""
     return Survey(
         heights=ground.heights_m,
-        gradient=measure.gradient(ground, token),
-        sky=measure.sky_view(ground, token),
+        gradient=slope.gradient(ground, token),
+        sky=horizon.sky_view(ground, token),
         width_m=ground.width_m,
         depth_m=ground.depth_m,
         cell_x_m=ground.cell_x_m,

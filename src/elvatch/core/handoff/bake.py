@@ -11,11 +11,12 @@ import os
 import re
 import shutil
 import tempfile
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import ExitStack
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -25,7 +26,10 @@ from elvatch.core.cover import function, places, plan
 from elvatch.core.cover.function import Material
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.recipe import MapName, Recipe
-from elvatch.core.formats import png
+from elvatch.core.formats import png, tiff
+from elvatch.core.ground.description import Ground
+from elvatch.core.ground.measures import KINDS, MeasureName, Measures
+from elvatch.core.ground.sampling import filtered_for, texels
 from elvatch.core.ground.survey import Survey
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import RefusalError
@@ -44,7 +48,7 @@ class SheetFile:
     """
 
     name: str
-    map: MapName
+    map: MapName | Literal["measure"]
     width_px: int
     height_px: int
     channels: int
@@ -52,11 +56,12 @@ class SheetFile:
     meaning: str
     layer: int = -1
     range_m: tuple[float, float] | None = None
+    measure: MeasureName | None = None
 
 
-def size_of(recipe: Recipe, size_px: int) -> tuple[int, int]:
+def size_of(ground: Ground, size_px: int) -> tuple[int, int]:
     """Return width and height in pixels of maps whose longer side has ``size_px``."""
-    width, depth = recipe.ground.width_m, recipe.ground.depth_m
+    width, depth = ground.width_m, ground.depth_m
     scale = size_px / max(width, depth)
     return max(1, round(width * scale)), max(1, round(depth * scale))
 
@@ -66,7 +71,9 @@ def plain_name(name: str) -> str:
     return re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:48] or "unnamed"
 
 
-def _height_range(recipe: Recipe, sets: Mapping[str, Pyramid]) -> tuple[float, float, float, float]:
+def _height_range(
+    recipe: Recipe, elevation_m: tuple[float, float], sets: Mapping[str, Pyramid]
+) -> tuple[float, float, float, float]:
     """Return lowest and highest elevation with relief, and lowest and highest relief, metres."""
     low = high = 0.0
     for layer in recipe.layers:
@@ -76,13 +83,15 @@ def _height_range(recipe: Recipe, sets: Mapping[str, Pyramid]) -> tuple[float, f
             mid = float(sets[layer.set].mean[HEIGHT])
             low, high = min(low, -mid * layer.fit.relief_m), max(high, (1 - mid) * layer.fit.relief_m)
     high = max(high, low + 1e-3)
-    return recipe.ground.lowest_m + low, recipe.ground.highest_m + high, low, high
+    return elevation_m[0] + low, elevation_m[1] + high, low, high
 
 
-def sheet(site: str, recipe: Recipe, sets: Mapping[str, Pyramid]) -> list[SheetFile]:
-    """Return the files that :func:`bake` would write, in order."""
-    width, height = size_of(recipe, recipe.hand_off.size_px)
-    low, high, relief_low, relief_high = _height_range(recipe, sets)
+def sheet(
+    site: str, recipe: Recipe, elevation_m: tuple[float, float], sets: Mapping[str, Pyramid]
+) -> list[SheetFile]:
+    """Return the files that :func:`bake` would write, in order; ``elevation_m`` is the ground's range."""
+    width, height = size_of(recipe.ground, recipe.hand_off.size_px)
+    low, high, relief_low, relief_high = _height_range(recipe, elevation_m, sets)
     stem = plain_name(site)
     ranges: dict[MapName, tuple[float, float]] = {"height": (low, high), "relief": (relief_low, relief_high)}
     kinds: dict[MapName, tuple[int, int, str]] = {
@@ -107,6 +116,10 @@ def sheet(site: str, recipe: Recipe, sets: Mapping[str, Pyramid]) -> list[SheetF
             files.append(
                 SheetFile(f"{stem}_{name}.png", name, width, height, channels, bits, meaning, -1, ranges.get(name))
             )
+    for measure in recipe.hand_off.measures:
+        kind = KINDS[measure]
+        meaning = f"{kind.title.lower()}, {kind.unit}: {kind.about}"
+        files.append(SheetFile(f"{stem}_{measure}.tif", "measure", width, height, 1, 32, meaning, -1, None, measure))
     return files
 
 
@@ -135,7 +148,7 @@ def _rows_of(file: SheetFile, at: Places, material: Material, shape: tuple[int, 
 
 
 def bake(
-    site: str, recipe: Recipe, survey: Survey, sets: Mapping[str, Pyramid], out: Path,
+    site: str, recipe: Recipe, survey: Survey, measures: Measures, sets: Mapping[str, Pyramid], out: Path,
     progress: Callable[[float], None] | None = None, token: Token | None = None,
 ) -> list[Path]:  # fmt: skip
     """Write the maps of a site into a folder.
@@ -148,6 +161,8 @@ def bake(
         What lies where, and the hand-off sheet.
     survey : Survey
         The recipe's ground.
+    measures : Measures
+        Its measures.
     sets : mapping
         Stored texture sets by content name.
     out : Path
@@ -169,7 +184,8 @@ def bake(
     CancelledError
         When the token was cancelled.
     """
-    files = sheet(site, recipe, sets)
+    elevation = float(survey.heights.min()), float(survey.heights.max())
+    files = sheet(site, recipe, elevation, sets)
     if not files:
         raise RefusalError("hand-off sheet", "no maps", "at least one", "choose the maps to write")
     try:
@@ -178,7 +194,14 @@ def bake(
     except OSError as error:
         raise RefusalError(str(out), error.strerror or "an error", "a folder to write to", "choose another") from None
     try:
-        _write_maps(files, recipe, survey, sets, partial, progress, token)
+        maps = [file for file in files if file.measure is None]
+        told = progress or (lambda share: None)
+        part = len(maps) / len(files)
+        if maps:
+            _write_maps(maps, recipe, survey, sets, partial, lambda share: told(part * share), token)
+        for number, file in enumerate(files[len(maps) :]):
+            _write_measure(file, measures, partial, token)
+            told((len(maps) + number + 1) / len(files))
         _write_sheet(site, recipe, files, partial)
         return _move_into_place([*(file.name for file in files), "hand-off.json"], partial, out)
     except OSError as error:
@@ -192,7 +215,7 @@ def bake(
 
 def _write_maps(
     files: list[SheetFile], recipe: Recipe, survey: Survey, sets: Mapping[str, Pyramid], folder: Path,
-    progress: Callable[[float], None] | None, token: Token | None,
+    progress: Callable[[float], None], token: Token | None,
 ) -> None:  # fmt: skip
     prepared = plan.prepare(recipe.layers, sets)
     width, height = files[0].width_px, files[0].height_px
@@ -216,14 +239,32 @@ def _write_maps(
             for future in waiting:
                 future.result()
             waiting = [pool.submit(encode, k) for k in range(len(files))]
-            if progress is not None:
-                progress(last / height)
+            progress(last / height)
         for future in waiting:
             future.result()
         for writer, stream in zip(writers, streams, strict=True):
             writer.finish()
             stream.flush()
             os.fsync(stream.fileno())
+
+
+def _write_measure(file: SheetFile, measures: Measures, folder: Path, token: Token | None) -> None:
+    """Write a measure as 32-bit floats in its own unit, strip by strip."""
+    if file.measure is None:
+        raise ValueError(f"{file.name} is no measure")
+    values = filtered_for(measures.map(file.measure, token=token), file.width_px, file.height_px)
+    rows = max(1, _BAND_TEXELS // file.width_px)
+
+    def strips() -> Iterator[NDArray[np.float32]]:
+        for first in range(0, file.height_px, rows):
+            if token is not None:
+                token.check()
+            yield texels(values, file.width_px, file.height_px, first, min(first + rows, file.height_px))
+
+    with (folder / file.name).open("wb") as stream:
+        tiff.write(stream, strips(), file.width_px, file.height_px, rows, file.meaning)
+        stream.flush()
+        os.fsync(stream.fileno())
 
 
 def _write_sheet(site: str, recipe: Recipe, files: list[SheetFile], folder: Path) -> None:

@@ -21,10 +21,11 @@ from elvatch.core.cover import places as cover_places
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.recipe import Light, Peg, Recipe, Stand
 from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.ground.measures import Scale
 from elvatch.core.ground.survey import Survey, survey
 from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
-from elvatch.core.picture import camera, gbuffer, light, modes, relief, scene, shade
+from elvatch.core.picture import camera, gbuffer, light, modes, ramp, relief, scene, shade
 from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.gbuffer import GBuffer
 from elvatch.core.stock.pyramid import Pyramid
@@ -65,6 +66,16 @@ class View:
 
 
 @dataclass(frozen=True)
+class Drape:
+    """A measure laid over the ground instead of its cover: values on the ground's grid, and their ramp."""
+
+    values: NDArray[np.float32]
+    scale: Scale
+    low: float
+    high: float
+
+
+@dataclass(frozen=True)
 class Facts:
     """The small line under a picture: metres to its subject and millimetres a pixel there.
 
@@ -83,6 +94,14 @@ class Picture:
 
     pixels: NDArray[np.uint8]
     facts: Facts
+
+
+def _draped(drape: Drape, places: Places, survey: Survey) -> NDArray[np.float32]:
+    """Return the ramp's colours at places, from the nearest sample."""
+    rows, cols = drape.values.shape
+    row = np.clip((survey.depth_m - places.y_m) / survey.cell_y_m + 0.5, 0, rows - 1).astype(np.int64)
+    col = np.clip(places.x_m / survey.cell_x_m + 0.5, 0, cols - 1).astype(np.int64)
+    return ramp.colours(drape.values[row, col], drape.scale, drape.low, drape.high)
 
 
 @dataclass(frozen=True)
@@ -116,6 +135,7 @@ class Booth:
         sets: Mapping[str, Pyramid],
         view: View,
         token: Token | None = None,
+        drape: Drape | None = None,
     ) -> Picture:
         """Return a picture of a site.
 
@@ -131,6 +151,8 @@ class Booth:
             Which picture.
         token : Token, optional
             Asked between bands.
+        drape : Drape, optional
+            Laid over the ground instead of the cover's colour.
 
         Raises
         ------
@@ -140,6 +162,8 @@ class Booth:
         seen = self._look(land, recipe.peg, getattr(recipe.stands, view.stand), view, token)
         prepared = plan.prepare(recipe.layers, sets)
         material = self._ask(seen, recipe, prepared, view, token)
+        if drape is not None:
+            material = material._replace(colour=_draped(drape, seen.on_ground, land.survey))
         sunlit = self._sunlit(seen, land, recipe.light, view, token)
         lighting = light.lighting(recipe.light)
         shown = shade.shade(seen.buffer, material, seen.index, sunlit, lighting, token)

@@ -1,0 +1,57 @@
+"""OpenEXR (2.0) as heights: any one channel, half or float, in lines or tiles."""
+
+from __future__ import annotations
+
+import io
+from typing import Any
+
+import numpy as np
+import OpenEXR
+
+from elvatch.core.formats.decoded import Decoded, as_plain
+from elvatch.core.formats.limits import check_size
+from elvatch.core.formats.reading import Reading
+from elvatch.core.refusal import RefusalError
+
+_MAGIC = b"\x76\x2f\x31\x01"
+_USUAL = ("height", "elevation", "displacement", "Z", "Y", "R")
+
+
+def looks_like(data: bytes) -> bool:
+    """Whether the bytes begin as an OpenEXR file."""
+    return data.startswith(_MAGIC)
+
+
+def _open(name: str, data: bytes, header_only: bool) -> Any:
+    try:
+        return OpenEXR.File(io.BytesIO(data), separate_channels=True, header_only=header_only)
+    except (RuntimeError, ValueError, TypeError, OSError, MemoryError) as error:
+        found = f"a damaged EXR ({' '.join(str(error).split())[:120]})"
+        raise RefusalError(name, found, "a whole EXR", "save or copy the file again") from None
+
+
+def decode(name: str, data: bytes, reading: Reading) -> Decoded:
+    """Decode one channel of an EXR: the one named, else one named like heights, else its first."""
+    header = _open(name, data, header_only=True).header()
+    low, high = header["dataWindow"]
+    check_size(name, int(high[0]) - int(low[0]) + 1, int(high[1]) - int(low[1]) + 1)
+    found = _open(name, data, header_only=False).channels()
+    usable = {
+        str(key): channel.pixels
+        for key, channel in found.items()
+        if isinstance(channel.pixels, np.ndarray) and channel.pixels.ndim == 2
+        and channel.pixels.dtype.kind in "fu" and channel.xSampling == channel.ySampling == 1
+    }  # fmt: skip
+    if not usable:
+        raise RefusalError(
+            name, f"no usable channel among {', '.join(map(str, found)) or 'none'}", "one of half or float",
+            "save the heights as a channel of the full size",
+        )  # fmt: skip
+    chosen = reading.channel
+    if chosen is None:
+        chosen = next((one for one in _USUAL if one in usable), sorted(usable)[0])
+    if chosen not in usable:
+        raise RefusalError(
+            name, f"channels {', '.join(sorted(usable))}", f"a channel {chosen!r}", "choose one it has"
+        )
+    return Decoded(as_plain(usable[chosen]), channels=tuple(sorted(usable)))

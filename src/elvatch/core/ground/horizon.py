@@ -1,0 +1,122 @@
+"""What a place sees: horizon angles in eight directions at growing steps (Yokoyama et al. 2002)."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.kernel import inner, kernel
+from elvatch.core.parallel import Token, over_bands
+
+DIRECTIONS = 8
+_REACH_CELLS = 400.0
+
+
+def _horizon_steps(cell_x: float, cell_y: float, reach_m: float) -> NDArray[np.float64]:
+    """Return (direction, rows down, columns right, metres away) of each look along the horizon."""
+    looks = []
+    cell = min(cell_x, cell_y)
+    reach_cells = min(_REACH_CELLS, max(1.5, reach_m / cell))
+    for k in range(DIRECTIONS):
+        angle = 2.0 * math.pi * (k + 0.5) / DIRECTIONS
+        step = 1.0
+        while step < reach_cells:
+            down, right = round(math.sin(angle) * step), round(math.cos(angle) * step)
+            looks.append((k, down, right, math.hypot(right * cell_x, down * cell_y)))
+            step = step * 1.32 + 0.4
+    return np.array(looks)
+
+
+@inner
+def _highest_look(
+    heights: NDArray[np.float32], looks: NDArray[np.float64], k: int, row: int, best: NDArray[np.float32]
+) -> None:
+    """Raise ``best`` to the steepest rise towards each place of a row's horizon in direction ``k``."""
+    rows, cols = heights.shape
+    for i in range(looks.shape[0]):
+        r = row + int(looks[i, 1])
+        if looks[i, 0] != k or r < 0 or r >= rows:
+            continue
+        right, per_metre = int(looks[i, 2]), np.float32(1.0 / looks[i, 3])
+        for col in range(max(0, -right), min(cols, cols - right)):
+            best[col] = max(best[col], (heights[r, col + right] - heights[row, col]) * per_metre)
+
+
+@kernel
+def _sky_rows(
+    heights: NDArray[np.float32], looks: NDArray[np.float64], best: NDArray[np.float32], out: NDArray[np.float32],
+    a: int, b: int,
+) -> None:  # fmt: skip
+    for row in range(a, b):
+        out[row, :] = 0.0
+        for k in range(DIRECTIONS):
+            best[:] = 0.0
+            _highest_look(heights, looks, k, row, best)
+            for col in range(heights.shape[1]):
+                # a cosine-weighted slice of sky above horizon angle h counts cos^2 h = 1 / (1 + tan^2 h)
+                out[row, col] += np.float32(1.0 / DIRECTIONS) / (np.float32(1.0) + best[col] * best[col])
+
+
+@kernel
+def _open_rows(
+    heights: NDArray[np.float32], looks: NDArray[np.float64], best: NDArray[np.float32], out: NDArray[np.float32],
+    a: int, b: int,
+) -> None:  # fmt: skip
+    for row in range(a, b):
+        out[row, :] = 90.0
+        for k in range(DIRECTIONS):
+            best[:] = -1e9
+            _highest_look(heights, looks, k, row, best)
+            for col in range(heights.shape[1]):
+                rise = best[col] if best[col] > -1e8 else np.float32(0.0)
+                out[row, col] -= np.arctan(rise) * np.float32(180.0 / math.pi / DIRECTIONS)
+
+
+def sky_view(ground: Heightfield, token: Token | None = None) -> NDArray[np.float32]:
+    """Return the part of the sky that a level surface sees at each sample, 0..1.
+
+    Weighted by the cosine to the zenith, as diffuse light is.
+
+    Returns
+    -------
+    ndarray, shape (rows, cols), float32
+        1 on an open plane, towards 0 in a pit.
+    """
+    out = np.empty((ground.rows, ground.cols), np.float32)
+    looks = _horizon_steps(ground.cell_x_m, ground.cell_y_m, math.inf)
+    over_bands(
+        ground.rows,
+        lambda a, b: _sky_rows(ground.heights_m, looks, np.empty(ground.cols, np.float32), out, a, b),
+        token,
+    )
+    return out
+
+
+def openness_deg(ground: Heightfield, radius_m: float, token: Token | None = None) -> NDArray[np.float32]:
+    """Return the mean angle from the zenith down to the ground within a radius, degrees (Yokoyama et al. 2002).
+
+    Parameters
+    ----------
+    ground : Heightfield
+        Heights in metres.
+    radius_m : float
+        How far is looked, metres; at most 400 cells.
+    token : Token, optional
+        Asked between bands.
+
+    Returns
+    -------
+    ndarray, shape (rows, cols), float32
+        90 on a plane, more on crests, less in hollows.
+    """
+    out = np.empty((ground.rows, ground.cols), np.float32)
+    looks = _horizon_steps(ground.cell_x_m, ground.cell_y_m, radius_m)
+    over_bands(
+        ground.rows,
+        lambda a, b: _open_rows(ground.heights_m, looks, np.empty(ground.cols, np.float32), out, a, b),
+        token,
+    )
+    return out

@@ -1,0 +1,163 @@
+"""A ground as its recipe describes it: the source, then step after step, each kept for the next time."""
+
+from __future__ import annotations
+
+import functools
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+
+from elvatch.core import digest
+from elvatch.core.clauses import limit_to
+from elvatch.core.ground import slope
+from elvatch.core.ground.description import FileSource, FlatSource, Ground, Step
+from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.ground.sampling import grid_of
+from elvatch.core.ground.shaped import Map, Run, Shaped, Traces, no_traces
+from elvatch.core.ground.steps import (
+    bend,
+    brush,
+    course,
+    form,
+    level,
+    remap,
+    resample,
+    ridges,
+    rivers,
+    runoff,
+    settle,
+    smooth,
+    terrace,
+)
+from elvatch.core.kept import Kept
+from elvatch.core.refusal import RefusalError
+
+_HOW: dict[str, Callable[[Shaped, Any, Run], Shaped]] = {
+    "form": form.apply, "terrace": terrace.apply, "smooth": smooth.apply, "ridges": ridges.apply,
+    "warp": bend.warp, "twist": bend.twist, "remap": remap.apply, "level": level.apply, "course": course.apply,
+    "settle": settle.apply, "runoff": runoff.apply, "rivers": rivers.apply, "resample": resample.apply,
+    "brush": brush.apply,
+}  # fmt: skip
+_COST = {"settle": 30.0, "runoff": 0.06, "rivers": 3.0, "course": 3.0, "form": 1.5}
+"""How long steps take against a plain one, a round for those that have rounds."""
+
+ReadFile = Callable[[FileSource], Map]
+"""Gives the elevations of a file's samples, metres, as its reading and range say."""
+
+
+def _cost(step: Step) -> float:
+    return _COST.get(step.kind, 1.0) * getattr(step, "rounds", 1)
+
+
+def _source(ground: Ground, read: ReadFile) -> Shaped:
+    if isinstance(ground.source, FlatSource):
+        rows, cols = grid_of(ground.source.samples, ground.width_m, ground.depth_m)
+        heights = np.full((rows, cols), ground.source.level_m, np.float32)
+    else:
+        heights = read(ground.source)
+    return Shaped(Heightfield(heights, ground.width_m, ground.depth_m))
+
+
+def place_limit(ground: Heightfield, step: Step, run: Run) -> Map:
+    """Return how far a step takes hold at each sample, 0..1: its strength where its clauses allow."""
+    share = np.full_like(ground.heights_m, step.strength)
+    for clause in step.where:
+        if clause.measure == "elevation":
+            values = ground.heights_m
+        else:
+            values = slope.slope_deg(slope.gradient(ground, run.token))
+        limit_to(share, clause, values, run.token)
+    return share
+
+
+def _mixed(before: Shaped, after: Shaped, share: Map) -> Shaped:
+    heights = before.ground.heights_m + (after.ground.heights_m - before.ground.heights_m) * share
+    traces = None
+    if after.traces is not None:
+        was = before.traces or no_traces(before.ground)
+        traces = Traces(*(a + (b - a) * share for a, b in zip(was, after.traces, strict=True)))
+    return Shaped(before.with_heights(heights).ground, traces)
+
+
+def _stepped(before: Shaped, step: Step, most_samples: int | None, run: Run) -> Shaped:
+    if step.kind == "resample":
+        wanted = step.samples if most_samples is None else min(step.samples, most_samples)
+        return resample.to_samples(before, wanted, run)
+    after = _HOW[step.kind](before, step, run)
+    heights = after.ground.heights_m
+    if not np.isfinite(heights.min()) or not np.isfinite(heights.max()):
+        raise RefusalError(step.name, "heights that are not finite", "metres", "lower its amounts")
+    if step.strength >= 1.0 and not step.where:
+        return after
+    return _mixed(before, after, place_limit(before.ground, step, run))
+
+
+def _in_force(ground: Ground) -> list[Step]:
+    return [step for step in ground.steps if step.on and step.strength > 0.0]
+
+
+def _names(ground: Ground, steps: list[Step], most_samples: int | None) -> list[str]:
+    """Return the names of the source and of the ground after each step: what led there, nothing else."""
+    source = ground.source.model_dump(exclude={"file_name"})
+    name = digest.of_json([ground.width_m, ground.depth_m, source, most_samples])
+    names = [name]
+    for step in steps:
+        name = digest.of_json([name, step.model_dump(exclude={"id", "name"})])
+        names.append(name)
+    return names
+
+
+def name_of(ground: Ground, most_samples: int | None = None) -> str:
+    """Return the name of a shaped ground: the same whenever the same heights come out."""
+    return _names(ground, _in_force(ground), most_samples)[-1]
+
+
+def shape(ground: Ground, read: ReadFile, kept: Kept[Shaped], run: Run, most_samples: int | None = None) -> Shaped:
+    """Shape a ground, beginning after the last step whose result is still kept.
+
+    Parameters
+    ----------
+    ground : Ground
+        The description.
+    read : callable
+        Reads a height file.
+    kept : Kept of Shaped
+        Results by what led to them.
+    run : Run
+        Told the share done, asked whether to go on.
+    most_samples : int, optional
+        Along the longer side; a preview takes fewer than the ground has. All amounts are metres,
+        so a preview shows the same land.
+
+    Returns
+    -------
+    Shaped
+        The same bits for the same description on the same machine, however many threads work.
+    """
+    steps = _in_force(ground)
+    names = _names(ground, steps, most_samples)
+    begin, shaped = 0, None
+    for k in range(len(steps), 0, -1):
+        shaped = kept.peek(names[k])
+        if shaped is not None:
+            begin = k
+            break
+
+    def first() -> Shaped:
+        full = _source(ground, read)
+        longest = max(full.ground.rows, full.ground.cols)
+        if most_samples is None or longest <= most_samples:
+            return full
+        return resample.to_samples(full, most_samples, run)
+
+    if shaped is None:
+        shaped = kept.get(names[0], first)
+    total = sum(_cost(step) for step in steps[begin:]) or 1.0
+    done = 0.0
+    for k in range(begin, len(steps)):
+        part = run.part(done / total, (done + _cost(steps[k])) / total)
+        shaped = kept.get(names[k + 1], functools.partial(_stepped, shaped, steps[k], most_samples, part))
+        done += _cost(steps[k])
+        run.at(done / total)
+    return shaped

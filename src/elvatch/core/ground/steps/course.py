@@ -1,0 +1,87 @@
+"""Courses: valleys, channels and benches cut along a line; banks and dams filled along it."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core.ground.description import CourseStep
+from elvatch.core.ground.shaped import Map, Run, Shaped
+from elvatch.core.ground.steps.level import soft_least
+from elvatch.core.kernel import kernel
+from elvatch.core.noise import fractal_noise
+from elvatch.core.parallel import over_bands
+
+_PIECES = 12
+
+
+def _line(step: CourseStep) -> NDArray[np.float64]:
+    """Return the course as short pieces (n, 4): a cubic through its points, east, north, level, half width."""
+    points = np.array([(p.east_m, p.north_m, p.level_m, p.half_width_m) for p in step.points])
+    ends = np.vstack([2 * points[0] - points[1], points, 2 * points[-1] - points[-2]])
+    pieces = []
+    for a, b, c, d in zip(ends, ends[1:], ends[2:], ends[3:], strict=False):
+        t = (np.arange(_PIECES) / _PIECES)[:, None]
+        pieces.append(b + 0.5 * t * (c - a + t * (2 * a - 5 * b + 4 * c - d + t * (3 * (b - c) + d - a))))
+    line = np.vstack([*pieces, points[-1:]])
+    line[:, 3] = np.maximum(line[:, 3], 0.0)
+    return line
+
+
+@kernel
+def _beside_rows(
+    line: NDArray[np.float64], wander: float, size: float, seed: int, width_m: float, depth_m: float,
+    level: NDArray[np.float32], aside: NDArray[np.float32], a: int, b: int,
+) -> None:  # fmt: skip
+    """Fill in each place's level on the course and how far beside its floor it lies, metres."""
+    rows, cols = level.shape
+    for row in range(a, b):
+        north = depth_m * (1.0 - row / (rows - 1))
+        for col in range(cols):
+            x, y = width_m * col / (cols - 1), north
+            if wander > 0.0:
+                u, v = x / size, y / size
+                x, y = (
+                    x + wander * fractal_noise(u, v, seed, 0, 4, 0.5),
+                    y + wander * fractal_noise(u + 3.1, v - 8.7, seed + 17, 0, 4, 0.5),
+                )
+            best, weight_sum, level_sum = math.inf, 0.0, 0.0
+            for k in range(line.shape[0] - 1):
+                px, py = line[k, 0], line[k, 1]
+                ex, ey = line[k + 1, 0] - px, line[k + 1, 1] - py
+                length2 = ex * ex + ey * ey
+                t = ((x - px) * ex + (y - py) * ey) / length2 if length2 > 0.0 else 0.0
+                t = min(max(t, 0.0), 1.0)
+                away = math.hypot(px + t * ex - x, py + t * ey - y)
+                half = line[k, 3] + t * (line[k + 1, 3] - line[k, 3])
+                best = min(best, away - half)
+                # levels of all pieces count by nearness, so that no seam runs along the inside of a bend
+                weight = 1.0 / (away * away + 0.05 * half * half + 1e-3) ** 2
+                weight_sum += weight
+                level_sum += weight * (line[k, 2] + t * (line[k + 1, 2] - line[k, 2]))
+            aside[row, col] = max(best, 0.0)
+            level[row, col] = level_sum / weight_sum
+
+
+def apply(shaped: Shaped, step: CourseStep, run: Run) -> Shaped:
+    """Cut or fill along a course; beyond its half width its sides rise or fall at their angle."""
+    ground = shaped.ground
+    level: Map = np.empty_like(ground.heights_m)
+    aside: Map = np.empty_like(ground.heights_m)
+    line = _line(step)
+    over_bands(
+        ground.rows,
+        lambda a, b: _beside_rows(
+            line, step.wander_m, step.wander_size_m, step.seed, ground.width_m, ground.depth_m, level, aside, a, b
+        ),
+        run.token,
+    )
+    side = aside * np.float32(math.tan(math.radians(step.side_deg)))
+    heights = ground.heights_m
+    if step.cut:
+        heights = soft_least(heights, level + side, step.soft_m)
+    if step.fill:
+        heights = -soft_least(-heights, side - level, step.soft_m)
+    return shaped.with_heights(heights)

@@ -1,0 +1,233 @@
+"""What can be done with a ground: shape it, measure it, map it, cut it.
+
+Keeps what is costly: read files, the ground after each step, measured grounds.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core import digest
+from elvatch.core.cover import places
+from elvatch.core.formats import heights, png
+from elvatch.core.formats.reading import Reading
+from elvatch.core.ground import measures, shaping
+from elvatch.core.ground.description import FileSource, Ground
+from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.ground.measures import MeasureName, Measures
+from elvatch.core.ground.shaped import Run, Shaped
+from elvatch.core.kept import Kept
+from elvatch.core.kernel import sources_digest
+from elvatch.core.parallel import Token
+from elvatch.core.picture import ramp, relief_map
+from elvatch.core.picture.picture import Drape, Terrain, terrain
+from elvatch.store.store import Store
+
+PREVIEW_SAMPLES = 257
+"""Along the longer side while something moves."""
+_MOST_KEPT_BYTES = 2 << 30
+_BINS = 96
+_CUT = 512
+
+
+@dataclass(frozen=True)
+class GroundFacts:
+    """A shaped ground in numbers.
+
+    ``share_lowest`` and ``share_highest`` of its samples that lie at either limit, 0..1: a plateau
+    or a clipped summit shows there. ``left`` says whether shaping left anything behind.
+    """
+
+    rows: int
+    cols: int
+    cell_x_m: float
+    cell_y_m: float
+    lowest_m: float
+    highest_m: float
+    steepest_deg: float
+    mean_deg: float
+    share_lowest: float
+    share_highest: float
+    left: bool
+
+
+@dataclass(frozen=True)
+class Histogram:
+    """How much of a ground has each value of a measure: counts between ``low`` and ``high``."""
+
+    counts: NDArray[np.int64]
+    low: float
+    high: float
+    shown_low: float
+    shown_high: float
+    mean: float
+
+
+@dataclass(frozen=True)
+class Cut:
+    """A cut along a line: distance and elevation, metres."""
+
+    distance_m: NDArray[np.float64]
+    elevation_m: NDArray[np.float32]
+
+
+class Grounds:
+    """Shaped and measured grounds of one store.
+
+    Parameters
+    ----------
+    store : Store
+        Height files, and grounds shaped before.
+    """
+
+    def __init__(self, store: Store) -> None:
+        self._store = store
+        self._files = Kept[heights.HeightFile](4, lambda file: file.values.nbytes, 1 << 30)
+        self._stages = Kept[Shaped](400, lambda shaped: shaped.nbytes, _MOST_KEPT_BYTES)
+        self._shaped = Kept[Shaped](6, lambda shaped: shaped.nbytes, _MOST_KEPT_BYTES)
+        self._terrains = Kept[Terrain](6)
+        self._measures = Kept[Measures](4)
+
+    def height_file(self, name: str, shown_as: str, reading: Reading) -> heights.HeightFile:
+        """Return a stored height file, read in a certain way."""
+        key = digest.of_json([name, reading.model_dump()])
+        return self._files.get(key, lambda: heights.read(shown_as, self._store.files.get(name), reading))
+
+    def _elevations(self, source: FileSource) -> NDArray[np.float32]:
+        file = self.height_file(source.file, source.file_name, source.reading)
+        return heights.place(file, 1.0, 1.0, source.lowest_m, source.highest_m).heights_m
+
+    def shaped(self, ground: Ground, samples: int | None = None, run: Run | None = None) -> Shaped:
+        """Return a ground as its steps leave it; a finished one also survives a restart.
+
+        Parameters
+        ----------
+        ground : Ground
+            The description.
+        samples : int, optional
+            Along the longer side, for a preview.
+        run : Run, optional
+            Progress and cancelling.
+        """
+        run = run or Run()
+        name = shaping.name_of(ground, samples)
+
+        def make() -> Shaped:
+            # another build of the kernels may give other bits
+            disk_name = digest.of_json([name, sources_digest()])
+            lasting = samples is None and len(ground.steps) > 0
+            found = self._store.made.get(disk_name) if lasting else None
+            if found is not None:
+                return found
+            made = shaping.shape(ground, self._elevations, self._stages, run, samples)
+            if lasting:
+                self._store.made.put(disk_name, made)
+            return made
+
+        return self._shaped.get(name, make)
+
+    def is_ready(self, ground: Ground) -> bool:
+        """Whether a ground need not be shaped any more."""
+        return self._shaped.peek(shaping.name_of(ground)) is not None
+
+    def land(self, ground: Ground, samples: int | None = None, run: Run | None = None) -> Terrain:
+        """Return a ground measured for pictures."""
+        name = shaping.name_of(ground, samples)
+        token = run.token if run else None
+        return self._terrains.get(name, lambda: terrain(self.shaped(ground, samples, run).ground, token))
+
+    def measures(self, ground: Ground, samples: int | None = None, run: Run | None = None) -> Measures:
+        """Return a ground's measures, made as they are asked for."""
+        name = shaping.name_of(ground, samples)
+        return self._measures.get(name, lambda: Measures(self.shaped(ground, samples, run)))
+
+    def facts(self, ground: Ground, samples: int | None = None, run: Run | None = None) -> GroundFacts:
+        """Return a shaped ground in numbers."""
+        shaped = self.shaped(ground, samples, run)
+        land = shaped.ground
+        steep = self.measures(ground, samples, run).map("slope")
+        at_low = np.count_nonzero(land.heights_m == np.float32(land.lowest_m))
+        at_high = np.count_nonzero(land.heights_m == np.float32(land.highest_m))
+        return GroundFacts(
+            land.rows, land.cols, land.cell_x_m, land.cell_y_m, land.lowest_m, land.highest_m,
+            float(steep.max()), float(steep.mean(dtype=np.float64)),
+            at_low / land.heights_m.size, at_high / land.heights_m.size, shaped.traces is not None,
+        )  # fmt: skip
+
+    def drape(
+        self, ground: Ground, measure: MeasureName, radius_m: float | None, samples: int | None, token: Token | None
+    ) -> Drape:
+        """Return a measure with the ramp that shows it."""
+        values = self.measures(ground, samples).map(measure, radius_m, token)
+        scale = measures.KINDS[measure].scale
+        return Drape(values, scale, *ramp.limits(values, scale))
+
+    def map_png(
+        self, ground: Ground, size_px: tuple[int, int], contour_m: float, drape: Drape | None, samples: int | None,
+        token: Token | None = None,
+    ) -> bytes:  # fmt: skip
+        """Return the relief map as PNG, its colours a measure's where one is given."""
+        survey = self.land(ground, samples).survey
+        shown = (drape.values, drape.scale, drape.low, drape.high) if drape else None
+        return png.encode(relief_map.draw(survey, *size_px, contour_m, shown, token))
+
+    @staticmethod
+    def histogram(drape: Drape) -> Histogram:
+        """Return how much of a ground has each value of a measure, logarithmic where its scale is."""
+        values = drape.values
+        low, high = float(values.min()), float(values.max())
+        at = ramp.positions(values, drape.scale, drape.low, drape.high)
+        counts = np.bincount((at.ravel() * np.float32(_BINS - 1e-3)).astype(np.int64), minlength=_BINS)
+        return Histogram(counts, low, high, drape.low, drape.high, float(values.mean(dtype=np.float64)))
+
+    def cut(
+        self, ground: Ground, start: tuple[float, float], end: tuple[float, float], samples: int | None = None
+    ) -> Cut:
+        """Return the elevation along a line between two places, metres from the south-west corner."""
+        along = np.linspace(0.0, 1.0, _CUT)
+        x = start[0] + (end[0] - start[0]) * along
+        y = start[1] + (end[1] - start[1]) * along
+        length = float(np.hypot(end[0] - start[0], end[1] - start[1]))
+        at = places.on_ground(self.land(ground, samples).survey, x, y, length / _CUT)
+        return Cut(along * length, at.elevation_m)
+
+    def at(
+        self, ground: Ground, east_m: float, north_m: float, drape: Drape | None, samples: int | None = None
+    ) -> tuple[float, float | None]:
+        """Return elevation and the measure's nearest value at a place."""
+        land = self.land(ground, samples).ground
+        east = min(max(east_m, 0.0), land.width_m)
+        north = min(max(north_m, 0.0), land.depth_m)
+        value = None
+        if drape is not None:
+            row = round((land.depth_m - north) / land.cell_y_m)
+            col = round(east / land.cell_x_m)
+            value = float(drape.values[min(row, land.rows - 1), min(col, land.cols - 1)])
+        return land.elevation_at(east, north), value
+
+    def look_at_file(
+        self, name: str, shown_as: str, reading: Reading, size_px: int
+    ) -> tuple[heights.HeightFile, Callable[[], bytes]]:
+        """Return a height file as read in a certain way, and a maker of its small relief as PNG."""
+        file = self.height_file(name, shown_as, reading)
+
+        def relief() -> bytes:
+            longest = max(file.rows, file.cols)
+            # a gentle relief that shows shape whatever the true size may be
+            width, depth = file.cols / longest, file.rows / longest
+            land = terrain(heights.place(file, width, depth, 0.0, 0.12))
+            size = max(16, round(size_px * width)), max(16, round(size_px * depth))
+            return png.encode(relief_map.draw(land.survey, *size, 0.0))
+
+        return file, relief
+
+    def steepness(
+        self, file: heights.HeightFile, size_m: tuple[float, float], range_m: tuple[float, float]
+    ) -> tuple[float, float]:
+        """Return the steepest and mean slope that a true size and range would give, degrees."""
+        placed: Heightfield = heights.place(file, *size_m, *range_m)
+        return heights.steepness(placed)

@@ -1,18 +1,22 @@
 import { useEffect, useState } from "react";
 import { HatchDefinitions } from "./parts/hatch";
 import { CoverRoom } from "./rooms/cover/cover-room";
+import { GroundRoom } from "./rooms/ground/ground-room";
 import { HandOffRoom } from "./rooms/handoff/handoff-room";
 import { SitesRoom } from "./rooms/sites/sites-room";
 import { Header } from "./header";
+import { useShaping } from "./state/ground";
 import { useSite } from "./state/site";
 
-export type Room = "cover" | "hand-off";
+export type Room = "ground" | "cover" | "hand-off";
+
+const ROOM_NAMES: readonly Room[] = ["ground", "cover", "hand-off"];
 type Place = { room: "sites" } | { room: Room; site: string };
 
 function placeOf(hash: string): Place {
   const parts = hash.replace(/^#\/?/, "").split("/");
   const [, site, room] = parts;
-  if (parts[0] === "site" && site) return { room: room === "hand-off" ? "hand-off" : "cover", site };
+  if (parts[0] === "site" && site) return { room: ROOM_NAMES.find((one) => one === room) ?? "cover", site };
   return { room: "sites" };
 }
 
@@ -34,7 +38,7 @@ function useStrayDrops(room: Place["room"]) {
     const drop = (event: DragEvent) => {
       event.preventDefault();
       if (room !== "sites" && event.dataTransfer?.files.length) {
-        say("This looks like a file for a new site: height files (PNG, TIFF, NPY) are dropped in Sites. Nothing was changed.");
+        say("This looks like a file for a new site: height files are dropped in Sites. Nothing was changed.");
       }
     };
     window.addEventListener("dragover", over);
@@ -54,12 +58,19 @@ export function App() {
   useEffect(() => {
     if (site) void open(site);
   }, [site, open]);
+  const ground = useSite((s) => s.shown?.ground);
+  const moving = useSite((s) => s.moving);
+  const follow = useShaping((s) => s.follow);
+  useEffect(() => {
+    if (ground) follow(ground, moving);
+  }, [ground, moving, follow]);
   return (
     <>
       <HatchDefinitions />
       <div className="flex h-full flex-col">
         <Header room={place.room} />
         {place.room === "sites" && <SitesRoom />}
+        {place.room === "ground" && <GroundRoom />}
         {place.room === "cover" && <CoverRoom />}
         {place.room === "hand-off" && <HandOffRoom />}
       </div>

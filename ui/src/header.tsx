@@ -8,6 +8,7 @@ import { useSite } from "./state/site";
 import { TrueSize } from "./true-size";
 
 const ROOMS: readonly { room: Room; number: string; label: string }[] = [
+  { room: "ground", number: "1", label: "Ground" },
   { room: "cover", number: "3", label: "Cover" },
   { room: "hand-off", number: "4", label: "Hand-off" },
 ];

@@ -4,15 +4,19 @@ import { useState } from "react";
 import type { Ground, Recipe } from "./generated/recipe";
 import { shown } from "./parts/number";
 import { Panel } from "./parts/panel";
+import type { TrueSize as TrueSizeFields } from "./api/types";
+import { useRange } from "./state/ground";
 import { useSite } from "./state/site";
 
 type Field = "width_m" | "depth_m" | "lowest_m" | "highest_m";
 
-const FIELDS: readonly { field: Field; label: string }[] = [
+const SIZE: readonly { field: Field; label: string }[] = [
   { field: "width_m", label: "Width, east–west" },
   { field: "depth_m", label: "Depth, north–south" },
-  { field: "lowest_m", label: "Lowest elevation" },
-  { field: "highest_m", label: "Highest elevation" },
+];
+const HEIGHT: readonly { field: Field; label: string }[] = [
+  { field: "lowest_m", label: "Lowest value of the file" },
+  { field: "highest_m", label: "Highest value of the file" },
 ];
 
 export function sizeText(width: number, depth: number): string {
@@ -22,65 +26,78 @@ export function sizeText(width: number, depth: number): string {
 }
 
 /** The ground at another size; the peg keeps its place on it. */
-function resized(recipe: Recipe, change: Partial<Ground>): Recipe {
-  const ground = { ...recipe.ground, ...change };
-  const { peg } = recipe;
+function resized(recipe: Recipe, to: TrueSizeFields): Recipe {
+  const { peg, ground } = recipe;
+  const source =
+    ground.source.kind === "file" ? { ...ground.source, lowest_m: to.lowest_m, highest_m: to.highest_m } : ground.source;
   return {
     ...recipe,
-    ground,
+    ground: { ...ground, width_m: to.width_m, depth_m: to.depth_m, source },
     peg: {
-      east_m: (peg.east_m / recipe.ground.width_m) * ground.width_m,
-      north_m: (peg.north_m / recipe.ground.depth_m) * ground.depth_m,
+      east_m: (peg.east_m / ground.width_m) * to.width_m,
+      north_m: (peg.north_m / ground.depth_m) * to.depth_m,
     },
   };
 }
 
-function complaint(ground: Ground): string | null {
-  if (!FIELDS.every(({ field }) => Number.isFinite(ground[field]))) return "expected four numbers";
-  if (ground.width_m <= 0 || ground.depth_m <= 0) return "expected a width and a depth above 0 m";
-  if (ground.width_m > 200_000 || ground.depth_m > 200_000) return "expected at most 200 km";
-  if (ground.highest_m <= ground.lowest_m) return "expected the highest above the lowest";
+function sizeOf(ground: Ground): TrueSizeFields {
+  const { source } = ground;
+  return {
+    width_m: ground.width_m,
+    depth_m: ground.depth_m,
+    lowest_m: source.kind === "file" ? source.lowest_m : source.level_m,
+    highest_m: source.kind === "file" ? source.highest_m : source.level_m + 1,
+  };
+}
+
+export function complaint(size: TrueSizeFields): string | null {
+  if (!Object.values(size).every((value) => Number.isFinite(value))) return "expected numbers";
+  if (size.width_m <= 0 || size.depth_m <= 0) return "expected a width and a depth above 0 m";
+  if (size.width_m > 200_000 || size.depth_m > 200_000) return "expected at most 200 km";
+  if (size.highest_m <= size.lowest_m) return "expected the highest above the lowest";
   return null;
 }
 
 export function TrueSize() {
   const ground = useSite((s) => s.state?.recipe.ground);
+  const range = useRange();
   const [open, setOpen] = useState(false);
   if (!ground) return null;
   return (
     <Panel
       title="True size"
-      width={300}
+      width={310}
       open={open}
       onOpen={setOpen}
       trigger={
         <button type="button" className="figures whitespace-nowrap text-quiet" title="Change the true size of the ground">
-          {sizeText(ground.width_m, ground.depth_m)} · {shown(ground.lowest_m, 0)}–{shown(ground.highest_m, 0)} m
+          {sizeText(ground.width_m, ground.depth_m)} · {shown(range.lowest_m, 0)}–{shown(range.highest_m, 0)} m
         </button>
       }
     >
-      <SizeForm key={FIELDS.map(({ field }) => ground[field]).join(" ")} ground={ground} onDone={() => setOpen(false)} />
+      <SizeForm key={Object.values(sizeOf(ground)).join(" ")} ground={ground} onDone={() => setOpen(false)} />
     </Panel>
   );
 }
 
 function SizeForm({ ground, onDone }: { ground: Ground; onDone: () => void }) {
+  const now = sizeOf(ground);
   const [typed, setTyped] = useState<Record<Field, string>>({
-    width_m: String(ground.width_m),
-    depth_m: String(ground.depth_m),
-    lowest_m: String(ground.lowest_m),
-    highest_m: String(ground.highest_m),
+    width_m: String(now.width_m),
+    depth_m: String(now.depth_m),
+    lowest_m: String(now.lowest_m),
+    highest_m: String(now.highest_m),
   });
   const { keep } = useSite.getState();
   const number = (field: Field) => (typed[field].trim() === "" ? NaN : Number(typed[field].replace(",", ".")));
-  const wanted: Ground = {
-    ...ground,
+  const wanted: TrueSizeFields = {
     width_m: number("width_m"),
     depth_m: number("depth_m"),
     lowest_m: number("lowest_m"),
     highest_m: number("highest_m"),
   };
   const wrong = complaint(wanted);
+  const fields = ground.source.kind === "file" ? [...SIZE, ...HEIGHT] : SIZE;
   return (
     <form
       className="grid grid-cols-[1fr_96px_auto] items-center gap-x-2 gap-y-1.5"
@@ -91,7 +108,7 @@ function SizeForm({ ground, onDone }: { ground: Ground; onDone: () => void }) {
         onDone();
       }}
     >
-      {FIELDS.map(({ field, label }) => (
+      {fields.map(({ field, label }) => (
         <label key={field} className="contents">
           <span>{label}</span>
           <input className="field" value={typed[field]} onChange={(event) => setTyped({ ...typed, [field]: event.target.value })} />

@@ -11,7 +11,7 @@ let seen: { of: Wanted; resting: boolean }[];
 let troubles: (string | null)[];
 let loop: PictureLoop;
 
-const wanted = (mode: Wanted["mode"] = "lit"): Wanted => ({ recipe: recipe(layer("low")), stand: "far", width_px: 640, height_px: 380, mode, layer: -1 });
+const wanted = (mode: Wanted["mode"] = "lit"): Wanted => ({ recipe: recipe(layer("low")), stand: "far", width_px: 640, height_px: 380, mode, layer: -1, preview: false, measure: null, radius_m: null });
 const pass = (ms: number) => vi.advanceTimersByTimeAsync(ms);
 const at = (k: number): Asked => {
   const one = asked[k];

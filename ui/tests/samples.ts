@@ -18,8 +18,8 @@ export function layer(id: string, part: Partial<Layer> = {}): Layer {
 export function recipe(...layers: Layer[]): Recipe {
   const stand = { bearing_deg: 0, tilt_deg: 20, distance_m: 50, view_deg: 38 };
   return {
-    version: 1,
-    ground: { heights: "b".repeat(64), width_m: 1000, depth_m: 1000, lowest_m: 0, highest_m: 100 },
+    version: 2,
+    ground: { width_m: 1000, depth_m: 1000, source: { kind: "flat", samples: 65, level_m: 0 }, steps: [], picture: null },
     layers,
     peg: { east_m: 500, north_m: 500 },
     stands: { far: stand, mid: stand, near: stand },

@@ -35,6 +35,11 @@ class Token:
             raise CancelledError
 
 
+def rows_worth_it(cols: int) -> int:
+    """Return the fewest rows of a cheap kernel that are worth handing to another thread."""
+    return max(16, 65_536 // max(cols, 1))
+
+
 def over_bands(count: int, work: Callable[[int, int], None], token: Token | None = None, least: int = 16) -> None:
     """Call ``work(start, stop)`` for bands that together cover ``range(count)``.
 

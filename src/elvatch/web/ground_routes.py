@@ -3,20 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, TypeVar
+from typing import Any, TypeVar, get_args
 
 from flask import Blueprint, Response, jsonify, request
 from pydantic import Field
 
 from elvatch.core.cover.recipe import ground_from_data
-from elvatch.core.formats import heights
+from elvatch.core.formats import heights, png
 from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.formats.reading import Reading
 from elvatch.core.ground.description import Ground
-from elvatch.core.ground.measures import KINDS, MeasureName
+from elvatch.core.ground.measures import KINDS, MeasureName, Scale
 from elvatch.core.ground.shaped import Run
 from elvatch.core.parallel import Token
 from elvatch.core.parts import ContentName
+from elvatch.core.picture import ramp
 from elvatch.core.picture.picture import Drape
 from elvatch.core.refusal import RefusalError
 from elvatch.grounds import PREVIEW_SAMPLES
@@ -137,6 +138,15 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
                 for name, kind in KINDS.items()
             ]
         )  # fmt: skip
+
+    @blueprint.get("/api/ramps/<scale>.png")
+    def legend(scale: str) -> Response:
+        for known in get_args(Scale):
+            if scale == known.replace(" ", "-"):
+                answer = Response(png.encode(ramp.strip(known)), mimetype="image/png")
+                answer.headers["Cache-Control"] = "private, max-age=86400"
+                return answer
+        raise RefusalError("ramp", repr(scale[:40]), "a scale of a measure", "choose one")
 
     @blueprint.post("/api/ground/shape")
     def shape() -> Any:

@@ -1,10 +1,14 @@
 /** The only place that talks to the server. */
 
-import type { Recipe } from "../generated/recipe";
+import type { Ground, Reading, Recipe } from "../generated/recipe";
 import type {
   CoverFacts,
+  Cut,
+  GroundFacts,
   HeightFacts,
+  Histogram,
   Job,
+  MeasureKind,
   Mode,
   NewSite,
   SetLine,
@@ -14,6 +18,7 @@ import type {
   Spot,
   StandName,
   Transect,
+  TrueSize,
 } from "./types";
 
 /** Tells one window from another, so that only its own older requests are cancelled. */
@@ -75,6 +80,9 @@ export interface PictureRequest {
   resting: boolean;
   mode: Mode;
   layer: number;
+  preview: boolean;
+  measure: string | null;
+  radius_m: number | null;
 }
 
 export interface PictureAnswer {
@@ -105,6 +113,48 @@ export const renameSite = (id: string, title: string) =>
   json<SiteState>(`/api/sites/${id}/title`, withBody("PUT", { title }));
 export const duplicateSite = (id: string) => json<SiteState>(`/api/sites/${id}/duplicate`, { method: "POST" });
 export const removeSite = (id: string) => json<{ removed: string }>(`/api/sites/${id}`, { method: "DELETE" });
+
+export interface GroundAsk {
+  ground: Ground;
+  preview: boolean;
+  measure: string | null;
+  radius_m: number | null;
+}
+
+export interface MapAnswer {
+  url: string;
+  low: number | null;
+  high: number | null;
+}
+
+/** The relief map, a measure's where one is named; the caller lets the address go. */
+export async function groundMap(ask: GroundAsk, width: number, height: number, contour: number): Promise<MapAnswer> {
+  const answer = await send("/api/ground/map", posting({ ...ask, width_px: width, height_px: height, contour_m: contour }));
+  const ends = answer.headers.get("X-Shown")?.split(",").map(Number);
+  return { url: URL.createObjectURL(await answer.blob()), low: ends?.[0] ?? null, high: ends?.[1] ?? null };
+}
+
+export const groundFacts = (ground: Ground, preview: boolean) =>
+  json<GroundFacts>("/api/ground/facts", posting({ ground, preview }));
+export const shapeGround = (ground: Ground) => json<Job>("/api/ground/shape", posting({ ground }));
+export const groundHistogram = (ask: GroundAsk) => json<Histogram>("/api/ground/histogram", posting(ask));
+export const groundCut = (ground: Ground, preview: boolean, start: [number, number], end: [number, number]) =>
+  json<Cut>("/api/ground/cut", posting({ ground, preview, start, end }));
+export const groundAt = (ask: GroundAsk, east: number, north: number) =>
+  json<{ elevationM: number; value: number | null }>("/api/ground/at", posting({ ...ask, east_m: east, north_m: north }));
+export const measures = async () => (await json<{ measures: MeasureKind[] }>("/api/measures")).measures;
+
+interface FileLook {
+  file: string;
+  file_name: string;
+  reading: Reading;
+}
+
+export const lookAtHeights = (look: FileLook, size: TrueSize | null) =>
+  json<HeightFacts>("/api/heights/look", posting({ ...look, ...size }));
+export async function heightsRelief(look: FileLook): Promise<string> {
+  return URL.createObjectURL(await (await send("/api/heights/relief", posting(look))).blob());
+}
 
 export function bringHeights(file: File): Promise<HeightFacts> {
   const form = new FormData();

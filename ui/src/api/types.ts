@@ -1,6 +1,6 @@
 /** What the server answers with, besides the recipe (whose types are generated). */
 
-import type { Recipe } from "../generated/recipe";
+import type { Ground, RawLayout, Recipe } from "../generated/recipe";
 
 export type StandName = "far" | "mid" | "near";
 export type Mode =
@@ -21,9 +21,8 @@ export interface SiteLine {
   revision: number;
   widthM: number;
   depthM: number;
-  lowestM: number;
-  highestM: number;
   layers: number;
+  steps: number;
 }
 
 export interface SiteState {
@@ -49,23 +48,73 @@ export interface HeightFacts {
   fileName: string;
   format: string;
   bits: number;
+  kind: string;
   cols: number;
   rows: number;
   levels: number;
+  /** Distance between levels where there are few of them, else 0. */
+  step: number;
   lowest: number;
   highest: number;
   shareLowest: number;
   shareHighest: number;
+  holes: number;
+  pages: number;
+  channels: string[];
+  cellM: [number, number] | null;
+  guesses: { raw: RawLayout; confidence: number }[];
+  steepestDeg?: number;
+  meanDeg?: number;
 }
 
-export interface NewSite {
-  title: string;
-  file: string;
-  file_name: string;
+export interface TrueSize {
   width_m: number;
   depth_m: number;
   lowest_m: number;
   highest_m: number;
+}
+
+export interface NewSite {
+  title: string;
+  ground: Ground;
+}
+
+export interface GroundFacts {
+  rows: number;
+  cols: number;
+  cellXM: number;
+  cellYM: number;
+  lowestM: number;
+  highestM: number;
+  steepestDeg: number;
+  meanDeg: number;
+  shareLowest: number;
+  shareHighest: number;
+  left: boolean;
+}
+
+export interface MeasureKind {
+  name: string;
+  title: string;
+  unit: string;
+  scale: "even" | "about zero" | "logarithmic" | "compass";
+  about: string;
+  radiusM: number | null;
+}
+
+export interface Histogram {
+  counts: number[];
+  low: number;
+  high: number;
+  shownLow: number;
+  shownHigh: number;
+  mean: number;
+  scale: MeasureKind["scale"];
+}
+
+export interface Cut {
+  distanceM: number[];
+  elevationM: number[];
 }
 
 export interface CoverFacts {
@@ -74,6 +123,8 @@ export interface CoverFacts {
   densities: number[];
   chart: number[][];
   steepestDeg: number;
+  lowestM: number;
+  highestM: number;
 }
 
 export interface Transect {

@@ -324,7 +324,7 @@ export interface RemapStep {
    * @minItems 2
    * @maxItems 12
    */
-  curve: [CurvePoint, CurvePoint, ...CurvePoint[]];
+  curve: CurvePoint[];
   id: string;
   kind: "remap";
   name: string;
@@ -391,7 +391,7 @@ export interface CourseStep {
    * @minItems 2
    * @maxItems 64
    */
-  points: [CoursePoint, CoursePoint, ...CoursePoint[]];
+  points: CoursePoint[];
   seed: number;
   /**
    * Steepness of its sides
@@ -570,7 +570,7 @@ export interface Stroke {
    * @minItems 1
    * @maxItems 600
    */
-  points: [StrokePoint, ...StrokePoint[]];
+  points: StrokePoint[];
   /**
    * Across
    */

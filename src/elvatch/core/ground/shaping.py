@@ -113,6 +113,11 @@ def name_of(ground: Ground, most_samples: int | None = None) -> str:
     return _names(ground, _in_force(ground), most_samples)[-1]
 
 
+def _samples(ground: Ground, read: ReadFile) -> int:
+    """Return how many samples the source has along its longer side."""
+    return ground.source.samples if isinstance(ground.source, FlatSource) else max(read(ground.source).shape)
+
+
 def shape(ground: Ground, read: ReadFile, kept: Kept[Shaped], run: Run, most_samples: int | None = None) -> Shaped:
     """Shape a ground, beginning after the last step whose result is still kept.
 
@@ -153,6 +158,8 @@ def shape(ground: Ground, read: ReadFile, kept: Kept[Shaped], run: Run, most_sam
 
     if shaped is None:
         shaped = kept.get(names[0], first)
+    if most_samples is not None and begin < len(steps):
+        run = Run(run.token, run.progress, min(1.0, most_samples / _samples(ground, read)))
     total = sum(_cost(step) for step in steps[begin:]) or 1.0
     done = 0.0
     for k in range(begin, len(steps)):

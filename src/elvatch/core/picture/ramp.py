@@ -7,12 +7,13 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.core import colour
 from elvatch.core.ground.measures import Scale
 
 _TABLE = 256
 _HUE_DEG = 235.0
 _LIGHT, _DARK = 93.0, 26.0
-_CHROMA = 26.0
+_CHROMA = 10.0
 
 # D65, linear Rec.709 from XYZ (IEC 61966-2-1)
 _WHITE = np.array([0.95047, 1.0, 1.08883])
@@ -40,13 +41,18 @@ def table(scale: Scale) -> NDArray[np.float32]:
     t = np.linspace(0.0, 1.0, _TABLE)
     if scale == "compass":
         bearing = 2 * math.pi * t
-        light, chroma = 60 + 30 * np.cos(bearing), 18 * (1 + np.sin(bearing))
+        light, chroma = 60 + 30 * np.cos(bearing), 9 * (1 + np.sin(bearing))
     elif scale == "about zero":
         light, chroma = _DARK + (_LIGHT - _DARK) * t, np.zeros(_TABLE)
     else:
         light, chroma = _LIGHT + (_DARK - _LIGHT) * t, _CHROMA * np.sin(math.pi * np.clip(t * 0.85 + 0.1, 0, 1))
     hue = math.radians(_HUE_DEG)
     return from_lab(np.stack([light, chroma * math.cos(hue), chroma * math.sin(hue)], axis=1))
+
+
+def strip(scale: Scale) -> NDArray[np.uint8]:
+    """Return a ramp as an image of 9 by 256 pixels, low at the left, for legends."""
+    return np.repeat(colour.srgb_bytes(table(scale))[None], 9, axis=0)
 
 
 def limits(values: NDArray[np.float32], scale: Scale) -> tuple[float, float]:
@@ -68,9 +74,10 @@ def limits(values: NDArray[np.float32], scale: Scale) -> tuple[float, float]:
 def positions(values: NDArray[np.float32], scale: Scale, low: float, high: float) -> NDArray[np.float32]:
     """Return where values lie on a ramp, 0..1; those beyond its limits at its ends."""
     if scale == "logarithmic":
-        logs = np.log(np.maximum(values, low) / low) / math.log(high / low)
-        return np.clip(logs, 0, 1).astype(np.float32)
-    return np.clip((values - low) / (high - low), 0, 1).astype(np.float32)
+        ratio = np.log(np.maximum(values, np.float32(low)) / np.float32(low)) * np.float32(1 / math.log(high / low))
+    else:
+        ratio = (values - np.float32(low)) * np.float32(1 / (high - low))
+    return np.clip(ratio, np.float32(0), np.float32(1))
 
 
 def colours(values: NDArray[np.float32], scale: Scale, low: float, high: float) -> NDArray[np.float32]:

@@ -1,6 +1,7 @@
 /** Clauses as the interface handles them: one shape for every measure, units kept with it. */
 
-import type { ElevationClause, Ground, Layer, SlopeClause } from "../../generated/recipe";
+import type { ElevationClause, Layer, SlopeClause } from "../../generated/recipe";
+import type { Range } from "../../state/ground";
 
 export type Clause = Layer["rule"]["clauses"][number];
 export type End = "lower" | "upper";
@@ -17,11 +18,11 @@ export interface Measure {
   usualSoft: number;
 }
 
-export function measureOf(name: Clause["measure"], ground: Ground): Measure {
+export function measureOf(name: Clause["measure"], range: Range): Measure {
   if (name === "slope") {
     return { name, unit: "°", least: 0, most: 90, step: 0.5, perPixel: 0.25, above: "steeper than", below: "gentler than", usualSoft: 5 };
   }
-  const span = ground.highest_m - ground.lowest_m;
+  const span = range.highest_m - range.lowest_m;
   const step = span > 40 ? 0.5 : span > 4 ? 0.05 : 0.005;
   return { name, unit: "m", least: -20000, most: 20000, step, perPixel: span / 400, above: "above", below: "below", usualSoft: Number((span / 30).toPrecision(1)) };
 }
@@ -53,13 +54,13 @@ export function withSoft(clause: Clause, end: End, value: number): Clause {
   return end === "lower" ? { ...clause, soft_lower_m: value } : { ...clause, soft_upper_m: value };
 }
 
-export function newClause(name: Clause["measure"], ground: Ground): Clause {
+export function newClause(name: Clause["measure"], range: Range): Clause {
   if (name === "slope") {
     const made: SlopeClause = { measure: "slope", lower_deg: 30, upper_deg: null, soft_lower_deg: 5, soft_upper_deg: 5, opposite: false };
     return made;
   }
-  const middle = Math.round((ground.lowest_m + ground.highest_m) / 2);
-  const softness = measureOf("elevation", ground).usualSoft;
+  const middle = Math.round((range.lowest_m + range.highest_m) / 2);
+  const softness = measureOf("elevation", range).usualSoft;
   const made: ElevationClause = { measure: "elevation", lower_m: middle, upper_m: null, soft_lower_m: softness, soft_upper_m: softness, opposite: false };
   return made;
 }

@@ -10,6 +10,7 @@ import { MODES, ModeBar } from "./mode-bar";
 import { PictureView } from "./picture-view";
 import { SkyDial } from "./sky-dial";
 import { TransectStrip } from "./transect-strip";
+import { ShapingNote } from "../ground/shaping-note";
 import { useFacts } from "./use-facts";
 
 const STANDS: readonly { name: StandName; label: string }[] = [
@@ -74,6 +75,7 @@ export function CoverRoom() {
               onTime={setServerMs}
             />
           ))}
+          <ShapingNote />
           <div className="absolute top-4 left-4">
             <ModeBar />
           </div>

@@ -6,6 +6,7 @@ import type { Spot, StandName } from "../../api/types";
 import type { Recipe, Stand } from "../../generated/recipe";
 import { shown } from "../../parts/number";
 import { useSize } from "../../parts/use-size";
+import { useShaping } from "../../state/ground";
 import { useSite } from "../../state/site";
 import { PictureLoop, type Wanted } from "./picture-loop";
 
@@ -13,15 +14,31 @@ interface PictureProps {
   stand: StandName;
   label: string;
   whole: boolean;
-  onWhole: () => void;
+  /** Gives the picture the whole row; left out where it has no row. */
+  onWhole?: () => void;
   onTime: (ms: number) => void;
+  /** The ground alone, in plain grey or in a measure's colours. */
+  bare?: Bare;
 }
+
+export interface Bare {
+  measure: string | null;
+  radiusM: number | null;
+}
+
+const NO_LAYERS: Recipe["layers"] = [];
 
 const MOST_PX = 1600;
 
 /** What this picture depends on, and nothing else: Far does not change with the peg. */
-function usePicture(stand: StandName, size: { width: number; height: number } | null, onTime: (ms: number) => void) {
+function usePicture(
+  stand: StandName,
+  size: { width: number; height: number } | null,
+  onTime: (ms: number) => void,
+  bare: Bare | undefined,
+) {
   const recipe = useSite((s) => (s.showBefore && s.before ? s.before : s.shown));
+  const ready = useShaping((s) => s.ready);
   const moving = useSite((s) => s.moving);
   const mode = useSite((s) => s.mode);
   const selected = useSite((s) => s.selected);
@@ -44,21 +61,29 @@ function usePicture(stand: StandName, size: { width: number; height: number } | 
     return () => made.end();
   }, [onTime, stand]);
 
-  const masks = mode === "presence" || mode === "coverage";
+  const masks = !bare && (mode === "presence" || mode === "coverage");
+  const layers = bare ? NO_LAYERS : recipe?.layers;
   const layer = recipe && masks ? recipe.layers.findIndex((one) => one.id === selected) : -1;
   const width = size ? Math.min(size.width, MOST_PX) : 0;
   const height = size ? Math.min(size.height, MOST_PX) : 0;
   const of = recipe?.stands[stand];
   const wanted = useMemo<Wanted | null>(
-    () => (recipe && width ? { recipe, stand, width_px: width, height_px: height, mode, layer } : null),
+    () =>
+      recipe && layers && width
+        ? {
+            recipe: bare ? { ...recipe, layers } : recipe,
+            stand, width_px: width, height_px: height, mode: bare ? "lit" : mode, layer, preview: !ready,
+            measure: bare?.measure ?? null, radius_m: bare?.radiusM ?? null,
+          }
+        : null,
     // the parts of the recipe that this picture shows
     // eslint-disable-next-line react-hooks/exhaustive-deps
-    [recipe?.ground, recipe?.layers, recipe?.light, recipe?.peg, of, stand, width, height, mode, layer],
+    [recipe?.ground, layers, recipe?.light, recipe?.peg, of, stand, width, height, mode, layer, ready, bare?.measure, bare?.radiusM],
   );
   useEffect(() => {
     if (wanted) loop.current?.want(wanted, moving);
   }, [wanted, moving]);
-  return { answer, resting: wanted !== null && restedOn === wanted && !moving, trouble };
+  return { answer, resting: wanted !== null && restedOn === wanted && ready && !moving, trouble };
 }
 
 function turned(stand: Stand, dx: number, dy: number): Stand {
@@ -81,9 +106,9 @@ function scaleText(mm: number): string {
   return mm >= 1000 ? `${shown(mm / 1000, 1)} m per pixel` : `${shown(mm, mm < 10 ? 1 : 0)} mm per pixel`;
 }
 
-export function PictureView({ stand, label, whole, onWhole, onTime }: PictureProps) {
+export function PictureView({ stand, label, whole, onWhole, onTime, bare }: PictureProps) {
   const { box, size } = useSize();
-  const { answer, resting, trouble } = usePicture(stand, size, onTime);
+  const { answer, resting, trouble } = usePicture(stand, size, onTime, bare);
   const { preview, keep, drop } = useSite.getState();
   const frame = useRef<HTMLElement | null>(null);
   const drag = useRef<{ x: number; y: number; moved: boolean } | null>(null);
@@ -184,9 +209,11 @@ export function PictureView({ stand, label, whole, onWhole, onTime }: PicturePro
         <span className="truncate">
           {answer ? `${distanceText(answer.distanceM)} · ${scaleText(answer.mmPerPixel)}` : ""}
         </span>
-        <button type="button" className="underline" onClick={onWhole} onPointerDown={(event) => event.stopPropagation()} onDoubleClick={(event) => event.stopPropagation()} title="Double-click the picture does the same">
-          {whole ? "All three" : "Whole row"}
-        </button>
+        {onWhole && (
+          <button type="button" className="underline" onClick={onWhole} onPointerDown={(event) => event.stopPropagation()} onDoubleClick={(event) => event.stopPropagation()} title="Double-click the picture does the same">
+            {whole ? "All three" : "Whole row"}
+          </button>
+        )}
       </div>
     </div>
   );
@@ -209,7 +236,7 @@ function PegMark({ at, size }: { at: { across: number; down: number }; size: { w
     const recipe = useSite.getState().shown;
     if (!recipe) return null;
     try {
-      return await spot({ recipe, stand: "far", width_px: size.width, height_px: size.height, resting: false, mode: "lit", layer: -1 }, across, down);
+      return await spot({ recipe, stand: "far", width_px: size.width, height_px: size.height, resting: false, mode: "lit", layer: -1, preview: !useShaping.getState().ready, measure: null, radius_m: null }, across, down);
     } catch {
       return null; // the picture itself says what is wrong
     }

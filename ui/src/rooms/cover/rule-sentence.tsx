@@ -1,8 +1,9 @@
 /** A layer's rule as a sentence whose numbers are dragged, typed or stepped. */
 
-import type { BreakUp, Ground, Layer } from "../../generated/recipe";
+import type { BreakUp, Layer } from "../../generated/recipe";
 import { Num, shown } from "../../parts/number";
 import { Panel } from "../../parts/panel";
+import { useRange, type Range } from "../../state/ground";
 import { inLayer, useSite } from "../../state/site";
 import { limit, measureOf, newClause, soft, withLimit, withSoft, type Clause, type End, type Measure } from "./clauses";
 import type { Facts } from "./use-facts";
@@ -22,9 +23,8 @@ function withBreakUp(layer: Layer, change: Partial<BreakUp>) {
 }
 
 export function RuleSentence({ layer, first, facts }: SentenceProps) {
-  const ground = useSite((s) => s.shown?.ground);
+  const range = useRange();
   const { keep } = useSite.getState();
-  if (!ground) return null;
   const { clauses, break_up } = layer.rule;
 
   if (first) {
@@ -43,7 +43,7 @@ export function RuleSentence({ layer, first, facts }: SentenceProps) {
         {clauses.map((clause, at) => (
           <span key={`${clause.measure}-${at}`}>
             {at > 0 && <span className="text-quiet">, and </span>}
-            <ClausePhrase layer={layer} clause={clause} at={at} ground={ground} facts={facts} />
+            <ClausePhrase layer={layer} clause={clause} at={at} range={range} facts={facts} />
           </span>
         ))}
         {clauses.length > 0 && break_up.strength > 0 && (
@@ -60,7 +60,7 @@ export function RuleSentence({ layer, first, facts }: SentenceProps) {
       <div className="mt-2 flex flex-wrap gap-2">
         {missing.map((name) => (
           <button key={name} type="button" className="key"
-            onClick={() => keep(`${layer.name}: limited by ${name}`, inLayer(layer.id, (one) => ({ ...one, rule: { ...one.rule, clauses: [...one.rule.clauses, newClause(name, ground)] } })))}>
+            onClick={() => keep(`${layer.name}: limited by ${name}`, inLayer(layer.id, (one) => ({ ...one, rule: { ...one.rule, clauses: [...one.rule.clauses, newClause(name, range)] } })))}>
             Limit by {name}
           </button>
         ))}
@@ -99,12 +99,12 @@ interface PhraseProps {
   layer: Layer;
   clause: Clause;
   at: number;
-  ground: Ground;
+  range: Range;
   facts: Facts | null;
 }
 
-function ClausePhrase({ layer, clause, at, ground, facts }: PhraseProps) {
-  const measure = measureOf(clause.measure, ground);
+function ClausePhrase({ layer, clause, at, range, facts }: PhraseProps) {
+  const measure = measureOf(clause.measure, range);
   const { preview, keep, drop } = useSite.getState();
   const number = (end: End, prefix: string) => {
     const value = limit(clause, end);
@@ -135,12 +135,12 @@ function ClausePhrase({ layer, clause, at, ground, facts }: PhraseProps) {
       {lower && upper && <span className="text-quiet"> and </span>}
       {upper}
       {!lower && !upper && <span className="text-quiet">of any {clause.measure}</span>}{" "}
-      <ClausePanel layer={layer} clause={clause} at={at} measure={measure} ground={ground} facts={facts} />
+      <ClausePanel layer={layer} clause={clause} at={at} measure={measure} range={range} facts={facts} />
     </>
   );
 }
 
-function ClausePanel({ layer, clause, at, measure, ground, facts }: PhraseProps & { measure: Measure }) {
+function ClausePanel({ layer, clause, at, measure, range, facts }: PhraseProps & { measure: Measure }) {
   const { preview, keep, drop } = useSite.getState();
   const put = (next: Clause, label: string) => keep(`${layer.name}: ${label}`, withClause(layer, at, next));
   const softs = (["lower", "upper"] as const).filter((end) => limit(clause, end) !== null);
@@ -156,14 +156,14 @@ function ClausePanel({ layer, clause, at, measure, ground, facts }: PhraseProps 
         </button>
       }
     >
-      <Histogram clause={clause} ground={ground} facts={facts} />
+      <Histogram clause={clause} range={range} facts={facts} />
       <div className="mt-2 grid grid-cols-[1fr_auto_auto] items-center gap-x-3 gap-y-1.5">
         {(["lower", "upper"] as const).map((end) => {
           const value = limit(clause, end);
           const words = end === "lower" ? measure.above : measure.below;
           return value === null ? (
             <div key={end} className="col-span-3">
-              <button type="button" className="key" onClick={() => put(withLimit(clause, end, limitFor(end, clause, ground, measure)), `${words} added`)}>
+              <button type="button" className="key" onClick={() => put(withLimit(clause, end, limitFor(end, clause, range, measure)), `${words} added`)}>
                 Add a limit: {words}
               </button>
             </div>
@@ -196,23 +196,23 @@ function ClausePanel({ layer, clause, at, measure, ground, facts }: PhraseProps 
   );
 }
 
-function limitFor(end: End, clause: Clause, ground: Ground, measure: Measure): number {
+function limitFor(end: End, clause: Clause, range: Range, measure: Measure): number {
   const other = limit(clause, end === "lower" ? "upper" : "lower");
-  const low = measure.name === "slope" ? 0 : ground.lowest_m;
-  const high = measure.name === "slope" ? 60 : ground.highest_m;
+  const low = measure.name === "slope" ? 0 : range.lowest_m;
+  const high = measure.name === "slope" ? 60 : range.highest_m;
   const from = other ?? (low + high) / 2;
   return Math.round(end === "lower" ? (low + from) / 2 : (high + from) / 2);
 }
 
 /** How much of this ground lies at each value, with the clause's limits on it. */
-function Histogram({ clause, ground, facts }: { clause: Clause; ground: Ground; facts: Facts | null }) {
+function Histogram({ clause, range, facts }: { clause: Clause; range: Range; facts: Facts | null }) {
   if (!facts) return <p className="text-quiet">Measuring…</p>;
   const slope = clause.measure === "slope";
   const counts = slope
     ? (facts.chart[0] ?? []).map((_, k) => facts.chart.reduce((sum, row) => sum + (row[k] ?? 0), 0))
     : facts.chart.map((row) => row.reduce((sum, n) => sum + n, 0));
-  const low = slope ? 0 : ground.lowest_m;
-  const high = slope ? facts.steepestDeg : ground.highest_m;
+  const low = slope ? 0 : range.lowest_m;
+  const high = slope ? facts.steepestDeg : range.highest_m;
   const most = Math.max(...counts, 1);
   const total = counts.reduce((sum, n) => sum + n, 0);
   const place = (v: number) => Math.min(300, Math.max(0, ((v - low) / (high - low)) * 300));

@@ -6,6 +6,7 @@ import * as api from "../../api/client";
 import type { Transect } from "../../api/types";
 import { hatchOf } from "../../parts/hatch";
 import { Num, shown } from "../../parts/number";
+import { useShaping } from "../../state/ground";
 import { useSite } from "../../state/site";
 
 const HEIGHT = 76;
@@ -15,8 +16,10 @@ function useTransect(bearingDeg: number): Transect | null {
   const ground = useSite((s) => s.shown?.ground);
   const layers = useSite((s) => s.shown?.layers);
   const peg = useSite((s) => s.shown?.peg);
+  const ready = useShaping((s) => s.ready);
   const [cut, setCut] = useState<Transect | null>(null);
   useEffect(() => {
+    if (!ready) return;
     const stop = new AbortController();
     const timer = window.setTimeout(() => {
       const recipe = useSite.getState().shown;
@@ -26,7 +29,7 @@ function useTransect(bearingDeg: number): Transect | null {
       window.clearTimeout(timer);
       stop.abort();
     };
-  }, [ground, layers, peg, bearingDeg]);
+  }, [ground, layers, peg, bearingDeg, ready]);
   return cut;
 }
 

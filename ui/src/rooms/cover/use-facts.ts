@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import * as api from "../../api/client";
 import type { CoverFacts } from "../../api/types";
 import type { Recipe } from "../../generated/recipe";
+import { useShaping } from "../../state/ground";
 import { useSite } from "../../state/site";
 
 /** What is known of one layer, by its id: the column may have been reordered since it was asked. */
@@ -26,12 +27,13 @@ export function useFacts(): Facts | null {
   const shown = useSite((s) => s.shown);
   const ground = shown?.ground;
   const layers = shown?.layers;
+  const ready = useShaping((s) => s.ready);
   const [facts, setFacts] = useState<Facts | null>(null);
   const busy = useRef(false);
   const again = useRef(0);
 
   useEffect(() => {
-    if (!ground || !layers) return;
+    if (!ground || !layers || !ready) return;
     const stop = new AbortController();
     const ask = async () => {
       const recipe = useSite.getState().shown;
@@ -51,6 +53,6 @@ export function useFacts(): Facts | null {
       window.clearTimeout(again.current);
       if (!busy.current) stop.abort();
     };
-  }, [ground, layers]);
+  }, [ground, layers, ready]);
   return facts;
 }

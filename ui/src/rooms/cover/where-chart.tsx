@@ -1,8 +1,9 @@
 /** How much of this ground lies at each elevation and slope, with the layer's region to drag. */
 
 import { useMemo, useRef } from "react";
-import type { Ground, Layer } from "../../generated/recipe";
+import type { Layer } from "../../generated/recipe";
 import { shown } from "../../parts/number";
+import { useRange, type Range } from "../../state/ground";
 import { inLayer, useSite } from "../../state/site";
 import { limit, newClause, soft, withLimit, type Clause, type End } from "./clauses";
 import type { Facts } from "./use-facts";
@@ -30,7 +31,7 @@ function regionOf(layer: Layer): Region {
 }
 
 /** Put a limit into a layer's rule; a clause that was not there is added. */
-function putLimit(layer: Layer, name: Clause["measure"], end: End, value: number, ground: Ground) {
+function putLimit(layer: Layer, name: Clause["measure"], end: End, value: number, range: Range) {
   return inLayer(layer.id, (one) => {
     const at = one.rule.clauses.findIndex((clause) => clause.measure === name && !clause.opposite);
     const clauses = [...one.rule.clauses];
@@ -38,23 +39,22 @@ function putLimit(layer: Layer, name: Clause["measure"], end: End, value: number
       const clause = clauses[at];
       if (clause) clauses[at] = withLimit(clause, end, value);
     } else {
-      clauses.push(withLimit(withLimit(newClause(name, ground), "lower", null), end, value));
+      clauses.push(withLimit(withLimit(newClause(name, range), "lower", null), end, value));
     }
     return { ...one, rule: { ...one.rule, clauses } };
   });
 }
 
 export function WhereChart({ layer, facts }: { layer: Layer; facts: Facts | null }) {
-  const ground = useSite((s) => s.shown?.ground);
+  const range = useRange();
   const first = useSite((s) => s.shown?.layers[0]?.id === layer.id);
   const { preview, keep, drop } = useSite.getState();
   const svg = useRef<SVGSVGElement>(null);
   const held = useRef<{ name: Clause["measure"]; end: End } | null>(null);
   const cells = useMemo(() => density(facts), [facts]);
-  if (!ground) return null;
 
   const steepest = Math.max(10, Math.ceil((facts?.steepestDeg ?? 60) / 5) * 5);
-  const { lowest_m: low, highest_m: high } = ground;
+  const { lowest_m: low, highest_m: high } = range;
   const x = (deg: number) => LEFT + (Math.min(steepest, Math.max(0, deg)) / steepest) * WIDE;
   const y = (m: number) => TOP + TALL - (Math.min(1, Math.max(0, (m - low) / (high - low))) * TALL);
   const region = regionOf(layer);
@@ -91,7 +91,7 @@ export function WhereChart({ layer, facts }: { layer: Layer; facts: Facts | null
     <svg ref={svg} width="236" height="252" className="figures touch-none select-none" fontSize="11"
       onPointerMove={(event) => {
         const grip = held.current;
-        if (grip) preview(putLimit(layer, grip.name, grip.end, valueAt(event, grip.name), ground));
+        if (grip) preview(putLimit(layer, grip.name, grip.end, valueAt(event, grip.name), range));
       }}
       onPointerUp={() => {
         const grip = held.current;

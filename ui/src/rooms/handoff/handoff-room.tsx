@@ -5,7 +5,10 @@ import * as api from "../../api/client";
 import type { Job, SheetFile } from "../../api/types";
 import type { HandOff } from "../../generated/recipe";
 import { shown } from "../../parts/number";
+import { JobProgress } from "../../parts/job-progress";
 import { Segments } from "../../parts/segments";
+import { useShaping } from "../../state/ground";
+import { useMeasures } from "../../state/measures";
 import { useSite } from "../../state/site";
 
 type MapName = HandOff["maps"][number];
@@ -21,6 +24,11 @@ const MAPS: readonly { map: MapName; label: string; about: string }[] = [
 ];
 const SIZES = ["512", "1024", "2048", "4096", "8192", "16384"] as const;
 
+const MEASURES: readonly HandOff["measures"][number][] = [
+  "elevation", "slope", "aspect", "curvature-profile", "curvature-plan", "curvature-mean", "relative-height",
+  "openness", "drainage", "wetness", "worn", "dropped", "flow",
+];
+
 function megabytes(file: SheetFile): number {
   return (file.widthPx * file.heightPx * file.channels * file.bits) / 8 / 1e6;
 }
@@ -28,15 +36,16 @@ function megabytes(file: SheetFile): number {
 function useSheet(): SheetFile[] {
   const id = useSite((s) => s.state?.id);
   const shownRecipe = useSite((s) => s.shown);
+  const ready = useShaping((s) => s.ready);
   const [files, setFiles] = useState<SheetFile[]>([]);
   useEffect(() => {
-    if (!id || !shownRecipe) return;
+    if (!id || !shownRecipe || !ready) return;
     let gone = false;
     api.sheet(id, shownRecipe).then((found) => !gone && setFiles(found), () => undefined);
     return () => {
       gone = true;
     };
-  }, [id, shownRecipe]);
+  }, [id, shownRecipe, ready]);
   return files;
 }
 
@@ -47,6 +56,7 @@ export function HandOffRoom() {
   const { keep, say } = useSite.getState();
   const files = useSheet();
   const [job, setJob] = useState<Job | null>(null);
+  const kinds = useMeasures();
   const running = job?.state === "running";
   const jobId = job?.id;
 
@@ -60,6 +70,7 @@ export function HandOffRoom() {
 
   if (!recipe || !site) return <main className="grid flex-1 place-items-center text-quiet">Opening…</main>;
   const sheet = recipe.hand_off;
+  const chosen = new Set<string>(sheet.measures);
   const texel = Math.max(recipe.ground.width_m, recipe.ground.depth_m) / sheet.size_px;
   const change = (label: string, part: Partial<HandOff>) =>
     keep(label, (before) => ({ ...before, hand_off: { ...before.hand_off, ...part } }));
@@ -80,6 +91,20 @@ export function HandOffRoom() {
             <span className="figures ml-auto text-quiet">{about}</span>
           </label>
         ))}
+        <h2 className="heading mt-5 mb-2">Measures, 32-bit float, in their units</h2>
+        <div className="grid grid-cols-2 gap-x-3">
+          {kinds.map((kind) => (
+            <label key={kind.name} className="flex items-baseline gap-2 py-[2px]" title={`${kind.about}, ${kind.unit}`}>
+              <input type="checkbox" className="accent-ink" checked={chosen.has(kind.name)}
+                onChange={(event) =>
+                  change(`hand-off: ${kind.title.toLowerCase()} ${event.target.checked ? "on" : "off"}`, {
+                    measures: MEASURES.filter((one) => (one === kind.name ? event.target.checked : chosen.has(one))),
+                  })
+                } />
+              <span>{kind.title}</span>
+            </label>
+          ))}
+        </div>
         <h2 className="heading mt-5 mb-2">Size, longer side</h2>
         <Segments label="Size in pixels" value={String(sheet.size_px) as (typeof SIZES)[number]}
           choices={SIZES.map((size) => ({ value: size, label: size }))}
@@ -100,7 +125,11 @@ export function HandOffRoom() {
           )}
           {files.length === 0 && <p className="mt-2 text-warn">No maps are chosen. Tick at least one above.</p>}
         </div>
-        {job && <Progress job={job} />}
+        {job && (
+          <div className="mt-3">
+            <JobProgress job={job} doneText="written" />
+          </div>
+        )}
       </aside>
       <section className="overflow-y-auto p-4">
         <h2 className="heading mb-2">The sheet: {files.length} files</h2>
@@ -129,27 +158,6 @@ export function HandOffRoom() {
         {job?.state === "done" && <Landed job={job} />}
       </section>
     </main>
-  );
-}
-
-function Progress({ job }: { job: Job }) {
-  const left = job.secondsLeft;
-  const text = {
-    running: left === null ? "starting…" : `about ${shown(Math.max(1, left), 0)} s left`,
-    done: "written",
-    cancelled: job.message,
-    failed: job.message,
-  }[job.state];
-  return (
-    <div className="mt-3" role="status">
-      <div className="h-3 border border-ink">
-        <div className="h-full bg-ink" style={{ width: `${job.shareDone * 100}%` }} />
-      </div>
-      <p className="figures mt-1">
-        {job.state === "running" ? `${shown(job.shareDone * 100, 0)}% · ` : ""}
-        {text}
-      </p>
-    </div>
   );
 }
 

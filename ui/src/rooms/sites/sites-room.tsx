@@ -3,14 +3,15 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import * as api from "../../api/client";
 import type { SiteLine } from "../../api/types";
-import { shown } from "../../parts/number";
 import { useSite } from "../../state/site";
 import { sizeText } from "../../true-size";
+import { MadeSite } from "./made-site";
 import { NewSite } from "./new-site";
 
 export function SitesRoom() {
   const [sites, setSites] = useState<SiteLine[] | null>(null);
   const [file, setFile] = useState<File | null>(null);
+  const [making, setMaking] = useState(false);
   const [over, setOver] = useState(false);
   const say = useSite((s) => s.say);
   const chooser = useRef<HTMLInputElement>(null);
@@ -37,20 +38,26 @@ export function SitesRoom() {
       <div className="mx-auto max-w-[1180px]">
         <div className="mb-4 flex items-end justify-between">
           <h1 className="text-2xl font-semibold">Sites</h1>
-          <button type="button" className="key-strong" onClick={() => chooser.current?.click()}>
-            New site from a height file
-          </button>
-          <input ref={chooser} type="file" accept=".png,.tif,.tiff,.npy" aria-label="Height file" className="hidden"
+          <span className="flex gap-2">
+            <button type="button" className="key" onClick={() => setMaking(true)}>
+              Make a terrain or a slab
+            </button>
+            <button type="button" className="key-strong" onClick={() => chooser.current?.click()}>
+              New site from a height file
+            </button>
+          </span>
+          <input ref={chooser} type="file" accept=".png,.tif,.tiff,.exr,.npy,.asc,.txt,.raw,.r8,.r16,.r32,.f32,.bin,.dat,.bil,.hgt,.img" aria-label="Height file" className="hidden"
             onChange={(event) => {
               const chosen = event.target.files?.[0];
               if (chosen) setFile(chosen);
               event.target.value = "";
             }} />
         </div>
+        {making && <MadeSite onDone={() => setMaking(false)} />}
         {file && <NewSite key={`${file.name} ${file.lastModified} ${file.size}`} file={file} onDone={() => setFile(null)} />}
         {sites?.length === 0 && !file && (
           <p className="border border-dashed border-ink p-8 text-center text-base">
-            No sites yet. Drop a height file anywhere here (PNG, TIFF or NPY), or run “elvatch demo” for one to look at.
+            No sites yet. Drop a height file anywhere here (PNG, TIFF, EXR, NPY, ASCII grid or RAW), make a terrain, or run “elvatch demo” for one to look at.
           </p>
         )}
         <ul className="grid grid-cols-[repeat(auto-fill,minmax(340px,1fr))] gap-5">
@@ -98,7 +105,8 @@ function SiteCard({ line, onChange }: { line: SiteLine; onChange: () => void }) 
         <span className="figures shrink-0 text-quiet">{new Date(line.changedAt).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" })}</span>
       </div>
       <p className="figures px-3 text-quiet">
-        {sizeText(line.widthM, line.depthM)} · {shown(line.lowestM, 0)}–{shown(line.highestM, 0)} m · {line.layers}{" "}
+        {sizeText(line.widthM, line.depthM)}
+        {line.steps > 0 ? ` · ${line.steps} ${line.steps === 1 ? "step" : "steps"}` : ""} · {line.layers}{" "}
         {line.layers === 1 ? "layer" : "layers"}
       </p>
       <div className="flex gap-2 px-3 pt-2 pb-3">

@@ -17,7 +17,7 @@ from elvatch.core.ground.description import RunoffStep
 from elvatch.core.ground.shaped import Map, Run, Shaped
 from elvatch.core.kernel import kernel
 from elvatch.core.noise import hash_cell
-from elvatch.core.parallel import over_bands
+from elvatch.core.parallel import over_bands, rows_worth_it
 
 
 class Constants(NamedTuple):
@@ -158,10 +158,10 @@ def dilute_rows(state: State, a: int, b: int) -> None:
 
 def play_round(ground: Map, state: State, after: State, c: Constants, number: int, flow: Map) -> float:
     """Play one round from ``state`` to ``after``; return the ground that left over the border, metres of cells."""
-    rows = len(ground) - 2
-    over_bands(rows, lambda a, b: flow_rows(ground, state, c, a, b))
-    over_bands(rows, lambda a, b: dilute_rows(state, a, b))
-    over_bands(rows, lambda a, b: move_rows(ground, state, after, c, number, flow, a, b))
+    rows, least = len(ground) - 2, rows_worth_it(ground.shape[1])
+    over_bands(rows, lambda a, b: flow_rows(ground, state, c, a, b), least=least)
+    over_bands(rows, lambda a, b: dilute_rows(state, a, b), least=least)
+    over_bands(rows, lambda a, b: move_rows(ground, state, after, c, number, flow, a, b), least=least)
     change = after.change
     change[0], change[-1] = change[1], change[-2]
     change[:, 0], change[:, -1] = change[:, 1], change[:, -2]
@@ -187,13 +187,15 @@ def rained_on(shaped: Shaped, step: RunoffStep, run: Run) -> tuple[Shaped, float
     after = State(spare.water, spare.carried, spare.change, state.east, state.west, state.north, state.south)
     c = constants(step, ground.cell_x_m, ground.cell_y_m)
     flow, left = np.zeros_like(base), 0.0
-    for number in range(step.rounds):
-        run.at(number / step.rounds)
+    # water crosses a coarser grid in fewer rounds
+    rounds = max(1, round(step.rounds * run.coarse))
+    for number in range(rounds):
+        run.at(number / rounds)
         left += play_round(base, state, after, c, 7919 + number, flow)
         state, after = after, state
     inside = (slice(1, -1), slice(1, -1))
     change = (state.change + state.carried)[inside]
     cell = ground.cell_x_m * ground.cell_y_m
-    area = flow[inside] * np.float32(cell / (step.rounds * c.rain))
+    area = flow[inside] * np.float32(cell / (rounds * c.rain))
     heights = ground.heights_m + change
     return shaped.with_more(heights, np.maximum(-change, 0), np.maximum(change, 0), area), left * cell

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from elvatch.core.ground.description import SettleStep
 from elvatch.core.ground.shaped import Map, Run, Shaped
 from elvatch.core.kernel import inner, kernel
-from elvatch.core.parallel import over_bands
+from elvatch.core.parallel import over_bands, rows_worth_it
 
 _PACE = np.float32(0.16)
 _COARSEST = 20
@@ -102,10 +102,11 @@ def _relax(
     heights: Map, cell_x: float, cell_y: float, most: float, holds: tuple[Map, Map], rounds: int, run: Run
 ) -> None:
     east, south = np.empty_like(heights), np.empty_like(heights)
+    rows, least = len(heights), rows_worth_it(heights.shape[1])
     first = 0.0
     for number in range(rounds):
         over_bands(
-            len(heights), lambda a, b: _slide_rows(heights, cell_x, cell_y, most, east, south, a, b), run.token
+            rows, lambda a, b: _slide_rows(heights, cell_x, cell_y, most, east, south, a, b), run.token, least
         )
         if number % _LOOK_EVERY == 0:
             over = _steepest(east, south, cell_x, cell_y, most)
@@ -115,7 +116,7 @@ def _relax(
             if over < _ENOUGH_DEG:
                 return
         over_bands(
-            len(heights), lambda a, b: _move_rows(heights, east, south, cell_x, cell_y, *holds, a, b), run.token
+            rows, lambda a, b: _move_rows(heights, east, south, cell_x, cell_y, *holds, a, b), run.token, least
         )
 
 

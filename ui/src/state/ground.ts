@@ -1,0 +1,121 @@
+/**
+ * The ground as shaped on the server: a preview while something moves, the whole as soon as its
+ * job is done. Pictures and maps ask with `preview` until the ground they want is ready.
+ */
+
+import { create } from "zustand";
+import * as api from "../api/client";
+import type { GroundFacts, Job } from "../api/types";
+import type { Ground } from "../generated/recipe";
+import { useSite } from "./site";
+
+const POLL_MS = 250;
+const REST_MS = 160;
+
+/** Lowest and highest elevation of the ground as shaped. */
+export interface Range {
+  lowest_m: number;
+  highest_m: number;
+}
+
+interface Shaping {
+  of: string | null;
+  ready: boolean;
+  job: Job | null;
+  facts: GroundFacts | null;
+  trouble: string | null;
+  follow: (ground: Ground, moving: boolean) => void;
+  again: () => void;
+  cancel: () => void;
+}
+
+export const useShaping = create<Shaping>((set, get) => {
+  let timer = 0;
+  let asking: string | null = null;
+  let wanted: Ground | null = null;
+
+  const message = (error: unknown) => (error instanceof Error ? error.message : String(error));
+
+  async function previewFacts(ground: Ground, of: string): Promise<void> {
+    if (asking !== null) return;
+    asking = of;
+    try {
+      const facts = await api.groundFacts(ground, true);
+      if (!get().ready) set({ facts, trouble: null });
+    } catch (error) {
+      if (!(error instanceof api.ServerError && error.status === 410) && get().of === of) set({ trouble: message(error) });
+    }
+    asking = null;
+    const { of: now, ready } = get();
+    if (!ready && now !== of && wanted) void previewFacts(wanted, now ?? "");
+  }
+
+  async function poll(job: Job, ground: Ground, of: string): Promise<void> {
+    if (get().of !== of) {
+      if (job.state === "running") void api.cancelJob(job.id).catch(() => undefined);
+      return;
+    }
+    set({ job });
+    if (job.state === "running") {
+      timer = window.setTimeout(() => {
+        api.job(job.id).then((next) => poll(next, ground, of), (error: unknown) => set({ trouble: message(error) }));
+      }, POLL_MS);
+      return;
+    }
+    if (job.state !== "done") {
+      set({ trouble: job.state === "failed" ? job.message : null });
+      return;
+    }
+    const facts = await api.groundFacts(ground, false).catch(() => null);
+    if (get().of === of) set({ ready: true, facts: facts ?? get().facts, trouble: null });
+  }
+
+  function start(ground: Ground, of: string) {
+    api.shapeGround(ground).then((job) => poll(job, ground, of), (error: unknown) => {
+      if (get().of === of) set({ trouble: message(error) });
+    });
+  }
+
+  return {
+    of: null,
+    ready: false,
+    job: null,
+    facts: null,
+    trouble: null,
+
+    follow: (ground, moving) => {
+      const of = JSON.stringify(ground);
+      const { of: now, job, ready } = get();
+      if (of === now && (ready || moving || job?.state === "running")) return;
+      wanted = ground;
+      window.clearTimeout(timer);
+      if (of !== now) {
+        if (job?.state === "running") void api.cancelJob(job.id).catch(() => undefined);
+        set({ of, ready: false, job: null, trouble: null });
+        if (moving) void previewFacts(ground, of);
+      }
+      if (!moving && get().job === null) timer = window.setTimeout(() => start(ground, of), now === null ? 0 : REST_MS);
+    },
+
+    again: () => {
+      const { of } = get();
+      if (!wanted || of === null) return;
+      set({ job: null, trouble: null });
+      start(wanted, of);
+    },
+
+    cancel: () => {
+      const { job } = get();
+      if (job?.state === "running") void api.cancelJob(job.id).catch(() => undefined);
+    },
+  };
+});
+
+/** The elevations between which the ground lies, as far as they are known. */
+export function useRange(): Range {
+  const facts = useShaping((s) => s.facts);
+  const source = useSite((s) => s.shown?.ground.source);
+  if (facts) return { lowest_m: facts.lowestM, highest_m: Math.max(facts.highestM, facts.lowestM + 0.1) };
+  if (source?.kind === "file") return { lowest_m: source.lowest_m, highest_m: source.highest_m };
+  return { lowest_m: 0, highest_m: 100 };
+}

@@ -9,7 +9,8 @@ import numpy as np
 import pytest
 from hypothesis import settings
 
-from elvatch.core.cover.recipe import Fit, Ground, Layer, Look, Peg, Recipe, Rule
+from elvatch.core.cover.recipe import Fit, Layer, Look, Peg, Recipe, Rule
+from elvatch.core.ground.description import FileSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.stock import pyramid
 from elvatch.core.stock.pyramid import Pyramid
@@ -51,17 +52,18 @@ def layer(name: str, index: int, rule: Rule | None = None, **more: object) -> La
     )
 
 
+def file_ground(land: Heightfield, file: str = "a" * 40) -> Ground:
+    """The description of a ground read from a stored file of its heights."""
+    source = FileSource(
+        file=file, file_name="made.npy", lowest_m=land.lowest_m, highest_m=max(land.highest_m, land.lowest_m + 1)
+    )
+    return Ground(width_m=land.width_m, depth_m=land.depth_m, source=source)
+
+
 def recipe(layers: tuple[Layer, ...] = (), ground: Heightfield | None = None) -> Recipe:
     """A recipe over a ground that is given apart from it."""
     land = ground or plane(0)
-    return Recipe(
-        ground=Ground(
-            file="a" * 40, file_name="made.npy", width_m=land.width_m, depth_m=land.depth_m,
-            lowest_m=land.lowest_m, highest_m=max(land.highest_m, land.lowest_m + 1),
-        ),
-        layers=layers,
-        peg=Peg(east_m=land.width_m / 2, north_m=land.depth_m / 2),
-    )  # fmt: skip
+    return Recipe(ground=file_ground(land), layers=layers, peg=Peg(east_m=land.width_m / 2, north_m=land.depth_m / 2))
 
 
 @pytest.fixture
@@ -74,7 +76,7 @@ def workshop(tmp_path: Path) -> Workshop:
 def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """The demo with small sample sets; tests that change it copy it first."""
     folder = tmp_path_factory.mktemp("demo") / "data"
-    scenario.lay_out(Workshop(Store(folder)), lambda _: None, set_px=256)
+    scenario.lay_out(Workshop(Store(folder)), lambda _: None, set_px=256, samples=513)
     return folder
 
 

@@ -9,6 +9,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+import tifffile
 from PIL import Image
 
 from elvatch.cli import main
@@ -38,7 +39,7 @@ def test_a_site_from_a_file_and_its_picture(
     made = run(capsys, "new", "Hill", "--heights", str(height_png()), "--size", "600x400", "--range", "10:90",
                "--data", data, "--json")  # fmt: skip
     assert json.loads(made)["levels"] > 1000
-    assert "Hill  600 x 400 m, 10 to 90 m, 1 layers" in run(capsys, "sites", "--data", data)
+    assert "Hill  600 x 400 m, 0 steps, 1 layers" in run(capsys, "sites", "--data", data)
     out = tmp_path / "hill.png"
     facts = json.loads(run(capsys, "picture", "hill", "--stand", "mid", "--size", "120x80", "--out", str(out),
                            "--data", data, "--json"))  # fmt: skip
@@ -89,3 +90,47 @@ def test_what_is_wrong_is_said_in_one_line(
     assert said.startswith("elvatch: ")
     assert message in said
     assert said.count("\n") == 1
+
+
+def test_a_ground_made_by_steps_and_its_measure(
+    capsys: pytest.CaptureFixture[str], data: str, tmp_path: Path
+) -> None:
+    described = {
+        "width_m": 300, "depth_m": 200, "source": {"kind": "flat", "samples": 97},
+        "steps": [{"kind": "form", "id": "form", "name": "Hills", "size_m": 120, "height_m": 40},
+                  {"kind": "settle", "id": "rest", "name": "Rest", "repose_deg": 25}],
+    }  # fmt: skip
+    steps = tmp_path / "steps.json"
+    steps.write_text(json.dumps(described))
+    facts = json.loads(run(capsys, "new", "Made", "--made", str(steps), "--data", data, "--json"))
+    assert (facts["cols"], facts["rows"]) == (97, 65)
+    out = tmp_path / "slope.tif"
+    said = json.loads(
+        run(capsys, "measure", "made", "slope", "--size", "60", "--out", str(out), "--data", data, "--json")
+    )
+    assert (said["unit"], said["width_px"], said["height_px"]) == ("°", 60, 40)
+    steep = tifffile.imread(out)
+    assert steep.dtype == np.float32
+    assert 3 < steep.max() < 26
+    run(capsys, "measure", "made", "dropped", "--out", str(out), "--data", data)
+    assert tifffile.imread(out).shape == (65, 97)
+    assert "expected one of elevation" in run(
+        capsys, "measure", "made", "steepness", "--out", "x", "--data", data, code=2
+    )
+    steps.write_text("{")
+    assert "text that is not JSON" in run(capsys, "new", "No", "--made", str(steps), "--data", data, code=2)
+    assert "expected one of them" in run(capsys, "new", "No", "--data", data, code=2)
+
+
+def test_facts_and_guesses_of_a_height_file(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    x, y = np.meshgrid(np.linspace(0, 5, 64), np.linspace(0, 4, 64))
+    path = tmp_path / "hill.raw"
+    path.write_bytes((9000 * np.sin(x) * np.cos(y) + 10000).astype("<u2").tobytes())
+    facts = json.loads(run(capsys, "heights", str(path), "--json"))
+    assert (facts["format"], facts["cols"], facts["rows"], facts["bits"]) == ("RAW", 64, 64, 16)
+    assert facts["guesses"][0]["layout"]["samples"] == "u16"
+    assert 0.5 < facts["guesses"][0]["confidence"] <= 1
+    turned = json.loads(run(capsys, "heights", str(path), "--raw", "32x128:u16le", "--turn", "1", "--json"))
+    assert (turned["cols"], turned["rows"]) == (128, 32)
+    assert "guess 64x64:u16le" in run(capsys, "heights", str(path))
+    assert "a layout like" in run(capsys, "heights", str(path), "--raw", "64x64:words", code=2)

@@ -7,11 +7,12 @@ import io
 import numpy as np
 import pytest
 
-from elvatch.core.cover.recipe import ElevationClause, Ground, Layer, Recipe, Rule, SlopeClause
+from elvatch.core.clauses import ElevationClause, SlopeClause
+from elvatch.core.cover.recipe import Layer, Recipe, Rule
 from elvatch.core.picture import picture
 from elvatch.core.picture.picture import View
 from elvatch.workshop import Workshop
-from tests.conftest import flat_set, layer, plane
+from tests.conftest import file_ground, flat_set, layer, plane
 
 
 def laid(workshop: Workshop, *rules: Rule, **parts: object) -> Recipe:
@@ -24,11 +25,7 @@ def laid(workshop: Workshop, *rules: Rule, **parts: object) -> Recipe:
         Layer.model_validate(base.model_dump() | {"id": f"upper{k}", "name": f"upper {k}", "rule": rule} | parts)
         for k, rule in enumerate(rules)
     ]
-    span = 50 * np.tan(np.radians(20))
-    ground = Ground(
-        file=workshop.store.files.put(stream.getvalue()), file_name="slope.npy", width_m=100, depth_m=100,
-        lowest_m=50 - span, highest_m=50 + span,
-    )  # fmt: skip
+    ground = file_ground(plane(20, 0), workshop.store.files.put(stream.getvalue()))
     return workshop.new_recipe(ground).model_copy(update={"layers": (base, *uppers)})
 
 

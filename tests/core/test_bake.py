@@ -7,11 +7,15 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+import tifffile
 from PIL import Image
 
+from elvatch.core.clauses import ElevationClause
 from elvatch.core.cover import function, places, plan
-from elvatch.core.cover.recipe import Edge, ElevationClause, HandOff, Recipe, Rule
+from elvatch.core.cover.recipe import Edge, HandOff, Recipe, Rule
 from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.ground.measures import Measures
+from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.survey import survey
 from elvatch.core.handoff import bake
 from elvatch.core.parallel import Token
@@ -39,7 +43,9 @@ def test_maps_hold_what_the_cover_answers(tmp_path: Path) -> None:
     import cv2
 
     done: list[float] = []
-    written = bake.bake("Näme / of it", site(), survey(GROUND), SETS, tmp_path / "out", done.append)
+    written = bake.bake(
+        "Näme / of it", site(), survey(GROUND), Measures(Shaped(GROUND)), SETS, tmp_path / "out", done.append
+    )
     names = [path.name for path in written]
     assert names == [
         "n-me-of-it_colour.png", "n-me-of-it_normal.png", "n-me-of-it_roughness.png", "n-me-of-it_occlusion.png",
@@ -68,9 +74,9 @@ def test_maps_hold_what_the_cover_answers(tmp_path: Path) -> None:
 
 
 def test_bands_do_not_show(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    whole = bake.bake("a", site(), survey(GROUND), SETS, tmp_path / "whole")
+    whole = bake.bake("a", site(), survey(GROUND), Measures(Shaped(GROUND)), SETS, tmp_path / "whole")
     monkeypatch.setattr(bake, "_BAND_TEXELS", 64 * 5)
-    banded = bake.bake("a", site(), survey(GROUND), SETS, tmp_path / "banded")
+    banded = bake.bake("a", site(), survey(GROUND), Measures(Shaped(GROUND)), SETS, tmp_path / "banded")
     for one, other in zip(whole[:-1], banded[:-1], strict=True):
         np.testing.assert_array_equal(read(one), read(other))
 
@@ -80,20 +86,45 @@ def test_cancelling_leaves_nothing(tmp_path: Path, monkeypatch: pytest.MonkeyPat
     token = Token()
     with pytest.raises(CancelledError):
         bake.bake(
-            "a", site(), survey(GROUND), SETS, tmp_path / "out", lambda share: share > 0.2 and token.cancel(), token
+            "a",
+            site(),
+            survey(GROUND),
+            Measures(Shaped(GROUND)),
+            SETS,
+            tmp_path / "out",
+            lambda share: share > 0.2 and token.cancel(),
+            token,
         )
     assert list(tmp_path.iterdir()) == []
 
 
 def test_an_existing_folder_keeps_its_other_files(tmp_path: Path) -> None:
     (tmp_path / "notes.txt").write_text("mine")
-    bake.bake("a", site(32, ("roughness",)), survey(GROUND), SETS, tmp_path)
+    bake.bake("a", site(32, ("roughness",)), survey(GROUND), Measures(Shaped(GROUND)), SETS, tmp_path)
     assert sorted(p.name for p in tmp_path.iterdir()) == ["a_roughness.png", "hand-off.json", "notes.txt"]
 
 
 def test_a_place_that_cannot_be_written_is_named(tmp_path: Path) -> None:
     (tmp_path / "file").write_text("")
     with pytest.raises(RefusalError, match="expected a folder to write to"):
-        bake.bake("a", site(), survey(GROUND), SETS, tmp_path / "file" / "out")
+        bake.bake("a", site(), survey(GROUND), Measures(Shaped(GROUND)), SETS, tmp_path / "file" / "out")
     with pytest.raises(RefusalError, match="no maps"):
-        bake.bake("a", site(64, ()), survey(GROUND), SETS, tmp_path / "out")
+        bake.bake("a", site(64, ()), survey(GROUND), Measures(Shaped(GROUND)), SETS, tmp_path / "out")
+
+
+def test_measures_are_written_in_their_units_as_floats(tmp_path: Path) -> None:
+    wanted = site(50, ()).model_copy(
+        update={"hand_off": HandOff(size_px=50, maps=(), measures=("slope", "elevation"))}
+    )
+    written = bake.bake("a", wanted, survey(GROUND), Measures(Shaped(GROUND)), SETS, tmp_path / "out")
+    assert [path.name for path in written] == ["a_slope.tif", "a_elevation.tif", "hand-off.json"]
+    with tifffile.TiffFile(written[0]) as file:
+        assert "slope, °".encode("ascii", "replace").decode() in file.pages[0].description
+        steep = file.pages[0].asarray()
+    assert steep.dtype == np.float32
+    assert steep.shape == (25, 50)
+    # 100 m of heights squeezed into a depth of 50 m: only the eastward rise is there
+    assert np.abs(steep - 20).max() < 0.01
+    heights = tifffile.imread(written[1])
+    x = (np.arange(50) + 0.5) * 2
+    np.testing.assert_allclose(heights[7], 50 + np.tan(np.radians(20)) * (x - 50), atol=1e-3)

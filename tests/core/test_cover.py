@@ -8,8 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from elvatch.core import colour as colours
+from elvatch.core.clauses import ElevationClause, SlopeClause
 from elvatch.core.cover import function, places, plan
-from elvatch.core.cover.recipe import BreakUp, Edge, ElevationClause, Fit, Layer, Look, Rule, SlopeClause
+from elvatch.core.cover.recipe import BreakUp, Edge, Fit, Layer, Look, Rule
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.survey import survey
 from elvatch.core.parallel import Token

@@ -40,7 +40,7 @@ def test_a_later_version_is_refused_with_what_to_do() -> None:
     with pytest.raises(RefusalError) as refused:
         r.read(_changed(version=7))
     assert str(refused.value) == (
-        "recipe: found version 7, expected version 1 or earlier; open it with a newer Elvatch."
+        "recipe: found version 7, expected version 2 or earlier; open it with a newer Elvatch."
     )
 
 

@@ -9,8 +9,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from elvatch.core.clauses import CLAUSE_NUMBERS, ElevationClause, SlopeClause, clause_numbers
 from elvatch.core.cover import rules
-from elvatch.core.cover.recipe import ElevationClause, SlopeClause
 from tests.core.test_cover import any_clause
 
 Clause = ElevationClause | SlopeClause
@@ -37,7 +37,7 @@ def plain(clauses: list[Clause], elevation: float, slope: float) -> float:
 
 
 def ours(clauses: list[Clause], elevation: float, slope: float, strength: float = 0.0, x: float = 3.0) -> float:
-    numbers = np.array([rules.clause_numbers(c) for c in clauses]).reshape(-1, rules.CLAUSE_NUMBERS)
+    numbers = np.array([clause_numbers(c) for c in clauses]).reshape(-1, CLAUSE_NUMBERS)
     return float(rules.presence(numbers, 0, len(clauses), elevation, slope, x, 7.0, 5.0, strength, 3))
 
 
@@ -60,7 +60,7 @@ def test_hard_limits_are_not_broken_up(elevation: float, strength: float, x: flo
 
 
 def test_a_rule_of_another_layer_is_not_read() -> None:
-    numbers = np.array([rules.clause_numbers(c) for c in (SlopeClause(lower_deg=80), ElevationClause(lower_m=0))])
+    numbers = np.array([clause_numbers(c) for c in (SlopeClause(lower_deg=80), ElevationClause(lower_m=0))])
     assert rules.presence(numbers, 1, 2, 10.0, 0.0, 0.0, 0.0, 1.0, 0.0, 1) == 1.0
     assert rules.presence(numbers, 0, 1, 10.0, 0.0, 0.0, 0.0, 1.0, 0.0, 1) == 0.0
     assert rules.presence(numbers, 0, 0, 10.0, 0.0, 0.0, 0.0, 1.0, 0.0, 1) == 1.0, "no clauses: everywhere"

@@ -14,7 +14,7 @@ from elvatch.core.cover.recipe import Light, Recipe
 from elvatch.core.refusal import RefusalError
 from elvatch.store.sites import ConflictError
 from elvatch.store.store import Store
-from tests.conftest import flat_set, layer, recipe
+from tests.conftest import file_ground, flat_set, layer, plane, recipe
 
 
 @pytest.fixture
@@ -27,7 +27,7 @@ def stored(store: Store, exposure: float = 0.0) -> Recipe:
     file = store.files.put(b"heights")
     kept = store.stock.add("Grey", "slate-scree", 1, flat_set(0.2), b"swatch")
     made = recipe((layer("base", 0).model_copy(update={"set": kept}),))
-    ground = made.ground.model_copy(update={"file": file})
+    ground = file_ground(plane(0), file)
     return made.model_copy(update={"ground": ground, "light": Light(exposure_ev=exposure)})
 
 
@@ -82,7 +82,7 @@ def test_a_site_needs_a_name(store: Store, title: str) -> None:
 
 def test_files_are_kept_once_and_collected_when_nothing_needs_them(store: Store) -> None:
     made = stored(store)
-    needed = made.ground.file
+    needed = made.ground.source.file
     loose = store.files.put(b"uploaded and then forgotten")
     assert store.files.put(b"heights") == needed
     state = store.sites.add("Hill", made)

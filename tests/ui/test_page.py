@@ -296,7 +296,7 @@ def test_the_bake_can_be_cancelled_in_the_page(page: Page) -> None:
     page.get_by_role("button", name="Write the maps").click()
     expect(page.get_by_text(re.compile(r"^[1-9]\d?% · about \d+ s left$"))).to_be_visible()
     page.get_by_role("button", name="Cancel").click()
-    expect(page.get_by_text("Cancelled; nothing was written.")).to_be_visible()
+    expect(page.get_by_text("Cancelled; nothing was changed.")).to_be_visible()
     expect(page.get_by_role("button", name="Write the maps")).to_be_enabled()
 
 

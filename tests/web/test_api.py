@@ -16,7 +16,6 @@ import numpy as np
 import pytest
 from flask.testing import FlaskClient
 
-from elvatch.core.cover.recipe import Recipe
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import CancelledError
 from elvatch.web.app import create_app
@@ -40,11 +39,19 @@ def bring(client: FlaskClient, data: bytes, name: str = "hills.png") -> Any:
     return client.post("/api/heights", data={"file": (io.BytesIO(data), name)}, content_type="multipart/form-data")
 
 
+def wanted_site(stored: str, **parts: Any) -> dict[str, Any]:
+    """A request for a site from a stored file; ``parts`` go where they belong."""
+    source = {"kind": "file", "file": stored, "file_name": "hills.png", "lowest_m": 10, "highest_m": 90}
+    size = {"width_m": 600, "depth_m": 600}
+    title = parts.pop("title", "Hills")
+    source |= {key: value for key, value in parts.items() if key in source}
+    size |= {key: value for key, value in parts.items() if key in size}
+    return {"title": title, "ground": {**size, "source": source}}
+
+
 def new_site(client: FlaskClient, path: Path, **parts: object) -> dict[str, Any]:
     facts = bring(client, path.read_bytes()).get_json()
-    wanted = {"title": "Hills", "file": facts["file"], "file_name": "hills.png", "width_m": 600, "depth_m": 600,
-              "lowest_m": 10, "highest_m": 90} | parts  # fmt: skip
-    answer = client.post("/api/sites", json=wanted)
+    answer = client.post("/api/sites", json=wanted_site(facts["file"], **parts))
     assert answer.status_code == 201, answer.get_json()
     return answer.get_json()
 
@@ -107,9 +114,7 @@ def test_an_impossible_site_is_refused(
     client: FlaskClient, height_png: Callable[..., Path], parts: dict[str, object]
 ) -> None:
     facts = bring(client, height_png().read_bytes()).get_json()
-    wanted = {"title": "Hills", "file": facts["file"], "file_name": "a", "width_m": 600, "depth_m": 600,
-              "lowest_m": 10, "highest_m": 90} | parts  # fmt: skip
-    answer = client.post("/api/sites", json=wanted)
+    answer = client.post("/api/sites", json=wanted_site(facts["file"], **parts))
     assert 400 <= answer.status_code < 500
     assert "found" in answer.get_json()["message"]
     assert client.get("/api/sites").get_json()["sites"] == []
@@ -268,7 +273,7 @@ def test_jobs_tell_how_long_is_left_and_cancel() -> None:
         if job.state != "running":
             break
         time.sleep(0.01)
-    assert (job.state, job.message) == ("cancelled", "Cancelled; nothing was written.")
+    assert (job.state, job.message) == ("cancelled", "Cancelled; nothing was changed.")
 
 
 def test_a_newer_request_cancels_the_older_one_of_its_purpose_only() -> None:
@@ -284,7 +289,7 @@ def test_a_newer_request_cancels_the_older_one_of_its_purpose_only() -> None:
 def test_a_superseded_picture_is_answered_as_such(
     client: FlaskClient, site: dict[str, Any], monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    def stopped(self: Workshop, recipe: Recipe, view: object, token: Token) -> None:
+    def stopped(self: Workshop, *asked: object) -> None:
         raise CancelledError
 
     monkeypatch.setattr(Workshop, "picture_png", stopped)

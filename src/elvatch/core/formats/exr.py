@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -22,9 +23,17 @@ def looks_like(data: bytes) -> bool:
     return data.startswith(_MAGIC)
 
 
-def _open(name: str, data: bytes, header_only: bool) -> Any:
+def _header(file: Any) -> Any:
+    return file.header()
+
+
+def _channels(file: Any) -> Any:
+    return file.channels()
+
+
+def _ask(name: str, data: bytes, what: Callable[[Any], Any], header_only: bool) -> Any:
     try:
-        return OpenEXR.File(io.BytesIO(data), separate_channels=True, header_only=header_only)
+        return what(OpenEXR.File(io.BytesIO(data), separate_channels=True, header_only=header_only))
     except (RuntimeError, ValueError, TypeError, OSError, MemoryError) as error:
         found = f"a damaged EXR ({' '.join(str(error).split())[:120]})"
         raise RefusalError(name, found, "a whole EXR", "save or copy the file again") from None
@@ -32,10 +41,10 @@ def _open(name: str, data: bytes, header_only: bool) -> Any:
 
 def decode(name: str, data: bytes, reading: Reading) -> Decoded:
     """Decode one channel of an EXR: the one named, else one named like heights, else its first."""
-    header = _open(name, data, header_only=True).header()
+    header = _ask(name, data, _header, header_only=True)
     low, high = header["dataWindow"]
     check_size(name, int(high[0]) - int(low[0]) + 1, int(high[1]) - int(low[1]) + 1)
-    found = _open(name, data, header_only=False).channels()
+    found = _ask(name, data, _channels, header_only=False)
     usable = {
         str(key): channel.pixels
         for key, channel in found.items()

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 from numpy.typing import NDArray
 
@@ -75,10 +73,14 @@ def level_step(values: NDArray[np.generic]) -> float:
     return float(np.median(np.diff(levels.astype(np.float64)))) if len(levels) > 1 else 0.0
 
 
+_SIGMAS = (1.0, 2.0, 4.0, 8.0, 16.0, 32.0)
+
+
 def smooth_steps(values: Map, step: float) -> Map:
     """Smooth quantised heights without moving any sample by more than half a level.
 
-    Wide smoothing first, then narrower, each held to what the quantisation allows.
+    Each sample is smoothed over about as far as its level reaches: widely on gentle ground,
+    hardly where it is so steep that no step shows.
 
     Parameters
     ----------
@@ -88,15 +90,15 @@ def smooth_steps(values: Map, step: float) -> Map:
         Distance between levels, from :func:`level_step`.
     """
     half = np.float32(0.499 * step)
-    low, high = values - half, values + half
     out = values
-    widest = min(48.0, min(values.shape) / 6)
-    for k in range(7):
-        sigma = widest * 0.5**k
-        if sigma < 0.6:
+    for sigma in _SIGMAS:
+        if sigma > min(values.shape) / 4:
             break
-        for _ in range(2):
-            out = np.clip(blur(out, sigma, sigma), low, high)
-    if not math.isfinite(float(out.min())):
-        return values
+        calm = blur(values, sigma, sigma)
+        rise = np.hypot(*np.gradient(calm))
+        # a level reaches step / rise samples; smoothing further than that bends the land itself
+        out = np.where(rise * np.float32(1.1 * sigma) < np.float32(step), calm, out)
+    low, high = values - half, values + half
+    for _ in range(3):
+        out = np.clip(blur(out, 1.0, 1.0), low, high)
     return out

@@ -32,6 +32,8 @@ def decode(name: str, data: bytes, reading: Reading) -> Decoded:
     try:
         with tifffile.TiffFile(io.BytesIO(data)) as file:
             pages = len(file.pages)
+            if pages == 0:
+                raise ValueError("it has no page")
             if reading.page >= pages:
                 raise RefusalError(name, f"{pages} pages", f"page {reading.page + 1}", "choose a page it has")
             page = file.pages[reading.page]

@@ -86,7 +86,7 @@ def blur(
     Returns
     -------
     ndarray, shape (rows, cols), float32
-        Three boxes of half width h have the variance h (h + 1), which is set to sigma squared.
+        Of the same variance as the Gaussian; planes stay planes.
     """
     out = image
     if sigma_x > 0.0 and image.shape[1] > 2:
@@ -98,4 +98,12 @@ def blur(
 
 
 def _half(sigma: float, samples: int) -> float:
-    return min(0.5 * (math.sqrt(1.0 + 4.0 * sigma * sigma) - 1.0), samples - 2.0)
+    """Return how far a box reaches to both sides, in samples, so that three of them have the variance wanted.
+
+    A box over m whole samples to both sides and a part p of the next has the variance
+    (m (m + 1) (2 m + 1) / 3 + 2 p (m + 1)^2) / (2 m + 1 + 2 p).
+    """
+    wanted = sigma * sigma / _PASSES
+    m = int((math.sqrt(1.0 + 12.0 * wanted) - 1.0) / 2.0)
+    part = (2 * m + 1) * (wanted - m * (m + 1) / 3) / (2 * (m + 1) ** 2 - 2 * wanted)
+    return min(m + part, samples - 2.0)

@@ -15,6 +15,19 @@ DIRECTIONS = 8
 _REACH_CELLS = 400.0
 
 
+def _grid_steps(cell_x: float, cell_y: float, reach_m: float) -> NDArray[np.float64]:
+    """Return the looks of :func:`_horizon_steps` along the grid and its diagonals, which no rounding turns."""
+    looks = []
+    for k, (down, right) in enumerate(((-1, 0), (-1, 1), (0, 1), (1, 1), (1, 0), (1, -1), (0, -1), (-1, -1))):
+        one = math.hypot(right * cell_x, down * cell_y)
+        count, step = min(int(_REACH_CELLS), max(1, int(reach_m / one))), 1.0
+        while step <= count:
+            cells = round(step)
+            looks.append((k, down * cells, right * cells, cells * one))
+            step = max(step * 1.2, step + 1.0)
+    return np.array(looks)
+
+
 def _horizon_steps(cell_x: float, cell_y: float, reach_m: float) -> NDArray[np.float64]:
     """Return (direction, rows down, columns right, metres away) of each look along the horizon."""
     looks = []
@@ -113,7 +126,7 @@ def openness_deg(ground: Heightfield, radius_m: float, token: Token | None = Non
         90 on a plane, more on crests, less in hollows.
     """
     out = np.empty((ground.rows, ground.cols), np.float32)
-    looks = _horizon_steps(ground.cell_x_m, ground.cell_y_m, radius_m)
+    looks = _grid_steps(ground.cell_x_m, ground.cell_y_m, radius_m)
     over_bands(
         ground.rows,
         lambda a, b: _open_rows(ground.heights_m, looks, np.empty(ground.cols, np.float32), out, a, b),

@@ -19,6 +19,9 @@ from elvatch.core.kernel import kernel
 from elvatch.core.noise import hash_cell
 from elvatch.core.parallel import over_bands, rows_worth_it
 
+_FAN = 0.04
+"""Steepness to which what the water drops may pile up."""
+
 
 class Constants(NamedTuple):
     """The scheme's numbers: depths in metres, everything per round.
@@ -108,6 +111,7 @@ def move_rows(ground: Map, state: State, after: State, c: Constants, number: int
     zero, one = np.float32(0.0), np.float32(1.0)
     rain, wet = np.float32(c.rain), np.float32(1.0 - c.dry)
     carry, loosen, drop = np.float32(c.carry), np.float32(c.loosen), np.float32(c.drop)
+    fan = np.float32(_FAN / c.per_x)
     half_x, half_y = np.float32(0.5 * c.per_x), np.float32(0.5 * c.per_y)
     for row in range(a + 1, b + 1):
         base, above, below = ground[row], ground[row - 1], ground[row + 1]
@@ -138,9 +142,9 @@ def move_rows(ground: Map, state: State, after: State, c: Constants, number: int
             rise_x, rise_y = (e - w) * half_x, (n - s) * half_y
             steep2 = rise_x * rise_x + rise_y * rise_y
             most = carry * moved * np.sqrt(steep2 / (one + steep2))
-            # a cell is neither dug out below its neighbours nor piled up above them
+            # a cell is neither dug out below its neighbours nor piled up above them but for a gentle fan
             room = max(zero, here - min(e, w, n, s)) * np.float32(0.3)
-            gap = max(zero, max(e, w, n, s) - here) * np.float32(0.3)
+            gap = max(zero, max(e, w, n, s) - here + fan) * np.float32(0.3)
             lack = most - load
             turn = min(loosen * max(lack, zero), room) - min(drop * max(-lack, zero), gap)
             after.change[row, col] = change[col] - turn

@@ -18,11 +18,13 @@ from elvatch.core.ground.shaped import Map, Run, Shaped
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import over_bands, rows_worth_it
 
-_PACE = np.float32(0.16)
+_PACE = 0.16
 _COARSEST = 20
 _COARSE_ROUNDS, _FINEST_ROUNDS = 2000, 3000
 _LOOK_EVERY = 12
 _ENOUGH_DEG = 0.35
+_BELOW_DEG = 0.4
+"""Faces settle to this much less than the angle: slopes over three by three samples scatter about them."""
 
 
 @inner
@@ -35,39 +37,41 @@ def _excess(along: np.float32, across: np.float32, most: np.float32) -> np.float
 
 @kernel
 def _slide_rows(
-    heights: NDArray[np.float32], cell_x: float, cell_y: float, most: float, east: NDArray[np.float32],
-    south: NDArray[np.float32], a: int, b: int,
+    heights: NDArray[np.float32], per_x: NDArray[np.float32], per_y: NDArray[np.float32], most: float, pace: float,
+    east: NDArray[np.float32], south: NDArray[np.float32], a: int, b: int,
 ) -> None:  # fmt: skip
-    """Fill in what crosses each cell's east and south face, metres of height times cells.
+    """Fill in what crosses each cell's east and south face, m² a metre of face.
 
-    The last column has no face in the east, the last row none in the south.
+    ``per_x[i]`` is one over the distance from column ``i`` to the next, metres; ``per_y`` that of
+    rows. The last column has no face in the east, the last row none in the south.
     """
     rows, cols = heights.shape
-    per_x, per_y = np.float32(1.0 / cell_x), np.float32(1.0 / cell_y)
-    limit = np.float32(most)
-    pace = _PACE * np.float32(min(cell_x, cell_y) ** 2)
-    to_east, to_south = pace * per_x, pace * per_y
+    limit, speed, half = np.float32(most), np.float32(pace), np.float32(0.5)
     for row in range(a, b):
-        up, here, down = heights[max(row - 1, 0)], heights[row], heights[min(row + 1, rows - 1)]
-        span = np.float32(0.5) * per_y / np.float32(max(min(row + 1, rows - 1) - max(row - 1, 0), 1))
+        first, last = max(row - 1, 0), min(row + 1, rows - 1)
+        up, here, down = heights[first], heights[row], heights[last]
+        span = np.float32(0.0)
+        for r in range(first, last):
+            span += np.float32(1.0) / per_y[r]
+        span = half / span
         for col in range(cols - 1):
-            along = (here[col] - here[col + 1]) * per_x
+            along = (here[col] - here[col + 1]) * per_x[col]
             across = span * (up[col] + up[col + 1] - down[col] - down[col + 1])
-            east[row, col] = to_east * _excess(along, across, limit)
+            east[row, col] = speed * _excess(along, across, limit)
         east[row, cols - 1] = 0.0
         if row == rows - 1:
             south[row, :] = 0.0
             continue
-        span = np.float32(0.25) * per_x
         for col in range(1, cols - 1):
-            along = (here[col] - down[col]) * per_y
-            across = span * (here[col - 1] + down[col - 1] - here[col + 1] - down[col + 1])
-            south[row, col] = to_south * _excess(along, across, limit)
+            along = (here[col] - down[col]) * per_y[row]
+            wide = half * per_x[col - 1] * per_x[col] / (per_x[col - 1] + per_x[col])
+            across = wide * (here[col - 1] + down[col - 1] - here[col + 1] - down[col + 1])
+            south[row, col] = speed * _excess(along, across, limit)
         for col in (0, cols - 1):
             inward = 1 if col == 0 else cols - 2
-            along = (here[col] - down[col]) * per_y
-            across = np.float32(0.5) * per_x * (here[col] + down[col] - here[inward] - down[inward])
-            south[row, col] = to_south * _excess(along, across, limit)
+            along = (here[col] - down[col]) * per_y[row]
+            across = half * per_x[min(col, inward)] * (here[col] + down[col] - here[inward] - down[inward])
+            south[row, col] = speed * _excess(along, across, limit)
 
 
 @kernel
@@ -91,25 +95,21 @@ def _move_rows(
             heights[row, col] += gain * per_row / hold_x[col]
 
 
-def _steepest(east: Map, south: Map, cell_x: float, cell_y: float, most: float) -> float:
-    """Return how far the steepest face still is over the angle, degrees."""
-    pace = float(_PACE) * min(cell_x, cell_y) ** 2
-    over = max(float(np.abs(east).max()) * cell_x, float(np.abs(south).max()) * cell_y) / pace
-    return math.degrees(math.atan(most + over) - math.atan(most))
-
-
 def _relax(
     heights: Map, cell_x: float, cell_y: float, most: float, holds: tuple[Map, Map], rounds: int, run: Run
 ) -> None:
     east, south = np.empty_like(heights), np.empty_like(heights)
     rows, least = len(heights), rows_worth_it(heights.shape[1])
+    pace = _PACE * min(cell_x, cell_y) ** 2
+    per_x, per_y = (2 / ((hold[1:] + hold[:-1]) * cell) for hold, cell in zip(holds, (cell_x, cell_y), strict=True))
     first = 0.0
     for number in range(rounds):
         over_bands(
-            rows, lambda a, b: _slide_rows(heights, cell_x, cell_y, most, east, south, a, b), run.token, least
+            rows, lambda a, b: _slide_rows(heights, per_x, per_y, most, pace, east, south, a, b), run.token, least
         )
         if number % _LOOK_EVERY == 0:
-            over = _steepest(east, south, cell_x, cell_y, most)
+            excess = max(float(np.abs(east).max()), float(np.abs(south).max())) / pace
+            over = math.degrees(math.atan(most + excess) - math.atan(most))
             first = first or max(over, _ENOUGH_DEG)
             # the rest melts away evenly in its logarithm
             run.at(min(0.99, math.log(first / over) / math.log(first / _ENOUGH_DEG + 1e-9)) if over > 0 else 1.0)
@@ -157,7 +157,7 @@ def apply(shaped: Shaped, step: SettleStep, run: Run) -> Shaped:
     and what came to rest are kept as worn and dropped.
     """
     ground = shaped.ground
-    most = math.tan(math.radians(step.repose_deg))
+    most = math.tan(math.radians(max(step.repose_deg - _BELOW_DEG, 0.5 * step.repose_deg)))
     holds = (np.ones(ground.cols, np.float32), np.ones(ground.rows, np.float32))
     origin = np.float32(ground.lowest_m)
     settled = _settled(ground.heights_m - origin, ground.cell_x_m, ground.cell_y_m, most, holds, run, True) + origin

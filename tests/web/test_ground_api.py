@@ -1,0 +1,238 @@
+"""The ground over HTTP: files looked at, shaping as a job, maps and numbers of it."""
+
+from __future__ import annotations
+
+import io
+import json
+import threading
+import time
+from typing import Any
+
+import cv2
+import numpy as np
+import pytest
+from flask.testing import FlaskClient
+
+from elvatch.core.ground.shaped import Run
+from elvatch.web.app import create_app
+from elvatch.workshop import Workshop
+
+FORM = {"kind": "form", "id": "form", "name": "Hills", "size_m": 150, "height_m": 60, "seed": 3}
+SETTLE = {"kind": "settle", "id": "settle", "name": "Rest", "repose_deg": 20}
+GROUND: dict[str, Any] = {
+    "width_m": 400, "depth_m": 300, "source": {"kind": "flat", "samples": 129, "level_m": 100},
+    "steps": [FORM, SETTLE],
+}  # fmt: skip
+POINT = {"east_m": 0, "north_m": 0, "level_m": 0}
+FLAT = GROUND | {"steps": []}
+
+
+@pytest.fixture
+def client(workshop: Workshop) -> FlaskClient:
+    return create_app(workshop).test_client()
+
+
+def post(client: FlaskClient, path: str, status: int = 200, **body: object) -> Any:
+    answer = client.post(f"/api/{path}", json=body)
+    assert answer.status_code == status, answer.get_json()
+    return answer
+
+
+def image(answer: Any) -> np.ndarray:
+    return cv2.imdecode(np.frombuffer(answer.data, np.uint8), cv2.IMREAD_COLOR)
+
+
+def finished(client: FlaskClient, job: dict[str, Any]) -> dict[str, Any]:
+    for _ in range(400):
+        if job["state"] != "running":
+            return job
+        time.sleep(0.05)
+        job = client.get(f"/api/jobs/{job['id']}").get_json()
+    raise AssertionError(f"the job does not end: {job}")
+
+
+def bring(client: FlaskClient, name: str, data: bytes) -> Any:
+    return client.post("/api/heights", data={"file": (io.BytesIO(data), name)}, content_type="multipart/form-data")
+
+
+def test_a_headerless_file_is_guessed_looked_at_and_becomes_a_site(client: FlaskClient) -> None:
+    x, y = np.meshgrid(np.linspace(0, 5, 90), np.linspace(0, 4, 60))
+    stored = (20000 * np.sin(x) * np.cos(y)).astype(">i2")
+    facts = bring(client, "hill.r16", stored.tobytes()).get_json()
+    assert (facts["format"], facts["cols"], facts["rows"]) == ("RAW", 90, 60)
+    best = facts["guesses"][0]
+    assert best["raw"]["big_endian"] is True
+    assert best["confidence"] > 0.5
+    look = {"file": facts["file"], "file_name": "hill.r16", "reading": {"raw": best["raw"], "quarter_turns": 1}}
+    seen = post(client, "heights/look", **look, width_m=590, depth_m=890, lowest_m=0, highest_m=100).get_json()
+    assert (seen["cols"], seen["rows"]) == (60, 90)
+    assert 10 < seen["steepestDeg"] < 60
+    assert 0 < seen["meanDeg"] < seen["steepestDeg"]
+    upright, flat = (
+        image(post(client, "heights/relief", **look | {"reading": {"raw": best["raw"], "quarter_turns": turns}}))
+        for turns in (0, 1)
+    )
+    assert upright.shape[:2] == flat.shape[:2][::-1]
+    assert upright.std() > 3
+    source = {"kind": "file", "lowest_m": 0, "highest_m": 100, **look}
+    made = client.post(
+        "/api/sites", json={"title": "H", "ground": {"width_m": 590, "depth_m": 890, "source": source}}
+    )
+    assert made.status_code == 201
+    assert made.get_json()["recipe"]["ground"]["source"]["reading"]["quarter_turns"] == 1
+
+
+@pytest.mark.parametrize(
+    ("name", "data", "message"),
+    [
+        ("x.raw", b"y" * 1009, "fit no plausible size"),
+        ("x.exr", b"\x76\x2f\x31\x01 and no more", "damaged EXR"),
+        ("x.asc", b"ncols 9\nnrows 9\n1 2 3", "bytes of numbers"),
+        ("x.txt", b"only words", "no PNG, TIFF, EXR"),
+    ],
+)
+def test_files_that_cannot_be_read_leave_nothing_behind(
+    client: FlaskClient, workshop: Workshop, name: str, data: bytes, message: str
+) -> None:
+    answer = bring(client, name, data)
+    assert answer.status_code == 422
+    assert message in answer.get_json()["message"]
+    assert list((workshop.store.folder / "files").rglob("*")) == []
+
+
+def test_shaping_is_a_job_and_facts_are_of_what_came_out(client: FlaskClient) -> None:
+    job = finished(client, post(client, "ground/shape", 202, ground=GROUND).get_json())
+    assert (job["state"], job["shareDone"]) == ("done", 1.0)
+    facts = post(client, "ground/facts", ground=GROUND).get_json()
+    assert (facts["cols"], facts["rows"]) == (129, 97)
+    assert facts["steepestDeg"] < 24
+    assert facts["left"] is True
+    preview = post(
+        client, "ground/facts", ground=GROUND | {"source": {"kind": "flat", "samples": 1025}}, preview=True
+    )
+    assert preview.get_json()["cols"] == 257
+
+
+def test_a_shaped_ground_is_there_again_after_a_restart(workshop: Workshop, monkeypatch: pytest.MonkeyPatch) -> None:
+    from elvatch.core.cover.recipe import ground_from_data
+    from elvatch.core.ground import shaping
+
+    described = ground_from_data(GROUND)
+    first = workshop.grounds.shaped(described)
+    monkeypatch.setattr(shaping, "shape", lambda *_: pytest.fail("it was shaped again"))
+    again = Workshop(workshop.store).grounds.shaped(described)
+    np.testing.assert_array_equal(again.ground.heights_m, first.ground.heights_m)
+    assert again.traces is not None
+    assert first.traces is not None
+    np.testing.assert_array_equal(again.traces.dropped_m, first.traces.dropped_m)
+    [kept] = (workshop.store.folder / "made").glob("*.npz")
+    kept.write_bytes(kept.read_bytes()[:999])
+    monkeypatch.undo()
+    whole = Workshop(workshop.store).grounds.shaped(described)
+    np.testing.assert_array_equal(whole.ground.heights_m, first.ground.heights_m, "a damaged file is made anew")
+
+
+def test_a_cancelled_shaping_keeps_nothing_under_its_name(client: FlaskClient, workshop: Workshop) -> None:
+    slow = GROUND | {"steps": [FORM, {"kind": "runoff", "id": "rain", "name": "Rain", "rounds": 5000}]}
+    job = post(client, "ground/shape", 202, ground=slow).get_json()
+    for _ in range(200):
+        job = client.get(f"/api/jobs/{job['id']}").get_json()
+        if job["shareDone"] > 0.1:
+            break
+        time.sleep(0.02)
+    assert job["secondsLeft"] is None or job["secondsLeft"] > 0
+    client.delete(f"/api/jobs/{job['id']}")
+    assert finished(client, job)["state"] == "cancelled"
+    assert not list((workshop.store.folder / "made").glob("*"))
+    assert client.get("/api/sites").status_code == 200
+
+
+def test_the_map_shows_relief_or_a_measure_with_its_limits(client: FlaskClient) -> None:
+    size = {"width_px": 120, "height_px": 90}
+    plain = post(client, "ground/map", ground=GROUND, **size, contour_m=5)
+    assert "X-Shown" not in plain.headers
+    assert image(plain).shape == (90, 120, 3)
+    steep = post(client, "ground/map", ground=GROUND, **size, measure="slope")
+    low, high = (float(v) for v in steep.headers["X-Shown"].split(","))
+    assert 0 <= low < high < 24
+    assert np.abs(image(steep).astype(int) - image(plain)).mean() > 5
+    near, wide = (image(post(client, "ground/map", ground=GROUND, **size, measure="relative-height", radius_m=r))
+                  for r in (8, 60))  # fmt: skip
+    assert np.abs(near.astype(int) - wide).mean() > 2
+    level = image(post(client, "ground/map", ground=FLAT, **size, contour_m=5)).astype(int)
+    assert np.ptp(level, axis=(0, 1)).max() <= 2, "a slab is drawn, and plain"
+
+
+def test_histogram_cut_and_place(client: FlaskClient) -> None:
+    found = post(client, "ground/histogram", ground=GROUND, measure="elevation").get_json()
+    assert sum(found["counts"]) == 129 * 97
+    assert found["low"] < found["mean"] < found["high"]
+    cut = post(client, "ground/cut", ground=GROUND, start=[0, 150], end=[400, 150]).get_json()
+    assert cut["distanceM"][-1] == 400
+    here = post(client, "ground/at", ground=GROUND, east_m=400, north_m=150, measure="slope").get_json()
+    assert here["elevationM"] == pytest.approx(cut["elevationM"][-1], abs=0.01)
+    assert 0 <= here["value"] < 24
+    assert post(client, "ground/at", ground=GROUND, east_m=-50, north_m=1e6).get_json()["value"] is None
+
+
+def test_measures_are_named_with_units_and_ramps(client: FlaskClient) -> None:
+    kinds = {one["name"]: one for one in client.get("/api/measures").get_json()["measures"]}
+    assert len(kinds) == 13
+    assert kinds["drainage"]["unit"] == "m²"
+    for kind in kinds.values():
+        strip = image(client.get(f"/api/ramps/{kind['scale'].replace(' ', '-')}.png"))
+        assert strip.shape == (9, 256, 3)
+    assert client.get("/api/ramps/rainbow.png").status_code == 422
+
+
+@pytest.mark.parametrize(
+    ("change", "message"),
+    [
+        ({"width_m": -1}, "width_m"),
+        ({"steps": [FORM, FORM]}, "the same id"),
+        ({"steps": [FORM | {"size_m": 0}]}, "size_m"),
+        ({"steps": [FORM | {"height_m": float("nan")}]}, "finite"),
+        ({"steps": [{"kind": "magic", "id": "magic", "name": "x"}]}, "kind"),
+        ({"source": {"kind": "flat", "samples": 100_000}}, "samples"),
+        ({"source": {"kind": "file", "file": "f" * 40, "file_name": "x", "lowest_m": 0, "highest_m": 1}}, "no file"),
+        ({"steps": [{"kind": "course", "id": "line", "name": "x", "points": [POINT]}]}, "points"),
+    ],
+)  # fmt: skip
+def test_an_impossible_ground_is_refused_in_words(
+    client: FlaskClient, change: dict[str, object], message: str
+) -> None:
+    answer = client.post(
+        "/api/ground/facts", data=json.dumps({"ground": GROUND | change}), content_type="application/json"
+    )
+    assert answer.status_code in (400, 422)
+    assert message in answer.get_json()["message"]
+
+
+def test_a_picture_of_a_measure_is_not_that_of_the_cover(client: FlaskClient, workshop: Workshop) -> None:
+    site = client.post("/api/sites", json={"title": "Hills", "ground": GROUND}).get_json()
+    ask = {"recipe": site["recipe"], "stand": "far", "width_px": 80, "height_px": 60}
+    plain, worn, preview = (
+        image(post(client, "picture", **ask, **more)) for more in ({}, {"measure": "dropped"}, {"preview": True})
+    )
+    assert np.abs(plain.astype(int) - worn).mean() > 2
+    assert np.abs(plain.astype(int) - preview).mean() < 12
+
+
+def test_two_who_want_the_same_ground_share_one_making(workshop: Workshop, monkeypatch: pytest.MonkeyPatch) -> None:
+    from elvatch.core.cover.recipe import ground_from_data
+    from elvatch.core.ground import shaping
+
+    made, shape = [], shaping.shape
+
+    def counted(*asked: Any) -> Any:
+        made.append(1)
+        return shape(*asked)
+
+    monkeypatch.setattr(shaping, "shape", counted)
+    described = ground_from_data(GROUND)
+    threads = [threading.Thread(target=workshop.grounds.land, args=(described, None, Run())) for _ in range(4)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert made == [1]

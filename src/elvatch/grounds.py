@@ -162,7 +162,8 @@ class Grounds:
         self, ground: Ground, measure: MeasureName, radius_m: float | None, samples: int | None, token: Token | None
     ) -> Drape:
         """Return a measure with the ramp that shows it."""
-        values = self.measures(ground, samples).map(measure, radius_m, token)
+        run = Run(token) if token else None
+        values = self.measures(ground, samples, run).map(measure, radius_m, token)
         scale = measures.KINDS[measure].scale
         return Drape(values, scale, *ramp.limits(values, scale))
 
@@ -171,7 +172,7 @@ class Grounds:
         token: Token | None = None,
     ) -> bytes:  # fmt: skip
         """Return the relief map as PNG, its colours a measure's where one is given."""
-        survey = self.land(ground, samples).survey
+        survey = self.land(ground, samples, Run(token) if token else None).survey
         shown = (drape.values, drape.scale, drape.low, drape.high) if drape else None
         return png.encode(relief_map.draw(survey, *size_px, contour_m, shown, token))
 

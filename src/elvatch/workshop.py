@@ -126,7 +126,7 @@ class Workshop:
         drape: Drape | None = None,
     ) -> tuple[bytes, Facts]:  # fmt: skip
         """Return a picture as PNG, with its facts; of a preview of the ground where ``samples`` says so."""
-        land = self.land(recipe.ground, samples)
+        land = self.land(recipe.ground, samples, Run(token) if token else None)
         taken = self.booth.take(land, recipe, self.store.stock, view, token, drape)
         return png.encode(taken.pixels), taken.facts
 
@@ -232,9 +232,8 @@ class Workshop:
         kind = KINDS[name]
         stream = io.BytesIO()
         height, width = values.shape
-        rows = max(1, 160_000 // width)
-        strips = (values[first : first + rows] for first in range(0, height, rows))
-        tiff.write(stream, strips, width, height, rows, f"{kind.title.lower()}, {kind.unit}: {kind.about}")
+        about = f"{kind.title.lower()}, {kind.unit}: {kind.about}"
+        tiff.write(stream, lambda first, last: values[first:last], width, height, about)
         return stream.getvalue(), (width, height)
 
     def sheet(self, title: str, recipe: Recipe) -> list[bake.SheetFile]:

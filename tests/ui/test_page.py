@@ -59,7 +59,7 @@ def drag(page: Page, what: Locator, dx: float, dy: float = 0, hold: bool = False
 
 def test_the_front_door_shows_the_demo_and_the_cover_room_fits_the_screen(page: Page) -> None:
     card = page.get_by_role("listitem").filter(has_text="Vellin Water")
-    expect(card).to_contain_text("1.2 × 1.2 km · 84–226 m · 4 layers")
+    expect(card).to_contain_text("1.2 × 1.2 km · 16 steps · 4 layers")
     open_cover(page)
     column = page.locator("aside li")
     expect(column).to_have_count(4)
@@ -216,39 +216,37 @@ def test_layers_are_laid_reordered_hidden_and_removed(page: Page) -> None:
     expect(rows).to_have_count(4)
 
 
-def test_a_new_site_from_a_file(page: Page, height_png: Callable[..., Path]) -> None:
+def test_a_new_site_from_a_file_whose_true_size_is_changed_later(page: Page, height_png: Callable[..., Path]) -> None:
     page.get_by_label("Height file").set_input_files(height_png("steep_hills.png"))
     form = page.get_by_role("form", name="New site")
     expect(form).to_contain_text("PNG, 16 bit")
     expect(form).to_contain_text("129 × 129")
     expect(form.get_by_label("Name of the site")).to_have_value("Steep hills")
     form.get_by_label("Width, east–west (m)").fill("-3")
-    form.get_by_role("button", name="Make the site").click()
-    expect(form.get_by_role("alert")).to_contain_text("expected lengths above 0")
-    expect(form.get_by_label("Width, east–west (m)")).to_have_value("-3")
+    expect(form.get_by_role("alert")).to_contain_text("expected a width and a depth above 0 m")
+    expect(form.get_by_role("button", name="Make the site")).to_be_disabled()
     form.get_by_label("Width, east–west (m)").fill("500")
     form.get_by_label("Depth, north–south (m)").fill("500")
+    expect(form.locator("[data-consequence]")).to_contain_text(re.compile(r"steepest slope is \d+°, the mean \d+°"))
     form.get_by_role("button", name="Make the site").click()
+    expect(page.locator("[data-map][data-resting=true] img")).to_be_visible()
+    page.get_by_role("link", name="3Cover").click()
     rested(page)
     expect(page.get_by_role("banner")).to_contain_text("Steep hills500 × 500 m · 0–100 m")
-    assert pixels(page, "far").std() > 12
-
-
-def test_the_true_size_is_changed_later_and_taken_back(page: Page) -> None:
-    open_cover(page)
     before = pixels(page, "far")
-    page.get_by_role("button", name="1.2 × 1.2 km · 84–226 m").click()
-    form = page.get_by_role("dialog", name="True size")
-    form.get_by_label("Highest elevation").fill("50")
-    expect(form.get_by_role("alert")).to_contain_text("expected the highest above the lowest")
-    expect(form.get_by_role("button", name="Change the size")).to_be_disabled()
-    form.get_by_label("Highest elevation").fill("400")
-    form.get_by_role("button", name="Change the size").click()
+    assert before.std() > 12
+    page.get_by_role("button", name="500 × 500 m · 0–100 m").click()
+    size = page.get_by_role("dialog", name="True size")
+    size.get_by_label("Highest value of the file").fill("-50")
+    expect(size.get_by_role("alert")).to_contain_text("expected the highest above the lowest")
+    expect(size.get_by_role("button", name="Change the size")).to_be_disabled()
+    size.get_by_label("Highest value of the file").fill("250")
+    size.get_by_role("button", name="Change the size").click()
+    expect(page.get_by_role("button", name="500 × 500 m · 0–250 m")).to_be_visible()
     rested(page)
-    expect(page.get_by_role("button", name="1.2 × 1.2 km · 84–400 m")).to_be_visible()
     assert changed(before, pixels(page, "far")) > 0.2
     page.keyboard.press("Control+z")
-    expect(page.get_by_role("button", name="1.2 × 1.2 km · 84–226 m")).to_be_visible()
+    expect(page.get_by_role("button", name="500 × 500 m · 0–100 m")).to_be_visible()
     rested(page)
     assert changed(before, pixels(page, "far")) < 0.001
 
@@ -304,7 +302,9 @@ def test_a_file_that_is_no_height_image_is_refused_in_words(page: Page, tmp_path
     path = tmp_path / "notes.png"
     path.write_text("these are notes")
     page.get_by_label("Height file").set_input_files(path)
-    expect(page.get_by_role("alert")).to_contain_text("notes.png: found a file that is no PNG, TIFF or NPY inside")
+    expect(page.get_by_role("alert")).to_contain_text(
+        "notes.png: found a file that is no PNG, TIFF, EXR, NPY or ASCII grid inside"
+    )
     expect(page.get_by_role("button", name="Make the site")).to_be_disabled()
 
 

@@ -107,10 +107,10 @@ def recipe(ground: Ground, sets: dict[str, str]) -> Recipe:
     return Recipe(
         ground=ground,
         layers=layers,
-        peg=Peg(east_m=654.0, north_m=914.0),
+        peg=Peg(east_m=812.4, north_m=974.0),
         stands=Stands(
             far=Stand(bearing_deg=335, tilt_deg=24, distance_m=1190, view_deg=38),
-            mid=Stand(bearing_deg=20, tilt_deg=10, distance_m=40, view_deg=42),
+            mid=Stand(bearing_deg=60, tilt_deg=12, distance_m=40, view_deg=42),
             near=Stand(bearing_deg=340, tilt_deg=15, distance_m=4.6, view_deg=44),
         ),
         light=Light(sun_bearing_deg=262, sun_height_deg=30, mist=0.04),

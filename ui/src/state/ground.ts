@@ -3,6 +3,7 @@
  * job is done. Pictures and maps ask with `preview` until the ground they want is ready.
  */
 
+import { useMemo } from "react";
 import { create } from "zustand";
 import * as api from "../api/client";
 import type { GroundFacts, Job } from "../api/types";
@@ -31,6 +32,8 @@ interface Shaping {
 
 export const useShaping = create<Shaping>((set, get) => {
   let timer = 0;
+  /** The ground for which a job was begun. */
+  let begun: string | null = null;
   let asking: string | null = null;
   let wanted: Ground | null = null;
 
@@ -57,7 +60,7 @@ export const useShaping = create<Shaping>((set, get) => {
     }
     set({ job });
     if (job.state === "running") {
-      timer = window.setTimeout(() => {
+      window.setTimeout(() => {
         api.job(job.id).then((next) => poll(next, ground, of), (error: unknown) => set({ trouble: message(error) }));
       }, POLL_MS);
       return;
@@ -71,6 +74,7 @@ export const useShaping = create<Shaping>((set, get) => {
   }
 
   function start(ground: Ground, of: string) {
+    begun = of;
     api.shapeGround(ground).then((job) => poll(job, ground, of), (error: unknown) => {
       if (get().of === of) set({ trouble: message(error) });
     });
@@ -85,16 +89,17 @@ export const useShaping = create<Shaping>((set, get) => {
 
     follow: (ground, moving) => {
       const of = JSON.stringify(ground);
-      const { of: now, job, ready } = get();
-      if (of === now && (ready || moving || job?.state === "running")) return;
+      const { of: now, job } = get();
       wanted = ground;
-      window.clearTimeout(timer);
       if (of !== now) {
+        begun = null;
         if (job?.state === "running") void api.cancelJob(job.id).catch(() => undefined);
         set({ of, ready: false, job: null, trouble: null });
-        if (moving) void previewFacts(ground, of);
       }
-      if (!moving && get().job === null) timer = window.setTimeout(() => start(ground, of), now === null ? 0 : REST_MS);
+      window.clearTimeout(timer);
+      if (begun === of) return;
+      if (moving) void previewFacts(ground, of);
+      else timer = window.setTimeout(() => start(ground, of), now === null ? 0 : REST_MS);
     },
 
     again: () => {
@@ -110,6 +115,15 @@ export const useShaping = create<Shaping>((set, get) => {
     },
   };
 });
+
+/** Whether a ground, the one shown when none is named, need not be shaped any more. */
+export function useReady(named?: Ground): boolean {
+  const shown = useSite((s) => s.shown?.ground);
+  const ready = useShaping((s) => s.ready);
+  const of = useShaping((s) => s.of);
+  const ground = named ?? shown;
+  return useMemo(() => ready && ground !== undefined && JSON.stringify(ground) === of, [ready, of, ground]);
+}
 
 /** The elevations between which the ground lies, as far as they are known. */
 export function useRange(): Range {

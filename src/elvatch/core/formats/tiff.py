@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 import struct
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import BinaryIO
 
 import numpy as np
@@ -80,25 +80,34 @@ def _cell(page: tifffile.TiffPage) -> tuple[float, float] | None:
     return (x, y) if x > 0.01 and y > 0.01 else None
 
 
+TILE = 256
+
+
 def write(
-    stream: BinaryIO, strips: Iterator[NDArray[np.float32]], width: int, height: int, rows: int, about: str
+    stream: BinaryIO, rows_of: Callable[[int, int], NDArray[np.float32]], width: int, height: int, about: str
 ) -> None:
-    """Write a map of 32-bit floats strip by strip.
+    """Write a map of 32-bit floats in tiles, asking for no more than a row of them at a time.
 
     Parameters
     ----------
     stream : binary file
         Where to; the caller opens and closes it.
-    strips : iterator of ndarray, shape (n, width), float32
-        ``rows`` rows each but the last, north first.
+    rows_of : callable
+        Given the first row and the one after the last, returns them: shape (n, width), float32,
+        north first.
     width, height : int
         Size of the whole map.
-    rows : int
-        Rows of a strip.
     about : str
         What the values are, with their unit; kept in the file.
     """
+
+    def tiles() -> Iterator[NDArray[np.float32]]:
+        for first in range(0, height, TILE):
+            band = rows_of(first, min(first + TILE, height))
+            for left in range(0, width, TILE):
+                yield np.ascontiguousarray(band[:, left : left + TILE])
+
     tifffile.imwrite(
-        stream, strips, shape=(height, width), dtype=np.float32, photometric="minisblack", rowsperstrip=rows,
+        stream, tiles(), shape=(height, width), dtype=np.float32, photometric="minisblack", tile=(TILE, TILE),
         description=about.encode("ascii", "replace").decode(), metadata=None, compression="zlib", predictor=True,
     )  # fmt: skip

@@ -11,7 +11,7 @@ import os
 import re
 import shutil
 import tempfile
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Mapping
 from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import ExitStack
 from dataclasses import dataclass
@@ -253,16 +253,14 @@ def _write_measure(file: SheetFile, measures: Measures, folder: Path, token: Tok
     if file.measure is None:
         raise ValueError(f"{file.name} is no measure")
     values = filtered_for(measures.map(file.measure, token=token), file.width_px, file.height_px)
-    rows = max(1, _BAND_TEXELS // file.width_px)
 
-    def strips() -> Iterator[NDArray[np.float32]]:
-        for first in range(0, file.height_px, rows):
-            if token is not None:
-                token.check()
-            yield texels(values, file.width_px, file.height_px, first, min(first + rows, file.height_px))
+    def rows_of(first: int, last: int) -> NDArray[np.float32]:
+        if token is not None:
+            token.check()
+        return texels(values, file.width_px, file.height_px, first, last)
 
     with (folder / file.name).open("wb") as stream:
-        tiff.write(stream, strips(), file.width_px, file.height_px, rows, file.meaning)
+        tiff.write(stream, rows_of, file.width_px, file.height_px, file.meaning)
         stream.flush()
         os.fsync(stream.fileno())
 

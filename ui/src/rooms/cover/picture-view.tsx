@@ -6,7 +6,7 @@ import type { Spot, StandName } from "../../api/types";
 import type { Recipe, Stand } from "../../generated/recipe";
 import { shown } from "../../parts/number";
 import { useSize } from "../../parts/use-size";
-import { useShaping } from "../../state/ground";
+import { useReady, useShaping } from "../../state/ground";
 import { useSite } from "../../state/site";
 import { PictureLoop, type Wanted } from "./picture-loop";
 
@@ -38,7 +38,7 @@ function usePicture(
   bare: Bare | undefined,
 ) {
   const recipe = useSite((s) => (s.showBefore && s.before ? s.before : s.shown));
-  const ready = useShaping((s) => s.ready);
+  const ready = useReady(recipe?.ground);
   const moving = useSite((s) => s.moving);
   const mode = useSite((s) => s.mode);
   const selected = useSite((s) => s.selected);

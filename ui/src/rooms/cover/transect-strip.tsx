@@ -6,7 +6,7 @@ import * as api from "../../api/client";
 import type { Transect } from "../../api/types";
 import { hatchOf } from "../../parts/hatch";
 import { Num, shown } from "../../parts/number";
-import { useShaping } from "../../state/ground";
+import { useReady } from "../../state/ground";
 import { useSite } from "../../state/site";
 
 const HEIGHT = 76;
@@ -16,7 +16,7 @@ function useTransect(bearingDeg: number): Transect | null {
   const ground = useSite((s) => s.shown?.ground);
   const layers = useSite((s) => s.shown?.layers);
   const peg = useSite((s) => s.shown?.peg);
-  const ready = useShaping((s) => s.ready);
+  const ready = useReady();
   const [cut, setCut] = useState<Transect | null>(null);
   useEffect(() => {
     if (!ready) return;

@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import * as api from "../../api/client";
 import type { CoverFacts } from "../../api/types";
 import type { Recipe } from "../../generated/recipe";
-import { useShaping } from "../../state/ground";
+import { useReady } from "../../state/ground";
 import { useSite } from "../../state/site";
 
 /** What is known of one layer, by its id: the column may have been reordered since it was asked. */
@@ -27,7 +27,7 @@ export function useFacts(): Facts | null {
   const shown = useSite((s) => s.shown);
   const ground = shown?.ground;
   const layers = shown?.layers;
-  const ready = useShaping((s) => s.ready);
+  const ready = useReady();
   const [facts, setFacts] = useState<Facts | null>(null);
   const busy = useRef(false);
   const again = useRef(0);

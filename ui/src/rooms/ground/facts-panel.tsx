@@ -1,7 +1,7 @@
 /** The ground in numbers. */
 
 import { shown } from "../../parts/number";
-import { useShaping } from "../../state/ground";
+import { useReady, useShaping } from "../../state/ground";
 import { useSite } from "../../state/site";
 import { sizeText } from "../../true-size";
 
@@ -9,7 +9,7 @@ const PLATEAU = 0.005;
 
 export function FactsPanel() {
   const facts = useShaping((s) => s.facts);
-  const ready = useShaping((s) => s.ready);
+  const ready = useReady();
   const ground = useSite((s) => s.shown?.ground);
   if (!ground) return <section aria-label="Facts" />;
   const cell = facts ? Math.max(facts.cellXM, facts.cellYM) : 0;

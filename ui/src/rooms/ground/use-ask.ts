@@ -1,12 +1,12 @@
 import { useMemo } from "react";
 import type { GroundAsk } from "../../api/client";
-import { useShaping } from "../../state/ground";
+import { useReady } from "../../state/ground";
 import { useSite } from "../../state/site";
 
 /** What the room's maps and charts ask about: the ground as shown, a preview of it until it is ready. */
 export function useAsk(measure: string | null, radiusM: number | null): { ask: GroundAsk; key: string } | null {
   const ground = useSite((s) => s.shown?.ground);
-  const ready = useShaping((s) => s.ready);
+  const ready = useReady();
   return useMemo(() => {
     if (!ground) return null;
     const ask = { ground, preview: !ready, measure, radius_m: radiusM };

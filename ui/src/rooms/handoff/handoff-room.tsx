@@ -7,7 +7,7 @@ import type { HandOff } from "../../generated/recipe";
 import { shown } from "../../parts/number";
 import { JobProgress } from "../../parts/job-progress";
 import { Segments } from "../../parts/segments";
-import { useShaping } from "../../state/ground";
+import { useReady } from "../../state/ground";
 import { useMeasures } from "../../state/measures";
 import { useSite } from "../../state/site";
 
@@ -36,7 +36,7 @@ function megabytes(file: SheetFile): number {
 function useSheet(): SheetFile[] {
   const id = useSite((s) => s.state?.id);
   const shownRecipe = useSite((s) => s.shown);
-  const ready = useShaping((s) => s.ready);
+  const ready = useReady();
   const [files, setFiles] = useState<SheetFile[]>([]);
   useEffect(() => {
     if (!id || !shownRecipe || !ready) return;

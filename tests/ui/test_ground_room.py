@@ -1,0 +1,212 @@
+"""What a person does in the Ground room, checked by the map they would see."""
+
+from __future__ import annotations
+
+import io
+import re
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+from playwright.sync_api import Page, expect
+
+from tests.ui.test_page import changed, drag
+
+pytestmark = pytest.mark.browser
+
+
+def settled(page: Page) -> None:
+    """Wait until the map shows the whole ground and all edits are kept."""
+    expect(page.get_by_text(re.compile(r"^kept \d\d:\d\d$"))).to_be_visible()
+    expect(page.locator("[data-map][data-resting=true] img")).to_be_visible()
+    page.wait_for_timeout(250)
+    expect(page.locator("[data-map][data-resting=true] img")).to_be_visible()
+
+
+def relief(page: Page) -> np.ndarray:
+    """The map as the browser shows it, without its corners."""
+    box = page.locator("[data-map]").bounding_box()
+    assert box is not None
+    clip = {"x": box["x"] + 8, "y": box["y"] + 40, "width": box["width"] - 16, "height": box["height"] - 80}
+    with Image.open(io.BytesIO(page.screenshot(clip=clip))) as image:
+        return np.asarray(image.convert("RGB")).astype(int)
+
+
+def make_terrain(page: Page) -> None:
+    """A terrain of a rolling form and rivers, small enough to be shaped at once."""
+    page.get_by_role("button", name="Make a terrain or a slab").click()
+    form = page.get_by_role("form", name="New made site")
+    form.get_by_role("radio", name="257").click()
+    form.get_by_role("button", name="Make the site").click()
+    settled(page)
+
+
+def test_the_demo_is_a_list_of_steps_with_maps_of_every_measure(page: Page) -> None:
+    page.get_by_role("link", name="Open", exact=True).first.click()
+    page.get_by_role("link", name="1Ground").click()
+    settled(page)
+    expect(page.locator("aside ol li")).to_have_count(16)
+    assert page.evaluate("document.documentElement.scrollHeight <= window.innerHeight")
+    plain = relief(page)
+    assert plain.std() > 12
+    page.locator("[data-map] svg").hover(position={"x": 200, "y": 150})
+    expect(page.locator("[data-pointed]")).to_contain_text(re.compile(r"\d+ E \d+ N · \d+\.\d m"))
+    page.get_by_role("button", name="Relief", exact=True).click()
+    page.get_by_role("button", name=re.compile("^Slope")).click()
+    settled(page)
+    assert changed(plain, relief(page)) > 0.5
+    expect(page.get_by_role("heading", name="Slope, °")).to_be_visible()
+    page.locator("[data-map] svg").hover(position={"x": 210, "y": 150})
+    expect(page.locator("[data-pointed]")).to_contain_text(re.compile(r"m · \d+(\.\d+)?°"))
+    page.keyboard.press("m")
+    expect(page.get_by_role("heading", name="Aspect, °")).to_be_visible()
+    strip = page.get_by_role("img", name=re.compile("^Transect of"))
+    expect(strip).to_have_attribute("aria-label", re.compile("Transect of 1200 m"))
+    drag(page, page.locator("[data-map] svg"), 60, -40)
+    expect(strip).not_to_have_attribute("aria-label", re.compile("Transect of 1200 m"))
+
+
+def test_steps_are_added_changed_reordered_left_out_and_taken_back(page: Page) -> None:
+    make_terrain(page)
+    steps = page.locator("aside ol li")
+    expect(steps).to_have_count(2)
+    before = relief(page)
+    steps.nth(1).get_by_role("button", name="Rivers", exact=True).click()
+    page.get_by_role("button", name="Add a step").click()
+    page.get_by_role("button", name=re.compile("^Terraces")).click()
+    settled(page)
+    terraced = relief(page)
+    assert changed(before, terraced) > 0.05
+    spacing = page.get_by_role("slider", name="Sharpness")
+    drag(page, spacing, -30, hold=True)
+    page.wait_for_timeout(1200)
+    assert changed(terraced, relief(page)) > 0.02, "a preview follows while dragging"
+    page.mouse.up()
+    settled(page)
+    expect(page.get_by_role("button", name="Undo: Terraces: sharpness")).to_be_visible()
+    page.keyboard.press("Control+z")
+    settled(page)
+    assert changed(terraced, relief(page)) < 0.001
+    page.get_by_role("button", name="Limit by slope").click()
+    expect(page.get_by_role("spinbutton", name="Terraces, steeper than")).to_be_visible()
+    settled(page)
+    assert changed(terraced, relief(page)) > 0.02
+    steps.nth(2).get_by_role("button", name=re.compile("^Step 3, Terraces")).focus()
+    page.keyboard.press("Alt+ArrowUp")
+    expect(steps.nth(1)).to_contain_text("Terraces")
+    steps.nth(1).get_by_role("checkbox").uncheck()
+    settled(page)
+    assert changed(before, relief(page)) < 0.001, "left out, it is as before"
+    page.get_by_role("button", name="Remove", exact=True).click()
+    expect(steps).to_have_count(2)
+
+
+def test_the_dice_gives_another_seed_and_the_last_can_be_gone_back_to(page: Page) -> None:
+    make_terrain(page)
+    page.locator("aside ol li").first.get_by_role("button", name="Rolling form", exact=True).click()
+    seed = page.locator("[data-seed]")
+    first = seed.inner_text()
+    before = relief(page)
+    page.get_by_role("button", name="Another").click()
+    expect(seed).not_to_have_text(first)
+    settled(page)
+    assert changed(before, relief(page)) > 0.2
+    page.get_by_role("button", name="Back").click()
+    expect(seed).to_have_text(first)
+    settled(page)
+    assert changed(before, relief(page)) < 0.001
+    page.get_by_role("radio", name="Ridged").click()
+    expect(page.locator("aside ol li").first).to_contain_text("Ridged form")
+
+
+def test_the_brush_changes_the_ground_where_it_is_drawn_stroke_by_stroke(page: Page) -> None:
+    make_terrain(page)
+    page.get_by_role("button", name="Add a step").click()
+    page.get_by_role("button", name=re.compile("^Brush")).click()
+    settled(page)
+    page.get_by_role("spinbutton", name="Amount").focus()
+    page.keyboard.press("Enter")
+    page.keyboard.type("12")
+    page.keyboard.press("Enter")
+    page.mouse.move(5, 5)
+    before = relief(page)
+    for dx in (40, -40):
+        drag(page, page.locator("[data-map] svg"), dx, 0)
+        page.mouse.move(5, 5)
+        settled(page)
+    expect(page.get_by_text("2 strokes so far")).to_be_visible()
+    both = relief(page)
+    difference = np.abs(both - before).max(axis=2) > 12
+    rows, cols = np.nonzero(difference)
+    assert difference.mean() > 0.002
+    middle = difference.shape[0] / 2
+    assert np.percentile(np.abs(rows - middle), 95) < 60, "only near the stroke"
+    assert np.ptp(cols) > 60
+    page.keyboard.press("Control+z")
+    expect(page.get_by_text("1 stroke so far")).to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(page.get_by_text("0 strokes so far")).to_be_visible()
+    settled(page)
+    assert changed(before, relief(page)) < 0.001
+
+
+def test_long_shaping_says_how_long_and_can_be_cancelled_and_undone(page: Page) -> None:
+    make_terrain(page)
+    before = relief(page)
+    page.get_by_role("button", name="Level slab").click()
+    samples = page.get_by_role("spinbutton", name="Samples")
+    samples.focus()
+    page.keyboard.press("Enter")
+    page.keyboard.type("4097")
+    page.keyboard.press("Enter")
+    note = page.get_by_role("status").filter(has_text="Shaping the ground in full")
+    expect(note).to_contain_text(re.compile(r"\d+%"))
+    note.get_by_role("button", name="Cancel").click()
+    expect(page.get_by_text("Shaping was cancelled; a preview is shown.")).to_be_visible()
+    page.get_by_role("button", name="Undo the last edit").click()
+    settled(page)
+    assert changed(before, relief(page)) < 0.001
+
+
+def test_a_headerless_file_is_guessed_shown_and_read_as_chosen(page: Page, tmp_path: Path) -> None:
+    x, y = np.meshgrid(np.linspace(0, 7, 160), np.linspace(0, 5, 120))
+    path = tmp_path / "north_ridge.r16"
+    path.write_bytes((20000 * np.sin(x) * np.cos(y) + 3000 * np.sin(4 * x + y)).astype(">i2").tobytes())
+    page.get_by_label("Height file").set_input_files(path)
+    form = page.get_by_role("form", name="New site")
+    expect(form).to_contain_text("No header: guessed from the bytes")
+    chosen = form.get_by_role("button", pressed=True).first
+    expect(chosen).to_contain_text("160 × 120, i16, high byte first")
+    expect(chosen.locator("img")).to_be_visible()
+    expect(form).to_contain_text("160 × 120")
+    form.get_by_role("button", name="turned 90°").click()
+    expect(form).to_contain_text("120 × 160")
+    form.get_by_label("flip east and west").check()
+    form.get_by_label("Width, east–west (m)").fill("600")
+    form.get_by_label("Depth, north–south (m)").fill("800")
+    form.get_by_role("button", name="Make the site").click()
+    settled(page)
+    expect(page.get_by_role("region", name="Facts")).to_contain_text("120 × 160")
+    expect(page.get_by_role("region", name="Step")).to_contain_text("turned as chosen")
+
+
+def test_a_measure_is_handed_off_as_floats(page: Page, tmp_path: Path) -> None:
+    import tifffile
+
+    make_terrain(page)
+    page.get_by_role("link", name="4Hand-off").click()
+    page.get_by_role("radio", name="512").click()
+    for label in ("Base colour", "Normal", "Roughness", "Occlusion", "Height", "Shares"):
+        page.get_by_role("checkbox", name=re.compile(f"^{label}")).uncheck()
+    page.get_by_role("checkbox", name="Flow").check()
+    expect(page.get_by_role("row").filter(has_text="flow.tif")).to_contain_text("1 × 32")
+    page.get_by_role("button", name="Write the maps").click()
+    expect(page.get_by_text("What landed")).to_be_visible()
+    with page.expect_download() as download:
+        page.get_by_role("link", name="new-terrain_flow.tif").click()
+    path = tmp_path / "flow.tif"
+    download.value.save_as(path)
+    flow = tifffile.imread(path)
+    assert (flow.dtype, flow.shape) == (np.float32, (512, 512))
+    assert flow.max() > 10_000, "square metres, not shares"

@@ -263,14 +263,10 @@ def _bake(options: argparse.Namespace) -> None:
         if not 16 <= options.size <= 32768:
             raise RefusalError("--size", str(options.size), "16 to 32768 pixels", "correct it")
         recipe = recipe.model_copy(update={"hand_off": recipe.hand_off.model_copy(update={"size_px": options.size})})
+    land = workshop.land(recipe.ground, None, Run(progress=_bar()))
+    measured = workshop.grounds.measures(recipe.ground)
     written = bake.bake(
-        state.title,
-        recipe,
-        workshop.land(recipe.ground, None, Run(progress=_bar())).survey,
-        workshop.grounds.measures(recipe.ground),
-        workshop.store.stock,
-        Path(options.out),
-        _bar(),
+        state.title, recipe, land.survey, measured, workshop.store.stock, Path(options.out), _bar(), None, land.image
     )
     data = [{"name": path.name, "bytes": path.stat().st_size} for path in written]
     _tell(options, data, [f"{path}  {path.stat().st_size / 1e6:.1f} MB" for path in written])

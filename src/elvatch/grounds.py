@@ -11,9 +11,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core import digest
-from elvatch.core.cover import places
-from elvatch.core.formats import heights, png
+from elvatch.core import colour, digest
+from elvatch.core.cover import ground_image, places
+from elvatch.core.cover.ground_image import GroundImage
+from elvatch.core.formats import heights, photo, png
 from elvatch.core.formats.reading import Reading
 from elvatch.core.ground import measures, shaping
 from elvatch.core.ground.description import FileSource, Ground
@@ -25,6 +26,7 @@ from elvatch.core.kernel import sources_digest
 from elvatch.core.parallel import Token
 from elvatch.core.picture import ramp, relief_map
 from elvatch.core.picture.picture import Drape, Terrain, terrain
+from elvatch.core.refusal import RefusalError
 from elvatch.store.store import Store
 
 PREVIEW_SAMPLES = 257
@@ -91,6 +93,8 @@ class Grounds:
         self._shaped = Kept[Shaped](6, lambda shaped: shaped.nbytes, _MOST_KEPT_BYTES)
         self._terrains = Kept[Terrain](6)
         self._measures = Kept[Measures](4)
+        self._photos = Kept[NDArray[np.uint8]](2)
+        self._images = Kept[GroundImage](2)
 
     def height_file(self, name: str, shown_as: str, reading: Reading) -> heights.HeightFile:
         """Return a stored height file, read in a certain way."""
@@ -138,7 +142,30 @@ class Grounds:
         """Return a ground measured for pictures."""
         name = shaping.name_of(ground, samples)
         token = run.token if run else None
-        return self._terrains.get(name, lambda: terrain(self.shaped(ground, samples, run).ground, token))
+        image = self.image(ground)
+        key = f"{name} {image.name if image else None}"
+        return self._terrains.get(key, lambda: terrain(self.shaped(ground, samples, run).ground, token, image))
+
+    def _photo(self, file: str, file_name: str) -> NDArray[np.uint8]:
+        return self._photos.get(file, lambda: photo.decode(file_name, self._store.files.get(file)))
+
+    def image(self, ground: Ground) -> GroundImage | None:
+        """Return the colour image over a ground, stored for lookups; None where there is none."""
+        picture = ground.picture
+        if picture is None:
+            return None
+        key = f"{picture.file} {ground.width_m} {ground.depth_m}"
+        return self._images.get(
+            key,
+            lambda: ground_image.prepare(
+                self._photo(picture.file, picture.file_name), ground.width_m, ground.depth_m, picture.file
+            ),
+        )
+
+    def bring_image(self, name: str, data: bytes) -> tuple[str, tuple[int, int]]:
+        """Keep a colour image once it has proved readable; return its content name and size in pixels."""
+        pixels = photo.decode(name, data)
+        return self._store.files.put(data), (pixels.shape[1], pixels.shape[0])
 
     def measures(self, ground: Ground, samples: int | None = None, run: Run | None = None) -> Measures:
         """Return a ground's measures, made as they are asked for."""
@@ -158,6 +185,14 @@ class Grounds:
             at_low / land.heights_m.size, at_high / land.heights_m.size, shaped.traces is not None,
         )  # fmt: skip
 
+    def image_drape(self, ground: Ground) -> Drape:
+        """Return the colour image over a ground, to be looked at on it."""
+        if ground.picture is None:
+            raise RefusalError("ground", "no colour image over it", "one", "choose an image for it")
+        pixels = self._photo(ground.picture.file, ground.picture.file_name)
+        step = max(1, max(pixels.shape[:2]) // 2048)
+        return Drape(colour.to_linear(pixels[::step, ::step].astype(np.float32) / np.float32(255)))
+
     def drape(
         self, ground: Ground, measure: MeasureName, radius_m: float | None, samples: int | None, token: Token | None
     ) -> Drape:
@@ -173,8 +208,8 @@ class Grounds:
     ) -> bytes:  # fmt: skip
         """Return the relief map as PNG, its colours a measure's where one is given."""
         survey = self.land(ground, samples, Run(token) if token else None).survey
-        shown = (drape.values, drape.scale, drape.low, drape.high) if drape else None
-        return png.encode(relief_map.draw(survey, *size_px, contour_m, shown, token))
+        tint = drape.colours(*relief_map.pixel_places(drape.values.shape, *size_px)) if drape else None
+        return png.encode(relief_map.draw(survey, *size_px, contour_m, tint, token))
 
     @staticmethod
     def histogram(drape: Drape) -> Histogram:

@@ -136,7 +136,7 @@ class Workshop:
 
         def make() -> CoverFacts:
             land = self.land(recipe.ground)
-            prepared = plan.prepare(recipe.layers, self.store.stock)
+            prepared = plan.prepare(recipe.layers, self.store.stock, land.image)
             ground = land.ground
             steps = (np.arange(_COVER_GRID) + 0.5) / _COVER_GRID
             x, y = np.meshgrid(steps * ground.width_m, ground.depth_m - steps * ground.depth_m)
@@ -173,7 +173,7 @@ class Workshop:
         along = np.linspace(start, end, _TRANSECT)
         x, y = peg.east_m + along * dx, peg.north_m + along * dy
         at_places = places.on_ground(land.survey, x, y, (end - start) / _TRANSECT)
-        prepared = plan.prepare(recipe.layers, self.store.stock)
+        prepared = plan.prepare(recipe.layers, self.store.stock, land.image)
         shares = function.ask(prepared, at_places).shares
         back = np.array([k for k, shown in enumerate(prepared.positions) if shown >= 0], np.int64)
         foremost = back[shares.argmax(axis=1)] if len(back) else np.full(_TRANSECT, -1, np.int64)
@@ -207,7 +207,7 @@ class Workshop:
         x = np.array([min(max(east_m, 0.0), land.ground.width_m)])
         y = np.array([min(max(north_m, 0.0), land.ground.depth_m)])
         at = places.on_ground(land.survey, x, y, 0.01)
-        prepared = plan.prepare(recipe.layers, self.store.stock)
+        prepared = plan.prepare(recipe.layers, self.store.stock, land.image)
         shares = function.ask(prepared, at).shares[0]
         steep = math.degrees(math.atan(math.hypot(float(at.rise_east[0]), float(at.rise_north[0]))))
         per_layer = [float(shares[k]) if k >= 0 else 0.0 for k in prepared.positions]
@@ -254,8 +254,10 @@ class Workshop:
         folder = f"{bake.plain_name(state.title)}_{state.recipe.hand_off.size_px}_{stamp}_{secrets.token_hex(2)}"
         out = self.handoff_folder / folder
         ground = state.recipe.ground
-        survey, measures = self.land(ground).survey, self.grounds.measures(ground)
-        written = bake.bake(state.title, state.recipe, survey, measures, self.store.stock, out, progress, token)
+        land, measures = self.land(ground), self.grounds.measures(ground)
+        written = bake.bake(
+            state.title, state.recipe, land.survey, measures, self.store.stock, out, progress, token, land.image
+        )
         return {
             "folder": folder,
             "path": str(out),

@@ -113,18 +113,17 @@ def test_a_place_that_cannot_be_written_is_named(tmp_path: Path) -> None:
 
 
 def test_measures_are_written_in_their_units_as_floats(tmp_path: Path) -> None:
-    wanted = site(50, ()).model_copy(
-        update={"hand_off": HandOff(size_px=50, maps=(), measures=("slope", "elevation"))}
-    )
+    sheet = HandOff(size_px=700, maps=(), measures=("slope", "elevation"))
+    wanted = site(50, ()).model_copy(update={"hand_off": sheet})
     written = bake.bake("a", wanted, survey(GROUND), Measures(Shaped(GROUND)), SETS, tmp_path / "out")
     assert [path.name for path in written] == ["a_slope.tif", "a_elevation.tif", "hand-off.json"]
     with tifffile.TiffFile(written[0]) as file:
         assert "slope, °".encode("ascii", "replace").decode() in file.pages[0].description
         steep = file.pages[0].asarray()
     assert steep.dtype == np.float32
-    assert steep.shape == (25, 50)
+    assert steep.shape == (350, 700)
     # 100 m of heights squeezed into a depth of 50 m: only the eastward rise is there
     assert np.abs(steep - 20).max() < 0.01
     heights = tifffile.imread(written[1])
-    x = (np.arange(50) + 0.5) * 2
-    np.testing.assert_allclose(heights[7], 50 + np.tan(np.radians(20)) * (x - 50), atol=1e-3)
+    x = (np.arange(700) + 0.5) / 7
+    np.testing.assert_allclose(heights[300], 50 + np.tan(np.radians(20)) * (x - 50), atol=1e-3)

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from elvatch.core import colour as colours
 from elvatch.core.clauses import ElevationClause, SlopeClause
-from elvatch.core.cover import function, places, plan
+from elvatch.core.cover import function, ground_image, places, plan
 from elvatch.core.cover.recipe import BreakUp, Edge, Fit, Layer, Look, Rule
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.survey import survey
@@ -224,3 +224,27 @@ def test_asking_stops_when_it_is_no_longer_wanted() -> None:
     at = places.on_ground(survey(plane(0)), np.zeros(100_000), np.zeros(100_000), 0.1)
     with pytest.raises(CancelledError):
         function.ask(plan.prepare((layer("base", 0),), SETS), at, token)
+
+
+def test_a_layer_takes_its_colour_from_the_image_over_the_ground() -> None:
+    pixels = np.zeros((64, 64, 3), np.uint8)
+    pixels[:32, :, 0], pixels[32:, :, 2] = 188, 188
+    image = ground_image.prepare(pixels, 100.0, 100.0, "b" * 40)
+    ground = survey(plane(0))
+    at = places.on_ground(ground, np.array([30.0, 30.0, 70.0]), np.array([80.0, 20.0, 80.0]), 0.5)
+    plain = layer("base", 0)
+    half, whole = (
+        function.ask(
+            plan.prepare((plain.model_copy(update={"look": Look(variation=0, ground_image=amount)}),), SETS, image),
+            at,
+        ).colour
+        for amount in (0.5, 1.0)
+    )
+    own = ask((plain,), at).colour
+    # 188 of sRGB is half the light; north of the middle the image is red, south of it blue
+    np.testing.assert_allclose(whole[0], [0.5, 0, 0], atol=0.01)
+    np.testing.assert_allclose(whole[1], [0, 0, 0.5], atol=0.01)
+    np.testing.assert_allclose(whole[2], whole[0], atol=0.01)
+    np.testing.assert_allclose(half, (own + whole) / 2, atol=0.01)
+    without = plan.prepare((plain.model_copy(update={"look": Look(variation=0, ground_image=1)}),), SETS)
+    np.testing.assert_array_equal(function.ask(without, at).colour, own, "without an image the set's colour stays")

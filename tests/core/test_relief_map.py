@@ -55,6 +55,7 @@ def test_slopes_to_the_north_west_are_light() -> None:
 def test_a_measure_is_shown_in_its_ramps_colours() -> None:
     land = plane(0, samples=65)
     values = np.tile(np.linspace(0, 1, 65, dtype=np.float32), (65, 1))
-    shown = relief_map.draw(survey(land), 65, 20, 0.0, (values, "even", 0.0, 1.0))[10].astype(int).sum(axis=1)
+    tint = ramp.colours(values[relief_map.pixel_places(values.shape, 65, 20)], "even", 0.0, 1.0)
+    shown = relief_map.draw(survey(land), 65, 20, 0.0, tint)[10].astype(int).sum(axis=1)
     assert (np.diff(shown) <= 2).all()
     assert shown[0] - shown[-1] > 300

@@ -16,6 +16,7 @@ from flask.testing import FlaskClient
 from elvatch.core.ground.shaped import Run
 from elvatch.web.app import create_app
 from elvatch.workshop import Workshop
+from tests.conftest import flat_set
 
 FORM = {"kind": "form", "id": "form", "name": "Hills", "size_m": 150, "height_m": 60, "seed": 3}
 SETTLE = {"kind": "settle", "id": "settle", "name": "Rest", "repose_deg": 20}
@@ -236,3 +237,49 @@ def test_two_who_want_the_same_ground_share_one_making(workshop: Workshop, monke
     for thread in threads:
         thread.join()
     assert made == [1]
+
+
+def jpeg(pixels: np.ndarray) -> bytes:
+    return cv2.imencode(".jpg", pixels[..., ::-1])[1].tobytes()
+
+
+def test_a_colour_image_is_looked_at_on_the_ground_and_colours_a_layer(
+    client: FlaskClient, workshop: Workshop
+) -> None:
+    pixels = np.zeros((80, 120, 3), np.uint8)
+    pixels[:, :60, 1], pixels[:, 60:, 0] = 200, 200
+    brought = client.post(
+        "/api/ground/image",
+        data={"file": (io.BytesIO(jpeg(pixels)), "over it.jpg")},
+        content_type="multipart/form-data",
+    ).get_json()
+    assert (brought["widthPx"], brought["heightPx"]) == (120, 80)
+    over = FLAT | {"picture": {"file": brought["file"], "file_name": brought["fileName"]}}
+    shown = image(post(client, "ground/map", ground=over, width_px=120, height_px=90, measure="image")).astype(int)
+    assert shown[45, 20, 1] > shown[45, 20, 2] + 80
+    assert shown[45, 100, 2] > shown[45, 100, 1] + 80
+    workshop.store.stock.add("Grey", "slate-scree", 1, flat_set(0.2), b"")
+    site = client.post("/api/sites", json={"title": "Hills", "ground": over}).get_json()
+    ask = {"recipe": site["recipe"], "stand": "far", "width_px": 90, "height_px": 60, "mode": "colour"}
+    plain = image(post(client, "picture", **ask)).astype(int)
+    site["recipe"]["layers"][0]["look"]["ground_image"] = 1
+    coloured = image(post(client, "picture", **ask)).astype(int)
+    assert np.abs(plain - coloured).max() > 60
+    workshop.tidy()
+    assert workshop.store.files.get(brought["file"]), "an image that a site uses is kept"
+    post(client, "ground/map", 422, ground=FLAT, width_px=90, height_px=60, measure="image")
+
+
+@pytest.mark.parametrize(
+    ("data", "message"),
+    [(b"", "an empty file"), (b"no image", "damaged or unknown image"), (b"\x89PNG\r\n\x1a\n", "damaged or unknown")],
+)
+def test_what_is_no_colour_image_is_refused(
+    client: FlaskClient, workshop: Workshop, data: bytes, message: str
+) -> None:
+    answer = client.post(
+        "/api/ground/image", data={"file": (io.BytesIO(data), "x.png")}, content_type="multipart/form-data"
+    )
+    assert answer.status_code == 422
+    assert message in answer.get_json()["message"]
+    assert list((workshop.store.folder / "files").rglob("*")) == []

@@ -10,7 +10,7 @@ export function layer(id: string, part: Partial<Layer> = {}): Layer {
     rule: { clauses: [], break_up: { size_m: 8, strength: 0, seed: 0 } },
     fit: { tile_m: 2, turn_deg: 0, offset_east_m: 0, offset_north_m: 0, relief_m: 0.1 },
     edge: { kind: "height", width_m: 0.05 },
-    look: { brightness: 1, roughness_shift: 0, normal_strength: 1, occlusion: 1, variation: 0, variation_size_m: 60 },
+    look: { brightness: 1, roughness_shift: 0, normal_strength: 1, occlusion: 1, variation: 0, variation_size_m: 60, ground_image: 0 },
     ...part,
   };
 }

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, TypeVar, get_args
+from typing import Any, Literal, TypeVar, get_args
 
 from flask import Blueprint, Response, jsonify, request
 from pydantic import Field
 
 from elvatch.core.cover.recipe import ground_from_data
-from elvatch.core.formats import heights, png
+from elvatch.core.formats import heights, photo, png
 from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.formats.reading import Reading
 from elvatch.core.ground.description import Ground
@@ -42,7 +42,7 @@ class _Ask(Body):
 
 
 class _Measure(_Ask):
-    measure: MeasureName | None = None
+    measure: MeasureName | Literal["image"] | None = None
     radius_m: float | None = Field(default=None, gt=0, le=20_000)
 
 
@@ -99,6 +99,8 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
     def drape_of(ask: _Measure, token: Token | None = None) -> Drape | None:
         if ask.measure is None:
             return None
+        if ask.measure == "image":
+            return grounds.image_drape(ask.described())
         return grounds.drape(ask.described(), ask.measure, ask.radius_m, ask.samples, token)
 
     @blueprint.post("/api/heights")
@@ -128,6 +130,15 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
         wanted = body(_Look)
         _, picture = grounds.look_at_file(wanted.file, wanted.file_name, wanted.reading, _RELIEF_PX)
         return Response(picture(), mimetype="image/png")
+
+    @blueprint.post("/api/ground/image")
+    def bring_image() -> Any:
+        upload = request.files.get("file")
+        if upload is None:
+            raise RefusalError("upload", "no file", "a colour image", "choose or drop one")
+        name = _plain_name(upload.filename)
+        stored, size = grounds.bring_image(name, upload.read(photo.MOST_BYTES + 1))
+        return jsonify(file=stored, fileName=name, widthPx=size[0], heightPx=size[1])
 
     @blueprint.get("/api/measures")
     def measures() -> Any:
@@ -178,7 +189,7 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
             size = ask.width_px, ask.height_px
             made = grounds.map_png(ask.described(), size, ask.contour_m, drape, ask.samples, token)
             answer = Response(made, mimetype="image/png")
-            if drape is not None:
+            if drape is not None and ask.measure != "image":
                 answer.headers["X-Shown"] = f"{drape.low:.6g},{drape.high:.6g}"
             return answer
 
@@ -190,7 +201,7 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
 
         def count(token: Token) -> Any:
             drape = drape_of(ask, token)
-            if drape is None:
+            if drape is None or ask.measure == "image":
                 raise RefusalError("measure", "none", "one to count", "choose one")
             found = grounds.histogram(drape)
             return jsonify(
@@ -212,7 +223,8 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
     @blueprint.post("/api/ground/at")
     def at() -> Any:
         ask = body(_At)
-        elevation, value = grounds.at(ask.described(), ask.east_m, ask.north_m, drape_of(ask), ask.samples)
+        drape = None if ask.measure == "image" else drape_of(ask)
+        elevation, value = grounds.at(ask.described(), ask.east_m, ask.north_m, drape, ask.samples)
         return jsonify(elevationM=elevation, value=value)
 
     return blueprint

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
-from typing import Any, TypeVar
+from typing import Any, Literal, TypeVar
 
 from flask import Blueprint, Response, jsonify, request
 from pydantic import Field
@@ -34,7 +34,7 @@ class _Picture(_Ask):
     mode: Mode = "lit"
     layer: int = -1
     preview: bool = False
-    measure: MeasureName | None = None
+    measure: MeasureName | Literal["image"] | None = None
     radius_m: float | None = Field(default=None, gt=0, le=20_000)
 
     def view(self) -> View:
@@ -76,7 +76,9 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
 
         def make(token: Token) -> tuple[bytes, Facts]:
             drape = None
-            if wanted.measure is not None:
+            if wanted.measure == "image":
+                drape = workshop.grounds.image_drape(recipe.ground)
+            elif wanted.measure is not None:
                 drape = workshop.grounds.drape(recipe.ground, wanted.measure, wanted.radius_m, samples, token)
             return workshop.picture_png(recipe, wanted.view(), token, samples, drape)
 

@@ -134,6 +134,12 @@ export async function groundMap(ask: GroundAsk, width: number, height: number, c
   return { url: URL.createObjectURL(await answer.blob()), low: ends?.[0] ?? null, high: ends?.[1] ?? null };
 }
 
+export function bringImage(file: File): Promise<{ file: string; fileName: string; widthPx: number; heightPx: number }> {
+  const form = new FormData();
+  form.append("file", file, file.name);
+  return json("/api/ground/image", { method: "POST", body: form });
+}
+
 export const groundFacts = (ground: Ground, preview: boolean) =>
   json<GroundFacts>("/api/ground/facts", posting({ ground, preview }));
 export const shapeGround = (ground: Ground) => json<Job>("/api/ground/shape", posting({ ground }));

@@ -671,6 +671,10 @@ export interface Look {
    * Factor on base colour
    */
   brightness: number;
+  /**
+   * How far its colour is that of the image over the ground
+   */
+  ground_image: number;
   normal_strength: number;
   occlusion: number;
   roughness_shift: number;

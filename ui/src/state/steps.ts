@@ -57,3 +57,10 @@ export function useSelectedStep(): Step | null {
   const selected = useGroundRoom((s) => s.selected);
   return useSite((s) => s.shown?.ground.steps.find((step) => step.id === selected) ?? null);
 }
+
+/** What the map shows: an image that is no longer there is not asked for. */
+export function useShownMeasure(): string | null {
+  const measure = useGroundRoom((s) => s.measure);
+  const picture = useSite((s) => s.shown?.ground.picture ?? null);
+  return measure === "image" && picture === null ? null : measure;
+}

@@ -83,7 +83,25 @@ def _presences(plan: Plan, places: Places, i: int, out: NDArray[np.float32]) -> 
 
 
 @inner
-def _material_of_layer(plan: Plan, k: int, places: Places, i: int, taps: int, out: NDArray[np.float32]) -> None:
+def _take_image_colour(
+    plan: Plan, k: int, places: Places, i: int, taps: int, out: NDArray[np.float32], image: NDArray[np.float32]
+) -> None:
+    """Move a layer's colour towards that of the image over the ground; the set's own grain stays."""
+    layer, width, depth = plan.layers[k], plan.extent[0], plan.extent[1]
+    look_up(
+        plan.image[0], plan.image[1], places.x_m[i] / width, (depth - places.y_m[i]) / depth,
+        places.across_m[i] / max(width, depth), places.along_east_m[i] / width, -places.along_north_m[i] / depth,
+        taps, image,
+    )  # fmt: skip
+    for channel in range(RED, BLUE + 1):
+        grain = min(out[channel] / max(layer[p.MEAN_RED + channel], 1e-3), 3.0)
+        out[channel] += (image[channel] * grain - out[channel]) * layer[p.IMAGE]
+
+
+@inner
+def _material_of_layer(
+    plan: Plan, k: int, places: Places, i: int, taps: int, out: NDArray[np.float32], image: NDArray[np.float32]
+) -> None:
     """Fill ``out`` with layer ``k``'s ten numbers at a place, fitted and adjusted.
 
     Height comes out in metres about the layer's middle, slopes in the world's directions.
@@ -105,6 +123,8 @@ def _material_of_layer(plan: Plan, k: int, places: Places, i: int, taps: int, ou
     out[ROUGH] = min(1.0, math.sqrt(math.sqrt(rough**4 + min(lost, 0.5))))
     out[HEIGHT] = (out[HEIGHT] - layer[p.MID]) * layer[p.RELIEF]
     out[OCCLUSION] = 1.0 - layer[p.OCCLUDE] * (1.0 - out[OCCLUSION])
+    if layer[p.IMAGE] > 0.0 and plan.image[1] > 0:
+        _take_image_colour(plan, k, places, i, taps, out, image)
     light = layer[p.BRIGHTNESS]
     if layer[p.VARY] > 0.0:
         size = layer[p.VARY_SIZE]
@@ -134,17 +154,17 @@ def _ask_band(
     a: int, b: int,
 ) -> None:  # fmt: skip
     count = plan.layers.shape[0]
-    total, one = sums[0], sums[1]
+    total, one, image = sums[0], sums[1], sums[2]
     for i in range(a, b):
         lowest = _presences(plan, places, i, here)
         for k in range(count):
             out.shares[i, k] = 0.0
         out.shares[i, lowest] = 1.0
-        _material_of_layer(plan, lowest, places, i, taps, total)
+        _material_of_layer(plan, lowest, places, i, taps, total, image)
         for k in range(lowest + 1, count):
             if here[k] <= _UNSEEN:
                 continue
-            _material_of_layer(plan, k, places, i, taps, one)
+            _material_of_layer(plan, k, places, i, taps, one, image)
             share = _share_of_upper(plan.layers[k], here[k], one[HEIGHT], total[HEIGHT])
             if share <= _UNSEEN:
                 continue
@@ -205,7 +225,7 @@ def ask(prepared: Prepared, places: Places, token: Token | None = None, taps: in
     if layers:
 
         def ask_band(a: int, b: int) -> None:
-            here, sums = np.zeros(layers, np.float32), np.empty((2, CHANNELS), np.float32)
+            here, sums = np.zeros(layers, np.float32), np.empty((3, CHANNELS), np.float32)
             _ask_band(prepared.plan, places, taps, out, here, sums, a, b)
 
         over_bands(n, ask_band, token, least=2048)

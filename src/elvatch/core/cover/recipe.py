@@ -68,6 +68,7 @@ class Look(Part):
     occlusion: Share = 1.0
     variation: float = Field(default=0.12, ge=0, le=1, description="Slow change of brightness over the ground")
     variation_size_m: float = Field(default=45.0, ge=0.5, le=5_000)
+    ground_image: Share = Field(default=0.0, description="How far its colour is that of the image over the ground")
 
 
 class Layer(Part):

@@ -24,7 +24,9 @@ from numpy.typing import NDArray
 from elvatch.core import colour
 from elvatch.core.cover import function, places, plan
 from elvatch.core.cover.function import Material
+from elvatch.core.cover.ground_image import GroundImage
 from elvatch.core.cover.places import Places
+from elvatch.core.cover.plan import Prepared
 from elvatch.core.cover.recipe import MapName, Recipe
 from elvatch.core.formats import png, tiff
 from elvatch.core.ground.description import Ground
@@ -149,7 +151,7 @@ def _rows_of(file: SheetFile, at: Places, material: Material, shape: tuple[int, 
 
 def bake(
     site: str, recipe: Recipe, survey: Survey, measures: Measures, sets: Mapping[str, Pyramid], out: Path,
-    progress: Callable[[float], None] | None = None, token: Token | None = None,
+    progress: Callable[[float], None] | None = None, token: Token | None = None, image: GroundImage | None = None,
 ) -> list[Path]:  # fmt: skip
     """Write the maps of a site into a folder.
 
@@ -171,6 +173,8 @@ def bake(
         Told the share done, 0..1, after every band.
     token : Token, optional
         Asked between bands; nothing is left behind when it is cancelled.
+    image : GroundImage, optional
+        The colour image over the ground.
 
     Returns
     -------
@@ -198,7 +202,8 @@ def bake(
         told = progress or (lambda share: None)
         part = len(maps) / len(files)
         if maps:
-            _write_maps(maps, recipe, survey, sets, partial, lambda share: told(part * share), token)
+            prepared = plan.prepare(recipe.layers, sets, image)
+            _write_maps(maps, prepared, survey, partial, lambda share: told(part * share), token)
         for number, file in enumerate(files[len(maps) :]):
             _write_measure(file, measures, partial, token)
             told((len(maps) + number + 1) / len(files))
@@ -214,10 +219,9 @@ def bake(
 
 
 def _write_maps(
-    files: list[SheetFile], recipe: Recipe, survey: Survey, sets: Mapping[str, Pyramid], folder: Path,
-    progress: Callable[[float], None], token: Token | None,
+    files: list[SheetFile], prepared: Prepared, survey: Survey, folder: Path, progress: Callable[[float], None],
+    token: Token | None,
 ) -> None:  # fmt: skip
-    prepared = plan.prepare(recipe.layers, sets)
     width, height = files[0].width_px, files[0].height_px
     band = max(4, _BAND_TEXELS // width)
     with ExitStack() as stack:

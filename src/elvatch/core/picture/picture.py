@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 from elvatch.core import digest
 from elvatch.core.cover import function, plan
 from elvatch.core.cover import places as cover_places
+from elvatch.core.cover.ground_image import GroundImage
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.recipe import Light, Peg, Recipe, Stand
 from elvatch.core.ground.heightfield import Heightfield
@@ -41,11 +42,12 @@ class Terrain:
     survey: Survey
     relief: relief.Relief
     name: str
+    image: GroundImage | None = None
 
 
-def terrain(ground: Heightfield, token: Token | None = None) -> Terrain:
+def terrain(ground: Heightfield, token: Token | None = None, image: GroundImage | None = None) -> Terrain:
     """Measure a ground and prepare it for rays, once."""
-    return Terrain(ground, survey(ground, token), relief.prepare(ground), ground.content_name)
+    return Terrain(ground, survey(ground, token), relief.prepare(ground), ground.content_name, image)
 
 
 @dataclass(frozen=True)
@@ -67,12 +69,21 @@ class View:
 
 @dataclass(frozen=True)
 class Drape:
-    """A measure laid over the ground instead of its cover: values on the ground's grid, and their ramp."""
+    """A map laid over the ground instead of its cover, from edge to edge.
+
+    ``values`` (rows, cols) of a measure with the ends of its ramp, or the linear colours (rows,
+    cols, 3) of an image.
+    """
 
     values: NDArray[np.float32]
-    scale: Scale
-    low: float
-    high: float
+    scale: Scale = "even"
+    low: float = 0.0
+    high: float = 1.0
+
+    def colours(self, row: NDArray[np.int64], col: NDArray[np.int64]) -> NDArray[np.float32]:
+        """Return the linear colours at rows and columns."""
+        at = self.values[row, col]
+        return at if self.values.ndim == 3 else ramp.colours(at, self.scale, self.low, self.high)
 
 
 @dataclass(frozen=True)
@@ -98,10 +109,10 @@ class Picture:
 
 def _draped(drape: Drape, places: Places, survey: Survey) -> NDArray[np.float32]:
     """Return the ramp's colours at places, from the nearest sample."""
-    rows, cols = drape.values.shape
-    row = np.clip((survey.depth_m - places.y_m) / survey.cell_y_m + 0.5, 0, rows - 1).astype(np.int64)
-    col = np.clip(places.x_m / survey.cell_x_m + 0.5, 0, cols - 1).astype(np.int64)
-    return ramp.colours(drape.values[row, col], drape.scale, drape.low, drape.high)
+    rows, cols = drape.values.shape[:2]
+    row = np.clip((1 - places.y_m / survey.depth_m) * (rows - 1) + 0.5, 0, rows - 1).astype(np.int64)
+    col = np.clip(places.x_m / survey.width_m * (cols - 1) + 0.5, 0, cols - 1).astype(np.int64)
+    return drape.colours(row, col)
 
 
 @dataclass(frozen=True)
@@ -160,7 +171,7 @@ class Booth:
             When the token was cancelled; stages finished so far are kept.
         """
         seen = self._look(land, recipe.peg, getattr(recipe.stands, view.stand), view, token)
-        prepared = plan.prepare(recipe.layers, sets)
+        prepared = plan.prepare(recipe.layers, sets, land.image)
         material = self._ask(seen, recipe, prepared, view, token)
         if drape is not None:
             material = material._replace(colour=_draped(drape, seen.on_ground, land.survey))
@@ -205,7 +216,8 @@ class Booth:
         taps = function.TAPS if view.looks > 1 else 2
         # names and hidden layers do not change what lies where
         layers = [layer.model_dump(exclude={"name", "id"}) for layer in recipe.layers if layer.on]
-        name = digest.of_json([seen.name, taps, layers])
+        image = prepared.image.name if prepared.image else None
+        name = digest.of_json([seen.name, taps, layers, image])
         return self._material.get(name, lambda: function.ask(prepared, seen.on_ground, token, taps))
 
     def _sunlit(self, seen: _Seen, land: Terrain, sky: Light, view: View, token: Token | None) -> NDArray[np.float32]:

@@ -8,11 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import colour
-from elvatch.core.ground.measures import Scale
 from elvatch.core.ground.survey import Survey, ground_at
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import Token, over_bands
-from elvatch.core.picture import ramp
 
 _PAPER = 0.66
 _LIGHTS = np.array([(315.0, 0.55), (270.0, 0.18), (0.0, 0.18), (225.0, 0.09)])
@@ -78,18 +76,19 @@ def _lights() -> NDArray[np.float64]:
     )
 
 
-def at_pixels(values: NDArray[np.float32], width_px: int, height_px: int) -> NDArray[np.float32]:
-    """Return a map's samples nearest to the middles of pixels, shape (height_px, width_px)."""
-    rows, cols = values.shape
+def pixel_places(
+    shape: tuple[int, ...], width_px: int, height_px: int
+) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Return the rows and columns of a map's samples nearest to the middles of pixels."""
+    rows, cols = shape[:2]
     down = ((np.arange(height_px) + 0.5) / height_px * (rows - 1) + 0.5).astype(np.int64)
     right = ((np.arange(width_px) + 0.5) / width_px * (cols - 1) + 0.5).astype(np.int64)
-    result: NDArray[np.float32] = values[down[:, None], right[None, :]]
-    return result
+    return down[:, None], right[None, :]
 
 
 def draw(
     survey: Survey, width_px: int, height_px: int, contour_m: float,
-    measure: tuple[NDArray[np.float32], Scale, float, float] | None = None, token: Token | None = None,
+    tint: NDArray[np.float32] | None = None, token: Token | None = None,
 ) -> NDArray[np.uint8]:  # fmt: skip
     """Draw a ground from above, north at the top.
 
@@ -101,8 +100,8 @@ def draw(
         Size of the map; it shows the whole ground.
     contour_m : float
         From one contour to the next, metres; every fifth is heavier; 0 draws none.
-    measure : tuple, optional
-        Values (rows, cols), their scale, the lowest and highest shown; paper tones when left out.
+    tint : ndarray, shape (height_px, width_px, 3), float32, optional
+        Linear colours of a measure or an image; paper tones when left out.
     token : Token, optional
         Asked between bands.
 
@@ -111,16 +110,14 @@ def draw(
     ndarray, shape (height_px, width_px, 3), uint8
         sRGB.
     """
-    if measure is None:
+    if tint is None:
         tint = np.full((height_px, width_px, 3), _PAPER, np.float32)
         tint *= np.array([1.0, 0.985, 0.955], np.float32)
-    else:
-        values, scale, low, high = measure
-        tint = ramp.colours(at_pixels(values, width_px, height_px), scale, low, high)
+    colours = tint
     out = np.empty((height_px, width_px, 3), np.float32)
     metres_x, metres_y = survey.width_m / width_px, survey.depth_m / height_px
     lights = _lights()
     over_bands(
-        height_px, lambda a, b: _draw_rows(survey, tint, lights, contour_m, metres_x, metres_y, out, a, b), token
+        height_px, lambda a, b: _draw_rows(survey, colours, lights, contour_m, metres_x, metres_y, out, a, b), token
     )
     return colour.srgb_bytes(out)

@@ -102,6 +102,7 @@ function LookPanel({ layer }: { layer: Layer }) {
   const { preview, keep, drop } = useSite.getState();
   const opacity = (value: number) => inLayer(layer.id, (one) => ({ ...one, opacity: value / 100 }));
   const kind: Edge["kind"] = layer.edge.kind;
+  const hasImage = useSite((s) => s.shown?.ground.picture !== null);
   return (
     <section aria-label="Look" className="overflow-y-auto px-3.5 py-2.5">
       <h2 className="heading mb-1">Look</h2>
@@ -121,6 +122,7 @@ function LookPanel({ layer }: { layer: Layer }) {
       {look({ field: "roughness_shift", label: "Roughness", unit: "", least: -1, most: 1, step: 0.01, usual: 0, digits: 2, hint: "Added to the set's roughness" })}
       {look({ field: "normal_strength", label: "Normal", unit: "×", least: 0, most: 4, step: 0.05, usual: 1, digits: 2 })}
       {look({ field: "occlusion", label: "Occlusion", unit: "", least: 0, most: 1, step: 0.01, usual: 1, digits: 2 })}
+      {hasImage && look({ field: "ground_image", label: "Ground image", unit: "", least: 0, most: 1, step: 0.01, usual: 0, digits: 2, hint: "How far its colour is that of the image over the ground" })}
       {look({ field: "variation", label: "Variation", unit: "", least: 0, most: 1, step: 0.01, usual: 0.12, digits: 2, hint: "Slow change of brightness over the ground" })}
     </section>
   );

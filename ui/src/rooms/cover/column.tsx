@@ -276,7 +276,7 @@ function LayALayer() {
         relief_m: Number(Math.min(set.reliefM, set.tileM).toFixed(4)),
       },
       edge: { kind: "height", width_m: 0.02 },
-      look: { brightness: 1, roughness_shift: 0, normal_strength: 1, occlusion: 1, variation: 0.12, variation_size_m: 45 },
+      look: { brightness: 1, roughness_shift: 0, normal_strength: 1, occlusion: 1, variation: 0.12, variation_size_m: 45, ground_image: 0 },
     };
     setOpen(false);
     keep(`laid ${set.title}`, (recipe) => ({ ...recipe, layers: [...recipe.layers, layer] }));

@@ -4,7 +4,7 @@ import { useCallback, useEffect, useState } from "react";
 import { typing } from "../../state/keys";
 import { useMeasures } from "../../state/measures";
 import { useSite } from "../../state/site";
-import { useGroundRoom } from "../../state/steps";
+import { useGroundRoom, useShownMeasure } from "../../state/steps";
 import { PictureView } from "../cover/picture-view";
 import { SkyDial } from "../cover/sky-dial";
 import { CutStrip } from "./cut-strip";
@@ -32,7 +32,7 @@ function useMeasureKey() {
 export function GroundRoom() {
   const shown = useSite((s) => s.shown);
   const trouble = useSite((s) => s.trouble);
-  const measure = useGroundRoom((s) => s.measure);
+  const measure = useShownMeasure();
   const radiusM = useGroundRoom((s) => s.radiusM);
   const [, setMs] = useState(0);
   const onTime = useCallback((ms: number) => setMs(ms), []);

@@ -12,7 +12,8 @@ const WIDE = 236;
 const TALL = 138;
 
 export function HistogramPanel() {
-  const measure = useGroundRoom((s) => s.measure) ?? "elevation";
+  const chosen = useGroundRoom((s) => s.measure);
+  const measure = chosen === null || chosen === "image" ? "elevation" : chosen;
   const radiusM = useGroundRoom((s) => s.radiusM);
   const asked = useAsk(measure, radiusM);
   const kinds = useMeasures();

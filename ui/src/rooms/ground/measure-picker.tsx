@@ -4,6 +4,7 @@ import { useState } from "react";
 import { Num } from "../../parts/number";
 import { Panel } from "../../parts/panel";
 import { useMeasures } from "../../state/measures";
+import { useSite } from "../../state/site";
 import { useGroundRoom } from "../../state/steps";
 
 export function MeasurePicker() {
@@ -11,6 +12,7 @@ export function MeasurePicker() {
   const [open, setOpen] = useState(false);
   const measure = useGroundRoom((s) => s.measure);
   const radiusM = useGroundRoom((s) => s.radiusM);
+  const picture = useSite((s) => s.shown?.ground.picture ?? null);
   const kind = kinds.find((one) => one.name === measure);
   const choose = (name: string | null) => {
     useGroundRoom.setState({ measure: name, radiusM: null });
@@ -26,7 +28,7 @@ export function MeasurePicker() {
         onOpen={setOpen}
         trigger={
           <button type="button" className="px-2 py-[3px] font-semibold shadow-[inset_0_-2px_var(--color-accent)]" title="What is shown (M for the next)">
-            {kind ? `${kind.title}, ${kind.unit}` : "Relief"}
+            {kind ? `${kind.title}, ${kind.unit}` : measure === "image" ? "Colour image" : "Relief"}
           </button>
         }
       >
@@ -34,6 +36,11 @@ export function MeasurePicker() {
           <button type="button" aria-pressed={measure === null} className="border-b border-rule px-1 py-[4px] text-left hover:bg-sheet" onClick={() => choose(null)}>
             <b className="font-semibold">Relief</b> <span className="text-quiet">shaded, with contours</span>
           </button>
+          {picture && (
+            <button type="button" aria-pressed={measure === "image"} className="border-b border-rule px-1 py-[4px] text-left hover:bg-sheet" onClick={() => choose("image")}>
+              <b className="font-semibold">Colour image</b> <span className="text-quiet">{picture.file_name}</span>
+            </button>
+          )}
           {kinds.map((one) => (
             <button key={one.name} type="button" aria-pressed={measure === one.name} className="border-b border-rule px-1 py-[4px] text-left hover:bg-sheet" onClick={() => choose(one.name)}>
               <b className="font-semibold">{one.title}</b> <span className="text-quiet">{one.about}</span>

@@ -9,7 +9,7 @@ import { useSize } from "../../parts/use-size";
 import { useRange } from "../../state/ground";
 import { useMeasures } from "../../state/measures";
 import { useSite } from "../../state/site";
-import { useGroundRoom, useSelectedStep } from "../../state/steps";
+import { useGroundRoom, useSelectedStep, useShownMeasure } from "../../state/steps";
 import { CourseMarks } from "./course-marks";
 import { MeasurePicker } from "./measure-picker";
 import { useAsk } from "./use-ask";
@@ -48,7 +48,7 @@ export function ReliefMap() {
 
 function MapSheet({ width, height }: { width: number; height: number }) {
   const ground = useSite((s) => s.shown?.ground);
-  const measure = useGroundRoom((s) => s.measure);
+  const measure = useShownMeasure();
   const radiusM = useGroundRoom((s) => s.radiusM);
   const chosen = useGroundRoom((s) => s.contourM);
   const range = useRange();
@@ -110,7 +110,7 @@ function Legend({ scale, low, high }: { scale: string; low: string; high: string
 }
 
 function Pointed({ place, unit }: { place: Place | null; unit: string | null }) {
-  const measure = useGroundRoom((s) => s.measure);
+  const measure = useShownMeasure();
   const radiusM = useGroundRoom((s) => s.radiusM);
   const asked = useAsk(measure, radiusM);
   const key = asked && place ? `${asked.key} ${place.east} ${place.north}` : null;

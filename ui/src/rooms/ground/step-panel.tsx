@@ -10,6 +10,7 @@ import { inStep, useGroundRoom, useSelectedStep } from "../../state/steps";
 import { BrushPanel } from "./brush-panel";
 import { CourseTable } from "./course-marks";
 import { CurveEditor } from "./curve-editor";
+import { ImageChoice } from "./image-choice";
 import { PlaceLimit } from "./place-limit";
 import { StepActions } from "./step-list";
 import { CHARACTERS, KINDS, dice, type NumberField, type Step } from "./step-kinds";
@@ -61,6 +62,7 @@ function SourcePanel() {
           {shown(facts.steepestDeg, 0)}°, mean {shown(facts.meanDeg, 0)}°.
         </p>
       )}
+      <ImageChoice />
       <p className="mt-2 text-quiet">Select a step on the left for its numbers, or add one.</p>
     </section>
   );

@@ -95,13 +95,19 @@ def _move_rows(
             heights[row, col] += gain * per_row / hold_x[col]
 
 
+def _per_metre(hold: Map, cell: float) -> Map:
+    """Return one over the distance from each block's middle to the next one's."""
+    result: Map = (2 / ((hold[1:] + hold[:-1]) * cell)).astype(np.float32)
+    return result
+
+
 def _relax(
     heights: Map, cell_x: float, cell_y: float, most: float, holds: tuple[Map, Map], rounds: int, run: Run
 ) -> None:
     east, south = np.empty_like(heights), np.empty_like(heights)
     rows, least = len(heights), rows_worth_it(heights.shape[1])
     pace = _PACE * min(cell_x, cell_y) ** 2
-    per_x, per_y = (2 / ((hold[1:] + hold[:-1]) * cell) for hold, cell in zip(holds, (cell_x, cell_y), strict=True))
+    per_x, per_y = _per_metre(holds[0], cell_x), _per_metre(holds[1], cell_y)
     first = 0.0
     for number in range(rounds):
         over_bands(

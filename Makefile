@@ -19,7 +19,7 @@ test: setup-dev ## set up what tests need and run them all
 	cd ui && npm run --silent test
 	$(BIN)/pytest
 
-bench: setup-dev ## ratios against plain references, measured in one run
+bench: setup-dev $(VENV)/.bench ## ratios against plain references, measured in one run
 	$(BIN)/python -m benchmarks
 
 lint: setup-dev ## format, lint and strict types on both sides
@@ -49,6 +49,10 @@ $(VENV)/.run: requirements.lock pyproject.toml
 
 $(VENV)/.dev: requirements-dev.lock $(VENV)/.run
 	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-dev.lock
+	touch $@
+
+$(VENV)/.bench: requirements-bench.lock $(VENV)/.dev
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-bench.lock
 	touch $@
 
 # npm ci refuses a lock file without the platform packages that a registry does not serve

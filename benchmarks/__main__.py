@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import sys
 
-from benchmarks import baking, editing, tracing
+from benchmarks import baking, editing, grounding, tracing
 
-PARTS = {"tracing": tracing, "editing": editing, "baking": baking}
+PARTS = {"tracing": tracing, "editing": editing, "baking": baking, "grounding": grounding}
 
 
 def main(names: list[str]) -> int:

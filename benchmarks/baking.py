@@ -15,20 +15,12 @@ from numpy.typing import NDArray
 
 from benchmarks.measure import Line, best_of
 from elvatch.core import noise
-from elvatch.core.cover.recipe import (
-    Edge,
-    ElevationClause,
-    Fit,
-    Ground,
-    HandOff,
-    Layer,
-    Look,
-    Peg,
-    Recipe,
-    Rule,
-    SlopeClause,
-)  # fmt: skip
+from elvatch.core.clauses import ElevationClause, SlopeClause
+from elvatch.core.cover.recipe import Edge, Fit, HandOff, Layer, Look, Peg, Recipe, Rule
+from elvatch.core.ground.description import FileSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.ground.measures import Measures
+from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.survey import Survey, survey
 from elvatch.core.handoff import bake
 from elvatch.core.stock import generators, pyramid
@@ -39,6 +31,11 @@ from elvatch.workshop import Workshop
 Image = NDArray[np.float32]
 SIZE = 2048
 TILES = (2.3, 2.9, 3.7, 4.1)
+
+
+def _from_file(file: str, low: float, high: float) -> Ground:
+    source = FileSource(file=file, file_name="made.npy", lowest_m=low, highest_m=high)
+    return Ground(width_m=900, depth_m=900, source=source)
 
 
 def site(size: int) -> tuple[Recipe, Survey, dict[str, Pyramid]]:
@@ -61,9 +58,8 @@ def site(size: int) -> tuple[Recipe, Survey, dict[str, Pyramid]]:
         for k in range(4)
     )  # fmt: skip
     recipe = Recipe(
-        ground=Ground(file="a" * 40, file_name="made", width_m=900, depth_m=900,
-                      lowest_m=ground.lowest_m, highest_m=ground.highest_m),
-        layers=layers, peg=Peg(east_m=450, north_m=450), hand_off=HandOff(size_px=size),
+        ground=_from_file("a" * 40, ground.lowest_m, ground.highest_m), layers=layers,
+        peg=Peg(east_m=450, north_m=450), hand_off=HandOff(size_px=size),
     )  # fmt: skip
     return recipe, survey(ground), dict(zip(names, made, strict=True))
 
@@ -176,8 +172,7 @@ def lay_out(folder: Path) -> None:
         )
     stream = io.BytesIO()
     np.save(stream, noise.periodic(1024, 3, 5, 8, 0.5) * 60 + 100)
-    ground = Ground(file=workshop.store.files.put(stream.getvalue()), file_name="made.npy",
-                    width_m=900, depth_m=900, lowest_m=40, highest_m=160)  # fmt: skip
+    ground = _from_file(workshop.store.files.put(stream.getvalue()), 40, 160)
     workshop.store.sites.add("Made", Recipe(ground=ground, layers=tuple(layers), peg=Peg(east_m=1, north_m=1)))
 
 
@@ -197,10 +192,11 @@ def peak_mb(data: Path, size: int) -> float:
 def run() -> Iterator[Line]:
     """Compare maps, then times, then memory."""
     recipe, land, sets = site(SIZE)
+    measures = Measures(Shaped(Heightfield(land.heights, land.width_m, land.depth_m)))
     with tempfile.TemporaryDirectory() as folder:
         ours_at, theirs_at = Path(folder) / "ours", Path(folder) / "theirs"
         theirs_at.mkdir()
-        bake.bake("made", recipe, land, sets, ours_at)
+        bake.bake("made", recipe, land, measures, sets, ours_at)
         maps = plain_maps(recipe, land, sets, SIZE)
         plain_files(maps, theirs_at)
         # OpenCV's remap rounds places to 1/32 of a texel: through the edge by height, which divides
@@ -220,7 +216,7 @@ def run() -> Iterator[Line]:
         def plain() -> None:
             plain_files(plain_maps(recipe, land, sets, SIZE), theirs_at)
 
-        mine, theirs = best_of(3, lambda: bake.bake("made", recipe, land, sets, ours_at), plain)
+        mine, theirs = best_of(3, lambda: bake.bake("made", recipe, land, measures, sets, ours_at), plain)
     note = f"ours {mine:.2f} s with files; {min(apart[:2]):.2%} of colours and "
     note += f"roughness within 1.5/255, {apart[2]:.2%} of shares within 8/255"
     yield Line("bake of 2048x2048 with 4 layers, against NumPy and OpenCV", theirs / mine, 5, "x", True, note)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import json
 import shutil
 from collections.abc import Callable
@@ -13,6 +14,7 @@ import tifffile
 from PIL import Image
 
 from elvatch.cli import main
+from elvatch.demo import scenario
 
 
 @pytest.fixture
@@ -26,8 +28,11 @@ def run(capsys: pytest.CaptureFixture[str], *words: str, code: int = 0) -> str:
     return said.out if code == 0 else said.err
 
 
-def test_the_demo_is_laid_out_once(capsys: pytest.CaptureFixture[str], data: str) -> None:
-    run(capsys, "demo", "--no-serve", "--data", data)  # adds full-size sets beside the small ones, no second site
+def test_the_demo_is_laid_out_once(
+    capsys: pytest.CaptureFixture[str], data: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("elvatch.cli.scenario.lay_out", functools.partial(scenario.lay_out, set_px=128))
+    run(capsys, "demo", "--no-serve", "--data", data)  # adds other sets beside the small ones, no second site
     sites = json.loads(run(capsys, "sites", "--data", data, "--json"))
     assert [s["title"] for s in sites] == ["Vellin Water"]
     assert sites[0]["layers"] == ["Wet silt", "Rough grass", "Slate scree", "Slate bedrock"]

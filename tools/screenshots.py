@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import shutil
 import subprocess
 import sys
@@ -9,11 +10,9 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
-import numpy as np
 from playwright.sync_api import Page, expect, sync_playwright
 
 from elvatch.core import noise
-from elvatch.core.formats import png
 from tests.serving import serve
 from tests.ui.conftest import ARGUMENTS
 
@@ -43,24 +42,55 @@ def whole_near(page: Page) -> None:
     rested(page, "near")
 
 
+def mapped(page: Page) -> None:
+    """Wait for the map of the whole ground."""
+    expect(page.locator("[data-map][data-resting=true] img")).to_be_visible(timeout=60_000)
+    rested(page, "far")
+
+
+def ground(page: Page) -> None:
+    """The Ground room, a transect drawn across the reservoir."""
+    page.get_by_role("button", name="All three").click()
+    page.get_by_role("link", name="1Ground").click()
+    mapped(page)
+    box = page.locator("[data-map]").bounding_box()
+    assert box is not None
+    page.mouse.move(box["x"] + 60, box["y"] + 330)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 330, box["y"] + 70, steps=6)
+    page.mouse.up()
+    page.get_by_role("button", name="Side valleys", exact=True).click()
+    page.mouse.move(box["x"] + 220, box["y"] + 180)
+    mapped(page)
+
+
+def measured(page: Page) -> None:
+    """Drainage on the map, a step that is held to places."""
+    page.get_by_role("button", name="Relief", exact=True).click()
+    page.get_by_role("button", name=re.compile("^Drainage")).click()
+    page.get_by_role("button", name="Old shorelines", exact=True).click()
+    mapped(page)
+
+
 def hand_off(page: Page) -> None:
     """Maps written."""
-    page.get_by_role("button", name="All three").click()
     page.get_by_role("link", name="Hand-off").click()
     page.get_by_role("radio", name="1024").click()
+    page.get_by_role("checkbox", name="Flow").check()
     page.get_by_role("button", name="Write the maps").click()
     expect(page.get_by_text("What landed")).to_be_visible(timeout=60_000)
 
 
 def new_site(page: Page, folder: Path) -> None:
-    """A height file read, its size to be given."""
-    heights = noise.periodic(513, 3, 8, 7) * 20000 + 32768
-    path = folder / "north_moor.png"
-    path.write_bytes(png.encode(heights.astype(np.uint16)))
+    """A headerless height file, the ways it could be read, its size to be given."""
+    heights = noise.periodic(513, 3, 8, 7) * 20000 + 2000
+    path = folder / "north_moor.r16"
+    path.write_bytes(heights.astype(">i2").tobytes())
     page.get_by_role("link", name="Elvatch").click()
     page.get_by_label("Height file").set_input_files(path)
-    expect(page.get_by_text("513 × 513")).to_be_visible()
-    page.wait_for_timeout(800)
+    form = page.get_by_role("form", name="New site")
+    expect(form.locator("[data-consequence]")).to_contain_text("steepest slope")
+    page.wait_for_timeout(2500)
 
 
 def main() -> None:
@@ -85,6 +115,8 @@ def main() -> None:
             steps: tuple[tuple[str, Callable[[Page], None]], ...] = (
                 ("cover-coverage", coverage),
                 ("cover-near", whole_near),
+                ("ground", ground),
+                ("ground-measure", measured),
                 ("hand-off", hand_off),
                 ("new-site", lambda shown: new_site(shown, folder)),
             )

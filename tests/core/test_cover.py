@@ -230,21 +230,17 @@ def test_a_layer_takes_its_colour_from_the_image_over_the_ground() -> None:
     pixels = np.zeros((64, 64, 3), np.uint8)
     pixels[:32, :, 0], pixels[32:, :, 2] = 188, 188
     image = ground_image.prepare(pixels, 100.0, 100.0, "b" * 40)
-    ground = survey(plane(0))
-    at = places.on_ground(ground, np.array([30.0, 30.0, 70.0]), np.array([80.0, 20.0, 80.0]), 0.5)
-    plain = layer("base", 0)
-    half, whole = (
-        function.ask(
-            plan.prepare((plain.model_copy(update={"look": Look(variation=0, ground_image=amount)}),), SETS, image),
-            at,
-        ).colour
-        for amount in (0.5, 1.0)
-    )
-    own = ask((plain,), at).colour
+    at = places.on_ground(survey(plane(0)), np.array([30.0, 30.0, 70.0]), np.array([80.0, 20.0, 80.0]), 0.5)
+
+    def colour(amount: float, over: ground_image.GroundImage | None) -> np.ndarray:
+        look = Look(variation=0, ground_image=amount)
+        laid = plan.prepare((layer("base", 0).model_copy(update={"look": look}),), SETS, over)
+        return function.ask(laid, at).colour
+
+    own, half, whole = colour(0, image), colour(0.5, image), colour(1, image)
     # 188 of sRGB is half the light; north of the middle the image is red, south of it blue
     np.testing.assert_allclose(whole[0], [0.5, 0, 0], atol=0.01)
     np.testing.assert_allclose(whole[1], [0, 0, 0.5], atol=0.01)
     np.testing.assert_allclose(whole[2], whole[0], atol=0.01)
     np.testing.assert_allclose(half, (own + whole) / 2, atol=0.01)
-    without = plan.prepare((plain.model_copy(update={"look": Look(variation=0, ground_image=1)}),), SETS)
-    np.testing.assert_array_equal(function.ask(without, at).colour, own, "without an image the set's colour stays")
+    np.testing.assert_array_equal(colour(1, None), own, "without an image the set's colour stays")

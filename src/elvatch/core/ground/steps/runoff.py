@@ -19,7 +19,7 @@ from elvatch.core.kernel import kernel
 from elvatch.core.noise import hash_cell
 from elvatch.core.parallel import over_bands, rows_worth_it
 
-_FAN = 0.04
+FAN = 0.04
 """Steepness to which what the water drops may pile up."""
 
 
@@ -74,7 +74,8 @@ def constants(step: RunoffStep, cell_x_m: float, cell_y_m: float) -> Constants:
 def flow_rows(ground: Map, state: State, c: Constants, a: int, b: int) -> None:
     """Set what leaves each cell to its four sides, never more than there is.
 
-    All maps have a rim of one cell: the border's ground again, dry.
+    Turns ``carried`` from metres of ground into metres per metre of water on the way. All maps have
+    a rim of one cell: the border's ground again, dry.
     """
     cols = ground.shape[1]
     zero, one, tiny = np.float32(0.0), np.float32(1.0), np.float32(1e-12)
@@ -84,8 +85,10 @@ def flow_rows(ground: Map, state: State, c: Constants, a: int, b: int) -> None:
         change, change_above, change_below = state.change[row], state.change[row - 1], state.change[row + 1]
         water, water_above, water_below = state.water[row], state.water[row - 1], state.water[row + 1]
         east, west, north, south = state.east[row], state.west[row], state.north[row], state.south[row]
+        carried = state.carried[row]
         for col in range(1, cols - 1):
             depth = water[col]
+            carried[col] /= max(depth, tiny)
             level = base[col] + change[col] + depth
             to_east = level - (base[col + 1] + change[col + 1] + water[col + 1])
             to_west = level - (base[col - 1] + change[col - 1] + water[col - 1])
@@ -105,13 +108,13 @@ def move_rows(ground: Map, state: State, after: State, c: Constants, number: int
     """Move water and what it carries by what leaves each cell, then wear and drop.
 
     ``flow`` gathers the depth moved. Before it, ``carried`` must hold metres of ground per metre
-    of water, as :func:`dilute_rows` leaves it.
+    of water, as :func:`flow_rows` leaves it.
     """
     cols = ground.shape[1]
     zero, one = np.float32(0.0), np.float32(1.0)
     rain, wet = np.float32(c.rain), np.float32(1.0 - c.dry)
     carry, loosen, drop = np.float32(c.carry), np.float32(c.loosen), np.float32(c.drop)
-    fan = np.float32(_FAN / c.per_x)
+    fan = np.float32(FAN / c.per_x)
     half_x, half_y = np.float32(0.5 * c.per_x), np.float32(0.5 * c.per_y)
     for row in range(a + 1, b + 1):
         base, above, below = ground[row], ground[row - 1], ground[row + 1]
@@ -151,20 +154,10 @@ def move_rows(ground: Map, state: State, after: State, c: Constants, number: int
             after.carried[row, col] = load + turn
 
 
-@kernel
-def dilute_rows(state: State, a: int, b: int) -> None:
-    """Turn metres of ground carried into metres per metre of water."""
-    cols = state.water.shape[1]
-    for row in range(a + 1, b + 1):
-        for col in range(1, cols - 1):
-            state.carried[row, col] /= max(state.water[row, col], np.float32(1e-12))
-
-
 def play_round(ground: Map, state: State, after: State, c: Constants, number: int, flow: Map) -> float:
     """Play one round from ``state`` to ``after``; return the ground that left over the border, metres of cells."""
     rows, least = len(ground) - 2, rows_worth_it(ground.shape[1])
     over_bands(rows, lambda a, b: flow_rows(ground, state, c, a, b), least=least)
-    over_bands(rows, lambda a, b: dilute_rows(state, a, b), least=least)
     over_bands(rows, lambda a, b: move_rows(ground, state, after, c, number, flow, a, b), least=least)
     change = after.change
     change[0], change[-1] = change[1], change[-2]

@@ -1,16 +1,19 @@
-"""Drainage: filling against scikit-image, areas against a linear system and shapes whose flow is known."""
+"""Drainage: against scikit-image, a GIS library, a linear system, and shapes whose flow is known."""
 
 from __future__ import annotations
 
 import numpy as np
+import pyflwdir
 import pytest
 from scipy import sparse
 from scipy.sparse.linalg import spsolve
 from skimage.morphology import reconstruction
 
 from elvatch.core import noise
-from elvatch.core.ground import drainage
+from elvatch.core.ground import drainage, slope
 from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.ground.shaped import Run
+from elvatch.core.ground.steps import rivers
 from tests.conftest import plane
 from tests.core.shapes import ground_of
 
@@ -105,3 +108,31 @@ def test_wetness_is_its_formula() -> None:
     area = drainage.drainage_area(tilted, drainage.fill(tilted))
     wet = drainage.wetness(area, np.full(area.shape, 20.0, np.float32), tilted)
     np.testing.assert_allclose(wet, np.log(area / 1.0 / np.tan(np.radians(20))), rtol=1e-5)
+
+
+def test_fill_slope_and_steepest_flow_are_those_of_a_gis_library() -> None:
+    x = np.arange(128)
+    tilted = noise.periodic(128, 2, 3, 3, 0.35) * 60 + x[None] * 0.9 + x[:, None] * 0.35
+    land = Heightfield(tilted.astype(np.float32), 127.0, 127.0)
+    network = drainage.fill(land)
+    filled, _ = pyflwdir.fill_depressions(land.heights_m, outlets="edge")
+    np.testing.assert_array_equal(network.level_m, filled)
+    rise = pyflwdir.dem.slope(land.heights_m, transform=(1.0, 0.0, 0.0, 0.0, -1.0, 0.0))
+    ours = np.tan(np.radians(slope.slope_deg(slope.gradient(land))))
+    np.testing.assert_allclose(ours[1:-1, 1:-1], rise[1:-1, 1:-1], atol=1e-4)
+    # every cell to its steepest lower neighbour, in the codes of the library: E, SE, S ... = 1, 2, 4 ...
+    level = np.pad(network.level_m, 1, constant_values=np.inf)
+    ways = ((0, 1, 1), (1, 1, 2), (1, 0, 4), (1, -1, 8), (0, -1, 16), (-1, -1, 32), (-1, 0, 64), (-1, 1, 128))
+    falls = np.stack(
+        [(network.level_m - level[1 + r : 129 + r, 1 + c : 129 + c]) / np.hypot(r, c) for r, c, _ in ways]
+    )
+    codes = np.array([code for *_, code in ways], np.uint8)[falls.argmax(axis=0)]
+    codes[[0, -1]], codes[:, [0, -1]] = 0, 0
+    flat = (falls.max(axis=0) <= 0) & (codes > 0)
+    cells = np.arange(128 * 128).reshape(128, 128)
+    steps = network.way_out.reshape(128, 128) - cells
+    for r, c, code in ways:
+        codes[flat & (steps == r * 128 + c)] = code
+    expected = pyflwdir.from_array(codes, ftype="d8").upstream_area(unit="cell")
+    _, area = rivers.one_round(land, 0.01, 0.5, 0.0, Run())
+    np.testing.assert_allclose(area, expected, rtol=1e-5)

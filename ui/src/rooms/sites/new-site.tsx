@@ -251,7 +251,7 @@ function Guesses({ look, first, onChoose }: { look: Look; first: HeightFacts; on
           ))}
           <label className="flex items-center gap-1">
             samples
-            <select className="field !w-24" value={`${reading.raw.samples}${reading.raw.big_endian ? " high first" : ""}`}
+            <select className="field !w-36" value={`${reading.raw.samples}${reading.raw.big_endian ? " high first" : ""}`}
               onChange={(event) => {
                 const [samples, big] = event.target.value.split(" ");
                 const kind = (["u8", "i8", "u16", "i16", "u32", "i32", "f32"] as const).find((one) => one === samples);

@@ -120,11 +120,14 @@ def test_fill_slope_and_steepest_flow_are_those_of_a_gis_library() -> None:
     rise = pyflwdir.dem.slope(land.heights_m, transform=(1.0, 0.0, 0.0, 0.0, -1.0, 0.0))
     ours = np.tan(np.radians(slope.slope_deg(slope.gradient(land))))
     np.testing.assert_allclose(ours[1:-1, 1:-1], rise[1:-1, 1:-1], atol=1e-4)
-    # every cell to its steepest lower neighbour, in the codes of the library: E, SE, S ... = 1, 2, 4 ...
+    # every cell to its steepest lower neighbour, the first of equals, in the codes of the library
     level = np.pad(network.level_m, 1, constant_values=np.inf)
-    ways = ((0, 1, 1), (1, 1, 2), (1, 0, 4), (1, -1, 8), (0, -1, 16), (-1, -1, 32), (-1, 0, 64), (-1, 1, 128))
+    ways = ((-1, -1, 32), (-1, 0, 64), (-1, 1, 128), (0, -1, 16), (0, 1, 1), (1, -1, 8), (1, 0, 4), (1, 1, 2))
     falls = np.stack(
-        [(network.level_m - level[1 + r : 129 + r, 1 + c : 129 + c]) / np.hypot(r, c) for r, c, _ in ways]
+        [
+            (network.level_m - level[1 + r : 129 + r, 1 + c : 129 + c]) * np.float32(1 / np.hypot(r, c))
+            for r, c, _ in ways
+        ]
     )
     codes = np.array([code for *_, code in ways], np.uint8)[falls.argmax(axis=0)]
     codes[[0, -1]], codes[:, [0, -1]] = 0, 0

@@ -77,6 +77,10 @@ class Cut:
     elevation_m: NDArray[np.float32]
 
 
+def _reading_name(file: str, reading: Reading) -> str:
+    return digest.of_json([file, reading.model_dump()])
+
+
 class Grounds:
     """Shaped and measured grounds of one store.
 
@@ -91,15 +95,22 @@ class Grounds:
         self._files = Kept[heights.HeightFile](4, lambda file: file.values.nbytes, 1 << 30)
         self._stages = Kept[Shaped](400, lambda shaped: shaped.nbytes, _MOST_KEPT_BYTES)
         self._shaped = Kept[Shaped](6, lambda shaped: shaped.nbytes, _MOST_KEPT_BYTES)
-        self._terrains = Kept[Terrain](6)
+        self._terrains = Kept[Terrain](6, lambda land: land.nbytes, _MOST_KEPT_BYTES)
         self._measures = Kept[Measures](4)
         self._photos = Kept[NDArray[np.uint8]](2)
         self._images = Kept[GroundImage](2)
 
+    def bring_file(self, shown_as: str, data: bytes) -> tuple[str, heights.HeightFile]:
+        """Keep a height file once it has proved readable; return its content name and what it holds."""
+        file = heights.read(shown_as, data)
+        stored = self._store.files.put(data)
+        return stored, self._files.get(_reading_name(stored, Reading()), lambda: file)
+
     def height_file(self, name: str, shown_as: str, reading: Reading) -> heights.HeightFile:
         """Return a stored height file, read in a certain way."""
-        key = digest.of_json([name, reading.model_dump()])
-        return self._files.get(key, lambda: heights.read(shown_as, self._store.files.get(name), reading))
+        return self._files.get(
+            _reading_name(name, reading), lambda: heights.read(shown_as, self._store.files.get(name), reading)
+        )
 
     def _elevations(self, source: FileSource) -> NDArray[np.float32]:
         file = self.height_file(source.file, source.file_name, source.reading)

@@ -73,3 +73,22 @@ def test_bands_cover_every_row_once_and_pass_errors_on() -> None:
     with pytest.raises(CancelledError):
         over_bands(1000, stop_midway, token)
     assert sum(done) < 1000
+
+
+def test_heavy_results_make_room_by_weight_and_the_last_one_always_stays() -> None:
+    kept: Kept[str] = Kept(99, len, 10)
+    for name in ("aaaa", "bbbb", "cccc"):
+        kept.get(name, lambda name=name: name)
+    assert [kept.peek(name) for name in ("aaaa", "bbbb", "cccc")] == [None, "bbbb", "cccc"]
+    kept.get("long", lambda: "x" * 50)
+    assert kept.peek("long") == "x" * 50
+    assert kept.peek("cccc") is None
+
+
+def test_a_peek_makes_nothing_but_counts_as_a_use() -> None:
+    kept: Kept[int] = Kept(2)
+    kept.get("one", lambda: 1)
+    kept.get("two", lambda: 2)
+    assert kept.peek("one") == 1
+    kept.get("three", lambda: 3)
+    assert (kept.peek("one"), kept.peek("two"), kept.peek("nothing")) == (1, None, None)

@@ -11,7 +11,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from elvatch.core.cover import recipe as r
+from elvatch.core.formats.reading import Reading
+from elvatch.core.ground.description import FileSource
 from elvatch.core.refusal import RefusalError
+from elvatch.demo import vellin_ground
 from tests.conftest import layer, recipe
 from tests.core.test_cover import any_layer
 
@@ -108,3 +111,31 @@ def _words(command: str) -> list[str]:
     import shlex
 
     return shlex.split(command)
+
+
+def test_a_recipe_of_version_one_is_brought_up_to_date() -> None:
+    now = json.loads(r.write(recipe((layer("base", 0),))))
+    old_ground = {
+        "file": "a" * 40, "file_name": "hill.png", "width_m": 600.0, "depth_m": 500.0, "lowest_m": 10.0,
+        "highest_m": 90.0,
+    }  # fmt: skip
+    old = now | {"version": 1, "ground": old_ground, "peg": {"east_m": 5, "north_m": 5}}
+    read = r.read(json.dumps(old))
+    assert read.version == 2
+    assert (read.ground.width_m, read.ground.depth_m, read.ground.steps) == (600.0, 500.0, ())
+    assert isinstance(read.ground.source, FileSource)
+    assert read.ground.source.model_dump() == {
+        "kind": "file", "file": "a" * 40, "file_name": "hill.png", "reading": Reading().model_dump(),
+        "lowest_m": 10.0, "highest_m": 90.0,
+    }  # fmt: skip
+    assert r.read(r.write(read)) == read
+    with pytest.raises(RefusalError, match="highest"):
+        r.read(json.dumps(old | {"ground": old_ground | {"highest_m": 5}}))
+    with pytest.raises(RefusalError, match="ground"):
+        r.read(json.dumps(old | {"ground": "hill"}))
+
+
+def test_every_step_goes_there_and_back() -> None:
+    described = vellin_ground.ground()
+    made = recipe().model_copy(update={"ground": described, "peg": r.Peg(east_m=5, north_m=5)})
+    assert r.read(r.write(made)).ground == described

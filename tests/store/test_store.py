@@ -8,10 +8,13 @@ import subprocess
 import sys
 from pathlib import Path
 
+import numpy as np
 import pytest
 
 from elvatch.core.cover.recipe import Light, Recipe
+from elvatch.core.ground.shaped import Shaped, no_traces
 from elvatch.core.refusal import RefusalError
+from elvatch.store.made import Made
 from elvatch.store.sites import ConflictError
 from elvatch.store.store import Store
 from tests.conftest import file_ground, flat_set, layer, plane, recipe
@@ -147,3 +150,32 @@ def test_kill_9_in_the_middle_of_edits_loses_nothing_acknowledged(store: Store) 
         assert found.revision <= int(last[1]) + 1, "at most the one that was not yet acknowledged"
         if found.revision == int(last[1]):
             assert found.recipe.light.exposure_ev == float(last[2])
+
+
+def test_shaped_grounds_are_kept_whole_or_not_at_all_and_the_oldest_makes_room(tmp_path: Path) -> None:
+    made = Made(tmp_path / "made", most_bytes=40_000)
+    shaped = {f"{k}" * 40: Shaped(plane(10 + k), no_traces(plane(10))) for k in range(4)}
+    for k, (name, one) in enumerate(shaped.items()):
+        made.put(name, one)
+        os.utime(tmp_path / "made" / f"{name}.npz", (k, k))
+    assert made.get("0" * 40) is None, "four grounds of 68 kB are more than is kept"
+    last = made.get("3" * 40)
+    assert last is not None
+    np.testing.assert_array_equal(last.ground.heights_m, shaped["3" * 40].ground.heights_m)
+    assert last.traces is not None
+    assert made.get("f" * 40) is None
+    with pytest.raises(ValueError, match="no content name"):
+        made.get("../../etc/passwd")
+    plain = Shaped(plane(5))
+    made.put("5" * 40, plain)
+    again = made.get("5" * 40)
+    assert again is not None
+    assert again.traces is None
+    assert not list((tmp_path / "made").glob(".new-*"))
+
+
+def test_a_place_that_cannot_be_written_keeps_no_shaped_ground_and_harms_nothing(tmp_path: Path) -> None:
+    (tmp_path / "made").write_text("in the way")
+    made = Made(tmp_path / "made")
+    made.put("1" * 40, Shaped(plane(5)))
+    assert made.get("1" * 40) is None

@@ -102,6 +102,57 @@ def test_steps_are_added_changed_reordered_left_out_and_taken_back(page: Page) -
     expect(steps).to_have_count(2)
 
 
+def test_every_kind_of_step_can_be_added_and_does_something(page: Page) -> None:
+    make_terrain(page)
+    before = relief(page)
+    for title in ("Runoff", "Settle", "Smooth", "Sharpen ridges", "Warp", "Twist", "Heights by a curve",
+                  "Cut and fill to a level", "Course"):  # fmt: skip
+        page.get_by_role("button", name="Add a step").click()
+        page.get_by_role("dialog").get_by_role("button", name=re.compile(f"^{title}")).click()
+        expect(page.locator("aside ol li")).to_have_count(3)
+        settled(page)
+        if title == "Settle":
+            # rolling ground is gentler than scree: only a lower angle lets it slide
+            page.get_by_role("spinbutton", name="Repose").focus()
+            page.keyboard.press("Enter")
+            page.keyboard.type("8")
+            page.keyboard.press("Enter")
+            settled(page)
+        assert changed(before, relief(page)) > 0.01, title
+        page.get_by_role("button", name="Remove", exact=True).click()
+        expect(page.locator("aside ol li")).to_have_count(2)
+        settled(page)
+    assert changed(before, relief(page)) < 0.001
+    expect(page.get_by_role("alert")).to_have_count(0)
+
+
+def test_the_points_of_a_course_and_a_curve_are_dragged(page: Page) -> None:
+    make_terrain(page)
+    page.get_by_role("button", name="Add a step").click()
+    page.get_by_role("button", name=re.compile("^Course")).click()
+    settled(page)
+    before = relief(page)
+    drag(page, page.get_by_role("button", name=re.compile("^Point 2 of Course")), 20, 60)
+    expect(page.get_by_role("button", name="Undo: Course: moved a point")).to_be_visible()
+    settled(page)
+    assert changed(before, relief(page)) > 0.01
+    page.get_by_role("button", name=re.compile("^Point 1 of Course")).focus()
+    page.keyboard.press("Delete")
+    expect(page.get_by_role("button", name=re.compile("^Point 3 of Course"))).to_have_count(0)
+    page.get_by_role("button", name="Add a step").click()
+    page.get_by_role("button", name=re.compile("^Heights by a curve")).click()
+    settled(page)
+    curved = relief(page)
+    point = page.get_by_role("slider", name="Point 2 of the curve")
+    drag(page, point, 0, -40)
+    expect(page.get_by_role("button", name="Undo: Heights by a curve: curve")).to_be_visible()
+    settled(page)
+    assert changed(curved, relief(page)) > 0.05
+    point.focus()
+    page.keyboard.press("ArrowUp")
+    expect(point).to_have_attribute("aria-valuetext", re.compile("m becomes"))
+
+
 def test_the_dice_gives_another_seed_and_the_last_can_be_gone_back_to(page: Page) -> None:
     make_terrain(page)
     page.locator("aside ol li").first.get_by_role("button", name="Rolling form", exact=True).click()
@@ -182,13 +233,34 @@ def test_a_headerless_file_is_guessed_shown_and_read_as_chosen(page: Page, tmp_p
     expect(form).to_contain_text("160 × 120")
     form.get_by_role("button", name="turned 90°").click()
     expect(form).to_contain_text("120 × 160")
-    form.get_by_label("flip east and west").check()
+    form.get_by_role("button", name="flip east and west").click()
     form.get_by_label("Width, east–west (m)").fill("600")
     form.get_by_label("Depth, north–south (m)").fill("800")
     form.get_by_role("button", name="Make the site").click()
     settled(page)
     expect(page.get_by_role("region", name="Facts")).to_contain_text("120 × 160")
     expect(page.get_by_role("region", name="Step")).to_contain_text("turned as chosen")
+
+
+def test_a_colour_image_is_laid_over_the_ground_and_taken_off(page: Page, tmp_path: Path) -> None:
+    make_terrain(page)
+    page.get_by_role("button", name="Level slab").click()
+    settled(page)
+    before = relief(page)
+    path = tmp_path / "painted.png"
+    pixels = np.zeros((60, 60, 3), np.uint8)
+    pixels[..., 0] = 210
+    Image.fromarray(pixels).save(path)
+    page.get_by_label("Colour image").set_input_files(path)
+    expect(page.get_by_text("painted.png").first).to_be_visible()
+    settled(page)
+    shown = relief(page)
+    assert shown[..., 0].mean() > shown[..., 1].mean() + 60, "the map is red"
+    page.get_by_role("button", name="Take it off").click()
+    settled(page)
+    assert changed(before, relief(page)) < 0.001
+    page.get_by_label("Colour image").set_input_files({"name": "x.png", "mimeType": "image/png", "buffer": b"no"})
+    expect(page.get_by_role("alert")).to_contain_text("x.png: found a damaged or unknown image")
 
 
 def test_a_measure_is_handed_off_as_floats(page: Page, tmp_path: Path) -> None:

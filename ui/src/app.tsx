@@ -56,6 +56,7 @@ export function App() {
   const open = useSite((s) => s.open);
   const site = place.room === "sites" ? null : place.site;
   useEffect(() => {
+    useShaping.getState().forget();
     if (site) void open(site);
   }, [site, open]);
   const ground = useSite((s) => s.shown?.ground);

@@ -1,8 +1,12 @@
 /** Numbers as people type and drag them, and clauses with their limits. */
 
+import { recipe } from "./samples";
 import { describe, expect, test } from "vitest";
 import { onSteps, shown, typedNumber } from "../src/parts/number";
+import { reordered } from "../src/parts/drag-handle";
 import { percent } from "../src/rooms/cover/column";
+import { KINDS, ORDER, newStep } from "../src/rooms/ground/step-kinds";
+import { valueText } from "../src/rooms/ground/values";
 import { limit, measureOf, newClause, soft, withLimit, withSoft } from "../src/rooms/cover/clauses";
 
 const range = { lowest_m: 0, highest_m: 100 };
@@ -56,4 +60,30 @@ describe.each(["slope", "elevation"] as const)("a clause of %s", (name) => {
     expect(limit(withLimit(both, "upper", 5), "upper")).toBe(20);
     expect(limit(withLimit(both, "upper", null), "upper")).toBeNull();
   });
+});
+
+test("a list is reordered without losing or doubling anything", () => {
+  expect(reordered(["a", "b", "c", "d"], 0, 2)).toEqual(["b", "c", "a", "d"]);
+  expect(reordered(["a", "b", "c", "d"], 3, 0)).toEqual(["d", "a", "b", "c"]);
+  expect(reordered(["a", "b"], 1, 9)).toEqual(["a", "b"]);
+  expect(reordered(["a", "b"], 1, -3)).toEqual(["b", "a"]);
+  expect(reordered(["a", "b"], 5, 0)).toEqual(["a", "b"]);
+});
+
+test.each([
+  [1234567, "m²", "1.23 km²"], [12.345, "m²", "12.3 m²"], [0.0042, "1/m", "0.0042 1/m"], [-31.26, "°", "−31.3°"], [0, "m", "0 m"],
+])("%f %s reads %s", (value, unit, text) => expect(valueText(value, unit)).toBe(text));
+
+test.each(ORDER)("a new %s fits the ground it is added to", (kind) => {
+  const ground = { ...recipe().ground, width_m: 24, depth_m: 16 };
+  const step = newStep(kind, ground, { lowest_m: 0, highest_m: 0 });
+  expect(step.kind).toBe(kind);
+  expect(step.id).toMatch(/^[a-z0-9]{4,32}$/);
+  const numbers = Object.values(step).filter((value) => typeof value === "number");
+  expect(numbers.every(Number.isFinite)).toBe(true);
+  for (const { field, least, most } of KINDS[kind].fields) {
+    const value = (step as unknown as Record<string, number>)[field];
+    expect(value, field).toBeGreaterThanOrEqual(Math.min(least, 0.1));
+    expect(value, field).toBeLessThanOrEqual(most);
+  }
 });

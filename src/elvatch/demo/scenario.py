@@ -19,6 +19,7 @@ from elvatch.core.cover.recipe import (
     Stands,
 )
 from elvatch.core.ground.description import Ground
+from elvatch.core.ground.shaped import Run
 from elvatch.core.stock.generators import GENERATORS
 from elvatch.demo import vellin_ground
 from elvatch.workshop import Workshop
@@ -55,8 +56,21 @@ def lay_out(
             return line.id
     say("shaping the ground of Vellin Water")
     ground = vellin_ground.ground(samples)
-    workshop.grounds.shaped(ground)
+    workshop.grounds.shaped(ground, None, Run(progress=_every_fifth(say)))
     return store.sites.add(TITLE, recipe(ground, kept), "laid out the demo").id
+
+
+def _every_fifth(say: Callable[[str], None]) -> Callable[[float], None]:
+    """Return a progress that says each fifth of the way once."""
+    told = 0
+
+    def progress(share: float) -> None:
+        nonlocal told
+        if int(share * 5) > told:
+            told = int(share * 5)
+            say(f"shaping the ground: {told * 20}%")
+
+    return progress
 
 
 def recipe(ground: Ground, sets: dict[str, str]) -> Recipe:

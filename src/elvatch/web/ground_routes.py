@@ -27,6 +27,7 @@ from elvatch.workshop import Workshop
 
 T = TypeVar("T")
 _RELIEF_PX = 160
+_AT_ONCE_S = 0.6
 
 
 class _Ask(Body):
@@ -72,7 +73,7 @@ class _Look(Body):
     highest_m: float | None = None
 
 
-def _facts_json(name: str, file_name: str, file: heights.HeightFile) -> dict[str, object]:
+def _facts_json(file_name: str, name: str, file: heights.HeightFile) -> dict[str, object]:
     return {
         "file": name, "fileName": file_name, "format": file.format, "bits": file.bits, "kind": file.kind,
         "cols": file.cols, "rows": file.rows, "levels": file.levels, "step": file.step, "lowest": file.lowest,
@@ -108,16 +109,14 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
         upload = request.files.get("file")
         if upload is None:
             raise RefusalError("upload", "no file", "a height file", "choose or drop one")
-        name, data = _plain_name(upload.filename), upload.read(MOST_BYTES + 1)
-        heights.read(name, data)  # refuses what cannot be read before anything is kept
-        stored = workshop.store.files.put(data)
-        return jsonify(_facts_json(stored, name, grounds.height_file(stored, name, Reading())))
+        name = _plain_name(upload.filename)
+        return jsonify(_facts_json(name, *grounds.bring_file(name, upload.read(MOST_BYTES + 1))))
 
     @blueprint.post("/api/heights/look")
     def look() -> Any:
         wanted = body(_Look)
         file = grounds.height_file(wanted.file, wanted.file_name, wanted.reading)
-        answer = _facts_json(wanted.file, wanted.file_name, file)
+        answer = _facts_json(wanted.file_name, wanted.file, file)
         size = (wanted.width_m, wanted.depth_m, wanted.lowest_m, wanted.highest_m)
         width, depth, low, high = size
         if width is not None and depth is not None and low is not None and high is not None and low < high:
@@ -167,7 +166,10 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
             grounds.land(ground, None, Run(token, progress))
             return {}
 
-        return jsonify(job_json(jobs.start("shaping the ground", work))), 202
+        job = jobs.start("shaping the ground", work)
+        # what was shaped before is only read: the answer then says at once that it is done
+        job.ended.wait(_AT_ONCE_S)
+        return jsonify(job_json(job)), 202
 
     @blueprint.post("/api/ground/facts")
     def facts() -> Any:

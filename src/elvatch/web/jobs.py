@@ -29,6 +29,7 @@ class Job:
     result: dict[str, object] = field(default_factory=dict)
     started: float = field(default_factory=time.monotonic)
     token: Token = field(default_factory=Token)
+    ended: threading.Event = field(default_factory=threading.Event)
 
     @property
     def seconds_left(self) -> float | None:
@@ -79,6 +80,8 @@ class Jobs:
                     "Something went wrong here; the log of the server says what.",
                 )
                 raise
+            finally:
+                job.ended.set()
 
         threading.Thread(target=run, name=f"job-{job.id}", daemon=True).start()
         return job

@@ -28,6 +28,8 @@ interface Shaping {
   follow: (ground: Ground, moving: boolean) => void;
   again: () => void;
   cancel: () => void;
+  /** Another site is opened: nothing is known of its ground yet. */
+  forget: () => void;
 }
 
 export const useShaping = create<Shaping>((set, get) => {
@@ -102,6 +104,13 @@ export const useShaping = create<Shaping>((set, get) => {
       else timer = window.setTimeout(() => start(ground, of), now === null ? 0 : REST_MS);
     },
 
+    forget: () => {
+      window.clearTimeout(timer);
+      begun = null;
+      wanted = null;
+      set({ of: null, ready: false, job: null, facts: null, trouble: null });
+    },
+
     again: () => {
       const { of } = get();
       if (!wanted || of === null) return;
@@ -123,6 +132,11 @@ export function useReady(named?: Ground): boolean {
   const of = useShaping((s) => s.of);
   const ground = named ?? shown;
   return useMemo(() => ready && ground !== undefined && JSON.stringify(ground) === of, [ready, of, ground]);
+}
+
+/** Whether it is known by now if the ground has to be shaped: until then nothing need be shown of it. */
+export function useKnown(): boolean {
+  return useShaping((s) => s.ready || s.job !== null || s.trouble !== null || s.facts !== null);
 }
 
 /** The elevations between which the ground lies, as far as they are known. */

@@ -222,8 +222,10 @@ def _upgraded(data: dict[str, object]) -> dict[str, object]:
     Version 1 knew only grounds read from a file, without steps.
     """
     ground = data.get("ground")
-    if data["version"] != 1 or not isinstance(ground, dict):
+    if data["version"] != 1:
         return data
+    if not isinstance(ground, dict):
+        return {**data, "version": VERSION}
     source = {"kind": "file", **{key: ground.get(key) for key in ("file", "file_name", "lowest_m", "highest_m")}}
     size = {key: ground.get(key) for key in ("width_m", "depth_m")}
     return {**data, "version": VERSION, "ground": {**size, "source": source}}

@@ -44,6 +44,12 @@ class Terrain:
     name: str
     image: GroundImage | None = None
 
+    @property
+    def nbytes(self) -> int:
+        """Memory held, bytes."""
+        survey = self.survey
+        return survey.heights.nbytes + survey.gradient.nbytes + survey.sky.nbytes + self.relief.maxima.nbytes
+
 
 def terrain(ground: Heightfield, token: Token | None = None, image: GroundImage | None = None) -> Terrain:
     """Measure a ground and prepare it for rays, once."""

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import * as api from "../../api/client";
 import type { SetLine } from "../../api/types";
 import type { Layer, Recipe } from "../../generated/recipe";
+import { DragHandle, reordered, rowsAbove } from "../../parts/drag-handle";
 import { Panel } from "../../parts/panel";
 import { shown } from "../../parts/number";
 import { inLayer, useSite } from "../../state/site";
@@ -19,10 +20,7 @@ export function percent(share: number): string {
 }
 
 function moved(recipe: Recipe, from: number, to: number): Recipe {
-  const layers = [...recipe.layers];
-  const [layer] = layers.splice(from, 1);
-  if (layer) layers.splice(Math.min(layers.length, Math.max(0, to)), 0, layer);
-  return { ...recipe, layers };
+  return { ...recipe, layers: reordered(recipe.layers, from, to) };
 }
 
 const newId = () => crypto.getRandomValues(new Uint32Array(2)).reduce((text, n) => text + n.toString(36), "").slice(0, 12);
@@ -35,12 +33,7 @@ export function Column({ facts, serverMs }: { facts: Facts | null; serverMs: num
 
   /** Which place in the column, from the bottom, lies under a height on the page. */
   function placeAt(clientY: number): number {
-    const rows = [...(list.current?.children ?? [])];
-    const above = rows.filter((row) => {
-      const box = row.getBoundingClientRect();
-      return clientY > box.top + box.height / 2;
-    }).length;
-    return Math.max(0, rows.length - 1 - Math.min(above, rows.length - 1));
+    return Math.max(0, layers.length - 1 - Math.min(rowsAbove(list.current, clientY), layers.length - 1));
   }
 
   return (
@@ -103,7 +96,6 @@ function Stratum({ layer, index, share, reason, target, onDrag, onDrop }: Stratu
   const selected = useSite((s) => s.selected === layer.id);
   const { select, keep } = useSite.getState();
   const [naming, setNaming] = useState(false);
-  const drag = useRef<{ y: number; moved: boolean } | null>(null);
   const height = LEAST_PX + (share ?? 0.1) * ROOM_PX;
 
   function shift(by: number) {
@@ -117,40 +109,18 @@ function Stratum({ layer, index, share, reason, target, onDrag, onDrop }: Stratu
       } ${layer.on ? "" : "opacity-60"}`}
       style={{ minHeight: height }}
     >
-      <button
-        type="button"
-        className="figures grid w-[31px] shrink-0 cursor-grab place-items-center border-r border-ink text-sm font-semibold"
-        aria-label={`Layer ${index + 1}, ${layer.name}${selected ? ", selected" : ""}. Alt with the arrow keys moves it.`}
-        aria-pressed={selected}
-        title={`${layer.name}: drag to reorder, Alt+↑ or Alt+↓ does the same`}
-        onClick={() => select(layer.id)}
-        onKeyDown={(event) => {
-          if (!event.altKey || (event.key !== "ArrowUp" && event.key !== "ArrowDown")) return;
-          event.preventDefault();
-          shift(event.key === "ArrowUp" ? 1 : -1);
-        }}
-        onPointerDown={(event) => {
-          event.currentTarget.setPointerCapture(event.pointerId);
-          drag.current = { y: event.clientY, moved: false };
-        }}
-        onPointerMove={(event) => {
-          const held = drag.current;
-          if (!held) return;
-          if (!held.moved && Math.abs(event.clientY - held.y) < 5) return;
-          held.moved = true;
-          onDrag(event.clientY);
-        }}
-        onPointerUp={() => {
-          if (drag.current?.moved) onDrop(true);
-          drag.current = null;
-        }}
-        onPointerCancel={() => {
-          drag.current = null;
-          onDrop(false);
-        }}
+      <DragHandle
+        className="grid w-[31px] place-items-center border-r border-ink text-sm"
+        label={`Layer ${index + 1}, ${layer.name}${selected ? ", selected" : ""}. Alt with the arrow keys moves it.`}
+        hint={`${layer.name}: drag to reorder, Alt+↑ or Alt+↓ does the same`}
+        pressed={selected}
+        onSelect={() => select(layer.id)}
+        onShift={(way) => shift(-way)}
+        onDrag={onDrag}
+        onDrop={onDrop}
       >
         {index + 1}
-      </button>
+      </DragHandle>
       <div className="relative min-w-0 flex-1" onClick={() => select(layer.id)}>
         <img src={api.swatchUrl(layer.set)} alt="" draggable={false} className="absolute inset-0 size-full object-cover" />
         <div className="absolute inset-x-2 bottom-1 flex items-end gap-1">

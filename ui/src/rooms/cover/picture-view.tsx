@@ -6,7 +6,7 @@ import type { Spot, StandName } from "../../api/types";
 import type { Recipe, Stand } from "../../generated/recipe";
 import { shown } from "../../parts/number";
 import { useSize } from "../../parts/use-size";
-import { useReady, useShaping } from "../../state/ground";
+import { useKnown, useReady, useShaping } from "../../state/ground";
 import { useSite } from "../../state/site";
 import { PictureLoop, type Wanted } from "./picture-loop";
 
@@ -39,6 +39,7 @@ function usePicture(
 ) {
   const recipe = useSite((s) => (s.showBefore && s.before ? s.before : s.shown));
   const ready = useReady(recipe?.ground);
+  const known = useKnown();
   const moving = useSite((s) => s.moving);
   const mode = useSite((s) => s.mode);
   const selected = useSite((s) => s.selected);
@@ -69,7 +70,7 @@ function usePicture(
   const of = recipe?.stands[stand];
   const wanted = useMemo<Wanted | null>(
     () =>
-      recipe && layers && width
+      recipe && layers && width && known
         ? {
             recipe: bare ? { ...recipe, layers } : recipe,
             stand, width_px: width, height_px: height, mode: bare ? "lit" : mode, layer, preview: !ready,
@@ -78,7 +79,7 @@ function usePicture(
         : null,
     // the parts of the recipe that this picture shows
     // eslint-disable-next-line react-hooks/exhaustive-deps
-    [recipe?.ground, layers, recipe?.light, recipe?.peg, of, stand, width, height, mode, layer, ready, bare?.measure, bare?.radiusM],
+    [recipe?.ground, layers, recipe?.light, recipe?.peg, of, stand, width, height, mode, layer, ready, known, bare?.measure, bare?.radiusM],
   );
   useEffect(() => {
     if (wanted) loop.current?.want(wanted, moving);

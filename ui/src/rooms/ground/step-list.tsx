@@ -2,18 +2,12 @@
 
 import { useRef, useState } from "react";
 import type { Ground } from "../../generated/recipe";
+import { DragHandle, reordered, rowsAbove } from "../../parts/drag-handle";
 import { Panel } from "../../parts/panel";
 import { useRange } from "../../state/ground";
 import { useSite } from "../../state/site";
 import { inStep, useGroundRoom, withSteps } from "../../state/steps";
 import { KINDS, ORDER, newId, newStep, type Step, type StepKind } from "./step-kinds";
-
-function moved(steps: Step[], from: number, to: number): Step[] {
-  const next = [...steps];
-  const [step] = next.splice(from, 1);
-  if (step) next.splice(Math.min(next.length, Math.max(0, to)), 0, step);
-  return next;
-}
 
 export function StepList() {
   const ground = useSite((s) => s.shown?.ground);
@@ -23,14 +17,7 @@ export function StepList() {
   if (!ground) return null;
   const { steps } = ground;
 
-  function placeAt(clientY: number): number {
-    const rows = [...(list.current?.children ?? [])];
-    const above = rows.filter((row) => {
-      const box = row.getBoundingClientRect();
-      return clientY > box.top + box.height / 2;
-    }).length;
-    return Math.min(above, rows.length - 1);
-  }
+  const placeAt = (clientY: number) => Math.min(rowsAbove(list.current, clientY), steps.length - 1);
 
   return (
     <aside className="flex min-h-0 flex-col border-r border-rule px-3 py-2.5">
@@ -44,11 +31,11 @@ export function StepList() {
               step={step}
               index={index}
               target={dragged !== null && dragged.to === index && dragged.from !== index}
-              onMove={(to) => keep(`moved ${step.name}`, withSteps((all) => moved(all, index, to)))}
+              onMove={(to) => keep(`moved ${step.name}`, withSteps((all) => reordered(all, index, to)))}
               onDrag={(y) => setDragged({ from: index, to: placeAt(y) })}
               onDrop={(done) => {
                 if (done && dragged && dragged.from !== dragged.to) {
-                  keep(`moved ${step.name}`, withSteps((all) => moved(all, dragged.from, dragged.to)));
+                  keep(`moved ${step.name}`, withSteps((all) => reordered(all, dragged.from, dragged.to)));
                 }
                 setDragged(null);
               }}
@@ -98,45 +85,24 @@ interface StepLineProps {
 function StepLine({ step, index, target, onMove, onDrag, onDrop }: StepLineProps) {
   const selected = useGroundRoom((s) => s.selected === step.id);
   const { keep } = useSite.getState();
-  const drag = useRef<{ y: number; moved: boolean } | null>(null);
   return (
     <li
       className={`relative flex touch-none items-stretch border-b border-rule bg-raised select-none ${selected ? "z-10 outline-2 outline-accent" : ""} ${
         target ? "shadow-[inset_0_3px_var(--color-accent)]" : ""
       }`}
     >
-      <button
-        type="button"
-        className="figures w-7 shrink-0 cursor-grab border-r border-rule text-center text-xs font-semibold"
-        aria-label={`Step ${index + 1}, ${step.name}. Drag to reorder, Alt with the arrow keys moves it.`}
-        title="Drag to reorder, Alt+↑ or Alt+↓ does the same"
-        onClick={() => useGroundRoom.setState({ selected: step.id })}
-        onKeyDown={(event) => {
-          if (!event.altKey || (event.key !== "ArrowUp" && event.key !== "ArrowDown")) return;
-          event.preventDefault();
-          onMove(index + (event.key === "ArrowUp" ? -1 : 1));
-        }}
-        onPointerDown={(event) => {
-          event.currentTarget.setPointerCapture(event.pointerId);
-          drag.current = { y: event.clientY, moved: false };
-        }}
-        onPointerMove={(event) => {
-          const held = drag.current;
-          if (!held || (!held.moved && Math.abs(event.clientY - held.y) < 5)) return;
-          held.moved = true;
-          onDrag(event.clientY);
-        }}
-        onPointerUp={() => {
-          if (drag.current?.moved) onDrop(true);
-          drag.current = null;
-        }}
-        onPointerCancel={() => {
-          drag.current = null;
-          onDrop(false);
-        }}
+      <DragHandle
+        className="w-7 border-r border-rule text-center text-xs"
+        label={`Step ${index + 1}, ${step.name}. Drag to reorder, Alt with the arrow keys moves it.`}
+        hint="Drag to reorder, Alt+↑ or Alt+↓ does the same"
+        pressed={selected}
+        onSelect={() => useGroundRoom.setState({ selected: step.id })}
+        onShift={(way) => onMove(index + way)}
+        onDrag={onDrag}
+        onDrop={onDrop}
       >
         {index + 1}
-      </button>
+      </DragHandle>
       <button
         type="button"
         aria-pressed={selected}

@@ -268,7 +268,7 @@ function Guesses({ look, first, onChoose }: { look: Look; first: HeightFacts; on
   );
 }
 
-/** The four turns side by side, and flips. */
+/** The four turns and the two flips side by side. */
 function Turns({ look, onRead }: { look: Look; onRead: (change: Partial<Reading>) => void }) {
   const { reading } = look;
   return (
@@ -279,16 +279,10 @@ function Turns({ look, onRead }: { look: Look; onRead: (change: Partial<Reading>
           <SmallRelief key={turns} look={{ ...look, reading: { ...reading, quarter_turns: turns } }} chosen={reading.quarter_turns === turns}
             label={turns === 0 ? "as it is" : `turned ${turns * 90}°`} onChoose={() => onRead({ quarter_turns: turns })} />
         ))}
-        <div className="ml-2 self-center">
-          <label className="flex items-center gap-1.5">
-            <input type="checkbox" className="accent-ink" checked={reading.flip_east_west} onChange={(event) => onRead({ flip_east_west: event.target.checked })} />
-            flip east and west
-          </label>
-          <label className="flex items-center gap-1.5">
-            <input type="checkbox" className="accent-ink" checked={reading.flip_north_south} onChange={(event) => onRead({ flip_north_south: event.target.checked })} />
-            flip north and south
-          </label>
-        </div>
+        {(["flip_east_west", "flip_north_south"] as const).map((flip) => (
+          <SmallRelief key={flip} look={{ ...look, reading: { ...reading, [flip]: !reading[flip] } }} chosen={reading[flip]}
+            label={flip === "flip_east_west" ? "flip east and west" : "flip north and south"} onChoose={() => onRead({ [flip]: !reading[flip] })} />
+        ))}
       </div>
     </>
   );

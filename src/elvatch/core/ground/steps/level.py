@@ -8,9 +8,12 @@ from elvatch.core.ground.description import LevelStep
 from elvatch.core.ground.shaped import Map, Run, Shaped
 
 
+_SOFTEST_M = 1e-6
+
+
 def soft_least(a: Map, b: Map, soft_m: float) -> Map:
     """Return the lower of two maps, rounded where they meet within ``soft_m`` (Quilez 2013)."""
-    if soft_m <= 0.0:
+    if soft_m < _SOFTEST_M:
         return np.minimum(a, b)
     near = np.maximum(np.float32(soft_m) - np.abs(a - b), 0)
     result: Map = np.minimum(a, b) - near * near * np.float32(0.25 / soft_m)

@@ -24,7 +24,7 @@ from elvatch.core.cover.recipe import Fit, HandOff, Layer, Peg, Recipe, Stand, S
 from elvatch.core.formats import png, tiff
 from elvatch.core.ground.description import Ground
 from elvatch.core.ground.measures import KINDS, MeasureName
-from elvatch.core.ground.sampling import filtered_for, texels
+from elvatch.core.ground.sampling import texel_rows
 from elvatch.core.ground.shaped import Run
 from elvatch.core.ground.slope import slope_deg
 from elvatch.core.handoff import bake
@@ -224,16 +224,18 @@ class Workshop:
     ) -> tuple[bytes, tuple[int, int]]:
         """Return a measure as a TIFF of 32-bit floats, and its size; the ground's own samples without a size."""
         values = self.grounds.measures(ground).map(name, radius_m)
-        if size_px is not None:
-            if not 16 <= size_px <= 32768:
-                raise RefusalError("--size", str(size_px), "16 to 32768 pixels", "correct it")
-            width, height = bake.size_of(ground, size_px)
-            values = texels(filtered_for(values, width, height), width, height, 0, height)
         kind = KINDS[name]
+        if size_px is not None and not 16 <= size_px <= 32768:
+            raise RefusalError("--size", str(size_px), "16 to 32768 pixels", "correct it")
+        width, height = bake.size_of(ground, size_px) if size_px is not None else values.shape[::-1]
+        # a map as large as the ground's own grid is that grid, sample for sample
+        sampled = texel_rows(values, width, height, kind.scale == "compass") if size_px is not None else None
+
+        def rows_of(first: int, last: int) -> NDArray[np.float32]:
+            return values[first:last] if sampled is None else sampled(first, last)
+
         stream = io.BytesIO()
-        height, width = values.shape
-        about = f"{kind.title.lower()}, {kind.unit}: {kind.about}"
-        tiff.write(stream, lambda first, last: values[first:last], width, height, about)
+        tiff.write(stream, rows_of, width, height, f"{kind.title.lower()}, {kind.unit}: {kind.about}")
         return stream.getvalue(), (width, height)
 
     def sheet(self, title: str, recipe: Recipe) -> list[bake.SheetFile]:

@@ -214,3 +214,19 @@ def test_terraces_of_no_sharpness_change_nothing() -> None:
     land = plane(20, 30)
     step = d.TerraceStep(id="step", name="x", spacing_m=3, sharpness=0, irregularity=0)
     np.testing.assert_allclose(terrace.apply(Shaped(land), step, Run()).ground.heights_m, land.heights_m, atol=1e-4)
+
+
+@given(heights, st.integers(5, 40), st.integers(5, 40))
+@FEW
+def test_texels_of_any_map_stay_within_its_range(values: np.ndarray, width: int, height: int) -> None:
+    made = sampling.texel_rows(values, width, height)(0, height)
+    assert values.min() <= made.min()
+    assert made.max() <= values.max()
+
+
+def test_bearings_are_never_averaged() -> None:
+    # ground that faces a little east and a little west of north in turn: no mean of the two faces south
+    values = np.where(np.indices((65, 65)).sum(axis=0) % 2 == 0, 359.0, 1.0).astype(np.float32)
+    made = sampling.texel_rows(values, 20, 20, bearings=True)(0, 20)
+    assert set(np.unique(made)) <= {1.0, 359.0}
+    assert 100 < sampling.texel_rows(values, 20, 20)(0, 20).mean() < 260, "as plain numbers they would be"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import numpy as np
 from numpy.typing import NDArray
@@ -138,13 +139,6 @@ def _texel_rows(
             out[row, col] = top + (low - top) * v
 
 
-def filtered_for(image: NDArray[np.float32], width_px: int, height_px: int) -> NDArray[np.float32]:
-    """Return a map smoothed as far as fewer texels than it has samples need it."""
-    fewer = [(samples - 1) / texels for samples, texels in zip(image.shape[::-1], (width_px, height_px), strict=True)]
-    sigma_x, sigma_y = (0.4 * math.sqrt(max(f * f - 1.0, 0.0)) for f in fewer)
-    return blur(image, sigma_x, sigma_y) if sigma_x > 0.0 or sigma_y > 0.0 else image
-
-
 def texels(image: NDArray[np.float32], width_px: int, height_px: int, first: int, last: int) -> NDArray[np.float32]:
     """Return rows ``first`` to ``last - 1`` of a map as texels, whose places are their middles; bilinear.
 
@@ -160,3 +154,41 @@ def texels(image: NDArray[np.float32], width_px: int, height_px: int, first: int
     out = np.empty((last - first, width_px), np.float32)
     over_bands(last - first, lambda a, b: _texel_rows(image, width_px, height_px, first, out, a, b))
     return out
+
+
+def _nearest(image: NDArray[np.float32], width_px: int, height_px: int, first: int, last: int) -> NDArray[np.float32]:
+    rows, cols = image.shape
+    down = ((np.arange(first, last) + 0.5) / height_px * (rows - 1) + 0.5).astype(np.int64)
+    right = ((np.arange(width_px) + 0.5) / width_px * (cols - 1) + 0.5).astype(np.int64)
+    result: NDArray[np.float32] = image[down[:, None], right[None, :]]
+    return result
+
+
+def texel_rows(
+    image: NDArray[np.float32], width_px: int, height_px: int, bearings: bool = False
+) -> Callable[[int, int], NDArray[np.float32]]:
+    """Return what gives rows of texels of a map, smoothed once as far as fewer texels than samples need it.
+
+    Parameters
+    ----------
+    image : ndarray, shape (rows, cols), float32
+        Samples on the corners of the ground.
+    width_px, height_px : int
+        Size of the whole map of texels.
+    bearings : bool
+        Whether values are compass degrees, of which no mean can be taken: the nearest is given.
+
+    Returns
+    -------
+    callable
+        Given the first row and the one after the last, returns them, shape (n, width_px), float32.
+        No value lies outside the range of the samples.
+    """
+    if bearings:
+        return lambda first, last: _nearest(image, width_px, height_px, first, last)
+    fewer = [(samples - 1) / count for samples, count in zip(image.shape[::-1], (width_px, height_px), strict=True)]
+    sigma_x, sigma_y = (0.4 * math.sqrt(max(f * f - 1.0, 0.0)) for f in fewer)
+    source = image
+    if sigma_x > 0.0 or sigma_y > 0.0:
+        source = np.clip(blur(image, sigma_x, sigma_y), image.min(), image.max())
+    return lambda first, last: texels(source, width_px, height_px, first, last)

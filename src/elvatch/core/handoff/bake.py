@@ -31,7 +31,7 @@ from elvatch.core.cover.recipe import MapName, Recipe
 from elvatch.core.formats import png, tiff
 from elvatch.core.ground.description import Ground
 from elvatch.core.ground.measures import KINDS, MeasureName, Measures
-from elvatch.core.ground.sampling import filtered_for, texels
+from elvatch.core.ground.sampling import texel_rows
 from elvatch.core.ground.survey import Survey
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import RefusalError
@@ -256,12 +256,13 @@ def _write_measure(file: SheetFile, measures: Measures, folder: Path, token: Tok
     """Write a measure as 32-bit floats in its own unit, strip by strip."""
     if file.measure is None:
         raise ValueError(f"{file.name} is no measure")
-    values = filtered_for(measures.map(file.measure, token=token), file.width_px, file.height_px)
+    values = measures.map(file.measure, token=token)
+    rows = texel_rows(values, file.width_px, file.height_px, KINDS[file.measure].scale == "compass")
 
     def rows_of(first: int, last: int) -> NDArray[np.float32]:
         if token is not None:
             token.check()
-        return texels(values, file.width_px, file.height_px, first, last)
+        return rows(first, last)
 
     with (folder / file.name).open("wb") as stream:
         tiff.write(stream, rows_of, file.width_px, file.height_px, file.meaning)

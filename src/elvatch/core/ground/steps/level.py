@@ -7,7 +7,6 @@ import numpy as np
 from elvatch.core.ground.description import LevelStep
 from elvatch.core.ground.shaped import Map, Run, Shaped
 
-
 _SOFTEST_M = 1e-6
 
 

@@ -5,7 +5,6 @@ Keeps what is costly: read files, the ground after each step, measured grounds.
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -145,10 +144,6 @@ class Grounds:
 
         return self._shaped.get(name, make)
 
-    def is_ready(self, ground: Ground) -> bool:
-        """Whether a ground need not be shaped any more."""
-        return self._shaped.peek(shaping.name_of(ground)) is not None
-
     def land(self, ground: Ground, samples: int | None = None, run: Run | None = None) -> Terrain:
         """Return a ground measured for pictures."""
         name = shaping.name_of(ground, samples)
@@ -256,21 +251,20 @@ class Grounds:
             value = float(drape.values[min(row, land.rows - 1), min(col, land.cols - 1)])
         return land.elevation_at(east, north), value
 
-    def look_at_file(
-        self, name: str, shown_as: str, reading: Reading, size_px: int
-    ) -> tuple[heights.HeightFile, Callable[[], bytes]]:
-        """Return a height file as read in a certain way, and a maker of its small relief as PNG."""
-        file = self.height_file(name, shown_as, reading)
-
-        def relief() -> bytes:
-            longest = max(file.rows, file.cols)
-            # a gentle relief that shows shape whatever the true size may be
-            width, depth = file.cols / longest, file.rows / longest
-            land = terrain(heights.place(file, width, depth, 0.0, 0.12))
-            size = max(16, round(size_px * width)), max(16, round(size_px * depth))
-            return png.encode(relief_map.draw(land.survey, *size, 0.0))
-
-        return file, relief
+    def relief_of_file(self, name: str, shown_as: str, reading: Reading, size_px: int) -> bytes:
+        """Return a small relief of a height file as read in a certain way, as PNG."""
+        # turns and flips of one reading share its decoding
+        plain = {"flip_east_west": False, "flip_north_south": False, "quarter_turns": 0}
+        file = self.height_file(name, shown_as, reading.model_copy(update=plain))
+        step = max(1, max(file.rows, file.cols) // (2 * size_px))
+        values = heights.turned(file.values[::step, ::step], reading)
+        rows, cols = values.shape
+        # a gentle relief that shows shape whatever the true size may be
+        width, depth = cols / max(rows, cols), rows / max(rows, cols)
+        low, rise = float(values.min()), max(float(np.ptp(values)), 1e-9)
+        land = terrain(Heightfield(np.ascontiguousarray((values - low) * np.float32(0.12 / rise)), width, depth))
+        size = max(16, round(size_px * width)), max(16, round(size_px * depth))
+        return png.encode(relief_map.draw(land.survey, *size, 0.0))
 
     def steepness(
         self, file: heights.HeightFile, size_m: tuple[float, float], range_m: tuple[float, float]

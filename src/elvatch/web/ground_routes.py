@@ -127,8 +127,8 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
     @blueprint.post("/api/heights/relief")
     def relief() -> Response:
         wanted = body(_Look)
-        _, picture = grounds.look_at_file(wanted.file, wanted.file_name, wanted.reading, _RELIEF_PX)
-        return Response(picture(), mimetype="image/png")
+        picture = grounds.relief_of_file(wanted.file, wanted.file_name, wanted.reading, _RELIEF_PX)
+        return Response(picture, mimetype="image/png")
 
     @blueprint.post("/api/ground/image")
     def bring_image() -> Any:

@@ -50,7 +50,7 @@ class HeightFile:
     when there are few, else 0; ``share_lowest`` and ``share_highest`` of the samples that lie at
     either limit, 0..1; ``holes`` samples that were missing; ``pages``, ``channels`` what else
     there is; ``cell_m`` the cell's size where the file tells it; ``guesses`` of a file without a
-    header, the best first.
+    header whose layout was not given, the best first.
     """
 
     format: str
@@ -123,14 +123,11 @@ def read(name: str, data: bytes, reading: Reading | None = None) -> HeightFile:
     """
     reading = reading or Reading()
     format_ = _format_of(name, data, reading)
-    decoded = format_.decode(name, data, reading)
     guesses: tuple[raw.Guess, ...] = ()
-    if format_ is _RAW:
-        try:
-            guesses = tuple(raw.guesses(name, data))
-        except RefusalError:
-            if reading.raw is None:
-                raise
+    if format_ is _RAW and reading.raw is None:
+        guesses = tuple(raw.guesses(name, data))
+        reading = reading.model_copy(update={"raw": guesses[0].layout})
+    decoded = format_.decode(name, data, reading)
     return _with_facts(name, format_.name, decoded, reading, guesses)
 
 
@@ -153,12 +150,18 @@ def _holes(name: str, decoded: Decoded, reading: Reading) -> NDArray[np.bool_]:
 
 
 def _level_facts(values: Samples) -> tuple[int, float]:
-    levels = np.unique(values)
+    if values.dtype.itemsize <= 2 and values.dtype.kind in "ui":
+        # counting is quicker than sorting
+        lowest = int(values.min())
+        levels = np.flatnonzero(np.bincount(values.ravel().astype(np.int32) - lowest)) + lowest
+    else:
+        levels = np.unique(values)
     few = len(levels) <= _FEW_LEVELS
     return len(levels), mend.level_step(levels) if few else 0.0
 
 
-def _turned(values: Samples, reading: Reading) -> Samples:
+def turned(values: Samples, reading: Reading) -> Samples:
+    """Return samples flipped and turned as a reading says, flips first, quarter turns clockwise."""
     if reading.flip_east_west:
         values = values[:, ::-1]
     if reading.flip_north_south:
@@ -193,7 +196,7 @@ def _with_facts(
     kinds = {"u": "whole numbers", "i": "whole numbers with sign", "f": "float"}
     return HeightFile(
         format=format_name,
-        values=np.ascontiguousarray(_turned(values, reading)),
+        values=np.ascontiguousarray(turned(values, reading)),
         bits=decoded.values.dtype.itemsize * 8,
         kind=kinds[decoded.values.dtype.kind],
         levels=levels,

@@ -53,8 +53,10 @@ def _dtype(layout: RawLayout) -> np.dtype[np.generic]:
 
 
 def decode(name: str, data: bytes, reading: Reading) -> Decoded:
-    """Decode headerless samples by the reading's layout, or by the best guess where it names none."""
-    layout = reading.raw or guesses(name, data)[0].layout
+    """Decode headerless samples by the reading's layout; :func:`guesses` gives one where it is not known."""
+    layout = reading.raw
+    if layout is None:
+        raise RefusalError(name, "no header", "a layout", "give width, height and sample type")
     check_size(name, layout.width, layout.height)
     dtype = _dtype(layout)
     wanted = layout.width * layout.height * dtype.itemsize

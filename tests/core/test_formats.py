@@ -137,7 +137,16 @@ def test_an_impossible_size_is_refused(size: tuple[float, float, float, float]) 
 
 @given(st.binary(max_size=400))
 def test_any_bytes_are_read_or_refused(data: bytes) -> None:
-    for head in (b"", b"\x89PNG\r\n\x1a\n", b"II*\x00", b"\x93NUMPY\x01\x00", pil(GREY8)[:40]):
+    heads = (
+        b"",
+        b"\x89PNG\r\n\x1a\n",
+        b"II*\x00",
+        b"\x93NUMPY\x01\x00",
+        pil(GREY8)[:40],
+        b"\x76\x2f\x31\x01\x02\x00\x00\x00",
+        b"ncols 9\nnrows 9\n",
+    )
+    for head in heads:
         try:
             heights.read("fuzz", head + data)
         except RefusalError:

@@ -283,3 +283,73 @@ def test_what_is_no_colour_image_is_refused(
     assert answer.status_code == 422
     assert message in answer.get_json()["message"]
     assert list((workshop.store.folder / "files").rglob("*")) == []
+
+
+@pytest.mark.parametrize(
+    ("reading", "message"),
+    [
+        ({"raw": {"width": 20_000, "height": 20_000, "samples": "f32"}}, "samples, expected at most"),
+        ({"raw": {"width": 500, "height": 500}}, "bytes, expected 500000 for 500 x 500"),
+        ({"raw": {"width": 0, "height": 10}}, "width"),
+        ({"raw": {"width": 10, "height": 10, "samples": "u64"}}, "samples"),
+        ({"quarter_turns": 9}, "quarter_turns"),
+        ({"page": -1}, "page"),
+        ({"surprise": 1}, "surprise"),
+    ],
+)
+def test_a_hostile_reading_is_refused_in_words(client: FlaskClient, reading: dict[str, object], message: str) -> None:
+    x, y = np.meshgrid(np.linspace(0, 5, 64), np.linspace(0, 4, 64))
+    stored = bring(client, "h.raw", (9000 * np.sin(x) * np.cos(y)).astype("<i2").tobytes()).get_json()["file"]
+    for path in ("heights/look", "heights/relief"):
+        answer = client.post(f"/api/{path}", json={"file": stored, "file_name": "h.raw", "reading": reading})
+        assert answer.status_code in (400, 422), path
+        assert message in answer.get_json()["message"], path
+
+
+@pytest.mark.parametrize("name", ["../../etc/passwd", "f" * 40, "F" * 40, ""])
+def test_a_file_is_only_found_by_its_content_name(client: FlaskClient, name: str) -> None:
+    for path in ("heights/look", "heights/relief"):
+        answer = client.post(f"/api/{path}", json={"file": name, "file_name": "h.raw"})
+        assert answer.status_code in (400, 422)
+    over = FLAT | {"picture": {"file": name, "file_name": "x.png"}}
+    answer = client.post(
+        "/api/ground/map", json={"ground": over, "width_px": 64, "height_px": 64, "measure": "image"}
+    )
+    assert answer.status_code in (400, 422)
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        {"width_px": 5},
+        {"width_px": 10**9},
+        {"contour_m": -1},
+        {"measure": "magic"},
+        {"radius_m": 0},
+        {"radius_m": 1e9},
+    ],
+)
+def test_a_hostile_map_is_refused(client: FlaskClient, change: dict[str, object]) -> None:
+    asked = {"ground": FLAT, "width_px": 64, "height_px": 64} | change
+    answer = client.post("/api/ground/map", json=asked)
+    assert answer.status_code == 400
+    assert next(iter(change)) in answer.get_json()["message"]
+
+
+def test_amounts_at_their_limits_end_in_ground_or_in_words(client: FlaskClient) -> None:
+    tall = FORM | {"height_m": 10_000, "size_m": 1, "detail": 12, "roughness": 1}
+    steps = {
+        "settle": {"kind": "settle", "id": "one1", "name": "x", "repose_deg": 2},
+        "runoff": {"kind": "runoff", "id": "one1", "name": "x", "rounds": 30, "rain": 1, "carry": 1, "softness": 1},
+        "rivers": {"kind": "rivers", "id": "one1", "name": "x", "rounds": 2, "cut": 1, "creep_m": 500},
+        "warp": {"kind": "warp", "id": "one1", "name": "x", "amount_m": 5000, "size_m": 0.01},
+        "terrace": {"kind": "terrace", "id": "one1", "name": "x", "spacing_m": 1e-6},
+        "ridges": {"kind": "ridges", "id": "one1", "name": "x", "radius_m": 1e-6},
+        "smooth": {"kind": "smooth", "id": "one1", "name": "x", "radius_m": 5000},
+        "course": {"kind": "course", "id": "one1", "name": "x", "points": [POINT, POINT]},
+    }  # fmt: skip
+    for name, step in steps.items():
+        small = GROUND | {"source": {"kind": "flat", "samples": 65}, "steps": [tall, step]}
+        facts = post(client, "ground/facts", ground=small).get_json()
+        assert np.isfinite([facts["lowestM"], facts["highestM"], facts["steepestDeg"]]).all(), name
+        assert facts["lowestM"] <= facts["highestM"], name

@@ -1,0 +1,92 @@
+"""A ground asked for its numbers: facts, histogram, cuts, places, against shapes whose answers are known."""
+
+from __future__ import annotations
+
+import io
+
+import numpy as np
+import pytest
+import tifffile
+
+from elvatch.core.ground.description import Ground, LevelStep
+from elvatch.core.ground.heightfield import Heightfield
+from elvatch.workshop import Workshop
+from tests.conftest import file_ground, plane
+from tests.core.shapes import ground_of
+
+
+def stored(workshop: Workshop, land: Heightfield) -> Ground:
+    stream = io.BytesIO()
+    np.save(stream, land.heights_m)
+    return file_ground(land, workshop.store.files.put(stream.getvalue()))
+
+
+def test_facts_of_a_plane(workshop: Workshop) -> None:
+    facts = workshop.grounds.facts(stored(workshop, plane(20, 90)))
+    assert (facts.rows, facts.cols, facts.left) == (65, 65, False)
+    assert facts.cell_x_m == pytest.approx(100 / 64)
+    assert facts.steepest_deg == pytest.approx(20, abs=0.01)
+    assert facts.mean_deg == pytest.approx(20, abs=0.01)
+    assert facts.highest_m - facts.lowest_m == pytest.approx(100 * np.tan(np.radians(20)), abs=1e-3)
+    assert facts.share_lowest == pytest.approx(1 / 65, abs=0.002)
+
+
+def test_a_cut_off_summit_shows_in_the_facts(workshop: Workshop) -> None:
+    hill = ground_of(lambda x, y: 40 * np.exp(-(x * x + y * y) / 900))
+    whole = stored(workshop, hill)
+    assert workshop.grounds.facts(whole).share_highest < 0.001
+    top = LevelStep(id="step", name="x", level_m=20, fill=False, soft_m=0)
+    facts = workshop.grounds.facts(whole.model_copy(update={"steps": (top,)}))
+    expected = float((hill.heights_m >= 20).mean())
+    assert facts.share_highest == pytest.approx(expected, abs=0.002)
+    assert facts.highest_m == 20
+
+
+def test_a_histogram_counts_every_sample_where_it_lies(workshop: Workshop) -> None:
+    ground = stored(workshop, plane(20, 90))
+    drape = workshop.grounds.drape(ground, "elevation", None, None, None)
+    found = workshop.grounds.histogram(drape)
+    assert found.counts.sum() == 65 * 65
+    assert found.mean == pytest.approx(50, abs=1e-3)
+    # a plane has as much ground at every elevation, the ends of the ramp aside
+    assert found.counts[2:-3].max() <= 65 * 2
+    steep = workshop.grounds.histogram(workshop.grounds.drape(ground, "slope", None, None, None))
+    assert np.count_nonzero(steep.counts) <= 3
+
+
+def test_a_cut_follows_the_ground_between_its_ends(workshop: Workshop) -> None:
+    ground = stored(workshop, plane(20, 90))
+    cut = workshop.grounds.cut(ground, (10, 50), (90, 50))
+    assert (cut.distance_m[0], cut.distance_m[-1]) == (0, 80)
+    np.testing.assert_allclose(cut.elevation_m, 50 + np.tan(np.radians(20)) * (cut.distance_m - 40), atol=1e-2)
+    across = workshop.grounds.cut(ground, (30, 0), (30, 100))
+    assert np.ptp(across.elevation_m) < 1e-3
+
+
+def test_a_place_is_answered_inside_and_beyond_the_border(workshop: Workshop) -> None:
+    ground = stored(workshop, plane(20, 90))
+    drape = workshop.grounds.drape(ground, "slope", None, None, None)
+    elevation, steep = workshop.grounds.at(ground, 75, 20, drape)
+    assert elevation == pytest.approx(50 + 25 * np.tan(np.radians(20)), abs=1e-2)
+    assert steep == pytest.approx(20, abs=0.01)
+    beyond, _ = workshop.grounds.at(ground, 1e6, 20, None)
+    assert beyond == pytest.approx(50 + 50 * np.tan(np.radians(20)), abs=1e-2)
+
+
+def test_a_measure_without_a_size_is_the_grounds_own_grid(workshop: Workshop) -> None:
+    land = ground_of(lambda x, y: 30 * np.cos(x / 20) + 0.2 * y)
+    ground = stored(workshop, land)
+    data, size = workshop.measure_tiff(ground, "elevation", None)
+    assert size == (129, 129)
+    np.testing.assert_allclose(tifffile.imread(io.BytesIO(data)), land.heights_m, atol=1e-3)
+    _, half = workshop.measure_tiff(ground, "slope", 64)
+    assert half == (64, 64)
+
+
+def test_the_same_ground_is_measured_once(workshop: Workshop) -> None:
+    ground = stored(workshop, plane(20, 90))
+    assert workshop.grounds.land(ground) is workshop.grounds.land(ground.model_copy(deep=True))
+    assert workshop.grounds.measures(ground) is workshop.grounds.measures(ground)
+    wider = ground.model_copy(update={"width_m": 200.0})
+    assert workshop.grounds.land(wider) is not workshop.grounds.land(ground)
+    assert workshop.grounds.facts(wider).steepest_deg < 12

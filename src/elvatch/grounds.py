@@ -19,6 +19,7 @@ from elvatch.core.ground import measures, shaping
 from elvatch.core.ground.description import FileSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import MeasureName, Measures
+from elvatch.core.ground.sampling import nearest_samples
 from elvatch.core.ground.shaped import Run, Shaped
 from elvatch.core.kept import Kept
 from elvatch.core.kernel import sources_digest
@@ -214,7 +215,7 @@ class Grounds:
     ) -> bytes:  # fmt: skip
         """Return the relief map as PNG, its colours a measure's where one is given."""
         survey = self.land(ground, samples, Run(token) if token else None).survey
-        tint = drape.colours(*relief_map.pixel_places(drape.values.shape, *size_px)) if drape else None
+        tint = drape.colours(*nearest_samples(drape.values.shape, *size_px)) if drape else None
         return png.encode(relief_map.draw(survey, *size_px, contour_m, tint, token))
 
     @staticmethod

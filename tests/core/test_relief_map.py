@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from elvatch.core.ground.measures import Scale
+from elvatch.core.ground.sampling import nearest_samples
 from elvatch.core.ground.survey import survey
 from elvatch.core.picture import ramp, relief_map
 from tests.conftest import plane
@@ -55,7 +56,7 @@ def test_slopes_to_the_north_west_are_light() -> None:
 def test_a_measure_is_shown_in_its_ramps_colours() -> None:
     land = plane(0, samples=65)
     values = np.tile(np.linspace(0, 1, 65, dtype=np.float32), (65, 1))
-    tint = ramp.colours(values[relief_map.pixel_places(values.shape, 65, 20)], "even", 0.0, 1.0)
+    tint = ramp.colours(values[nearest_samples(values.shape, 65, 20)], "even", 0.0, 1.0)
     shown = relief_map.draw(survey(land), 65, 20, 0.0, tint)[10].astype(int).sum(axis=1)
     assert (np.diff(shown) <= 2).all()
     assert shown[0] - shown[-1] > 300

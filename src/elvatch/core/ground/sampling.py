@@ -156,12 +156,14 @@ def texels(image: NDArray[np.float32], width_px: int, height_px: int, first: int
     return out
 
 
-def _nearest(image: NDArray[np.float32], width_px: int, height_px: int, first: int, last: int) -> NDArray[np.float32]:
-    rows, cols = image.shape
-    down = ((np.arange(first, last) + 0.5) / height_px * (rows - 1) + 0.5).astype(np.int64)
+def nearest_samples(
+    shape: tuple[int, ...], width_px: int, height_px: int
+) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Return the rows (height_px, 1) and columns (1, width_px) of a map's samples nearest to texels' middles."""
+    rows, cols = shape[:2]
+    down = ((np.arange(height_px) + 0.5) / height_px * (rows - 1) + 0.5).astype(np.int64)
     right = ((np.arange(width_px) + 0.5) / width_px * (cols - 1) + 0.5).astype(np.int64)
-    result: NDArray[np.float32] = image[down[:, None], right[None, :]]
-    return result
+    return down[:, None], right[None, :]
 
 
 def texel_rows(
@@ -185,7 +187,8 @@ def texel_rows(
         No value lies outside the range of the samples.
     """
     if bearings:
-        return lambda first, last: _nearest(image, width_px, height_px, first, last)
+        down, right = nearest_samples(image.shape, width_px, height_px)
+        return lambda first, last: image[down[first:last], right]
     fewer = [(samples - 1) / count for samples, count in zip(image.shape[::-1], (width_px, height_px), strict=True)]
     sigma_x, sigma_y = (0.4 * math.sqrt(max(f * f - 1.0, 0.0)) for f in fewer)
     source = image

@@ -76,16 +76,6 @@ def _lights() -> NDArray[np.float64]:
     )
 
 
-def pixel_places(
-    shape: tuple[int, ...], width_px: int, height_px: int
-) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    """Return the rows and columns of a map's samples nearest to the middles of pixels."""
-    rows, cols = shape[:2]
-    down = ((np.arange(height_px) + 0.5) / height_px * (rows - 1) + 0.5).astype(np.int64)
-    right = ((np.arange(width_px) + 0.5) / width_px * (cols - 1) + 0.5).astype(np.int64)
-    return down[:, None], right[None, :]
-
-
 def draw(
     survey: Survey, width_px: int, height_px: int, contour_m: float,
     tint: NDArray[np.float32] | None = None, token: Token | None = None,

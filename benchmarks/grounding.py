@@ -12,9 +12,10 @@ from benchmarks.measure import Line, best_of, seconds
 from elvatch.core.ground import curvature, drainage, shaping, slope
 from elvatch.core.ground import description as d
 from elvatch.core.ground.heightfield import Heightfield
-from elvatch.core.ground.shaped import Run, Shaped
+from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.steps import form, rivers, runoff
 from elvatch.core.kept import Kept
+from elvatch.core.run import Run
 
 Map = NDArray[np.float32]
 

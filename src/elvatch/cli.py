@@ -18,10 +18,10 @@ from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.formats.reading import RawLayout, Reading
 from elvatch.core.ground import measures
 from elvatch.core.ground.description import Ground
-from elvatch.core.ground.shaped import Run
 from elvatch.core.picture.modes import MODES
 from elvatch.core.picture.picture import View
 from elvatch.core.refusal import RefusalError
+from elvatch.core.run import Run
 from elvatch.demo import scenario
 from elvatch.store.store import Store
 from elvatch.workshop import Workshop

@@ -20,13 +20,14 @@ from elvatch.core.ground.description import FileSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import MeasureName, Measures
 from elvatch.core.ground.sampling import nearest_samples
-from elvatch.core.ground.shaped import Run, Shaped
+from elvatch.core.ground.shaped import Shaped
 from elvatch.core.kept import Kept
 from elvatch.core.kernel import sources_digest
 from elvatch.core.parallel import Token
 from elvatch.core.picture import ramp, relief_map
 from elvatch.core.picture.picture import Drape, Terrain, terrain
 from elvatch.core.refusal import RefusalError
+from elvatch.core.run import Run
 from elvatch.store.store import Store
 
 PREVIEW_SAMPLES = 257

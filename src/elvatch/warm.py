@@ -15,12 +15,12 @@ from elvatch.core.ground import description as d
 from elvatch.core.ground import shaping
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.measures import NAMES, Measures
-from elvatch.core.ground.shaped import Run
 from elvatch.core.handoff import bake
 from elvatch.core.kept import Kept
 from elvatch.core.picture import relief_map
 from elvatch.core.picture.picture import Booth, View, terrain
 from elvatch.core.picture.swatch import swatch
+from elvatch.core.run import Run
 from elvatch.core.stock import generators
 
 

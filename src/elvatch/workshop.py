@@ -25,7 +25,6 @@ from elvatch.core.formats import png, tiff
 from elvatch.core.ground.description import Ground
 from elvatch.core.ground.measures import KINDS, MeasureName
 from elvatch.core.ground.sampling import texel_rows
-from elvatch.core.ground.shaped import Run
 from elvatch.core.ground.slope import slope_deg
 from elvatch.core.handoff import bake
 from elvatch.core.kept import Kept
@@ -34,6 +33,7 @@ from elvatch.core.picture import camera, scene
 from elvatch.core.picture.picture import Booth, Drape, Facts, Terrain, View, scene_of
 from elvatch.core.picture.swatch import swatch
 from elvatch.core.refusal import RefusalError
+from elvatch.core.run import Run
 from elvatch.core.stock import generators
 from elvatch.grounds import Grounds
 from elvatch.store.sites import SiteState

@@ -12,8 +12,8 @@ from skimage.morphology import reconstruction
 from elvatch.core import noise
 from elvatch.core.ground import drainage, slope
 from elvatch.core.ground.heightfield import Heightfield
-from elvatch.core.ground.shaped import Run
 from elvatch.core.ground.steps import rivers
+from elvatch.core.run import Run
 from tests.conftest import plane
 from tests.core.shapes import ground_of
 

@@ -15,9 +15,10 @@ from elvatch.core.formats import mend
 from elvatch.core.ground import blur, drainage, sampling
 from elvatch.core.ground import description as d
 from elvatch.core.ground.heightfield import Heightfield
-from elvatch.core.ground.shaped import Run, Shaped, Traces
+from elvatch.core.ground.shaped import Shaped, Traces
 from elvatch.core.ground.steps import bend, brush, remap, resample, settle, terrace
 from elvatch.core.ground.steps.level import soft_least
+from elvatch.core.run import Run
 from tests.conftest import plane
 
 heights = hnp.arrays(

@@ -8,7 +8,7 @@ import pytest
 from elvatch.core.ground import blur, curvature, drainage, horizon, relative, slope
 from elvatch.core.ground import description as d
 from elvatch.core.ground.heightfield import Heightfield
-from elvatch.core.ground.shaped import Run, Shaped
+from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.steps import (
     bend,
     brush,
@@ -23,6 +23,7 @@ from elvatch.core.ground.steps import (
     smooth,
     terrace,
 )
+from elvatch.core.run import Run
 
 WIDE_M, DEEP_M = 300.0, 200.0
 COMMON = {"id": "step", "name": "x"}

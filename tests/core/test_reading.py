@@ -16,9 +16,10 @@ from elvatch.core.formats import heights, mend, raw
 from elvatch.core.formats.reading import RawLayout, Reading
 from elvatch.core.ground import description as d
 from elvatch.core.ground.heightfield import Heightfield
-from elvatch.core.ground.shaped import Run, Shaped
+from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.steps import form
 from elvatch.core.refusal import RefusalError
+from elvatch.core.run import Run
 
 RNG = np.random.default_rng(3)
 FLOATS = RNG.normal(0, 50, (20, 30)).astype(np.float32)

@@ -8,10 +8,11 @@ import pytest
 from elvatch.core import parallel
 from elvatch.core.ground import description as d
 from elvatch.core.ground import shaping
-from elvatch.core.ground.shaped import Run, Shaped
+from elvatch.core.ground.shaped import Shaped
 from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import CancelledError
+from elvatch.core.run import Run
 from elvatch.demo import vellin_ground
 
 STEPS = (

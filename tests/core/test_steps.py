@@ -14,7 +14,7 @@ from elvatch.core.ground import blur as blurring
 from elvatch.core.ground import description as d
 from elvatch.core.ground import shaping, slope
 from elvatch.core.ground.heightfield import Heightfield
-from elvatch.core.ground.shaped import Run, Shaped
+from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.steps import (
     bend,
     brush,
@@ -30,6 +30,7 @@ from elvatch.core.ground.steps import (
     terrace,
 )
 from elvatch.core.ground.steps import smooth as smoothing
+from elvatch.core.run import Run
 from tests.conftest import plane
 from tests.core.shapes import ground_of, places
 

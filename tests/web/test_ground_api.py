@@ -13,7 +13,7 @@ import numpy as np
 import pytest
 from flask.testing import FlaskClient
 
-from elvatch.core.ground.shaped import Run
+from elvatch.core.run import Run
 from elvatch.web.app import create_app
 from elvatch.workshop import Workshop
 from tests.conftest import flat_set

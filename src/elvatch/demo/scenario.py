@@ -19,7 +19,7 @@ from elvatch.core.cover.recipe import (
     Stands,
 )
 from elvatch.core.ground.description import Ground
-from elvatch.core.ground.shaped import Run
+from elvatch.core.run import Run
 from elvatch.core.stock.generators import GENERATORS
 from elvatch.demo import vellin_ground
 from elvatch.workshop import Workshop

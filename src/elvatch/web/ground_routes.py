@@ -14,12 +14,12 @@ from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.formats.reading import Reading
 from elvatch.core.ground.description import Ground
 from elvatch.core.ground.measures import KINDS, MeasureName, Scale
-from elvatch.core.ground.shaped import Run
 from elvatch.core.parallel import Token
 from elvatch.core.parts import ContentName
 from elvatch.core.picture import ramp
 from elvatch.core.picture.picture import Drape
 from elvatch.core.refusal import RefusalError
+from elvatch.core.run import Run
 from elvatch.grounds import PREVIEW_SAMPLES
 from elvatch.web.answers import Body, body
 from elvatch.web.jobs import Jobs, Latest, job_json

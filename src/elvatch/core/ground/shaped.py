@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.ground.heightfield import Heightfield
-from elvatch.core.parallel import Token
 
 Map = NDArray[np.float32]
 
@@ -56,28 +54,3 @@ class Shaped:
             before.worn_m + worn_m, before.dropped_m + dropped_m, np.maximum(before.flow_m2, flow_m2)
         )  # fmt: skip
         return Shaped(self.with_heights(heights).ground, traces)
-
-
-def _tell_nobody(share: float) -> None:
-    del share
-
-
-@dataclass(frozen=True)
-class Run:
-    """How a step is run: ``progress`` is told the share done, ``token`` asked whether to go on.
-
-    ``coarse`` is 1 in full, less for a preview on so many fewer samples along a side.
-    """
-
-    token: Token = field(default_factory=Token)
-    progress: Callable[[float], None] = _tell_nobody
-    coarse: float = 1.0
-
-    def part(self, start: float, end: float) -> Run:
-        """Return how a part of the work is run that goes from one share done to another."""
-        return Run(self.token, lambda share: self.progress(start + (end - start) * share), self.coarse)
-
-    def at(self, share: float) -> None:
-        """Say how far the work is, and stop when that was asked for."""
-        self.token.check()
-        self.progress(share)

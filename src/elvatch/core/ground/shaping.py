@@ -14,7 +14,7 @@ from elvatch.core.ground import slope
 from elvatch.core.ground.description import FileSource, FlatSource, Ground, Step
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.sampling import grid_of
-from elvatch.core.ground.shaped import Map, Run, Shaped, Traces, no_traces
+from elvatch.core.ground.shaped import Map, Shaped, Traces, no_traces
 from elvatch.core.ground.steps import (
     bend,
     brush,
@@ -32,6 +32,7 @@ from elvatch.core.ground.steps import (
 )
 from elvatch.core.kept import Kept
 from elvatch.core.refusal import RefusalError
+from elvatch.core.run import Run
 
 _HOW: dict[str, Callable[[Shaped, Any, Run], Shaped]] = {
     "form": form.apply, "terrace": terrace.apply, "smooth": smooth.apply, "ridges": ridges.apply,

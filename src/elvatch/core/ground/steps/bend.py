@@ -9,10 +9,11 @@ from numpy.typing import NDArray
 
 from elvatch.core.ground.description import TwistStep, WarpStep
 from elvatch.core.ground.sampling import taken_from
-from elvatch.core.ground.shaped import Run, Shaped, Traces
+from elvatch.core.ground.shaped import Shaped, Traces
 from elvatch.core.kernel import kernel
 from elvatch.core.noise import fractal_noise
 from elvatch.core.parallel import over_bands
+from elvatch.core.run import Run
 
 
 @kernel

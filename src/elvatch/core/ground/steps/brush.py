@@ -10,8 +10,9 @@ from numpy.typing import NDArray
 from elvatch.core.ground.blur import blur
 from elvatch.core.ground.description import BrushStep, Stroke
 from elvatch.core.ground.heightfield import Heightfield
-from elvatch.core.ground.shaped import Map, Run, Shaped
+from elvatch.core.ground.shaped import Map, Shaped
 from elvatch.core.kernel import kernel
+from elvatch.core.run import Run
 
 
 @kernel

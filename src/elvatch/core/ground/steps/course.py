@@ -8,11 +8,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.ground.description import CourseStep
-from elvatch.core.ground.shaped import Map, Run, Shaped
+from elvatch.core.ground.shaped import Map, Shaped
 from elvatch.core.ground.steps.level import soft_least
 from elvatch.core.kernel import kernel
 from elvatch.core.noise import fractal_noise
 from elvatch.core.parallel import over_bands
+from elvatch.core.run import Run
 
 _PIECES = 12
 

@@ -9,10 +9,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.ground.description import FormStep
-from elvatch.core.ground.shaped import Run, Shaped
+from elvatch.core.ground.shaped import Shaped
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.noise import gradient_noise, hash_cell
 from elvatch.core.parallel import over_bands
+from elvatch.core.run import Run
 
 _CHARACTERS = ("rolling", "ridged", "billowed", "cellular", "dunes", "gorges", "basin")
 _ROLLING, _RIDGED, _BILLOWED, _CELLULAR, _DUNES, _GORGES, _BASIN = range(7)

@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from elvatch.core.ground.description import LevelStep
-from elvatch.core.ground.shaped import Map, Run, Shaped
+from elvatch.core.ground.shaped import Map, Shaped
+from elvatch.core.run import Run
 
 _SOFTEST_M = 1e-6
 

@@ -6,8 +6,9 @@ import numpy as np
 from scipy.interpolate import PchipInterpolator
 
 from elvatch.core.ground.description import RemapStep
-from elvatch.core.ground.shaped import Map, Run, Shaped
+from elvatch.core.ground.shaped import Map, Shaped
 from elvatch.core.parallel import over_bands
+from elvatch.core.run import Run
 
 _TABLE = 4096
 

@@ -7,7 +7,8 @@ import numpy as np
 from elvatch.core.ground.description import ResampleStep
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.sampling import grid_of, resampled
-from elvatch.core.ground.shaped import Run, Shaped, Traces
+from elvatch.core.ground.shaped import Shaped, Traces
+from elvatch.core.run import Run
 
 
 def to_samples(shaped: Shaped, samples: int, run: Run) -> Shaped:

@@ -15,9 +15,10 @@ from numpy.typing import NDArray
 
 from elvatch.core.ground.blur import blur
 from elvatch.core.ground.description import RidgesStep
-from elvatch.core.ground.shaped import Map, Run, Shaped
+from elvatch.core.ground.shaped import Map, Shaped
 from elvatch.core.kernel import kernel
 from elvatch.core.parallel import Token, over_bands
+from elvatch.core.run import Run
 
 _TYPICAL_RISE = 0.5
 """The parabola is as steep as this at the given radius."""

@@ -17,10 +17,11 @@ from elvatch.core.ground.blur import blur
 from elvatch.core.ground.description import RiversStep
 from elvatch.core.ground.drainage import STEP_COL, STEP_ROW
 from elvatch.core.ground.heightfield import Heightfield
-from elvatch.core.ground.shaped import Run, Shaped
+from elvatch.core.ground.shaped import Shaped
 from elvatch.core.kernel import kernel
 from elvatch.core.noise import fractal_noise
 from elvatch.core.parallel import over_bands
+from elvatch.core.run import Run
 
 _HECTARE_M2 = 1e4
 _SILT_M = 0.4

@@ -14,10 +14,11 @@ from typing import NamedTuple
 import numpy as np
 
 from elvatch.core.ground.description import RunoffStep
-from elvatch.core.ground.shaped import Map, Run, Shaped
+from elvatch.core.ground.shaped import Map, Shaped
 from elvatch.core.kernel import kernel
 from elvatch.core.noise import hash_cell
 from elvatch.core.parallel import over_bands, rows_worth_it
+from elvatch.core.run import Run
 
 FAN = 0.04
 """Steepness to which what the water drops may pile up."""

@@ -14,9 +14,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.ground.description import SettleStep
-from elvatch.core.ground.shaped import Map, Run, Shaped
+from elvatch.core.ground.shaped import Map, Shaped
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import over_bands, rows_worth_it
+from elvatch.core.run import Run
 
 _PACE = 0.16
 _COARSEST = 20

@@ -6,7 +6,8 @@ import numpy as np
 
 from elvatch.core.ground.blur import blur
 from elvatch.core.ground.description import SmoothStep
-from elvatch.core.ground.shaped import Map, Run, Shaped
+from elvatch.core.ground.shaped import Map, Shaped
+from elvatch.core.run import Run
 
 
 def smoothed(shaped: Shaped, radius_m: float, run: Run) -> Map:

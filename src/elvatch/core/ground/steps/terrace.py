@@ -8,10 +8,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.ground.description import TerraceStep
-from elvatch.core.ground.shaped import Run, Shaped
+from elvatch.core.ground.shaped import Shaped
 from elvatch.core.kernel import kernel
 from elvatch.core.noise import fractal_noise, gradient_noise
 from elvatch.core.parallel import over_bands
+from elvatch.core.run import Run
 
 _WANDER_SPACINGS = 30.0
 

@@ -39,11 +39,11 @@ def _ask(name: str, data: bytes, what: Callable[[Any], Any], header_only: bool) 
         raise RefusalError(name, found, "a whole EXR", "save or copy the file again") from None
 
 
-def decode(name: str, data: bytes, reading: Reading) -> Decoded:
-    """Decode one channel of an EXR: the one named, else one named like heights, else its first."""
+def planes(name: str, data: bytes, check: Callable[[str, int, int], None] = check_size) -> dict[str, Any]:
+    """Decode all whole-size channels of half, float or integer samples, by name; sizes are checked first."""
     header = _ask(name, data, _header, header_only=True)
     low, high = header["dataWindow"]
-    check_size(name, int(high[0]) - int(low[0]) + 1, int(high[1]) - int(low[1]) + 1)
+    check(name, int(high[0]) - int(low[0]) + 1, int(high[1]) - int(low[1]) + 1)
     found = _ask(name, data, _channels, header_only=False)
     usable = {
         str(key): channel.pixels
@@ -54,8 +54,14 @@ def decode(name: str, data: bytes, reading: Reading) -> Decoded:
     if not usable:
         raise RefusalError(
             name, f"no usable channel among {', '.join(map(str, found)) or 'none'}", "one of half or float",
-            "save the heights as a channel of the full size",
+            "save it with a channel of the full size",
         )  # fmt: skip
+    return usable
+
+
+def decode(name: str, data: bytes, reading: Reading) -> Decoded:
+    """Decode one channel of an EXR: the one named, else one named like heights, else its first."""
+    usable = planes(name, data)
     chosen = reading.channel
     if chosen is None:
         chosen = next((one for one in _USUAL if one in usable), sorted(usable)[0])

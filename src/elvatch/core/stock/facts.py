@@ -1,0 +1,242 @@
+"""What a set is worth: its seams, its repetition, its ranges, and what is odd about it, with a way to mend it."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+
+from elvatch.core.parts import Part
+from elvatch.core.stock import green, repetition, roles, seam
+from elvatch.core.stock.loaded import Loaded, luminance, shares
+from elvatch.core.stock.resize import resized
+from elvatch.core.stock.roles import Role
+from elvatch.core.stock.seam import SHOWS
+
+Map = NDArray[np.float32]
+DARKEST, BRIGHTEST = 0.02, 0.9
+"""Linear reflectance outside of these is no plain material."""
+_OUTSIDE = 0.01
+WETTEST = 0.38
+_BRIGHT_MASK = 0.6
+_REPEATS = 0.85
+_LOOKED_AT = 512
+_CHANNELS = 10
+_EXPECTED: tuple[Role, ...] = ("normal", "roughness", "height", "occlusion")
+Mend = Literal["seamless", "even-light", "turn-green", "invert-roughness", "invert-mask", "derive", "none"]
+
+
+class SeamFact(Part):
+    """One seam; see :class:`elvatch.core.stock.seam.Seam`."""
+
+    ratio: float
+    worst_ratio: float
+    worst_from: float
+    worst_to: float
+
+
+class MapFacts(Part):
+    """One map as it is kept. ``levels`` counts distinct values of one channel; the rest is 0..1."""
+
+    role: Role
+    width_px: int
+    height_px: int
+    bits: int
+    levels: int
+    least: float
+    most: float
+    mean: float
+    across: SeamFact
+    down: SeamFact
+
+    @property
+    def seam(self) -> float:
+        """The worse of both seams."""
+        return max(self.across.ratio, self.down.ratio)
+
+
+class GreenFact(Part):
+    """Which way the normal map's green axis points; kept maps should say up."""
+
+    points: Literal["up", "down", "cannot tell"]
+    confidence: float
+    by: str
+
+
+class Finding(Part):
+    """Something odd about a set: what was found, and what mends it."""
+
+    text: str
+    mend: Mend
+
+
+class SetFacts(Part):
+    """All that is known of a set's content.
+
+    ``colour`` is the mean linear colour, ``darker`` and ``brighter`` the shares outside of plausible
+    reflectance; ``normal_length`` and ``tilt_deg`` are means; ``height_used`` the share of the range
+    of numbers between the lowest and highest percent; ``memory_bytes`` what covers need of it.
+    """
+
+    maps: list[MapFacts]
+    seam: float
+    repetition_far: float
+    repetition_near: float
+    colour: tuple[float, float, float] | None = None
+    darker: float = 0.0
+    brighter: float = 0.0
+    rough_low: float | None = None
+    rough_high: float | None = None
+    normal_length: float | None = None
+    tilt_deg: float | None = None
+    green: GreenFact | None = None
+    height_used: float | None = None
+    memory_bytes: int
+    findings: list[Finding] = Field(default_factory=list)
+
+
+def gather(loaded: Loaded, lookup_px: int) -> SetFacts:
+    """Measure a set.
+
+    Parameters
+    ----------
+    loaded : Loaded
+        Its maps.
+    lookup_px : int
+        The size it is stored at for covers.
+    """
+    found = {role: _map_facts(role, loaded) for role in roles.ROLES if role in loaded}
+    facts: dict[str, object] = {
+        "maps": list(found.values()), "seam": max(entry.seam for entry in found.values()),
+        "memory_bytes": lookup_px * lookup_px * _CHANNELS * 2 * 4 // 3,
+        **_tone(loaded), **_colour(loaded), **_roughness(loaded), **_normal(loaded), **_height(loaded),
+    }  # fmt: skip
+    made = SetFacts.model_validate(facts)
+    return made.model_copy(update={"findings": _findings(made, found)})
+
+
+def _map_facts(role: Role, loaded: Loaded) -> MapFacts:
+    values = loaded.whole[role]
+    numbers = shares(values)
+    one = values[..., 0] if values.ndim == 3 else values
+    seams = seam.measure(numbers)
+    return MapFacts(
+        role=role, width_px=values.shape[1], height_px=values.shape[0], bits=values.dtype.itemsize * 8,
+        levels=int(np.count_nonzero(np.bincount(one.ravel()[:: max(1, one.size // (1 << 20))]))),
+        least=float(numbers.min()), most=float(numbers.max()), mean=float(numbers.mean()),
+        across=_seam_fact(seams["across"]), down=_seam_fact(seams["down"]),
+    )  # fmt: skip
+
+
+def _seam_fact(found: seam.Seam) -> SeamFact:
+    return SeamFact(
+        ratio=found.ratio, worst_ratio=found.worst_ratio, worst_from=found.worst_from, worst_to=found.worst_to
+    )
+
+
+def _coarse(loaded: Loaded, role: Role) -> Map:
+    """Return a map as numbers at a size at which overall facts are the same and quick to find."""
+    values = loaded.numbers(role)
+    return resized(values, _LOOKED_AT) if values.shape[0] > _LOOKED_AT else values
+
+
+def _tone(loaded: Loaded) -> dict[str, object]:
+    if "colour" in loaded:
+        light = luminance(_coarse(loaded, "colour"))
+    else:
+        role: Role = "mask" if "mask" in loaded else next(iter(loaded.whole))
+        coarse = _coarse(loaded, role)
+        light = coarse if coarse.ndim == 2 else coarse.mean(axis=2)
+    return {
+        "repetition_far": repetition.measure(light, repetition.FAR_PX),
+        "repetition_near": repetition.measure(light, repetition.NEAR_PX),
+    }
+
+
+def _colour(loaded: Loaded) -> dict[str, object]:
+    if "colour" not in loaded:
+        return {}
+    linear = loaded.numbers("colour")
+    light = luminance(linear)
+    return {
+        "colour": tuple(float(v) for v in linear.mean(axis=(0, 1))),
+        "darker": float((light < DARKEST).mean()), "brighter": float((light > BRIGHTEST).mean()),
+    }  # fmt: skip
+
+
+def _roughness(loaded: Loaded) -> dict[str, object]:
+    if "roughness" not in loaded:
+        return {}
+    low, high = np.percentile(_coarse(loaded, "roughness"), (2, 98))
+    return {"rough_low": float(low), "rough_high": float(high)}
+
+
+def _normal(loaded: Loaded) -> dict[str, object]:
+    if "normal" not in loaded:
+        return {}
+    stored = shares(loaded.whole["normal"])
+    vector = stored * np.float32(2) - np.float32(1)
+    length = np.sqrt((vector * vector).sum(axis=2))
+    tilt = np.degrees(np.arccos(np.clip(vector[..., 2] / np.maximum(length, 1e-6), -1, 1)))
+    height = None
+    if "height" in loaded and loaded.whole["height"].shape == length.shape:
+        height = loaded.numbers("height")
+    axis = green.find(stored, height)
+    return {
+        "normal_length": float(length.mean()), "tilt_deg": float(tilt.mean()),
+        "green": GreenFact(points=axis.points, confidence=axis.confidence, by=axis.by),
+    }  # fmt: skip
+
+
+def _height(loaded: Loaded) -> dict[str, object]:
+    if "height" not in loaded:
+        return {}
+    low, high = np.percentile(_coarse(loaded, "height"), (1, 99))
+    return {"height_used": float(high - low)}
+
+
+def _findings(facts: SetFacts, found: dict[Role, MapFacts]) -> list[Finding]:
+    out: list[Finding] = []
+
+    def say(text: str, mend: Mend) -> None:
+        out.append(Finding(text=text, mend=mend))
+
+    for entry in found.values():
+        for name, one in (("left and right", entry.across), ("top and bottom", entry.down)):
+            if one.ratio >= SHOWS:
+                title = roles.FACTS[entry.role].title
+                say(
+                    f"a seam between {name} in {title}: steps there are {one.ratio:.1f} times those inside",
+                    "seamless",
+                )
+    if facts.repetition_far > _REPEATS:
+        say(
+            f"from afar it repeats visibly ({facts.repetition_far:.2f} of 1): broad light and dark patches",
+            "even-light",
+        )
+    for share, side in ((facts.darker, f"darker than {DARKEST:g}"), (facts.brighter, f"brighter than {BRIGHTEST:g}")):
+        if share > _OUTSIDE:
+            say(f"{share:.0%} of its base colour is {side} linear, which no plain material is", "none")
+    if facts.green and facts.green.points == "down":
+        sure = f"{facts.green.by}, confidence {facts.green.confidence:.2f}"
+        say(f"the green axis of its normal map points down ({sure})", "turn-green")
+    if facts.normal_length is not None and abs(facts.normal_length - 1) > 0.06:
+        say(f"its normals are {facts.normal_length:.2f} long on average instead of 1", "none")
+    rough = found.get("roughness")
+    if rough and rough.mean < WETTEST:
+        say(f"its roughness is {rough.mean:.2f} on average, as of something wet: is it gloss?", "invert-roughness")
+    mask = found.get("mask")
+    if mask and mask.mean > _BRIGHT_MASK:
+        say(f"its mask is dark on light ({mask.mean:.2f} on average); it would act almost everywhere", "invert-mask")
+    lacking = [
+        role for role in ("normal", "roughness", "height", "occlusion") if role not in found and "mask" not in found
+    ]
+    if lacking:
+        say("it has no " + ", no ".join(roles.FACTS[role].title for role in lacking) + " map", "derive")
+    height = found.get("height")
+    if height and height.levels <= 256 and not math.isclose(height.least, height.most):
+        say(f"its height map has only {height.levels} levels and will step", "none")
+    return out

@@ -1,0 +1,137 @@
+"""A set's maps in memory as numbers: colour linear, normals as unit vectors, the rest 0..1."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core import colour
+from elvatch.core.formats import texture
+from elvatch.core.stock import derive, pyramid, resize, roles
+from elvatch.core.stock.canonical import KeptMap, Whole
+from elvatch.core.stock.description import SetDescription
+from elvatch.core.stock.pyramid import Pyramid
+from elvatch.core.stock.roles import Role
+
+Map = NDArray[np.float32]
+
+
+@dataclass
+class Loaded:
+    """Maps by role, each square and of its own size; ``whole`` as they stand in their files."""
+
+    whole: dict[Role, Whole]
+    tile_m: float
+    relief_m: float
+    _numbers: dict[Role, Map] = field(default_factory=dict)
+
+    def __contains__(self, role: Role) -> bool:
+        return role in self.whole
+
+    def numbers(self, role: Role) -> Map:
+        """Return a map as numbers: linear colour, unit normals, or 0..1; float32."""
+        if role not in self._numbers:
+            self._numbers[role] = numbers(role, self.whole[role])
+        return self._numbers[role]
+
+    @property
+    def bits(self) -> dict[Role, int]:
+        """Bits a channel of each map."""
+        return {role: values.dtype.itemsize * 8 for role, values in self.whole.items()}
+
+
+_LINEAR = colour.to_linear(np.arange(256, dtype=np.float32) / np.float32(255))
+
+
+def shares(values: Whole) -> Map:
+    """Return whole numbers as 0..1."""
+    result: Map = values.astype(np.float32) * np.float32(1 / np.iinfo(values.dtype).max)
+    return result
+
+
+def numbers(role: Role, values: Whole) -> Map:
+    """Return a kept map as numbers that may be computed with."""
+    if role == "colour":
+        return _LINEAR[values] if values.dtype == np.uint8 else colour.to_linear(shares(values))
+    if role != "normal":
+        return shares(values)
+    vector = shares(values) * np.float32(2) - np.float32(1)
+    vector /= np.maximum(np.linalg.norm(vector, axis=2, keepdims=True), np.float32(1e-6))
+    return vector
+
+
+def whole(role: Role, values: Map, bits: int) -> Whole:
+    """Return numbers as a kept map; the reverse of :func:`numbers`."""
+    if role == "colour":
+        values = colour.to_srgb(values)
+    elif role == "normal":
+        values = values * np.float32(0.5) + np.float32(0.5)
+    most = 255 if bits == 8 else 65535
+    rounded = np.rint(np.clip(values, 0, 1) * np.float32(most))
+    out: Whole = rounded.astype(np.uint8) if bits == 8 else rounded.astype(np.uint16)
+    return out
+
+
+def kept(role: Role, values: Map, bits: int, note: str) -> KeptMap:
+    """Return numbers as a map to be kept."""
+    return KeptMap(role, whole(role, values, bits), note)
+
+
+def load(description: SetDescription, get: Callable[[str], bytes], only: tuple[Role, ...] = roles.ROLES) -> Loaded:
+    """Decode a set's maps.
+
+    Parameters
+    ----------
+    description : SetDescription
+        Which maps it has.
+    get : callable
+        Returns a stored file's bytes by its content name.
+    only : tuple of Role
+        Decode no others.
+    """
+    found: dict[Role, Whole] = {}
+    for role, entry in description.maps.items():
+        if role in only:
+            values = texture.decode(f"{description.title}, {role}", get(entry.file)).values
+            found[role] = np.ascontiguousarray(values[..., 0] if values.shape[2] == 1 else values)
+    return Loaded(found, description.tile_m, description.relief_m)
+
+
+def at_size(loaded: Loaded, px: int) -> pyramid.Maps:
+    """Return all maps of a set at one size, with plain stand-ins for those it has not.
+
+    A missing normal map is derived from the height map, so that light and relief agree.
+    """
+
+    def plain(role: Role) -> Map:
+        if role in loaded:
+            return resize.resized(loaded.numbers(role), px)
+        return np.full((px, px), roles.FACTS[role].missing, np.float32)
+
+    rough, height = plain("roughness"), plain("height")
+    if "normal" in loaded:
+        normal, lost = resize.normals(loaded.numbers("normal"), px)
+        rough = resize.rougher(rough, lost)
+    else:
+        normal = derive.normal_from_height(height, loaded.tile_m, loaded.relief_m)
+    if "colour" in loaded:
+        base = resize.resized(loaded.numbers("colour"), px)
+    elif "mask" in loaded:
+        base = np.repeat(plain("mask")[..., None], 3, axis=2)
+    else:
+        base = np.full((px, px, 3), roles.FACTS["colour"].missing, np.float32)
+    return pyramid.Maps(base, normal, rough, height, plain("occlusion"), plain("metallic"))
+
+
+def for_lookups(loaded: Loaded, px: int) -> Pyramid:
+    """Return a set stored for filtered lookups at one power-of-two size."""
+    return pyramid.build(at_size(loaded, px), loaded.tile_m, loaded.relief_m)
+
+
+def luminance(linear: Map) -> Map:
+    """Return the relative luminance of linear colours (IEC 61966-2-1 primaries)."""
+    result: Map = (linear @ np.array([0.2126, 0.7152, 0.0722], np.float32)).astype(np.float32)
+    return result

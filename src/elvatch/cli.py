@@ -5,16 +5,14 @@ from __future__ import annotations
 import argparse
 import json
 import os
-import sys
 from collections.abc import Callable
 from pathlib import Path
 from typing import cast
 
-from elvatch import __version__
+from elvatch import __version__, cli_stock
 from elvatch.core.cover.recipe import ground_from_data
 from elvatch.core.formats import heights
 from elvatch.core.formats.heights import HeightFile
-from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.formats.reading import RawLayout, Reading
 from elvatch.core.ground import measures
 from elvatch.core.ground.description import Ground
@@ -23,7 +21,7 @@ from elvatch.core.picture.picture import View
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
 from elvatch.demo import scenario
-from elvatch.store.store import Store
+from elvatch.terminal import bar, read_file, say, tell, workshop, write_beside
 from elvatch.workshop import Workshop
 
 _SIZES = "WIDTHxDEPTH"
@@ -46,37 +44,25 @@ def _pixels(text: str) -> tuple[int, int]:
     return int(width), int(height)
 
 
-def _workshop(options: argparse.Namespace) -> Workshop:
-    return Workshop(Store(Path(options.data).expanduser()))
-
-
-def _say(text: str) -> None:
-    print(text, file=sys.stderr, flush=True)
-
-
-def _tell(options: argparse.Namespace, data: object, lines: list[str]) -> None:
-    print(json.dumps(data, indent=2) if options.json else "\n".join(lines))
-
-
 def _demo(options: argparse.Namespace) -> None:
-    workshop = _workshop(options)
-    scenario.lay_out(workshop, _say)
+    shop = workshop(options)
+    scenario.lay_out(shop, say)
     if not options.no_serve:
-        _run_server(workshop, options)
+        _run_server(shop, options)
 
 
 def _serve(options: argparse.Namespace) -> None:
-    _run_server(_workshop(options), options)
+    _run_server(workshop(options), options)
 
 
-def _run_server(workshop: Workshop, options: argparse.Namespace) -> None:
+def _run_server(shop: Workshop, options: argparse.Namespace) -> None:
     from elvatch.web.server import run
 
-    run(workshop, options.host, options.port, _say)
+    run(shop, options.host, options.port, say)
 
 
 def _sites(options: argparse.Namespace) -> None:
-    sites = _workshop(options).store.sites.all()
+    sites = workshop(options).store.sites.all()
     data = [
         {"id": s.id, "title": s.title, "changed_at": s.changed_at, "width_m": s.recipe.ground.width_m,
          "depth_m": s.recipe.ground.depth_m, "steps": [step.name for step in s.recipe.ground.steps],
@@ -88,7 +74,7 @@ def _sites(options: argparse.Namespace) -> None:
         f"{len(s.recipe.ground.steps)} steps, {len(s.recipe.layers)} layers"
         for s in sites
     ]
-    _tell(
+    tell(
         options,
         data,
         lines or ["No sites yet. Make one: elvatch new NAME --heights FILE --size 1200x1200 --range 84:226"],
@@ -96,55 +82,47 @@ def _sites(options: argparse.Namespace) -> None:
 
 
 def _new(options: argparse.Namespace) -> None:
-    workshop = _workshop(options)
+    shop = workshop(options)
     if (options.made is None) == (options.heights is None):
         raise RefusalError("new", "both or neither of --heights and --made", "one of them", "give one")
     facts: dict[str, object] = {}
     if options.made is not None:
         ground = ground_from_data(_json_file(Path(options.made)))
     else:
-        ground, file = _ground_from_file(workshop, options)
+        ground, file = _ground_from_file(shop, options)
         facts = _file_facts(file)
-    run = Run(progress=_bar())
-    shaped = workshop.grounds.shaped(ground, None, run).ground
-    state = workshop.store.sites.add(options.name, workshop.new_recipe(ground))
+    run = Run(progress=bar())
+    shaped = shop.grounds.shaped(ground, None, run).ground
+    state = shop.store.sites.add(options.name, shop.new_recipe(ground))
     facts = {"id": state.id, "title": state.title, "cols": shaped.cols, "rows": shaped.rows,
              "lowest_m": shaped.lowest_m, "highest_m": shaped.highest_m, **facts}  # fmt: skip
-    _tell(
+    tell(
         options, facts,
         [f"{state.id}  {state.title}: {shaped.cols} x {shaped.rows} samples, "
          f"{shaped.lowest_m:g} to {shaped.highest_m:g} m"],
     )  # fmt: skip
 
 
-def _read_file(path: Path, expected: str) -> bytes:
-    try:
-        with path.open("rb") as stream:
-            return stream.read(MOST_BYTES + 1)
-    except OSError as error:
-        raise RefusalError(str(path), error.strerror or "an error", expected, "check the path") from None
-
-
 def _json_file(path: Path) -> object:
-    data = _read_file(path, "a ground as JSON")
+    data = read_file(path, "a ground as JSON")
     try:
         return cast(object, json.loads(data))
     except (ValueError, RecursionError) as error:
         raise RefusalError(str(path), f"text that is not JSON ({error})", "a ground as JSON", "correct it") from None
 
 
-def _ground_from_file(workshop: Workshop, options: argparse.Namespace) -> tuple[Ground, HeightFile]:
+def _ground_from_file(shop: Workshop, options: argparse.Namespace) -> tuple[Ground, HeightFile]:
     path = Path(options.heights)
     if options.size is None or options.range is None:
         raise RefusalError("new", "no --size or --range", "both beside --heights", "give the true size and range")
     width, depth = _pair(options.size, "x", "--size", "1200x1200")
     low, high = _pair(options.range, ":", "--range", "84:226")
-    data = _read_file(path, "a height file")
+    data = read_file(path, "a height file")
     reading = _reading(options)
     file = heights.read(path.name, data, reading)
     heights.place(file, width, depth, low, high)
     source = {
-        "kind": "file", "file": workshop.store.files.put(data), "file_name": path.name[:80],
+        "kind": "file", "file": shop.store.files.put(data), "file_name": path.name[:80],
         "reading": reading.model_dump(), "lowest_m": low, "highest_m": high,
     }  # fmt: skip
     return ground_from_data({"width_m": width, "depth_m": depth, "source": source}), file
@@ -183,7 +161,7 @@ def _file_facts(file: HeightFile) -> dict[str, object]:
 
 def _heights(options: argparse.Namespace) -> None:
     path = Path(options.file)
-    file = heights.read(path.name, _read_file(path, "a height file"), _reading(options))
+    file = heights.read(path.name, read_file(path, "a height file"), _reading(options))
     facts = _file_facts(file)
     facts["guesses"] = [
         {"layout": guess.layout.model_dump(), "confidence": round(guess.confidence, 4)} for guess in file.guesses
@@ -203,31 +181,31 @@ def _heights(options: argparse.Namespace) -> None:
         lines.append(
             f"guess {layout.width}x{layout.height}:{layout.samples}{order}, confidence {guess.confidence:.2f}"
         )
-    _tell(options, facts, lines)
+    tell(options, facts, lines)
 
 
 def _measure(options: argparse.Namespace) -> None:
-    workshop = _workshop(options)
+    shop = workshop(options)
     name = measures.named(options.measure)
-    state = workshop.store.sites.find(options.site)
+    state = shop.store.sites.find(options.site)
     kind = measures.KINDS[name]
-    values, size = workshop.measure_tiff(state.recipe.ground, name, options.size, options.radius)
-    _write_beside(Path(options.out), values)
+    values, size = shop.measure_tiff(state.recipe.ground, name, options.size, options.radius)
+    write_beside(Path(options.out), values)
     facts = {"out": options.out, "measure": name, "unit": kind.unit, "width_px": size[0], "height_px": size[1]}
-    _tell(options, facts, [f"{options.out}: {kind.title.lower()}, {kind.unit}, {size[0]} x {size[1]}, 32-bit float"])
+    tell(options, facts, [f"{options.out}: {kind.title.lower()}, {kind.unit}, {size[0]} x {size[1]}, 32-bit float"])
 
 
 def _picture(options: argparse.Namespace) -> None:
-    workshop = _workshop(options)
+    shop = workshop(options)
     width, height = _pixels(options.size)
-    state = workshop.store.sites.find(options.site)
+    state = shop.store.sites.find(options.site)
     layer = _layer_index([item.name for item in state.recipe.layers], options.layer)
     view = View(options.stand, width, height, 4, options.mode, layer)
-    png, seen = workshop.picture_png(state.recipe, view)
-    _write_beside(Path(options.out), png)
+    png, seen = shop.picture_png(state.recipe, view)
+    write_beside(Path(options.out), png)
     facts = {"out": options.out, "width_px": width, "height_px": height, "distance_m": seen.distance_m,
              "mm_per_pixel": seen.mm_per_pixel}  # fmt: skip
-    _tell(
+    tell(
         options,
         facts,
         [f"{options.out}: {options.stand}, {seen.distance_m:g} m away, {seen.mm_per_pixel:.3g} mm per pixel"],
@@ -243,49 +221,33 @@ def _layer_index(names: list[str], wanted: str | None) -> int:
     raise RefusalError("--layer", repr(wanted), "one of " + ", ".join(names), "choose one of these")
 
 
-def _write_beside(path: Path, data: bytes) -> None:
-    beside = path.with_name(f".{path.name}.part")
-    try:
-        beside.write_bytes(data)
-        beside.replace(path)
-    except OSError as error:
-        beside.unlink(missing_ok=True)
-        raise RefusalError(str(path), error.strerror or "an error", "a file to write to", "choose another") from None
-
-
 def _bake(options: argparse.Namespace) -> None:
     from elvatch.core.handoff import bake
 
-    workshop = _workshop(options)
-    state = workshop.store.sites.find(options.site)
+    shop = workshop(options)
+    state = shop.store.sites.find(options.site)
     recipe = state.recipe
     if options.size:
         if not 16 <= options.size <= 32768:
             raise RefusalError("--size", str(options.size), "16 to 32768 pixels", "correct it")
         recipe = recipe.model_copy(update={"hand_off": recipe.hand_off.model_copy(update={"size_px": options.size})})
-    land = workshop.land(recipe.ground, None, Run(progress=_bar()))
-    measured = workshop.grounds.measures(recipe.ground)
+    land = shop.land(recipe.ground, None, Run(progress=bar()))
+    measured = shop.grounds.measures(recipe.ground)
     written = bake.bake(
-        state.title, recipe, land.survey, measured, workshop.store.stock, Path(options.out), _bar(), None, land.image
+        state.title, recipe, land.survey, measured, shop.store.stock, Path(options.out), bar(), None, land.image
     )
     data = [{"name": path.name, "bytes": path.stat().st_size} for path in written]
-    _tell(options, data, [f"{path}  {path.stat().st_size / 1e6:.1f} MB" for path in written])
+    tell(options, data, [f"{path}  {path.stat().st_size / 1e6:.1f} MB" for path in written])
 
 
-def _bar() -> Callable[[float], None]:
-    shown = sys.stderr.isatty()
-
-    def progress(share: float) -> None:
-        if shown:
-            print(f"\r{share:4.0%}", end="\n" if share >= 1 else "", file=sys.stderr, flush=True)
-
-    return progress
+def _nothing(options: argparse.Namespace) -> None:
+    """A group of commands does nothing by itself; its parser asks for one of them."""
 
 
 def _warm(options: argparse.Namespace) -> None:
     from elvatch.warm import warm_up
 
-    warm_up(_say)
+    warm_up(say)
 
 
 def _schema(options: argparse.Namespace) -> None:
@@ -303,17 +265,23 @@ def _reading_options(made: argparse.ArgumentParser) -> None:
     made.add_argument("--smooth-steps", action="store_true", help="smooth quantised heights within half a level")
 
 
-def parser() -> argparse.ArgumentParser:
-    """Return the parser of the command ``elvatch``."""
-    home = os.environ.get("ELVATCH_DATA", "~/.elvatch")
-    root = argparse.ArgumentParser(prog="elvatch", description="Builds terrain and large-surface materials.")
-    root.add_argument("--version", action="version", version=f"elvatch {__version__}")
-    commands = root.add_subparsers(dest="command", required=True, metavar="COMMAND")
+def command_in(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> cli_stock.Command:
+    """Return what adds a command to a group of them."""
 
     def command(name: str, run: Callable[[argparse.Namespace], None], about: str) -> argparse.ArgumentParser:
         made = commands.add_parser(name, help=about, description=about)
         made.set_defaults(run=run)
         return made
+
+    return command
+
+
+def parser() -> argparse.ArgumentParser:
+    """Return the parser of the command ``elvatch``."""
+    home = os.environ.get("ELVATCH_DATA", "~/.elvatch")
+    root = argparse.ArgumentParser(prog="elvatch", description="Builds terrain and large-surface materials.")
+    root.add_argument("--version", action="version", version=f"elvatch {__version__}")
+    command = command_in(root.add_subparsers(dest="command", required=True, metavar="COMMAND"))
 
     def with_data(made: argparse.ArgumentParser, json_too: bool = True) -> argparse.ArgumentParser:
         made.add_argument("--data", default=home, metavar="DIR", help=f"data folder (default {home})")
@@ -359,6 +327,9 @@ def parser() -> argparse.ArgumentParser:
     made.add_argument("site", help="name or id")
     made.add_argument("--size", type=int, metavar="PX", help="pixels along the longer side (default: the site's)")
     made.add_argument("--out", required=True, metavar="DIR")
+    stock = command("stock", _nothing, "bring texture sets in, list, check, take out, make")
+    inside = stock.add_subparsers(dest="action", required=True, metavar="ACTION")
+    cli_stock.commands(command_in(inside), with_data)
     command("warm", _warm, "compile everything now, so that later starts are quick")
     command("schema", _schema, "print the recipe's JSON Schema")
     return root
@@ -370,7 +341,7 @@ def main(arguments: list[str] | None = None) -> int:
     try:
         cast(Callable[[argparse.Namespace], None], options.run)(options)
     except RefusalError as error:
-        _say(f"elvatch: {error}")
+        say(f"elvatch: {error}")
         return 2
     except KeyboardInterrupt:
         return 130

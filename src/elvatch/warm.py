@@ -22,6 +22,8 @@ from elvatch.core.picture.picture import Booth, View, terrain
 from elvatch.core.picture.swatch import swatch
 from elvatch.core.run import Run
 from elvatch.core.stock import generators
+from elvatch.core.stock.loaded import Loaded
+from elvatch.core.stock.mend.seamless import seamless
 
 
 def _one_of_each_step() -> tuple[d.Step, ...]:
@@ -56,7 +58,10 @@ def warm_up(say: Callable[[str], None]) -> None:
     hole[9, 9] = True
     mend.fill_holes(shaped.ground.heights_m, hole)
     say("compiling 2 of 4: sample sets")
-    made = [generators.make(kind, 64, 1) for kind in ("slate-scree", "rough-grass")]
+    drawn = [generators.draw(kind, 64, 1) for kind in ("slate-scree", "rough-grass", "pebbles", "cracked-mud")]
+    made = [generators.stored(one) for one in drawn[:2]]
+    whole = Loaded({kept.role: kept.values for kept in generators.kept(drawn[0])}, drawn[0].tile_m, drawn[0].relief_m)
+    seamless(whole, "cut")
     say("compiling 3 of 4: cover and pictures")
     swatch(made[0], 32)
     layers = tuple(

@@ -31,18 +31,16 @@ from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
 from elvatch.core.picture import camera, scene
 from elvatch.core.picture.picture import Booth, Drape, Facts, Terrain, View, scene_of
-from elvatch.core.picture.swatch import swatch
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
-from elvatch.core.stock import generators
 from elvatch.grounds import Grounds
+from elvatch.sets import Sets
 from elvatch.store.sites import SiteState
 from elvatch.store.store import Store
 
 _COVER_GRID = 256
 _CHART = (48, 40)
 _TRANSECT = 512
-SWATCH_PX = 256
 
 
 @dataclass(frozen=True)
@@ -97,6 +95,7 @@ class Workshop:
         self.store = store
         self.booth = Booth()
         self.grounds = Grounds(store)
+        self.sets = Sets(store)
         self._facts = Kept[CoverFacts](24)
 
     def land(self, ground: Ground, samples: int | None = None, run: Run | None = None) -> Terrain:
@@ -105,11 +104,11 @@ class Workshop:
 
     def new_recipe(self, ground: Ground) -> Recipe:
         """Return the recipe of a new site: the first set of the stock over all, the peg in the middle."""
-        sets = self.store.stock.all()
-        layers = tuple(
-            Layer(id="base", name=line.title, set=line.name, fit=Fit(tile_m=line.tile_m, relief_m=line.relief_m))
-            for line in sets[:1]
-        )
+        first = self.store.stock.first()
+        layers: tuple[Layer, ...] = ()
+        if first is not None:
+            fit = Fit(tile_m=first.description.tile_m, relief_m=first.description.relief_m)
+            layers = (Layer(id="base", name=first.description.title, set=first.name, fit=fit),)
         size = max(ground.width_m, ground.depth_m)
         land = self.land(ground).ground
         rise = land.highest_m - land.lowest_m
@@ -132,7 +131,10 @@ class Workshop:
 
     def cover_facts(self, recipe: Recipe, token: Token | None = None) -> CoverFacts:
         """Return shares of the ground and the where-chart's density."""
-        parts = [recipe.ground.model_dump(), [layer.model_dump(exclude={"name"}) for layer in recipe.layers]]
+        contents = self.store.stock.contents([layer.set for layer in recipe.layers])
+        parts = [
+            recipe.ground.model_dump(), [layer.model_dump(exclude={"name"}) for layer in recipe.layers], contents
+        ]  # fmt: skip
 
         def make() -> CoverFacts:
             land = self.land(recipe.ground)
@@ -213,12 +215,6 @@ class Workshop:
         per_layer = [float(shares[k]) if k >= 0 else 0.0 for k in prepared.positions]
         return Spot(float(x[0]), float(y[0]), float(at.elevation_m[0]), steep, per_layer)
 
-    def make_set(self, kind: str, size_px: int, seed: int) -> str:
-        """Make a sample set, store it, return its content name."""
-        made = generators.make(kind, size_px, seed)
-        picture = png.encode(swatch(made, SWATCH_PX))
-        return self.store.stock.add(generators.GENERATORS[kind].title, kind, seed, made, picture)
-
     def measure_tiff(
         self, ground: Ground, name: MeasureName, size_px: int | None, radius_m: float | None = None
     ) -> tuple[bytes, tuple[int, int]]:
@@ -270,6 +266,7 @@ class Workshop:
         """Clear away what an earlier run left unfinished: partial hand-offs, files nobody refers to."""
         for partial in self.handoff_folder.glob(".part-*"):
             shutil.rmtree(partial, ignore_errors=True)
+        self.store.tray.clear_all()
         self.store.files.collect()
 
 

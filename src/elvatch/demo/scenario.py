@@ -46,11 +46,14 @@ def lay_out(
         Of the ground, along a side.
     """
     store = workshop.store
-    kept = {line.kind: line.name for line in store.stock.all() if line.seed == SEED and line.size_px == set_px}
+    there = store.stock.made()
+    kept: dict[str, str] = {}
     for number, kind in enumerate(GENERATORS, start=1):
-        if kind not in kept:
+        found = there.get((kind, SEED, set_px))
+        if found is None:
             say(f"making sample set {number} of {len(GENERATORS)}: {GENERATORS[kind].title}, {set_px} px")
-            kept[kind] = workshop.make_set(kind, set_px, SEED)
+            found = workshop.sets.make(kind, set_px, SEED)
+        kept[kind] = found
     for line in store.sites.all():
         if line.title == TITLE:
             return line.id

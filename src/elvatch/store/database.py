@@ -12,7 +12,7 @@ from pathlib import Path
 
 from elvatch.core.refusal import RefusalError
 
-_MIGRATIONS = ("schema.sql",)
+_MIGRATIONS = ("schema.sql", "schema_2.sql")
 
 
 def now() -> str:
@@ -77,4 +77,9 @@ class Database:
         for number, name in enumerate(_MIGRATIONS[version:], start=version + 1):
             sql = resources.files("elvatch.store").joinpath(name).read_text("utf-8")
             with self.reading() as connection:
-                connection.executescript(f"begin immediate; {sql}; pragma user_version = {number}; commit;")
+                # tables may be renamed and made anew without what refers to them by name being changed
+                connection.executescript(
+                    "pragma foreign_keys = off; pragma legacy_alter_table = on; "
+                    f"begin immediate; {sql}; pragma user_version = {number}; commit; "
+                    "pragma legacy_alter_table = off; pragma foreign_keys = on;"
+                )

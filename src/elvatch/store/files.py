@@ -59,21 +59,29 @@ class Files:
 
     def collect(self) -> int:
         """Remove files that nothing refers to and unfinished ones; return how many went."""
+        for unfinished in self._folder.glob("*/.new-*"):
+            unfinished.unlink(missing_ok=True)
         with self._database.writing() as db:
-            loose = [
-                row["name"]
-                for row in db.execute(
-                    "select name from file where name not in (select file from revision_file) "
-                    "and name not in (select texels from texture_set) "
-                    "and name not in (select swatch from texture_set)"
-                )
-            ]
+            loose = [row["name"] for row in db.execute(f"select name from file where {_LOOSE}")]
             db.executemany("delete from file where name = ?", [(name,) for name in loose])
         for name in loose:
             self.path(name).unlink(missing_ok=True)
-        for unfinished in self._folder.glob("*/.new-*"):
-            unfinished.unlink(missing_ok=True)
         return len(loose)
+
+    def let_go(self, names: list[str]) -> None:
+        """Remove those of these files that nothing refers to."""
+        for name in dict.fromkeys(names):
+            with self._database.writing() as db:
+                gone = db.execute(f"delete from file where name = ? and {_LOOSE}", (name,)).rowcount
+            if gone:
+                self.path(name).unlink(missing_ok=True)
+
+
+_LOOSE = (
+    "name not in (select file from revision_file) and name not in (select file from set_file) "
+    "and name not in (select swatch from set_revision) and name not in (select swatch from texture_set) "
+    "and name not in (select texels from texture_set_1) and name not in (select swatch from texture_set_1)"
+)
 
 
 def _write_beside(path: Path, data: bytes) -> None:

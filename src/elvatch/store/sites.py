@@ -36,6 +36,15 @@ class SiteState:
     redo: str | None
 
 
+@dataclass(frozen=True)
+class SetUse:
+    """A site that uses a texture set, and the names of its layers that do."""
+
+    site: str
+    title: str
+    layers: tuple[str, ...]
+
+
 class ConflictError(Exception):
     """Somebody else changed the site first; ``state`` is how it stands now."""
 
@@ -136,6 +145,21 @@ class Sites:
         with self._database.writing() as db:
             self._state(db, site)
             db.execute("delete from site where id = ?", (site,))
+
+    def using(self, texture_set: str) -> list[SetUse]:
+        """Return where a texture set lies now: sites by title, and their layers."""
+        with self._database.reading() as db:
+            rows = db.execute(
+                "select site.id, site.title, revision.recipe from revision_set "
+                "join site on site.id = revision_set.site and site.head = revision_set.seq "
+                "join revision on revision.site = site.id and revision.seq = site.head "
+                "where revision_set.texture_set = ? order by site.title", (texture_set,)
+            ).fetchall()  # fmt: skip
+        return [
+            SetUse(row["id"], row["title"],
+                   tuple(one.name for one in recipes.read(row["recipe"]).layers if one.set == texture_set))
+            for row in rows
+        ]  # fmt: skip
 
     @staticmethod
     def _append(db: sqlite3.Connection, site: str, seq: int, label: str, recipe: Recipe) -> None:

@@ -1,105 +1,300 @@
-"""The stock: texture sets, stored for lookups and mapped into memory when they are asked for."""
+"""The stock: texture sets with their history, and their texels for covers, mapped into memory when asked for."""
 
 from __future__ import annotations
 
-import io
+import json
+import secrets
+import sqlite3
 import threading
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-import numpy as np
-
 from elvatch.core.refusal import RefusalError
+from elvatch.core.stock import loaded, tone
+from elvatch.core.stock.description import SetDescription
+from elvatch.core.stock.facts import SetFacts
 from elvatch.core.stock.pyramid import Pyramid
 from elvatch.store.database import Database, now
 from elvatch.store.files import Files
+from elvatch.store.lookups import Lookups
 
 
 @dataclass(frozen=True)
-class SetLine:
-    """A set as the stock lists it."""
+class SetState:
+    """A set at the revision in force; ``undo`` and ``redo`` say what they would do, None when nothing."""
 
     name: str
-    title: str
-    kind: str
-    seed: int
-    size_px: int
-    tile_m: float
-    relief_m: float
+    revision: int
+    description: SetDescription
+    facts: SetFacts
+    swatch: str
+    added_at: str
+    changed_at: str
+    set_aside: bool
+    undo: str | None
+    redo: str | None
+
+
+@dataclass(frozen=True)
+class Draft:
+    """A set about to be stored: described, measured, with its swatch as PNG."""
+
+    description: SetDescription
+    facts: SetFacts
+    swatch_png: bytes
 
 
 class Stock(Mapping[str, Pyramid]):
-    """All sets by content name; a set's texels are read from disk as they are touched.
+    """All sets by name. As a mapping it gives what covers look up, of each set's content in force.
 
     Parameters
     ----------
     database, files
         Where they are kept.
+    lookups
+        Where texels for covers lie once made.
     """
 
-    def __init__(self, database: Database, files: Files) -> None:
-        self._database, self._files = database, files
-        self._open: dict[str, Pyramid] = {}
+    def __init__(self, database: Database, files: Files, lookups: Lookups) -> None:
+        self._database, self._files, self._lookups = database, files, lookups
+        self._making: dict[str, threading.Lock] = {}
         self._lock = threading.Lock()
 
-    def all(self) -> list[SetLine]:
-        """Return all sets by title."""
-        with self._database.reading() as db:
-            rows = db.execute(
-                "select name, title, kind, seed, size_px, tile_m, relief_m from texture_set order by title, name"
-            ).fetchall()
-        return [SetLine(**dict(row)) for row in rows]
-
-    def add(self, title: str, kind: str, seed: int, pyramid: Pyramid, swatch_png: bytes) -> str:
-        """Store a set, on disk before this returns; return its content name."""
-        stream = io.BytesIO()
-        np.save(stream, pyramid.texels)
-        texels, swatch = self._files.put(stream.getvalue()), self._files.put(swatch_png)
-        name = pyramid.content_name
+    def add(self, draft: Draft, label: str, name: str | None = None) -> str:
+        """Store a new set, on disk before this returns; return its name."""
+        name = name or secrets.token_hex(20)
+        swatch = self._files.put(draft.swatch_png)
         with self._database.writing() as db:
-            db.execute(
-                "insert or ignore into texture_set values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-                (
-                    name,
-                    title,
-                    kind,
-                    seed,
-                    pyramid.size,
-                    pyramid.tile_m,
-                    pyramid.relief_m,
-                    texels,
-                    swatch,
-                    now(),
-                ),
-            )
+            columns = _columns(draft.description, draft.facts, swatch)
+            columns |= {"name": name, "head": 1, "added_at": now()}
+            _insert(db, columns)
+            _append(db, name, 1, label, draft.description, draft.facts, swatch)
         return name
 
-    def swatch(self, name: str) -> bytes:
-        """Return a set's swatch, a PNG."""
+    def edit(self, name: str, base: int, label: str, draft: Draft | SetDescription) -> SetState:
+        """Store a change as a new revision; one that touches only what the set is called keeps its facts.
+
+        Raises
+        ------
+        RefusalError
+            When the revision in force is another than ``base``; nothing is stored.
+        """
+        swatch = self._files.put(draft.swatch_png) if isinstance(draft, Draft) else None
+        with self._database.writing() as db:
+            state = self._in_force(db, name, base)
+            if isinstance(draft, Draft):
+                description, facts = draft.description, draft.facts
+            else:
+                description, facts = draft, state.facts
+                if description.content != state.description.content:
+                    raise ValueError("another content needs its own facts")
+            if description == state.description:
+                return state
+            db.execute("delete from set_revision where texture_set = ? and seq > ?", (name, base))
+            _append(db, name, base + 1, label, description, facts, swatch or state.swatch)
+            self._point(db, name, base + 1)
+            return self._state(db, name)
+
+    def step(self, name: str, base: int, by: int) -> SetState:
+        """Undo (``by`` -1) or redo (+1) one revision; at either end nothing happens."""
+        with self._database.writing() as db:
+            self._in_force(db, name, base)
+            there = db.execute(
+                "select 1 from set_revision where texture_set = ? and seq = ?", (name, base + by)
+            ).fetchone()
+            if there:
+                self._point(db, name, base + by)
+            return self._state(db, name)
+
+    def set_aside(self, name: str, aside: bool) -> SetState:
+        """Take a set off the wall, or put it back; layers that use it keep it either way."""
+        with self._database.writing() as db:
+            self._state(db, name)
+            db.execute("update texture_set set set_aside_at = ? where name = ?", (now() if aside else None, name))
+            return self._state(db, name)
+
+    def remove(self, name: str) -> None:
+        """Remove a set that was set aside, for good.
+
+        Raises
+        ------
+        RefusalError
+            When a site uses it, now or in its history, or it was not set aside.
+        """
+        with self._database.writing() as db:
+            state = self._state(db, name)
+            title = state.description.title
+            if not state.set_aside:
+                raise RefusalError(title, "a set on the wall", "one that was set aside", "set it aside first")
+            users = db.execute(
+                "select distinct site.title from revision_set join site on site.id = revision_set.site "
+                "where texture_set = ? order by 1", (name,)
+            ).fetchall()  # fmt: skip
+            if users:
+                listed = ", ".join(row["title"] for row in users)[:120]
+                raise RefusalError(
+                    title, f"a set that is used in {listed} or their history", "one that nothing needs",
+                    "leave it set aside",
+                )  # fmt: skip
+            db.execute("delete from texture_set where name = ?", (name,))
+
+    def state(self, name: str) -> SetState:
+        """Return a set as it stands."""
         with self._database.reading() as db:
-            row = db.execute("select swatch from texture_set where name = ?", (name,)).fetchone()
-        if row is None:
-            raise RefusalError("texture set", f"no set {name[:40]!r}", "one in the stock", "choose another")
-        return self._files.get(row["swatch"])
+            return self._state(db, name)
+
+    def find(self, wanted: str) -> str:
+        """Return the name of a set by its name or by a title that only one set has."""
+        with self._database.reading() as db:
+            rows = db.execute(
+                "select name from texture_set where name = ? or title = ? collate nocase", (wanted, wanted)
+            ).fetchall()
+        if len(rows) != 1:
+            found = f"{len(rows)} sets called {wanted[:60]!r}"
+            raise RefusalError("texture set", found, "a name or title of one set", "see elvatch stock list")
+        return str(rows[0]["name"])
+
+    def with_content(self, content: str) -> list[str]:
+        """Return the names of sets on the wall with the same maps and sizes."""
+        with self._database.reading() as db:
+            rows = db.execute(
+                "select name from texture_set where content = ? and set_aside_at is null", (content,)
+            ).fetchall()
+        return [row["name"] for row in rows]
+
+    def contents(self, names: list[str]) -> list[str]:
+        """Return the content in force of each of these sets, '' where there is none."""
+        with self._database.reading() as db:
+            found = {
+                row["name"]: row["content"]
+                for row in db.execute(
+                    f"select name, content from texture_set where name in ({','.join('?' * len(names))})", names
+                )
+            }
+        return [found.get(name, "") for name in names]
+
+    def first(self) -> SetState | None:
+        """Return the first set on the wall by title."""
+        with self._database.reading() as db:
+            row = db.execute(
+                "select name from texture_set where set_aside_at is null order by title collate nocase limit 1"
+            ).fetchone()
+            return self._state(db, row["name"]) if row else None
+
+    def made(self) -> dict[tuple[str, int, int], str]:
+        """Return sets on the wall that were made here: (kind, seed, size) to name."""
+        with self._database.reading() as db:
+            rows = db.execute(
+                "select name, made_kind, made_seed, size_px from texture_set "
+                "where made_kind is not null and set_aside_at is null"
+            ).fetchall()
+        return {(row["made_kind"], row["made_seed"], row["size_px"]): row["name"] for row in rows}
 
     def __getitem__(self, name: str) -> Pyramid:
-        """Return a set's pyramid, mapped into memory."""
+        """Return what covers look up of a set; made from its maps when it is asked for first."""
+        with self._database.reading() as db:
+            row = db.execute("select content, head from texture_set where name = ?", (name,)).fetchone()
+            if row is None:
+                raise KeyError(name)
+        content = str(row["content"])
+        kept = self._lookups.get(content)
+        if kept is not None:
+            return kept
         with self._lock:
-            if name not in self._open:
-                with self._database.reading() as db:
-                    row = db.execute(
-                        "select texels, size_px, tile_m, relief_m from texture_set where name = ?", (name,)
-                    ).fetchone()
-                if row is None:
-                    raise KeyError(name)
-                texels = np.load(self._files.path(row["texels"]), mmap_mode="r")
-                self._open[name] = Pyramid(texels, row["size_px"], row["tile_m"], row["relief_m"])
-            return self._open[name]
+            making = self._making.setdefault(content, threading.Lock())
+        with making:
+            kept = self._lookups.get(content)
+            if kept is None:
+                description = self.state(name).description
+                made = loaded.for_lookups(loaded.load(description, self._files.get), description.lookup_px)
+                kept = self._lookups.put(content, made)
+        with self._lock:
+            self._making.pop(content, None)
+        return kept
 
     def __iter__(self) -> Iterator[str]:
-        """Iterate over content names."""
-        return iter([line.name for line in self.all()])
+        """Iterate over names."""
+        with self._database.reading() as db:
+            return iter([row["name"] for row in db.execute("select name from texture_set").fetchall()])
 
     def __len__(self) -> int:
         """Return how many sets there are."""
-        return len(self.all())
+        with self._database.reading() as db:
+            return int(db.execute("select count(*) from texture_set").fetchone()[0])
+
+    def __contains__(self, name: object) -> bool:
+        with self._database.reading() as db:
+            return db.execute("select 1 from texture_set where name = ?", (name,)).fetchone() is not None
+
+    def _in_force(self, db: sqlite3.Connection, name: str, base: int) -> SetState:
+        state = self._state(db, name)
+        if state.revision != base:
+            raise RefusalError(
+                state.description.title, "a newer change made in another window", "the set as it was shown",
+                "look at it again; nothing was overwritten",
+            )  # fmt: skip
+        return state
+
+    def _point(self, db: sqlite3.Connection, name: str, seq: int) -> None:
+        """Put a revision in force."""
+        row = db.execute(
+            "select description, facts, swatch from set_revision where texture_set = ? and seq = ?", (name, seq)
+        ).fetchone()
+        description = SetDescription.model_validate_json(row["description"])
+        columns = _columns(description, SetFacts.model_validate_json(row["facts"]), row["swatch"])
+        columns["head"] = seq
+        changes = ", ".join(f"{column} = :{column}" for column in columns)
+        db.execute(f"update texture_set set {changes} where name = :name", columns | {"name": name})
+
+    @staticmethod
+    def _state(db: sqlite3.Connection, name: str) -> SetState:
+        row = db.execute("select head, added_at, set_aside_at from texture_set where name = ?", (name,)).fetchone()
+        if row is None:
+            raise RefusalError("texture set", f"no set {name[:40]!r}", "one in the stock", "choose another")
+        head = row["head"]
+        near = {
+            r["seq"]: r
+            for r in db.execute(
+                "select seq, label, description, facts, swatch, made_at from set_revision "
+                "where texture_set = ? and seq between ? and ?", (name, head - 1, head + 1)
+            )
+        }  # fmt: skip
+        here = near[head]
+        return SetState(
+            name=name, revision=head, description=SetDescription.model_validate_json(here["description"]),
+            facts=SetFacts.model_validate_json(here["facts"]), swatch=here["swatch"], added_at=row["added_at"],
+            changed_at=here["made_at"], set_aside=row["set_aside_at"] is not None,
+            undo=here["label"] if head - 1 in near else None,
+            redo=near[head + 1]["label"] if head + 1 in near else None,
+        )  # fmt: skip
+
+
+def _columns(description: SetDescription, facts: SetFacts, swatch: str) -> dict[str, object]:
+    said = [description.title, description.category, *description.tags, *description.collections, description.notes]
+    made = description.made_by
+    return {
+        "title": description.title, "category": description.category, "words": "\n".join(said).casefold(),
+        "roles": f" {' '.join(description.maps)} ", "collections": json.dumps(description.collections),
+        "tags": json.dumps(description.tags),
+        "size_px": max(entry.width_px for entry in description.maps.values()), "tile_m": description.tile_m,
+        "relief_m": description.relief_m, "seam": facts.seam, "repetition": facts.repetition_far,
+        "tone": tone.of(facts.colour), "findings": len(facts.findings), "content": description.content,
+        "swatch": swatch, "made_kind": made.kind if made else None, "made_seed": made.seed if made else None,
+    }  # fmt: skip
+
+
+def _insert(db: sqlite3.Connection, columns: dict[str, object]) -> None:
+    listed = ", ".join(columns)
+    db.execute(f"insert into texture_set ({listed}) values ({', '.join(':' + c for c in columns)})", columns)
+
+
+def _append(
+    db: sqlite3.Connection, name: str, seq: int, label: str, description: SetDescription, facts: SetFacts, swatch: str
+) -> None:
+    db.execute(
+        "insert into set_revision values (?, ?, ?, ?, ?, ?, ?)",
+        (name, seq, " ".join(label.split())[:120], description.model_dump_json(), facts.model_dump_json(), swatch,
+         now()),
+    )  # fmt: skip
+    files = [(name, seq, file) for file in dict.fromkeys(description.files())]
+    db.executemany("insert into set_file values (?, ?, ?)", files)

@@ -8,9 +8,13 @@ from pathlib import Path
 from elvatch.core.refusal import RefusalError
 from elvatch.store.database import Database
 from elvatch.store.files import Files
+from elvatch.store.lookups import Lookups
 from elvatch.store.made import Made
 from elvatch.store.sites import Sites
 from elvatch.store.stock import Stock
+from elvatch.store.tray import Tray
+from elvatch.store.upgrade import upgrade_sets
+from elvatch.store.wall import Wall
 
 
 class Store:
@@ -39,4 +43,7 @@ class Store:
         self.files = Files(folder / "files", self.database)
         self.made = Made(folder / "made")
         self.sites = Sites(self.database)
-        self.stock = Stock(self.database, self.files)
+        self.stock = Stock(self.database, self.files, Lookups(folder / "lookups"))
+        self.wall = Wall(self.database)
+        self.tray = Tray(folder / "tray")
+        upgrade_sets(self.database, self.files, self.stock)

@@ -13,6 +13,7 @@ from elvatch.core.parallel import Token
 from elvatch.core.refusal import CancelledError, RefusalError
 
 T = TypeVar("T")
+Progress = Callable[[float], None]
 State = Literal["running", "done", "cancelled", "failed"]
 _KEPT = 50
 
@@ -55,7 +56,7 @@ class Jobs:
         self._jobs: dict[str, Job] = {}
         self._lock = threading.Lock()
 
-    def start(self, title: str, work: Callable[[Callable[[float], None], Token], dict[str, object]]) -> Job:
+    def start(self, title: str, work: Callable[[Progress, Token], dict[str, object]]) -> Job:
         """Begin ``work(progress, token)`` on a thread of its own."""
         job = Job(secrets.token_hex(8), title)
         with self._lock:

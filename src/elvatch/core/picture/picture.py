@@ -223,7 +223,8 @@ class Booth:
         # names and hidden layers do not change what lies where
         layers = [layer.model_dump(exclude={"name", "id"}) for layer in recipe.layers if layer.on]
         image = prepared.image.name if prepared.image else None
-        name = digest.of_json([seen.name, taps, layers, image])
+        contents = [pyramid.content_name for pyramid in prepared.pyramids]
+        name = digest.of_json([seen.name, taps, layers, image, contents])
         return self._material.get(name, lambda: function.ask(prepared, seen.on_ground, token, taps))
 
     def _sunlit(self, seen: _Seen, land: Terrain, sky: Light, view: View, token: Token | None) -> NDArray[np.float32]:

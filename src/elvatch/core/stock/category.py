@@ -29,14 +29,20 @@ _WORDS: tuple[tuple[Category, str], ...] = (
         "grass moss meadow turf lawn leaves leaf foliage ivy heather reed fern straw clover needles",
     ),
     ("snow and ice", "snow ice frost glacier"),
+    (
+        "scree and gravel",
+        "scree gravel pebble pebbles stones shingle rubble talus grit track ballast waste chippings road",
+    ),
     ("sand", "sand sandy dune beach"),
-    ("scree and gravel", "scree gravel pebble pebbles stones shingle rubble talus grit track ballast"),
     ("soil and mud", "mud soil dirt silt clay peat earth ground cracked sediment moor loam forest"),
     ("concrete", "concrete cement plaster stucco mortar apron"),
     ("paving", "paving cobble cobbles cobblestone tile tiles brick bricks asphalt tarmac pavement slabs"),
     ("wood", "wood bark plank planks timber log"),
-    ("metal", "metal steel iron rust rusty copper aluminium"),
-    ("rock", "rock rocks bedrock cliff slate stone granite basalt limestone sandstone boulder marble crag"),
+    ("metal", "metal steel iron rust copper aluminium"),
+    (
+        "rock",
+        "rock rocks bedrock cliff slate stone granite basalt limestone sandstone boulder marble crag ledges face",
+    ),
 )
 
 

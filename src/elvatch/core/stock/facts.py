@@ -204,14 +204,8 @@ def _findings(facts: SetFacts, found: dict[Role, MapFacts]) -> list[Finding]:
     def say(text: str, mend: Mend) -> None:
         out.append(Finding(text=text, mend=mend))
 
-    for entry in found.values():
-        for name, one in (("left and right", entry.across), ("top and bottom", entry.down)):
-            if one.ratio >= SHOWS:
-                title = roles.FACTS[entry.role].title
-                say(
-                    f"a seam between {name} in {title}: steps there are {one.ratio:.1f} times those inside",
-                    "seamless",
-                )
+    for text in _seams(list(found.values())):
+        say(text, "seamless")
     if facts.repetition_far > _REPEATS:
         say(
             f"from afar it repeats visibly ({facts.repetition_far:.2f} of 1): broad light and dark patches",
@@ -231,12 +225,25 @@ def _findings(facts: SetFacts, found: dict[Role, MapFacts]) -> list[Finding]:
     mask = found.get("mask")
     if mask and mask.mean > _BRIGHT_MASK:
         say(f"its mask is dark on light ({mask.mean:.2f} on average); it would act almost everywhere", "invert-mask")
-    lacking = [
-        role for role in ("normal", "roughness", "height", "occlusion") if role not in found and "mask" not in found
-    ]
-    if lacking:
+    lacking = [role for role in _EXPECTED if role not in found]
+    if lacking and "mask" not in found:
         say("it has no " + ", no ".join(roles.FACTS[role].title for role in lacking) + " map", "derive")
     height = found.get("height")
     if height and height.levels <= 256 and not math.isclose(height.least, height.most):
         say(f"its height map has only {height.levels} levels and will step", "none")
     return out
+
+
+def _seams(maps: list[MapFacts]) -> list[str]:
+    """Return a sentence for each axis on which a seam shows, about the map where it shows most."""
+    said = []
+    for name, axis in (("left and right", "across"), ("top and bottom", "down")):
+        ratios: dict[Role, float] = {entry.role: float(getattr(entry, axis).ratio) for entry in maps}
+        showing = sorted((role for role in ratios if ratios[role] >= SHOWS), key=ratios.__getitem__, reverse=True)
+        if showing:
+            also = f" and in {len(showing) - 1} more" if len(showing) > 1 else ""
+            said.append(
+                f"a seam between {name}: steps there are {ratios[showing[0]]:.1f} times those inside in "
+                f"{roles.FACTS[showing[0]].title}{also}"
+            )
+    return said

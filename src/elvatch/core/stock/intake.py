@@ -7,22 +7,28 @@ from collections.abc import Callable, Iterable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import PurePosixPath
-from typing import cast, get_args
+from typing import get_args
 
 import numpy as np
+from pydantic import Field
 
 from elvatch.core.formats import png, texture
 from elvatch.core.parallel import WORKERS
+from elvatch.core.parts import Name, Part
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
-from elvatch.core.stock import canonical, category, green, pixels, recognise, roles
+from elvatch.core.stock import canonical, category, green, loaded, manifest, pixels, recognise, resize, roles
+from elvatch.core.stock.archive import MANIFEST
 from elvatch.core.stock.canonical import KeptMap
-from elvatch.core.stock.description import LookupPx, Origin, SetDescription, SetMap
-from elvatch.core.stock.recognise import Seen, SetGuess
+from elvatch.core.stock.description import Category, LookupPx, MadeBy, Origin, SetDescription, SetMap, Tag
+from elvatch.core.stock.loaded import Loaded
+from elvatch.core.stock.manifest import Manifest
+from elvatch.core.stock.recognise import FileGuess, Seen, SetGuess
 from elvatch.core.stock.roles import Meaning, Role
 
 Bytes = Callable[[], bytes]
 _GREEN_PX = 768
+LOOKUPS: dict[int, LookupPx] = {size: size for size in get_args(LookupPx)}
 
 
 @dataclass(frozen=True)
@@ -78,14 +84,96 @@ def propose(files: Sequence[tuple[str, Bytes]], default_title: str, run: Run | N
         except RefusalError as error:
             return recognise.refused(file[0], error)
 
+    images = [file for file in files if PurePosixPath(file[0]).name != MANIFEST]
     with ThreadPoolExecutor(WORKERS) as pool:
-        for number, found in enumerate(pool.map(one, files), start=1):
-            run.at(number / len(files))
+        for number, found in enumerate(pool.map(one, images), start=1):
+            run.at(number / len(images))
             if isinstance(found, str):
                 refused.append(found)
             else:
                 seen.append(found)
-    return Proposal(recognise.recognise(seen, default_title), refused)
+    told = []
+    for path, data in files:
+        if PurePosixPath(path).name == MANIFEST:
+            try:
+                guess, seen = _told(path, manifest.read(MANIFEST, data()), seen)
+                told.append(guess)
+            except RefusalError as error:
+                refused.append(recognise.refused(path, error))
+    return Proposal(told + recognise.recognise(seen, default_title), refused)
+
+
+def _told(path: str, said: Manifest, seen: list[Seen]) -> tuple[SetGuess, list[Seen]]:
+    """Return the set that a manifest describes, and the files it leaves over."""
+    folder = PurePosixPath(path).parent
+    meant = {str(folder / entry.file): role for role, entry in said.maps.items()}
+    files = [
+        FileGuess(one, meant[one.path], 1.0, f"said by {MANIFEST}", one.notes) for one in seen if one.path in meant
+    ]
+    if len(files) < len(meant):
+        lost = sorted(set(meant) - {guess.seen.path for guess in files})
+        raise RefusalError(MANIFEST, f"no {PurePosixPath(lost[0]).name} beside it", "all files it names", "add it")
+    files.sort(key=lambda guess: roles.MEANINGS.index(guess.meaning))
+    guess = SetGuess(said.title, said.category, said.tile_m, f"said by {MANIFEST}", files, manifest=said)
+    return guess, [one for one in seen if one.path not in meant]
+
+
+class FileDecision(Part):
+    """What one file was decided to be."""
+
+    path: str = Field(max_length=1000)
+    meaning: Meaning
+    turn_green: bool = False
+
+
+class Decision(Part):
+    """A set as it was decided on, before anything is stored."""
+
+    title: Name
+    category: Category = "other"
+    tags: tuple[Tag, ...] = Field(default=(), max_length=40)
+    collections: tuple[Tag, ...] = Field(default=(), max_length=40)
+    notes: str = Field(default="", max_length=4000)
+    tile_m: float = Field(ge=0.02, le=200)
+    relief_m: float = Field(ge=1e-6, le=50)
+    lookup_px: LookupPx | None = None
+    files: tuple[FileDecision, ...] = Field(max_length=200)
+    manifest: Manifest | None = None
+
+
+def decide(guess: SetGuess) -> Decision:
+    """Return a proposal taken as it is."""
+    said = guess.manifest
+    files = tuple(
+        FileDecision(path=g.seen.path, meaning=g.meaning, turn_green=g.turn_green) for g in guess.files
+    )  # fmt: skip
+    if said is not None:
+        return Decision(
+            title=said.title, category=said.category, tags=said.tags, collections=said.collections, notes=said.notes,
+            tile_m=said.tile_m, relief_m=said.relief_m, lookup_px=said.lookup_px, files=files, manifest=said,
+        )  # fmt: skip
+    relief = min(category.RELIEF_M[guess.category], guess.tile_m / 4)
+    return Decision(title=guess.title, category=guess.category, tile_m=guess.tile_m, relief_m=relief, files=files)
+
+
+def described(decision: Decision, maps: dict[Role, SetMap]) -> SetDescription:
+    """Return a set as decided, with its kept maps; what a manifest says of maps it names stays true."""
+    said = decision.manifest
+    made_by: MadeBy | None = None
+    if said is not None:
+        maps = {
+            role: entry.model_copy(
+                update={"origin": said.maps[role].origin, "from_name": said.maps[role].from_name,
+                        "note": said.maps[role].note}
+            ) if role in said.maps else entry
+            for role, entry in maps.items()
+        }  # fmt: skip
+        made_by = said.made_by
+    return SetDescription(
+        title=decision.title, category=decision.category, tags=decision.tags, collections=decision.collections,
+        notes=decision.notes, tile_m=decision.tile_m, relief_m=decision.relief_m,
+        lookup_px=decision.lookup_px or lookup_size(maps), maps=maps, made_by=made_by,
+    )  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -134,6 +222,30 @@ def keep_maps(chosen: Iterable[Chosen], put: Callable[[bytes], str], run: Run | 
     return {role: out[role] for role in roles.ROLES if role in out}
 
 
+def small_maps(chosen: Iterable[Chosen], px: int) -> Loaded:
+    """Return decided files as small maps to look at; a file that cannot be what it is said to be is left out."""
+    wanted = sorted((c for c in chosen if c.meaning != "left-out"), key=lambda c: bool(roles.packed(c.meaning)))
+    out: dict[Role, canonical.Whole] = {}
+
+    def one(file: Chosen) -> list[KeptMap]:
+        name = PurePosixPath(file.path).name
+        try:
+            made = canonical.maps_of(name, texture.decode(name, file.data()), file.meaning, file.turn_green)
+        except RefusalError:
+            return []
+        return [
+            loaded.kept(m.role, resize.resized(loaded.numbers(m.role, m.values), px), 16, "")
+            if m.values.shape[0] > px else m
+            for m in made
+        ]  # fmt: skip
+
+    with ThreadPoolExecutor(WORKERS) as pool:
+        for found in pool.map(one, wanted):
+            for kept in found:
+                out.setdefault(kept.role, kept.values)
+    return Loaded(out, 1.0, 1.0)
+
+
 def _owners(wanted: list[Chosen]) -> dict[Role, Chosen]:
     owners: dict[Role, Chosen] = {}
     for file in wanted:
@@ -162,15 +274,4 @@ def entry(kept: KeptMap, put: Callable[[bytes], str], origin: Origin, from_name:
 def lookup_size(maps: dict[Role, SetMap]) -> LookupPx:
     """Return the one power of two at which a set is stored for covers: the nearest to its largest map."""
     largest = max(entry.width_px for entry in maps.values())
-    nearest = 2 ** round(math.log2(largest))
-    sizes = get_args(LookupPx)
-    return cast(LookupPx, int(np.clip(nearest, sizes[0], sizes[-1])))
-
-
-def described(guess: SetGuess, maps: dict[Role, SetMap]) -> SetDescription:
-    """Return a set as proposed, with its kept maps."""
-    usual = category.RELIEF_M[guess.category]
-    return SetDescription(
-        title=guess.title, category=guess.category, tile_m=guess.tile_m,
-        relief_m=min(usual, guess.tile_m / 4), lookup_px=lookup_size(maps), maps=maps,
-    )  # fmt: skip
+    return LOOKUPS[int(np.clip(2 ** round(math.log2(largest)), min(LOOKUPS), max(LOOKUPS)))]

@@ -42,7 +42,7 @@ _METRES = re.compile(
     r"(\d+(?:\.\d+)?)(mm|cm|m)|(\d+(?:\.\d+)?)(?:x\d+(?:\.\d+)?)(mm|cm|m)|(\d+(?:\.\d+)?)(meters?|metres?)"
 )
 _NOISE = re.compile(
-    r"v(er|ersion)?\d+|rev\d*|final|copy|new|old|\d*bits?|\d+b|png|jpe?g|tiff?|exr|webp|tga|maps?|tex|textures?|texs?|"
+    r"v(er|ersion)?\d+|rev\d*|final|copy|\d*bits?|\d+b|png|jpe?g|tiff?|exr|webp|tga|maps?|tex|textures?|texs?|"
     r"tx|t|mat|material|var\d*|variation\d*|srgb|linear|raw|seamless|tileable|tiling|pbr|lod\d+|1001|hi|hires|lowres|"
     r"half|float|sq|px|lin|nc|noncolou?r|utility"
 )

@@ -43,12 +43,15 @@ class Pyramid:
         The set's physical size, metres per repeat.
     relief_m : float
         Metres from height 0 to height 1 at that size.
+    name : str
+        Content name of what it was made from, '' when it was made from nothing that has one.
     """
 
     texels: NDArray[np.uint16]
     size: int
     tile_m: float
     relief_m: float
+    name: str = ""
 
     @property
     def mean(self) -> NDArray[np.float32]:
@@ -58,7 +61,9 @@ class Pyramid:
 
     @property
     def content_name(self) -> str:
-        """Content name over texels and sizes."""
+        """Its name, or else one over texels and sizes."""
+        if self.name:
+            return self.name
         return digest.of_json([digest.of_array(self.texels), self.tile_m, self.relief_m])
 
 

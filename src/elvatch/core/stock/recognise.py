@@ -12,6 +12,7 @@ from elvatch.core.refusal import RefusalError
 from elvatch.core.stock import category, names, roles
 from elvatch.core.stock.description import Category
 from elvatch.core.stock.green import GreenAxis
+from elvatch.core.stock.manifest import Manifest
 from elvatch.core.stock.names import NameFacts
 from elvatch.core.stock.pixels import PixelFacts
 from elvatch.core.stock.roles import Meaning, Role
@@ -61,6 +62,7 @@ class SetGuess:
     tile_reason: str
     files: list[FileGuess] = field(default_factory=list)
     warnings: list[str] = field(default_factory=list)
+    manifest: Manifest | None = None
 
 
 def recognise(seen: list[Seen], default_title: str) -> list[SetGuess]:

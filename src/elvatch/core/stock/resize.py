@@ -45,8 +45,8 @@ def resized(values: Map, px: int) -> Map:
 
 def slopes_of(normal: Map) -> Map:
     """Return (rise to the right, rise up the picture) of unit normals, shape (n, n, 2)."""
-    up = np.maximum(normal[..., 2:3], np.float32(0.05))
-    result: Map = -normal[..., :2] / up
+    up = np.maximum(normal[..., 2:3], 0.05)
+    result: Map = (-normal[..., :2] / up).astype(np.float32)
     return result
 
 
@@ -64,7 +64,7 @@ def normals(normal: Map, px: int) -> tuple[Map, Map]:
 
     Slopes are averaged, since slopes may be; their variance comes back as roughness (Olano & Baker 2010).
     """
-    slopes = slopes_of(normal)
+    slopes: Map = slopes_of(normal)
     mean = resized(slopes, px)
     squares: Map = np.square(slopes).sum(axis=2).astype(np.float32)
     lost = resized(squares, px) - (mean**2).sum(axis=2)

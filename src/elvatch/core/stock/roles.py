@@ -34,7 +34,7 @@ FACTS: dict[Role, RoleFacts] = {
     "mask": RoleFacts("mask", 1, "mask", 0.0),
 }
 
-_LETTERS: dict[str, Role] = {"o": "occlusion", "r": "roughness", "m": "metallic", "h": "height"}
+_LETTERS: dict[str, Role] = {"o": "occlusion", "a": "occlusion", "r": "roughness", "m": "metallic", "h": "height"}
 
 
 def packed(meaning: Meaning) -> tuple[Role, ...]:

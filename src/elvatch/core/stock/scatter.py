@@ -183,6 +183,27 @@ def plates(
     return out
 
 
+def pixels(places: NDArray[np.float64], size: int, tile_m: float) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Return the rows and columns of places (x, y in metres) in a seamless square."""
+    at = (places / (tile_m / size)).astype(np.int64) % size
+    return at[:, 1], at[:, 0]
+
+
+def hollows(
+    rng: np.random.Generator, lying: NDArray[np.float32], count: int, tile_m: float
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Return places that are drawn towards hollows, and how high each lies, metres.
+
+    Of two places the lower is kept.
+    """
+    size = lying.shape[0]
+    places, others = rng.uniform(0, tile_m, (count, 2)), rng.uniform(0, tile_m, (count, 2))
+    here, there = lying[pixels(places, size, tile_m)], lying[pixels(others, size, tile_m)]
+    lower = there < here
+    places[lower] = others[lower]
+    return places, np.where(lower, there, here).astype(np.float64)
+
+
 # columns of a blade's numbers
 _BX, _BY, _BZ, _LENGTH, _HEADING, _BEND, _WIDTH, _RISE = range(8)
 BLADE_NUMBERS = 8

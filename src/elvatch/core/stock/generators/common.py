@@ -67,24 +67,26 @@ def tone(rng: np.random.Generator, count: int, spread: float) -> Map:
     return np.clip(rng.lognormal(0.0, spread, count), 0.5, 1.9).astype(np.float32)
 
 
-def mix(a: NDArray[np.float32], b: NDArray[np.float32] | tuple[float, ...], share: Map) -> NDArray[np.float32]:
+def mix(a: NDArray[np.floating], b: NDArray[np.float32] | tuple[float, ...], share: NDArray[np.floating]) -> Map:
     """Blend a colour map towards another (or towards one colour) by a share of shape (n, n)."""
-    return (a + (np.asarray(b, np.float32) - a) * share[..., None]).astype(np.float32)
+    result: Map = (a + (np.asarray(b, np.float32) - a) * share[..., None]).astype(np.float32)
+    return result
 
 
-def smoothstep(low: float, high: float, values: Map) -> Map:
+def smoothstep(low: float, high: float, values: NDArray[np.floating]) -> Map:
     """Return the smooth ramp from 0 at ``low`` to 1 at ``high``."""
     t = np.clip((values - low) / (high - low), 0.0, 1.0)
     result: Map = (t * t * (3 - 2 * t)).astype(np.float32)
     return result
 
 
-def even_out(colour: Map, keep: float, sigma_share: float = 0.12) -> Map:
+def even_out(colour: NDArray[np.floating], keep: float, sigma_share: float = 0.12) -> Map:
     """Take most of the slow brightness away that would betray the repeat; ``keep`` 0..1 stays."""
     light = colour.mean(axis=2)
     slow = periodic.blur(light, sigma_share * light.shape[0])
     gain = (float(light.mean()) / np.maximum(slow, 1e-4)) ** (1.0 - keep)
-    return (colour * gain[..., None]).astype(np.float32)
+    result: Map = (colour * gain[..., None]).astype(np.float32)
+    return result
 
 
 def to_mean(colour: Map, mean: float) -> Map:

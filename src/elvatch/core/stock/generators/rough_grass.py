@@ -7,16 +7,23 @@ import math
 import numpy as np
 
 from elvatch.core import noise
+from elvatch.core.run import Run
 from elvatch.core.stock import periodic, scatter
 from elvatch.core.stock.generators import common
 from elvatch.core.stock.generators.common import Drawing
+from elvatch.core.stock.generators.controls import Control
 
 TILE_M = 2.0
+CONTROLS = (
+    Control("length", "blade length", "cm", 4.0, 16.0, 9.5, 0.5, "of a usual blade"),
+    Control("dry", "dry", "", 0.0, 1.0, 0.5, 0.05, "how many blades are straw"),
+    Control("blades", "blades", "times", 0.4, 1.3, 1.0, 0.05, "how densely they stand"),
+)
 _TUSSOCKS = 210
-_BLADES = 78000
+_USUAL_BLADES = 78000
 
 
-def draw(size: int, seed: int) -> Drawing:
+def draw(size: int, seed: int, controls: dict[str, float], run: Run) -> Drawing:
     """Draw rough grass, seamless over 2 m.
 
     Parameters
@@ -25,8 +32,14 @@ def draw(size: int, seed: int) -> Drawing:
         Pixels along a side of the drawing.
     seed : int
         Which meadow.
+    controls : dict
+        A value for each of ``CONTROLS``.
+    run : Run
+        Told how far it is.
     """
     rng = np.random.default_rng(seed)
+    blades_count = round(_USUAL_BLADES * controls["blades"])
+    longer = controls["length"] / 9.5
     pixel_m = TILE_M / size
     floor = noise.periodic(size, 6, seed, 5, 0.55) * 0.012 + noise.periodic(size, 90, seed + 1, 3, 0.7) * 0.003
     bed = scatter.Bed.floor(floor, pixel_m)
@@ -34,29 +47,33 @@ def draw(size: int, seed: int) -> Drawing:
     lean_y = noise.periodic(size, 3, seed + 3, 2)
     centres = rng.uniform(0, TILE_M, (_TUSSOCKS, 2))
     vigour = np.clip(rng.lognormal(0, 0.3, _TUSSOCKS), 0.5, 1.6)
-    member = rng.integers(0, _TUSSOCKS, _BLADES)
-    loose = rng.random(_BLADES) < 0.42
-    away = np.abs(rng.normal(0, 0.055, _BLADES)) * vigour[member]
-    round_ = rng.uniform(0, 2 * math.pi, _BLADES)
+    member = rng.integers(0, _TUSSOCKS, blades_count)
+    loose = rng.random(blades_count) < 0.42
+    away = np.abs(rng.normal(0, 0.055, blades_count)) * vigour[member]
+    round_ = rng.uniform(0, 2 * math.pi, blades_count)
     spot = centres[member] + np.stack([np.cos(round_), np.sin(round_)], 1) * away[:, None]
     spot[loose] = rng.uniform(0, TILE_M, (int(loose.sum()), 2))
-    at = (spot[:, 1] / pixel_m).astype(int) % size, (spot[:, 0] / pixel_m).astype(int) % size
+    at = scatter.pixels(spot, size, TILE_M)
     # blades fall outwards from their tussock and all lean a little with the wind
-    out_x = np.cos(round_) * np.where(loose, 0.2, 1.0) + 1.1 * lean_x[at] + rng.normal(0, 0.5, _BLADES)
-    out_y = np.sin(round_) * np.where(loose, 0.2, 1.0) + 1.1 * lean_y[at] + rng.normal(0, 0.5, _BLADES)
-    size_of = np.where(loose, 0.62, vigour[member]) * np.clip(rng.lognormal(0, 0.3, _BLADES), 0.4, 2.0)
-    blades = np.zeros((_BLADES, scatter.BLADE_NUMBERS), np.float32)
+    out_x = np.cos(round_) * np.where(loose, 0.2, 1.0) + 1.1 * lean_x[at] + rng.normal(0, 0.5, blades_count)
+    out_y = np.sin(round_) * np.where(loose, 0.2, 1.0) + 1.1 * lean_y[at] + rng.normal(0, 0.5, blades_count)
+    size_of = np.where(loose, 0.62, vigour[member]) * np.clip(rng.lognormal(0, 0.3, blades_count), 0.4, 2.0)
+    blades = np.zeros((blades_count, scatter.BLADE_NUMBERS), np.float32)
     blades[:, 0:2] = spot
     blades[:, 2] = floor[at] + np.where(loose, 0.0, 0.030 * vigour[member] * np.exp(-((away / 0.07) ** 2)))
-    blades[:, 3] = 0.095 * size_of
+    blades[:, 3] = 0.095 * longer * size_of
     blades[:, 4] = np.arctan2(out_y, out_x)
-    blades[:, 5] = rng.normal(0, 0.75, _BLADES)
-    blades[:, 6] = 0.0036 * np.clip(rng.lognormal(0, 0.25, _BLADES), 0.6, 1.7)
-    blades[:, 7] = 0.040 * size_of * rng.uniform(0.25, 1.0, _BLADES)
+    blades[:, 5] = rng.normal(0, 0.75, blades_count)
+    blades[:, 6] = 0.0036 * np.clip(rng.lognormal(0, 0.25, blades_count), 0.6, 1.7)
+    blades[:, 7] = 0.040 * longer * size_of * rng.uniform(0.25, 1.0, blades_count)
+    run.at(0.3)
     scatter.lay_blades(bed, blades, 0)
-    dry = rng.beta(0.9, 1.5, _BLADES).astype(np.float32)
-    dry = np.clip(dry * 0.75 + 0.35 * (noise.periodic(size, 4, seed + 6, 3)[at] + 0.25), 0, 1).astype(np.float32)
-    return Drawing(*_paint(bed, dry, common.tone(rng, _BLADES, 0.22), size, seed), TILE_M)
+    run.at(0.6)
+    dry = rng.beta(0.9, 1.5, blades_count).astype(np.float32)
+    dry = np.clip(
+        dry * 0.75 + 0.35 * (noise.periodic(size, 4, seed + 6, 3)[at] + 0.25) + 1.3 * (controls["dry"] - 0.5), 0, 1
+    ).astype(np.float32)
+    return Drawing(*_paint(bed, dry, common.tone(rng, blades_count, 0.22), size, seed), TILE_M)
 
 
 def _paint(

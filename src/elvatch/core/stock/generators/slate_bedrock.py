@@ -7,11 +7,18 @@ import math
 import numpy as np
 
 from elvatch.core import noise
+from elvatch.core.run import Run
 from elvatch.core.stock import periodic, scatter
 from elvatch.core.stock.generators import common
 from elvatch.core.stock.generators.common import Drawing
+from elvatch.core.stock.generators.controls import Control
 
 TILE_M = 4.0
+CONTROLS = (
+    Control("sheets", "sheet thickness", "times", 0.5, 1.6, 1.0, 0.05, "how thick the cleaved sheets are"),
+    Control("stain", "stains", "", 0.0, 1.3, 1.0, 0.05, "how brown the joints are"),
+    Control("lichen", "lichen", "", 0.0, 1.8, 1.0, 0.1, "how much lichen grows on the faces"),
+)
 _STRIKE = 0.30
 """Direction of the ledges, radians from east."""
 # radius in metres, how many per tile, thickness in metres
@@ -24,7 +31,7 @@ _CLASSES = (
 )
 
 
-def draw(size: int, seed: int) -> Drawing:
+def draw(size: int, seed: int, controls: dict[str, float], run: Run) -> Drawing:
     """Draw slate bedrock, seamless over 4 m.
 
     Parameters
@@ -33,6 +40,10 @@ def draw(size: int, seed: int) -> Drawing:
         Pixels along a side of the drawing.
     seed : int
         Which rock.
+    controls : dict
+        A value for each of ``CONTROLS``.
+    run : Run
+        Told how far it is.
     """
     rng = np.random.default_rng(seed)
     pixel_m = TILE_M / size
@@ -40,10 +51,12 @@ def draw(size: int, seed: int) -> Drawing:
     swell = noise.periodic(size, 3, seed + 1, 3, 0.5) * 0.085
     dip = (-math.sin(_STRIKE) * 0.20, math.cos(_STRIKE) * 0.20)
     tones, warmth, first = [], [], 0
-    for radius, count, thick in _CLASSES:
+    for number, (radius, count, usual) in enumerate(_CLASSES):
+        run.at(0.1 + 0.12 * number)
+        thick = usual * controls["sheets"]
         lying = periodic.blur(bed.height, radius * 0.35 / pixel_m) if first else swell
         places = rng.uniform(0, TILE_M, (count, 2))
-        at = (places[:, 1] / pixel_m).astype(int) % size, (places[:, 0] / pixel_m).astype(int) % size
+        at = scatter.pixels(places, size, TILE_M)
         style = scatter.PlateStyle(
             radius=radius, stretch=1.9, along=_STRIKE, tilt=0.035, dip=dip, thickness=thick,
             bevel=0.014 + radius * 0.16, steep=0.55, warp=0.010 + radius * 0.055, ridge=0.025, ledges=5,
@@ -52,7 +65,8 @@ def draw(size: int, seed: int) -> Drawing:
         tones.append(common.tone(rng, count, 0.12))
         warmth.append(rng.beta(0.8, 6.0, count).astype(np.float32))
         first += count
-    return Drawing(*_paint(bed, np.concatenate(tones), np.concatenate(warmth), size, seed), TILE_M)
+    run.at(0.75)
+    return Drawing(*_paint(bed, np.concatenate(tones), np.concatenate(warmth), size, seed, controls), TILE_M)
 
 
 def _cleavage(size: int, seed: int) -> common.Map:
@@ -67,7 +81,7 @@ def _cleavage(size: int, seed: int) -> common.Map:
 
 
 def _paint(
-    bed: scatter.Bed, tones: common.Map, warmth: common.Map, size: int, seed: int
+    bed: scatter.Bed, tones: common.Map, warmth: common.Map, size: int, seed: int, controls: dict[str, float]
 ) -> tuple[common.Map, common.Map, common.Map]:
     who = np.maximum(bed.owner, 0)
     bare = bed.owner < 0
@@ -83,11 +97,11 @@ def _paint(
     stain = common.smoothstep(0.05, 0.55, noise.periodic(size, 5, seed + 8, 4, 0.55)) * common.smoothstep(
         0.05, 0.5, joint
     )
-    colour = common.mix(colour, (0.165, 0.112, 0.070), np.clip(stain * 0.75, 0, 1))
+    colour = common.mix(colour, (0.165, 0.112, 0.070), np.clip(stain * 0.75 * controls["stain"], 0, 1))
     colour = common.mix(colour, (0.088, 0.080, 0.068), common.smoothstep(0.25, 0.9, joint) * 0.75)
     spots = noise.periodic(size, 22, seed + 9, 5, 0.62)
     lichen = common.smoothstep(0.34, 0.5, spots) * common.smoothstep(0.45, 0.1, joint)
-    colour = common.mix(colour, (0.225, 0.232, 0.205), lichen * 0.55)
+    colour = common.mix(colour, (0.225, 0.232, 0.205), np.clip(lichen * 0.55 * controls["lichen"], 0, 1))
     colour = common.to_mean(common.even_out(colour, 0.45), 0.132)
     rough = 0.52 + 0.22 * joint + 0.10 * lichen + 0.07 * streak
     return height.astype(np.float32), colour, rough.astype(np.float32)

@@ -5,16 +5,23 @@ from __future__ import annotations
 import numpy as np
 
 from elvatch.core import noise
+from elvatch.core.run import Run
 from elvatch.core.stock import periodic, scatter
 from elvatch.core.stock.generators import common
 from elvatch.core.stock.generators.common import Drawing
+from elvatch.core.stock.generators.controls import Control
 
 TILE_M = 3.0
+CONTROLS = (
+    Control("stones", "stone size", "times", 0.6, 1.5, 1.0, 0.05, "how large the fragments are"),
+    Control("rust", "rusty stones", "", 0.0, 2.0, 1.0, 0.1, "how many fragments are stained by iron"),
+    Control("lichen", "lichen", "", 0.0, 2.0, 1.0, 0.1, "how much lichen grows on the stones"),
+)
 # radius in metres, how many per tile
 _CLASSES = ((0.150, 36), (0.115, 190), (0.075, 680), (0.046, 2000), (0.027, 4200), (0.014, 8500))
 
 
-def draw(size: int, seed: int) -> Drawing:
+def draw(size: int, seed: int, controls: dict[str, float], run: Run) -> Drawing:
     """Draw slate scree, seamless over 3 m.
 
     Parameters
@@ -23,24 +30,23 @@ def draw(size: int, seed: int) -> Drawing:
         Pixels along a side of the drawing.
     seed : int
         Which scree.
+    controls : dict
+        A value for each of ``CONTROLS``.
+    run : Run
+        Told how far it is.
     """
     rng = np.random.default_rng(seed)
     pixel_m = TILE_M / size
     ground = noise.periodic(size, 4, seed, 5, 0.55)
     bed = scatter.Bed.floor(ground * 0.014, pixel_m)
     tones, warmth, first = [], [], 0
-    for radius, count in _CLASSES:
+    for number, (usual, usual_count) in enumerate(_CLASSES):
+        run.at(0.1 + 0.1 * number)
+        radius = usual * controls["stones"]
+        count = round(usual_count / controls["stones"] ** 2)
         lying = periodic.blur(bed.height, radius * 0.5 / pixel_m)
-        places = rng.uniform(0, TILE_M, (count, 2))
-        cols = (places[:, 0] / pixel_m).astype(int) % size
-        rows = (places[:, 1] / pixel_m).astype(int) % size
-        # small fragments are drawn towards hollows: of two places the lower is kept
-        other = rng.uniform(0, TILE_M, (count, 2))
-        o_cols = (other[:, 0] / pixel_m).astype(int) % size
-        o_rows = (other[:, 1] / pixel_m).astype(int) % size
-        lower = lying[o_rows, o_cols] < lying[rows, cols]
-        places[lower] = other[lower]
-        base = np.where(lower, lying[o_rows, o_cols], lying[rows, cols]).astype(np.float64)
+        # small fragments are drawn towards hollows
+        places, base = scatter.hollows(rng, lying, count, TILE_M)
         style = scatter.PlateStyle(
             radius=radius, stretch=1.45, along=None, tilt=0.24, dip=(0.0, 0.0), thickness=radius * 0.30,
             bevel=radius * 0.20, steep=1.5, warp=radius * 0.07, ridge=0.16, ledges=2,
@@ -49,11 +55,13 @@ def draw(size: int, seed: int) -> Drawing:
         tones.append(common.tone(rng, count, 0.22))
         warmth.append(rng.beta(1.0, 5.5, count).astype(np.float32))
         first += count
-    return Drawing(*_paint(bed, np.concatenate(tones), np.concatenate(warmth), size, seed), TILE_M)
+    run.at(0.75)
+    warm = np.clip(np.concatenate(warmth) * controls["rust"], 0, 1).astype(np.float32)
+    return Drawing(*_paint(bed, np.concatenate(tones), warm, size, seed, controls["lichen"]), TILE_M)
 
 
 def _paint(
-    bed: scatter.Bed, tones: common.Map, warmth: common.Map, size: int, seed: int
+    bed: scatter.Bed, tones: common.Map, warmth: common.Map, size: int, seed: int, growth: float
 ) -> tuple[common.Map, common.Map, common.Map]:
     loose = bed.owner < 0
     who = np.maximum(bed.owner, 0)
@@ -74,7 +82,7 @@ def _paint(
     lichen = (
         common.smoothstep(0.42, 0.62, noise.periodic(size, 26, seed + 9, 4, 0.6)) * (~loose) * (warmth[who] < 0.3)
     )
-    colour = common.mix(colour, (0.235, 0.238, 0.205), lichen.astype(np.float32) * 0.5)
+    colour = common.mix(colour, (0.235, 0.238, 0.205), np.clip(lichen.astype(np.float32) * 0.5 * growth, 0, 1))
     colour = common.to_mean(common.even_out(colour, 0.35), 0.145)
     rough = 0.66 + 0.16 * settled + 0.1 * loose + 0.08 * cleave
     return height.astype(np.float32), colour, rough.astype(np.float32)

@@ -7,16 +7,23 @@ import math
 import numpy as np
 
 from elvatch.core import noise
+from elvatch.core.run import Run
 from elvatch.core.stock import periodic, scatter
 from elvatch.core.stock.generators import common
 from elvatch.core.stock.generators.common import Drawing
+from elvatch.core.stock.generators.controls import Control
 
 TILE_M = 2.0
+CONTROLS = (
+    Control("ripples", "ripple height", "mm", 0.0, 14.0, 6.2, 0.2, "from trough to crest"),
+    Control("damp", "damp", "", 0.0, 1.0, 0.5, 0.05, "how much of it is still wet"),
+    Control("grit", "grit", "times", 0.0, 2.0, 1.0, 0.1, "how many small stones lie on it"),
+)
 _RIPPLES = 23
 """Ripples over a tile; a whole number, so that they meet at the seam."""
 
 
-def draw(size: int, seed: int) -> Drawing:
+def draw(size: int, seed: int, controls: dict[str, float], run: Run) -> Drawing:
     """Draw wet silt, seamless over 2 m.
 
     Parameters
@@ -25,17 +32,23 @@ def draw(size: int, seed: int) -> Drawing:
         Pixels along a side of the drawing.
     seed : int
         Which bed.
+    controls : dict
+        A value for each of ``CONTROLS``.
+    run : Run
+        Told how far it is.
     """
     rng = np.random.default_rng(seed)
     pixel_m = TILE_M / size
-    height = _ripples(size, seed) + _casts(rng, size, pixel_m)
+    height = _ripples(size, seed, controls["ripples"] / 1000) + _casts(rng, size, pixel_m)
     height += noise.periodic(size, 3, seed + 20, 3, 0.45) * 0.010
     height += noise.periodic(size, 40, seed + 21, 5, 0.6) * 0.0011
     bed = scatter.Bed.floor(height.astype(np.float32), pixel_m)
     tones, first = [], 0
-    for radius, count in ((0.011, 60), (0.0062, 420), (0.0035, 1500)):
+    run.at(0.4)
+    for radius, usual in ((0.011, 60), (0.0062, 420), (0.0035, 1500)):
+        count = round(usual * controls["grit"])
         places = rng.uniform(0, TILE_M, (count, 2))
-        at = (places[:, 1] / pixel_m).astype(int) % size, (places[:, 0] / pixel_m).astype(int) % size
+        at = scatter.pixels(places, size, TILE_M)
         style = scatter.PlateStyle(
             radius=radius, stretch=1.25, along=None, tilt=0.12, dip=(0.0, 0.0), thickness=radius * 0.22,
             bevel=radius * 0.5, steep=0.7, warp=radius * 0.1, ridge=0.10, ledges=0,
@@ -43,10 +56,15 @@ def draw(size: int, seed: int) -> Drawing:
         scatter.lay_plates(bed, scatter.plates(rng, places, height[at].astype(np.float64), style), first)
         tones.append(common.tone(rng, count, 0.35))
         first += count
-    return Drawing(*_paint(bed, np.concatenate(tones), height.astype(np.float32), size, seed), TILE_M)
+    run.at(0.6)
+    # where no grit lies its tones are asked for and not used
+    tones.append(np.ones(1, np.float32))
+    return Drawing(
+        *_paint(bed, np.concatenate(tones), height.astype(np.float32), size, seed, controls["damp"]), TILE_M
+    )
 
 
-def _ripples(size: int, seed: int) -> common.Map:
+def _ripples(size: int, seed: int, crest_m: float) -> common.Map:
     """Low asymmetric crests that wander, fork and fade."""
     y, x = np.mgrid[0:size, 0:size].astype(np.float32) / size
     wander = 0.085 * noise.periodic(size, 3, seed, 3, 0.5) + 0.018 * noise.periodic(size, 11, seed + 1, 3, 0.5)
@@ -56,7 +74,7 @@ def _ripples(size: int, seed: int) -> common.Map:
     patch = common.smoothstep(-0.3, 0.3, noise.periodic(size, 4, seed + 2, 2))
     crest = (1 - patch) * _crest(phase) + patch * _crest(other)
     strength = 0.25 + 0.75 * common.smoothstep(-0.45, 0.35, noise.periodic(size, 3, seed + 3, 3))
-    result: common.Map = (crest * strength * 0.0062).astype(np.float32)
+    result: common.Map = (crest * strength * crest_m).astype(np.float32)
     return result
 
 
@@ -83,12 +101,14 @@ def _casts(rng: np.random.Generator, size: int, pixel_m: float) -> common.Map:
 
 
 def _paint(
-    bed: scatter.Bed, tones: common.Map, silt: common.Map, size: int, seed: int
+    bed: scatter.Bed, tones: common.Map, silt: common.Map, size: int, seed: int, wetness: float
 ) -> tuple[common.Map, common.Map, common.Map]:
     grit = bed.owner >= 0
     who = np.maximum(bed.owner, 0)
     low = common.smoothstep(-0.0035, 0.0045, periodic.blur(silt, 0.045 / bed.pixel_m) - silt)
-    damp = np.clip(low + 0.55 * noise.periodic(size, 4, seed + 30, 4, 0.5), 0, 1).astype(np.float32)
+    damp = np.clip(low + 0.55 * noise.periodic(size, 4, seed + 30, 4, 0.5) + 1.4 * (wetness - 0.5), 0, 1).astype(
+        np.float32
+    )
     fine = noise.periodic(size, 200, seed + 31, 3, 0.75)
     cloud = noise.periodic(size, 7, seed + 32, 5, 0.55)
     drab = np.array([0.160, 0.141, 0.117], np.float32)

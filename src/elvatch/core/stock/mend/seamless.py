@@ -102,7 +102,8 @@ def _weights(maps: dict[Role, Map], way: Way, overlap: float, axis: int) -> Map:
     if way == "blend":
         lift = (_flat(far) - _flat(near)) / max(float(np.abs(_flat(small[guide])).std()), 1e-5)
         position = 0.5 - (across - 0.5) * 2.2 + 0.22 * np.clip(lift, -2, 2) * (1 - np.abs(2 * across - 1))
-        return np.clip(position, 0, 1).astype(np.float32)
+        blended: Map = np.clip(position, 0, 1).astype(np.float32)
+        return blended
     cost = np.zeros((rows, wide), np.float32)
     for values in small.values():
         away, own = _strips(values, overlap, axis)
@@ -116,7 +117,8 @@ def _weights(maps: dict[Role, Map], way: Way, overlap: float, axis: int) -> Map:
     # the outermost columns must be the far strip alone and the near strip alone
     limit = np.clip(np.minimum(here + 0.5, wide - here - 0.5) / feather, 0, 1)
     hard = (across < 0.5).astype(np.float32)[None, :]
-    return (soft * limit + hard * (1 - limit)).astype(np.float32)
+    share: Map = (soft * limit + hard * (1 - limit)).astype(np.float32)
+    return share
 
 
 def _small(values: Map) -> Map:

@@ -1,0 +1,90 @@
+"""Pebbles: water-worn stones of mixed rock by sizes, coarse sand between them."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from elvatch.core import noise
+from elvatch.core.run import Run
+from elvatch.core.stock import pebble, periodic, scatter
+from elvatch.core.stock.generators import common
+from elvatch.core.stock.generators.common import Drawing
+from elvatch.core.stock.generators.controls import Control
+
+TILE_M = 1.5
+CONTROLS = (
+    Control("stones", "stone size", "times", 0.6, 1.6, 1.0, 0.05, "how large the pebbles are"),
+    Control("sand", "sand", "", 0.0, 1.0, 0.35, 0.05, "how far sand fills the gaps"),
+    Control("wet", "wet", "", 0.0, 1.0, 0.0, 0.05, "how wet they are"),
+)
+# radius in metres, how many per tile
+_CLASSES = ((0.052, 70), (0.038, 260), (0.026, 900), (0.017, 2300), (0.010, 5200), (0.006, 9000))
+_ROCKS = np.array(
+    [[0.205, 0.206, 0.203], [0.150, 0.152, 0.156], [0.262, 0.246, 0.222], [0.300, 0.288, 0.268],
+     [0.205, 0.162, 0.126], [0.175, 0.182, 0.172], [0.390, 0.380, 0.365], [0.222, 0.176, 0.155]],
+    np.float32,
+)  # fmt: skip
+_SHARES = (0.26, 0.2, 0.16, 0.1, 0.08, 0.1, 0.03, 0.07)
+
+
+def draw(size: int, seed: int, controls: dict[str, float], run: Run) -> Drawing:
+    """Draw pebbles, seamless over 1.5 m.
+
+    Parameters
+    ----------
+    size : int
+        Pixels along a side of the drawing.
+    seed : int
+        Which shore.
+    controls : dict
+        A value for each of ``CONTROLS``.
+    run : Run
+        Told how far it is.
+    """
+    rng = np.random.default_rng(seed)
+    pixel_m = TILE_M / size
+    bed = scatter.Bed.floor(noise.periodic(size, 4, seed, 4, 0.5) * 0.008, pixel_m)
+    first = 0
+    for number, (usual, usual_count) in enumerate(_CLASSES):
+        run.at(0.05 + 0.1 * number)
+        radius, count = usual * controls["stones"], round(usual_count / controls["stones"] ** 2)
+        lying = periodic.blur(bed.height, radius * 0.55 / pixel_m)
+        places, base = scatter.hollows(rng, lying, count, TILE_M)
+        style = pebble.PebbleStyle(
+            radius=radius, stretch=1.3, flatness=0.62, power=2.25, lumps=0.13, facets=0.0, tilt=0.16, sunk=0.22
+        )
+        pebble.lay_pebbles(bed, pebble.pebbles(rng, places, base, style), first)
+        first += count
+    run.at(0.75)
+    return Drawing(*_paint(rng, bed, first, size, seed, controls), TILE_M)
+
+
+def _paint(
+    rng: np.random.Generator, bed: scatter.Bed, count: int, size: int, seed: int, controls: dict[str, float]
+) -> tuple[common.Map, common.Map, common.Map]:
+    grit = noise.periodic(size, 230, seed + 3, 3, 0.75)
+    level = np.percentile(bed.height, 4 + 42 * controls["sand"])
+    sand_top = (level + 0.0035 * noise.periodic(size, 9, seed + 4, 4) + 0.0008 * grit).astype(np.float32)
+    loose = (bed.owner < 0) | (bed.height < sand_top)
+    height = np.maximum(bed.height, sand_top)
+    who = np.maximum(bed.owner, 0)
+    kind = rng.choice(len(_ROCKS), count, p=_SHARES)
+    own = _ROCKS[kind] * common.tone(rng, count, 0.2)[:, None] * (1 + rng.normal(0, 0.02, (count, 3)))
+    mottle = noise.periodic(size, 70, seed + 5, 4, 0.65)
+    vein = np.abs(noise.periodic(size, 26, seed + 6, 2))
+    veined = ((kind == 1) | (kind == 3)).astype(np.float32)[who] * common.smoothstep(0.045, 0.015, vein)
+    colour = own.astype(np.float32)[who] * (1 + 0.12 * mottle + 0.05 * grit)[..., None]
+    colour = common.mix(colour, (0.42, 0.41, 0.39), veined * 0.5)
+    # worn skins are paler on top, undersides hold a dark film
+    colour = colour * (0.80 + 0.26 * bed.inner**0.5)[..., None]
+    grains = np.array([0.225, 0.196, 0.158], np.float32) * (1 + 0.30 * grit + 0.1 * mottle)[..., None]
+    colour = np.where(loose[..., None], grains, colour).astype(np.float32)
+    settled = common.dust(height, 0.012 / bed.pixel_m, 0.012)
+    colour = common.mix(colour, (0.120, 0.104, 0.084), settled * 0.65)
+    wet = np.clip(
+        controls["wet"] * (0.75 + 0.5 * noise.periodic(size, 4, seed + 8)) + 0.5 * settled * controls["wet"], 0, 1
+    )
+    darkened = colour * (1 - 0.42 * wet)[..., None]
+    colour = common.to_mean(common.even_out(darkened, 0.4), 0.185 * (1 - 0.35 * controls["wet"]))
+    rough = np.where(loose, 0.88, 0.58 + 0.08 * mottle) * (1 - wet) + 0.22 * wet
+    return height.astype(np.float32), colour, np.clip(rough, 0.15, 1).astype(np.float32)

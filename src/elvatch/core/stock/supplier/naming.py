@@ -1,0 +1,68 @@
+"""How packs name their files: each convention a different one, as they come from different hands."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from elvatch.core.stock.roles import Meaning
+
+
+class Convention(NamedTuple):
+    """Paths by what a file is; ``{name}``, ``{Name}``, ``{size}`` and ``{k}`` are filled in.
+
+    A role that is not there is not in the pack, unless a packed file holds it.
+    """
+
+    paths: dict[Meaning, str]
+    ending: str = "png"
+
+
+LONG = Convention({
+    "colour": "{name}_basecolor_{k}", "normal": "{name}_normal_gl_{k}", "roughness": "{name}_roughness_{k}",
+    "occlusion": "{name}_ambientocclusion_{k}", "height": "{name}_height_{k}",
+})  # fmt: skip
+LONG_DOWN = Convention({
+    "colour": "{name}_albedo_{k}", "normal": "{name}_normal_{k}", "roughness": "{name}_rough_{k}",
+    "occlusion": "{name}_ao_{k}", "height": "{name}_disp_{k}",
+})  # fmt: skip
+SHORT = Convention({
+    "colour": "{Name}_d", "normal": "{Name}_n", "roughness": "{Name}_r", "occlusion": "{Name}_ao",
+    "height": "{Name}_h",
+})  # fmt: skip
+SHORT_DOWN = Convention({
+    "colour": "T_{Name}_C", "normal": "T_{Name}_N", "roughness": "T_{Name}_R", "occlusion": "T_{Name}_O",
+    "height": "T_{Name}_H",
+})  # fmt: skip
+CAMEL = Convention({
+    "colour": "{Name}BaseColor", "normal": "{Name}Normal", "roughness": "{Name}Roughness",
+    "occlusion": "{Name}AmbientOcclusion", "height": "{Name}Displacement",
+}, "tif")  # fmt: skip
+PACKED_ORM = Convention({
+    "colour": "{Name}/textures/{Name}_diff_{k}", "normal": "{Name}/textures/{Name}_nor_gl_{k}",
+    "packed-orm": "{Name}/textures/{Name}_arm_{k}", "height": "{Name}/textures/{Name}_disp_{k}",
+})  # fmt: skip
+PACKED_RMA = Convention({
+    "colour": "{name}-col-{size}x{size}", "normal": "{name}-nrm-{size}x{size}",
+    "packed-rma": "{name}-rma-{size}x{size}", "height": "{name}-dsp-{size}x{size}",
+})  # fmt: skip
+GLOSS = Convention({
+    "colour": "{Name}_COL_{k}", "normal": "{Name}_NRM_{k}", "gloss": "{Name}_GLOSS_{k}", "occlusion": "{Name}_AO_{k}",
+    "height": "{Name}_DISP16_{k}",
+})  # fmt: skip
+GLOSS_AS_ROUGH = Convention({
+    "colour": "{name}.diffuse.v2", "normal": "{name}.normal.v2", "roughness": "{name}.roughness.v2",
+    "occlusion": "{name}.occlusion.v2", "height": "{name}.height.v2",
+})  # fmt: skip
+FOLDERS = Convention({
+    "colour": "color/{name}", "normal": "normal/{name}", "roughness": "roughness/{name}",
+    "occlusion": "occlusion/{name}", "height": "height/{name}",
+})  # fmt: skip
+SPACES = Convention({
+    "colour": "{Name} (base colour) {size}px", "normal": "{Name} (normal OpenGL) {size}px",
+    "roughness": "{Name} (rough) {size}px", "occlusion": "{Name} (AO) {size}px", "height": "{Name} (height) {size}px",
+})  # fmt: skip
+SCRAMBLED = Convention({
+    "colour": "{name}_normal_final", "normal": "{name}_bump_final", "roughness": "{name}_rough_final",
+    "occlusion": "{name}_occ_final", "height": "{name}_height_final",
+})  # fmt: skip
+OVERLAY = Convention({"mask": "{name}_overlay_mask_{k}"})

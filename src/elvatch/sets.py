@@ -1,0 +1,218 @@
+"""What can be done with the stock's sets, for the web and the command line alike."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from elvatch import __version__
+from elvatch.core import digest
+from elvatch.core.formats import png
+from elvatch.core.kept import Kept
+from elvatch.core.picture.sample import Samples
+from elvatch.core.picture.swatch import swatch
+from elvatch.core.refusal import RefusalError
+from elvatch.core.run import Run
+from elvatch.core.stock import facts, generators, intake, loaded, manifest, resize, roles
+from elvatch.core.stock.canonical import KeptMap
+from elvatch.core.stock.description import MadeBy, SetDescription, SetMap
+from elvatch.core.stock.intake import Bytes, Chosen, Decision
+from elvatch.core.stock.loaded import Loaded
+from elvatch.core.stock.mend import ask as mending
+from elvatch.core.stock.mend.ask import MendAsk
+from elvatch.core.stock.pyramid import Pyramid
+from elvatch.core.stock.roles import Role
+from elvatch.core.stock.supplier.catalogue import Pack
+from elvatch.store.shelf import Shelf
+from elvatch.store.stock import Draft, SetState
+from elvatch.store.store import Store
+
+SWATCH_PX = 512
+JUDGED_PX = 256
+PACK_PX = 192
+
+
+@dataclass(frozen=True)
+class Into:
+    """A set whose files are replaced, as it was shown when that was asked."""
+
+    name: str
+    base: int
+
+
+class Sets:
+    """Operations on the sets of one store.
+
+    Parameters
+    ----------
+    store : Store
+        What is kept.
+    """
+
+    def __init__(self, store: Store) -> None:
+        self.store = store
+        self.samples = Samples()
+        self._drawing = threading.Lock()
+        self._judged = Kept[Loaded](4)
+        self._pack_swatches = Shelf(store.folder / "packs", ".png", 64 << 20)
+
+    def load(self, description: SetDescription) -> Loaded:
+        """Decode a set's maps."""
+        return loaded.load(description, self.store.files.get)
+
+    def draft(self, description: SetDescription, maps: Loaded | None = None, run: Run | None = None) -> Draft:
+        """Measure a set and draw its swatch: all that is stored beside its maps."""
+        run = run or Run()
+        maps = maps or self.load(description)
+        run.at(0.3)
+        found = facts.gather(maps, description.lookup_px)
+        run.at(0.8)
+        picture = png.encode(swatch(loaded.for_lookups(maps, SWATCH_PX), SWATCH_PX))
+        return Draft(description, found, picture)
+
+    def keep(
+        self, decision: Decision, files: Mapping[str, Bytes], run: Run | None = None, into: Into | None = None
+    ) -> str:
+        """Store a set as decided on; return its name.
+
+        Parameters
+        ----------
+        decision : Decision
+            What each file is, and what the set is called.
+        files : mapping
+            What returns each file's bytes, by its path as text.
+        run : Run, optional
+            Told how far it is.
+        into : Into, optional
+            Replace this set's files instead; what it is called and filed under stays.
+
+        Raises
+        ------
+        RefusalError
+            When a file is none of those, or cannot be what it was decided to be. Nothing is stored.
+        """
+        run = run or Run()
+        lost = [file.path for file in decision.files if file.path not in files]
+        if lost:
+            raise RefusalError(lost[0][:80], "no such file", "one that was brought in", "bring it in again")
+        chosen = [Chosen(f.path, files[f.path], f.meaning, f.turn_green) for f in decision.files]
+        put: list[str] = []
+
+        def keep_file(data: bytes) -> str:
+            put.append(self.store.files.put(data))
+            return put[-1]
+
+        try:
+            maps = intake.keep_maps(chosen, keep_file, run.part(0, 0.55))
+            description = intake.described(decision, maps)
+            if into is None:
+                return self.store.stock.add(self.draft(description, None, run.part(0.55, 1)), "brought in")
+            state = self.store.stock.state(into.name)
+            description = state.description.model_copy(
+                update={"maps": maps, "tile_m": decision.tile_m, "relief_m": decision.relief_m,
+                        "lookup_px": description.lookup_px, "made_by": description.made_by}
+            )  # fmt: skip
+            draft = self.draft(description, None, run.part(0.55, 1))
+            return self.store.stock.edit(into.name, into.base, "files replaced", draft).name
+        except BaseException:
+            self.store.files.let_go(put)
+            raise
+
+    def make(
+        self, kind: str, size_px: int, seed: int, controls: Mapping[str, float] | None = None,
+        run: Run | None = None, into: Into | None = None,
+    ) -> str:  # fmt: skip
+        """Make a sample set and store it, or put it in place of another that was made; return its name."""
+        run = run or Run()
+        drawn = generators.draw(kind, size_px, seed, controls, run.part(0, 0.85))
+        generator = generators.GENERATORS[kind]
+        entries = {kept.role: self._made(kept) for kept in generators.kept(drawn)}
+        made_by = MadeBy(kind=kind, seed=seed, size_px=size_px, controls=dict(controls or {}))
+        update = {
+            "tile_m": drawn.tile_m, "relief_m": drawn.relief_m, "maps": entries, "made_by": made_by,
+            "lookup_px": intake.lookup_size(entries),
+        }  # fmt: skip
+        if into is None:
+            title = generator.title if seed == 7 and not controls else f"{generator.title} {seed}"
+            description = SetDescription.model_validate({"title": title, "category": generator.category, **update})
+            return self.store.stock.add(self.draft(description, None, run.part(0.85, 1)), f"made, seed {seed}")
+        description = self.store.stock.state(into.name).description.model_copy(update=update)
+        draft = self.draft(description, None, run.part(0.85, 1))
+        return self.store.stock.edit(into.name, into.base, f"made anew, seed {seed}", draft).name
+
+    def _made(self, kept: KeptMap) -> SetMap:
+        return intake.entry(kept, self.store.files.put, "made")
+
+    def mend(self, name: str, base: int, ask: MendAsk, run: Run | None = None) -> SetState:
+        """Mend a set and keep the result as its next revision."""
+        run = run or Run()
+        state = self.store.stock.state(name)
+        before = self.load(state.description)
+        done = mending.mend(before, ask, run.part(0.1, 0.5))
+        maps: dict[Role, SetMap] = {}
+        for role, values in done.loaded.whole.items():
+            old = state.description.maps.get(role)
+            if old is not None and values is before.whole.get(role):
+                maps[role] = old
+                continue
+            earlier = old.note if old and done.origin is None else ""
+            notes = [part for part in (earlier, done.notes.get(role, "")) if part]
+            origin = done.origin or (old.origin if old else "derived")
+            kept = KeptMap(role, values, "; ".join(notes)[-400:])
+            maps[role] = intake.entry(kept, self.store.files.put, origin, old.from_name if old else "")
+        description = state.description.model_copy(
+            update={"maps": maps, "tile_m": done.loaded.tile_m, "relief_m": done.loaded.relief_m,
+                    "lookup_px": intake.lookup_size(maps)}
+        )  # fmt: skip
+        draft = self.draft(description, done.loaded, run.part(0.6, 1))
+        return self.store.stock.edit(name, base, done.label, draft)
+
+    def describe(self, name: str, base: int, label: str, description: SetDescription) -> SetState:
+        """Keep what a set is called, filed under or how large it is."""
+        state = self.store.stock.state(name)
+        if description.maps != state.description.maps or description.made_by != state.description.made_by:
+            raise RefusalError(description.title, "other maps", "the maps it has", "replace its files instead")
+        if description.content == state.description.content:
+            return self.store.stock.edit(name, base, label, description)
+        return self.store.stock.edit(name, base, label, self.draft(description))
+
+    def map_png(self, name: str, role: Role, px: int) -> bytes:
+        """Return one map of a set as it stands, reduced to a size to look at."""
+        description = self.store.stock.state(name).description
+        if role not in description.maps:
+            title = roles.FACTS[role].title
+            raise RefusalError(description.title, f"no {title} map", "a map it has", "choose another")
+        maps = loaded.load(description, self.store.files.get, (role,))
+        values = maps.numbers(role)
+        if values.shape[0] > px:
+            values = resize.normals(values, px)[0] if role == "normal" else resize.resized(values, px)
+        return png.encode(loaded.whole(role, values, 8))
+
+    def judged(self, drop: str, decision: Decision, files: Mapping[str, Bytes]) -> Pyramid:
+        """Return a set that is not yet kept, small, to look at and judge its size by."""
+        chosen = [Chosen(f.path, files[f.path], f.meaning, f.turn_green) for f in decision.files if f.path in files]
+        key = digest.of_json([drop, [file.model_dump() for file in decision.files]])
+        maps = self._judged.get(key, lambda: intake.small_maps(chosen, JUDGED_PX))
+        sized = Loaded(maps.whole, decision.tile_m, decision.relief_m)
+        return replace(loaded.for_lookups(sized, JUDGED_PX), name=digest.of_json([key, sized.tile_m, sized.relief_m]))
+
+    def pack_swatch(self, pack: Pack) -> bytes:
+        """Return a picture of a supplier's pack; drawn once."""
+        key = digest.of_json([__version__, pack.id, PACK_PX])
+        path = self._pack_swatches.path(key)
+        try:
+            return path.read_bytes()
+        except FileNotFoundError:
+            with self._drawing:
+                return path.read_bytes() if path.exists() else self._draw_pack(key, pack)
+
+    def _draw_pack(self, key: str, pack: Pack) -> bytes:
+        drawn = generators.draw(pack.kind, PACK_PX, pack.seed, pack.controls)
+        data = png.encode(swatch(generators.stored(drawn), PACK_PX))
+        self._pack_swatches.put(key, lambda stream: stream.write(data))
+        return data
+
+    def take_out(self, name: str) -> tuple[str, bytes]:
+        """Return a set as a zip with clean names, and the zip's name."""
+        return manifest.take_out(self.store.stock.state(name).description, self.store.files.get)

@@ -1,0 +1,114 @@
+"""Files that were dropped and not yet decided on: each drop in a folder of its own, gone when it is done with."""
+
+from __future__ import annotations
+
+import re
+import secrets
+import shutil
+import threading
+from collections.abc import Callable
+from pathlib import Path
+
+from pydantic import BaseModel
+
+from elvatch.core.refusal import RefusalError
+from elvatch.core.stock import archive
+
+_ID = re.compile(r"[0-9a-f]{16}")
+_MOST_FILES = 2000
+_MOST_BYTES = 4 << 30
+
+
+class _Index(BaseModel):
+    """What a drop holds: paths as text, and the number each file has on disk."""
+
+    title: str
+    files: dict[str, str] = {}
+    bytes: int = 0
+
+
+class Tray:
+    """All drops of a data folder. A file's own path is kept as text; on disk it is a number.
+
+    Parameters
+    ----------
+    folder : Path
+        Where they lie.
+    """
+
+    def __init__(self, folder: Path) -> None:
+        self._folder = folder
+        self._lock = threading.Lock()
+
+    def begin(self, title: str) -> str:
+        """Start a drop; ``title`` names a set whose files name none."""
+        drop = secrets.token_hex(8)
+        (self._folder / drop).mkdir(parents=True)
+        self._write(drop, _Index(title=" ".join(title.split())[:80] or "New set"))
+        return drop
+
+    def add(self, drop: str, path: str, data: bytes) -> int:
+        """Put a file in, a zip unpacked; return how many files that gave.
+
+        Raises
+        ------
+        RefusalError
+            When the drop has become too large, or a zip is unsafe or damaged; nothing of it is kept.
+        """
+        if not archive.is_zip(data):
+            return self._put(drop, [(path, data)]) if archive.wanted(path) else 0
+        name = Path(path).stem
+        found = [(f"{name}/{member.path}", member.data) for member in archive.members(Path(path).name, data)]
+        return self._put(drop, found)
+
+    def files(self, drop: str) -> dict[str, Callable[[], bytes]]:
+        """Return what gives each file's bytes, by its path as text."""
+        folder, known = self._open(drop), self._read(drop).files
+        return {path: (folder / number).read_bytes for path, number in known.items()}
+
+    def title(self, drop: str) -> str:
+        """Return what the drop was called."""
+        return self._read(drop).title
+
+    def clear(self, drop: str) -> None:
+        """Remove a drop; one that is gone already is no matter."""
+        if _ID.fullmatch(drop):
+            shutil.rmtree(self._folder / drop, ignore_errors=True)
+
+    def clear_all(self) -> None:
+        """Remove every drop that an earlier run left."""
+        shutil.rmtree(self._folder, ignore_errors=True)
+
+    def _put(self, drop: str, found: list[tuple[str, bytes]]) -> int:
+        folder = self._open(drop)
+        with self._lock:
+            index = self._read(drop)
+            files, total = index.files, index.bytes + sum(len(data) for _, data in found)
+            if len(files) + len(found) > _MOST_FILES or total > _MOST_BYTES:
+                raise RefusalError(
+                    "the drop", f"{len(files) + len(found)} files, {total / 1e9:.1f} GB",
+                    f"at most {_MOST_FILES} and {_MOST_BYTES / 1e9:.1f} GB", "bring it in in parts",
+                )  # fmt: skip
+            for path, data in found:
+                plain = path.replace("\\", "/").replace("\0", "")[-400:]
+                number = files.get(plain) or str(len(files))
+                (folder / number).write_bytes(data)
+                files[plain] = number
+            index.bytes = total
+            self._write(drop, index)
+        return len(found)
+
+    def _open(self, drop: str) -> Path:
+        folder = self._folder / drop
+        if not _ID.fullmatch(drop) or not folder.is_dir():
+            raise RefusalError("the drop", "files that are no longer there", "a drop of this run", "drop them again")
+        return folder
+
+    def _read(self, drop: str) -> _Index:
+        return _Index.model_validate_json((self._open(drop) / "index.json").read_text("utf-8"))
+
+    def _write(self, drop: str, index: _Index) -> None:
+        path = self._folder / drop / "index.json"
+        beside = path.with_suffix(".new")
+        beside.write_text(index.model_dump_json(), "utf-8")
+        beside.replace(path)

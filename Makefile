@@ -28,8 +28,9 @@ lint: setup-dev ## format, lint and strict types on both sides
 	$(BIN)/mypy
 	cd ui && npx --no-install tsc --noEmit && npx --no-install eslint src tests
 
-types: setup-dev ## write the recipe's schema and the TypeScript types made from it
+types: setup-dev ## write the schemas and the TypeScript types made from them
 	$(BIN)/elvatch schema > docs/recipe.schema.json
+	$(BIN)/elvatch schema --of stock > docs/stock.schema.json
 	cd ui && npm run --silent types
 
 screenshots: setup-dev ## one current picture of each main view, from the demo

@@ -23,10 +23,11 @@ from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.survey import Survey, survey
 from elvatch.core.handoff import bake
-from elvatch.core.stock import generators, pyramid
+from elvatch.core.stock import generators
 from elvatch.core.stock.pyramid import CHANNELS, HEIGHT, OCCLUSION, ROUGH, SCALE, SHIFT, SLOPE_X, SLOPE_Y, Pyramid
 from elvatch.store.store import Store
 from elvatch.workshop import Workshop
+from tests.conftest import put_set
 
 Image = NDArray[np.float32]
 SIZE = 2048
@@ -42,7 +43,7 @@ def site(size: int) -> tuple[Recipe, Survey, dict[str, Pyramid]]:
     """Four layers over a 1024 x 1024 ground."""
     heights = noise.periodic(1024, 3, 5, 8, 0.5) * 60 + 100
     ground = Heightfield(heights.astype(np.float32), 900.0, 900.0)
-    made = [generators.make(kind, 512, 3) for kind in generators.GENERATORS]
+    made = [generators.stored(generators.draw(kind, 512, 3)) for kind in generators.GENERATORS]
     names = [f"{k}" * 40 for k in range(4)]
     rules = (
         Rule(),
@@ -161,12 +162,9 @@ def plain_files(maps: dict[str, Image], folder: Path) -> None:
 def lay_out(folder: Path) -> None:
     """A site with four sets of 1024 px in a data folder, without the time that drawing them takes."""
     workshop = Workshop(Store(folder))
-    grain = noise.periodic(1024, 64, 2) * 0.3 + 0.5
-    level = np.dstack([np.zeros_like(grain), np.zeros_like(grain), np.ones_like(grain)])
     layers = []
     for k in range(4):
-        maps = pyramid.Maps(np.repeat(grain[..., None] * 0.2 * (k + 1), 3, axis=2), level, grain, grain, grain)
-        name = workshop.store.stock.add(f"set {k}", "made", k, pyramid.build(maps, 2.0, 0.1), b"")
+        name = put_set(workshop.store, 0.2 * (k + 1), f"set {k}", 1024, 2.0)
         layers.append(
             Layer(id=f"layer{k}", name=f"layer {k}", set=name, opacity=0.7, fit=Fit(tile_m=TILES[k], relief_m=0.1))
         )

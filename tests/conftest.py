@@ -12,9 +12,12 @@ from hypothesis import settings
 from elvatch.core.cover.recipe import Fit, Layer, Look, Peg, Recipe, Rule
 from elvatch.core.ground.description import FileSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
-from elvatch.core.stock import pyramid
+from elvatch.core.stock import facts, intake, loaded, pyramid
+from elvatch.core.stock.canonical import KeptMap
+from elvatch.core.stock.description import SetDescription
 from elvatch.core.stock.pyramid import Pyramid
 from elvatch.demo import scenario
+from elvatch.store.stock import Draft
 from elvatch.store.store import Store
 from elvatch.workshop import Workshop
 
@@ -41,6 +44,17 @@ def flat_set(colour: float, height: float = 0.5, size: int = 8, tile_m: float = 
     full = np.full((size, size), 1.0, np.float32)
     maps = pyramid.Maps(np.full((size, size, 3), colour, np.float32), level, full * 0.5, full * height, full)
     return pyramid.build(maps, tile_m, 0.1)
+
+
+def put_set(store: Store, colour: float = 0.2, title: str = "Grey", size: int = 64, tile_m: float = 1.0) -> str:
+    """Keep a set of one colour with a ripple of height in a store; return its name."""
+    ripple = np.tile(32768 + 20000 * np.sin(np.arange(size) * 2 * np.pi / size), (size, 1)).astype(np.uint16)
+    grey = np.full((size, size, 3), colour, np.float32)
+    kept = (loaded.kept("colour", grey, 16, ""), KeptMap("height", ripple, ""))
+    maps = {one.role: intake.entry(one, store.files.put, "brought") for one in kept}
+    description = SetDescription(title=title, tile_m=tile_m, relief_m=0.1, lookup_px=intake.LOOKUPS[size], maps=maps)
+    found = facts.gather(loaded.load(description, store.files.get), size)
+    return store.stock.add(Draft(description, found, b"\x89PNG swatch"), "brought in")
 
 
 def layer(name: str, index: int, rule: Rule | None = None, **more: object) -> Layer:

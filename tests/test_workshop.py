@@ -12,14 +12,14 @@ from elvatch.core.cover.recipe import Layer, Recipe, Rule
 from elvatch.core.picture import picture
 from elvatch.core.picture.picture import View
 from elvatch.workshop import Workshop
-from tests.conftest import file_ground, flat_set, layer, plane
+from tests.conftest import file_ground, layer, plane, put_set
 
 
 def laid(workshop: Workshop, *rules: Rule, **parts: object) -> Recipe:
     """A slope of 20 degrees rising northwards, a base layer and one more for each rule."""
     stream = io.BytesIO()
     np.save(stream, plane(20, 0).heights_m)
-    kept = workshop.store.stock.add("Grey", "slate-scree", 1, flat_set(0.2), b"")
+    kept = put_set(workshop.store)
     base = layer("base", 0).model_copy(update={"set": kept})
     uppers = [
         Layer.model_validate(base.model_dump() | {"id": f"upper{k}", "name": f"upper {k}", "rule": rule} | parts)
@@ -54,7 +54,7 @@ def test_shares_are_of_the_whole_ground(workshop: Workshop) -> None:
     upper_half = Rule(clauses=(ElevationClause(lower_m=50, soft_lower_m=0),))
     facts = workshop.cover_facts(laid(workshop, upper_half))
     assert facts.shares == pytest.approx([0.5, 0.5], abs=0.01)
-    assert facts.densities == [8.0, 8.0], "8 pixels over a tile of 1 m"
+    assert facts.densities == [64.0, 64.0], "64 pixels over a tile of 1 m"
     assert facts.steepest_deg == pytest.approx(20, abs=0.01)
     assert facts.chart.sum() == 65 * 65
 

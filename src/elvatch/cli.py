@@ -252,8 +252,10 @@ def _warm(options: argparse.Namespace) -> None:
 
 def _schema(options: argparse.Namespace) -> None:
     from elvatch.core.cover import recipe
+    from elvatch.core.stock import schema
 
-    print(json.dumps(recipe.schema(), indent=2, sort_keys=True))
+    made = recipe.schema() if options.of == "recipe" else schema.schema()
+    print(json.dumps(made, indent=2, sort_keys=True))
 
 
 def _reading_options(made: argparse.ArgumentParser) -> None:
@@ -331,7 +333,10 @@ def parser() -> argparse.ArgumentParser:
     inside = stock.add_subparsers(dest="action", required=True, metavar="ACTION")
     cli_stock.commands(command_in(inside), with_data)
     command("warm", _warm, "compile everything now, so that later starts are quick")
-    command("schema", _schema, "print the recipe's JSON Schema")
+    made = command("schema", _schema, "print a JSON Schema")
+    made.add_argument(
+        "--of", choices=("recipe", "stock"), default="recipe", help="documents (default recipe)"
+    )
     return root
 
 

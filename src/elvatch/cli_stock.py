@@ -113,7 +113,7 @@ def _guess_lines(guess: SetGuess, decision: Decision, name: str | None, problem:
         lines.append(f"  {roles.title(file.meaning):12} {file.seen.path} ({file.reason})")
         lines += [f"    note: {text}" for text in file.warnings]
     lines += [f"  note: {text}" for text in guess.warnings]
-    return lines + [f"  kept as {name}" if name else f"  not kept: {problem or 'only looked at'}"]
+    return [*lines, f"  kept as {name}" if name else f"  not kept: {problem or 'only looked at'}"]
 
 
 def _list(options: argparse.Namespace) -> None:

@@ -10,6 +10,7 @@ from elvatch import __version__
 from elvatch.core import digest
 from elvatch.core.formats import png
 from elvatch.core.kept import Kept
+from elvatch.core.parallel import Token
 from elvatch.core.picture.sample import Samples
 from elvatch.core.picture.swatch import swatch
 from elvatch.core.refusal import RefusalError
@@ -31,6 +32,7 @@ from elvatch.store.store import Store
 SWATCH_PX = 512
 JUDGED_PX = 256
 PACK_PX = 192
+PREVIEW_PX = 256
 
 
 @dataclass(frozen=True)
@@ -54,6 +56,7 @@ class Sets:
         self.store = store
         self.samples = Samples()
         self._drawing = threading.Lock()
+        self._previews = Kept[bytes](24)
         self._judged = Kept[Loaded](4)
         self._pack_swatches = Shelf(store.folder / "packs", ".png", 64 << 20)
 
@@ -74,7 +77,7 @@ class Sets:
     def keep(
         self, decision: Decision, files: Mapping[str, Bytes], run: Run | None = None, into: Into | None = None
     ) -> str:
-        """Store a set as decided on; return its name.
+        """Store a set as decided on; return its name, that of one just like it where there is one.
 
         Parameters
         ----------
@@ -107,6 +110,9 @@ class Sets:
             maps = intake.keep_maps(chosen, keep_file, run.part(0, 0.55))
             description = intake.described(decision, maps)
             if into is None:
+                same = self.store.stock.same(description)
+                if same is not None:
+                    return same
                 return self.store.stock.add(self.draft(description, None, run.part(0.55, 1)), "brought in")
             state = self.store.stock.state(into.name)
             description = state.description.model_copy(
@@ -196,6 +202,16 @@ class Sets:
         maps = self._judged.get(key, lambda: intake.small_maps(chosen, JUDGED_PX))
         sized = Loaded(maps.whole, decision.tile_m, decision.relief_m)
         return replace(loaded.for_lookups(sized, JUDGED_PX), name=digest.of_json([key, sized.tile_m, sized.relief_m]))
+
+    def preview(self, kind: str, seed: int, controls: Mapping[str, float], token: Token) -> bytes:
+        """Return a small picture of what a generator would make."""
+        key = digest.of_json([kind, seed, dict(controls)])
+
+        def make() -> bytes:
+            drawn = generators.draw(kind, PREVIEW_PX, seed, controls, Run(token))
+            return png.encode(swatch(generators.stored(drawn), PREVIEW_PX))
+
+        return self._previews.get(key, make)
 
     def pack_swatch(self, pack: Pack) -> bytes:
         """Return a picture of a supplier's pack; drawn once."""

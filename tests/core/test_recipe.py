@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import subprocess
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
@@ -14,6 +15,7 @@ from elvatch.core.cover import recipe as r
 from elvatch.core.formats.reading import Reading
 from elvatch.core.ground.description import FileSource
 from elvatch.core.refusal import RefusalError
+from elvatch.core.stock import schema as stock_schema
 from elvatch.demo import vellin_ground
 from tests.conftest import layer, recipe
 from tests.core.test_cover import any_layer
@@ -94,17 +96,16 @@ def test_two_layers_of_one_id_are_refused() -> None:
         r.from_data(data)
 
 
-def test_the_published_schema_is_the_models() -> None:
-    published = json.loads((ROOT / "docs/recipe.schema.json").read_text())
-    assert published == r.schema(), "run: make types"
-
-
-def test_the_typescript_types_are_the_schemas(tmp_path: Path) -> None:
-    out = tmp_path / "recipe.ts"
-    command = json.loads((ROOT / "ui/package.json").read_text())["scripts"]["types"]
-    made = command.replace("src/generated/recipe.ts", str(out))
-    subprocess.run(["npx", "--no-install", "--", *_words(made)], cwd=ROOT / "ui", check=True, capture_output=True)
-    assert out.read_text() == (ROOT / "ui/src/generated/recipe.ts").read_text(), "run: make types"
+@pytest.mark.parametrize(("name", "made"), [("recipe", r.schema), ("stock", stock_schema.schema)])
+def test_the_published_schemas_and_types_are_the_models(
+    name: str, made: Callable[[], dict[str, object]], tmp_path: Path
+) -> None:
+    assert json.loads((ROOT / f"docs/{name}.schema.json").read_text()) == made(), "run: make types"
+    out = tmp_path / f"{name}.ts"
+    command = json.loads((ROOT / "ui/package.json").read_text())["scripts"][f"types:{name}"]
+    words = _words(command.replace(f"src/generated/{name}.ts", str(out)))
+    subprocess.run(["npx", "--no-install", "--", *words], cwd=ROOT / "ui", check=True, capture_output=True)
+    assert out.read_text() == (ROOT / f"ui/src/generated/{name}.ts").read_text(), "run: make types"
 
 
 def _words(command: str) -> list[str]:

@@ -17,7 +17,7 @@ from elvatch.core.refusal import RefusalError
 from elvatch.store.made import Made
 from elvatch.store.sites import ConflictError
 from elvatch.store.store import Store
-from tests.conftest import file_ground, flat_set, layer, plane, recipe
+from tests.conftest import file_ground, layer, plane, put_set, recipe
 
 
 @pytest.fixture
@@ -28,7 +28,7 @@ def store(tmp_path: Path) -> Store:
 def stored(store: Store, exposure: float = 0.0) -> Recipe:
     """A recipe whose file and set are in the store."""
     file = store.files.put(b"heights")
-    kept = store.stock.add("Grey", "slate-scree", 1, flat_set(0.2), b"swatch")
+    kept = put_set(store)
     made = recipe((layer("base", 0).model_copy(update={"set": kept}),))
     ground = file_ground(plane(0), file)
     return made.model_copy(update={"ground": ground, "light": Light(exposure_ev=exposure)})

@@ -21,12 +21,12 @@ from elvatch.core.refusal import CancelledError
 from elvatch.web.app import create_app
 from elvatch.web.jobs import Jobs, Latest
 from elvatch.workshop import Workshop
-from tests.conftest import flat_set
+from tests.conftest import put_set
 
 
 @pytest.fixture
 def client(workshop: Workshop) -> FlaskClient:
-    workshop.store.stock.add("Grey", "slate-scree", 1, flat_set(0.2), b"\x89PNG swatch")
+    put_set(workshop.store)
     return create_app(workshop).test_client()
 
 

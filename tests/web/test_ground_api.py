@@ -16,7 +16,7 @@ from flask.testing import FlaskClient
 from elvatch.core.run import Run
 from elvatch.web.app import create_app
 from elvatch.workshop import Workshop
-from tests.conftest import flat_set
+from tests.conftest import put_set
 
 FORM = {"kind": "form", "id": "form", "name": "Hills", "size_m": 150, "height_m": 60, "seed": 3}
 SETTLE = {"kind": "settle", "id": "settle", "name": "Rest", "repose_deg": 20}
@@ -258,7 +258,7 @@ def test_a_colour_image_is_looked_at_on_the_ground_and_colours_a_layer(
     shown = image(post(client, "ground/map", ground=over, width_px=120, height_px=90, measure="image")).astype(int)
     assert shown[45, 20, 1] > shown[45, 20, 2] + 80
     assert shown[45, 100, 2] > shown[45, 100, 1] + 80
-    workshop.store.stock.add("Grey", "slate-scree", 1, flat_set(0.2), b"")
+    put_set(workshop.store)
     site = client.post("/api/sites", json={"title": "Hills", "ground": over}).get_json()
     ask = {"recipe": site["recipe"], "stand": "far", "width_px": 90, "height_px": 60, "mode": "colour"}
     plain = image(post(client, "picture", **ask)).astype(int)

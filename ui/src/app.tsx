@@ -4,20 +4,24 @@ import { CoverRoom } from "./rooms/cover/cover-room";
 import { GroundRoom } from "./rooms/ground/ground-room";
 import { HandOffRoom } from "./rooms/handoff/handoff-room";
 import { SitesRoom } from "./rooms/sites/sites-room";
+import { StockRoom } from "./rooms/stock/stock-room";
 import { Header } from "./header";
 import { useShaping } from "./state/ground";
 import { useSite } from "./state/site";
 
-export type Room = "ground" | "cover" | "hand-off";
+export type Room = "ground" | "stock" | "cover" | "hand-off";
 
-const ROOM_NAMES: readonly Room[] = ["ground", "cover", "hand-off"];
-type Place = { room: "sites" } | { room: Room; site: string };
+const ROOM_NAMES: readonly Room[] = ["ground", "stock", "cover", "hand-off"];
+interface Place {
+  room: Room | "sites";
+  site: string | null;
+}
 
 function placeOf(hash: string): Place {
   const parts = hash.replace(/^#\/?/, "").split("/");
   const [, site, room] = parts;
   if (parts[0] === "site" && site) return { room: ROOM_NAMES.find((one) => one === room) ?? "cover", site };
-  return { room: "sites" };
+  return { room: parts[0] === "stock" ? "stock" : "sites", site: null };
 }
 
 function usePlace(): Place {
@@ -30,6 +34,14 @@ function usePlace(): Place {
   return placeOf(hash);
 }
 
+/** What is said of files dropped in a room that takes none: what they look like, and where they belong. */
+export function strayText(names: string[]): string {
+  const sets = names.length > 1 || names.some((name) => /\.(zip|jpe?g|webp|tga)$/i.test(name));
+  return sets
+    ? "This looks like a texture set: sets are dropped in Stock. Nothing was changed."
+    : "This looks like a height file or an image: height files are dropped in Sites, texture sets in Stock. Nothing was changed.";
+}
+
 /** A file dropped where nothing takes it must not lead the browser away from the work. */
 function useStrayDrops(room: Place["room"]) {
   const say = useSite((s) => s.say);
@@ -38,7 +50,7 @@ function useStrayDrops(room: Place["room"]) {
     const drop = (event: DragEvent) => {
       event.preventDefault();
       if (room !== "sites" && event.dataTransfer?.files.length) {
-        say("This looks like a file for a new site: height files are dropped in Sites. Nothing was changed.");
+        say(strayText([...event.dataTransfer.files].map((file) => file.name)));
       }
     };
     window.addEventListener("dragover", over);
@@ -54,7 +66,7 @@ export function App() {
   const place = usePlace();
   useStrayDrops(place.room);
   const open = useSite((s) => s.open);
-  const site = place.room === "sites" ? null : place.site;
+  const { site } = place;
   useEffect(() => {
     useShaping.getState().forget();
     if (site) void open(site);
@@ -69,9 +81,10 @@ export function App() {
     <>
       <HatchDefinitions />
       <div className="flex h-full flex-col">
-        <Header room={place.room} />
+        <Header room={place.room} site={site} />
         {place.room === "sites" && <SitesRoom />}
         {place.room === "ground" && <GroundRoom />}
+        {place.room === "stock" && <StockRoom />}
         {place.room === "cover" && <CoverRoom />}
         {place.room === "hand-off" && <HandOffRoom />}
       </div>

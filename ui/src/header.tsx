@@ -9,11 +9,12 @@ import { TrueSize } from "./true-size";
 
 const ROOMS: readonly { room: Room; number: string; label: string }[] = [
   { room: "ground", number: "1", label: "Ground" },
+  { room: "stock", number: "2", label: "Stock" },
   { room: "cover", number: "3", label: "Cover" },
   { room: "hand-off", number: "4", label: "Hand-off" },
 ];
 
-export function Header({ room }: { room: Room | "sites" }) {
+export function Header({ room, site: open }: { room: Room | "sites"; site: string | null }) {
   const { state, keeping, trouble, step, say } = useSite();
   const [help, setHelp] = useState(false);
 
@@ -21,16 +22,16 @@ export function Header({ room }: { room: Room | "sites" }) {
     const press = (event: KeyboardEvent) => {
       if (typing(event)) return;
       if (event.key === "?") setHelp((open) => !open);
-      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && room !== "sites") {
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && open !== null && room !== "stock") {
         event.preventDefault();
         step(event.shiftKey ? "redo" : "undo");
       }
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
-  }, [room, step]);
+  }, [room, open, step]);
 
-  const site = room === "sites" ? null : state;
+  const site = open === null ? null : state;
   return (
     <header className="relative flex h-11 shrink-0 items-center gap-4 border-b border-ink px-3.5">
       <a href="#/" className="flex items-center gap-3" title="All sites">
@@ -60,8 +61,14 @@ export function Header({ room }: { room: Room | "sites" }) {
           ))}
         </nav>
       )}
+      {!site && room !== "sites" && <b className="ml-4 font-medium">Stock</b>}
+      {room === "sites" && (
+        <a href="#/stock" className="ml-4 font-medium underline decoration-dotted">
+          Stock of texture sets
+        </a>
+      )}
       <span className="flex-1" />
-      {site && (
+      {site && room !== "stock" && (
         <>
           <button
             type="button"

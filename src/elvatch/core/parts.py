@@ -16,6 +16,15 @@ Seed = Annotated[int, Field(ge=0, le=1_000_000)]
 PartId = Annotated[str, Field(pattern=r"^[a-z0-9]{4,32}$")]
 
 
+def published(model: type[BaseModel]) -> dict[str, object]:
+    """Return a model's JSON Schema, as published in docs/ and turned into TypeScript types."""
+    made = model.model_json_schema(mode="serialization")
+    for part in (made, *made["$defs"].values()):
+        for field in part.get("properties", {}).values():
+            field.pop("title", None)  # titles of fields only repeat their names
+    return made
+
+
 class Part(BaseModel):
     """A part of a recipe: fixed once made, nothing beside its fields, all numbers finite."""
 

@@ -154,13 +154,16 @@ class Stock(Mapping[str, Pyramid]):
             raise RefusalError("texture set", found, "a name or title of one set", "see elvatch stock list")
         return str(rows[0]["name"])
 
-    def with_content(self, content: str) -> list[str]:
-        """Return the names of sets on the wall with the same maps and sizes."""
+    def same(self, description: SetDescription) -> str | None:
+        """Return the name of a set on the wall that is described just so, or None."""
         with self._database.reading() as db:
             rows = db.execute(
-                "select name from texture_set where content = ? and set_aside_at is null", (content,)
+                "select name from texture_set where content = ? and title = ? and set_aside_at is null",
+                (description.content, description.title),
             ).fetchall()
-        return [row["name"] for row in rows]
+            return next(
+                (row["name"] for row in rows if self._state(db, row["name"]).description == description), None
+            )
 
     def contents(self, names: list[str]) -> list[str]:
         """Return the content in force of each of these sets, '' where there is none."""

@@ -32,6 +32,12 @@ def body(kind: type[B]) -> B:
     return kind.model_validate_json(request.get_data(cache=False))
 
 
+def camel(answer: dict[str, object]) -> dict[str, object]:
+    """Return an answer with its own names as the page writes them: tileM for tile_m; what lies inside stays."""
+    return {head + "".join(part.capitalize() for part in rest): value
+            for (head, *rest), value in ((key.split("_"), value) for key, value in answer.items())}  # fmt: skip
+
+
 def state_json(state: SiteState) -> dict[str, object]:
     """Return a site's state as JSON."""
     return {

@@ -17,7 +17,7 @@ from elvatch.core.stock.intake import Decision, Proposal
 from elvatch.core.stock.recognise import FileGuess, SetGuess
 from elvatch.core.stock.supplier import catalogue, packing
 from elvatch.sets import Into
-from elvatch.web.answers import Body, body
+from elvatch.web.answers import Body, body, camel
 from elvatch.web.jobs import Jobs, Latest, Progress, job_json
 from elvatch.web.stock_routes import SampleAsk, image
 from elvatch.workshop import Workshop
@@ -135,10 +135,10 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
 
 
 def _pack_json(pack: catalogue.Pack) -> dict[str, object]:
-    return {
+    return camel({
         "id": pack.id, "title": pack.title, "maker": pack.maker, "category": pack.category, "about": pack.about,
         "tile_m": pack.tile_m, "roles": list(pack.roles),
-    }  # fmt: skip
+    })  # fmt: skip
 
 
 def _proposal_json(found: Proposal) -> dict[str, object]:
@@ -147,16 +147,16 @@ def _proposal_json(found: Proposal) -> dict[str, object]:
 
 def _guess_json(guess: SetGuess) -> dict[str, object]:
     decision = intake.decide(guess)
-    return {
+    return camel({
         "decision": decision.model_dump(mode="json"), "tile_reason": guess.tile_reason, "warnings": guess.warnings,
         "usual_relief_m": category.RELIEF_M[guess.category], "files": [_file_json(file) for file in guess.files],
-    }  # fmt: skip
+    })  # fmt: skip
 
 
 def _file_json(guess: FileGuess) -> dict[str, object]:
     seen = guess.seen
-    return {
+    return camel({
         "path": seen.path, "name": PurePosixPath(seen.path).name, "width_px": seen.width_px,
         "height_px": seen.height_px, "bits": seen.bits, "channels": seen.looks.channels, "meaning": guess.meaning,
         "sure": guess.sure, "reason": guess.reason, "warnings": list(guess.warnings),
-    }  # fmt: skip
+    })  # fmt: skip

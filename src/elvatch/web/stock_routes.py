@@ -20,7 +20,7 @@ from elvatch.core.stock.roles import ROLES
 from elvatch.sets import Into
 from elvatch.store.stock import SetState
 from elvatch.store.wall import SORTS, Wish
-from elvatch.web.answers import Body, body
+from elvatch.web.answers import Body, body, camel
 from elvatch.web.jobs import Jobs, Latest, Progress, job_json
 from elvatch.workshop import Workshop
 
@@ -44,11 +44,14 @@ class _Aside(Body):
     aside: bool
 
 
-class _Make(Body):
+class _Preview(Body):
     kind: str = Field(max_length=40)
-    size_px: int
     seed: int = Field(ge=0, le=1_000_000)
     controls: dict[Annotated[str, Field(max_length=40)], float] = Field(default_factory=dict, max_length=20)
+
+
+class _Make(_Preview):
+    size_px: int
     into: str | None = Field(default=None, max_length=40)
     base: int = 0
 
@@ -87,14 +90,14 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
     store, sets = workshop.store, workshop.sets
 
     def answer(state: SetState) -> Any:
-        return jsonify(_state_json(state, workshop))
+        return jsonify(camel(_state_json(state, workshop)))
 
     @stock.get("/api/stock")
     def wall() -> Any:
         found = store.wall.find(_wish())
         return jsonify(
-            sets=[vars(line) for line in found.lines], total=found.total, categories=found.categories,
-            tones=found.tones, collections=found.collections, finest_pixel_m=_finest(workshop),
+            sets=[camel(vars(line)) for line in found.lines], total=found.total, categories=found.categories,
+            tones=found.tones, collections=found.collections, finestPixelM=_finest(workshop),
         )  # fmt: skip
 
     @stock.get("/api/generators")
@@ -102,11 +105,19 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
         return jsonify(
             sizes=generators.SIZES,
             generators=[
-                {"kind": kind, "title": one.title, "category": one.category, "tile_m": one.tile_m,
+                {"kind": kind, "title": one.title, "category": one.category, "tileM": one.tile_m,
                  "controls": [control._asdict() for control in one.controls]}
                 for kind, one in generators.GENERATORS.items()
             ],
         )  # fmt: skip
+
+    @stock.post("/api/generators/preview")
+    def preview() -> Response:
+        wanted = body(_Preview)
+        purpose = f"{request.headers.get('X-Window', '')[:40]}/generator"
+        return image(
+            latest.run(purpose, lambda token: sets.preview(wanted.kind, wanted.seed, wanted.controls, token))
+        )
 
     @stock.get("/api/sets/<name>")
     def one(name: str) -> Any:
@@ -139,9 +150,13 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
         wanted = body(_Describe)
         return answer(sets.describe(name, wanted.base, wanted.label, wanted.description))
 
-    @stock.post("/api/sets/<name>/<any(undo, redo):way>")
-    def step(name: str, way: str) -> Any:
-        return answer(store.stock.step(name, body(Base).base, -1 if way == "undo" else 1))
+    @stock.post("/api/sets/<name>/undo")
+    def undo(name: str) -> Any:
+        return answer(store.stock.step(name, body(Base).base, -1))
+
+    @stock.post("/api/sets/<name>/redo")
+    def redo(name: str) -> Any:
+        return answer(store.stock.step(name, body(Base).base, 1))
 
     @stock.post("/api/sets/<name>/aside")
     def aside(name: str) -> Any:

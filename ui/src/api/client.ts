@@ -7,11 +7,11 @@ import type {
   GroundFacts,
   HeightFacts,
   Histogram,
+  HandedOff,
   Job,
   MeasureKind,
   Mode,
   NewSite,
-  SetLine,
   SheetFile,
   SiteLine,
   SiteState,
@@ -34,7 +34,7 @@ export class ServerError extends Error {
   }
 }
 
-async function send(path: string, init: RequestInit): Promise<Response> {
+export async function send(path: string, init: RequestInit): Promise<Response> {
   let answer: Response;
   try {
     answer = await fetch(path, { ...init, headers: { "X-Window": WINDOW, ...(init.headers as Record<string, string> | undefined) } });
@@ -55,15 +55,15 @@ async function send(path: string, init: RequestInit): Promise<Response> {
   throw new ServerError(message, answer.status, state);
 }
 
-async function json<T>(path: string, init: RequestInit = {}): Promise<T> {
+export async function json<T>(path: string, init: RequestInit = {}): Promise<T> {
   return (await (await send(path, init)).json()) as T;
 }
 
-function posting(body: unknown, signal?: AbortSignal): RequestInit {
+export function posting(body: unknown, signal?: AbortSignal): RequestInit {
   return withBody("POST", body, signal);
 }
 
-function withBody(method: string, body: unknown, signal?: AbortSignal): RequestInit {
+export function withBody(method: string, body: unknown, signal?: AbortSignal): RequestInit {
   return {
     method,
     body: JSON.stringify(body),
@@ -173,8 +173,6 @@ export const edit = (id: string, base: number, label: string, recipe: Recipe) =>
 export const step = (id: string, base: number, way: "undo" | "redo") =>
   json<SiteState>(`/api/sites/${id}/${way}`, posting({ base }));
 
-export const sets = async () => (await json<{ sets: SetLine[] }>("/api/sets")).sets;
-export const swatchUrl = (name: string) => `/api/sets/${name}/swatch.png`;
 export const farUrl = (line: SiteLine) => `/api/sites/${line.id}/far.png?revision=${line.revision}`;
 
 export const coverFacts = (recipe: Recipe, signal: AbortSignal) =>
@@ -186,7 +184,7 @@ export const spot = async (request: PictureRequest, across: number, down: number
 
 export const sheet = async (id: string, recipe: Recipe) =>
   (await json<{ files: SheetFile[] }>(`/api/sites/${id}/sheet`, posting({ recipe }))).files;
-export const startBake = (id: string) => json<Job>(`/api/sites/${id}/bakes`, { method: "POST" });
-export const job = (id: string) => json<Job>(`/api/jobs/${id}`);
-export const cancelJob = (id: string) => json<Job>(`/api/jobs/${id}`, { method: "DELETE" });
+export const startBake = (id: string) => json<Job<HandedOff>>(`/api/sites/${id}/bakes`, { method: "POST" });
+export const job = <R>(id: string) => json<Job<R>>(`/api/jobs/${id}`);
+export const cancelJob = <R>(id: string) => json<Job<R>>(`/api/jobs/${id}`, { method: "DELETE" });
 export const handedOffUrl = (folder: string, name: string) => `/api/handed-off/${folder}/${name}`;

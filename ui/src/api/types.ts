@@ -35,14 +35,6 @@ export interface SiteState {
   redo: string | null;
 }
 
-export interface SetLine {
-  name: string;
-  title: string;
-  sizePx: number;
-  tileM: number;
-  reliefM: number;
-}
-
 export interface HeightFacts {
   file: string;
   fileName: string;
@@ -152,12 +144,18 @@ export interface SheetFile {
   meaning: string;
 }
 
-export interface Job {
+export interface HandedOff {
+  folder?: string;
+  path?: string;
+  files?: { name: string; bytes: number }[];
+}
+
+export interface Job<R = unknown> {
   id: string;
   title: string;
   state: "running" | "done" | "cancelled" | "failed";
   shareDone: number;
   secondsLeft: number | null;
   message: string;
-  result: { folder?: string; path?: string; files?: { name: string; bytes: number }[] };
+  result: R;
 }

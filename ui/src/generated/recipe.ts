@@ -1,4 +1,4 @@
-/* Made from docs/recipe.schema.json by npm run types. */
+/* Made from docs/recipe.schema.json by make types. */
 
 /**
  * A site's whole description.

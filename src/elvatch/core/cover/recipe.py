@@ -14,7 +14,7 @@ from pydantic import Field, ValidationError, model_validator
 from elvatch.core.clauses import Clause
 from elvatch.core.ground.description import Ground
 from elvatch.core.ground.measures import MeasureName
-from elvatch.core.parts import Bearing, ContentName, Name, Part, PartId, Share
+from elvatch.core.parts import Bearing, ContentName, Name, Part, PartId, Share, published
 from elvatch.core.refusal import RefusalError
 
 FORMAT = "elvatch-recipe"
@@ -246,8 +246,4 @@ def write(recipe: Recipe) -> str:
 
 def schema() -> dict[str, object]:
     """Return the JSON Schema of the recipe, as published in docs/ and turned into TypeScript types."""
-    made = Recipe.model_json_schema(mode="serialization")
-    for part in (made, *made["$defs"].values()):
-        for field in part.get("properties", {}).values():
-            field.pop("title", None)  # titles of fields only repeat their names
-    return made
+    return published(Recipe)

@@ -85,7 +85,7 @@ class SetFacts(Part):
     seam: float
     repetition_far: float
     repetition_near: float
-    colour: tuple[float, float, float] | None = None
+    colour: list[float] | None = Field(default=None, min_length=3, max_length=3)
     darker: float = 0.0
     brighter: float = 0.0
     rough_low: float | None = None
@@ -162,7 +162,7 @@ def _colour(loaded: Loaded) -> dict[str, object]:
     linear = loaded.numbers("colour")
     light = luminance(linear)
     return {
-        "colour": tuple(float(v) for v in linear.mean(axis=(0, 1))),
+        "colour": [float(v) for v in linear.mean(axis=(0, 1))],
         "darker": float((light < DARKEST).mean()), "brighter": float((light > BRIGHTEST).mean()),
     }  # fmt: skip
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import colorsys
+from collections.abc import Sequence
 from typing import Literal, get_args
 
 import numpy as np
@@ -13,7 +14,7 @@ Tone = Literal["dark", "grey", "pale", "brown", "red", "yellow", "green", "blue"
 TONES: tuple[Tone, ...] = get_args(Tone)
 
 
-def of(linear: tuple[float, float, float] | None) -> Tone:
+def of(linear: Sequence[float] | None) -> Tone:
     """Return the family of a mean linear colour; "none" for a set without one.
 
     Examples

@@ -1,8 +1,8 @@
 /** The layers drawn as strata: top layer on top, thickness by the share of ground each covers. */
 
 import { useEffect, useRef, useState } from "react";
-import * as api from "../../api/client";
-import type { SetLine } from "../../api/types";
+import * as stock from "../../api/stock";
+import type { SetLine } from "../../api/stock";
 import type { Layer, Recipe } from "../../generated/recipe";
 import { DragHandle, reordered, rowsAbove } from "../../parts/drag-handle";
 import { Panel } from "../../parts/panel";
@@ -122,7 +122,7 @@ function Stratum({ layer, index, share, reason, target, onDrag, onDrop }: Stratu
         {index + 1}
       </DragHandle>
       <div className="relative min-w-0 flex-1" onClick={() => select(layer.id)}>
-        <img src={api.swatchUrl(layer.set)} alt="" draggable={false} className="absolute inset-0 size-full object-cover" />
+        <img src={stock.swatchUrl(layer.set)} alt="" draggable={false} className="absolute inset-0 size-full object-cover" />
         <div className="absolute inset-x-2 bottom-1 flex items-end gap-1">
           {naming ? (
             <NameField layer={layer} onDone={() => setNaming(false)} />
@@ -231,11 +231,16 @@ function LayerMenu({ layer, index, onName }: { layer: Layer; index: number; onNa
 function LayALayer() {
   const [open, setOpen] = useState(false);
   const [sets, setSets] = useState<SetLine[] | null>(null);
+  const [text, setText] = useState("");
   const { keep, select, say } = useSite.getState();
   useEffect(() => {
     if (!open) return;
-    api.sets().then(setSets, (error: unknown) => say(String(error)));
-  }, [open, say]);
+    let gone = false;
+    stock.find(new URLSearchParams({ text }).toString()).then((found) => !gone && setSets(found.sets), (error: unknown) => say(String(error)));
+    return () => {
+      gone = true;
+    };
+  }, [open, text, say]);
 
   function lay(set: SetLine) {
     const layer: Layer = {
@@ -266,11 +271,12 @@ function LayALayer() {
         </button>
       }
     >
-      {sets?.length === 0 && <p>The stock is empty. Run “elvatch demo” once: it makes the sample sets.</p>}
+      <input className="field mb-2" aria-label="Search the stock" placeholder="Search title, tag, note" value={text} onChange={(event) => setText(event.target.value)} />
+      {sets?.length === 0 && <p>{text ? "Nothing in the stock has these words." : "The stock is empty. Bring sets in or make some in the Stock room."}</p>}
       <div className="grid grid-cols-2 gap-2">
         {sets?.map((set) => (
           <button key={set.name} type="button" className="border border-rule text-left hover:border-ink" onClick={() => lay(set)}>
-            <img src={api.swatchUrl(set.name)} alt="" className="aspect-square w-full" />
+            <img src={stock.swatchUrl(set.name, set.content)} alt="" loading="lazy" className="aspect-square w-full" />
             <span className="block px-1.5 pt-1 font-semibold">{set.title}</span>
             <span className="figures block px-1.5 pb-1 text-xs text-quiet">
               {shown(set.tileM, 1)} m · {set.sizePx} px

@@ -2,7 +2,7 @@
 
 import { useEffect, useState } from "react";
 import * as api from "../../api/client";
-import type { Job, SheetFile } from "../../api/types";
+import type { HandedOff, Job, SheetFile } from "../../api/types";
 import type { HandOff } from "../../generated/recipe";
 import { shown } from "../../parts/number";
 import { JobProgress } from "../../parts/job-progress";
@@ -55,7 +55,7 @@ export function HandOffRoom() {
   const keeping = useSite((s) => s.keeping);
   const { keep, say } = useSite.getState();
   const files = useSheet();
-  const [job, setJob] = useState<Job | null>(null);
+  const [job, setJob] = useState<Job<HandedOff> | null>(null);
   const kinds = useMeasures();
   const running = job?.state === "running";
   const jobId = job?.id;
@@ -63,7 +63,7 @@ export function HandOffRoom() {
   useEffect(() => {
     if (!running || !jobId) return;
     const timer = window.setInterval(() => {
-      api.job(jobId).then(setJob, (error: unknown) => say(error instanceof Error ? error.message : String(error)));
+      api.job<HandedOff>(jobId).then(setJob, (error: unknown) => say(error instanceof Error ? error.message : String(error)));
     }, 250);
     return () => window.clearInterval(timer);
   }, [running, jobId, say]);
@@ -114,7 +114,7 @@ export function HandOffRoom() {
         </p>
         <div className="mt-6">
           {running ? (
-            <button type="button" className="key w-full" onClick={() => void api.cancelJob(job.id).then(setJob, () => undefined)}>
+            <button type="button" className="key w-full" onClick={() => void api.cancelJob<HandedOff>(job.id).then(setJob, () => undefined)}>
               Cancel
             </button>
           ) : (
@@ -161,7 +161,7 @@ export function HandOffRoom() {
   );
 }
 
-function Landed({ job }: { job: Job }) {
+function Landed({ job }: { job: Job<HandedOff> }) {
   const { folder = "", path = "", files = [] } = job.result;
   return (
     <div className="plate mt-5 p-3">

@@ -1,0 +1,205 @@
+/** What the stock answers, and how it is asked. Documents (descriptions, facts, decisions) are generated types. */
+
+import type { Decision, FileDecision, SetDescription, SetFacts, StockDocuments } from "../generated/stock";
+import { json, posting, send, withBody } from "./client";
+import type { Job } from "./types";
+
+export type Role = keyof SetDescription["maps"] & string;
+export type Category = SetDescription["category"];
+export type Meaning = FileDecision["meaning"];
+export type MendAsk = StockDocuments["mend"];
+
+export const ROLES = ["colour", "normal", "roughness", "metallic", "occlusion", "height", "mask"] as const;
+export const ROLE_TITLES: Record<string, string> = {
+  colour: "Base colour", normal: "Normal", roughness: "Roughness", metallic: "Metallic", occlusion: "Occlusion", height: "Height", mask: "Mask",
+};
+export const CATEGORIES: readonly Category[] = [
+  "rock", "scree and gravel", "soil and mud", "grass and plants", "sand", "snow and ice", "concrete", "paving", "wood", "metal", "overlay", "other",
+];
+
+export interface SetLine {
+  name: string;
+  title: string;
+  category: Category;
+  roles: string[];
+  tags: string[];
+  collections: string[];
+  sizePx: number;
+  tileM: number;
+  reliefM: number;
+  seam: number;
+  repetition: number;
+  tone: string;
+  findings: number;
+  content: string;
+  revision: number;
+}
+
+export interface Wish {
+  text: string;
+  category: string;
+  roles: string[];
+  leastPx: number;
+  seam: "" | "seamless" | "shows";
+  tone: string;
+  collection: string;
+  aside: boolean;
+  sort: "title" | "newest" | "size" | "seam" | "repetition" | "tile";
+}
+
+export interface Found {
+  sets: SetLine[];
+  total: number;
+  categories: Record<string, number>;
+  tones: Record<string, number>;
+  collections: Record<string, number>;
+  finestPixelM: number | null;
+}
+
+export interface SetState {
+  name: string;
+  revision: number;
+  description: SetDescription;
+  facts: SetFacts;
+  content: string;
+  addedAt: string;
+  changedAt: string;
+  setAside: boolean;
+  undo: string | null;
+  redo: string | null;
+  usedIn: { site: string; title: string; layers: string[] }[];
+}
+
+export interface FileGuess {
+  path: string;
+  name: string;
+  widthPx: number;
+  heightPx: number;
+  bits: number;
+  channels: number;
+  meaning: Meaning;
+  sure: number;
+  reason: string;
+  warnings: string[];
+}
+
+export interface SetGuess {
+  decision: Decision;
+  tileReason: string;
+  warnings: string[];
+  usualReliefM: number;
+  files: FileGuess[];
+}
+
+export interface Proposal {
+  drop: string;
+  refused: string[];
+  sets: SetGuess[];
+}
+
+export interface Pack {
+  id: string;
+  title: string;
+  maker: string;
+  category: Category;
+  about: string;
+  tileM: number;
+  roles: string[];
+}
+
+export interface Control {
+  name: string;
+  label: string;
+  unit: string;
+  least: number;
+  most: number;
+  usual: number;
+  step: number;
+  about: string;
+}
+
+export interface Generator {
+  kind: string;
+  title: string;
+  category: Category;
+  tileM: number;
+  controls: Control[];
+}
+
+export interface SampleAsk {
+  width_px: number;
+  height_px: number;
+  across_m: number;
+  sun_bearing_deg: number;
+  sun_height_deg: number;
+  figure: boolean;
+  resting: boolean;
+}
+
+export function wishQuery(wish: Wish, site: string | null): string {
+  const query = new URLSearchParams();
+  if (wish.text) query.set("text", wish.text);
+  if (wish.category) query.set("category", wish.category);
+  for (const role of wish.roles) query.append("role", role);
+  if (wish.leastPx) query.set("least_px", String(wish.leastPx));
+  if (wish.seam) query.set("seam", wish.seam);
+  if (wish.tone) query.set("tone", wish.tone);
+  if (wish.collection) query.set("collection", wish.collection);
+  if (wish.aside) query.set("aside", "1");
+  query.set("sort", wish.sort);
+  if (site) query.set("site", site);
+  return query.toString();
+}
+
+export const find = (query: string) => json<Found>(`/api/stock?${query}`);
+export const sets = async () => (await json<Found>("/api/stock")).sets;
+export const one = (name: string) => json<SetState>(`/api/sets/${name}`);
+export const swatchUrl = (name: string, content?: string) => `/api/sets/${name}/swatch.png${content ? `?content=${content}` : ""}`;
+export const mapUrl = (state: SetState, role: string, px: number) =>
+  `/api/sets/${state.name}/map/${role}.png?px=${px}&content=${state.content}`;
+export const outUrl = (name: string) => `/api/sets/${name}/out.zip`;
+
+async function picture(path: string, asked: unknown): Promise<string> {
+  return URL.createObjectURL(await (await send(path, posting(asked))).blob());
+}
+export const sample = (name: string, ask: SampleAsk) => picture(`/api/sets/${name}/sample`, ask);
+export const judge = (drop: string, decision: Decision, view: SampleAsk) => picture(`/api/intake/${drop}/sample`, { decision, view });
+export const preview = (kind: string, seed: number, controls: Record<string, number>) =>
+  picture("/api/generators/preview", { kind, seed, controls });
+
+export const describe = (state: SetState, label: string, description: SetDescription) =>
+  json<SetState>(`/api/sets/${state.name}`, withBody("PUT", { base: state.revision, label, description }));
+export const step = (state: SetState, way: "undo" | "redo") =>
+  json<SetState>(`/api/sets/${state.name}/${way}`, posting({ base: state.revision }));
+export const setAside = (name: string, aside: boolean) => json<SetState>(`/api/sets/${name}/aside`, posting({ aside }));
+export const remove = (name: string) => json<{ removed: string }>(`/api/sets/${name}`, { method: "DELETE" });
+export const mend = (state: SetState, ask: MendAsk) =>
+  json<Job<{ set: string; label: string; seam: [number, number] }>>(`/api/sets/${state.name}/mend`, posting({ base: state.revision, ask }));
+
+export const generators = () => json<{ sizes: number[]; generators: Generator[] }>("/api/generators");
+export interface MakeAsk {
+  kind: string;
+  seed: number;
+  size_px: number;
+  controls: Record<string, number>;
+  into: string | null;
+  base: number;
+}
+export const make = (ask: MakeAsk) => json<Job<{ set: string }>>("/api/sets/make", posting(ask));
+
+export const begin = (title: string) => json<{ drop: string }>("/api/intake", posting({ title }));
+export function addFile(drop: string, path: string, file: File): Promise<{ files: number }> {
+  const form = new FormData();
+  form.append("path", path);
+  form.append("file", file, file.name);
+  return json(`/api/intake/${drop}/files`, { method: "POST", body: form });
+}
+export const look = (drop: string) => json<Job<Proposal>>(`/api/intake/${drop}/look`, posting({}));
+export const keep = (drop: string, decisions: Decision[], into: SetState | null) =>
+  json<Job<{ sets: string[] }>>(`/api/intake/${drop}/keep`, posting({ sets: decisions, into: into?.name ?? null, base: into?.revision ?? 0 }));
+export const clear = (drop: string) => json<{ cleared: string }>(`/api/intake/${drop}`, { method: "DELETE" });
+
+export const packs = (text: string, category: string) =>
+  json<{ packs: Pack[]; sizes: number[] }>(`/api/supplier?${new URLSearchParams({ text, category }).toString()}`);
+export const packUrl = (id: string) => `/api/supplier/${id}/swatch.png`;
+export const fetchPack = (id: string, px: number) => json<Job<Proposal>>(`/api/supplier/${id}/fetch`, posting({ size_px: px }));

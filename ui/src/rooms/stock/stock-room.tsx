@@ -1,0 +1,115 @@
+/** The Stock room: the wall of sets and the chosen one laid out; what is dropped here is looked at and decided on. */
+
+import { useEffect, useRef, useState } from "react";
+import { JobProgress } from "../../parts/job-progress";
+import { useSite } from "../../state/site";
+import { useStock } from "../../state/stock";
+import { fromDrop, fromFiles, type Dropped } from "./dropped";
+import { IntakeSheet } from "./intake-sheet";
+import { MakeSheet } from "./make-sheet";
+import { SetSheet } from "./set-sheet";
+import { SupplierSheet } from "./supplier-sheet";
+import { Wall } from "./wall";
+import { WishPanel } from "./wish-panel";
+
+const ENDINGS = ".png,.jpg,.jpeg,.tif,.tiff,.exr,.webp,.tga,.zip,.json";
+
+export function StockRoom() {
+  const { sheet, chosen, found, bringing, replacing, job, reload, bringIn, show, replace, cancel } = useStock();
+  const say = useSite((s) => s.say);
+  const site = useSite((s) => s.state?.id);
+  const [over, setOver] = useState(false);
+  const [anew, setAnew] = useState(false);
+  const chooser = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    void reload();
+  }, [reload, site]);
+
+  function take(files: Dropped[]) {
+    if (files.length === 0) say("Found no images in what was dropped: expected PNG, JPEG, TIFF, EXR, WebP or TGA, or a zip of them; drop texture sets here.");
+    else void bringIn(files);
+  }
+  const wide = sheet !== "wall";
+  const laidOut = !wide && chosen;
+
+  return (
+    <main
+      className={`relative grid min-h-0 flex-1 ${wide ? "grid-cols-1" : laidOut ? "grid-cols-[212px_minmax(0,1fr)_640px]" : "grid-cols-[212px_minmax(0,1fr)]"} grid-rows-[minmax(0,1fr)] ${over ? "outline-2 -outline-offset-8 outline-accent outline-dashed" : ""}`}
+      onDragOver={(event) => {
+        event.preventDefault();
+        if (event.dataTransfer.types.includes("Files")) setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(event) => {
+        event.preventDefault();
+        event.stopPropagation();
+        setOver(false);
+        if (!event.dataTransfer.types.includes("Files")) return;
+        fromDrop(event.dataTransfer).then(take, (error: unknown) => say(String(error)));
+      }}
+      onKeyDown={(event) => {
+        if (event.key === "Escape" && sheet !== "wall" && sheet !== "intake" && event.target === event.currentTarget) show("wall");
+      }}
+    >
+      <input ref={chooser} type="file" multiple accept={ENDINGS} aria-label="Images or zips of texture sets" className="hidden"
+        onChange={(event) => {
+          take(fromFiles([...(event.target.files ?? [])]));
+          event.target.value = "";
+        }} />
+      {sheet === "wall" && (
+        <>
+          <WishPanel />
+          <div className="flex min-h-0 min-w-0 flex-col">
+            <header className="flex flex-wrap items-center gap-2 border-b border-rule px-3 py-2">
+              <h1 className="mr-auto text-[17px] font-semibold whitespace-nowrap">
+                {found ? `${found.sets.length}${found.sets.length === found.total ? "" : ` of ${found.total}`} ${found.total === 1 ? "set" : "sets"}` : "Stock"}
+              </h1>
+              <button type="button" className="key-strong" title="or drop zips, folders and images anywhere here" onClick={() => {
+                replace(null);
+                chooser.current?.click();
+              }}>
+                Bring in
+              </button>
+              <button type="button" className="key" onClick={() => show("supplier")}>Supplier</button>
+              <button type="button" className="key" onClick={() => {
+                setAnew(false);
+                show("make");
+              }}>
+                Make
+              </button>
+            </header>
+            {replacing && (
+              <p role="status" className="flex items-center gap-3 border-b border-rule bg-raised px-3 py-1.5">
+                Drop or choose the new files for {replacing.description.title}.
+                <button type="button" className="key" onClick={() => chooser.current?.click()}>Choose files</button>
+                <button type="button" className="key" onClick={() => replace(null)}>Leave it</button>
+              </p>
+            )}
+            <div className="min-h-0 flex-1 overflow-y-auto">
+              <Wall />
+            </div>
+          </div>
+          {chosen && (
+            <SetSheet key={chosen.name} state={chosen} onReplace={() => replace(chosen)}
+              onMakeAnew={() => {
+                setAnew(true);
+                show("make");
+              }} />
+          )}
+        </>
+      )}
+      {sheet === "supplier" && <SupplierSheet />}
+      {sheet === "make" && <MakeSheet key={anew ? chosen?.name : "new"} into={anew ? chosen : null} />}
+      {sheet === "intake" && bringing && <IntakeSheet key={bringing.proposal.drop} bringing={bringing} />}
+      {sheet === "intake" && !bringing && (
+        <div className="grid place-items-center">
+          <div className="w-96">
+            {job ? <JobProgress job={job} doneText="" /> : <p className="text-quiet">Reading what came…</p>}
+            <p className="mt-2 text-quiet">{job?.title ?? ""}</p>
+            {job?.id && job.state === "running" && <button type="button" className="key mt-2" onClick={cancel}>Cancel</button>}
+          </div>
+        </div>
+      )}
+    </main>
+  );
+}

@@ -334,9 +334,7 @@ def parser() -> argparse.ArgumentParser:
     cli_stock.commands(command_in(inside), with_data)
     command("warm", _warm, "compile everything now, so that later starts are quick")
     made = command("schema", _schema, "print a JSON Schema")
-    made.add_argument(
-        "--of", choices=("recipe", "stock"), default="recipe", help="documents (default recipe)"
-    )
+    made.add_argument("--of", choices=("recipe", "stock"), default="recipe", help="documents (default recipe)")
     return root
 
 

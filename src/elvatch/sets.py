@@ -31,7 +31,7 @@ from elvatch.store.store import Store
 
 SWATCH_PX = 512
 JUDGED_PX = 256
-PACK_PX = 192
+PACK_PX = 256
 PREVIEW_PX = 256
 
 

@@ -12,7 +12,7 @@ from elvatch.core.formats import png
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
-from elvatch.core.stock import category, intake
+from elvatch.core.stock import intake
 from elvatch.core.stock.intake import Decision, Proposal
 from elvatch.core.stock.recognise import FileGuess, SetGuess
 from elvatch.core.stock.supplier import catalogue, packing
@@ -149,7 +149,7 @@ def _guess_json(guess: SetGuess) -> dict[str, object]:
     decision = intake.decide(guess)
     return camel({
         "decision": decision.model_dump(mode="json"), "tile_reason": guess.tile_reason, "warnings": guess.warnings,
-        "usual_relief_m": category.RELIEF_M[guess.category], "files": [_file_json(file) for file in guess.files],
+        "relief_share": guess.relief_share, "files": [_file_json(file) for file in guess.files],
     })  # fmt: skip
 
 

@@ -87,7 +87,8 @@ export interface SetGuess {
   decision: Decision;
   tileReason: string;
   warnings: string[];
-  usualReliefM: number;
+  /** Relief as a share of what one repeat covers, read off the normal map; null where there is none. */
+  reliefShare: number | null;
   files: FileGuess[];
 }
 

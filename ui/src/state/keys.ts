@@ -6,7 +6,7 @@ export interface Key {
 }
 
 export const KEYS: Key[] = [
-  { keys: "Ctrl+Z", does: "undo" },
+  { keys: "Ctrl+Z", does: "undo; in Stock the last change of the chosen set" },
   { keys: "Ctrl+Shift+Z", does: "redo" },
   { keys: "hold B", does: "show the site as it was before the last edit" },
   { keys: "M", does: "next looking mode; in Ground the next measure" },

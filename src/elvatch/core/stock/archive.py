@@ -36,7 +36,7 @@ def is_zip(data: bytes) -> bool:
 def wanted(path: str) -> bool:
     """Whether a file is worth looking at: an image or our own description of a set."""
     pure = PurePosixPath(path)
-    hidden = any(part.startswith((".", "__MACOSX")) for part in pure.parts)
+    hidden = any(part.startswith((".", "__MACOSX")) for part in pure.parts if part != "..")
     return not hidden and (pure.suffix.lower().lstrip(".") in ENDINGS or pure.name == MANIFEST)
 
 

@@ -78,6 +78,29 @@ def height_from_normal(normal: Map, tile_m: float) -> tuple[Map, float]:
     return ((metres - low) / relief).astype(np.float32), relief
 
 
+def relief_of(normal: Map, tile_m: float, height: Map | None = None) -> float:
+    """Return how many metres of relief a normal map speaks of, at the size its set is said to have.
+
+    Parameters
+    ----------
+    normal : ndarray, shape (n, n, 3), float32
+        Unit vectors.
+    tile_m : float
+        Metres that one repeat covers; twice the size has twice the relief.
+    height : ndarray, shape (n, n), float32, optional
+        0..1. Where it goes together with the normal map, the relief is what makes their slopes
+        agree best (least squares); else the normal map is integrated by itself.
+    """
+    up = np.maximum(normal[..., 2], 0.05)
+    said = np.stack([-normal[..., 0] / up, -normal[..., 1] / up], axis=2)
+    if height is not None and height.shape == up.shape:
+        rise = periodic.slopes(height, tile_m / height.shape[0])
+        both, own = float((said * rise).sum()), float((rise * rise).sum())
+        if both > 0.5 * math.sqrt(own * float((said * said).sum())) > 0:
+            return both / own
+    return height_from_normal(normal, tile_m)[1]
+
+
 def occlusion_from_height(height: Map, tile_m: float, relief_m: float, reach_share: float = 0.12) -> Map:
     """Return the part of the sky each place of a seamless height sees, 0..1; see :func:`periodic.occlusion`."""
     metres = height * np.float32(relief_m)

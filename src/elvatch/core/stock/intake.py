@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import PurePosixPath
@@ -17,7 +17,7 @@ from elvatch.core.parallel import WORKERS
 from elvatch.core.parts import Name, Part
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
-from elvatch.core.stock import canonical, category, green, loaded, manifest, pixels, recognise, resize, roles
+from elvatch.core.stock import canonical, category, derive, green, loaded, manifest, pixels, recognise, resize, roles
 from elvatch.core.stock.archive import MANIFEST
 from elvatch.core.stock.canonical import KeptMap
 from elvatch.core.stock.description import Category, LookupPx, MadeBy, Origin, SetDescription, SetMap, Tag
@@ -28,6 +28,7 @@ from elvatch.core.stock.roles import Meaning, Role
 
 Bytes = Callable[[], bytes]
 _GREEN_PX = 768
+_RELIEF_PX = 512
 LOOKUPS: dict[int, LookupPx] = {size: size for size in get_args(LookupPx)}
 
 
@@ -100,7 +101,26 @@ def propose(files: Sequence[tuple[str, Bytes]], default_title: str, run: Run | N
                 told.append(guess)
             except RefusalError as error:
                 refused.append(recognise.refused(path, error))
-    return Proposal(told + recognise.recognise(seen, default_title), refused)
+    guesses = recognise.recognise(seen, default_title)
+    by_path = dict(files)
+    for guess in guesses:
+        run.token.check()
+        guess.relief_share = _relief_share(guess, by_path)
+    return Proposal(told + guesses, refused)
+
+
+def _relief_share(guess: SetGuess, files: Mapping[str, Bytes]) -> float | None:
+    """Return the relief that a guessed set's normal map speaks of, for a tile of 1 m."""
+    wanted: tuple[Meaning, ...] = ("normal", "height")
+    chosen = [
+        Chosen(file.seen.path, files[file.seen.path], file.meaning, file.turn_green)
+        for file in guess.files if file.meaning in wanted
+    ]  # fmt: skip
+    small = small_maps(chosen, _RELIEF_PX)
+    if "normal" not in small:
+        return None
+    height = small.numbers("height") if "height" in small else None
+    return derive.relief_of(small.numbers("normal"), 1.0, height)
 
 
 def _told(path: str, said: Manifest, seen: list[Seen]) -> tuple[SetGuess, list[Seen]]:
@@ -152,7 +172,10 @@ def decide(guess: SetGuess) -> Decision:
             title=said.title, category=said.category, tags=said.tags, collections=said.collections, notes=said.notes,
             tile_m=said.tile_m, relief_m=said.relief_m, lookup_px=said.lookup_px, files=files, manifest=said,
         )  # fmt: skip
-    relief = min(category.RELIEF_M[guess.category], guess.tile_m / 4)
+    if guess.relief_share is None:
+        relief = min(category.RELIEF_M[guess.category], guess.tile_m / 4)
+    else:
+        relief = float(np.clip(guess.relief_share * guess.tile_m, 1e-4, guess.tile_m / 2))
     return Decision(title=guess.title, category=guess.category, tile_m=guess.tile_m, relief_m=relief, files=files)
 
 

@@ -37,7 +37,7 @@ _WORD_OF = {word.replace("_", ""): meaning for meaning, words in _WORDS.items() 
 _LONGEST = 4
 """Most pieces of a name that are read together as one word."""
 
-_SIZE = re.compile(r"(\d{1,2})k|(\d{3,5})px|(\d{3,5})x(\d{3,5})|(256|512|1024|2048|4096|8192)")
+_SIZE = re.compile(r"(\d{1,2})k|(\d{2,5})px|(\d{3,5})x(\d{3,5})|(256|512|1024|2048|4096|8192)")
 _METRES = re.compile(
     r"(\d+(?:\.\d+)?)(mm|cm|m)|(\d+(?:\.\d+)?)(?:x\d+(?:\.\d+)?)(mm|cm|m)|(\d+(?:\.\d+)?)(meters?|metres?)"
 )
@@ -83,14 +83,14 @@ def _pieces(stem: str) -> list[str]:
     """Cut a name at signs, at a capital after a small letter, and before a run of capitals' last one."""
     plain = unicodedata.normalize("NFC", stem)
     plain = re.sub(r"(?<=\d)[.,](?=\d+(mm|cm|m)(?![A-Za-z0-9]))", "·", plain, flags=re.I)
-    plain = re.sub(r"(?<=[A-Za-z])(?=\d+(\.\d+)?(k|px|mm|cm|m)(?![a-z0-9]))", " ", plain, flags=re.I)
+    plain = re.sub(r"(?<=[A-WYZa-wyz])(?=\d+(\.\d+)?(k|px|mm|cm|m)(?![a-z0-9]))", " ", plain, flags=re.I)
     plain = re.sub(r"(?<=[a-z])(?=[A-Z])|(?<=[A-Z])(?=[A-Z][a-z]{2})", " ", plain)
     return [piece.replace("·", ".") for piece in re.split(r"[\s_\-.,()\[\]{}+&#@!']+", plain) if piece]
 
 
-def _meaning(word: str) -> Meaning | None:
+def _meaning(word: str, span: int) -> Meaning | None:
     found = _WORD_OF.get(word)
-    if found is None and len(word) > 3:
+    if found is None and span == 1 and len(word) > 3:
         found = _WORD_OF.get(word.rstrip("0123456789"))
     return found
 
@@ -102,7 +102,7 @@ def _read(pieces: list[str]) -> list[_Token]:
     while at < len(pieces):
         for span in range(min(_LONGEST, len(pieces) - at), 0, -1):
             text = "".join(pieces[at : at + span]).lower()
-            meaning = _meaning(text)
+            meaning = _meaning(text, span)
             if meaning and (span == 1 or all(len(piece) > 1 for piece in pieces[at : at + span])):
                 tokens.append(_Token(" ".join(pieces[at : at + span]), "role", meaning, span))
                 break
@@ -149,7 +149,7 @@ def _choose(tokens: list[_Token], alone: bool) -> _Token | None:
 
 
 _ALSO_GROUND = {"rough", "metal", "smooth", "base", "color", "colour", "glossy", "edge", "mask", "cube", "sphere",
-                "met", "normal", "bump", "rou", "dis"}  # fmt: skip
+                "met", "bump", "rou", "dis"}  # fmt: skip
 """Words that a name may well hold as part of what the material is."""
 
 

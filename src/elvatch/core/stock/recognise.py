@@ -54,7 +54,11 @@ class FileGuess:
 
 @dataclass
 class SetGuess:
-    """Files that belong together, and what is proposed for the set."""
+    """Files that belong together, and what is proposed for the set.
+
+    ``relief_share`` is the relief read off its normal map, as a share of what one repeat covers; None
+    where there is none to read.
+    """
 
     title: str
     category: Category
@@ -63,6 +67,7 @@ class SetGuess:
     files: list[FileGuess] = field(default_factory=list)
     warnings: list[str] = field(default_factory=list)
     manifest: Manifest | None = None
+    relief_share: float | None = None
 
 
 def recognise(seen: list[Seen], default_title: str) -> list[SetGuess]:

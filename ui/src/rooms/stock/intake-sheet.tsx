@@ -188,6 +188,14 @@ function FileRow({ file, decision, index, onChange }: { file: FileGuess; decisio
   );
 }
 
+/** Another size has as much more relief, as long as that is the one read off the normal map. */
+function withTile(row: Row, tile: string): Partial<Row> {
+  const share = row.guess.reliefShare;
+  const metres = typed(tile);
+  if (share === null || !(metres > 0)) return { tile };
+  return { tile, relief: String(Number((share * metres * 1000).toFixed(2))) };
+}
+
 function Judge({ drop, row, onChange }: { drop: string; row: Row; onChange: (part: Partial<Row>) => void }) {
   const [near, setNear] = useState(false);
   const now = decided(row);
@@ -208,7 +216,7 @@ function Judge({ drop, row, onChange }: { drop: string; row: Row; onChange: (par
         <div className="grid grid-cols-2 gap-3">
           <label className="block">
             <span className="heading block">Metres per repeat</span>
-            <input className="field mt-0.5" inputMode="decimal" value={row.tile} onChange={(event) => onChange({ tile: event.target.value })} />
+            <input className="field mt-0.5" inputMode="decimal" value={row.tile} onChange={(event) => onChange(withTile(row, event.target.value))} />
           </label>
           <label className="block">
             <span className="heading block">Relief, mm</span>
@@ -216,7 +224,8 @@ function Judge({ drop, row, onChange }: { drop: string; row: Row; onChange: (par
           </label>
         </div>
         <p className="text-quiet">
-          {shown(row.guess.decision.tile_m, 2)} m is {row.guess.tileReason}. The figure is 1.75 m tall: do stones, blades and boards have the size they should beside it?
+          {shown(row.guess.decision.tile_m, 2)} m is {row.guess.tileReason}
+          {row.guess.reliefShare === null ? "" : "; the relief is read off the normal map and follows"}. The figure is 1.75 m tall: do stones, blades and boards have the size they should beside it?
         </p>
       </div>
     </aside>

@@ -79,7 +79,7 @@ export function MakeSheet({ into }: MakeSheetProps) {
           {chosen?.controls.map((control) => {
             const set = (value: number) => setControls({ ...controls, [control.name]: value });
             return (
-              <Track key={control.name} label={control.label} hint={control.about} unit={control.unit === "times" ? "×" : control.unit} value={controls[control.name] ?? control.usual}
+              <Track key={control.name} label={control.label.charAt(0).toUpperCase() + control.label.slice(1)} hint={control.about} unit={control.unit === "times" ? "×" : control.unit} value={controls[control.name] ?? control.usual}
                 least={control.least} most={control.most} step={control.step} usual={control.usual} digits={control.step < 0.1 ? 2 : control.step < 1 ? 1 : 0}
                 onMove={set} onKeep={set} onDrop={() => undefined} />
             );

@@ -16,15 +16,15 @@ export function RepeatView({ state }: { state: SetState }) {
   return (
     <figure className="relative min-h-0 min-w-0 overflow-hidden bg-booth" data-repeat={times}>
       <div
-        className="absolute inset-0"
+        className={times === "1" ? "absolute inset-y-0 left-1/2 aspect-square h-full -translate-x-1/2" : "absolute inset-0"}
         role="img"
         aria-label={`${state.description.title}, ${times} by ${times} repeats`}
         style={{
           backgroundImage: `url(${swatchUrl(state.name, state.content)})`,
           backgroundSize: `${100 / Number(times)}% auto`,
         }}
-      />
-      {seams.map((seam) => (
+      >
+        {seams.map((seam) => (
         <span
           key={seam.axis}
           title={`worst stretch of the seam: ${shown(seam.ratio, 1)} times a usual step`}
@@ -36,7 +36,8 @@ export function RepeatView({ state }: { state: SetState }) {
               : { top: 0, height: 8, left: `${seam.from * 100}%`, width: `${(seam.to - seam.from) * 100}%` }
           }
         />
-      ))}
+        ))}
+      </div>
       <figcaption className="absolute inset-x-2 bottom-2 flex items-end justify-between gap-2">
         <span className={`figures bg-raised px-2 py-[1px] text-xs font-semibold ${far && measure > VISIBLE ? "text-warn" : ""}`}>
           repetition {shown(measure, 2)} of 1, {far || times === "5" ? "from afar" : "near"}

@@ -16,10 +16,13 @@ import { metres } from "./wall";
 
 type Tab = "figures" | "mend" | "filing";
 
-/** The size at which the near stand of the open site gets a texel for each pixel; null without a site. */
+/** A texel may be so many pixels wide where the near stand sees it nearest before one notices. */
+const UNNOTICED = 1.25;
+
+/** The size at which the near stand of the open site gets about a texel for each pixel; null without a site. */
 export function neededPx(tileM: number, finestPixelM: number | null): number | null {
   if (!finestPixelM) return null;
-  return 2 ** Math.min(13, Math.max(4, Math.ceil(Math.log2(tileM / finestPixelM))));
+  return 2 ** Math.min(13, Math.max(4, Math.ceil(Math.log2(tileM / finestPixelM / UNNOTICED))));
 }
 
 interface SetSheetProps {
@@ -45,7 +48,7 @@ export function SetSheet({ state, onReplace, onMakeAnew }: SetSheetProps) {
   return (
     <section aria-label={state.description.title} className="flex min-h-0 min-w-0 flex-col border-l border-ink bg-sheet">
       <SetHead state={state} needed={needed} onClose={() => void choose(null)} />
-      <div className="grid h-[236px] shrink-0 grid-cols-2 gap-[2px] bg-ink">
+      <div className="grid h-[288px] shrink-0 grid-cols-2 gap-[2px] bg-ink">
         {shownRole ? (
           <button type="button" className="relative overflow-hidden bg-booth" onClick={() => setAlone(null)} title="back to the lit sample">
             <img src={api.mapUrl(state, shownRole, 512)} alt={`${api.ROLE_TITLES[shownRole]} map`} className="absolute inset-0 size-full object-cover" />
@@ -65,7 +68,7 @@ export function SetSheet({ state, onReplace, onMakeAnew }: SetSheetProps) {
             setAlone(null);
             setFigure(!figure);
           }} title="a standing figure, 1.75 m tall, to judge the size by">
-          Figure
+          With a figure
         </button>
       </div>
       <div className="flex shrink-0 items-center gap-3 px-3 pt-2">

@@ -2,6 +2,8 @@
 
 import { useEffect, useRef, useState } from "react";
 import { JobProgress } from "../../parts/job-progress";
+import { step } from "../../api/stock";
+import { typing } from "../../state/keys";
 import { useSite } from "../../state/site";
 import { useStock } from "../../state/stock";
 import { fromDrop, fromFiles, type Dropped } from "./dropped";
@@ -15,7 +17,7 @@ import { WishPanel } from "./wish-panel";
 const ENDINGS = ".png,.jpg,.jpeg,.tif,.tiff,.exr,.webp,.tga,.zip,.json";
 
 export function StockRoom() {
-  const { sheet, chosen, found, bringing, replacing, job, reload, bringIn, show, replace, cancel } = useStock();
+  const { sheet, chosen, found, bringing, replacing, job, act, reload, bringIn, show, replace, cancel } = useStock();
   const say = useSite((s) => s.say);
   const site = useSite((s) => s.state?.id);
   const [over, setOver] = useState(false);
@@ -24,6 +26,17 @@ export function StockRoom() {
   useEffect(() => {
     void reload();
   }, [reload, site]);
+
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if (typing(event) || !(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z" || !chosen) return;
+      event.preventDefault();
+      const way = event.shiftKey ? "redo" : "undo";
+      if (chosen[way] !== null) void act(() => step(chosen, way));
+    };
+    window.addEventListener("keydown", press);
+    return () => window.removeEventListener("keydown", press);
+  }, [chosen, act]);
 
   function take(files: Dropped[]) {
     if (files.length === 0) say("Found no images in what was dropped: expected PNG, JPEG, TIFF, EXR, WebP or TGA, or a zip of them; drop texture sets here.");

@@ -66,7 +66,7 @@ export function Wall() {
     );
   }
   return (
-    <ul ref={list} aria-label="Sets" onKeyDown={walk} className="grid grid-cols-[repeat(auto-fill,minmax(128px,1fr))] gap-3 p-3">
+    <ul ref={list} aria-label="Sets" onKeyDown={walk} className="grid grid-cols-[repeat(auto-fill,minmax(116px,1fr))] gap-3 p-3">
       {lines.map((line) => (
         <Swatch key={line.name} line={line} on={chosen?.name === line.name} onChoose={() => void choose(line.name)} />
       ))}

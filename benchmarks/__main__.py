@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import sys
 
-from benchmarks import baking, editing, grounding, tracing
+from benchmarks import baking, editing, grounding, stocking, tracing
 
-PARTS = {"tracing": tracing, "editing": editing, "baking": baking, "grounding": grounding}
+PARTS = {"tracing": tracing, "editing": editing, "baking": baking, "grounding": grounding, "stocking": stocking}
 
 
 def main(names: list[str]) -> int:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import argparse
 import ast
 import re
 from pathlib import Path
@@ -53,15 +54,19 @@ def test_no_file_is_longer_than_five_hundred_lines() -> None:
     assert long == []
 
 
-def commands() -> dict[str, str]:
-    action = next(a for a in parser()._actions if a.dest == "command")
-    assert action.choices is not None
-    return {name: made.format_help() for name, made in action.choices.items()}  # type: ignore[attr-defined]
+def commands(of: argparse.ArgumentParser | None = None, before: str = "") -> dict[str, str]:
+    """Every command by its words, those of a group among them, with what its help says."""
+    out: dict[str, str] = {}
+    group = next(a for a in (of or parser())._actions if isinstance(a, argparse._SubParsersAction))
+    for name, made in group.choices.items():
+        inside = [a for a in made._actions if isinstance(a, argparse._SubParsersAction)]
+        out |= commands(made, f"{before}{name} ") if inside else {before + name: made.format_help()}
+    return out
 
 
 def test_the_guide_names_every_command_and_option_and_no_other() -> None:
     text = (ROOT / "docs/guide/command-line.md").read_text()
-    told = dict(re.findall(r"^## elvatch ([a-z]+)\n(.*?)(?=^## |\Z)", text, re.M | re.S))
+    told = dict(re.findall(r"^## elvatch ([a-z ]+)\n(.*?)(?=^## |\Z)", text, re.M | re.S))
     assert told.keys() == commands().keys()
     for name, usage in commands().items():
         options = set(re.findall(r"--[a-z-]+", usage)) - {"--help"}
@@ -72,6 +77,9 @@ def test_the_books_name_every_mode_and_every_sample_set() -> None:
     guide = (ROOT / "docs/guide/cover.md").read_text()
     for mode in MODES:
         assert f"`{mode}`" in guide
+    stock = (ROOT / "docs/guide/stock.md").read_text()
+    for kind in GENERATORS:
+        assert f"`{kind}`" in stock
     formats = (ROOT / "docs/formats.md").read_text()
     for generator in GENERATORS.values():
         assert generator.title.lower() in formats.lower()

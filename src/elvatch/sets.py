@@ -107,19 +107,20 @@ class Sets:
             return put[-1]
 
         try:
-            maps = intake.keep_maps(chosen, keep_file, run.part(0, 0.55))
+            maps, values = intake.keep_maps(chosen, keep_file, run.part(0, 0.55))
             description = intake.described(decision, maps)
+            whole = Loaded(values, description.tile_m, description.relief_m)
             if into is None:
                 same = self.store.stock.same(description)
                 if same is not None:
                     return same
-                return self.store.stock.add(self.draft(description, None, run.part(0.55, 1)), "brought in")
+                return self.store.stock.add(self.draft(description, whole, run.part(0.55, 1)), "brought in")
             state = self.store.stock.state(into.name)
             description = state.description.model_copy(
                 update={"maps": maps, "tile_m": decision.tile_m, "relief_m": decision.relief_m,
                         "lookup_px": description.lookup_px, "made_by": description.made_by}
             )  # fmt: skip
-            draft = self.draft(description, None, run.part(0.55, 1))
+            draft = self.draft(description, whole, run.part(0.55, 1))
             return self.store.stock.edit(into.name, into.base, "files replaced", draft).name
         except BaseException:
             self.store.files.let_go(put)

@@ -51,7 +51,11 @@ def test_a_normal_map_tilts_as_the_slope_of_a_known_wave_does() -> None:
 def test_the_relief_is_read_off_a_normal_map_at_any_size(tile_m: float, share: float) -> None:
     height = p.relief(64)
     normal = derive.normal_from_height(height, tile_m, share * tile_m)
-    assert derive.relief_of(normal, tile_m, height) == pytest.approx(share * tile_m, rel=0.03)
+    assert derive.relief_between(normal, height, tile_m) == pytest.approx(share * tile_m, rel=0.03)
+    piece = slice(9, 50)
+    read = derive.relief_between(normal[piece, piece], height[piece, piece], tile_m * 41 / 64)
+    assert read == pytest.approx(share * tile_m, rel=0.03)
+    assert derive.relief_between(normal, 1 - height, tile_m) is None
 
 
 def test_evening_the_light_keeps_the_mean_and_takes_the_broad_patches() -> None:

@@ -94,7 +94,7 @@ def test_maps_in_one_file_are_unpacked_and_a_map_of_its_own_wins() -> None:
         return name
 
     chosen = [intake.Chosen(f.seen.path, lambda f=f: given[f.seen.path], f.meaning) for f in guess.files]  # type: ignore[misc]
-    maps = intake.keep_maps(chosen, put)
+    maps, _ = intake.keep_maps(chosen, put)
     assert {role: entry.origin for role, entry in maps.items()} == {
         "roughness": "brought", "metallic": "unpacked", "occlusion": "unpacked",
     }  # fmt: skip

@@ -31,38 +31,39 @@ class Cells:
 
 
 @kernel
-def _rows(points: Map, warp_x: Map, warp_y: Map, owner: NDArray[np.int32], border: Map, cx: Map, cy: Map,
+def _rows(padded: Map, warp_x: Map, warp_y: Map, owner: NDArray[np.int32], border: Map, cx: Map, cy: Map,
           a: int, b: int) -> None:  # fmt: skip
-    grid, size = points.shape[0], owner.shape[1]
+    grid, size = padded.shape[0] - 2 * _REACH, owner.shape[1]
+    span = 2 * _REACH + 1
     for row in range(a, b):
         for col in range(size):
             x = ((col + 0.5) / size + warp_x[row, col]) * grid
             y = ((row + 0.5) / size + warp_y[row, col]) * grid
             home_x, home_y = math.floor(x), math.floor(y)
-            nearest, who, near_x, near_y = 1e9, 0, 0.0, 0.0
-            for j in range(home_y - _REACH, home_y + _REACH + 1):
-                for i in range(home_x - _REACH, home_x + _REACH + 1):
-                    p = points[j % grid, i % grid]
-                    if p[0] < -50.0:
-                        continue
-                    dx, dy = i + p[0] - x, j + p[1] - y
+            x, y = x - home_x + _REACH, y - home_y + _REACH
+            first_i, first_j = home_x % grid, home_y % grid
+            nearest, at_i, at_j, near_x, near_y = 1e9, 0, 0, 0.0, 0.0
+            for j in range(span):
+                for i in range(span):
+                    dx = i + padded[first_j + j, first_i + i, 0] - x
+                    dy = j + padded[first_j + j, first_i + i, 1] - y
                     away = dx * dx + dy * dy
                     if away < nearest:
-                        nearest, near_x, near_y = away, dx, dy
-                        who = (j % grid) * grid + i % grid
-            closest = 1e9
-            for j in range(home_y - _REACH, home_y + _REACH + 1):
-                for i in range(home_x - _REACH, home_x + _REACH + 1):
-                    p = points[j % grid, i % grid]
-                    if p[0] < -50.0:
+                        nearest, at_i, at_j, near_x, near_y = away, i, j, dx, dy
+            closest, home = 1e9, math.sqrt(nearest)
+            for j in range(span):
+                for i in range(span):
+                    dx = i + padded[first_j + j, first_i + i, 0] - x
+                    dy = j + padded[first_j + j, first_i + i, 1] - y
+                    # a border is at least half as far as its two points differ in distance
+                    if dx * dx + dy * dy > (2.0 * closest + home) * (2.0 * closest + home):
                         continue
-                    dx, dy = i + p[0] - x, j + p[1] - y
                     across_x, across_y = dx - near_x, dy - near_y
                     apart = math.sqrt(across_x * across_x + across_y * across_y)
                     if apart > 1e-6:
                         to_middle = (0.5 * (dx + near_x) * across_x + 0.5 * (dy + near_y) * across_y) / apart
                         closest = min(closest, to_middle)
-            owner[row, col] = who
+            owner[row, col] = (first_j + at_j - _REACH) % grid * grid + (first_i + at_i - _REACH) % grid
             border[row, col] = closest / grid
             cx[row, col], cy[row, col] = near_x / grid, near_y / grid
 
@@ -96,9 +97,11 @@ def cells(
     # never so many in one place that a cell would reach out of sight
     gone = rng.random((grid, grid)) < left_out
     gone[::3, ::3] = False
-    points[gone] = -100.0
+    points[gone] = 1000.0
     right, down = (np.ascontiguousarray(one, np.float32) for one in warp)
     owner = np.empty((size, size), np.int32)
     border, cx, cy = (np.empty((size, size), np.float32) for _ in range(3))
-    over_bands(size, lambda a, b: _rows(points, right, down, owner, border, cx, cy, a, b))
+    # a point left out lies too far away to be anybody's; the rim repeats the other side
+    padded = np.ascontiguousarray(np.pad(points, ((_REACH, _REACH), (_REACH, _REACH), (0, 0)), mode="wrap"))
+    over_bands(size, lambda a, b: _rows(padded, right, down, owner, border, cx, cy, a, b))
     return Cells(owner, border, cx, cy)

@@ -78,27 +78,31 @@ def height_from_normal(normal: Map, tile_m: float) -> tuple[Map, float]:
     return ((metres - low) / relief).astype(np.float32), relief
 
 
-def relief_of(normal: Map, tile_m: float, height: Map | None = None) -> float:
-    """Return how many metres of relief a normal map speaks of, at the size its set is said to have.
+def relief_between(normal: Map, height: Map, across_m: float) -> float | None:
+    """Return how many metres of relief make the slopes of a height map those of a normal map.
 
     Parameters
     ----------
-    normal : ndarray, shape (n, n, 3), float32
-        Unit vectors.
-    tile_m : float
-        Metres that one repeat covers; twice the size has twice the relief.
-    height : ndarray, shape (n, n), float32, optional
-        0..1. Where it goes together with the normal map, the relief is what makes their slopes
-        agree best (least squares); else the normal map is integrated by itself.
+    normal : ndarray, shape (rows, cols, 3), float32
+        Vectors pointing out of the picture, of a map or a piece of it.
+    height : ndarray, shape (rows, cols), float32
+        0..1, the same piece.
+    across_m : float
+        Metres that its width covers.
+
+    Returns
+    -------
+    float or None
+        By least squares; None where the two do not go together.
     """
-    up = np.maximum(normal[..., 2], 0.05)
-    said = np.stack([-normal[..., 0] / up, -normal[..., 1] / up], axis=2)
-    if height is not None and height.shape == up.shape:
-        rise = periodic.slopes(height, tile_m / height.shape[0])
-        both, own = float((said * rise).sum()), float((rise * rise).sum())
-        if both > 0.5 * math.sqrt(own * float((said * said).sum())) > 0:
-            return both / own
-    return height_from_normal(normal, tile_m)[1]
+    if height.shape != normal.shape[:2] or min(height.shape) < 8:
+        return None
+    up = np.maximum(normal[1:-1, 1:-1, 2], 0.05)
+    said = np.stack([-normal[1:-1, 1:-1, 0] / up, -normal[1:-1, 1:-1, 1] / up])
+    rise = periodic.slopes(height, across_m / height.shape[1])[1:-1, 1:-1].transpose(2, 0, 1)
+    both, own = float((said * rise).sum()), float((rise * rise).sum())
+    together = both > 0.5 * math.sqrt(own * float((said * said).sum())) > 0
+    return both / own if together else None
 
 
 def occlusion_from_height(height: Map, tile_m: float, relief_m: float, reach_share: float = 0.12) -> Map:

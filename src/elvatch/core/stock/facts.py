@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import math
+from concurrent.futures import ThreadPoolExecutor
 from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
+from elvatch.core.parallel import WORKERS
 from elvatch.core.parts import Part
 from elvatch.core.stock import green, repetition, roles, seam
 from elvatch.core.stock.loaded import Loaded, luminance, shares
@@ -24,6 +26,7 @@ WETTEST = 0.38
 _BRIGHT_MASK = 0.6
 _REPEATS = 0.85
 _LOOKED_AT = 512
+_MIDDLE = 1024
 _CHANNELS = 10
 _EXPECTED: tuple[Role, ...] = ("normal", "roughness", "height", "occlusion")
 Mend = Literal["seamless", "even-light", "turn-green", "invert-roughness", "invert-mask", "derive", "none"]
@@ -108,7 +111,9 @@ def gather(loaded: Loaded, lookup_px: int) -> SetFacts:
     lookup_px : int
         The size it is stored at for covers.
     """
-    found = {role: _map_facts(role, loaded) for role in roles.ROLES if role in loaded}
+    has = [role for role in roles.ROLES if role in loaded]
+    with ThreadPoolExecutor(WORKERS) as pool:
+        found = dict(zip(has, pool.map(lambda role: _map_facts(role, loaded), has), strict=True))
     facts: dict[str, object] = {
         "maps": list(found.values()), "seam": max(entry.seam for entry in found.values()),
         "memory_bytes": lookup_px * lookup_px * _CHANNELS * 2 * 4 // 3,
@@ -120,13 +125,13 @@ def gather(loaded: Loaded, lookup_px: int) -> SetFacts:
 
 def _map_facts(role: Role, loaded: Loaded) -> MapFacts:
     values = loaded.whole[role]
-    numbers = shares(values)
+    numbers, top = shares(values), float(np.iinfo(values.dtype).max)
     one = values[..., 0] if values.ndim == 3 else values
     seams = seam.measure(numbers)
     return MapFacts(
         role=role, width_px=values.shape[1], height_px=values.shape[0], bits=values.dtype.itemsize * 8,
         levels=int(np.count_nonzero(np.bincount(one.ravel()[:: max(1, one.size // (1 << 20))]))),
-        least=float(numbers.min()), most=float(numbers.max()), mean=float(numbers.mean()),
+        least=float(values.min()) / top, most=float(values.max()) / top, mean=float(numbers.mean()),
         across=_seam_fact(seams["across"]), down=_seam_fact(seams["down"]),
     )  # fmt: skip
 
@@ -177,14 +182,19 @@ def _roughness(loaded: Loaded) -> dict[str, object]:
 def _normal(loaded: Loaded) -> dict[str, object]:
     if "normal" not in loaded:
         return {}
-    stored = shares(loaded.whole["normal"])
+    whole = loaded.whole["normal"]
+    # every second pixel of a large map says as much, and so does its middle of the axis
+    some = whole[::2, ::2] if whole.shape[0] > _LOOKED_AT else whole
+    stored = shares(some)
     vector = stored * np.float32(2) - np.float32(1)
     length = np.sqrt((vector * vector).sum(axis=2))
     tilt = np.degrees(np.arccos(np.clip(vector[..., 2] / np.maximum(length, 1e-6), -1, 1)))
-    height = None
-    if "height" in loaded and loaded.whole["height"].shape == length.shape:
-        height = loaded.numbers("height")
-    axis = green.find(stored, height)
+    middle = slice(max(0, (whole.shape[0] - _MIDDLE) // 2), max(0, (whole.shape[0] - _MIDDLE) // 2) + _MIDDLE)
+    height = loaded.whole.get("height")
+    same = height is not None and height.shape == whole.shape[:2]
+    axis = green.find(
+        shares(whole[middle, middle]), shares(height[middle, middle]) if same and height is not None else None
+    )
     return {
         "normal_length": float(length.mean()), "tilt_deg": float(tilt.mean()),
         "green": GreenFact(points=axis.points, confidence=axis.confidence, by=axis.by),

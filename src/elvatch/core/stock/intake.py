@@ -10,6 +10,7 @@ from pathlib import PurePosixPath
 from typing import get_args
 
 import numpy as np
+from numpy.typing import NDArray
 from pydantic import Field
 
 from elvatch.core.formats import png, texture
@@ -29,6 +30,7 @@ from elvatch.core.stock.roles import Meaning, Role
 Bytes = Callable[[], bytes]
 _GREEN_PX = 768
 _RELIEF_PX = 512
+_MIDDLE_PX = 256
 LOOKUPS: dict[int, LookupPx] = {size: size for size in get_args(LookupPx)}
 
 
@@ -53,13 +55,19 @@ def survey(path: str, data: bytes) -> Seen:
     step = max(1, min(rows, cols) // 512)
     some = texture.Raster(raster.values[::step, ::step], raster.format, raster.bits).shares()
     looks = pixels.look(some)
-    axis = None
-    if looks.normal or looks.flat:
-        top, left = max(0, (rows - _GREEN_PX) // 2), max(0, (cols - _GREEN_PX) // 2)
-        middle = raster.values[top : top + _GREEN_PX, left : left + _GREEN_PX]
-        if middle.shape[2] == 3:
-            axis = green.find(texture.Raster(middle, raster.format, raster.bits).shares())
-    return Seen(path, cols, rows, raster.bits, looks, raster.notes, axis)
+    axis = middle = None
+    if looks.normal or looks.flat or looks.grey:
+        middle = _middle(raster, _MIDDLE_PX)
+        if raster.values.shape[2] == 3 and not (looks.grey and not looks.flat):
+            axis = green.find(_middle(raster, _GREEN_PX))
+    return Seen(path, cols, rows, raster.bits, looks, raster.notes, axis, middle)
+
+
+def _middle(raster: texture.Raster, px: int) -> NDArray[np.float32]:
+    """Return a square out of an image's middle, 0..1."""
+    rows, cols = raster.values.shape[:2]
+    top, left = max(0, (rows - px) // 2), max(0, (cols - px) // 2)
+    return texture.Raster(raster.values[top : top + px, left : left + px], raster.format, raster.bits).shares()
 
 
 def propose(files: Sequence[tuple[str, Bytes]], default_title: str, run: Run | None = None) -> Proposal:
@@ -111,16 +119,23 @@ def propose(files: Sequence[tuple[str, Bytes]], default_title: str, run: Run | N
 
 def _relief_share(guess: SetGuess, files: Mapping[str, Bytes]) -> float | None:
     """Return the relief that a guessed set's normal map speaks of, for a tile of 1 m."""
-    wanted: tuple[Meaning, ...] = ("normal", "height")
-    chosen = [
-        Chosen(file.seen.path, files[file.seen.path], file.meaning, file.turn_green)
-        for file in guess.files if file.meaning in wanted
-    ]  # fmt: skip
-    small = small_maps(chosen, _RELIEF_PX)
-    if "normal" not in small:
+    found = {file.meaning: file for file in guess.files}
+    if "normal" not in found:
         return None
-    height = small.numbers("height") if "height" in small else None
-    return derive.relief_of(small.numbers("normal"), 1.0, height)
+    normal, height = found["normal"], found.get("height")
+    if height is not None:
+        up = normal.seen.middle
+        rise = height.seen.middle
+        if up is not None and rise is not None and normal.seen.width_px == height.seen.width_px:
+            turned = up * np.array([1, -1, 1], np.float32) + np.array([0, 1, 0], np.float32)
+            vector = (turned if normal.turn_green else up) * np.float32(2) - np.float32(1)
+            shown = up.shape[1] / normal.seen.width_px
+            read = derive.relief_between(vector, rise[..., 0], shown)
+            if read is not None:
+                return read
+    chosen = Chosen(normal.seen.path, files[normal.seen.path], "normal", normal.turn_green)
+    small = small_maps([chosen], _RELIEF_PX)
+    return derive.height_from_normal(small.numbers("normal"), 1.0)[1] if "normal" in small else None
 
 
 def _told(path: str, said: Manifest, seen: list[Seen]) -> tuple[SetGuess, list[Seen]]:
@@ -209,8 +224,10 @@ class Chosen:
     turn_green: bool = False
 
 
-def keep_maps(chosen: Iterable[Chosen], put: Callable[[bytes], str], run: Run | None = None) -> dict[Role, SetMap]:
-    """Make decided files into kept maps.
+def keep_maps(
+    chosen: Iterable[Chosen], put: Callable[[bytes], str], run: Run | None = None
+) -> tuple[dict[Role, SetMap], dict[Role, canonical.Whole]]:
+    """Make decided files into kept maps; return how the set refers to them, and the maps.
 
     Parameters
     ----------
@@ -230,19 +247,21 @@ def keep_maps(chosen: Iterable[Chosen], put: Callable[[bytes], str], run: Run | 
     wanted = sorted((c for c in chosen if c.meaning != "left-out"), key=lambda c: bool(roles.packed(c.meaning)))
     owners = _owners(wanted)
     out: dict[Role, SetMap] = {}
+    values: dict[Role, canonical.Whole] = {}
 
-    def one(file: Chosen) -> list[tuple[Role, SetMap]]:
+    def one(file: Chosen) -> list[tuple[KeptMap, SetMap]]:
         run.token.check()
         name = PurePosixPath(file.path).name
         found = canonical.maps_of(name, texture.decode(name, file.data()), file.meaning, file.turn_green)
         origin: Origin = "unpacked" if roles.packed(file.meaning) else "brought"
-        return [(m.role, entry(m, put, origin, name)) for m in found if owners[m.role] is file]
+        return [(m, entry(m, put, origin, name)) for m in found if owners[m.role] is file]
 
     with ThreadPoolExecutor(WORKERS) as pool:
         for number, found in enumerate(pool.map(one, wanted), start=1):
             run.at(number / len(wanted))
-            out.update(found)
-    return {role: out[role] for role in roles.ROLES if role in out}
+            for kept, refers in found:
+                out[kept.role], values[kept.role] = refers, kept.values
+    return {role: out[role] for role in roles.ROLES if role in out}, values
 
 
 def small_maps(chosen: Iterable[Chosen], px: int) -> Loaded:

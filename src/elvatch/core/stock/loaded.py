@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -10,6 +11,7 @@ from numpy.typing import NDArray
 
 from elvatch.core import colour
 from elvatch.core.formats import texture
+from elvatch.core.parallel import WORKERS
 from elvatch.core.stock import derive, pyramid, resize, roles
 from elvatch.core.stock.canonical import KeptMap, Whole
 from elvatch.core.stock.description import SetDescription
@@ -92,11 +94,14 @@ def load(description: SetDescription, get: Callable[[str], bytes], only: tuple[R
     only : tuple of Role
         Decode no others.
     """
-    found: dict[Role, Whole] = {}
-    for role, entry in description.maps.items():
-        if role in only:
-            values = texture.decode(f"{description.title}, {role}", get(entry.file)).values
-            found[role] = np.ascontiguousarray(values[..., 0] if values.shape[2] == 1 else values)
+    wanted = [role for role in description.maps if role in only]
+
+    def one(role: Role) -> Whole:
+        values = texture.decode(f"{description.title}, {role}", get(description.maps[role].file)).values
+        return np.ascontiguousarray(values[..., 0] if values.shape[2] == 1 else values)
+
+    with ThreadPoolExecutor(WORKERS) as pool:
+        found = dict(zip(wanted, pool.map(one, wanted), strict=True))
     return Loaded(found, description.tile_m, description.relief_m)
 
 
@@ -106,20 +111,26 @@ def at_size(loaded: Loaded, px: int) -> pyramid.Maps:
     A missing normal map is derived from the height map, so that light and relief agree.
     """
 
+    def fitted(role: Role) -> tuple[Map, Map | None]:
+        values = loaded.numbers(role)
+        return resize.normals(values, px) if role == "normal" else (resize.resized(values, px), None)
+
+    has = list(loaded.whole)
+    with ThreadPoolExecutor(WORKERS) as pool:
+        found = dict(zip(has, pool.map(fitted, has), strict=True))
+
     def plain(role: Role) -> Map:
-        if role in loaded:
-            return resize.resized(loaded.numbers(role), px)
-        return np.full((px, px), roles.FACTS[role].missing, np.float32)
+        return found[role][0] if role in found else np.full((px, px), roles.FACTS[role].missing, np.float32)
 
     rough, height = plain("roughness"), plain("height")
-    if "normal" in loaded:
-        normal, lost = resize.normals(loaded.numbers("normal"), px)
-        rough = resize.rougher(rough, lost)
+    if "normal" in found:
+        normal, lost = found["normal"]
+        rough = rough if lost is None else resize.rougher(rough, lost)
     else:
         normal = derive.normal_from_height(height, loaded.tile_m, loaded.relief_m)
-    if "colour" in loaded:
-        base = resize.resized(loaded.numbers("colour"), px)
-    elif "mask" in loaded:
+    if "colour" in found:
+        base = found["colour"][0]
+    elif "mask" in found:
         base = np.repeat(plain("mask")[..., None], 3, axis=2)
     else:
         base = np.full((px, px, 3), roles.FACTS["colour"].missing, np.float32)

@@ -8,6 +8,9 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from pathlib import PurePosixPath
 
+import numpy as np
+from numpy.typing import NDArray
+
 from elvatch.core.refusal import RefusalError
 from elvatch.core.stock import category, names, roles
 from elvatch.core.stock.description import Category
@@ -25,7 +28,8 @@ _WET = 0.38
 class Seen:
     """A file that was decoded once: its path as text, its size, bits and what its pixels look like.
 
-    ``green`` is what the curl of its slopes says, for one that looks like a normal map.
+    ``green`` is what the curl of its slopes says, for one that looks like a normal map; ``middle`` a
+    piece of its middle, 0..1, for one that looks like a normal or a height map.
     """
 
     path: str
@@ -35,6 +39,7 @@ class Seen:
     looks: PixelFacts
     notes: tuple[str, ...] = ()
     green: GreenAxis | None = None
+    middle: NDArray[np.float32] | None = None
 
 
 @dataclass(frozen=True)

@@ -217,6 +217,14 @@ def _blade_rows(
     size = height.shape[0]
     for k in range(blades.shape[0]):
         blade = blades[k]
+        # most blades lie in other bands: none reaches further than its length and half its width
+        reach = (blade[_LENGTH] + blade[_WIDTH]) / pixel_m + 1.0
+        low, high = blade[_BY] / pixel_m - reach, blade[_BY] / pixel_m + reach
+        meets = False
+        for turn in (-size, 0, size):
+            meets = meets or (low + turn < b and high + turn >= a)
+        if not meets:
+            continue
         steps = max(4, int(blade[_LENGTH] / pixel_m * 1.3))
         x, y, heading = blade[_BX], blade[_BY], blade[_HEADING]
         stride = blade[_LENGTH] / steps

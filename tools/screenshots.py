@@ -72,6 +72,44 @@ def measured(page: Page) -> None:
     mapped(page)
 
 
+def sampled(page: Page) -> None:
+    """Wait for the lit sample in full."""
+    expect(page.locator("[data-sample][data-resting=true] img")).to_be_visible(timeout=60_000)
+    page.wait_for_timeout(800)
+
+
+def stock(page: Page) -> None:
+    """The Stock room, one set laid out."""
+    page.get_by_role("link", name="2Stock").click()
+    page.get_by_role("list", name="Sets").get_by_role("button", name=re.compile("^Cracked mud")).click()
+    sampled(page)
+
+
+def stock_intake(page: Page) -> None:
+    """A faulty pack on its way in."""
+    page.get_by_role("button", name="Supplier").click()
+    page.get_by_role("button", name="Fetch Small mud plates at 1024 px").click()
+    expect(page.get_by_role("heading", name="1 set found")).to_be_visible(timeout=120_000)
+    sampled(page)
+
+
+def stock_mend(page: Page) -> None:
+    """Its seam mended, the figures before and after."""
+    page.get_by_role("button", name="Keep the set").click()
+    page.get_by_role("radio", name="Mend").click(timeout=60_000)
+    page.get_by_role("button", name="Make seamless").click()
+    expect(page.locator("[data-change]")).to_be_visible(timeout=60_000)
+    sampled(page)
+
+
+def stock_make(page: Page) -> None:
+    """A sample set about to be made."""
+    page.get_by_role("button", name="Make", exact=True).click()
+    page.get_by_role("button", name=re.compile("^Pebbles")).click()
+    expect(page.locator("[data-preview][data-resting=true]")).to_be_visible(timeout=60_000)
+    page.wait_for_timeout(500)
+
+
 def hand_off(page: Page) -> None:
     """Maps written."""
     page.get_by_role("link", name="Hand-off").click()
@@ -117,6 +155,10 @@ def main() -> None:
                 ("cover-near", whole_near),
                 ("ground", ground),
                 ("ground-measure", measured),
+                ("stock", stock),
+                ("stock-intake", stock_intake),
+                ("stock-mend", stock_mend),
+                ("stock-make", stock_make),
                 ("hand-off", hand_off),
                 ("new-site", lambda shown: new_site(shown, folder)),
             )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 import struct
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -87,7 +88,9 @@ def decode(name: str, data: bytes) -> Raster:
         raise
     except (OSError, SyntaxError, ValueError, RuntimeError, KeyError, IndexError, struct.error, MemoryError,
             TypeError, Image.DecompressionBombError) as error:  # fmt: skip
-        found = f"a damaged or unknown image ({' '.join(str(error).split())[:100] or type(error).__name__})"
+        # what a decoder says of its own objects helps nobody
+        words = re.sub(r"<[^>]*>", "it", " ".join(str(error).split()))[:100]
+        found = f"a damaged or unknown image ({words or type(error).__name__})"
         raise RefusalError(name, found, f"a whole {KNOWN}", "save or copy the file again") from None
 
 

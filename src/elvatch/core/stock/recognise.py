@@ -223,7 +223,7 @@ def _one_each(guesses: list[FileGuess]) -> list[FileGuess]:
             other = taken[wanted[0]]
             name = PurePosixPath(other.seen.path).name
             why = f"a second {roles.FACTS[wanted[0]].title} map beside {name}"
-            out.append(replace(guess, meaning="left-out", reason=why, warnings=(*guess.warnings, f"{why}: left out")))
+            out.append(replace(guess, meaning="left-out", reason=why))
             continue
         for role in free:
             taken[role] = guess
@@ -234,7 +234,10 @@ def _one_each(guesses: list[FileGuess]) -> list[FileGuess]:
 def _set_warnings(made: SetGuess) -> list[str]:
     kept = [guess for guess in made.files if guess.meaning != "left-out"]
     has = {role for guess in kept for role in roles.gives(guess.meaning)}
-    warnings = []
+    warnings = [
+        f"{PurePosixPath(guess.seen.path).name} is left out: {guess.reason}"
+        for guess in made.files if guess.reason.startswith("a second")
+    ]  # fmt: skip
     if "colour" not in has and "mask" not in has:
         warnings.append("it has no base colour; a plain grey stands in for it")
     sizes = {(guess.seen.width_px, guess.seen.height_px) for guess in kept}

@@ -1,7 +1,7 @@
 /** The wall of swatches: one square of each set, lit, with its name, size and what is odd about it. */
 
 import { useRef } from "react";
-import { swatchUrl, type SetLine } from "../../api/stock";
+import { ROLE_TITLES, swatchUrl, type SetLine } from "../../api/stock";
 import { shown } from "../../parts/number";
 import { useStock } from "../../state/stock";
 
@@ -17,6 +17,7 @@ function Swatch({ line, on, onChoose }: { line: SetLine; on: boolean; onChoose: 
       <button
         type="button"
         aria-pressed={on}
+        title={`${line.title}: ${line.roles.map((role) => ROLE_TITLES[role]?.toLowerCase()).join(", ")}`}
         onClick={onChoose}
         draggable
         onDragStart={(event) => event.dataTransfer.setData("application/x-elvatch-set", line.name)}
@@ -30,7 +31,7 @@ function Swatch({ line, on, onChoose }: { line: SetLine; on: boolean; onChoose: 
         )}
         <span className="block truncate bg-raised px-2 pt-1 font-semibold">{line.title}</span>
         <span className="figures block truncate bg-raised px-2 pb-1 text-xs text-quiet">
-          {line.sizePx} px · {metres(line.tileM)} · {line.roles.length} {line.roles.length === 1 ? "map" : "maps"}
+          {line.sizePx} px · {metres(line.tileM)}
         </span>
       </button>
     </li>

@@ -202,6 +202,9 @@ def read(path: str) -> NameFacts:
     if not name and folders:
         name = [token for token in _read(_pieces(folders[-1])) if token.kind in ("name", "role")]
     shown = " ".join(token.text for token in name)
+    if shown.istitle():
+        # words cut apart at their capitals are read as a sentence
+        shown = shown.lower()
     return NameFacts(
         key=shown.casefold(), title=shown[:1].upper() + shown[1:], meaning=meaning, word=word, sure=sure, green=green,
         size_px=_size(tokens), tile_m=_metres(tokens),

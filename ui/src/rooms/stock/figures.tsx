@@ -4,6 +4,7 @@ import type { MendAsk, SetState } from "../../api/stock";
 import { ROLE_TITLES } from "../../api/stock";
 import type { SetFacts } from "../../generated/stock";
 import { shown } from "../../parts/number";
+import { capital } from "../../parts/words";
 
 export type MendName = SetFacts["findings"][number]["mend"];
 
@@ -27,7 +28,7 @@ export function Findings({ state, onMend, onShowMend }: { state: SetState; onMen
         const quick = quickMend(finding.mend);
         return (
           <li key={finding.text} className="flex items-start justify-between gap-3 border-l-4 border-warn pl-2">
-            <span>{finding.text[0]?.toUpperCase()}{finding.text.slice(1)}.</span>
+            <span>{capital(finding.text)}.</span>
             {quick && (
               <button type="button" className="key shrink-0" onClick={() => onMend(quick.ask)}>{quick.label}</button>
             )}

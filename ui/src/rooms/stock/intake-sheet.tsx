@@ -6,6 +6,7 @@ import type { FileGuess, Meaning, SetGuess } from "../../api/stock";
 import type { Decision } from "../../generated/stock";
 import { JobProgress } from "../../parts/job-progress";
 import { shown } from "../../parts/number";
+import { capital } from "../../parts/words";
 import { type Bringing, useStock } from "../../state/stock";
 import { LitSample } from "./lit-sample";
 
@@ -30,7 +31,7 @@ export function typed(text: string): number {
   return text.trim() === "" ? Number.NaN : Number(text.replace(",", "."));
 }
 
-interface Row {
+export interface Row {
   guess: SetGuess;
   decision: Decision;
   tile: string;
@@ -43,23 +44,46 @@ function rowOf(guess: SetGuess): Row {
   return { guess, decision, tile: String(Number(decision.tile_m.toFixed(3))), relief: String(Number((decision.relief_m * 1000).toFixed(2))), on: true };
 }
 
+interface Other {
+  index: number;
+  title: string;
+}
+
+/** The sets with one file moved from one to another; a set that is left without files goes. */
+export function moved(rows: Row[], from: number, file: number, to: number): Row[] {
+  const guessed = rows[from]?.guess.files[file];
+  const decided = rows[from]?.decision.files[file];
+  if (!guessed || !decided || !rows[to] || from === to) return rows;
+  return rows
+    .map((row, k) => {
+      const files = (guesses: FileGuess[], decisions: Decision["files"]) => ({
+        ...row, guess: { ...row.guess, files: guesses }, decision: { ...row.decision, files: decisions, manifest: null },
+      });
+      if (k === from) return files(row.guess.files.filter((_, at) => at !== file), row.decision.files.filter((_, at) => at !== file));
+      return k === to ? files([...row.guess.files, guessed], [...row.decision.files, decided]) : row;
+    })
+    .filter((row) => row.guess.files.length > 0);
+}
+
 /** The decision with the sizes as they are typed; null while they are no sizes. */
 function decided(row: Row): Decision | null {
   const tile_m = typed(row.tile);
   const relief_m = typed(row.relief) / 1000;
   const fits = tile_m >= 0.02 && tile_m <= 200 && relief_m >= 1e-6 && relief_m <= 50 && row.decision.title.trim() !== "";
   // what is said beside the maps stays true only while the maps are those it names
-  const unchanged = row.decision.files.every((file, k) => file.meaning === row.guess.decision.files[k]?.meaning);
+  const unchanged = row.decision.manifest !== null && row.decision.files.every((file, k) => file.meaning === row.guess.decision.files[k]?.meaning);
   return fits ? { ...row.decision, tile_m, relief_m, manifest: unchanged ? row.decision.manifest : null } : null;
 }
 
 export function IntakeSheet({ bringing }: { bringing: Bringing }) {
   const { run, job, cancel, away, reload, choose } = useStock();
   const [rows, setRows] = useState(() => bringing.proposal.sets.map(rowOf));
-  const [at, setAt] = useState(0);
+  const [chosen, setAt] = useState(0);
   const { proposal, into } = bringing;
+  const at = Math.min(chosen, Math.max(0, rows.length - 1));
   const row = rows[at];
   const change = (index: number, part: Partial<Row>) => setRows(rows.map((one, k) => (k === index ? { ...one, ...part } : one)));
+  const others = (index: number) => rows.map((one, k) => ({ index: k, title: one.decision.title })).filter((one) => one.index !== index);
   const wanted = into ? (row ? [row] : []) : rows.filter((one) => one.on);
   const decisions = wanted.map(decided);
   const ready = decisions.length > 0 && decisions.every((one) => one !== null);
@@ -93,7 +117,8 @@ export function IntakeSheet({ bringing }: { bringing: Bringing }) {
           )}
           {rows.length === 0 && <p className="m-4 border border-dashed border-ink p-8 text-center text-base">No image here can be taken. Drop other files, or go back to the wall.</p>}
           {rows.map((one, k) => (
-            <SetRow key={`${k} ${one.guess.decision.title}`} row={one} on={k === at} choosable={!into} onSelect={() => setAt(k)} onChange={(part) => change(k, part)} />
+            <SetRow key={`${k} ${one.guess.decision.title}`} row={one} on={k === at} choosable={!into} others={others(k)} onSelect={() => setAt(k)}
+              onChange={(part) => change(k, part)} onMove={(file, to) => setRows(moved(rows, k, file, to))} />
           ))}
         </div>
         <footer className="flex items-center gap-3 border-t border-ink px-4 py-2">
@@ -118,7 +143,17 @@ export function IntakeSheet({ bringing }: { bringing: Bringing }) {
   );
 }
 
-function SetRow({ row, on, choosable, onSelect, onChange }: { row: Row; on: boolean; choosable: boolean; onSelect: () => void; onChange: (part: Partial<Row>) => void }) {
+interface SetRowProps {
+  row: Row;
+  on: boolean;
+  choosable: boolean;
+  others: Other[];
+  onSelect: () => void;
+  onChange: (part: Partial<Row>) => void;
+  onMove: (file: number, to: number) => void;
+}
+
+function SetRow({ row, on, choosable, others, onSelect, onChange, onMove }: SetRowProps) {
   const { guess, decision } = row;
   return (
     <article className={`m-3 border ${on ? "border-ink bg-raised" : "border-rule"}`} onFocus={onSelect} onPointerDown={onSelect} data-set={decision.title}>
@@ -136,14 +171,15 @@ function SetRow({ row, on, choosable, onSelect, onChange }: { row: Row; on: bool
       </div>
       <ul className="px-3">
         {guess.warnings.map((text) => (
-          <li key={text} className="mt-1 border-l-4 border-warn pl-2">{text[0]?.toUpperCase()}{text.slice(1)}.</li>
+          <li key={text} className="mt-1 border-l-4 border-warn pl-2">{capital(text)}.</li>
         ))}
       </ul>
       <table className="mt-2 w-full table-fixed text-left">
         <colgroup><col className="w-[32%]" /><col className="w-[27%]" /><col /></colgroup>
         <tbody>
           {guess.files.map((file, k) => (
-            <FileRow key={file.path} file={file} decision={decision} index={k} onChange={(next) => onChange({ decision: next })} />
+            <FileRow key={file.path} file={file} decision={decision} index={k} others={others} onChange={(next) => onChange({ decision: next })}
+              onMove={(to) => onMove(k, to)} />
           ))}
         </tbody>
       </table>
@@ -151,7 +187,16 @@ function SetRow({ row, on, choosable, onSelect, onChange }: { row: Row; on: bool
   );
 }
 
-function FileRow({ file, decision, index, onChange }: { file: FileGuess; decision: Decision; index: number; onChange: (next: Decision) => void }) {
+interface FileRowProps {
+  file: FileGuess;
+  decision: Decision;
+  index: number;
+  others: Other[];
+  onChange: (next: Decision) => void;
+  onMove: (to: number) => void;
+}
+
+function FileRow({ file, decision, index, others, onChange, onMove }: FileRowProps) {
   const now = decision.files[index];
   if (!now) return null;
   const put = (part: Partial<typeof now>) => onChange({ ...decision, files: decision.files.map((one, k) => (k === index ? { ...one, ...part } : one)) });
@@ -165,10 +210,18 @@ function FileRow({ file, decision, index, onChange }: { file: FileGuess; decisio
         <select className="field" aria-label={`What ${file.name} is`} value={now.meaning} onChange={(event) => {
           const chosen = MEANINGS.find((one) => one.value === event.target.value);
           if (chosen) put({ meaning: chosen.value });
+          else onMove(Number(event.target.value));
         }}>
           {MEANINGS.map((one) => (
             <option key={one.value} value={one.value}>{one.label}</option>
           ))}
+          {others.length > 0 && (
+            <optgroup label="belongs to another set">
+              {others.map((one) => (
+                <option key={one.index} value={one.index}>{one.title}</option>
+              ))}
+            </optgroup>
+          )}
         </select>
         {now.meaning === "normal" && (
           <label className="flex items-baseline gap-1.5 text-xs">
@@ -181,7 +234,7 @@ function FileRow({ file, decision, index, onChange }: { file: FileGuess; decisio
         <span className={now.meaning === file.meaning ? "" : "text-quiet line-through"}>{file.reason}</span>
         <span className="figures text-xs text-quiet"> · {shown(file.sure * 100, 0)}% sure</span>
         {file.warnings.map((text) => (
-          <span key={text} className="block text-warn">{text[0]?.toUpperCase()}{text.slice(1)}.</span>
+          <span key={text} className="block text-warn">{capital(text)}.</span>
         ))}
       </td>
     </tr>

@@ -6,6 +6,7 @@ import type { Generator, SetState } from "../../api/stock";
 import { JobProgress } from "../../parts/job-progress";
 import { Num } from "../../parts/number";
 import { Track } from "../../parts/track";
+import { capital } from "../../parts/words";
 import { useLatest } from "../../parts/use-latest";
 import { useSite } from "../../state/site";
 import { useStock } from "../../state/stock";
@@ -79,7 +80,7 @@ export function MakeSheet({ into }: MakeSheetProps) {
           {chosen?.controls.map((control) => {
             const set = (value: number) => setControls({ ...controls, [control.name]: value });
             return (
-              <Track key={control.name} label={control.label.charAt(0).toUpperCase() + control.label.slice(1)} hint={control.about} unit={control.unit === "times" ? "×" : control.unit} value={controls[control.name] ?? control.usual}
+              <Track key={control.name} label={capital(control.label)} hint={control.about} unit={control.unit === "times" ? "×" : control.unit} value={controls[control.name] ?? control.usual}
                 least={control.least} most={control.most} step={control.step} usual={control.usual} digits={control.step < 0.1 ? 2 : control.step < 1 ? 1 : 0}
                 onMove={set} onKeep={set} onDrop={() => undefined} />
             );

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { swatchUrl, type SetState } from "../../api/stock";
 import { shown } from "../../parts/number";
 import { Segments } from "../../parts/segments";
+import { SeamMarks } from "./seam-marks";
 
 type Times = "1" | "3" | "5" | "16";
 const VISIBLE = 0.85;
@@ -12,7 +13,6 @@ export function RepeatView({ state }: { state: SetState }) {
   const [times, setTimes] = useState<Times>("3");
   const far = times === "16";
   const measure = far || times === "5" ? state.facts.repetition_far : state.facts.repetition_near;
-  const seams = times === "1" ? worst(state) : [];
   return (
     <figure className="relative min-h-0 min-w-0 overflow-hidden bg-booth" data-repeat={times}>
       <div
@@ -24,19 +24,7 @@ export function RepeatView({ state }: { state: SetState }) {
           backgroundSize: `${100 / Number(times)}% auto`,
         }}
       >
-        {seams.map((seam) => (
-        <span
-          key={seam.axis}
-          title={`worst stretch of the seam: ${shown(seam.ratio, 1)} times a usual step`}
-          data-worst={seam.axis}
-          className="absolute border-2 border-accent"
-          style={
-            seam.axis === "across"
-              ? { left: 0, width: 8, top: `${seam.from * 100}%`, height: `${(seam.to - seam.from) * 100}%` }
-              : { top: 0, height: 8, left: `${seam.from * 100}%`, width: `${(seam.to - seam.from) * 100}%` }
-          }
-        />
-        ))}
+        {times === "1" && <SeamMarks maps={state.facts.maps} />}
       </div>
       <figcaption className="absolute inset-x-2 bottom-2 flex items-end justify-between gap-2">
         <span className={`figures bg-raised px-2 py-[1px] text-xs font-semibold ${far && measure > VISIBLE ? "text-warn" : ""}`}>
@@ -54,13 +42,4 @@ export function RepeatView({ state }: { state: SetState }) {
       </figcaption>
     </figure>
   );
-}
-
-/** The worst stretch of each seam over all maps, where there is a seam at all. */
-function worst(state: SetState) {
-  return (["across", "down"] as const).flatMap((axis) => {
-    const maps = state.facts.maps.filter((map) => map[axis].ratio >= 1.5).sort((a, b) => b[axis].ratio - a[axis].ratio);
-    const most = maps[0];
-    return most ? [{ axis, ratio: most[axis].worst_ratio, from: most[axis].worst_from, to: most[axis].worst_to }] : [];
-  });
 }

@@ -4,6 +4,7 @@ import { useState } from "react";
 import * as api from "../../api/stock";
 import type { MendAsk, SetState } from "../../api/stock";
 import { JobProgress } from "../../parts/job-progress";
+import { capital } from "../../parts/words";
 import { Num, shown } from "../../parts/number";
 import { Segments } from "../../parts/segments";
 import { useStock } from "../../state/stock";
@@ -12,6 +13,7 @@ import { describeWith, Filing } from "./filing";
 import { LitSample } from "./lit-sample";
 import { MendPanel } from "./mend-panel";
 import { RepeatView } from "./repeat-view";
+import { SeamMarks } from "./seam-marks";
 import { metres } from "./wall";
 
 type Tab = "figures" | "mend" | "filing";
@@ -51,7 +53,10 @@ export function SetSheet({ state, onReplace, onMakeAnew }: SetSheetProps) {
       <div className="grid h-[288px] shrink-0 grid-cols-2 gap-[2px] bg-ink">
         {shownRole ? (
           <button type="button" className="relative overflow-hidden bg-booth" onClick={() => setAlone(null)} title="back to the lit sample">
-            <img src={api.mapUrl(state, shownRole, 512)} alt={`${api.ROLE_TITLES[shownRole]} map`} className="absolute inset-0 size-full object-cover" />
+            <span className="absolute inset-y-0 left-1/2 aspect-square h-full -translate-x-1/2">
+              <img src={api.mapUrl(state, shownRole, 512)} alt={`${api.ROLE_TITLES[shownRole]} map`} className="size-full" />
+              <SeamMarks maps={state.facts.maps.filter((map) => map.role === shownRole)} />
+            </span>
             <span className="figures absolute bottom-2 left-2 bg-raised px-2 text-xs font-semibold">{api.ROLE_TITLES[shownRole]}, as it stands</span>
           </button>
         ) : (
@@ -84,7 +89,7 @@ export function SetSheet({ state, onReplace, onMakeAnew }: SetSheetProps) {
         )}
         {!busy && before && (
           <span className="figures" role="status" data-change>
-            {state.undo}: worst seam {shown(before.facts.seam, 1)} before, <b>{shown(state.facts.seam, 1)}</b> now; repetition{" "}
+            {capital(state.undo ?? "")}: worst seam {shown(before.facts.seam, 1)} before, <b>{shown(state.facts.seam, 1)}</b> now; repetition{" "}
             {shown(before.facts.repetition_far, 2)} before, <b>{shown(state.facts.repetition_far, 2)}</b> now
           </span>
         )}

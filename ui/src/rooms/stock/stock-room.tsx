@@ -23,6 +23,8 @@ export function StockRoom() {
   const [over, setOver] = useState(false);
   const [anew, setAnew] = useState(false);
   const chooser = useRef<HTMLInputElement>(null);
+  const folder = useRef<HTMLInputElement>(null);
+  useEffect(() => folder.current?.setAttribute("webkitdirectory", ""), []);
   useEffect(() => {
     void reload();
   }, [reload, site]);
@@ -69,6 +71,11 @@ export function StockRoom() {
           take(fromFiles([...(event.target.files ?? [])]));
           event.target.value = "";
         }} />
+      <input ref={folder} type="file" multiple aria-label="A folder of texture sets" className="hidden"
+        onChange={(event) => {
+          take(fromFiles([...(event.target.files ?? [])]));
+          event.target.value = "";
+        }} />
       {sheet === "wall" && (
         <>
           <WishPanel />
@@ -82,6 +89,12 @@ export function StockRoom() {
                 chooser.current?.click();
               }}>
                 Bring in
+              </button>
+              <button type="button" className="key" title="bring a whole folder in, with the folders in it" onClick={() => {
+                replace(null);
+                folder.current?.click();
+              }}>
+                Folder
               </button>
               <button type="button" className="key" onClick={() => show("supplier")}>Supplier</button>
               <button type="button" className="key" onClick={() => {

@@ -1,0 +1,4 @@
+/** Words as sentences begin. */
+export function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}

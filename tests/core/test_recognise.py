@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import numpy as np
+import OpenEXR
 import pytest
 
 from elvatch.core.formats import png
@@ -78,6 +81,26 @@ def test_a_smaller_copy_of_a_set_in_the_same_drop_is_left_out() -> None:
     small = {path.replace("_", "_1k_"): png.encode(p.whole(p.colours(32))) for path in ["mud_basecolor.png"]}
     large = {path.replace("_", "_4k_"): png.encode(p.whole(p.colours(64))) for path in ["mud_basecolor.png"]}
     assert taken(only(small | large)) == {"mud_4k_basecolor.png": "colour", "mud_1k_basecolor.png": "left-out"}
+
+
+def test_sets_of_one_name_in_folders_of_their_own_are_told_apart() -> None:
+    picture = png.encode(p.whole(p.colours()))
+    normal = png.encode(p.whole(p.normal_of(p.relief())))
+    given = {"pack/mossy/rock_d.png": picture, "pack/bare/rock_d.png": picture, "pack/bare/rock_n.png": normal}
+    found = p.propose(given)
+    assert [(guess.title, len(guess.files)) for guess in found.sets] == [("Rock bare", 2), ("Rock mossy", 1)]
+    split = p.propose({"maps/2k/rock_d.png": picture, "maps/4k/rock_d.png": picture})
+    assert [(guess.title, len(guess.files)) for guess in split.sets] == [("Rock", 2)]
+
+
+def test_directions_as_signed_floats_are_a_normal_map(tmp_path: Path) -> None:
+    signed = p.normal_of(p.relief()) * 2 - 1
+    path = str(tmp_path / "n.exr")
+    OpenEXR.File({}, {letter: np.ascontiguousarray(signed[..., k]) for k, letter in enumerate("RGB")}).write(path)
+    guess = only({"mud_normal.exr": Path(path).read_bytes()})
+    assert taken(guess) == {"mud_normal.exr": "normal"}
+    assert said(guess) == "it has no base colour; a plain grey stands in for it"
+    assert guess.relief_share == pytest.approx(0.05, rel=0.05)
 
 
 def test_maps_in_one_file_are_unpacked_and_a_map_of_its_own_wins() -> None:

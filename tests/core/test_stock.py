@@ -8,7 +8,9 @@ from scipy import ndimage
 
 from elvatch.core import noise
 from elvatch.core.cover.lookup import look_up
-from elvatch.core.refusal import RefusalError
+from elvatch.core.parallel import Token, watching
+from elvatch.core.refusal import CancelledError, RefusalError
+from elvatch.core.run import Run
 from elvatch.core.stock import generators, periodic, pyramid
 from elvatch.core.stock.generators import common
 from elvatch.core.stock.pyramid import CHANNELS, HEIGHT, RED, SCALE, SHIFT, SLOPE_RMS, SLOPE_X, SLOPE_Y
@@ -157,3 +159,15 @@ def test_height_is_used_from_bottom_to_top(made: tuple[str, common.MadeSet]) -> 
     assert float(made[1].height.min()) == pytest.approx(0.0, abs=1e-5)
     assert float(made[1].height.max()) == pytest.approx(1.0, abs=1e-5)
     assert HEIGHT < CHANNELS
+
+
+def test_a_drawing_is_cancelled_between_its_bands() -> None:
+    token = Token()
+    with watching(token):
+        noise.periodic(32, 2, 1)
+        token.cancel()
+        with pytest.raises(CancelledError):
+            noise.periodic(32, 2, 1)
+    noise.periodic(32, 2, 1)
+    with pytest.raises(CancelledError):
+        generators.draw("wet-silt", 64, 1, None, Run(token))

@@ -407,7 +407,9 @@ def test_a_file_dropped_in_the_cover_room_leads_nowhere(page: Page) -> None:
         document.querySelector("main").dispatchEvent(
             new DragEvent("drop", { dataTransfer: data, bubbles: true, cancelable: true }));
     }""")
-    expect(page.get_by_role("alert")).to_contain_text("are dropped in Sites. Nothing was changed.")
+    expect(page.get_by_role("alert")).to_contain_text(
+        "are dropped in Sites, texture sets in Stock. Nothing was changed."
+    )
     page.get_by_role("button", name="Understood").click()
     expect(page.get_by_role("alert")).to_have_count(0)
 

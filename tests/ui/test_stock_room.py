@@ -139,7 +139,7 @@ def test_a_packs_seam_is_found_mended_and_the_mend_undone(page: Page) -> None:
     page.get_by_role("button", name="Mend…").first.click()
     page.get_by_role("button", name="Make seamless").click()
     change = page.locator("[data-change]")
-    expect(change).to_contain_text("made seamless")
+    expect(change).to_contain_text("Made seamless")
     figures = [float(text) for text in re.findall(r"worst seam ([\d.]+) before, ([\d.]+)", change.inner_text())[0]]
     assert figures[0] > 3
     assert figures[1] < 1.5

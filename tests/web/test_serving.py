@@ -56,6 +56,23 @@ def test_kill_9_after_an_edit_keeps_the_edit_and_its_undo(data: Path) -> None:
         again.kill()
 
 
+def test_kill_9_after_a_set_was_told_something_keeps_it(data: Path) -> None:
+    served = serve(data)
+    name = served.ask("GET", "/api/stock?text=pebbles")[1]["sets"][0]["name"]
+    state = served.ask("GET", f"/api/sets/{name}")[1]
+    told = state["description"] | {"title": "Shore", "tile_m": 2.5}
+    status, kept = served.ask("PUT", f"/api/sets/{name}", {"base": 1, "label": "named", "description": told})
+    assert status == 200
+    served.kill()
+    again = serve(data)
+    try:
+        after = again.ask("GET", f"/api/sets/{name}")[1]
+        assert (after["description"], after["undo"]) == (kept["description"], "named")
+        assert again.ask("GET", "/api/stock?text=shore")[1]["sets"][0]["tileM"] == 2.5
+    finally:
+        again.kill()
+
+
 def test_kill_9_during_a_bake_leaves_no_map_under_its_name(data: Path) -> None:
     served = serve(data)
     site = only_site(served)

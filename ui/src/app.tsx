@@ -84,7 +84,7 @@ export function App() {
         <Header room={place.room} site={site} />
         {place.room === "sites" && <SitesRoom />}
         {place.room === "ground" && <GroundRoom />}
-        {place.room === "stock" && <StockRoom />}
+        {place.room === "stock" && <StockRoom site={site} />}
         {place.room === "cover" && <CoverRoom />}
         {place.room === "hand-off" && <HandOffRoom />}
       </div>

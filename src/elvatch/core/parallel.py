@@ -5,8 +5,10 @@ from __future__ import annotations
 import itertools
 import os
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from concurrent.futures import FIRST_EXCEPTION, ThreadPoolExecutor, wait
+from contextlib import contextmanager
+from contextvars import ContextVar
 
 from elvatch.core.refusal import CancelledError
 
@@ -35,6 +37,19 @@ class Token:
             raise CancelledError
 
 
+_watched: ContextVar[Token | None] = ContextVar("watched", default=None)
+
+
+@contextmanager
+def watching(token: Token) -> Iterator[None]:
+    """Let bands of this thread ask ``token`` where they are given none of their own."""
+    before = _watched.set(token)
+    try:
+        yield
+    finally:
+        _watched.reset(before)
+
+
 def rows_worth_it(cols: int) -> int:
     """Return the fewest rows of a cheap kernel that are worth handing to another thread."""
     return max(16, 65_536 // max(cols, 1))
@@ -50,7 +65,7 @@ def over_bands(count: int, work: Callable[[int, int], None], token: Token | None
     work : callable
         Usually a closure over a Numba kernel that releases the interpreter lock.
     token : Token, optional
-        Asked before every band.
+        Asked before every band; else the one that this thread is :func:`watching`.
     least : int
         Fewest rows in a band; fewer bands cost less, more bands cancel sooner.
 
@@ -61,6 +76,7 @@ def over_bands(count: int, work: Callable[[int, int], None], token: Token | None
     """
     if count <= 0:
         return
+    token = token or _watched.get()
     bands = max(1, min(count // max(1, least), WORKERS * 8))
     edges = [count * i // bands for i in range(bands + 1)]
 

@@ -110,7 +110,7 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
 
     @bringing.get("/api/supplier/<name>/swatch.png")
     def pack_swatch(name: str) -> Response:
-        return image(sets.pack_swatch(catalogue.pack(name)), keep=True)
+        return image(sets.pack_swatch(catalogue.pack(name)))
 
     @bringing.post("/api/supplier/<name>/fetch")
     def fetch(name: str) -> Any:

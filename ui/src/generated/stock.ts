@@ -125,10 +125,7 @@ export interface ManifestMap {
   origin: "brought" | "unpacked" | "derived" | "made";
 }
 /**
- * A texture set.
- *
- * ``tile_m`` is the length in metres that one repeat covers, ``relief_m`` the metres from the
- * lowest to the highest of its height map, ``lookup_px`` the size it is stored at for covers.
+ * A texture set; ``lookup_px`` is the size it is stored at for covers.
  */
 export interface SetDescription {
   category:

@@ -20,6 +20,8 @@ export interface Bringing {
 
 interface Stock {
   wish: Wish;
+  /** The site whose near stand says which sizes are needed; null in the stock by itself. */
+  site: string | null;
   found: Found | null;
   chosen: SetState | null;
   /** The chosen set as it stood before the last change. */
@@ -59,6 +61,7 @@ let asked = 0;
 
 export const useStock = create<Stock>((set, get) => ({
   wish: NO_WISH,
+  site: null,
   found: null,
   chosen: null,
   before: null,
@@ -75,7 +78,7 @@ export const useStock = create<Stock>((set, get) => ({
   reload: async () => {
     const mine = ++asked;
     try {
-      const found = await api.find(api.wishQuery(get().wish, useSite.getState().state?.id ?? null));
+      const found = await api.find(api.wishQuery(get().wish, get().site));
       // an older answer must not take the place of a newer one
       if (mine === asked) set({ found });
     } catch (error) {

@@ -45,14 +45,13 @@ class MadeBy(Part):
     controls: dict[str, float] = Field(default_factory=dict)
 
 
-class SetDescription(Part):
-    """A texture set.
+class Filed(Part):
+    """What a set is called and filed under, and how large it is.
 
     ``tile_m`` is the length in metres that one repeat covers, ``relief_m`` the metres from the
-    lowest to the highest of its height map, ``lookup_px`` the size it is stored at for covers.
+    lowest to the highest of its height map.
     """
 
-    version: Literal[1] = 1
     title: Name
     category: Category = "other"
     tags: tuple[Tag, ...] = Field(default=(), max_length=40)
@@ -60,6 +59,16 @@ class SetDescription(Part):
     notes: str = Field(default="", max_length=4000)
     tile_m: float = Field(ge=0.02, le=200)
     relief_m: float = Field(ge=1e-6, le=50)
+
+    def filed(self) -> dict[str, object]:
+        """Return these fields alone."""
+        return {name: getattr(self, name) for name in Filed.model_fields}
+
+
+class SetDescription(Filed):
+    """A texture set; ``lookup_px`` is the size it is stored at for covers."""
+
+    version: Literal[1] = 1
     lookup_px: LookupPx = 1024
     maps: dict[Role, SetMap] = Field(min_length=1)
     made_by: MadeBy | None = None

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import PurePosixPath
 from typing import get_args
 
@@ -15,13 +15,13 @@ from pydantic import Field
 
 from elvatch.core.formats import png, texture
 from elvatch.core.parallel import WORKERS
-from elvatch.core.parts import Name, Part
+from elvatch.core.parts import Part
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
 from elvatch.core.stock import canonical, category, derive, green, loaded, manifest, pixels, recognise, resize, roles
 from elvatch.core.stock.archive import MANIFEST
 from elvatch.core.stock.canonical import KeptMap
-from elvatch.core.stock.description import Category, LookupPx, MadeBy, Origin, SetDescription, SetMap, Tag
+from elvatch.core.stock.description import Filed, LookupPx, MadeBy, Origin, SetDescription, SetMap
 from elvatch.core.stock.loaded import Loaded
 from elvatch.core.stock.manifest import Manifest
 from elvatch.core.stock.recognise import FileGuess, Seen, SetGuess
@@ -50,7 +50,7 @@ def survey(path: str, data: bytes) -> Seen:
     RefusalError
         When it is no image that can be taken.
     """
-    raster = texture.decode(PurePosixPath(path).name, data)
+    raster = _unsigned(texture.decode(PurePosixPath(path).name, data))
     rows, cols = raster.values.shape[:2]
     step = max(1, min(rows, cols) // 512)
     some = texture.Raster(raster.values[::step, ::step], raster.format, raster.bits).shares()
@@ -61,6 +61,13 @@ def survey(path: str, data: bytes) -> Seen:
         if raster.values.shape[2] == 3 and not (looks.grey and not looks.flat):
             axis = green.find(_middle(raster, _GREEN_PX))
     return Seen(path, cols, rows, raster.bits, looks, raster.notes, axis, middle)
+
+
+def _unsigned(raster: texture.Raster) -> texture.Raster:
+    """Return directions that are kept as floats from -1 to 1 as all others are, from 0 to 1."""
+    if raster.linear and raster.values.shape[2] == 3 and float(raster.values.min()) < -0.05:
+        return replace(raster, values=raster.values * 0.5 + 0.5)
+    return raster
 
 
 def _middle(raster: texture.Raster, px: int) -> NDArray[np.float32]:
@@ -161,16 +168,9 @@ class FileDecision(Part):
     turn_green: bool = False
 
 
-class Decision(Part):
+class Decision(Filed):
     """A set as it was decided on, before anything is stored."""
 
-    title: Name
-    category: Category = "other"
-    tags: tuple[Tag, ...] = Field(default=(), max_length=40)
-    collections: tuple[Tag, ...] = Field(default=(), max_length=40)
-    notes: str = Field(default="", max_length=4000)
-    tile_m: float = Field(ge=0.02, le=200)
-    relief_m: float = Field(ge=1e-6, le=50)
     lookup_px: LookupPx | None = None
     files: tuple[FileDecision, ...] = Field(max_length=200)
     manifest: Manifest | None = None
@@ -183,10 +183,8 @@ def decide(guess: SetGuess) -> Decision:
         FileDecision(path=g.seen.path, meaning=g.meaning, turn_green=g.turn_green) for g in guess.files
     )  # fmt: skip
     if said is not None:
-        return Decision(
-            title=said.title, category=said.category, tags=said.tags, collections=said.collections, notes=said.notes,
-            tile_m=said.tile_m, relief_m=said.relief_m, lookup_px=said.lookup_px, files=files, manifest=said,
-        )  # fmt: skip
+        more = {"lookup_px": said.lookup_px, "files": files, "manifest": said}
+        return Decision.model_validate(said.filed() | more)
     if guess.relief_share is None:
         relief = min(category.RELIEF_M[guess.category], guess.tile_m / 4)
     else:
@@ -207,11 +205,8 @@ def described(decision: Decision, maps: dict[Role, SetMap]) -> SetDescription:
             for role, entry in maps.items()
         }  # fmt: skip
         made_by = said.made_by
-    return SetDescription(
-        title=decision.title, category=decision.category, tags=decision.tags, collections=decision.collections,
-        notes=decision.notes, tile_m=decision.tile_m, relief_m=decision.relief_m,
-        lookup_px=decision.lookup_px or lookup_size(maps), maps=maps, made_by=made_by,
-    )  # fmt: skip
+    more = {"lookup_px": decision.lookup_px or lookup_size(maps), "maps": maps, "made_by": made_by}
+    return SetDescription.model_validate(decision.filed() | more)
 
 
 @dataclass(frozen=True)

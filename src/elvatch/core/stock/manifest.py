@@ -9,11 +9,11 @@ from typing import Literal
 
 from pydantic import Field, ValidationError
 
-from elvatch.core.parts import Name, Part
+from elvatch.core.parts import Part
 from elvatch.core.refusal import RefusalError
 from elvatch.core.stock import roles
 from elvatch.core.stock.archive import MANIFEST
-from elvatch.core.stock.description import Category, LookupPx, MadeBy, Origin, SetDescription, Tag
+from elvatch.core.stock.description import Filed, LookupPx, MadeBy, Origin, SetDescription
 from elvatch.core.stock.roles import Role
 
 _MOST_BYTES = 1 << 20
@@ -28,18 +28,11 @@ class ManifestMap(Part):
     note: str = Field(default="", max_length=400)
 
 
-class Manifest(Part):
+class Manifest(Filed):
     """A set as its zip describes it; see docs/formats.md."""
 
     format: Literal["elvatch-set"] = "elvatch-set"
     version: Literal[1] = 1
-    title: Name
-    category: Category = "other"
-    tags: tuple[Tag, ...] = Field(default=(), max_length=40)
-    collections: tuple[Tag, ...] = Field(default=(), max_length=40)
-    notes: str = Field(default="", max_length=4000)
-    tile_m: float = Field(ge=0.02, le=200)
-    relief_m: float = Field(ge=1e-6, le=50)
     lookup_px: LookupPx = 1024
     maps: dict[Role, ManifestMap] = Field(min_length=1)
     made_by: MadeBy | None = None
@@ -83,15 +76,13 @@ def take_out(description: SetDescription, get: Callable[[str], bytes]) -> tuple[
     """
     stem = plain_name(description.title)
     names = {role: f"{stem}_{roles.FACTS[role].tail}.png" for role in description.maps}
-    manifest = Manifest(
-        title=description.title, category=description.category, tags=description.tags,
-        collections=description.collections, notes=description.notes, tile_m=description.tile_m,
-        relief_m=description.relief_m, lookup_px=description.lookup_px, made_by=description.made_by,
-        maps={
+    manifest = Manifest.model_validate(description.filed() | {
+        "lookup_px": description.lookup_px, "made_by": description.made_by,
+        "maps": {
             role: ManifestMap(file=names[role], origin=entry.origin, from_name=entry.from_name, note=entry.note)
             for role, entry in description.maps.items()
         },
-    )  # fmt: skip
+    })  # fmt: skip
     stream = io.BytesIO()
     # PNGs are packed already
     with zipfile.ZipFile(stream, "w", zipfile.ZIP_STORED) as out:

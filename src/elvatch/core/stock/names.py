@@ -211,6 +211,14 @@ def read(path: str) -> NameFacts:
     )  # fmt: skip
 
 
+def folder_title(path: str) -> str:
+    """Return what the folder that a file lies in is called, without sizes, formats and words for maps."""
+    folders = PurePosixPath(path).parts[:-1]
+    if not folders:
+        return ""
+    return " ".join(token.text for token in _read(_pieces(folders[-1])) if token.kind == "name").lower()
+
+
 def _after(tokens: list[_Token], chosen: _Token | None) -> list[_Token]:
     return tokens[tokens.index(chosen) + 1 :] if chosen else []
 

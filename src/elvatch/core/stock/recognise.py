@@ -75,6 +75,9 @@ class SetGuess:
     relief_share: float | None = None
 
 
+_Read = tuple[Seen, NameFacts]
+
+
 def recognise(seen: list[Seen], default_title: str) -> list[SetGuess]:
     """Tell sets apart and guess what each file is.
 
@@ -90,15 +93,31 @@ def recognise(seen: list[Seen], default_title: str) -> list[SetGuess]:
     list of SetGuess
         By title; files by what they are taken for.
     """
-    groups: dict[str, list[tuple[Seen, NameFacts]]] = {}
+    groups: dict[str, list[_Read]] = {}
     for one in seen:
         said = names.read(one.path)
         groups.setdefault(said.key, []).append((one, said))
     _join_strays(groups)
-    return sorted((_set(found, default_title) for found in groups.values()), key=lambda made: made.title.casefold())
+    apart = [part for found in groups.values() for part in _by_folder(found)]
+    return sorted((_set(found, default_title) for found in apart), key=lambda made: made.title.casefold())
 
 
-def _join_strays(groups: dict[str, list[tuple[Seen, NameFacts]]]) -> None:
+def _by_folder(found: list[_Read]) -> list[list[_Read]]:
+    """Divide files of one name that lie in folders of different names and would fill the same roles."""
+    folders: dict[str, list[_Read]] = {}
+    for one, said in found:
+        folders.setdefault(names.folder_title(one.path), []).append((one, said))
+    filled = [{said.meaning for _, said in part if said.meaning} for part in folders.values()]
+    clash = any(a & b for k, a in enumerate(filled) for b in filled[k + 1 :])
+    if len(folders) < 2 or not clash:
+        return [found]
+    return [
+        [(one, replace(said, title=f"{said.title} {folder}".strip())) for one, said in part]
+        for folder, part in folders.items()
+    ]
+
+
+def _join_strays(groups: dict[str, list[_Read]]) -> None:
     """Files that name no set belong to the only one there is."""
     if len(groups) == 2 and "" in groups:
         strays = groups.pop("")
@@ -110,7 +129,7 @@ def _join_strays(groups: dict[str, list[tuple[Seen, NameFacts]]]) -> None:
             groups[longer[0]].extend(groups.pop(key))
 
 
-def _set(found: list[tuple[Seen, NameFacts]], default_title: str) -> SetGuess:
+def _set(found: list[_Read], default_title: str) -> SetGuess:
     title = next((said.title for _, said in found if said.title), "") or default_title
     filed = category.guess(" ".join([title, default_title]))
     told = next((said.tile_m for _, said in found if said.tile_m), None)

@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import * as api from "../../api/stock";
-import type { FileGuess, Meaning, SetGuess } from "../../api/stock";
+import type { FileGuess, Meaning, SetGuess, SetState } from "../../api/stock";
 import type { Decision } from "../../generated/stock";
 import { JobProgress } from "../../parts/job-progress";
 import { shown } from "../../parts/number";
@@ -39,8 +39,9 @@ export interface Row {
   on: boolean;
 }
 
-function rowOf(guess: SetGuess): Row {
-  const { decision } = guess;
+/** A set as proposed; one that replaces the files of another keeps the size that one has. */
+function rowOf(guess: SetGuess, into: SetState | null): Row {
+  const decision = into ? { ...guess.decision, tile_m: into.description.tile_m, relief_m: into.description.relief_m } : guess.decision;
   return { guess, decision, tile: String(Number(decision.tile_m.toFixed(3))), relief: String(Number((decision.relief_m * 1000).toFixed(2))), on: true };
 }
 
@@ -77,7 +78,7 @@ function decided(row: Row): Decision | null {
 
 export function IntakeSheet({ bringing }: { bringing: Bringing }) {
   const { run, job, cancel, away, reload, choose } = useStock();
-  const [rows, setRows] = useState(() => bringing.proposal.sets.map(rowOf));
+  const [rows, setRows] = useState(() => bringing.proposal.sets.map((guess) => rowOf(guess, bringing.into)));
   const [chosen, setAt] = useState(0);
   const { proposal, into } = bringing;
   const at = Math.min(chosen, Math.max(0, rows.length - 1));
@@ -138,7 +139,7 @@ export function IntakeSheet({ bringing }: { bringing: Bringing }) {
           )}
         </footer>
       </div>
-      {row && <Judge drop={proposal.drop} row={row} onChange={(part) => change(at, part)} />}
+      {row && <Judge drop={proposal.drop} row={row} into={into} onChange={(part) => change(at, part)} />}
     </section>
   );
 }
@@ -249,7 +250,7 @@ function withTile(row: Row, tile: string): Partial<Row> {
   return { tile, relief: String(Number((share * metres * 1000).toFixed(2))) };
 }
 
-function Judge({ drop, row, onChange }: { drop: string; row: Row; onChange: (part: Partial<Row>) => void }) {
+function Judge({ drop, row, into, onChange }: { drop: string; row: Row; into: SetState | null; onChange: (part: Partial<Row>) => void }) {
   const [near, setNear] = useState(false);
   const now = decided(row);
   const tile = now?.tile_m ?? row.decision.tile_m;
@@ -277,7 +278,7 @@ function Judge({ drop, row, onChange }: { drop: string; row: Row; onChange: (par
           </label>
         </div>
         <p className="text-quiet">
-          {shown(row.guess.decision.tile_m, 2)} m is {row.guess.tileReason}
+          {into ? `${into.description.title} keeps its ${shown(into.description.tile_m, 2)} m` : `${shown(row.guess.decision.tile_m, 2)} m is ${row.guess.tileReason}`}
           {row.guess.reliefShare === null ? "" : "; the relief is read off the normal map and follows"}. The figure is 1.75 m tall: do stones, blades and boards have the size they should beside it?
         </p>
       </div>

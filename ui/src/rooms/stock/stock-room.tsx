@@ -16,16 +16,16 @@ import { WishPanel } from "./wish-panel";
 
 const ENDINGS = ".png,.jpg,.jpeg,.tif,.tiff,.exr,.webp,.tga,.zip,.json";
 
-export function StockRoom() {
+export function StockRoom({ site }: { site: string | null }) {
   const { sheet, chosen, found, bringing, replacing, job, act, reload, bringIn, show, replace, cancel } = useStock();
   const say = useSite((s) => s.say);
-  const site = useSite((s) => s.state?.id);
   const [over, setOver] = useState(false);
   const [anew, setAnew] = useState(false);
   const chooser = useRef<HTMLInputElement>(null);
   const folder = useRef<HTMLInputElement>(null);
   useEffect(() => folder.current?.setAttribute("webkitdirectory", ""), []);
   useEffect(() => {
+    useStock.setState({ site });
     void reload();
   }, [reload, site]);
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import NamedTuple
 
+from elvatch.core import parallel
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
 from elvatch.core.stock import loaded, pyramid
@@ -35,7 +36,7 @@ class Generator(NamedTuple):
     category: Category
     tile_m: float
     controls: tuple[Control, ...]
-    draw: Callable[[int, int, dict[str, float], Run], common.Drawing]
+    draw: Callable[[common.Wanted], common.Drawing]
 
 
 GENERATORS = {
@@ -88,9 +89,11 @@ def draw(
     """
     controls = check(kind, size_px, controls or {})
     run = run or Run()
-    drawn = GENERATORS[kind].draw(size_px * common.OVERSAMPLE, seed, controls, run.part(0, 0.9))
-    run.at(0.9)
-    return common.finish(drawn)
+    wanted = common.Wanted(size_px * common.OVERSAMPLE, seed, controls, run.part(0, 0.9))
+    with parallel.watching(run.token):
+        drawn = GENERATORS[kind].draw(wanted)
+        run.at(0.9)
+        return common.finish(drawn)
 
 
 def check(kind: str, size_px: int, controls: Mapping[str, float]) -> dict[str, float]:

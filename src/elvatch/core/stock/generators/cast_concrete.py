@@ -7,11 +7,10 @@ import math
 import numpy as np
 
 from elvatch.core import noise
-from elvatch.core.run import Run
 from elvatch.core.stock import pebble, scatter
 from elvatch.core.stock.cells import cells
 from elvatch.core.stock.generators import common
-from elvatch.core.stock.generators.common import Drawing
+from elvatch.core.stock.generators.common import Drawing, Wanted
 from elvatch.core.stock.generators.controls import Control
 
 TILE_M = 3.0
@@ -24,20 +23,9 @@ CONTROLS = (
 )
 
 
-def draw(size: int, seed: int, controls: dict[str, float], run: Run) -> Drawing:
-    """Draw cast concrete, seamless over 3 m.
-
-    Parameters
-    ----------
-    size : int
-        Pixels along a side of the drawing.
-    seed : int
-        Which pour.
-    controls : dict
-        A value for each of ``CONTROLS``.
-    run : Run
-        Told how far it is.
-    """
+def draw(wanted: Wanted) -> Drawing:
+    """Draw cast concrete, seamless over 3 m; see :class:`Wanted`."""
+    size, seed, controls, run = wanted
     rng = np.random.default_rng(seed)
     pixel_m = TILE_M / size
     boards, tone = _boards(rng, size, seed)

@@ -3,15 +3,30 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.core.run import Run
 from elvatch.core.stock import periodic
 
 Map = NDArray[np.float32]
 OVERSAMPLE = 2
 """Things are drawn at twice the wanted size and averaged, so that fine edges are smooth."""
+
+
+class Wanted(NamedTuple):
+    """What a generator is asked for.
+
+    ``size`` pixels along a side of the drawing; ``seed`` which one of its kind; ``controls`` a value for
+    each of the generator's ``CONTROLS``; ``run`` is told how far it is and asked whether to go on.
+    """
+
+    size: int
+    seed: int
+    controls: dict[str, float]
+    run: Run
 
 
 @dataclass(frozen=True)

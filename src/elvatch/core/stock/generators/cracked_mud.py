@@ -5,10 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from elvatch.core import noise
-from elvatch.core.run import Run
 from elvatch.core.stock.cells import Cells, cells
 from elvatch.core.stock.generators import common
-from elvatch.core.stock.generators.common import Drawing
+from elvatch.core.stock.generators.common import Drawing, Wanted
 from elvatch.core.stock.generators.controls import Control
 
 TILE_M = 2.5
@@ -20,20 +19,9 @@ CONTROLS = (
 )
 
 
-def draw(size: int, seed: int, controls: dict[str, float], run: Run) -> Drawing:
-    """Draw cracked mud, seamless over 2.5 m.
-
-    Parameters
-    ----------
-    size : int
-        Pixels along a side of the drawing.
-    seed : int
-        Which bed.
-    controls : dict
-        A value for each of ``CONTROLS``.
-    run : Run
-        Told how far it is.
-    """
+def draw(wanted: Wanted) -> Drawing:
+    """Draw cracked mud, seamless over 2.5 m; see :class:`Wanted`."""
+    size, seed, controls, run = wanted
     rng = np.random.default_rng(seed)
     bend = [
         noise.periodic(size, 9, seed + k, 4, 0.6) * 0.011 + noise.periodic(size, 45, seed + 10 + k, 3, 0.6) * 0.0016

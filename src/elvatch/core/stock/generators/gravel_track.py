@@ -5,10 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from elvatch.core import noise
-from elvatch.core.run import Run
 from elvatch.core.stock import pebble, periodic, scatter
 from elvatch.core.stock.generators import common
-from elvatch.core.stock.generators.common import Drawing
+from elvatch.core.stock.generators.common import Drawing, Wanted
 from elvatch.core.stock.generators.controls import Control
 
 TILE_M = 2.0
@@ -20,20 +19,9 @@ CONTROLS = (
 _CLASSES = ((0.034, 150), (0.024, 560), (0.016, 2100), (0.010, 6500), (0.0062, 15000), (0.0038, 26000))
 
 
-def draw(size: int, seed: int, controls: dict[str, float], run: Run) -> Drawing:
-    """Draw a gravel track, seamless over 2 m.
-
-    Parameters
-    ----------
-    size : int
-        Pixels along a side of the drawing.
-    seed : int
-        Which track.
-    controls : dict
-        A value for each of ``CONTROLS``.
-    run : Run
-        Told how far it is.
-    """
+def draw(wanted: Wanted) -> Drawing:
+    """Draw a gravel track, seamless over 2 m; see :class:`Wanted`."""
+    size, seed, controls, run = wanted
     rng = np.random.default_rng(seed)
     pixel_m = TILE_M / size
     wheel = _wheels(size, seed) * controls["wheels"]

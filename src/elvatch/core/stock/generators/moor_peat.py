@@ -8,10 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import noise
-from elvatch.core.run import Run
 from elvatch.core.stock import pebble, periodic, scatter
 from elvatch.core.stock.generators import common
-from elvatch.core.stock.generators.common import Drawing
+from elvatch.core.stock.generators.common import Drawing, Wanted
 from elvatch.core.stock.generators.controls import Control
 
 TILE_M = 2.0
@@ -23,20 +22,9 @@ CONTROLS = (
 _CLODS = ((0.085, 60), (0.05, 260), (0.028, 1100), (0.015, 4200), (0.008, 11000))
 
 
-def draw(size: int, seed: int, controls: dict[str, float], run: Run) -> Drawing:
-    """Draw moor peat, seamless over 2 m.
-
-    Parameters
-    ----------
-    size : int
-        Pixels along a side of the drawing.
-    seed : int
-        Which moor.
-    controls : dict
-        A value for each of ``CONTROLS``.
-    run : Run
-        Told how far it is.
-    """
+def draw(wanted: Wanted) -> Drawing:
+    """Draw moor peat, seamless over 2 m; see :class:`Wanted`."""
+    size, seed, controls, run = wanted
     rng = np.random.default_rng(seed)
     pixel_m = TILE_M / size
     floor = noise.periodic(size, 4, seed, 5, 0.55) * 0.026 + noise.periodic(size, 40, seed + 1, 4, 0.65) * 0.006

@@ -5,10 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from elvatch.core import noise
-from elvatch.core.run import Run
 from elvatch.core.stock import pebble, periodic, scatter
 from elvatch.core.stock.generators import common
-from elvatch.core.stock.generators.common import Drawing
+from elvatch.core.stock.generators.common import Drawing, Wanted
 from elvatch.core.stock.generators.controls import Control
 
 TILE_M = 1.5
@@ -27,20 +26,9 @@ _ROCKS = np.array(
 _SHARES = (0.26, 0.2, 0.16, 0.1, 0.08, 0.1, 0.03, 0.07)
 
 
-def draw(size: int, seed: int, controls: dict[str, float], run: Run) -> Drawing:
-    """Draw pebbles, seamless over 1.5 m.
-
-    Parameters
-    ----------
-    size : int
-        Pixels along a side of the drawing.
-    seed : int
-        Which shore.
-    controls : dict
-        A value for each of ``CONTROLS``.
-    run : Run
-        Told how far it is.
-    """
+def draw(wanted: Wanted) -> Drawing:
+    """Draw pebbles, seamless over 1.5 m; see :class:`Wanted`."""
+    size, seed, controls, run = wanted
     rng = np.random.default_rng(seed)
     pixel_m = TILE_M / size
     bed = scatter.Bed.floor(noise.periodic(size, 4, seed, 4, 0.5) * 0.008, pixel_m)

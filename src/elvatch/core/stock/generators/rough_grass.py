@@ -7,10 +7,9 @@ import math
 import numpy as np
 
 from elvatch.core import noise
-from elvatch.core.run import Run
 from elvatch.core.stock import periodic, scatter
 from elvatch.core.stock.generators import common
-from elvatch.core.stock.generators.common import Drawing
+from elvatch.core.stock.generators.common import Drawing, Wanted
 from elvatch.core.stock.generators.controls import Control
 
 TILE_M = 2.0
@@ -23,20 +22,9 @@ _TUSSOCKS = 210
 _USUAL_BLADES = 78000
 
 
-def draw(size: int, seed: int, controls: dict[str, float], run: Run) -> Drawing:
-    """Draw rough grass, seamless over 2 m.
-
-    Parameters
-    ----------
-    size : int
-        Pixels along a side of the drawing.
-    seed : int
-        Which meadow.
-    controls : dict
-        A value for each of ``CONTROLS``.
-    run : Run
-        Told how far it is.
-    """
+def draw(wanted: Wanted) -> Drawing:
+    """Draw rough grass, seamless over 2 m; see :class:`Wanted`."""
+    size, seed, controls, run = wanted
     rng = np.random.default_rng(seed)
     blades_count = round(_USUAL_BLADES * controls["blades"])
     longer = controls["length"] / 9.5

@@ -7,7 +7,7 @@ PORT ?= 8765
 STATIC := src/elvatch/web/static/index.html
 UI_SOURCES := $(shell find ui/src ui/public ui/index.html ui/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo serve test bench lint types screenshots setup setup-dev clean
+.PHONY: demo serve test bench lint types screenshots packs setup setup-dev clean
 
 demo: setup ## set everything up and start with the demo site
 	$(BIN)/elvatch demo --data $(DATA) --port $(PORT)
@@ -35,6 +35,9 @@ types: setup-dev ## write the schemas and the TypeScript types made from them
 
 screenshots: setup-dev ## one current picture of each main view, from the demo
 	$(BIN)/python -m tools.screenshots
+
+packs: setup-dev ## draw the pictures of the supplier's packs anew, after a generator has changed
+	$(BIN)/python -m tools.pack_swatches
 
 setup: $(VENV)/.run ui/node_modules/.done $(STATIC) $(VENV)/.warm
 

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import threading
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-from elvatch import __version__
 from elvatch.core import digest
 from elvatch.core.formats import png
 from elvatch.core.kept import Kept
@@ -24,14 +22,11 @@ from elvatch.core.stock.mend import ask as mending
 from elvatch.core.stock.mend.ask import MendAsk
 from elvatch.core.stock.pyramid import Pyramid
 from elvatch.core.stock.roles import Role
-from elvatch.core.stock.supplier.catalogue import Pack
-from elvatch.store.shelf import Shelf
 from elvatch.store.stock import Draft, SetState
 from elvatch.store.store import Store
 
 SWATCH_PX = 512
 JUDGED_PX = 256
-PACK_PX = 256
 PREVIEW_PX = 256
 
 
@@ -55,10 +50,8 @@ class Sets:
     def __init__(self, store: Store) -> None:
         self.store = store
         self.samples = Samples()
-        self._drawing = threading.Lock()
         self._previews = Kept[bytes](24)
         self._judged = Kept[Loaded](4)
-        self._pack_swatches = Shelf(store.folder / "packs", ".png", 64 << 20)
 
     def load(self, description: SetDescription) -> Loaded:
         """Decode a set's maps."""
@@ -213,22 +206,6 @@ class Sets:
             return png.encode(swatch(generators.stored(drawn), PREVIEW_PX))
 
         return self._previews.get(key, make)
-
-    def pack_swatch(self, pack: Pack) -> bytes:
-        """Return a picture of a supplier's pack; drawn once."""
-        key = digest.of_json([__version__, pack.id, PACK_PX])
-        path = self._pack_swatches.path(key)
-        try:
-            return path.read_bytes()
-        except FileNotFoundError:
-            with self._drawing:
-                return path.read_bytes() if path.exists() else self._draw_pack(key, pack)
-
-    def _draw_pack(self, key: str, pack: Pack) -> bytes:
-        drawn = generators.draw(pack.kind, PACK_PX, pack.seed, pack.controls)
-        data = png.encode(swatch(generators.stored(drawn), PACK_PX))
-        self._pack_swatches.put(key, lambda stream: stream.write(data))
-        return data
 
     def take_out(self, name: str) -> tuple[str, bytes]:
         """Return a set as a zip with clean names, and the zip's name."""

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+import io
 from pathlib import Path
 
 import numpy as np
 import OpenEXR
 import pytest
+from PIL import Image
 
 from elvatch.core.formats import png
-from elvatch.core.stock import archive, intake, roles
+from elvatch.core.picture.swatch import swatch
+from elvatch.core.stock import archive, generators, intake, roles
 from elvatch.core.stock.recognise import SetGuess
 from elvatch.core.stock.supplier import packing
-from elvatch.core.stock.supplier.catalogue import PACKS, Pack
+from elvatch.core.stock.supplier.catalogue import PACKS, SWATCHES, Pack
 from tests.core import pictures as p
 
 
@@ -160,3 +163,15 @@ def test_the_suppliers_packs_are_recognised_and_their_faults_found(
     assert ("dark on light" in words) == ("dark-on-light" in pack.faults)
     assert ("different sizes" in words) == ("large-and-small" in pack.faults)
     assert ("named normal" in words) == ("colour-in-normal" in pack.faults)
+
+
+@pytest.mark.parametrize("pack", [PACKS[11], PACKS[9]], ids=lambda pack: pack.id)
+def test_the_pictures_of_packs_are_those_of_what_is_fetched(pack: Pack) -> None:
+    shown = swatch(generators.stored(generators.draw(pack.kind, 256, pack.seed, pack.controls)), 256)
+    with Image.open(io.BytesIO(pack.swatch)) as image:
+        kept = np.asarray(image.convert("RGB")).astype(float)
+    assert np.abs(kept - shown).mean() < 6, "run: make packs"
+
+
+def test_every_pack_has_its_picture_and_no_other_is_there() -> None:
+    assert {path.stem for path in SWATCHES.iterdir()} == {pack.id for pack in PACKS}

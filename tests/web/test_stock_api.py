@@ -117,7 +117,7 @@ def test_paths_from_outside_are_text_only(client: FlaskClient, workshop: Worksho
     ("post", "/api/sets/make", {"kind": "cheese", "seed": 1, "size_px": 512}),
     ("post", "/api/sets/make", {"kind": "pebbles", "seed": 1, "size_px": 100_000}),
     ("post", "/api/sets/make", {"kind": "pebbles", "seed": 1, "size_px": 64, "controls": {"sand": 7}}),
-    ("post", "/api/supplier/none/fetch", {"size_px": 512}), ("get", "/api/supplier/none/swatch.png", None),
+    ("post", "/api/supplier/none/fetch", {"size_px": 512}), ("get", "/api/supplier/none/swatch.webp", None),
     ("post", f"/api/sets/{'9' * 40}/mend", {"base": 1, "ask": {"kind": "seamless", "overlap": 3}}),
 ])  # fmt: skip
 def test_requests_for_what_is_not_there_are_refused_in_words(

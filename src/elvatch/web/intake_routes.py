@@ -108,9 +108,9 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
         found = catalogue.find(request.args.get("text", "")[:200], request.args.get("category") or None)
         return jsonify(packs=[_pack_json(pack) for pack in found], sizes=catalogue.SIZES)
 
-    @bringing.get("/api/supplier/<name>/swatch.png")
+    @bringing.get("/api/supplier/<name>/swatch.webp")
     def pack_swatch(name: str) -> Response:
-        return image(sets.pack_swatch(catalogue.pack(name)))
+        return image(catalogue.pack(name).swatch, kind="image/webp")
 
     @bringing.post("/api/supplier/<name>/fetch")
     def fetch(name: str) -> Any:

@@ -77,9 +77,9 @@ class SampleAsk(Body):
         )  # fmt: skip
 
 
-def image(data: bytes, keep: bool = False) -> Response:
-    """Return a PNG; one whose address names its content may be kept."""
-    answer = Response(data, mimetype="image/png")
+def image(data: bytes, keep: bool = False, kind: str = "image/png") -> Response:
+    """Return an image; one whose address names its content may be kept."""
+    answer = Response(data, mimetype=kind)
     answer.headers["Cache-Control"] = "private, max-age=31536000, immutable" if keep else "no-store"
     return answer
 

@@ -202,5 +202,5 @@ export const clear = (drop: string) => json<{ cleared: string }>(`/api/intake/${
 
 export const packs = (text: string, category: string) =>
   json<{ packs: Pack[]; sizes: number[] }>(`/api/supplier?${new URLSearchParams({ text, category }).toString()}`);
-export const packUrl = (id: string) => `/api/supplier/${id}/swatch.png`;
+export const packUrl = (id: string) => `/api/supplier/${id}/swatch.webp`;
 export const fetchPack = (id: string, px: number) => json<Job<Proposal>>(`/api/supplier/${id}/fetch`, posting({ size_px: px }));

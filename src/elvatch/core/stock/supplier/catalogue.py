@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from pathlib import Path
 from typing import Literal
 
 from elvatch.core.refusal import RefusalError
@@ -18,6 +19,8 @@ from elvatch.core.stock.supplier.naming import Convention
 
 Fault = Literal["seam", "green-down", "gloss-named-rough", "dark-on-light", "colour-in-normal", "large-and-small"]
 SIZES = (512, 1024, 2048)
+SWATCHES = Path(__file__).parent / "swatches"
+"""Pictures of the packs, drawn by tools/pack_swatches.py."""
 _NOTHING: Mapping[str, float] = {}
 
 
@@ -41,6 +44,11 @@ class Pack:
     def tile_m(self) -> float:
         """Metres that one repeat covers; a seam is made by cutting a piece out."""
         return GENERATORS[self.kind].tile_m * (0.8 if "seam" in self.faults else 1.0)
+
+    @property
+    def swatch(self) -> bytes:
+        """A picture of it, WebP."""
+        return (SWATCHES / f"{self.id}.webp").read_bytes()
 
     @property
     def is_overlay(self) -> bool:

@@ -165,6 +165,22 @@ def test_what_fails_or_is_cancelled_leaves_nothing_behind(workshop: Workshop, tm
     assert (files(), len(workshop.store.stock)) == (0, 0)
 
 
+def test_of_several_sets_all_are_kept_or_none(workshop: Workshop, tmp_path: Path) -> None:
+    given = p.files()
+    (guess,) = p.propose(given).sets
+    good = intake.decide(guess)
+    bad = Decision(
+        title="Bad", tile_m=1, relief_m=0.1, files=(intake.FileDecision(path="mud_ao.png", meaning="normal"),)
+    )
+    files = {path: (lambda d=data: d) for path, data in given.items()}
+    with pytest.raises(RefusalError, match="directions"):
+        workshop.sets.keep_all((good, bad), files)  # type: ignore[arg-type]
+    assert len(workshop.store.stock) == 0
+    assert not [path for path in (tmp_path / "data/files").rglob("*") if path.is_file()]
+    twice = workshop.sets.keep_all((good, good.model_copy(update={"title": "Other"})), files)  # type: ignore[arg-type]
+    assert len(set(twice)) == len(workshop.store.stock) == 2
+
+
 def test_a_made_set_is_made_anew_in_its_place(workshop: Workshop) -> None:
     name = workshop.sets.make("wet-silt", 64, 3)
     first = workshop.store.stock.state(name).description

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from elvatch.core import digest
@@ -70,18 +70,25 @@ class Sets:
     def keep(
         self, decision: Decision, files: Mapping[str, Bytes], run: Run | None = None, into: Into | None = None
     ) -> str:
-        """Store a set as decided on; return its name, that of one just like it where there is one.
+        """Store one set as decided on, see :meth:`keep_all`; return its name."""
+        return self.keep_all((decision,), files, run, into)[0]
+
+    def keep_all(
+        self, decisions: Sequence[Decision], files: Mapping[str, Bytes], run: Run | None = None,
+        into: Into | None = None,
+    ) -> list[str]:  # fmt: skip
+        """Store sets as decided on, all or none; return their names, for one that is there already that one's.
 
         Parameters
         ----------
-        decision : Decision
-            What each file is, and what the set is called.
+        decisions : sequence of Decision
+            What each file is, and what the sets are called.
         files : mapping
             What returns each file's bytes, by its path as text.
         run : Run, optional
             Told how far it is.
         into : Into, optional
-            Replace this set's files instead; what it is called and filed under stays.
+            Replace this set's files by those of the only decision; what it is called and filed under stays.
 
         Raises
         ------
@@ -89,10 +96,6 @@ class Sets:
             When a file is none of those, or cannot be what it was decided to be. Nothing is stored.
         """
         run = run or Run()
-        lost = [file.path for file in decision.files if file.path not in files]
-        if lost:
-            raise RefusalError(lost[0][:80], "no such file", "one that was brought in", "bring it in again")
-        chosen = [Chosen(f.path, files[f.path], f.meaning, f.turn_green) for f in decision.files]
         put: list[str] = []
 
         def keep_file(data: bytes) -> str:
@@ -100,24 +103,42 @@ class Sets:
             return put[-1]
 
         try:
-            maps, values = intake.keep_maps(chosen, keep_file, run.part(0, 0.55))
-            description = intake.described(decision, maps)
-            whole = Loaded(values, description.tile_m, description.relief_m)
-            if into is None:
-                same = self.store.stock.same(description)
-                if same is not None:
-                    return same
-                return self.store.stock.add(self.draft(description, whole, run.part(0.55, 1)), "brought in")
-            state = self.store.stock.state(into.name)
-            description = state.description.model_copy(
-                update={"maps": maps, "tile_m": decision.tile_m, "relief_m": decision.relief_m,
-                        "lookup_px": description.lookup_px, "made_by": description.made_by}
-            )  # fmt: skip
-            draft = self.draft(description, whole, run.part(0.55, 1))
-            return self.store.stock.edit(into.name, into.base, "files replaced", draft).name
+            ready = []
+            for number, decision in enumerate(decisions):
+                part = run.part(number / len(decisions), (number + 1) / len(decisions))
+                ready.append(self._prepared(decision, files, keep_file, part, into))
+            run.token.check()
+            return [one if isinstance(one, str) else self._stored(one, into) for one in ready]
         except BaseException:
             self.store.files.let_go(put)
             raise
+
+    def _prepared(
+        self, decision: Decision, files: Mapping[str, Bytes], keep_file: Callable[[bytes], str], run: Run,
+        into: Into | None,
+    ) -> Draft | str:  # fmt: skip
+        """Return a decided set ready to be stored, or the name of one on the wall that is just like it."""
+        lost = [file.path for file in decision.files if file.path not in files]
+        if lost:
+            raise RefusalError(lost[0][:80], "no such file", "one that was brought in", "bring it in again")
+        chosen = [Chosen(f.path, files[f.path], f.meaning, f.turn_green) for f in decision.files]
+        maps, values = intake.keep_maps(chosen, keep_file, run.part(0, 0.55))
+        description = intake.described(decision, maps)
+        if into is not None:
+            sizes = {name: getattr(description, name) for name in ("tile_m", "relief_m", "lookup_px", "made_by")}
+            now = self.store.stock.state(into.name).description
+            description = now.model_copy(update=sizes | {"maps": maps})
+        else:
+            same = self.store.stock.same(description)
+            if same is not None:
+                return same
+        whole = Loaded(values, description.tile_m, description.relief_m)
+        return self.draft(description, whole, run.part(0.55, 1))
+
+    def _stored(self, draft: Draft, into: Into | None) -> str:
+        if into is None:
+            return self.store.stock.add(draft, "brought in")
+        return self.store.stock.edit(into.name, into.base, "files replaced", draft).name
 
     def make(
         self, kind: str, size_px: int, seed: int, controls: Mapping[str, float] | None = None,

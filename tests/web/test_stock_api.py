@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import os
 import time
 from pathlib import Path
 from typing import Any
@@ -109,6 +110,15 @@ def test_paths_from_outside_are_text_only(client: FlaskClient, workshop: Worksho
     (folder,) = tray(workshop)
     assert sorted(one.name for one in folder.iterdir()) == ["0", "index.json"]
     assert kept(client, proposal)["state"] == "done"
+
+
+def test_a_drop_that_nobody_came_back_for_goes(client: FlaskClient, workshop: Workshop) -> None:
+    dropped(client, {"mud_d.png": png.encode(p.whole(p.colours()))})
+    (old,) = tray(workshop)
+    os.utime(old, (0, 0))
+    dropped(client, {"mud_d.png": png.encode(p.whole(p.colours()))})
+    assert old not in tray(workshop)
+    assert len(tray(workshop)) == 1
 
 
 @pytest.mark.parametrize(("method", "path", "body"), [

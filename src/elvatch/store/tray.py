@@ -6,6 +6,7 @@ import re
 import secrets
 import shutil
 import threading
+import time
 from collections.abc import Callable
 from pathlib import Path
 
@@ -17,6 +18,7 @@ from elvatch.core.stock import archive
 _ID = re.compile(r"[0-9a-f]{16}")
 _MOST_FILES = 2000
 _MOST_BYTES = 4 << 30
+_FORGOTTEN_S = 24 * 3600
 
 
 class _Index(BaseModel):
@@ -42,6 +44,7 @@ class Tray:
 
     def begin(self, title: str) -> str:
         """Start a drop; ``title`` names a set whose files name none."""
+        self._forget_old()
         drop = secrets.token_hex(8)
         (self._folder / drop).mkdir(parents=True)
         self._write(drop, _Index(title=" ".join(title.split())[:80] or "New set"))
@@ -74,6 +77,13 @@ class Tray:
         """Remove a drop; one that is gone already is no matter."""
         if _ID.fullmatch(drop):
             shutil.rmtree(self._folder / drop, ignore_errors=True)
+
+    def _forget_old(self) -> None:
+        """Remove drops that nobody has touched for a day: their windows were closed."""
+        long_ago = time.time() - _FORGOTTEN_S
+        for folder in self._folder.glob("*"):
+            if folder.is_dir() and folder.stat().st_mtime < long_ago:
+                shutil.rmtree(folder, ignore_errors=True)
 
     def clear_all(self) -> None:
         """Remove every drop that an earlier run left."""

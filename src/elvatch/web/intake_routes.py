@@ -89,10 +89,7 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
             raise RefusalError("replacing", f"{len(wanted.sets)} sets", "one", "leave the others out")
 
         def work(progress: Progress, token: Token) -> dict[str, object]:
-            run, kept = Run(token, progress), list[str]()
-            for number, decision in enumerate(wanted.sets):
-                part = run.part(number / len(wanted.sets), (number + 1) / len(wanted.sets))
-                kept.append(sets.keep(decision, files, part, into))
+            kept = sets.keep_all(wanted.sets, files, Run(token, progress), into)
             tray.clear(drop)
             return {"sets": kept}
 

@@ -46,7 +46,7 @@ interface Stock {
 }
 
 const POLL_MS = 200;
-const pause = (ms: number) => new Promise((done) => window.setTimeout(done, ms));
+const pause = (ms: number) => new Promise((done) => setTimeout(done, ms));
 const said = (error: unknown) => (error instanceof Error ? error.message : String(error));
 const say = (text: string | null) => useSite.getState().say(text);
 

@@ -15,7 +15,7 @@ from elvatch.core.stock.generators.controls import Control
 TILE_M = 4.0
 CONTROLS = (
     Control("sheets", "sheet thickness", "times", 0.5, 1.6, 1.0, 0.05, "how thick the cleaved sheets are"),
-    Control("stain", "stains", "", 0.0, 1.3, 1.0, 0.05, "how brown the joints are"),
+    Control("stain", "stains", "", 0.0, 2.0, 1.0, 0.05, "how brown the joints are"),
     Control("lichen", "lichen", "", 0.0, 1.8, 1.0, 0.1, "how much lichen grows on the faces"),
 )
 _STRIKE = 0.30
@@ -82,13 +82,16 @@ def _paint(
     light = tones[who] * (1.0 + 0.20 * streak + 0.06 * grain + 0.30 * edge)
     colour = colour * light[..., None]
     joint = common.dust(height, 0.05 / bed.pixel_m, 0.045)
-    stain = common.smoothstep(0.05, 0.55, noise.periodic(size, 5, seed + 8, 4, 0.55)) * common.smoothstep(
-        0.05, 0.5, joint
-    )
+    spread = 0.5 * (controls["stain"] - 1)
+    stain = common.smoothstep(
+        0.05 - spread, 0.55 - spread, noise.periodic(size, 5, seed + 8, 4, 0.55)
+    ) * common.smoothstep(0.05, 0.5, joint)
     colour = common.mix(colour, (0.165, 0.112, 0.070), np.clip(stain * 0.75 * controls["stain"], 0, 1))
     colour = common.mix(colour, (0.088, 0.080, 0.068), common.smoothstep(0.25, 0.9, joint) * 0.75)
     spots = noise.periodic(size, 22, seed + 9, 5, 0.62)
-    lichen = common.smoothstep(0.34, 0.5, spots) * common.smoothstep(0.45, 0.1, joint)
+    # more of it grows thicker and over more of the faces
+    shift = 0.16 * (controls["lichen"] - 1)
+    lichen = common.smoothstep(0.34 - shift, 0.5 - shift, spots) * common.smoothstep(0.45, 0.1, joint)
     colour = common.mix(colour, (0.225, 0.232, 0.205), np.clip(lichen * 0.55 * controls["lichen"], 0, 1))
     colour = common.to_mean(common.even_out(colour, 0.45), 0.132)
     rough = 0.52 + 0.22 * joint + 0.10 * lichen + 0.07 * streak

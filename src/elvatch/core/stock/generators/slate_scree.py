@@ -67,8 +67,12 @@ def _paint(
     colour = colour * (light * (1.0 + 0.35 * edge))[..., None]
     settled = common.dust(height, 0.02 / bed.pixel_m, 0.03)
     colour = common.mix(colour, tuple(fines * 0.72), settled * 0.6)
+    # more of it grows thicker and over more stones
+    shift = 0.24 * (growth - 1)
     lichen = (
-        common.smoothstep(0.42, 0.62, noise.periodic(size, 26, seed + 9, 4, 0.6)) * (~loose) * (warmth[who] < 0.3)
+        common.smoothstep(0.42 - shift, 0.62 - shift, noise.periodic(size, 26, seed + 9, 4, 0.6))
+        * (~loose)
+        * (warmth[who] < 0.3)
     )
     colour = common.mix(colour, (0.235, 0.238, 0.205), np.clip(lichen.astype(np.float32) * 0.5 * growth, 0, 1))
     colour = common.to_mean(common.even_out(colour, 0.35), 0.145)

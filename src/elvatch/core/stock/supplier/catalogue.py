@@ -68,7 +68,7 @@ PACKS: tuple[Pack, ...] = (
     Pack("hollin-slate", "Hollin slate face", "Tarnside Scans", "rock", "Cleaved slate with clean faces",
          "slate-bedrock", 21, naming.LONG, {"stain": 0.3, "lichen": 0.4}),
     Pack("rusty-ledges", "Rusty ledges", "Tarnside Scans", "rock", "Thick sheets, iron in every joint",
-         "slate-bedrock", 34, naming.SHORT, {"sheets": 1.5, "stain": 1.3}, left_out=("occlusion",)),
+         "slate-bedrock", 34, naming.SHORT, {"sheets": 1.5, "stain": 2.0}, left_out=("occlusion",)),
     Pack("mossy-crag", "Lichened crag", "Oatmeal Yard", "rock", "Old faces grown over with lichen",
          "slate-bedrock", 52, naming.PACKED_ORM, {"lichen": 1.8}),
     Pack("quarry-waste", "Quarry waste", "Oatmeal Yard", "scree and gravel", "Coarse fragments, hardly any soil",

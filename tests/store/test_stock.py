@@ -6,6 +6,8 @@ import io
 import json
 import sqlite3
 import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 from importlib import resources
 from pathlib import Path
 
@@ -153,6 +155,25 @@ def test_a_broken_lookup_file_is_made_anew(store: Store, tmp_path: Path) -> None
     (path,) = (tmp_path / "data/lookups").glob("*.npy")
     path.write_bytes(path.read_bytes()[:60])
     np.testing.assert_array_equal(Store(tmp_path / "data").stock[name].texels, texels)
+
+
+def test_a_file_let_go_while_it_is_put_again_is_there_in_the_end(
+    store: Store, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    name = store.files.put(b"the same bytes")
+    writing = store.database.writing
+
+    @contextmanager
+    def late() -> Iterator[sqlite3.Connection]:
+        # another window's failed intake lets its copy go just before this one's row is written
+        monkeypatch.setattr(store.database, "writing", writing)
+        store.files.let_go([name])
+        with writing() as db:
+            yield db
+
+    monkeypatch.setattr(store.database, "writing", late)
+    assert store.files.put(b"the same bytes") == name
+    assert store.files.get(name) == b"the same bytes"
 
 
 def _version_one(folder: Path) -> tuple[str, np.ndarray]:

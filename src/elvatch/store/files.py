@@ -39,15 +39,12 @@ class Files:
         name = digest.of_bytes(data)
         path = self.path(name)
         if not path.exists():
-            try:
-                _write_beside(path, data)
-            except OSError as error:
-                found = error.strerror or "an error"
-                raise RefusalError(
-                    str(path.parent), found, "room and permission to write", "free the data folder and try again"
-                ) from None
+            _keep(path, data)
         with self._database.writing() as db:
             db.execute("insert or ignore into file values (?, ?, ?)", (name, len(data), now()))
+            # whoever lets a file go does so in a transaction too: what went before this one is put back
+            if not path.exists():
+                _keep(path, data)
         return name
 
     def get(self, name: str) -> bytes:
@@ -64,17 +61,16 @@ class Files:
         with self._database.writing() as db:
             loose = [row["name"] for row in db.execute(f"select name from file where {_LOOSE}")]
             db.executemany("delete from file where name = ?", [(name,) for name in loose])
-        for name in loose:
-            self.path(name).unlink(missing_ok=True)
+            for name in loose:
+                self.path(name).unlink(missing_ok=True)
         return len(loose)
 
     def let_go(self, names: list[str]) -> None:
         """Remove those of these files that nothing refers to."""
         for name in dict.fromkeys(names):
             with self._database.writing() as db:
-                gone = db.execute(f"delete from file where name = ? and {_LOOSE}", (name,)).rowcount
-            if gone:
-                self.path(name).unlink(missing_ok=True)
+                if db.execute(f"delete from file where name = ? and {_LOOSE}", (name,)).rowcount:
+                    self.path(name).unlink(missing_ok=True)
 
 
 _LOOSE = (
@@ -82,6 +78,16 @@ _LOOSE = (
     "and name not in (select swatch from set_revision) and name not in (select swatch from texture_set) "
     "and name not in (select texels from texture_set_1) and name not in (select swatch from texture_set_1)"
 )
+
+
+def _keep(path: Path, data: bytes) -> None:
+    try:
+        _write_beside(path, data)
+    except OSError as error:
+        found = error.strerror or "an error"
+        raise RefusalError(
+            str(path.parent), found, "room and permission to write", "free the data folder and try again"
+        ) from None
 
 
 def _write_beside(path: Path, data: bytes) -> None:

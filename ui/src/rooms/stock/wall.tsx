@@ -19,8 +19,6 @@ function Swatch({ line, on, onChoose }: { line: SetLine; on: boolean; onChoose: 
         aria-pressed={on}
         title={`${line.title}: ${line.roles.map((role) => ROLE_TITLES[role]?.toLowerCase()).join(", ")}`}
         onClick={onChoose}
-        draggable
-        onDragStart={(event) => event.dataTransfer.setData("application/x-elvatch-set", line.name)}
         className={`relative block text-left ${on ? "outline-[3px] outline-accent" : "hover:outline-2 hover:outline-ink"}`}
       >
         <img src={swatchUrl(line.name, line.content)} alt="" loading="lazy" width={512} height={512} draggable={false} className="aspect-square w-full bg-booth" />

@@ -224,5 +224,6 @@ def test_a_set_is_made_with_a_picture_before_and_can_be_cancelled(page: Page) ->
 
 def test_files_for_the_stock_dropped_elsewhere_are_sent_on_in_words(page: Page) -> None:
     page.get_by_role("link", name="Open", exact=True).first.click()
+    expect(page.locator("[data-stand=near]")).to_be_visible()
     drop(page, {"mud_d.png": b"1", "mud_n.png": b"2"})
     expect(page.get_by_role("alert")).to_contain_text("sets are dropped in Stock")

@@ -15,8 +15,9 @@ from numpy.typing import NDArray
 
 from benchmarks.measure import Line, best_of
 from elvatch.core import noise
-from elvatch.core.clauses import ElevationClause, SlopeClause
-from elvatch.core.cover.recipe import Edge, Fit, HandOff, Layer, Look, Peg, Recipe, Rule
+from elvatch.core.clauses import between
+from elvatch.core.cover.recipe import Edge, Fit, HandOff, Layer, Look, Peg, Recipe
+from elvatch.core.cover.rule import OnMeasure, Rule, on
 from elvatch.core.ground.description import FileSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import Measures
@@ -47,9 +48,11 @@ def site(size: int) -> tuple[Recipe, Survey, dict[str, Pyramid]]:
     names = [f"{k}" * 40 for k in range(4)]
     rules = (
         Rule(),
-        Rule(clauses=(ElevationClause(lower_m=95, soft_lower_m=12),)),
-        Rule(clauses=(SlopeClause(lower_deg=14, soft_lower_deg=8),)),
-        Rule(clauses=(SlopeClause(lower_deg=24, soft_lower_deg=6), ElevationClause(upper_m=125, soft_upper_m=10))),
+        Rule(clauses=(on(between("elevation", lower=95, soft_lower=12)),)),
+        Rule(clauses=(on(between("slope", lower=14, soft_lower=8)),)),
+        Rule(
+            clauses=(on(between("slope", lower=24, soft_lower=6)), on(between("elevation", upper=125, soft_upper=10)))
+        ),
     )
     layers = tuple(
         Layer(
@@ -121,12 +124,13 @@ def plain_maps(recipe: Recipe, land: Survey, sets: dict[str, Pyramid], size: int
             continue
         presence = np.ones((size, size), np.float32)
         for clause in layer.rule.clauses:
-            if isinstance(clause, SlopeClause):
-                presence = presence * ramp(slope - (clause.lower_deg or 0), clause.soft_lower_deg)
-            elif clause.lower_m is not None:
-                presence = presence * ramp(elevation - clause.lower_m, clause.soft_lower_m)
+            if not isinstance(clause, OnMeasure):
+                raise TypeError(clause)
+            value = slope if clause.measure == "slope" else elevation
+            if clause.lower is not None:
+                presence = presence * ramp(value - clause.lower, clause.soft_lower)
             else:
-                presence = presence * ramp((clause.upper_m or 0) - elevation, clause.soft_upper_m)
+                presence = presence * ramp((clause.upper or 0) - value, clause.soft_upper)
         lead = (one[..., HEIGHT] - total[..., HEIGHT]) / layer.edge.width_m
         share = presence / (presence + (1 - presence) * np.exp(np.clip(-lead, -60, 60)) + 1e-12)
         total = total + (one - total) * share[..., None]

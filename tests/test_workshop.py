@@ -7,8 +7,9 @@ import io
 import numpy as np
 import pytest
 
-from elvatch.core.clauses import ElevationClause, SlopeClause
-from elvatch.core.cover.recipe import Layer, Recipe, Rule
+from elvatch.core.clauses import between
+from elvatch.core.cover.recipe import Layer, Recipe
+from elvatch.core.cover.rule import Rule, on
 from elvatch.core.picture import picture
 from elvatch.core.picture.picture import View
 from elvatch.workshop import Workshop
@@ -32,49 +33,50 @@ def laid(workshop: Workshop, *rules: Rule, **parts: object) -> Recipe:
 @pytest.mark.parametrize(
     ("rule", "parts", "reason"),
     [
-        (Rule(clauses=(SlopeClause(lower_deg=70),)), {}, "nothing here is steeper than 70°"),
-        (Rule(clauses=(ElevationClause(lower_m=500),)), {}, "nothing here lies above 500 m"),
-        (Rule(clauses=(ElevationClause(upper_m=-500),)), {}, "nothing here lies below -500 m"),
+        (Rule(clauses=(on(between("slope", lower=70)),)), {}, "nothing here is steeper than 70°"),
+        (Rule(clauses=(on(between("elevation", lower=500)),)), {}, "nothing here is above 500 m"),
+        (Rule(clauses=(on(between("elevation", upper=-500)),)), {}, "nothing here is below -500 m"),
         (Rule(), {"on": False}, "it is hidden"),
         (Rule(), {"opacity": 0.0}, "its opacity is 0"),
-        (Rule(clauses=(SlopeClause(lower_deg=70),)), {"opacity": 0.5}, "nothing here is steeper than 70°"),
-        (Rule(clauses=(SlopeClause(upper_deg=5, soft_upper_deg=0),)), {}, "its clauses meet nowhere together"),
-        (Rule(clauses=(SlopeClause(lower_deg=10),)), {}, None),
+        (Rule(clauses=(on(between("slope", lower=70)),)), {"opacity": 0.5}, "nothing here is steeper than 70°"),
+        (Rule(clauses=(on(between("slope", upper=5, soft_upper=0)),)), {}, "nothing here is gentler than 5°"),
+        (Rule(clauses=(on(between("slope", lower=10)),)), {}, None),
     ],
 )
 def test_a_layer_that_covers_nothing_says_why(
     workshop: Workshop, rule: Rule, parts: dict[str, object], reason: str | None
 ) -> None:
-    facts = workshop.cover_facts(laid(workshop, rule, **parts))
+    facts = workshop.covers.facts(laid(workshop, rule, **parts))
     assert facts.reasons == [None if reason else facts.reasons[0], reason]
     assert (facts.shares[1] == 0) is (reason is not None)
 
 
 def test_shares_are_of_the_whole_ground(workshop: Workshop) -> None:
-    upper_half = Rule(clauses=(ElevationClause(lower_m=50, soft_lower_m=0),))
-    facts = workshop.cover_facts(laid(workshop, upper_half))
+    upper_half = Rule(clauses=(on(between("elevation", lower=50, soft_lower=0)),))
+    facts = workshop.covers.facts(laid(workshop, upper_half))
     assert facts.shares == pytest.approx([0.5, 0.5], abs=0.01)
     assert facts.densities == [64.0, 64.0], "64 pixels over a tile of 1 m"
-    assert facts.steepest_deg == pytest.approx(20, abs=0.01)
-    assert facts.chart.sum() == 65 * 65
+    chart = workshop.covers.chart(laid(workshop, upper_half), "slope", "elevation")
+    assert chart.counts.sum() == 65 * 65
+    assert chart.across_edges[-1] == pytest.approx(20, abs=0.01)
 
 
 def test_the_transect_runs_from_edge_to_edge_through_the_peg(workshop: Workshop) -> None:
-    recipe = laid(workshop, Rule(clauses=(ElevationClause(lower_m=50, soft_lower_m=0),)))
-    north = workshop.transect(recipe, 0)
+    recipe = laid(workshop, Rule(clauses=(on(between("elevation", lower=50, soft_lower=0)),)))
+    north = workshop.covers.transect(recipe, 0)
     assert north.distance_m[-1] == pytest.approx(100)
     assert north.peg_at_m == pytest.approx(50)
     wanted = 50 + (north.distance_m - 50) * np.tan(np.radians(20))
     np.testing.assert_allclose(north.elevation_m, wanted, atol=0.01)
     assert (north.layer[north.distance_m < 49] == 0).all()
     assert (north.layer[north.distance_m > 51] == 1).all()
-    diagonal = workshop.transect(recipe, 45)
+    diagonal = workshop.covers.transect(recipe, 45)
     assert diagonal.distance_m[-1] == pytest.approx(100 * np.sqrt(2))
-    assert np.ptp(workshop.transect(recipe, 90).elevation_m) < 0.01
+    assert np.ptp(workshop.covers.transect(recipe, 90).elevation_m) < 0.01
 
 
 def test_a_probe_agrees_with_the_slope(workshop: Workshop) -> None:
-    found = workshop.probe(laid(workshop), 30.0, 70.0)
+    found = workshop.covers.probe(laid(workshop), 30.0, 70.0)
     assert found.slope_deg == pytest.approx(20, abs=0.01)
     assert found.elevation_m == pytest.approx(50 + 20 * np.tan(np.radians(20)), abs=0.01)
 
@@ -86,7 +88,7 @@ def test_the_ground_is_measured_once(workshop: Workshop, monkeypatch: pytest.Mon
     recipe = laid(workshop)
     for stand in ("far", "mid", "near"):
         workshop.picture_png(recipe, View(stand, 32, 32, 1))
-    workshop.cover_facts(recipe)
+    workshop.covers.facts(recipe)
     assert calls == [1]
 
 

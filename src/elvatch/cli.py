@@ -9,7 +9,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import cast
 
-from elvatch import __version__, cli_stock
+from elvatch import __version__, cli_cover, cli_stock
 from elvatch.core.cover.recipe import ground_from_data
 from elvatch.core.formats import heights
 from elvatch.core.formats.heights import HeightFile
@@ -199,7 +199,8 @@ def _picture(options: argparse.Namespace) -> None:
     shop = workshop(options)
     width, height = _pixels(options.size)
     state = shop.store.sites.find(options.site)
-    layer = _layer_index([item.name for item in state.recipe.layers], options.layer)
+    names = [item.name for item in state.recipe.layers]
+    layer = -1 if options.layer is None else cli_cover.layer_index(names, options.layer)
     view = View(options.stand, width, height, 4, options.mode, layer)
     png, seen = shop.picture_png(state.recipe, view)
     write_beside(Path(options.out), png)
@@ -210,15 +211,6 @@ def _picture(options: argparse.Namespace) -> None:
         facts,
         [f"{options.out}: {options.stand}, {seen.distance_m:g} m away, {seen.mm_per_pixel:.3g} mm per pixel"],
     )
-
-
-def _layer_index(names: list[str], wanted: str | None) -> int:
-    if wanted is None:
-        return -1
-    for index, name in enumerate(names):
-        if wanted.lower() == name.lower() or wanted == str(index + 1):
-            return index
-    raise RefusalError("--layer", repr(wanted), "one of " + ", ".join(names), "choose one of these")
 
 
 def _bake(options: argparse.Namespace) -> None:
@@ -234,8 +226,9 @@ def _bake(options: argparse.Namespace) -> None:
     land = shop.land(recipe.ground, None, Run(progress=bar()))
     measured = shop.grounds.measures(recipe.ground)
     written = bake.bake(
-        state.title, recipe, land.survey, measured, shop.store.stock, Path(options.out), bar(), None, land.image
-    )
+        state.title, recipe, land.survey, measured, shop.store.stock, Path(options.out), bar(), None,
+        shop.covers.evidence(recipe),
+    )  # fmt: skip
     data = [{"name": path.name, "bytes": path.stat().st_size} for path in written]
     tell(options, data, [f"{path}  {path.stat().st_size / 1e6:.1f} MB" for path in written])
 
@@ -332,6 +325,7 @@ def parser() -> argparse.ArgumentParser:
     stock = command("stock", _nothing, "bring texture sets in, list, check, take out, make")
     inside = stock.add_subparsers(dest="action", required=True, metavar="ACTION")
     cli_stock.commands(command_in(inside), with_data)
+    cli_cover.commands(command, with_data)
     command("warm", _warm, "compile everything now, so that later starts are quick")
     made = command("schema", _schema, "print a JSON Schema")
     made.add_argument("--of", choices=("recipe", "stock"), default="recipe", help="documents (default recipe)")

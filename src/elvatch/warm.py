@@ -8,8 +8,9 @@ from pathlib import Path
 
 import numpy as np
 
-from elvatch.core.clauses import ElevationClause
-from elvatch.core.cover.recipe import BreakUp, Fit, HandOff, Layer, Peg, Recipe, Rule
+from elvatch.core.clauses import between
+from elvatch.core.cover.recipe import Fit, HandOff, Layer, Peg, Recipe
+from elvatch.core.cover.rule import OnNoise, Rule, on
 from elvatch.core.formats import mend
 from elvatch.core.ground import description as d
 from elvatch.core.ground import shaping
@@ -37,7 +38,7 @@ def _one_of_each_step() -> tuple[d.Step, ...]:
         d.RidgesStep(id="ridges", name="ridges"), d.WarpStep(id="warp", name="warp"),
         d.TwistStep(id="twist", name="twist"), d.RemapStep(id="remap", name="remap"),
         d.LevelStep(id="level", name="level"), d.CourseStep(id="course", name="course", points=bench),
-        d.SettleStep(id="settle", name="settle", where=(ElevationClause(lower_m=0.0),)),
+        d.SettleStep(id="settle", name="settle", where=(between("elevation", lower=0.0),)),
         d.RunoffStep(id="runoff", name="runoff", rounds=2), d.RiversStep(id="rivers", name="rivers", rounds=1),
         d.ResampleStep(id="resample", name="resample", samples=64),
         d.BrushStep(id="brush", name="brush", strokes=strokes),
@@ -67,7 +68,7 @@ def warm_up(say: Callable[[str], None]) -> None:
     layers = tuple(
         Layer(
             id=f"layer{k}", name=f"layer {k}", set=f"{k}" * 40, fit=Fit(tile_m=2.0, relief_m=0.1),
-            rule=Rule(clauses=(ElevationClause(lower_m=0.0),), break_up=BreakUp(strength=0.5)),
+            rule=Rule(clauses=(on(between("elevation", lower=0.0)), OnNoise(join="break-up"))),
         )
         for k in range(2)
     )  # fmt: skip

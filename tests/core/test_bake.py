@@ -10,9 +10,10 @@ import pytest
 import tifffile
 from PIL import Image
 
-from elvatch.core.clauses import ElevationClause
+from elvatch.core.clauses import between
 from elvatch.core.cover import function, places, plan
-from elvatch.core.cover.recipe import Edge, HandOff, Recipe, Rule
+from elvatch.core.cover.recipe import Edge, HandOff, Recipe
+from elvatch.core.cover.rule import Rule, on
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.shaped import Shaped
@@ -28,7 +29,7 @@ ALL = ("colour", "normal", "roughness", "occlusion", "height", "relief", "shares
 
 
 def site(size: int = 64, maps: tuple[str, ...] = ALL) -> Recipe:
-    rule = Rule(clauses=(ElevationClause(lower_m=50, soft_lower_m=10),))
+    rule = Rule(clauses=(on(between("elevation", lower=50, soft_lower=10)),))
     layers = (layer("Low & wet", 0), layer("../High", 3, rule, edge=Edge(kind="fade")))
     sheet = HandOff.model_validate({"size_px": size, "maps": maps})
     return recipe(layers, GROUND).model_copy(update={"hand_off": sheet})

@@ -8,9 +8,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from elvatch.core import colour as colours
-from elvatch.core.clauses import ElevationClause, SlopeClause
+from elvatch.core.clauses import between
 from elvatch.core.cover import function, ground_image, places, plan
-from elvatch.core.cover.recipe import BreakUp, Edge, Fit, Layer, Look, Rule
+from elvatch.core.cover.evidence import Evidence
+from elvatch.core.cover.recipe import Edge, Fit, Layer, Look
+from elvatch.core.cover.rule import Bracket, OnNoise, Rule, on
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.survey import survey
 from elvatch.core.parallel import Token
@@ -30,24 +32,40 @@ def ask(layers: tuple[Layer, ...], ground: Heightfield, sets: dict[str, Pyramid]
     return function.ask(plan.prepare(layers, sets or SETS), at)
 
 
-any_clause = st.one_of(
+any_join = st.sampled_from(["and", "or", "except", "add"])
+any_measured = st.one_of(
     st.builds(
-        ElevationClause,
-        lower_m=st.none() | st.floats(0, 50), upper_m=st.none() | st.floats(50, 120),
-        soft_lower_m=st.floats(0, 30), soft_upper_m=st.floats(0, 30), opposite=st.booleans(),
+        lambda join, **limits: on(between("elevation", **limits), join),
+        any_join, lower=st.none() | st.floats(0, 50), upper=st.none() | st.floats(50, 120),
+        soft_lower=st.floats(0, 30), soft_upper=st.floats(0, 30), opposite=st.booleans(),
     ),
     st.builds(
-        SlopeClause,
-        lower_deg=st.none() | st.floats(0, 20), upper_deg=st.none() | st.floats(20, 90),
-        soft_lower_deg=st.floats(0, 20), soft_upper_deg=st.floats(0, 20), opposite=st.booleans(),
+        lambda join, **limits: on(between("slope", **limits), join),
+        any_join, lower=st.none() | st.floats(0, 20), upper=st.none() | st.floats(20, 90),
+        soft_lower=st.floats(0, 20), soft_upper=st.floats(0, 20), opposite=st.booleans(),
+    ),
+    st.builds(
+        lambda join, **limits: on(between("aspect", **limits), join),
+        any_join, lower=st.floats(0, 360), upper=st.floats(0, 360),
+        soft_lower=st.floats(0, 40), soft_upper=st.floats(0, 40), opposite=st.booleans(),
+    ),
+)  # fmt: skip
+any_clause = st.one_of(
+    any_measured,
+    st.builds(
+        OnNoise, join=any_join | st.just("break-up"), noise=st.sampled_from(["soft", "ridges", "cells", "patches"]),
+        size_m=st.floats(2, 60), seed=st.integers(0, 99), strength=st.floats(0, 2),
+    ),
+    st.builds(
+        Bracket, join=any_join, clauses=st.lists(any_measured, min_size=1, max_size=3).map(tuple),
+        opposite=st.booleans(),
     ),
 )  # fmt: skip
 any_layer = st.builds(
-    lambda k, clauses, strength, opacity, edge, width, on: layer(
-        f"layer {k}", k, Rule(clauses=tuple(clauses), break_up=BreakUp(size_m=7, strength=strength)),
-        opacity=opacity, edge=Edge(kind=edge, width_m=width), on=on,
+    lambda k, clauses, opacity, edge, width, on: layer(
+        f"layer {k}", k, Rule(clauses=tuple(clauses)), opacity=opacity, edge=Edge(kind=edge, width_m=width), on=on,
     ),
-    st.integers(0, 4), st.lists(any_clause, max_size=4), st.floats(0, 2), st.floats(0, 1),
+    st.integers(0, 4), st.lists(any_clause, max_size=4), st.floats(0, 1),
     st.sampled_from(["fade", "height"]), st.floats(0, 1), st.booleans(),
 )  # fmt: skip
 
@@ -61,7 +79,7 @@ def test_shares_sum_to_one_whatever_lies_there(layers: list[Layer], tilt: float)
         assert shares.min() >= 0
 
 
-STEEP = Rule(clauses=(SlopeClause(lower_deg=30, upper_deg=90, soft_lower_deg=0, soft_upper_deg=0),))
+STEEP = Rule(clauses=(on(between("slope", lower=30, upper=90, soft_lower=0, soft_upper=0)),))
 
 
 def test_a_steep_layer_has_nothing_of_a_plain_and_all_of_a_steep_slope() -> None:
@@ -72,14 +90,14 @@ def test_a_steep_layer_has_nothing_of_a_plain_and_all_of_a_steep_slope() -> None
 
 @pytest.mark.parametrize(("tilt", "wanted"), [(25.0, 0.0), (27.5, 0.5), (30.0, 1.0), (26.25, 0.15625)])
 def test_soft_ends_reach_outwards_and_ease(tilt: float, wanted: float) -> None:
-    rule = Rule(clauses=(SlopeClause(lower_deg=30, soft_lower_deg=5),))
+    rule = Rule(clauses=(on(between("slope", lower=30, soft_lower=5)),))
     layers = (layer("base", 0), layer("steep", 1, rule, edge=Edge(kind="fade")))
     assert ask(layers, plane(tilt)).shares[:, 1] == pytest.approx(wanted, abs=2e-3)
 
 
 def test_the_opposite_is_what_is_left() -> None:
-    rule = Rule(clauses=(ElevationClause(lower_m=50, soft_lower_m=20),))
-    other = Rule(clauses=(ElevationClause(lower_m=50, soft_lower_m=20, opposite=True),))
+    rule = Rule(clauses=(on(between("elevation", lower=50, soft_lower=20)),))
+    other = Rule(clauses=(on(between("elevation", lower=50, soft_lower=20, opposite=True)),))
     fade = Edge(kind="fade")
     ground = plane(30)
     one = ask((layer("base", 0), layer("a", 1, rule, edge=fade)), ground).shares[:, 1]
@@ -89,9 +107,8 @@ def test_the_opposite_is_what_is_left() -> None:
 
 def test_break_up_moves_the_edge_both_ways_and_makes_no_holes() -> None:
     def share(strength: float) -> np.ndarray:
-        rule = Rule(
-            clauses=(ElevationClause(lower_m=50, soft_lower_m=4),), break_up=BreakUp(size_m=6, strength=strength)
-        )
+        broken_up = OnNoise(join="break-up", size_m=6, strength=strength)
+        rule = Rule(clauses=(on(between("elevation", lower=50, soft_lower=4)), broken_up))
         return ask((layer("base", 0), layer("a", 1, rule, edge=Edge(kind="fade"))), plane(30), count=4000).shares[
             :, 1
         ]
@@ -108,7 +125,7 @@ def test_break_up_moves_the_edge_both_ways_and_makes_no_holes() -> None:
 
 
 def test_edge_by_height_becomes_a_choice_and_with_equal_heights_the_fade() -> None:
-    half = Rule(clauses=(SlopeClause(lower_deg=32, soft_lower_deg=4),))
+    half = Rule(clauses=(on(between("slope", lower=32, soft_lower=4)),))
     ground = plane(30)
 
     def upper_share(upper_height: float, width: float, kind: str = "height") -> float:
@@ -234,7 +251,8 @@ def test_a_layer_takes_its_colour_from_the_image_over_the_ground() -> None:
 
     def colour(amount: float, over: ground_image.GroundImage | None) -> np.ndarray:
         look = Look(variation=0, ground_image=amount)
-        laid = plan.prepare((layer("base", 0).model_copy(update={"look": look}),), SETS, over)
+        evidence = Evidence(100.0, 100.0, image=over)
+        laid = plan.prepare((layer("base", 0).model_copy(update={"look": look}),), SETS, evidence)
         return function.ask(laid, at).colour
 
     own, half, whole = colour(0, image), colour(0.5, image), colour(1, image)

@@ -9,8 +9,11 @@ from hypothesis import strategies as st
 from hypothesis.extra import numpy as hnp
 
 from elvatch.core import clauses
-from elvatch.core.clauses import CLAUSE_NUMBERS, ElevationClause, SlopeClause, clause_numbers
-from elvatch.core.cover import rules
+from elvatch.core.clauses import between
+from elvatch.core.cover import places, rules
+from elvatch.core.cover.evidence import Evidence
+from elvatch.core.cover.program import compiled
+from elvatch.core.cover.rule import Rule, on
 from elvatch.core.formats import mend
 from elvatch.core.ground import blur, drainage, sampling
 from elvatch.core.ground import description as d
@@ -142,24 +145,22 @@ def test_the_softer_lower_of_two_lies_below_both_by_a_quarter_at_most(
 def test_a_place_limit_is_the_rule_of_the_same_clause(
     values: np.ndarray, limit: float, span: float, soft: float, opposite: bool, end: str
 ) -> None:
-    clause = ElevationClause.model_validate(
-        {f"{end}_m": limit, f"soft_{end}_m": soft, "opposite": opposite}
-        | ({"upper_m": limit + span} if end == "lower" else {"lower_m": limit - span})
-    )
+    ends = (limit, limit + span, soft, 2.0) if end == "lower" else (limit - span, limit, 2.0, soft)
+    clause = between("elevation", *ends, opposite=opposite)
     share = np.ones_like(values)
     clauses.limit_to(share, clause, values)
-    numbers = np.array([clause_numbers(clause)]).reshape(-1, CLAUSE_NUMBERS)
-    for row, col in ((0, 0), (4, 5), (8, 8)):
-        same = rules.presence(numbers, 0, 1, float(values[row, col]), 0.0, 0.0, 0.0, 1.0, 0.0, 0)
-        assert share[row, col] == pytest.approx(same, abs=1e-5)
+    at = places.zeros(values.size)
+    at.elevation_m[:] = values.ravel()
+    same = rules.presences(compiled([("", Rule(clauses=(on(clause),)))], Evidence()), 0, at)
+    np.testing.assert_allclose(share.ravel(), same, atol=1e-5)
 
 
 def test_two_clauses_multiply() -> None:
     values = np.linspace(0, 60, 61, dtype=np.float32)[None].repeat(9, axis=0)
     share = np.ones_like(values)
-    clauses.limit_to(share, SlopeClause(lower_deg=20, soft_lower_deg=10), values)
+    clauses.limit_to(share, between("slope", lower=20, soft_lower=10), values)
     once = share.copy()
-    clauses.limit_to(share, SlopeClause(lower_deg=20, soft_lower_deg=10), values)
+    clauses.limit_to(share, between("slope", lower=20, soft_lower=10), values)
     np.testing.assert_allclose(share, once**2, atol=1e-6)
 
 

@@ -45,7 +45,7 @@ def test_a_later_version_is_refused_with_what_to_do() -> None:
     with pytest.raises(RefusalError) as refused:
         r.read(_changed(version=7))
     assert str(refused.value) == (
-        "recipe: found version 7, expected version 2 or earlier; open it with a newer Elvatch."
+        "recipe: found version 7, expected version 3 or earlier; open it with a newer Elvatch."
     )
 
 
@@ -78,8 +78,9 @@ def test_what_is_no_recipe_is_refused_in_one_sentence(text: str, message: str) -
         {"fit": {"tile_m": 1, "relief_m": 2}},
         {"fit": {"tile_m": -3}},
         {"opacity": 1.5},
-        {"rule": {"clauses": [{"measure": "slope", "lower_deg": 50, "upper_deg": 20}]}},
-        {"rule": {"clauses": [{"measure": "colour"}]}},
+        {"rule": {"clauses": [{"kind": "measure", "measure": "slope", "unit": "°", "lower": 50, "upper": 20}]}},
+        {"rule": {"clauses": [{"kind": "measure", "measure": "slope", "unit": "m", "lower": 5}]}},
+        {"rule": {"clauses": [{"kind": "measure", "measure": "colour", "unit": "m"}]}},
     ],
 )
 def test_a_layer_out_of_range_is_refused(part: dict[str, object]) -> None:
@@ -122,7 +123,7 @@ def test_a_recipe_of_version_one_is_brought_up_to_date() -> None:
     }  # fmt: skip
     old = now | {"version": 1, "ground": old_ground, "peg": {"east_m": 5, "north_m": 5}}
     read = r.read(json.dumps(old))
-    assert read.version == 2
+    assert read.version == 3
     assert (read.ground.width_m, read.ground.depth_m, read.ground.steps) == (600.0, 500.0, ())
     assert isinstance(read.ground.source, FileSource)
     assert read.ground.source.model_dump() == {

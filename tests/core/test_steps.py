@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from scipy import ndimage
 
 from elvatch.core import noise
-from elvatch.core.clauses import ElevationClause, SlopeClause
+from elvatch.core.clauses import between
 from elvatch.core.ground import blur as blurring
 from elvatch.core.ground import description as d
 from elvatch.core.ground import shaping, slope
@@ -321,9 +321,9 @@ def test_the_brush_raises_lowers_smooths_and_flattens_where_it_touches() -> None
 
 def test_a_place_limit_holds_a_step_where_its_clauses_allow() -> None:
     land = ground_of(lambda x, y: np.where(x < 0, 0.02 * x, 1.0 * x))
-    where = (SlopeClause(lower_deg=30, soft_lower_deg=0), ElevationClause(upper_m=40, soft_upper_m=0))
+    where = (between("slope", lower=30, soft_lower=0), between("elevation", upper=40, soft_upper=0))
     step = d.LevelStep(id="step", name="x", level_m=-50, fill=False, soft_m=0, strength=0.5, where=where)
-    share = shaping.place_limit(land, step, Run())
+    share = shaping.place_limit(Shaped(land), step, Run())
     x, _ = places()
     assert (share[:, :60] == 0).all()
     assert (share[(x > 2) & (x < 39)] == 0.5).all()

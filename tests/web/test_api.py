@@ -149,21 +149,13 @@ def test_facts_of_the_cover_and_why_a_layer_covers_nothing(client: FlaskClient, 
     recipe = json.loads(json.dumps(site["recipe"]))
     cliff = json.loads(json.dumps(recipe["layers"][0]))
     cliff |= {"id": "cliff", "name": "Cliff"}
-    cliff["rule"]["clauses"] = [
-        {
-            "measure": "slope",
-            "lower_deg": 88,
-            "upper_deg": None,
-            "soft_lower_deg": 0,
-            "soft_upper_deg": 0,
-            "opposite": False,
-        }
-    ]
+    cliff["rule"]["clauses"] = [{"kind": "measure", "measure": "slope", "unit": "°", "lower": 88}]
     recipe["layers"].append(cliff)
     facts = client.post("/api/cover-facts", json={"recipe": recipe}).get_json()
     assert facts["shares"] == pytest.approx([1, 0])
     assert facts["reasons"] == [None, "nothing here is steeper than 88°"]
-    assert sum(map(sum, facts["chart"])) == 129 * 129
+    chart = client.post("/api/where-chart", json={"recipe": recipe}).get_json()
+    assert sum(map(sum, chart["counts"])) == 129 * 129
     cut = client.post("/api/transect", json={"recipe": recipe}).get_json()
     assert cut["pegAtM"] == pytest.approx(300)
     assert cut["distanceM"][-1] == pytest.approx(600)

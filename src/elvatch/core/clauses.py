@@ -1,82 +1,112 @@
-"""Clauses: limits of a measure with soft ends that reach outwards, as rules and place limits use them."""
+"""Clauses: limits of a value with soft ends that reach outwards, as rules and place limits use them."""
 
 from __future__ import annotations
 
 import math
-from typing import Annotated, Literal, Self
+from collections.abc import Sequence
+from typing import Literal, Self
 
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
+from elvatch.core.ground.measures import KINDS, MeasureName
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import Token, over_bands
-from elvatch.core.parts import Part
+from elvatch.core.parts import Part, Share
 
-KIND, LOWER, UPPER, SOFT_LOWER, SOFT_UPPER, OPPOSITE = range(6)
-CLAUSE_NUMBERS = 6
-ELEVATION, SLOPE = 0.0, 1.0
+MOST_POINTS = 8
+"""Of a clause's curve."""
+
+# columns of a clause's numbers
+(SOURCE, JOIN, LOWER, UPPER, SOFT_LOWER, SOFT_UPPER, OPPOSITE, CURVE, A, B, C, D, BREAK_FIRST, BREAK_LAST,
+ BREAK_REACH, SKIP) = range(16)  # fmt: skip
+ROW_NUMBERS = 16
 
 
-def _check_order(lower: float | None, upper: float | None) -> None:
-    if lower is not None and upper is not None and lower > upper:
-        raise ValueError("the lower limit must not lie above the upper one")
+class CurvePoint(Part):
+    """A point of a clause's curve: so far inside (0 at the soft end's foot, 1 at the limit), so much let in."""
+
+    inside: Share
+    share: Share
 
 
-class ElevationClause(Part):
-    """Between two elevations; a limit left out does not limit. Soft ends reach outwards."""
+STRAIGHT = (CurvePoint(inside=0, share=0), CurvePoint(inside=1, share=1))
+"""A soft end that is a straight ramp: what a painted mask or an image says is taken as it is."""
 
-    measure: Literal["elevation"] = "elevation"
-    lower_m: float | None = Field(default=None, ge=-20_000, le=20_000)
-    upper_m: float | None = Field(default=None, ge=-20_000, le=20_000)
-    soft_lower_m: float = Field(default=2.0, ge=0, le=5_000)
-    soft_upper_m: float = Field(default=2.0, ge=0, le=5_000)
+
+class Limits(Part):
+    """Between two values; a limit left out does not limit. Soft ends reach outwards."""
+
+    lower: float | None = Field(default=None, ge=-1e9, le=1e9)
+    upper: float | None = Field(default=None, ge=-1e9, le=1e9)
+    soft_lower: float = Field(default=0.0, ge=0, le=1e9)
+    soft_upper: float = Field(default=0.0, ge=0, le=1e9)
     opposite: bool = False
-
-    @model_validator(mode="after")
-    def _ordered(self) -> Self:
-        _check_order(self.lower_m, self.upper_m)
-        return self
-
-
-class SlopeClause(Part):
-    """Between two steepnesses; a limit left out does not limit. Soft ends reach outwards."""
-
-    measure: Literal["slope"] = "slope"
-    lower_deg: float | None = Field(default=None, ge=0, le=90)
-    upper_deg: float | None = Field(default=None, ge=0, le=90)
-    soft_lower_deg: float = Field(default=5.0, ge=0, le=90)
-    soft_upper_deg: float = Field(default=5.0, ge=0, le=90)
-    opposite: bool = False
-
-    @model_validator(mode="after")
-    def _ordered(self) -> Self:
-        _check_order(self.lower_deg, self.upper_deg)
-        return self
-
-
-Clause = Annotated[ElevationClause | SlopeClause, Field(discriminator="measure")]
-
-
-def _limit(value: float | None, without: float) -> float:
-    return without if value is None else value
-
-
-def clause_numbers(clause: ElevationClause | SlopeClause) -> tuple[float, ...]:
-    """Return a clause as compiled code takes it, in metres or degrees."""
-    if isinstance(clause, ElevationClause):
-        limits = (clause.lower_m, clause.upper_m, clause.soft_lower_m, clause.soft_upper_m)
-        kind = ELEVATION
-    else:
-        limits = (clause.lower_deg, clause.upper_deg, clause.soft_lower_deg, clause.soft_upper_deg)
-        kind = SLOPE
-    return (
-        kind,
-        _limit(limits[0], -math.inf),
-        _limit(limits[1], math.inf),
-        *limits[2:],
-        float(clause.opposite),
+    curve: tuple[CurvePoint, ...] = Field(
+        default=(), max_length=MOST_POINTS, description="Of the soft ends; without points they ease in and out"
     )
+
+    @model_validator(mode="after")
+    def _ordered(self) -> Self:
+        round_about = getattr(self, "measure", "") == "aspect"
+        if self.lower is not None and self.upper is not None and self.lower > self.upper and not round_about:
+            raise ValueError("the lower limit must not lie above the upper one")
+        if any(a.inside >= b.inside for a, b in zip(self.curve, self.curve[1:], strict=False)):
+            raise ValueError("the points of a curve go from outside to inside")
+        return self
+
+
+class MeasureClause(Limits):
+    """Between two values of a measure of the ground, in the measure's own unit.
+
+    Facing (``aspect``) goes clockwise from ``lower`` to ``upper``, also through north; level ground
+    faces nowhere.
+    """
+
+    kind: Literal["measure"] = "measure"
+    measure: MeasureName
+    unit: Literal["m", "°", "1/m", "m²", "ln m"] = Field(description="Of all its numbers")
+    radius_m: float | None = Field(default=None, gt=0, le=20_000, description="Of relative height and openness")
+
+    @model_validator(mode="after")
+    def _in_its_unit(self) -> Self:
+        if self.unit != KINDS[self.measure].unit:
+            raise ValueError(f"{self.measure} is in {KINDS[self.measure].unit}")
+        if self.measure == "aspect" and any(v is not None and not 0 <= v <= 360 for v in (self.lower, self.upper)):
+            raise ValueError("a facing is 0 to 360 degrees")
+        return self
+
+
+def between(
+    measure: MeasureName, lower: float | None = None, upper: float | None = None, soft_lower: float | None = None,
+    soft_upper: float | None = None, opposite: bool = False, radius_m: float | None = None,
+) -> MeasureClause:  # fmt: skip
+    """Return a clause on a measure, in the measure's unit; soft ends left out are the usual ones."""
+    usual = {"elevation": 2.0, "slope": 5.0, "aspect": 20.0}.get(measure, 0.0)
+    soft = [usual if given is None else given for given in (soft_lower, soft_upper)]
+    return MeasureClause.model_validate(
+        {"measure": measure, "unit": KINDS[measure].unit, "lower": lower, "upper": upper, "soft_lower": soft[0],
+         "soft_upper": soft[1], "opposite": opposite, "radius_m": radius_m}
+    )  # fmt: skip
+
+
+def limit_numbers(limits: Limits) -> list[float]:
+    """Return the columns LOWER to OPPOSITE of a clause, in its own unit."""
+    return [
+        -math.inf if limits.lower is None else limits.lower,
+        math.inf if limits.upper is None else limits.upper,
+        limits.soft_lower, limits.soft_upper, float(limits.opposite),
+    ]  # fmt: skip
+
+
+def curve_table(curves: Sequence[tuple[CurvePoint, ...]]) -> NDArray[np.float64]:
+    """Return curves as compiled code takes them, shape (n, MOST_POINTS, 2): the last point fills up."""
+    table = np.zeros((len(curves), MOST_POINTS, 2))
+    for row, curve in zip(table, curves, strict=True):
+        points = [(p.inside, p.share) for p in curve]
+        row[:] = points + [points[-1]] * (MOST_POINTS - len(points))
+    return table
 
 
 @inner
@@ -87,48 +117,85 @@ def ease(t: float) -> float:
 
 
 @inner
-def _ramp(inside: float, soft: float) -> float:
-    """Return 1 at and inside the limit, 0 beyond the soft end, as an un-eased position."""
+def let_in(curves: NDArray[np.float64], curve: int, t: float) -> float:
+    """Return how much is let in at position ``t`` of a soft end: eased, or by a curve (index from 0; -1 none)."""
+    if curve < 0:
+        return ease(t)
+    if t <= curves[curve, 0, 0]:
+        return float(curves[curve, 0, 1])
+    for k in range(1, MOST_POINTS):
+        end = curves[curve, k, 0]
+        if t <= end:
+            start = curves[curve, k - 1, 0]
+            part = (t - start) / (end - start)
+            low, high = curves[curve, k - 1, 1], curves[curve, k, 1]
+            return float(low + (high - low) * part)
+    return float(curves[curve, MOST_POINTS - 1, 1])
+
+
+@inner
+def ramp(inside: float, soft: float) -> float:
+    """Return 1 at and inside the limit, 0 beyond the soft end, as a position that is not yet eased."""
     if soft > 0.0:
         return inside / soft + 1.0
     return 1e9 if inside >= 0.0 else -1e9
 
 
 @inner
-def position(clauses: NDArray[np.float64], k: int, value: float) -> float:
+def position(rows: NDArray[np.float64], k: int, value: float) -> float:
     """Return where a value lies on clause ``k``'s soft ends: 1 inside, 0 outside, not yet eased."""
-    return min(
-        _ramp(value - clauses[k, LOWER], clauses[k, SOFT_LOWER]),
-        _ramp(clauses[k, UPPER] - value, clauses[k, SOFT_UPPER]),
-    )
+    return min(ramp(value - rows[k, LOWER], rows[k, SOFT_LOWER]), ramp(rows[k, UPPER] - value, rows[k, SOFT_UPPER]))
+
+
+@inner
+def facing_position(rows: NDArray[np.float64], k: int, bearing: float) -> float:
+    """Return the same for a facing in compass degrees, clockwise from the lower to the upper limit; -1 is none."""
+    if bearing < 0.0:
+        return -1e9
+    lower, upper = rows[k, LOWER], rows[k, UPPER]
+    if not (lower > -1e8 and upper < 1e8):
+        return 1e9
+    width = (upper - lower) % 360.0
+    if width == 0.0 and upper != lower:
+        return 1e9
+    past = (bearing - lower) % 360.0
+    if past <= width:
+        return 1e9
+    return max(ramp(past - 360.0, rows[k, SOFT_LOWER]), ramp(width - past, rows[k, SOFT_UPPER]))
 
 
 @kernel
 def _multiply_rows(
-    clauses: NDArray[np.float64], k: int, values: NDArray[np.float32], out: NDArray[np.float32], a: int, b: int
-) -> None:
+    rows: NDArray[np.float64], curves: NDArray[np.float64], facing: bool, values: NDArray[np.float32],
+    out: NDArray[np.float32], a: int, b: int,
+) -> None:  # fmt: skip
     for row in range(a, b):
         for col in range(values.shape[1]):
-            part = ease(position(clauses, k, values[row, col]))
-            out[row, col] *= 1.0 - part if clauses[k, OPPOSITE] > 0.0 else part
+            value = values[row, col]
+            t = facing_position(rows, 0, value) if facing else position(rows, 0, value)
+            part = let_in(curves, int(rows[0, CURVE]), t)
+            out[row, col] *= 1.0 - part if rows[0, OPPOSITE] > 0.0 else part
 
 
 def limit_to(
-    out: NDArray[np.float32], clause: ElevationClause | SlopeClause, values: NDArray[np.float32],
-    token: Token | None = None,
-) -> None:  # fmt: skip
+    out: NDArray[np.float32], clause: MeasureClause, values: NDArray[np.float32], token: Token | None = None
+) -> None:
     """Multiply a map of shares by what a clause lets in.
 
     Parameters
     ----------
     out : ndarray, shape (rows, cols), float32
         Shares 0..1, changed in place.
-    clause : ElevationClause or SlopeClause
+    clause : MeasureClause
         The limit.
     values : ndarray, shape (rows, cols), float32
-        The clause's measure, metres or degrees.
+        The clause's measure, in its unit.
     token : Token, optional
         Asked between bands.
     """
-    numbers = np.array([clause_numbers(clause)])
-    over_bands(len(values), lambda a, b: _multiply_rows(numbers, 0, values, out, a, b), token)
+    rows = np.zeros((1, ROW_NUMBERS))
+    rows[0, LOWER : OPPOSITE + 1] = limit_numbers(clause)
+    rows[0, CURVE] = 0 if clause.curve else -1
+    curves = curve_table([clause.curve] if clause.curve else [])
+    facing = clause.measure == "aspect"
+    over_bands(len(values), lambda a, b: _multiply_rows(rows, curves, facing, values, out, a, b), token)

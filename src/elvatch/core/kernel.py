@@ -100,7 +100,29 @@ if TYPE_CHECKING:
             Memory address of ``channels`` float32 that are added to.
         """
 
+    def peek_code(codes: int, index: int) -> int:
+        """Return one of the 16-bit unsigned numbers at a memory address; for kernels only."""
+
+    def peek_value(values: int, index: int) -> float:
+        """Return one of the float32 at a memory address; for kernels only."""
+
 else:
+
+    def _peek(kind, result, widen):
+        """Make an intrinsic that reads one number at an address; ``widen`` turns it into ``result``."""
+
+        @numba.extending.intrinsic
+        def peek(typing_context, address, index):
+            def emit(context, builder, signature, arguments):
+                start = builder.inttoptr(arguments[0], kind.as_pointer())
+                return widen(builder, builder.load(builder.gep(start, [arguments[1]]), align=1))
+
+            return result(types.int64, types.int64), emit
+
+        return peek
+
+    peek_code = _peek(ir.IntType(16), types.int64, lambda builder, code: builder.zext(code, ir.IntType(64)))
+    peek_value = _peek(ir.FloatType(), types.float64, lambda builder, value: builder.fpext(value, ir.DoubleType()))
 
     @numba.extending.intrinsic(prefer_literal=True)
     def blend_corners(typing_context, texels, channels, corners, out):

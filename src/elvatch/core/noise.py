@@ -74,6 +74,36 @@ def fractal_noise(x: float, y: float, seed: int, period: int, octaves: int, gain
 
 
 @kernel
+def cell_noise(x: float, y: float, seed: int) -> tuple[float, float]:
+    """Return the distance to the nearest of scattered points (Worley 1996), and that point's own number.
+
+    Parameters
+    ----------
+    x, y : float
+        Place, in units of the points' mean spacing.
+    seed : int
+        Which points.
+
+    Returns
+    -------
+    tuple of float
+        Distance in units of the spacing, about 0 to 1; a number of the nearest point, 0 to 1.
+    """
+    ix, iy = math.floor(x), math.floor(y)
+    best, number = 9.0, 0.0
+    for cy in range(iy - 1, iy + 2):
+        for cx in range(ix - 1, ix + 2):
+            h = hash_cell(cx, cy, seed)
+            dx = cx + (h & 0xFFFF) / 65536.0 - x
+            dy = cy + (h >> 16) / 65536.0 - y
+            away = dx * dx + dy * dy
+            if away < best:
+                best = away
+                number = hash_cell(cx, cy, seed + 7919) / 4294967296.0
+    return math.sqrt(best), number
+
+
+@kernel
 def _fill_rows(out: NDArray[np.float32], cells: int, seed: int, octaves: int, gain: float, a: int, b: int) -> None:
     size = out.shape[1]
     for row in range(a, b):

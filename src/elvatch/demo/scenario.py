@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from elvatch.core.clauses import ElevationClause, SlopeClause
+from elvatch.core.clauses import between
 from elvatch.core.cover.recipe import (
-    BreakUp,
     Edge,
     Fit,
     Layer,
@@ -14,10 +13,10 @@ from elvatch.core.cover.recipe import (
     Look,
     Peg,
     Recipe,
-    Rule,
     Stand,
     Stands,
 )
+from elvatch.core.cover.rule import OnNoise, Rule, on
 from elvatch.core.ground.description import Ground
 from elvatch.core.run import Run
 from elvatch.core.stock.generators import GENERATORS
@@ -88,10 +87,10 @@ def recipe(ground: Ground, sets: dict[str, str]) -> Recipe:
             id="grass", name="Rough grass", set=sets["rough-grass"],
             rule=Rule(
                 clauses=(
-                    ElevationClause(lower_m=134.0, soft_lower_m=10.0),
-                    SlopeClause(upper_deg=36.0, soft_upper_deg=9.0),
+                    on(between("elevation", lower=134.0, soft_lower=10.0)),
+                    on(between("slope", upper=36.0, soft_upper=9.0)),
+                    OnNoise(join="break-up", size_m=26.0, strength=0.55, seed=4),
                 ),
-                break_up=BreakUp(size_m=26.0, strength=0.55, seed=4),
             ),
             fit=Fit(tile_m=2.0, relief_m=0.064), edge=Edge(width_m=0.012),
             look=Look(variation=0.24, variation_size_m=70),
@@ -100,10 +99,10 @@ def recipe(ground: Ground, sets: dict[str, str]) -> Recipe:
             id="scree", name="Slate scree", set=sets["slate-scree"],
             rule=Rule(
                 clauses=(
-                    SlopeClause(lower_deg=21.0, soft_lower_deg=8.0),
-                    ElevationClause(lower_m=97.0, soft_lower_m=6.0),
+                    on(between("slope", lower=21.0, soft_lower=8.0)),
+                    on(between("elevation", lower=97.0, soft_lower=6.0)),
+                    OnNoise(join="break-up", size_m=14.0, strength=0.6, seed=9),
                 ),
-                break_up=BreakUp(size_m=14.0, strength=0.6, seed=9),
             ),
             fit=Fit(tile_m=3.0, relief_m=0.23), edge=Edge(width_m=0.05),
             look=Look(variation=0.16, variation_size_m=40),
@@ -112,10 +111,10 @@ def recipe(ground: Ground, sets: dict[str, str]) -> Recipe:
             id="bedrock", name="Slate bedrock", set=sets["slate-bedrock"],
             rule=Rule(
                 clauses=(
-                    SlopeClause(lower_deg=31.0, soft_lower_deg=5.0),
-                    ElevationClause(lower_m=96.0, soft_lower_m=4.0),
+                    on(between("slope", lower=31.0, soft_lower=5.0)),
+                    on(between("elevation", lower=96.0, soft_lower=4.0)),
+                    OnNoise(join="break-up", size_m=8.0, strength=0.5, seed=2),
                 ),
-                break_up=BreakUp(size_m=8.0, strength=0.5, seed=2),
             ),
             fit=Fit(tile_m=4.0, relief_m=0.36), edge=Edge(width_m=0.08),
             look=Look(variation=0.14, variation_size_m=30),

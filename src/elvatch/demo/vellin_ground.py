@@ -7,7 +7,7 @@ of steps like any other, open to change in the Ground room.
 
 from __future__ import annotations
 
-from elvatch.core.clauses import ElevationClause, SlopeClause
+from elvatch.core.clauses import between
 from elvatch.core.ground.description import (
     CoursePoint,
     CourseStep,
@@ -70,18 +70,18 @@ def steps() -> tuple[Step, ...]:
         WarpStep(id="bends", name="Bends off the grid", amount_m=7.0, size_m=92, detail=4, seed=63),
         TerraceStep(
             id="ledges", name="Slate ledges", spacing_m=4.6, sharpness=0.72, irregularity=0.9, seed=31, strength=0.55,
-            where=(SlopeClause(lower_deg=26.0, soft_lower_deg=9.0),),
+            where=(between("slope", lower=26.0, soft_lower=9.0),),
         ),
         FormStep(
             id="crags", name="Crags", character="billowed", seed=33, size_m=13, height_m=1.9, detail=5, roughness=0.6,
-            where=(SlopeClause(lower_deg=31.0, soft_lower_deg=9.0),),
+            where=(between("slope", lower=31.0, soft_lower=9.0),),
         ),
         TerraceStep(
             id="shores", name="Old shorelines", spacing_m=4.2, sharpness=0.62, irregularity=0.5, seed=22,
             strength=0.62,
             where=(
-                ElevationClause(lower_m=98.0, upper_m=HIGH_WATER_M, soft_lower_m=6.0, soft_upper_m=3.0),
-                SlopeClause(upper_deg=30.0, soft_upper_deg=10.0),
+                between("elevation", lower=98.0, upper=HIGH_WATER_M, soft_lower=6.0, soft_upper=3.0),
+                between("slope", upper=30.0, soft_upper=10.0),
             ),
         ),
         SettleStep(id="scree", name="Scree comes to rest", repose_deg=46.0),

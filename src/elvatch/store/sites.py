@@ -168,7 +168,7 @@ class Sites:
                 "insert into revision values (?, ?, ?, ?, ?)",
                 (site, seq, label, recipes.write(recipe), now()),
             )
-            files = [(site, seq, name) for name in dict.fromkeys(recipe.ground.files())]
+            files = [(site, seq, name) for name in recipe.files()]
             db.executemany("insert into revision_file values (?, ?, ?)", files)
             sets = sorted({layer.set for layer in recipe.layers})
             db.executemany("insert into revision_set values (?, ?, ?)", [(site, seq, name) for name in sets])

@@ -12,7 +12,16 @@ from werkzeug.exceptions import HTTPException
 from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.refusal import CancelledError, RefusalError
 from elvatch.store.sites import ConflictError
-from elvatch.web import ground_routes, guard, handoff_routes, intake_routes, picture_routes, site_routes, stock_routes
+from elvatch.web import (
+    ground_routes,
+    guard,
+    handoff_routes,
+    intake_routes,
+    mark_routes,
+    picture_routes,
+    site_routes,
+    stock_routes,
+)
 from elvatch.web.answers import state_json
 from elvatch.web.jobs import Jobs, Latest
 from elvatch.workshop import Workshop
@@ -33,6 +42,7 @@ def create_app(workshop: Workshop, host: str = "127.0.0.1") -> Flask:
     app.register_blueprint(site_routes.routes(workshop))
     app.register_blueprint(ground_routes.routes(workshop, jobs, latest))
     app.register_blueprint(picture_routes.routes(workshop, latest))
+    app.register_blueprint(mark_routes.routes(workshop))
     app.register_blueprint(stock_routes.routes(workshop, jobs, latest))
     app.register_blueprint(intake_routes.routes(workshop, jobs, latest))
     app.register_blueprint(handoff_routes.routes(workshop, jobs))

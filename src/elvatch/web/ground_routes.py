@@ -9,6 +9,7 @@ from flask import Blueprint, Response, jsonify, request
 from pydantic import Field
 
 from elvatch.core.cover.recipe import ground_from_data
+from elvatch.core.cover.sentence import WORDS
 from elvatch.core.formats import heights, photo, png
 from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.formats.reading import Reading
@@ -144,7 +145,7 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
         return jsonify(
             measures=[
                 {"name": name, "title": kind.title, "unit": kind.unit, "scale": kind.scale, "about": kind.about,
-                 "radiusM": kind.radius_m}
+                 "radiusM": kind.radius_m, "above": WORDS[name][0], "below": WORDS[name][1]}
                 for name, kind in KINDS.items()
             ]
         )  # fmt: skip

@@ -10,11 +10,16 @@ export interface Recipe {
   /**
    * @maxItems 64
    */
+  kept_rules: KeptRule[];
+  /**
+   * @maxItems 64
+   */
   layers: Layer[];
   light: Light;
+  marks: Marks;
   peg: Peg;
   stands: Stands;
-  version: 2;
+  version: 3;
 }
 /**
  * A terrain or slab: its true size, where its heights come from, and what shaped them.
@@ -165,29 +170,56 @@ export interface FormStep {
    *
    * @maxItems 6
    */
-  where: (ElevationClause | SlopeClause)[];
+  where: MeasureClause[];
 }
 /**
- * Between two elevations; a limit left out does not limit. Soft ends reach outwards.
+ * Between two values of a measure of the ground, in the measure's own unit.
+ *
+ * Facing (``aspect``) goes clockwise from ``lower`` to ``upper``, also through north; level ground
+ * faces nowhere.
  */
-export interface ElevationClause {
-  lower_m: number | null;
-  measure: "elevation";
+export interface MeasureClause {
+  /**
+   * Of the soft ends; without points they ease in and out
+   *
+   * @maxItems 8
+   */
+  curve: CurvePoint[];
+  kind: "measure";
+  lower: number | null;
+  measure:
+    | "elevation"
+    | "slope"
+    | "aspect"
+    | "curvature-profile"
+    | "curvature-plan"
+    | "curvature-mean"
+    | "relative-height"
+    | "openness"
+    | "drainage"
+    | "wetness"
+    | "worn"
+    | "dropped"
+    | "flow";
   opposite: boolean;
-  soft_lower_m: number;
-  soft_upper_m: number;
-  upper_m: number | null;
+  /**
+   * Of relative height and openness
+   */
+  radius_m: number | null;
+  soft_lower: number;
+  soft_upper: number;
+  /**
+   * Of all its numbers
+   */
+  unit: "m" | "°" | "1/m" | "m²" | "ln m";
+  upper: number | null;
 }
 /**
- * Between two steepnesses; a limit left out does not limit. Soft ends reach outwards.
+ * A point of a clause's curve: so far inside (0 at the soft end's foot, 1 at the limit), so much let in.
  */
-export interface SlopeClause {
-  lower_deg: number | null;
-  measure: "slope";
-  opposite: boolean;
-  soft_lower_deg: number;
-  soft_upper_deg: number;
-  upper_deg: number | null;
+export interface CurvePoint {
+  inside: number;
+  share: number;
 }
 /**
  * Cuts levels.
@@ -220,7 +252,7 @@ export interface TerraceStep {
    *
    * @maxItems 6
    */
-  where: (ElevationClause | SlopeClause)[];
+  where: MeasureClause[];
 }
 /**
  * Smooths; its opposite brings out what it would take away.
@@ -241,7 +273,7 @@ export interface SmoothStep {
    *
    * @maxItems 6
    */
-  where: (ElevationClause | SlopeClause)[];
+  where: MeasureClause[];
 }
 /**
  * Sharpens ridges and rounds valleys; its opposite sharpens valleys and rounds ridges.
@@ -262,7 +294,7 @@ export interface RidgesStep {
    *
    * @maxItems 6
    */
-  where: (ElevationClause | SlopeClause)[];
+  where: MeasureClause[];
 }
 /**
  * Bends the ground sideways by noise.
@@ -288,7 +320,7 @@ export interface WarpStep {
    *
    * @maxItems 6
    */
-  where: (ElevationClause | SlopeClause)[];
+  where: MeasureClause[];
 }
 /**
  * Turns the ground about a place, most in its middle.
@@ -314,7 +346,7 @@ export interface TwistStep {
    *
    * @maxItems 6
    */
-  where: (ElevationClause | SlopeClause)[];
+  where: MeasureClause[];
 }
 /**
  * Maps heights by a rising curve; the range stays what it was.
@@ -324,7 +356,7 @@ export interface RemapStep {
    * @minItems 2
    * @maxItems 12
    */
-  curve: CurvePoint[];
+  curve: CurvePoint1[];
   id: string;
   kind: "remap";
   name: string;
@@ -342,12 +374,12 @@ export interface RemapStep {
    *
    * @maxItems 6
    */
-  where: (ElevationClause | SlopeClause)[];
+  where: MeasureClause[];
 }
 /**
  * A point of a curve of heights, as shares of the range.
  */
-export interface CurvePoint {
+export interface CurvePoint1 {
   after: number;
   before: number;
 }
@@ -375,7 +407,7 @@ export interface LevelStep {
    *
    * @maxItems 6
    */
-  where: (ElevationClause | SlopeClause)[];
+  where: MeasureClause[];
 }
 /**
  * Cuts a valley, a channel or a bench along a line, or fills a bank or a dam along it.
@@ -412,7 +444,7 @@ export interface CourseStep {
    *
    * @maxItems 6
    */
-  where: (ElevationClause | SlopeClause)[];
+  where: MeasureClause[];
 }
 /**
  * A point of a course.
@@ -441,7 +473,7 @@ export interface SettleStep {
    *
    * @maxItems 6
    */
-  where: (ElevationClause | SlopeClause)[];
+  where: MeasureClause[];
 }
 /**
  * Rain that runs off, takes ground along and drops it again.
@@ -473,7 +505,7 @@ export interface RunoffStep {
    *
    * @maxItems 6
    */
-  where: (ElevationClause | SlopeClause)[];
+  where: MeasureClause[];
 }
 /**
  * Rivers that cut valleys in one go, while the ground is lifted and creeps.
@@ -510,7 +542,7 @@ export interface RiversStep {
    *
    * @maxItems 6
    */
-  where: (ElevationClause | SlopeClause)[];
+  where: MeasureClause[];
 }
 /**
  * Changes how many samples the ground has; heights stay metres.
@@ -533,7 +565,7 @@ export interface ResampleStep {
    *
    * @maxItems 6
    */
-  where: (ElevationClause | SlopeClause)[];
+  where: MeasureClause[];
 }
 /**
  * Strokes by hand, in their order.
@@ -556,7 +588,7 @@ export interface BrushStep {
    *
    * @maxItems 6
    */
-  where: (ElevationClause | SlopeClause)[];
+  where: MeasureClause[];
 }
 /**
  * One stroke of the brush.
@@ -594,7 +626,7 @@ export interface StrokePoint {
  * The hand-off sheet: which maps are written and how large.
  */
 export interface HandOff {
-  maps: ("colour" | "normal" | "roughness" | "occlusion" | "height" | "relief" | "shares")[];
+  maps: ("colour" | "normal" | "roughness" | "occlusion" | "height" | "relief" | "shares" | "splat")[];
   /**
    * As 32-bit floats, in their units
    *
@@ -619,6 +651,213 @@ export interface HandOff {
    * Pixels along the longer side
    */
   size_px: number;
+  /**
+   * Of splat maps, whose weights sum to 255 or 65535
+   */
+  splat_bits: 8 | 16;
+}
+/**
+ * A rule kept under a name, to be used again.
+ */
+export interface KeptRule {
+  id: string;
+  name: string;
+  rule: Rule;
+}
+/**
+ * Where a layer lies: its clauses in order; none is everywhere.
+ */
+export interface Rule {
+  /**
+   * @maxItems 16
+   */
+  clauses: (OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnLayer | Bracket)[];
+}
+/**
+ * Between two values of a measure.
+ */
+export interface OnMeasure {
+  /**
+   * Of the soft ends; without points they ease in and out
+   *
+   * @maxItems 8
+   */
+  curve: CurvePoint[];
+  join: "and" | "or" | "except" | "add" | "break-up";
+  kind: "measure";
+  lower: number | null;
+  measure:
+    | "elevation"
+    | "slope"
+    | "aspect"
+    | "curvature-profile"
+    | "curvature-plan"
+    | "curvature-mean"
+    | "relative-height"
+    | "openness"
+    | "drainage"
+    | "wetness"
+    | "worn"
+    | "dropped"
+    | "flow";
+  opposite: boolean;
+  /**
+   * Of relative height and openness
+   */
+  radius_m: number | null;
+  soft_lower: number;
+  soft_upper: number;
+  /**
+   * As break-up: how far edges move, in widths of their soft ends
+   */
+  strength: number;
+  /**
+   * Of all its numbers
+   */
+  unit: "m" | "°" | "1/m" | "m²" | "ln m";
+  upper: number | null;
+}
+/**
+ * Noise from about 0 to 1.
+ */
+export interface OnNoise {
+  /**
+   * Of the soft ends; without points they ease in and out
+   *
+   * @maxItems 8
+   */
+  curve: CurvePoint[];
+  join: "and" | "or" | "except" | "add" | "break-up";
+  kind: "noise";
+  lower: number | null;
+  noise: "soft" | "ridges" | "cells" | "patches";
+  opposite: boolean;
+  seed: number;
+  /**
+   * Size of the noise's features
+   */
+  size_m: number;
+  soft_lower: number;
+  soft_upper: number;
+  /**
+   * As break-up: how far edges move, in widths of their soft ends
+   */
+  strength: number;
+  upper: number | null;
+}
+/**
+ * Where a mask is painted.
+ */
+export interface OnPainted {
+  /**
+   * The mask's name when it was chosen, to name it should it be gone
+   */
+  called: string;
+  /**
+   * @maxItems 8
+   */
+  curve: CurvePoint[];
+  join: "and" | "or" | "except" | "add" | "break-up";
+  kind: "painted";
+  lower: number | null;
+  mask: string;
+  opposite: boolean;
+  soft_lower: number;
+  soft_upper: number;
+  /**
+   * As break-up: how far edges move, in widths of their soft ends
+   */
+  strength: number;
+  upper: number | null;
+}
+/**
+ * Along a drawn path; its width and edge are the path's own.
+ */
+export interface OnPath {
+  /**
+   * The path's name when it was chosen
+   */
+  called: string;
+  join: "and" | "or" | "except" | "add" | "break-up";
+  kind: "path";
+  opposite: boolean;
+  path: string;
+  /**
+   * As break-up: how far edges move, in widths of their soft ends
+   */
+  strength: number;
+  /**
+   * Added to the path's width
+   */
+  wider_m: number;
+}
+/**
+ * One channel of an image over the ground; beyond its edges there is nothing.
+ */
+export interface OnImage {
+  /**
+   * The image's name when it was chosen
+   */
+  called: string;
+  channel: "R" | "G" | "B" | "A" | "brightness";
+  /**
+   * @maxItems 8
+   */
+  curve: CurvePoint[];
+  image: string;
+  join: "and" | "or" | "except" | "add" | "break-up";
+  kind: "image";
+  lower: number | null;
+  opposite: boolean;
+  soft_lower: number;
+  soft_upper: number;
+  /**
+   * As break-up: how far edges move, in widths of their soft ends
+   */
+  strength: number;
+  upper: number | null;
+}
+/**
+ * Where another layer is let in by its own rule and opacity, hidden or not.
+ */
+export interface OnLayer {
+  /**
+   * The layer's name when it was chosen
+   */
+  called: string;
+  /**
+   * @maxItems 8
+   */
+  curve: CurvePoint[];
+  join: "and" | "or" | "except" | "add" | "break-up";
+  kind: "layer";
+  layer: string;
+  lower: number | null;
+  opposite: boolean;
+  soft_lower: number;
+  soft_upper: number;
+  /**
+   * As break-up: how far edges move, in widths of their soft ends
+   */
+  strength: number;
+  upper: number | null;
+}
+/**
+ * Clauses that are joined among themselves first.
+ */
+export interface Bracket {
+  /**
+   * @minItems 1
+   * @maxItems 12
+   */
+  clauses: (OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnLayer)[];
+  join: "and" | "or" | "except" | "add" | "break-up";
+  kind: "bracket";
+  opposite: boolean;
+  /**
+   * As break-up: how far edges move, in widths of their soft ends
+   */
+  strength: number;
 }
 /**
  * A texture set, laid where its rule allows.
@@ -626,12 +865,16 @@ export interface HandOff {
 export interface Layer {
   edge: Edge;
   fit: Fit;
+  /**
+   * Name of the group it stands in; '' is none
+   */
+  group: string;
   id: string;
   look: Look;
   name: string;
   on: boolean;
   opacity: number;
-  rule: Rule;
+  rule: Rule1;
   set: string;
 }
 /**
@@ -672,41 +915,58 @@ export interface Look {
    */
   brightness: number;
   /**
+   * Lightness (encoded) that white becomes
+   */
+  colour_highest: number;
+  /**
+   * Lightness (encoded) that black becomes
+   */
+  colour_lowest: number;
+  /**
    * How far its colour is that of the image over the ground
    */
   ground_image: number;
+  /**
+   * Turn of the colour wheel
+   */
+  hue_deg: number;
   normal_strength: number;
   occlusion: number;
+  /**
+   * What roughness 1 becomes, before the shift
+   */
+  roughness_highest: number;
+  /**
+   * What roughness 0 becomes, before the shift
+   */
+  roughness_lowest: number;
   roughness_shift: number;
+  /**
+   * 0 is grey, 1 as it is
+   */
+  saturation: number;
   /**
    * Slow change of brightness over the ground
    */
   variation: number;
+  /**
+   * Slow change of warmth and saturation over the ground
+   */
+  variation_colour: number;
+  /**
+   * Slow drift of the tiles, in tiles
+   */
+  variation_offset: number;
   variation_size_m: number;
 }
 /**
- * Where a layer lies: all clauses together, their edges broken up by noise.
+ * Where a layer lies: its clauses in order; none is everywhere.
  */
-export interface Rule {
-  break_up: BreakUp;
+export interface Rule1 {
   /**
    * @maxItems 16
    */
-  clauses: (ElevationClause | SlopeClause)[];
-}
-/**
- * Noise that moves the soft edges of a rule in and out.
- */
-export interface BreakUp {
-  seed: number;
-  /**
-   * Size of the noise's features
-   */
-  size_m: number;
-  /**
-   * In widths of the soft ends
-   */
-  strength: number;
+  clauses: (OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnLayer | Bracket)[];
 }
 /**
  * Sun, sky and air.
@@ -726,6 +986,98 @@ export interface Light {
    */
   sun_bearing_deg: number;
   sun_height_deg: number;
+}
+/**
+ * All that is marked on a ground.
+ */
+export interface Marks {
+  /**
+   * @maxItems 64
+   */
+  images: MaskImage[];
+  /**
+   * @maxItems 64
+   */
+  masks: PaintedMask[];
+  /**
+   * @maxItems 64
+   */
+  paths: DrawnPath[];
+}
+/**
+ * An image laid over the ground whose channels rules read, raw.
+ */
+export interface MaskImage {
+  file: string;
+  file_name: string;
+  id: string;
+  name: string;
+  placing: Placing;
+}
+/**
+ * Where an image lies: from edge to edge of the ground, or by its south-west corner and size.
+ */
+export interface Placing {
+  depth_m: number;
+  east_m: number;
+  fit: "ground" | "corner";
+  flip_east_west: boolean;
+  flip_north_south: boolean;
+  north_m: number;
+  width_m: number;
+}
+/**
+ * A mask painted by hand over the whole ground; only what was painted is kept.
+ */
+export interface PaintedMask {
+  id: string;
+  name: string;
+  /**
+   * Metres per sample
+   */
+  sample_m: number;
+  /**
+   * @maxItems 8192
+   */
+  tiles: MaskTile[];
+}
+/**
+ * A painted square of a mask: 16-bit grey, counted in tiles from the north-west corner.
+ */
+export interface MaskTile {
+  col: number;
+  file: string;
+  row: number;
+}
+/**
+ * A line across the ground: a track, a lane, a ditch.
+ */
+export interface DrawnPath {
+  id: string;
+  name: string;
+  /**
+   * @minItems 2
+   * @maxItems 400
+   */
+  points: PathPoint[];
+  seed: number;
+  /**
+   * Soft edge on either side, outwards
+   */
+  soft_m: number;
+  width_m: number;
+  /**
+   * How far it strays sideways
+   */
+  wobble_m: number;
+  wobble_size_m: number;
+}
+/**
+ * A point that a path goes through, metres from the south-west corner.
+ */
+export interface PathPoint {
+  east_m: number;
+  north_m: number;
 }
 /**
  * The point on the ground that Mid and Near look at, metres from the south-west corner.

@@ -15,8 +15,10 @@ from numpy.typing import NDArray
 from elvatch.core.cover import plan as p
 from elvatch.core.cover import rules
 from elvatch.core.cover.lookup import look_up
+from elvatch.core.cover.memory import Memo, nothing_kept
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.plan import Plan, Prepared
+from elvatch.core.cover.tint import tinted
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.noise import fractal_noise
 from elvatch.core.parallel import Token, over_bands
@@ -58,22 +60,22 @@ class Material(NamedTuple):
 
 
 @inner
-def _presences(plan: Plan, places: Places, i: int, out: NDArray[np.float32]) -> int:
+def _presences(
+    plan: Plan, memo: Memo, places: Places, i: int, stack: NDArray[np.float64], out: NDArray[np.float32]
+) -> int:
     """Fill in each layer's presence; return the highest layer that hides all below it."""
     lowest = 0
-    slope = 0.0
-    if plan.layers.shape[0] > 1:
-        east, north = places.rise_east[i], places.rise_north[i]
-        slope = math.degrees(math.atan(math.sqrt(east * east + north * north)))
     for k in range(plan.layers.shape[0] - 1, 0, -1):
         layer = plan.layers[k]
         share = 0.0
         if layer[p.OPACITY] > 0.0:
-            share = layer[p.OPACITY] * rules.presence(
-                plan.clauses, plan.rules[k], plan.rules[k + 1], places.elevation_m[i], slope,
-                places.x_m[i], places.y_m[i],
-                layer[p.BREAK_SIZE], layer[p.BREAK_STRENGTH], int(layer[p.BREAK_SEED]),
-            )  # fmt: skip
+            slot = memo.presence_slot[k]
+            let_in = memo.presence[slot, i] if slot >= 0 else np.float32(np.nan)
+            if np.isnan(let_in):
+                let_in = np.float32(rules.presence(plan.tables, plan.spans[k, 0], plan.spans[k, 1], places, i, stack))
+                if slot >= 0:
+                    memo.presence[slot, i] = let_in
+            share = layer[p.OPACITY] * let_in
         out[k] = share
         if share >= 1.0:
             lowest = k
@@ -109,6 +111,11 @@ def _material_of_layer(
     layer = plan.layers[k]
     tile, c, s = layer[p.TILE], layer[p.TURN_COS], layer[p.TURN_SIN]
     east, north = places.x_m[i] - layer[p.OFF_EAST], places.y_m[i] - layer[p.OFF_NORTH]
+    if layer[p.VARY_OFFSET] > 0.0:
+        # a drift over the distance of the variation: slow enough that nothing is seen to stretch
+        drift, size = layer[p.VARY_OFFSET] * tile, max(layer[p.VARY_SIZE], 4.0 * tile)
+        east += drift * fractal_noise(places.x_m[i] / size, places.y_m[i] / size, 401 + k * 31, 0, 2, 0.5)
+        north += drift * fractal_noise(places.x_m[i] / size, places.y_m[i] / size, 577 + k * 31, 0, 2, 0.5)
     long_e, long_n = places.along_east_m[i], places.along_north_m[i]
     look_up(
         plan.sets[k, 0], plan.sets[k, 1], (c * east + s * north) / tile, (s * east - c * north) / tile,
@@ -118,21 +125,43 @@ def _material_of_layer(
     sx, sy = out[SLOPE_X] * gain, out[SLOPE_Y] * gain
     lost = max(0.0, (out[SLOPE_RMS] * gain) ** 2 - sx * sx - sy * sy)
     out[SLOPE_X], out[SLOPE_Y] = c * sx - s * sy, s * sx + c * sy
-    rough = min(max(out[ROUGH] + layer[p.ROUGH_SHIFT], 0.03), 1.0)
+    rough = layer[p.ROUGH_LOW] + layer[p.ROUGH_SPAN] * out[ROUGH] + layer[p.ROUGH_SHIFT]
+    rough = min(max(rough, 0.03), 1.0)
     # alpha^2 of the microfacets widens by the variance of the slopes that were averaged away
     out[ROUGH] = min(1.0, math.sqrt(math.sqrt(rough**4 + min(lost, 0.5))))
     out[HEIGHT] = (out[HEIGHT] - layer[p.MID]) * layer[p.RELIEF]
     out[OCCLUSION] = 1.0 - layer[p.OCCLUDE] * (1.0 - out[OCCLUSION])
     if layer[p.IMAGE] > 0.0 and plan.image[1] > 0:
         _take_image_colour(plan, k, places, i, taps, out, image)
-    light = layer[p.BRIGHTNESS]
-    if layer[p.VARY] > 0.0:
+    warmth = 0.0
+    if layer[p.VARY] > 0.0 or layer[p.VARY_COLOUR] > 0.0:
         size = layer[p.VARY_SIZE]
-        light *= math.exp(
-            layer[p.VARY] * 1.4 * fractal_noise(places.x_m[i] / size, places.y_m[i] / size, 977 + k * 31, 0, 3, 0.6)
-        )
-    for channel in range(RED, BLUE + 1):
-        out[channel] = min(out[channel] * light, 1.0)
+        slow = fractal_noise(places.x_m[i] / size, places.y_m[i] / size, 977 + k * 31, 0, 3, 0.6)
+        light = math.exp(layer[p.VARY] * 1.4 * slow)
+        for channel in range(RED, BLUE + 1):
+            out[channel] *= light
+        if layer[p.VARY_COLOUR] > 0.0:
+            other = fractal_noise(places.x_m[i] / size + 31.7, places.y_m[i] / size - 12.3, 733 + k * 31, 0, 3, 0.6)
+            warmth = 2.0 * layer[p.VARY_COLOUR] * other
+    tinted(layer, p.TINT, out, warmth)
+
+
+@inner
+def _kept_material(
+    plan: Plan, memo: Memo, k: int, places: Places, i: int, taps: int, out: NDArray[np.float32],
+    image: NDArray[np.float32],
+) -> None:  # fmt: skip
+    """Fill ``out`` as :func:`_material_of_layer` does, from memory where it is there."""
+    slot = memo.value_slot[k]
+    if slot >= 0 and memo.done[slot, i] != 0:
+        for channel in range(CHANNELS):
+            out[channel] = memo.values[slot, i, channel]
+        return
+    _material_of_layer(plan, k, places, i, taps, out, image)
+    if slot >= 0:
+        for channel in range(CHANNELS):
+            memo.values[slot, i, channel] = out[channel]
+        memo.done[slot, i] = 1
 
 
 @inner
@@ -150,21 +179,21 @@ def _share_of_upper(layer: NDArray[np.float64], presence: float, height: float, 
 
 @kernel
 def _ask_band(
-    plan: Plan, places: Places, taps: int, out: Material, here: NDArray[np.float32], sums: NDArray[np.float32],
-    a: int, b: int,
+    plan: Plan, memo: Memo, places: Places, taps: int, out: Material, stack: NDArray[np.float64],
+    here: NDArray[np.float32], sums: NDArray[np.float32], a: int, b: int,
 ) -> None:  # fmt: skip
     count = plan.layers.shape[0]
     total, one, image = sums[0], sums[1], sums[2]
     for i in range(a, b):
-        lowest = _presences(plan, places, i, here)
+        lowest = _presences(plan, memo, places, i, stack, here)
         for k in range(count):
             out.shares[i, k] = 0.0
         out.shares[i, lowest] = 1.0
-        _material_of_layer(plan, lowest, places, i, taps, total, image)
+        _kept_material(plan, memo, lowest, places, i, taps, total, image)
         for k in range(lowest + 1, count):
             if here[k] <= _UNSEEN:
                 continue
-            _material_of_layer(plan, k, places, i, taps, one, image)
+            _kept_material(plan, memo, k, places, i, taps, one, image)
             share = _share_of_upper(plan.layers[k], here[k], one[HEIGHT], total[HEIGHT])
             if share <= _UNSEEN:
                 continue
@@ -188,7 +217,9 @@ def _bare_band(places: Places, out: Material, a: int, b: int) -> None:
         out.roughness[i], out.metallic[i], out.occlusion[i], out.relief_m[i] = 0.8, 0.0, 1.0, 0.0
 
 
-def ask(prepared: Prepared, places: Places, token: Token | None = None, taps: int = TAPS) -> Material:
+def ask(
+    prepared: Prepared, places: Places, token: Token | None = None, taps: int = TAPS, memo: Memo | None = None
+) -> Material:
     """Return the material at places on the ground.
 
     Parameters
@@ -201,6 +232,8 @@ def ask(prepared: Prepared, places: Places, token: Token | None = None, taps: in
         Asked between bands.
     taps : int
         Most lookups along an area that is longer than wide.
+    memo : Memo, optional
+        What was found before at these places; what is found now is added.
 
     Returns
     -------
@@ -223,10 +256,12 @@ def ask(prepared: Prepared, places: Places, token: Token | None = None, taps: in
         shares=np.empty((n, layers), np.float32),
     )
     if layers:
+        kept = memo or nothing_kept(layers)
 
         def ask_band(a: int, b: int) -> None:
             here, sums = np.zeros(layers, np.float32), np.empty((3, CHANNELS), np.float32)
-            _ask_band(prepared.plan, places, taps, out, here, sums, a, b)
+            stack = np.empty(prepared.depth + 1)
+            _ask_band(prepared.plan, kept, places, taps, out, stack, here, sums, a, b)
 
         over_bands(n, ask_band, token, least=2048)
     else:

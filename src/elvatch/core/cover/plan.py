@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import math
 from collections.abc import Mapping
 from typing import NamedTuple
@@ -9,30 +10,34 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.clauses import CLAUSE_NUMBERS, clause_numbers
-from elvatch.core.cover.ground_image import GroundImage
-from elvatch.core.cover.recipe import Layer
+from elvatch.core import digest
+from elvatch.core.cover import tint
+from elvatch.core.cover.evidence import Evidence
+from elvatch.core.cover.program import Gone, Tables, compiled
+from elvatch.core.cover.recipe import Fit, Layer, Look
+from elvatch.core.cover.rule import singles
 from elvatch.core.refusal import RefusalError
+from elvatch.core.stock import pyramid
 from elvatch.core.stock.pyramid import BLUE, HEIGHT, RED, Pyramid
 
 # columns of a layer's numbers
-(OPACITY, TILE, TURN_COS, TURN_SIN, OFF_EAST, OFF_NORTH, RELIEF, MID, SLOPE_GAIN, BY_HEIGHT, WIDTH, BRIGHTNESS,
- ROUGH_SHIFT, OCCLUDE, VARY, VARY_SIZE, BREAK_SIZE, BREAK_STRENGTH, BREAK_SEED, IMAGE, MEAN_RED, MEAN_GREEN,
- MEAN_BLUE) = range(23)  # fmt: skip
-LAYER_NUMBERS = 23
+(OPACITY, TILE, TURN_COS, TURN_SIN, OFF_EAST, OFF_NORTH, RELIEF, MID, SLOPE_GAIN, BY_HEIGHT, WIDTH, ROUGH_SHIFT,
+ ROUGH_LOW, ROUGH_SPAN, OCCLUDE, VARY, VARY_COLOUR, VARY_OFFSET, VARY_SIZE, IMAGE, MEAN_RED, MEAN_GREEN,
+ MEAN_BLUE, TINT) = range(24)  # fmt: skip
+LAYER_NUMBERS = TINT + tint.NUMBERS
 
 
 class Plan(NamedTuple):
     """Visible layers from the bottom up, as compiled code takes them.
 
-    ``rules`` has one more entry than there are layers: layer ``i`` owns clauses
-    ``rules[i]`` to ``rules[i + 1] - 1``. ``sets`` holds addresses and sides. ``image`` is the address
-    and side of the image over the ground, 0 when there is none, ``extent`` the ground's size in metres.
+    ``spans`` first and last row of each layer's program in ``tables``. ``sets`` holds addresses and
+    sides. ``image`` is the address and side of the image over the ground, 0 when there is none,
+    ``extent`` the ground's size in metres.
     """
 
     layers: NDArray[np.float64]
-    clauses: NDArray[np.float64]
-    rules: NDArray[np.int64]
+    tables: Tables
+    spans: NDArray[np.int64]
     sets: NDArray[np.int64]
     image: NDArray[np.int64]
     extent: NDArray[np.float64]
@@ -41,13 +46,16 @@ class Plan(NamedTuple):
 class Prepared(NamedTuple):
     """A plan with what keeps it alive.
 
-    ``positions`` says for each layer of the recipe which layer of the plan it is, or -1 when it is off.
+    ``positions`` says for each layer of the recipe which layer of the plan it is, or -1 when it is
+    off; ``depth`` how many brackets its deepest rule opens; ``gone`` which clauses refer to nothing.
     """
 
     plan: Plan
     pyramids: tuple[Pyramid, ...]
-    image: GroundImage | None
     positions: tuple[int, ...]
+    depth: int
+    gone: list[Gone]
+    alive: tuple[object, ...]
 
 
 def _layer_numbers(layer: Layer, pyramid: Pyramid) -> tuple[float, ...]:
@@ -59,9 +67,9 @@ def _layer_numbers(layer: Layer, pyramid: Pyramid) -> tuple[float, ...]:
         layer.opacity, fit.tile_m, math.cos(turn), math.sin(turn), fit.offset_east_m, fit.offset_north_m,
         fit.relief_m, float(pyramid.mean[HEIGHT]), slope_gain,
         1.0 if layer.edge.kind == "height" else 0.0, layer.edge.width_m,
-        look.brightness, look.roughness_shift, look.occlusion, look.variation, look.variation_size_m,
-        layer.rule.break_up.size_m, layer.rule.break_up.strength, float(layer.rule.break_up.seed),
-        look.ground_image, *(float(v) for v in pyramid.mean[RED : BLUE + 1]),
+        look.roughness_shift, look.roughness_lowest, look.roughness_highest - look.roughness_lowest, look.occlusion,
+        look.variation, look.variation_colour, look.variation_offset, look.variation_size_m,
+        look.ground_image, *(float(v) for v in pyramid.mean[RED : BLUE + 1]), *tint.numbers(look),
     )  # fmt: skip
 
 
@@ -72,7 +80,56 @@ def missing_set(layer: Layer) -> RefusalError:
     )
 
 
-def prepare(layers: tuple[Layer, ...], sets: Mapping[str, Pyramid], image: GroundImage | None = None) -> Prepared:
+def names(layers: tuple[Layer, ...], prepared: Prepared, evidence: Evidence) -> tuple[list[str], list[str]]:
+    """Return what names each shown layer's material and its presence, whatever else changes.
+
+    Parameters
+    ----------
+    layers : tuple of Layer
+        The whole column.
+    prepared : Prepared
+        Made of them.
+    evidence : Evidence
+        What rules read.
+    """
+    shown: list[Layer | None] = [None] * len(prepared.pyramids)
+    for layer, at in zip(layers, prepared.positions, strict=True):
+        if at >= 0:
+            shown[at] = layer
+    marks = evidence.names()
+    others = [[layer.id, layer.opacity, layer.rule.model_dump()] for layer in layers]
+    image = evidence.image.name if evidence.image else None
+    materials, presences = [], []
+    for at, (one, stored) in enumerate(zip(shown, prepared.pyramids, strict=True)):
+        layer = one or _GREY
+        fit, look = layer.fit.model_dump(), layer.look.model_dump()
+        materials.append(digest.of_json([at, stored.content_name, fit, look, image]))
+        read = singles(layer.rule)
+        reads: list[object] = [layer.rule.model_dump()]
+        if any(clause.kind in ("painted", "path", "image", "layer") for clause in read):
+            reads.append(marks)
+        if any(clause.kind == "layer" for clause in read):
+            reads.append(others)
+        presences.append(digest.of_json([at, reads]))
+    return materials, presences
+
+
+@functools.cache
+def _plain_grey() -> Pyramid:
+    """What lies under a layer that is looked at alone."""
+    level = np.zeros((8, 8, 3), np.float32)
+    level[..., 2] = 1.0
+    full = np.ones((8, 8), np.float32)
+    maps = pyramid.Maps(np.full((8, 8, 3), 0.3, np.float32), level, full * 0.8, full * 0.5, full)
+    return pyramid.build(maps, 1.0, 0.01)
+
+
+_GREY = Layer(id="plain", name="plain grey", set="0" * 40, fit=Fit(tile_m=1.0, relief_m=0.0), look=Look(variation=0))
+
+
+def prepare(
+    layers: tuple[Layer, ...], sets: Mapping[str, Pyramid], evidence: Evidence | None = None, solo: int = -1
+) -> Prepared:
     """Make layers ready for :func:`elvatch.core.cover.function.ask`.
 
     Parameters
@@ -81,33 +138,41 @@ def prepare(layers: tuple[Layer, ...], sets: Mapping[str, Pyramid], image: Groun
         From the bottom up.
     sets : mapping
         Stored sets by content name.
-    image : GroundImage, optional
-        Over the whole ground, for layers that take their colour from it.
+    evidence : Evidence, optional
+        What rules may read beside elevation, slope, facing and noise; the image over the ground.
+    solo : int
+        Show this layer alone, over plain grey; -1 shows all that are on.
 
     Raises
     ------
     RefusalError
-        When a layer refers to a set that is not there.
+        When a layer refers to a set that is not there, or a rule reads what cannot be read.
     """
-    shown = [layer for layer in layers if layer.on]
-    for layer in shown:
-        if layer.set not in sets:
-            raise missing_set(layer)
-    pyramids = tuple(sets[layer.set] for layer in shown)
-    numbers = [_layer_numbers(layer, pyramid) for layer, pyramid in zip(shown, pyramids, strict=True)]
-    clauses = [clause_numbers(clause) for layer in shown for clause in layer.rule.clauses]
-    ends = np.cumsum([0] + [len(layer.rule.clauses) for layer in shown])
-    numbers_of = iter(range(len(shown)))
+    evidence = evidence or Evidence()
+    alone = 0 <= solo < len(layers)
+    on = [k for k, layer in enumerate(layers) if (k == solo if alone else layer.on)]
+    for k in on:
+        if layers[k].set not in sets:
+            raise missing_set(layers[k])
+    # alone, the lowest layer is still let in by its rule: it lies over grey
+    shown = ([_GREY] if alone else []) + [layers[k] for k in on]
+    pyramids = ((_plain_grey(),) if alone else ()) + tuple(sets[layers[k].set] for k in on)
+    numbers = [_layer_numbers(layer, one) for layer, one in zip(shown, pyramids, strict=True)]
+    programs = compiled([(layer.name, layer.rule) for layer in shown], evidence, layers)
+    image = evidence.image
+    places = {k: at + (1 if alone else 0) for at, k in enumerate(on)}
     return Prepared(
         plan=Plan(
             layers=np.array(numbers, np.float64).reshape(-1, LAYER_NUMBERS),
-            clauses=np.array(clauses, np.float64).reshape(-1, CLAUSE_NUMBERS),
-            rules=ends.astype(np.int64),
+            tables=programs.tables,
+            spans=np.array(programs.spans, np.int64).reshape(-1, 2),
             sets=np.array([(p.texels.ctypes.data, p.size) for p in pyramids], np.int64).reshape(-1, 2),
             image=np.array([image.pyramid.texels.ctypes.data, image.pyramid.size] if image else [0, 0], np.int64),
             extent=np.array([image.width_m, image.depth_m] if image else [1.0, 1.0]),
         ),
         pyramids=pyramids,
-        image=image,
-        positions=tuple(next(numbers_of) if layer.on else -1 for layer in layers),
+        positions=tuple(places.get(k, -1) for k in range(len(layers))),
+        depth=programs.depth,
+        gone=programs.gone,
+        alive=(programs.alive, image),
     )

@@ -7,33 +7,21 @@ from the bottom of the column to its top. Files and texture sets are named by th
 from __future__ import annotations
 
 import json
-from typing import Literal, Self
+from typing import Literal, Self, TypeVar
 
 from pydantic import Field, ValidationError, model_validator
 
-from elvatch.core.clauses import Clause
+from elvatch.core.cover.marks import Marks
+from elvatch.core.cover.rule import KeptRule, OnLayer, Rule, singles
+from elvatch.core.cover.upgrade import upgraded
 from elvatch.core.ground.description import Ground
 from elvatch.core.ground.measures import MeasureName
 from elvatch.core.parts import Bearing, ContentName, Name, Part, PartId, Share, published
 from elvatch.core.refusal import RefusalError
 
+P = TypeVar("P", bound=Part)
 FORMAT = "elvatch-recipe"
-VERSION = 2
-
-
-class BreakUp(Part):
-    """Noise that moves the soft edges of a rule in and out."""
-
-    size_m: float = Field(default=8.0, ge=0.05, le=5_000, description="Size of the noise's features")
-    strength: float = Field(default=0.0, ge=0, le=4, description="In widths of the soft ends")
-    seed: int = Field(default=1, ge=0, le=1_000_000)
-
-
-class Rule(Part):
-    """Where a layer lies: all clauses together, their edges broken up by noise."""
-
-    clauses: tuple[Clause, ...] = Field(default=(), max_length=16)
-    break_up: BreakUp = BreakUp()
+VERSION = 3
 
 
 class Fit(Part):
@@ -63,10 +51,18 @@ class Look(Part):
     """Adjustments of a layer's material; the defaults leave the set as it is."""
 
     brightness: float = Field(default=1.0, ge=0.1, le=4, description="Factor on base colour")
+    hue_deg: float = Field(default=0.0, ge=-180, le=180, description="Turn of the colour wheel")
+    saturation: float = Field(default=1.0, ge=0, le=3, description="0 is grey, 1 as it is")
+    colour_lowest: Share = Field(default=0.0, description="Lightness (encoded) that black becomes")
+    colour_highest: Share = Field(default=1.0, description="Lightness (encoded) that white becomes")
     roughness_shift: float = Field(default=0.0, ge=-1, le=1)
+    roughness_lowest: Share = Field(default=0.0, description="What roughness 0 becomes, before the shift")
+    roughness_highest: Share = Field(default=1.0, description="What roughness 1 becomes, before the shift")
     normal_strength: float = Field(default=1.0, ge=0, le=4)
     occlusion: Share = 1.0
     variation: float = Field(default=0.12, ge=0, le=1, description="Slow change of brightness over the ground")
+    variation_colour: Share = Field(default=0.0, description="Slow change of warmth and saturation over the ground")
+    variation_offset: Share = Field(default=0.0, description="Slow drift of the tiles, in tiles")
     variation_size_m: float = Field(default=45.0, ge=0.5, le=5_000)
     ground_image: Share = Field(default=0.0, description="How far its colour is that of the image over the ground")
 
@@ -77,6 +73,7 @@ class Layer(Part):
     id: PartId
     name: Name
     set: ContentName
+    group: str = Field(default="", max_length=80, description="Name of the group it stands in; '' is none")
     on: bool = True
     opacity: Share = 1.0
     rule: Rule = Rule()
@@ -119,7 +116,7 @@ class Light(Part):
     mist: Share = Field(default=0.25, description="0 clear air, 1 thick mist")
 
 
-MapName = Literal["colour", "normal", "roughness", "occlusion", "height", "relief", "shares"]
+MapName = Literal["colour", "normal", "roughness", "occlusion", "height", "relief", "shares", "splat"]
 
 
 class HandOff(Part):
@@ -127,6 +124,7 @@ class HandOff(Part):
 
     size_px: int = Field(default=2048, ge=16, le=32768, description="Pixels along the longer side")
     maps: tuple[MapName, ...] = ("colour", "normal", "roughness", "occlusion", "height", "shares")
+    splat_bits: Literal[8, 16] = Field(default=8, description="Of splat maps, whose weights sum to 255 or 65535")
     measures: tuple[MeasureName, ...] = Field(
         default=(), max_length=13, description="As 32-bit floats, in their units"
     )
@@ -136,9 +134,11 @@ class Recipe(Part):
     """A site's whole description."""
 
     format: Literal["elvatch-recipe"] = "elvatch-recipe"
-    version: Literal[2] = 2
+    version: Literal[3] = 3
     ground: Ground
     layers: tuple[Layer, ...] = Field(default=(), max_length=64)
+    marks: Marks = Marks()
+    kept_rules: tuple[KeptRule, ...] = Field(default=(), max_length=64)
     peg: Peg
     stands: Stands = Stands()
     light: Light = Light()
@@ -151,7 +151,33 @@ class Recipe(Part):
             raise ValueError("two layers have the same id")
         if self.peg.east_m > self.ground.width_m or self.peg.north_m > self.ground.depth_m:
             raise ValueError("the peg stands outside the ground")
+        _no_circle(self.layers)
         return self
+
+    def files(self) -> list[str]:
+        """Return the content names of all files it needs, each once."""
+        return list(dict.fromkeys([*self.ground.files(), *self.marks.files()]))
+
+
+def _no_circle(layers: tuple[Layer, ...]) -> None:
+    """Refuse rules that ask for each other in a circle."""
+    asks = {
+        layer.id: [clause.layer for clause in singles(layer.rule) if isinstance(clause, OnLayer)] for layer in layers
+    }
+    names = {layer.id: layer.name for layer in layers}
+    clear: set[str] = set()
+
+    def visit(one: str, above: tuple[str, ...]) -> None:
+        if one in above:
+            circle = ", ".join(names[id] for id in (*above[above.index(one) :], one))
+            raise ValueError(f"the rules of these layers ask for each other in a circle: {circle}")
+        if one in asks and one not in clear:
+            for other in asks[one]:
+                visit(other, (*above, one))
+            clear.add(one)
+
+    for layer in layers:
+        visit(layer.id, ())
 
 
 def read(text: str | bytes) -> Recipe:
@@ -193,11 +219,20 @@ def from_data(data: object) -> Recipe:
             "recipe", f"version {version}", f"version {VERSION} or earlier", "open it with a newer Elvatch"
         )
     try:
-        return Recipe.model_validate_json(json.dumps(_upgraded(data), allow_nan=False))
+        return Recipe.model_validate_json(json.dumps(upgraded(data), allow_nan=False))
     except ValidationError as error:
         raise _first_complaint(error) from None
     except ValueError as error:
         raise RefusalError("recipe", str(error), "finite numbers", "correct the value") from None
+
+
+def _part_from_data(kind: type[P], what: str, data: object) -> P:
+    try:
+        return kind.model_validate_json(json.dumps(data, allow_nan=False))
+    except ValidationError as error:
+        raise _first_complaint(error) from None
+    except ValueError as error:
+        raise RefusalError(what, str(error), "finite numbers", "correct the value") from None
 
 
 def ground_from_data(data: object) -> Ground:
@@ -208,27 +243,12 @@ def ground_from_data(data: object) -> Ground:
     RefusalError
         When it is not one, or has a value out of range.
     """
-    try:
-        return Ground.model_validate_json(json.dumps(data, allow_nan=False))
-    except ValidationError as error:
-        raise _first_complaint(error) from None
-    except ValueError as error:
-        raise RefusalError("ground", str(error), "finite numbers", "correct the value") from None
+    return _part_from_data(Ground, "ground", data)
 
 
-def _upgraded(data: dict[str, object]) -> dict[str, object]:
-    """Return a recipe of an earlier version as one of this version.
-
-    Version 1 knew only grounds read from a file, without steps.
-    """
-    ground = data.get("ground")
-    if data["version"] != 1:
-        return data
-    if not isinstance(ground, dict):
-        return {**data, "version": VERSION}
-    source = {"kind": "file", **{key: ground.get(key) for key in ("file", "file_name", "lowest_m", "highest_m")}}
-    size = {key: ground.get(key) for key in ("width_m", "depth_m")}
-    return {**data, "version": VERSION, "ground": {**size, "source": source}}
+def rule_from_data(data: object) -> Rule:
+    """Check a decoded JSON value as a rule; see :func:`ground_from_data`."""
+    return _part_from_data(Rule, "rule", data)
 
 
 def _first_complaint(error: ValidationError) -> RefusalError:

@@ -61,7 +61,7 @@ class Writer:
     width, height : int
         Size in pixels.
     channels : int
-        1 grey, 3 RGB.
+        1 grey, 3 RGB, 4 RGB and alpha.
     bits : int
         8 or 16 a channel.
     """
@@ -71,7 +71,7 @@ class Writer:
         self._packer = isal_zlib.compressobj(1)
         self._left = height
         stream.write(_MAGIC)
-        self._chunk(b"IHDR", struct.pack(">IIBBBBB", width, height, bits, {1: 0, 3: 2}[channels], 0, 0, 0))
+        self._chunk(b"IHDR", struct.pack(">IIBBBBB", width, height, bits, {1: 0, 3: 2, 4: 6}[channels], 0, 0, 0))
 
     def _chunk(self, kind: bytes, body: bytes) -> None:
         self._stream.write(
@@ -104,7 +104,7 @@ class Writer:
 
 
 def encode(image: NDArray[np.uint8] | NDArray[np.uint16]) -> bytes:
-    """Encode a whole image of shape (rows, cols) or (rows, cols, 3)."""
+    """Encode a whole image of shape (rows, cols), (rows, cols, 3) or (rows, cols, 4)."""
     out = io.BytesIO()
     channels = 1 if image.ndim == 2 else image.shape[2]
     writer = Writer(out, image.shape[1], image.shape[0], channels, image.dtype.itemsize * 8)

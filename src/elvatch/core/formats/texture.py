@@ -39,12 +39,15 @@ class Raster:
         A channel, in the file.
     notes : tuple of str
         What was set right or left out on the way, for the user.
+    alpha : ndarray, shape (rows, cols), same dtype, optional
+        Transparency, where the file has it; texture sets leave it out.
     """
 
     values: NDArray[Any]
     format: str
     bits: int
     notes: tuple[str, ...] = ()
+    alpha: NDArray[Any] | None = None
 
     @property
     def linear(self) -> bool:
@@ -71,7 +74,7 @@ def decode(name: str, data: bytes) -> Raster:
     Returns
     -------
     Raster
-        Grey as one channel, else three; transparency is left out and said so.
+        Grey as one channel, else three; transparency stands apart.
 
     Raises
     ------
@@ -134,8 +137,9 @@ def _exr(name: str, data: bytes) -> Raster:
     for wanted in (("r", "g", "b"), ("red", "green", "blue"), ("x", "y", "z")):
         if all(letter in by_last for letter in wanted):
             stack = np.dstack([found[by_last[letter]] for letter in wanted])
-            alpha = ("alpha was left out",) if "a" in by_last else ()
-            return Raster(_finite(name, stack), "EXR", 32, alpha)
+            seen = _finite(name, found[by_last["a"]]) if "a" in by_last else None
+            notes = ("alpha was left out",) if "a" in by_last else ()
+            return Raster(_finite(name, stack), "EXR", 32, notes, seen)
     names = sorted(found)
     chosen = next((by_last[one] for one in ("y", "z", "height", "displacement", "r") if one in by_last), names[0])
     notes = (f"of the channels {', '.join(names)[:120]} only {chosen} was taken",) if len(names) > 1 else ()
@@ -196,13 +200,13 @@ def _plain(values: NDArray[Any], kind: str, bits: int, notes: tuple[str, ...] = 
     """Return one or three channels of an image that may have transparency."""
     if values.ndim == 2:
         values = values[..., None]
-    count = values.shape[2]
+    count, alpha = values.shape[2], None
     if count in (2, 4):
-        alpha = values[..., -1]
+        alpha = np.ascontiguousarray(values[..., -1])
         if alpha.min() != alpha.max():
             notes = (*notes, "it has transparency, which was left out")
         values = values[..., : count - 1]
     elif count > 4:
         notes = (*notes, f"of {count} channels the first three were taken")
         values = values[..., :3]
-    return Raster(np.ascontiguousarray(values), kind, bits, notes)
+    return Raster(np.ascontiguousarray(values), kind, bits, notes, alpha)

@@ -9,7 +9,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from elvatch.core.clauses import Clause
+from elvatch.core.clauses import MeasureClause
 from elvatch.core.formats.reading import Reading
 from elvatch.core.parts import Bearing, ContentName, Elevation, Name, Part, PartId, Place, Seed, Share
 
@@ -46,7 +46,9 @@ class _Step(Part):
     name: Name
     on: bool = True
     strength: Share = Field(default=1.0, description="How far towards its full effect")
-    where: tuple[Clause, ...] = Field(default=(), max_length=6, description="Only there, on the ground before it")
+    where: tuple[MeasureClause, ...] = Field(
+        default=(), max_length=6, description="Only there, on the ground before it"
+    )
 
 
 Character = Literal["rolling", "ridged", "billowed", "cellular", "dunes", "gorges", "basin"]

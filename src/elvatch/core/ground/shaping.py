@@ -10,9 +10,9 @@ import numpy as np
 
 from elvatch.core import digest
 from elvatch.core.clauses import limit_to
-from elvatch.core.ground import slope
 from elvatch.core.ground.description import FileSource, FlatSource, Ground, Step
 from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.sampling import grid_of
 from elvatch.core.ground.shaped import Map, Shaped, Traces, no_traces
 from elvatch.core.ground.steps import (
@@ -60,15 +60,12 @@ def _source(ground: Ground, read: ReadFile) -> Shaped:
     return Shaped(Heightfield(heights, ground.width_m, ground.depth_m))
 
 
-def place_limit(ground: Heightfield, step: Step, run: Run) -> Map:
+def place_limit(shaped: Shaped, step: Step, run: Run) -> Map:
     """Return how far a step takes hold at each sample, 0..1: its strength where its clauses allow."""
-    share = np.full_like(ground.heights_m, step.strength)
+    share = np.full_like(shaped.ground.heights_m, step.strength)
+    measured = Measures(shaped)
     for clause in step.where:
-        if clause.measure == "elevation":
-            values = ground.heights_m
-        else:
-            values = slope.slope_deg(slope.gradient(ground, run.token))
-        limit_to(share, clause, values, run.token)
+        limit_to(share, clause, measured.map(clause.measure, clause.radius_m, run.token), run.token)
     return share
 
 
@@ -91,7 +88,7 @@ def _stepped(before: Shaped, step: Step, most_samples: int | None, run: Run) -> 
         raise RefusalError(step.name, "heights that are not finite", "metres", "lower its amounts")
     if step.strength >= 1.0 and not step.where:
         return after
-    return _mixed(before, after, place_limit(before.ground, step, run))
+    return _mixed(before, after, place_limit(before, step, run))
 
 
 def _in_force(ground: Ground) -> list[Step]:

@@ -23,8 +23,8 @@ from numpy.typing import NDArray
 
 from elvatch.core import colour
 from elvatch.core.cover import function, places, plan
+from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.function import Material
-from elvatch.core.cover.ground_image import GroundImage
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.plan import Prepared
 from elvatch.core.cover.recipe import MapName, Recipe
@@ -33,6 +33,7 @@ from elvatch.core.ground.description import Ground
 from elvatch.core.ground.measures import KINDS, MeasureName, Measures
 from elvatch.core.ground.sampling import texel_rows
 from elvatch.core.ground.survey import Survey
+from elvatch.core.handoff import splat
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import RefusalError
 from elvatch.core.stock.pyramid import HEIGHT, Pyramid
@@ -46,7 +47,7 @@ class SheetFile:
     """One file of the hand-off sheet, before it is written.
 
     ``range_m`` says which metres the lowest and the highest code stand for; ``layer`` which layer
-    of the plan a share is of.
+    of the plan a share is of; ``first`` which of the splat maps this is.
     """
 
     name: str
@@ -59,6 +60,7 @@ class SheetFile:
     layer: int = -1
     range_m: tuple[float, float] | None = None
     measure: MeasureName | None = None
+    first: int = 0
 
 
 def size_of(ground: Ground, size_px: int) -> tuple[int, int]:
@@ -113,6 +115,8 @@ def sheet(
                           f"share of {layer.name}, raw, all shares sum to 1", k)
                 for k, layer in enumerate(shown)
             ]  # fmt: skip
+        elif name == "splat":
+            files += _splat_files(stem, recipe, (width, height))
         else:
             channels, bits, meaning = kinds[name]
             files.append(
@@ -123,6 +127,18 @@ def sheet(
         meaning = f"{kind.title.lower()}, {kind.unit}: {kind.about}"
         files.append(SheetFile(f"{stem}_{measure}.tif", "measure", width, height, 1, 32, meaning, -1, None, measure))
     return files
+
+
+def _splat_files(stem: str, recipe: Recipe, size: tuple[int, int]) -> list[SheetFile]:
+    names = [layer.name for layer in recipe.layers if layer.on]
+    bits, out = recipe.hand_off.splat_bits, []
+    for k in range(splat.files_of(len(names))):
+        of = names[k * splat.A_FILE : (k + 1) * splat.A_FILE]
+        told = ", ".join(f"{letter} {name}" for letter, name in zip("RGBA", of, strict=False))
+        meaning = f"weights of {told}; of all splat maps together {(1 << bits) - 1} at every texel"
+        file = f"{stem}_splat_{k + 1:02d}.png"
+        out.append(SheetFile(file, "splat", *size, splat.A_FILE, bits, meaning, first=k))
+    return out
 
 
 def _coded(values: NDArray[np.float32], bits: int) -> Rows:
@@ -141,6 +157,9 @@ def _rows_of(file: SheetFile, at: Places, material: Material, shape: tuple[int, 
         return _coded(normal * 0.5 + 0.5, 16).reshape(*shape, 3)
     if file.map == "shares":
         return _coded(material.shares[:, file.layer], 16).reshape(shape)
+    if file.map == "splat":
+        four = splat.packed(splat.weights(material.shares, file.bits), file.first).reshape(*shape, splat.A_FILE)
+        return four.astype(np.uint8) if file.bits == 8 else four
     if file.range_m is not None:
         low, high = file.range_m
         metres = material.relief_m if file.map == "relief" else at.elevation_m + material.relief_m
@@ -151,7 +170,7 @@ def _rows_of(file: SheetFile, at: Places, material: Material, shape: tuple[int, 
 
 def bake(
     site: str, recipe: Recipe, survey: Survey, measures: Measures, sets: Mapping[str, Pyramid], out: Path,
-    progress: Callable[[float], None] | None = None, token: Token | None = None, image: GroundImage | None = None,
+    progress: Callable[[float], None] | None = None, token: Token | None = None, evidence: Evidence | None = None,
 ) -> list[Path]:  # fmt: skip
     """Write the maps of a site into a folder.
 
@@ -173,8 +192,8 @@ def bake(
         Told the share done, 0..1, after every band.
     token : Token, optional
         Asked between bands; nothing is left behind when it is cancelled.
-    image : GroundImage, optional
-        The colour image over the ground.
+    evidence : Evidence, optional
+        What rules may read.
 
     Returns
     -------
@@ -202,7 +221,7 @@ def bake(
         told = progress or (lambda share: None)
         part = len(maps) / len(files)
         if maps:
-            prepared = plan.prepare(recipe.layers, sets, image)
+            prepared = plan.prepare(recipe.layers, sets, evidence)
             _write_maps(maps, prepared, survey, partial, lambda share: told(part * share), token)
         for number, file in enumerate(files[len(maps) :]):
             _write_measure(file, measures, partial, token)

@@ -61,9 +61,14 @@ def _coverage(places: Places, material: Material, layer: int, lit: NDArray[np.fl
     The hatch lies on the ground at a spacing that is a power of two of the area seen, so that it
     keeps about the same size on the picture from near to far.
     """
-    if layer < 0 or not len(lit):
+    if layer < 0:
         return lit
-    share = material.shares[:, layer]
+    return _hatched(places, material.shares[:, layer], lit)
+
+
+def _hatched(places: Places, share: NDArray[np.float32], lit: NDArray[np.float32]) -> NDArray[np.float32]:
+    if not len(lit):
+        return lit
     across = np.maximum(places.across_m, 1e-4)
     spacing = np.exp2(np.ceil(np.log2(across * 7.0)))
     place = (places.x_m + places.y_m) / spacing
@@ -75,6 +80,16 @@ def _coverage(places: Places, material: Material, layer: int, lit: NDArray[np.fl
         np.float32
     )
     return result
+
+
+def lit_up(
+    buffer: GBuffer, places: Places, shown: NDArray[np.float32], share: NDArray[np.float32]
+) -> NDArray[np.float32]:
+    """Hatch the places of a picture that were picked elsewhere; ``share`` 0..1 of the ground fragments."""
+    ground = buffer.fragments.kind == GROUND
+    out = shown.copy()
+    out[ground] = _hatched(places, share, shown[ground])
+    return out
 
 
 def _grid(places: Places, lit: NDArray[np.float32]) -> NDArray[np.float32]:

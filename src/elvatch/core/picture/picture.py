@@ -16,11 +16,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
-from elvatch.core.cover import function, plan
+from elvatch.core.cover import function, plan, program, rules
 from elvatch.core.cover import places as cover_places
+from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.ground_image import GroundImage
+from elvatch.core.cover.memory import Memory
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.recipe import Light, Peg, Recipe, Stand
+from elvatch.core.cover.rule import Rule
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import Scale
 from elvatch.core.ground.survey import Survey, survey
@@ -32,6 +35,7 @@ from elvatch.core.picture.gbuffer import GBuffer
 from elvatch.core.stock.pyramid import Pyramid
 
 StandName = Literal["far", "mid", "near"]
+_MOST_MEMORY_BYTES = 900 << 20
 
 
 @dataclass(frozen=True)
@@ -62,7 +66,7 @@ class View:
 
     ``looks`` is 1 while something moves and 4 at rest; ``mode`` a name of
     :data:`elvatch.core.picture.modes.MODES`; ``layer`` the index in the recipe that masks and
-    coverage are about.
+    coverage are about; ``solo`` the one that is shown alone, -1 for all.
     """
 
     stand: StandName
@@ -71,6 +75,7 @@ class View:
     looks: int = 4
     mode: modes.Mode = "lit"
     layer: int = -1
+    solo: int = -1
 
 
 @dataclass(frozen=True)
@@ -144,6 +149,7 @@ class Booth:
         self._seen = Kept[_Seen](keep)
         self._sun = Kept[NDArray[np.float32]](keep)
         self._material = Kept[function.Material](keep)
+        self._memory = Kept[Memory](keep, lambda memory: memory.nbytes, _MOST_MEMORY_BYTES)
 
     def take(
         self,
@@ -153,6 +159,8 @@ class Booth:
         view: View,
         token: Token | None = None,
         drape: Drape | None = None,
+        evidence: Evidence | None = None,
+        marked: Rule | None = None,
     ) -> Picture:
         """Return a picture of a site.
 
@@ -170,6 +178,10 @@ class Booth:
             Asked between bands.
         drape : Drape, optional
             Laid over the ground instead of the cover's colour.
+        evidence : Evidence, optional
+            What rules may read.
+        marked : Rule, optional
+            Places that it lets in are lit up.
 
         Raises
         ------
@@ -177,8 +189,9 @@ class Booth:
             When the token was cancelled; stages finished so far are kept.
         """
         seen = self._look(land, recipe.peg, getattr(recipe.stands, view.stand), view, token)
-        prepared = plan.prepare(recipe.layers, sets, land.image)
-        material = self._ask(seen, recipe, prepared, view, token)
+        evidence = evidence or Evidence(image=land.image)
+        prepared = plan.prepare(recipe.layers, sets, evidence, view.solo)
+        material = self._ask(seen, recipe, prepared, evidence, view, token)
         if drape is not None:
             material = material._replace(colour=_draped(drape, seen.on_ground, land.survey))
         sunlit = self._sunlit(seen, land, recipe.light, view, token)
@@ -187,6 +200,10 @@ class Booth:
         if view.mode != "lit":
             layer = prepared.positions[view.layer] if 0 <= view.layer < len(prepared.positions) else -1
             shown = modes.apply(view.mode, seen.buffer, seen.on_ground, material, seen.index, shown, layer)
+        if marked is not None:
+            programs = program.compiled([("chart", marked)], evidence, recipe.layers)
+            lit_up = rules.presences(programs, 0, seen.on_ground, token)
+            shown = modes.lit_up(seen.buffer, seen.on_ground, shown, lit_up)
         return Picture(shade.resolve(seen.buffer, shown), self._facts(seen, land, view, recipe))
 
     def _look(self, land: Terrain, peg: Peg, stand: Stand, view: View, token: Token | None) -> _Seen:
@@ -217,15 +234,24 @@ class Booth:
         return self._seen.get(name, make)
 
     def _ask(
-        self, seen: _Seen, recipe: Recipe, prepared: plan.Prepared, view: View, token: Token | None
-    ) -> function.Material:
+        self, seen: _Seen, recipe: Recipe, prepared: plan.Prepared, evidence: Evidence, view: View,
+        token: Token | None,
+    ) -> function.Material:  # fmt: skip
         taps = function.TAPS if view.looks > 1 else 2
-        # names and hidden layers do not change what lies where
-        layers = [layer.model_dump(exclude={"name", "id"}) for layer in recipe.layers if layer.on]
-        image = prepared.image.name if prepared.image else None
+        # names do not change what lies where; of hidden layers the rules may be asked
+        layers = [layer.model_dump(exclude={"name", "group"}) for layer in recipe.layers]
+        image = evidence.image.name if evidence.image else None
         contents = [pyramid.content_name for pyramid in prepared.pyramids]
-        name = digest.of_json([seen.name, taps, layers, image, contents])
-        return self._material.get(name, lambda: function.ask(prepared, seen.on_ground, token, taps))
+        name = digest.of_json([seen.name, taps, layers, view.solo, image, contents, evidence.names()])
+
+        def make() -> function.Material:
+            places = seen.on_ground
+            memory = self._memory.get(digest.of_json([seen.name, taps]), lambda: Memory(len(places.x_m)))
+            with memory.lock:
+                memo = memory.memo(*plan.names(recipe.layers, prepared, evidence))
+                return function.ask(prepared, places, token, taps, memo)
+
+        return self._material.get(name, make)
 
     def _sunlit(self, seen: _Seen, land: Terrain, sky: Light, view: View, token: Token | None) -> NDArray[np.float32]:
         sun = light.direction(sky.sun_bearing_deg, sky.sun_height_deg)

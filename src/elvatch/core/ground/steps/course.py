@@ -7,6 +7,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.core.curve import through
 from elvatch.core.ground.description import CourseStep
 from elvatch.core.ground.shaped import Map, Shaped
 from elvatch.core.ground.steps.level import soft_least
@@ -15,18 +16,11 @@ from elvatch.core.noise import fractal_noise
 from elvatch.core.parallel import over_bands
 from elvatch.core.run import Run
 
-_PIECES = 12
-
 
 def _line(step: CourseStep) -> NDArray[np.float64]:
     """Return the course as short pieces (n, 4): a cubic through its points, east, north, level, half width."""
     points = np.array([(p.east_m, p.north_m, p.level_m, p.half_width_m) for p in step.points])
-    ends = np.vstack([2 * points[0] - points[1], points, 2 * points[-1] - points[-2]])
-    pieces = []
-    for a, b, c, d in zip(ends, ends[1:], ends[2:], ends[3:], strict=False):
-        t = (np.arange(_PIECES) / _PIECES)[:, None]
-        pieces.append(b + 0.5 * t * (c - a + t * (2 * a - 5 * b + 4 * c - d + t * (3 * (b - c) + d - a))))
-    line = np.vstack([*pieces, points[-1:]])
+    line = through(points)
     line[:, 3] = np.maximum(line[:, 3], 0.0)
     return line
 

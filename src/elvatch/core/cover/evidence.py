@@ -1,0 +1,67 @@
+"""What rules read on a ground: its measures, and what is marked on it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core.cover.ground_image import GroundImage
+from elvatch.core.cover.marks import Marks
+from elvatch.core.cover.mask import Mask
+from elvatch.core.cover.mask_image import Plane
+from elvatch.core.cover.rule import Channel
+from elvatch.core.ground.measures import MeasureName
+from elvatch.core.refusal import RefusalError
+
+Map = NDArray[np.float32]
+
+
+def _no_measure(name: MeasureName, radius_m: float | None) -> Map:
+    del radius_m
+    raise RefusalError("rule", f"the measure {name}, which is not at hand", "a measured ground", "open the site anew")
+
+
+def _no_plane(file: str, file_name: str, channel: Channel) -> Plane:
+    del file, channel
+    raise RefusalError(file_name, "an image that is not at hand", "one that is", "bring it in again")
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """What the rules of one site may read.
+
+    Parameters
+    ----------
+    width_m, depth_m : float
+        The ground's size, metres.
+    measure : callable
+        Returns a measure over the ground's samples, by name and radius (m).
+    marks : Marks
+        Masks, paths and images.
+    masks : mapping
+        The painted masks in memory, by id.
+    plane : callable
+        Returns a channel of a stored image, by content name, shown name and channel.
+    image : GroundImage, optional
+        The colour image over the ground.
+    """
+
+    width_m: float = 1.0
+    depth_m: float = 1.0
+    measure: Callable[[MeasureName, float | None], Map] = _no_measure
+    marks: Marks = field(default_factory=Marks)
+    masks: Mapping[str, Mask] = field(default_factory=dict)
+    plane: Callable[[str, str, Channel], Plane] = _no_plane
+    image: GroundImage | None = None
+
+    def names(self) -> list[object]:
+        """Return what names the marks by their content, for caches."""
+        marks = self.marks
+        return [
+            {id: mask.name for id, mask in self.masks.items()},
+            [path.model_dump(exclude={"name"}) for path in marks.paths],
+            [image.model_dump(exclude={"name", "file_name"}) for image in marks.images],
+        ]

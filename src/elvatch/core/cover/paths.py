@@ -1,0 +1,116 @@
+"""Drawn paths: how far a place lies from one, found quickly by a grid of the pieces near each cell."""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core import curve
+from elvatch.core.cover.marks import DrawnPath
+from elvatch.core.kernel import inner
+from elvatch.core.noise import fractal_noise
+
+FAR_OFF = 1e9
+_MOST_CELLS = 128
+# columns of a path's numbers
+WEST, NORTH, CELL, ROWS, COLS, STARTS, WOBBLE, WOBBLE_SIZE, SEED = range(9)
+PATH_NUMBERS = 9
+
+
+class Lines(NamedTuple):
+    """Paths as compiled code takes them.
+
+    ``numbers`` one row a path; ``pieces`` (n, 4) the ends of straight pieces, metres; ``starts`` where
+    each cell's list begins in ``lists``, one more than there are cells, path after path.
+    """
+
+    numbers: NDArray[np.float64]
+    pieces: NDArray[np.float64]
+    starts: NDArray[np.int64]
+    lists: NDArray[np.int64]
+
+
+def line_of(path: DrawnPath) -> NDArray[np.float64]:
+    """Return a path as a smooth line, (n, 2) metres."""
+    points = np.array([(p.east_m, p.north_m) for p in path.points])
+    return curve.through(points)
+
+
+class _Laid(NamedTuple):
+    numbers: list[float]
+    pieces: NDArray[np.float64]
+    starts: list[int]
+    lists: list[int]
+
+
+def _lay(path: DrawnPath, reach_m: float) -> _Laid:
+    line = line_of(path)
+    pieces = np.hstack([line[:-1], line[1:]])
+    low, high = line.min(axis=0) - reach_m, line.max(axis=0) + reach_m
+    cell = max(reach_m, float((high - low).max()) / _MOST_CELLS)
+    cols, rows = (max(1, math.ceil(extent / cell)) for extent in (high - low))
+    near: list[list[int]] = [[] for _ in range(rows * cols)]
+    for k, (ax, ay, bx, by) in enumerate(pieces):
+        c0, c1 = (int((v - low[0]) / cell) for v in (min(ax, bx) - reach_m, max(ax, bx) + reach_m))
+        r0, r1 = (int((high[1] - v) / cell) for v in (max(ay, by) + reach_m, min(ay, by) - reach_m))
+        for row in range(max(r0, 0), min(r1, rows - 1) + 1):
+            for col in range(max(c0, 0), min(c1, cols - 1) + 1):
+                near[row * cols + col].append(k)
+    starts = [0, *np.cumsum([len(one) for one in near]).tolist()]
+    numbers = [float(low[0]), float(high[1]), cell, rows, cols, 0.0, path.wobble_m, path.wobble_size_m, path.seed]
+    return _Laid(numbers, pieces, starts, [k for one in near for k in one])
+
+
+def lay(paths: list[tuple[DrawnPath, float]]) -> Lines:
+    """Return paths as compiled code takes them, each with the distance (m) within which it matters."""
+    numbers: list[list[float]] = []
+    pieces = [np.zeros((0, 4))]
+    starts: list[int] = []
+    lists: list[int] = []
+    first_piece = 0
+    for path, reach_m in paths:
+        laid = _lay(path, reach_m)
+        laid.numbers[STARTS] = float(len(starts))
+        numbers.append(laid.numbers)
+        starts += [start + len(lists) for start in laid.starts]
+        lists += [k + first_piece for k in laid.lists]
+        pieces.append(laid.pieces)
+        first_piece += len(laid.pieces)
+    return Lines(
+        np.array(numbers, np.float64).reshape(-1, PATH_NUMBERS), np.vstack(pieces),
+        np.array(starts, np.int64), np.array(lists, np.int64),
+    )  # fmt: skip
+
+
+@inner
+def beside(lines: Lines, p: int, x: float, y: float) -> float:
+    """Return how far a place lies beside path ``p``'s middle, metres; far off when beyond its reach."""
+    wobble = lines.numbers[p, WOBBLE]
+    west, north, cell = lines.numbers[p, WEST], lines.numbers[p, NORTH], lines.numbers[p, CELL]
+    rows, cols = int(lines.numbers[p, ROWS]), int(lines.numbers[p, COLS])
+    if (
+        x < west - wobble or y > north + wobble or x > west + cols * cell + wobble
+        or y < north - rows * cell - wobble
+    ):  # fmt: skip
+        return FAR_OFF
+    if wobble > 0.0:
+        u, v, seed = x / lines.numbers[p, WOBBLE_SIZE], y / lines.numbers[p, WOBBLE_SIZE], int(lines.numbers[p, SEED])
+        x += wobble * fractal_noise(u, v, seed, 0, 3, 0.5)
+        y += wobble * fractal_noise(u + 3.1, v - 8.7, seed + 17, 0, 3, 0.5)
+    col, row = math.floor((x - west) / cell), math.floor((north - y) / cell)
+    if row < 0 or col < 0 or row >= rows or col >= cols:
+        return FAR_OFF
+    first = int(lines.numbers[p, STARTS]) + row * cols + col
+    best = FAR_OFF * FAR_OFF
+    for at in range(lines.starts[first], lines.starts[first + 1]):
+        k = lines.lists[at]
+        px, py = lines.pieces[k, 0], lines.pieces[k, 1]
+        ex, ey = lines.pieces[k, 2] - px, lines.pieces[k, 3] - py
+        length2 = ex * ex + ey * ey
+        t = min(max(((x - px) * ex + (y - py) * ey) / length2, 0.0), 1.0) if length2 > 0.0 else 0.0
+        dx, dy = px + t * ex - x, py + t * ey - y
+        best = min(best, dx * dx + dy * dy)
+    return math.sqrt(best)

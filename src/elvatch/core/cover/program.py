@@ -1,0 +1,298 @@
+"""Rules turned into rows of numbers that compiled code runs through: a program per rule.
+
+Brackets, and rules of other layers that a rule asks for, become rows that open and close; a clause
+whose mask, path, image or layer is gone becomes one that lets nothing in, and is told.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core import clauses as c
+from elvatch.core.clauses import CurvePoint, Limits
+from elvatch.core.cover import mask_image, paths
+from elvatch.core.cover.evidence import Evidence, Map
+from elvatch.core.cover.marks import DrawnPath
+from elvatch.core.cover.mask import Mask
+from elvatch.core.cover.mask_image import Plane
+from elvatch.core.cover.paths import Lines
+from elvatch.core.cover.recipe import Layer
+from elvatch.core.cover.rule import (
+    Bracket,
+    Clause,
+    Join,
+    OnImage,
+    OnLayer,
+    OnMeasure,
+    OnNoise,
+    OnPainted,
+    OnPath,
+    Rule,
+)
+from elvatch.core.ground.measures import MeasureName
+from elvatch.core.refusal import RefusalError
+
+(ELEVATION, SLOPE, FACING, MAP, NOISE, PAINTED, PATH, PLANE, NOTHING, OPEN, CLOSE) = range(11)
+AND, OR, EXCEPT, ADD = range(4)
+_JOINS: dict[Join, int] = {"and": AND, "or": OR, "except": EXCEPT, "add": ADD}
+NOISES = {"soft": 0, "ridges": 1, "cells": 2, "patches": 3}
+_OWN: dict[MeasureName, int] = {"elevation": ELEVATION, "slope": SLOPE, "aspect": FACING}
+_MOST_ROWS = 4096
+
+
+class Tables(NamedTuple):
+    """Programs and all they read, as compiled code takes them.
+
+    ``rows`` and those of break-ups, ``breaks``, (n, ROW_NUMBERS); ``curves`` (n, MOST_POINTS, 2);
+    ``maps`` addresses of measures, ``grid`` their (rows, cols, cell_x_m, cell_y_m, depth_m);
+    ``mask_table`` addresses of all masks' tiles, ``masks`` (n, 3) where a mask's begin, its rows and
+    cols, ``mask_numbers`` (n, 2) sample and depth, metres; ``planes`` (n, 3) address, width and height,
+    ``plane_numbers`` where they lie; ``lines`` the paths.
+    """
+
+    rows: NDArray[np.float64]
+    breaks: NDArray[np.float64]
+    curves: NDArray[np.float64]
+    maps: NDArray[np.int64]
+    grid: NDArray[np.float64]
+    mask_table: NDArray[np.int64]
+    masks: NDArray[np.int64]
+    mask_numbers: NDArray[np.float64]
+    planes: NDArray[np.int64]
+    plane_numbers: NDArray[np.float64]
+    lines: Lines
+
+
+@dataclass(frozen=True)
+class Gone:
+    """A clause that refers to something that is no longer there."""
+
+    layer: str
+    kind: str
+    called: str
+
+
+@dataclass(frozen=True)
+class Programs:
+    """Rules ready to be run. ``spans`` first and last row of each; ``depth`` of the deepest; what is gone."""
+
+    tables: Tables
+    spans: list[tuple[int, int]]
+    depth: int
+    gone: list[Gone]
+    alive: tuple[object, ...]
+    """Keeps arrays whose addresses are in use."""
+
+
+class _Builder:
+    def __init__(self, evidence: Evidence, layers: tuple[Layer, ...]) -> None:
+        self._evidence, self._layers = evidence, {layer.id: layer for layer in layers}
+        self._rows: list[list[float]] = []
+        self._break_rows: list[list[float]] = []
+        self._into = self._rows
+        self._curves: list[tuple[CurvePoint, ...]] = []
+        self._maps: dict[tuple[MeasureName, float | None], Map] = {}
+        self._masks: dict[str, Mask] = {}
+        self._planes: dict[tuple[str, str], tuple[Plane, list[float]]] = {}
+        self._paths: list[tuple[DrawnPath, float]] = []
+        self._depth = 0
+        self._for = ""
+        self.gone: list[Gone] = []
+
+    def rule(self, rule: Rule, of: str) -> tuple[int, int]:
+        """Add a rule's program; return its first row and the one after its last."""
+        self._for = of
+        breaks = self._breaks(rule)
+        first = len(self._rows)
+        self._run(rule.clauses, breaks, 1)
+        return first, len(self._rows)
+
+    def _breaks(self, rule: Rule) -> tuple[int, int, float]:
+        """Add the rows of a rule's break-up, apart from its program; return their span and reach."""
+        first, reach = len(self._break_rows), 0.0
+        self._into = self._break_rows
+        for clause in rule.clauses:
+            if clause.join == "break-up" and clause.strength > 0 and not isinstance(clause, Bracket | OnLayer):
+                # the strength stands where a row of a program has its join
+                self._single(clause, (0, 0, 0.0))[c.JOIN] = clause.strength
+                reach += clause.strength
+        self._into = self._rows
+        return first, len(self._break_rows), reach
+
+    def _run(self, clauses: tuple[Clause, ...], breaks: tuple[int, int, float], depth: int) -> None:
+        """Add the rows of clauses at one depth, and where to go on once nothing is left."""
+        self._depth = max(self._depth, depth)
+        joined = [clause for clause in clauses if clause.join != "break-up"]
+        ends: list[int] = []
+        for clause in joined:
+            self._add(clause, breaks, depth)
+            ends.append(len(self._rows) - 1)
+        only_less = True
+        for k in range(len(joined) - 1, -1, -1):
+            # once nothing is let in, clauses that can only take away change nothing
+            self._rows[ends[k]][c.SKIP] = float(len(self._rows)) if only_less else -1.0
+            only_less = only_less and joined[k].join in ("and", "except")
+
+    def _add(self, clause: Clause, breaks: tuple[int, int, float], depth: int) -> None:
+        if len(self._rows) > _MOST_ROWS:
+            raise RefusalError(
+                self._for, "a rule that asks for too many others", f"at most {_MOST_ROWS} clauses in all",
+                "ask for fewer layers' presence",
+            )  # fmt: skip
+        if isinstance(clause, Bracket):
+            self._row(OPEN)
+            self._run(clause.clauses, breaks, depth + 1)
+            self._close(clause.join, clause.opposite, None, 1.0)
+        elif isinstance(clause, OnLayer):
+            asked = self._layers.get(clause.layer)
+            if asked is None:
+                self._nothing(clause, "layer")
+                return
+            self._row(OPEN)
+            self._run(asked.rule.clauses, self._breaks(asked.rule), depth + 1)
+            self._close(clause.join, clause.opposite, clause, asked.opacity)
+        else:
+            self._single(clause, breaks)[c.JOIN] = float(_JOINS[clause.join])
+
+    def _row(self, source: int) -> list[float]:
+        row = [0.0] * c.ROW_NUMBERS
+        row[c.SOURCE], row[c.CURVE], row[c.SKIP] = float(source), -1.0, -1.0
+        row[c.LOWER], row[c.UPPER] = -np.inf, np.inf
+        self._into.append(row)
+        return row
+
+    def _close(self, join: Join, opposite: bool, limits: Limits | None, opacity: float) -> None:
+        row = self._row(CLOSE)
+        row[c.JOIN], row[c.A] = float(_JOINS.get(join, AND)), opacity
+        if limits is not None:
+            self._limit(row, limits)
+            row[c.B] = 1.0
+        row[c.OPPOSITE] = float(opposite)
+
+    def _nothing(self, clause: OnPainted | OnImage | OnPath | OnLayer, kind: str) -> list[float]:
+        row = self._row(NOTHING)
+        row[c.JOIN], row[c.OPPOSITE] = float(_JOINS.get(clause.join, AND)), float(clause.opposite)
+        self.gone.append(Gone(self._for, kind, clause.called))
+        return row
+
+    def _limit(self, row: list[float], limits: Limits) -> None:
+        row[c.LOWER : c.OPPOSITE + 1] = c.limit_numbers(limits)
+        if limits.curve:
+            self._curves.append(limits.curve)
+            row[c.CURVE] = float(len(self._curves) - 1)
+
+    def _single(
+        self, clause: OnMeasure | OnNoise | OnPainted | OnPath | OnImage, breaks: tuple[int, int, float]
+    ) -> list[float]:
+        """Add the row of a clause that reads one thing, and return it."""
+        if isinstance(clause, OnPath):
+            row = self._path(clause, breaks[2])
+        else:
+            if isinstance(clause, OnMeasure):
+                row = self._measure(clause)
+            elif isinstance(clause, OnNoise):
+                row = self._row(NOISE)
+                row[c.A : c.D] = [clause.size_m, float(NOISES[clause.noise]), float(clause.seed)]
+            else:
+                row = self._painted(clause) if isinstance(clause, OnPainted) else self._image(clause)
+            if row[c.SOURCE] != NOTHING:
+                self._limit(row, clause)
+        row[c.BREAK_FIRST : c.BREAK_REACH + 1] = [float(breaks[0]), float(breaks[1]), breaks[2]]
+        return row
+
+    def _measure(self, clause: OnMeasure) -> list[float]:
+        source = _OWN.get(clause.measure, MAP)
+        row = self._row(source)
+        if source == MAP:
+            key = (clause.measure, clause.radius_m)
+            if key not in self._maps:
+                self._maps[key] = np.ascontiguousarray(self._evidence.measure(*key), np.float32)
+            row[c.A] = float(list(self._maps).index(key))
+        return row
+
+    def _painted(self, clause: OnPainted) -> list[float]:
+        mask = self._evidence.masks.get(clause.mask)
+        if mask is None:
+            return self._nothing(clause, "mask")
+        self._masks[clause.mask] = mask
+        row = self._row(PAINTED)
+        row[c.A] = float(list(self._masks).index(clause.mask))
+        return row
+
+    def _image(self, clause: OnImage) -> list[float]:
+        image = next((one for one in self._evidence.marks.images if one.id == clause.image), None)
+        if image is None:
+            return self._nothing(clause, "image")
+        key = (clause.image, clause.channel)
+        if key not in self._planes:
+            plane = self._evidence.plane(image.file, image.file_name, clause.channel)
+            size = self._evidence.width_m, self._evidence.depth_m
+            self._planes[key] = plane, mask_image.place_numbers(plane, image.placing, *size)
+        row = self._row(PLANE)
+        row[c.A] = float(list(self._planes).index(key))
+        return row
+
+    def _path(self, clause: OnPath, break_reach: float) -> list[float]:
+        path = next((one for one in self._evidence.marks.paths if one.id == clause.path), None)
+        if path is None:
+            return self._nothing(clause, "path")
+        half = max((path.width_m + clause.wider_m) / 2, 0.0)
+        row = self._row(PATH)
+        row[c.A] = float(len(self._paths))
+        row[c.LOWER : c.OPPOSITE + 1] = [-np.inf, half, 0.0, path.soft_m, float(clause.opposite)]
+        self._paths.append((path, half + path.soft_m * (1.0 + break_reach) + 0.01))
+        return row
+
+    def done(self, spans: list[tuple[int, int]]) -> Programs:
+        """Return everything added so far."""
+        some_map = next(iter(self._maps.values()), None)
+        rows, cols = some_map.shape if some_map is not None else (2, 2)
+        width, depth = self._evidence.width_m, self._evidence.depth_m
+        planes = [plane for plane, _ in self._planes.values()]
+        masks = list(self._masks.values())
+        tables = Tables(
+            rows=np.array(self._rows, np.float64).reshape(-1, c.ROW_NUMBERS),
+            breaks=np.array(self._break_rows, np.float64).reshape(-1, c.ROW_NUMBERS),
+            curves=c.curve_table(self._curves),
+            maps=np.array([one.ctypes.data for one in self._maps.values()], np.int64),
+            grid=np.array([rows, cols, width / (cols - 1), depth / (rows - 1), depth]),
+            mask_table=np.concatenate([np.zeros(0, np.int64), *(m.table for m in masks)]),
+            masks=np.array(
+                [(sum(len(one.table) for one in masks[:k]), *m.grid) for k, m in enumerate(masks)], np.int64
+            ).reshape(-1, 3),
+            mask_numbers=np.array([(m.sample_m, m.depth_m) for m in masks], np.float64).reshape(-1, 2),
+            planes=np.array(
+                [(p.codes.ctypes.data, p.codes.shape[1], p.codes.shape[0]) for p in planes], np.int64
+            ).reshape(-1, 3),
+            plane_numbers=np.array([n for _, n in self._planes.values()], np.float64).reshape(
+                -1, mask_image.PLANE_NUMBERS
+            ),
+            lines=paths.lay(self._paths),
+        )
+        alive = (tuple(self._maps.values()), tuple(planes), tuple(masks))
+        return Programs(tables, spans, self._depth, self.gone, alive)
+
+
+def compiled(rules: list[tuple[str, Rule]], evidence: Evidence, layers: tuple[Layer, ...] = ()) -> Programs:
+    """Return rules as programs.
+
+    Parameters
+    ----------
+    rules : list of (str, Rule)
+        Each with the name of the layer it is of, for messages.
+    evidence : Evidence
+        What they read.
+    layers : tuple of Layer
+        The whole column, for clauses on another layer's presence.
+
+    Raises
+    ------
+    RefusalError
+        When an image cannot be read, or rules ask for each other too often.
+    """
+    builder = _Builder(evidence, layers)
+    return builder.done([builder.rule(rule, of) for of, rule in rules])

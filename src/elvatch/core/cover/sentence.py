@@ -1,0 +1,70 @@
+"""Clauses in words, as the page, the probe and messages say them."""
+
+from __future__ import annotations
+
+from elvatch.core.cover.rule import Bracket, Clause, OnImage, OnLayer, OnMeasure, OnNoise, OnPainted
+from elvatch.core.ground.measures import MeasureName
+
+WORDS: dict[MeasureName, tuple[str, str]] = {
+    "elevation": ("above", "below"),
+    "slope": ("steeper than", "gentler than"),
+    "aspect": ("facing from", "to"),
+    "curvature-profile": ("bending down its slope by more than", "bending down its slope by less than"),
+    "curvature-plan": ("bending across its slope by more than", "bending across its slope by less than"),
+    "curvature-mean": ("more convex than", "more hollow than"),
+    "relative-height": ("standing above its surroundings by", "standing above its surroundings by less than"),
+    "openness": ("more open than", "less open than"),
+    "drainage": ("draining more than", "draining less than"),
+    "wetness": ("wetter than", "drier than"),
+    "worn": ("worn by more than", "worn by less than"),
+    "dropped": ("filled by more than", "filled by less than"),
+    "flow": ("flowed over from more than", "flowed over from less than"),
+}
+"""What is said of a measure above a lower and below an upper limit."""
+_COMPASS = ("north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west")
+
+
+def _number(value: float, unit: str) -> str:
+    return f"{value:.6g}{'' if unit == '°' else ' '}{unit}"
+
+
+def compass(bearing_deg: float) -> str:
+    """Return the nearest of eight compass names."""
+    return _COMPASS[round(bearing_deg / 45) % 8]
+
+
+def _measured(clause: OnMeasure) -> str:
+    above, below = WORDS[clause.measure]
+    if clause.measure == "aspect":
+        if clause.lower is None or clause.upper is None:
+            return "facing anywhere"
+        ends = f"{clause.lower:g}° to {clause.upper:g}°"
+        return f"facing {compass(clause.lower)} through to {compass(clause.upper)} ({ends})"
+    parts = []
+    if clause.lower is not None:
+        parts.append(f"{above} {_number(clause.lower, clause.unit)}")
+    if clause.upper is not None:
+        parts.append(f"{below} {_number(clause.upper, clause.unit)}")
+    return " and ".join(parts) or f"of any {clause.measure}"
+
+
+def words(clause: Clause) -> str:
+    """Return a clause in words, without what joins it: "steeper than 32°", "not painted on Tyres"."""
+    if isinstance(clause, Bracket):
+        inside = ", ".join(
+            words(one) if k == 0 else f"{one.join} {words(one)}" for k, one in enumerate(clause.clauses)
+        )
+        text = f"({inside})"
+    elif isinstance(clause, OnMeasure):
+        text = _measured(clause)
+    elif isinstance(clause, OnNoise):
+        text = f"in {clause.noise} noise of {clause.size_m:g} m"
+    elif isinstance(clause, OnPainted):
+        text = f"painted on {clause.called}"
+    elif isinstance(clause, OnImage):
+        text = f"in {clause.channel} of {clause.called}"
+    elif isinstance(clause, OnLayer):
+        text = f"where {clause.called} lies"
+    else:
+        text = f"along {clause.called}"
+    return f"not {text}" if clause.opposite else text

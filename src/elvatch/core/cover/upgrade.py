@@ -1,0 +1,74 @@
+"""Recipes of earlier versions brought up to this one, as decoded JSON, before they are checked."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+Data = dict[str, object]
+
+
+def upgraded(data: Data) -> Data:
+    """Return a recipe of an earlier version as one of the latest; what is not as it should be stays as it is."""
+    steps: dict[int, Callable[[Data], Data]] = {1: _steps_for_files, 2: _clauses_of_all_measures}
+    version = data["version"]
+    while isinstance(version, int) and version in steps:
+        data = steps[version](data) | {"version": version + 1}
+        version += 1
+    return data
+
+
+def _steps_for_files(data: Data) -> Data:
+    """Version 1 knew only grounds read from a file, without steps."""
+    ground = data.get("ground")
+    if not isinstance(ground, dict):
+        return data
+    source = {"kind": "file", **{key: ground.get(key) for key in ("file", "file_name", "lowest_m", "highest_m")}}
+    size = {key: ground.get(key) for key in ("width_m", "depth_m")}
+    return data | {"ground": {**size, "source": source}}
+
+
+def _clauses_of_all_measures(data: Data) -> Data:
+    """Version 2 knew clauses of elevation and slope only, and one break-up beside them."""
+    out = dict(data)
+    ground, layers = data.get("ground"), data.get("layers")
+    if isinstance(ground, dict) and isinstance(ground.get("steps"), list):
+        out["ground"] = ground | {"steps": [_step(step) for step in ground["steps"]]}
+    if isinstance(layers, list):
+        out["layers"] = [_layer(layer) for layer in layers]
+    return out
+
+
+def _step(step: object) -> object:
+    if not isinstance(step, dict) or not isinstance(step.get("where"), list):
+        return step
+    return step | {"where": [_clause(clause) for clause in step["where"]]}
+
+
+def _layer(layer: object) -> object:
+    rule = layer.get("rule") if isinstance(layer, dict) else None
+    if not isinstance(layer, dict) or not isinstance(rule, dict) or not isinstance(rule.get("clauses", []), list):
+        return layer
+    clauses = [_clause(clause) for clause in rule.get("clauses", [])]
+    broken = rule.get("break_up")
+    if (
+        isinstance(broken, dict)
+        and isinstance(broken.get("strength", 0), int | float)
+        and broken.get("strength", 0) > 0
+    ):
+        noise = {"kind": "noise", "join": "break-up", "noise": "soft", "strength": broken["strength"]}
+        clauses.append(noise | {key: broken[key] for key in ("size_m", "seed") if key in broken})
+    return layer | {"rule": {"clauses": clauses}}
+
+
+def _clause(clause: object) -> object:
+    if not isinstance(clause, dict) or clause.get("measure") not in ("elevation", "slope"):
+        return clause
+    suffix, unit, soft = ("_m", "m", 2.0) if clause["measure"] == "elevation" else ("_deg", "°", 5.0)
+    made: Data = {"kind": "measure", "measure": clause["measure"], "unit": unit,
+                  "opposite": clause.get("opposite", False)}  # fmt: skip
+    for end in ("lower", "upper"):
+        made[end] = clause.get(f"{end}{suffix}")
+        made[f"soft_{end}"] = clause.get(f"soft_{end}{suffix}", soft)
+    known = {"measure", "opposite", *(f"{part}{end}{suffix}" for part in ("", "soft_") for end in ("lower", "upper"))}
+    # what should not be there is refused later, by its own name
+    return made | {key: value for key, value in clause.items() if key not in known}

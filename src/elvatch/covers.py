@@ -1,0 +1,295 @@
+"""What can be asked of a site's cover: where layers lie and why, cuts, places pointed at, charts."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core import digest
+from elvatch.core.cover import account, function, mask, mask_image, places, plan, program, rules
+from elvatch.core.cover.account import Account
+from elvatch.core.cover.evidence import Evidence
+from elvatch.core.cover.mask import Mask, Tile
+from elvatch.core.cover.mask_image import Packed, Plane
+from elvatch.core.cover.places import Places
+from elvatch.core.cover.plan import Prepared
+from elvatch.core.cover.program import Gone
+from elvatch.core.cover.recipe import Recipe
+from elvatch.core.cover.rule import Channel, Rule
+from elvatch.core.formats import png
+from elvatch.core.formats.reading import Reading
+from elvatch.core.ground.measures import KINDS, NAMES, MeasureName
+from elvatch.core.kept import Kept
+from elvatch.core.parallel import Token
+from elvatch.core.picture.picture import Terrain
+from elvatch.core.run import Run
+from elvatch.grounds import Grounds
+from elvatch.store.store import Store
+
+_COVER_GRID = 256
+_TRANSECT = 512
+_BINS = 48
+_HISTOGRAM = 72
+
+
+@dataclass(frozen=True)
+class CoverFacts:
+    """How a cover lies over its ground.
+
+    ``shares`` of the whole ground per layer of the recipe, 0..1, and for those without any the
+    reason; ``densities`` of each layer's set as fitted, pixels per metre; ``gone`` clauses that refer
+    to what is no longer there.
+    """
+
+    shares: list[float]
+    reasons: list[str | None]
+    densities: list[float]
+    gone: list[Gone]
+
+
+@dataclass(frozen=True)
+class Chart:
+    """How much of a ground lies at each pair of values of two measures: counts (up, across) between edges."""
+
+    counts: NDArray[np.int64]
+    across_edges: NDArray[np.float64]
+    up_edges: NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class ClauseFacts:
+    """A measure's histogram over a ground, None for other clauses, and the share that a clause lets in."""
+
+    counts: NDArray[np.int64] | None
+    edges: NDArray[np.float64] | None
+    share: float
+
+
+@dataclass(frozen=True)
+class Transect:
+    """A cut along a line through the peg: distance and elevation (m) and the foremost layer (-1 none)."""
+
+    distance_m: NDArray[np.float64]
+    elevation_m: NDArray[np.float32]
+    layer: NDArray[np.int64]
+    peg_at_m: float
+
+
+@dataclass(frozen=True)
+class Spot:
+    """A place, and what is known of it: its measures by name, in their units, and each layer's share."""
+
+    east_m: float
+    north_m: float
+    elevation_m: float
+    slope_deg: float
+    shares: list[float]
+    measures: dict[MeasureName, float]
+
+
+class Covers:
+    """The covers of the sites of one store.
+
+    Parameters
+    ----------
+    store : Store
+        Texture sets and files.
+    grounds : Grounds
+        What they lie on.
+    """
+
+    def __init__(self, store: Store, grounds: Grounds) -> None:
+        self._store, self._grounds = store, grounds
+        self._facts = Kept[CoverFacts](24)
+        self._tiles = Kept[Tile](2048, lambda tile: tile.nbytes, 256 << 20)
+        self._masks = Kept[Mask](32)
+        self._packed = Kept[Packed](2, lambda one: sum(p.nbytes for p in one.planes.values()), 1 << 30)
+        self._planes = Kept[Plane](24, lambda plane: plane.codes.nbytes, 1 << 30)
+
+    def evidence(
+        self, recipe: Recipe, samples: int | None = None, painted: dict[str, Mask] | None = None
+    ) -> Evidence:
+        """Return what the rules of a recipe may read; masks being painted take the place of stored ones."""
+        ground, marks = recipe.ground, recipe.marks
+        held = {one.id: self.mask(recipe, one.id) for one in marks.masks} | (painted or {})
+
+        def measure(name: MeasureName, radius_m: float | None) -> NDArray[np.float32]:
+            return self._grounds.measures(ground, samples).map(name, radius_m)
+
+        return Evidence(
+            ground.width_m, ground.depth_m, measure, marks, held, self.plane, self._grounds.image(ground)
+        )  # fmt: skip
+
+    def tile(self, name: str) -> Tile:
+        """Return a painted mask's stored tile."""
+
+        def read() -> Tile:
+            codes = png.decode("painted mask", self._store.files.get(name), Reading()).values
+            return np.ascontiguousarray(codes, np.uint16)
+
+        return self._tiles.get(name, read)
+
+    def mask(self, recipe: Recipe, id: str) -> Mask:
+        """Return a painted mask in memory."""
+        found = next(one for one in recipe.marks.masks if one.id == id)
+        size = recipe.ground.width_m, recipe.ground.depth_m
+        name = digest.of_json([found.sample_m, size, [tile.model_dump() for tile in found.tiles]])
+        return self._masks.get(name, lambda: mask.load(found, *size, self.tile))
+
+    def packed(self, file: str, file_name: str) -> Packed:
+        """Return a stored image taken apart."""
+        return self._packed.get(file, lambda: mask_image.apart(file_name, self._store.files.get(file)))
+
+    def plane(self, file: str, file_name: str, channel: Channel) -> Plane:
+        """Return one channel of a stored image, ready for lookups."""
+        return self._planes.get(
+            f"{file} {channel}",
+            lambda: mask_image.stored(mask_image.plane_of(self.packed(file, file_name), channel)),
+        )
+
+    def prepared(self, recipe: Recipe) -> Prepared:
+        """Return a recipe's layers made ready for asking."""
+        return plan.prepare(recipe.layers, self._store.stock, self.evidence(recipe))
+
+    def spread(self, land: Terrain) -> Places:
+        """Return places spread evenly over a ground, for shares."""
+        ground = land.ground
+        steps = (np.arange(_COVER_GRID) + 0.5) / _COVER_GRID
+        x, y = np.meshgrid(steps * ground.width_m, ground.depth_m - steps * ground.depth_m)
+        return places.on_ground(land.survey, x.ravel(), y.ravel(), ground.width_m / _COVER_GRID)
+
+    def facts(self, recipe: Recipe, token: Token | None = None) -> CoverFacts:
+        """Return shares of the ground, and why layers without any have none."""
+        contents = self._store.stock.contents([layer.set for layer in recipe.layers])
+        evidence = self.evidence(recipe)
+        parts = [
+            recipe.ground.model_dump(), [layer.model_dump(exclude={"group"}) for layer in recipe.layers], contents,
+            evidence.names(),
+        ]  # fmt: skip
+
+        def make() -> CoverFacts:
+            land = self._grounds.land(recipe.ground)
+            prepared = plan.prepare(recipe.layers, self._store.stock, evidence)
+            at = self.spread(land)
+            mean = function.ask(prepared, at, token).shares.mean(axis=0)
+            shares = [float(mean[k]) if k >= 0 else 0.0 for k in prepared.positions]
+            reasons = [
+                account.why_nowhere(recipe.layers, k, share, evidence, at, prepared.gone)
+                for k, share in enumerate(shares)
+            ]
+            densities = [
+                self._store.stock[layer.set].size / layer.fit.tile_m if layer.set in self._store.stock else 0.0
+                for layer in recipe.layers
+            ]
+            return CoverFacts(shares, reasons, densities, prepared.gone)
+
+        return self._facts.get(digest.of_json(parts), make)
+
+    def _edges(self, values: NDArray[np.float32], name: MeasureName, bins: int) -> NDArray[np.float64]:
+        """Return the edges of a measure's bins over a ground: even, or in equal ratios where it spans decades."""
+        low, high = float(values.min()), float(values.max())
+        if name == "aspect":
+            return np.linspace(0.0, 360.0, bins + 1)
+        if KINDS[name].scale == "logarithmic":
+            least = max(low, high * 1e-7, 1e-6)
+            return np.concatenate([[min(low, least)], np.geomspace(least, max(high, least * 2), bins)])
+        if KINDS[name].scale == "about zero":
+            # the far ends of a bend are few: what lies beyond falls into the outermost bins
+            most = max(float(np.percentile(np.abs(values[::3, ::3]), 99.5)), 1e-6)
+            return np.linspace(-most, most, bins + 1)
+        return np.linspace(low, max(high, low + 1e-3), bins + 1)
+
+    def chart(self, recipe: Recipe, across: MeasureName, up: MeasureName) -> Chart:
+        """Return how much of a ground lies at each pair of values of two measures."""
+        measures = self._grounds.measures(recipe.ground)
+        maps = [measures.map(name) for name in (across, up)]
+        edges = [self._edges(values, name, _BINS) for values, name in zip(maps, (across, up), strict=True)]
+        bins = [
+            np.clip(np.searchsorted(edge, values.ravel(), side="right") - 1, 0, len(edge) - 2)
+            for edge, values in zip(edges, maps, strict=True)
+        ]
+        counts = np.bincount(bins[1] * _BINS + bins[0], minlength=_BINS * _BINS).reshape(_BINS, _BINS)
+        return Chart(counts.astype(np.int64), edges[0], edges[1])
+
+    def clause_facts(self, recipe: Recipe, layer: int, rule: Rule, token: Token | None = None) -> ClauseFacts:
+        """Return the share of the ground that a clause (a rule of it alone) lets in, and its measure's histogram."""
+        land = self._grounds.land(recipe.ground)
+        name = recipe.layers[layer].name if 0 <= layer < len(recipe.layers) else ""
+        programs = program.compiled([(name, rule)], self.evidence(recipe), recipe.layers)
+        share = float(rules.presences(programs, 0, self.spread(land), token).mean(dtype=np.float64))
+        first = rule.clauses[0] if rule.clauses else None
+        if first is None or first.kind != "measure":
+            return ClauseFacts(None, None, share)
+        values = self._grounds.measures(recipe.ground).map(first.measure, first.radius_m, token)
+        edges = self._edges(values, first.measure, _HISTOGRAM)
+        held = np.clip(values, edges[0], edges[-1]) if first.measure != "aspect" else values
+        counts, _ = np.histogram(held, edges)
+        return ClauseFacts(counts.astype(np.int64), edges, share)
+
+    def transect(self, recipe: Recipe, bearing_deg: float) -> Transect:
+        """Return the cut along a line through the peg from edge to edge."""
+        land, peg = self._grounds.land(recipe.ground), recipe.peg
+        ground = land.ground
+        dx, dy = math.sin(math.radians(bearing_deg)), math.cos(math.radians(bearing_deg))
+        reach = []
+        for at, step, size in ((peg.east_m, dx, ground.width_m), (peg.north_m, dy, ground.depth_m)):
+            if abs(step) > 1e-9:
+                reach.append(sorted(((0 - at) / step, (size - at) / step)))
+        start, end = max(r[0] for r in reach), min(r[1] for r in reach)
+        along = np.linspace(start, end, _TRANSECT)
+        x, y = peg.east_m + along * dx, peg.north_m + along * dy
+        at_places = places.on_ground(land.survey, x, y, (end - start) / _TRANSECT)
+        prepared = self.prepared(recipe)
+        shares = function.ask(prepared, at_places).shares
+        back = np.array([k for k, shown in enumerate(prepared.positions) if shown >= 0], np.int64)
+        foremost = back[shares.argmax(axis=1)] if len(back) else np.full(_TRANSECT, -1, np.int64)
+        return Transect(along - start, at_places.elevation_m, foremost, -start)
+
+    def _at(self, recipe: Recipe, east_m: float, north_m: float) -> Places:
+        land = self._grounds.land(recipe.ground)
+        x = np.array([min(max(east_m, 0.0), land.ground.width_m)])
+        y = np.array([min(max(north_m, 0.0), land.ground.depth_m)])
+        return places.on_ground(land.survey, x, y, 0.01)
+
+    def probe(
+        self, recipe: Recipe, east_m: float, north_m: float, measured: Sequence[MeasureName] = (),
+        run: Run | None = None,
+    ) -> Spot:  # fmt: skip
+        """Return what is known of a place on the ground; of measures those that are named."""
+        at = self._at(recipe, east_m, north_m)
+        prepared = self.prepared(recipe)
+        shares = function.ask(prepared, at).shares[0]
+        steep = math.degrees(math.atan(math.hypot(float(at.rise_east[0]), float(at.rise_north[0]))))
+        per_layer = [float(shares[k]) if k >= 0 else 0.0 for k in prepared.positions]
+        found = {name: self._value(recipe, name, at, steep, run) for name in measured}
+        return Spot(
+            float(at.x_m[0]), float(at.y_m[0]), float(at.elevation_m[0]), steep, per_layer, found
+        )  # fmt: skip
+
+    def _value(self, recipe: Recipe, name: MeasureName, at: Places, steep: float, run: Run | None) -> float:
+        if name == "elevation":
+            return float(at.elevation_m[0])
+        if name == "slope":
+            return steep
+        if name == "aspect":
+            east, north = float(at.rise_east[0]), float(at.rise_north[0])
+            return math.degrees(math.atan2(-east, -north)) % 360.0 if east or north else -1.0
+        values = self._grounds.measures(recipe.ground, None, run).map(name, None, run.token if run else None)
+        ground = self._grounds.land(recipe.ground).ground
+        col = min(max(float(at.x_m[0]) / ground.cell_x_m, 0.0), ground.cols - 1.0)
+        row = min(max((ground.depth_m - float(at.y_m[0])) / ground.cell_y_m, 0.0), ground.rows - 1.0)
+        c, r = min(int(col), ground.cols - 2), min(int(row), ground.rows - 2)
+        u, v = col - c, row - r
+        four = values[r : r + 2, c : c + 2].astype(np.float64)
+        return float((four[0, 0] * (1 - u) + four[0, 1] * u) * (1 - v) + (four[1, 0] * (1 - u) + four[1, 1] * u) * v)
+
+    def account(self, recipe: Recipe, east_m: float, north_m: float) -> list[Account]:
+        """Return why each layer lies at a place or not, clause by clause."""
+        return account.account(recipe.layers, self.evidence(recipe), self._at(recipe, east_m, north_m))
+
+
+ALL_MEASURES: tuple[MeasureName, ...] = NAMES

@@ -1,0 +1,165 @@
+"""Marks on a site's ground: painted strokes, images brought in, splat maps in and out, written masks."""
+
+from __future__ import annotations
+
+import io
+import secrets
+from dataclasses import dataclass
+
+import numpy as np
+
+from elvatch.core.cover import mask_image, painting, places, program, rules
+from elvatch.core.cover.marks import MaskImage, MaskStroke, MaskTile, PaintedMask
+from elvatch.core.cover.mask import Mask
+from elvatch.core.cover.mask_image import Packed
+from elvatch.core.cover.recipe import Edge, Layer, Recipe
+from elvatch.core.cover.rule import Channel, OnImage, Rule
+from elvatch.core.formats import png
+from elvatch.core.handoff import bake, splat
+from elvatch.core.kept import Kept
+from elvatch.core.parallel import Token
+from elvatch.core.refusal import RefusalError
+from elvatch.covers import Covers
+from elvatch.grounds import Grounds
+from elvatch.store.sites import SiteState
+from elvatch.store.store import Store
+
+_THUMBNAIL_PX = 160
+_BAND_TEXELS = 1 << 19
+
+
+@dataclass(frozen=True)
+class Weight:
+    """One channel of an image that holds a layer's weight."""
+
+    image: MaskImage
+    channel: Channel
+    layer: str
+
+
+def new_id() -> str:
+    """Return an id for a new part of a recipe."""
+    return secrets.token_hex(6)
+
+
+class Markings:
+    """Marks on the grounds of one store's sites.
+
+    Parameters
+    ----------
+    store : Store
+        Where files are kept.
+    grounds, covers
+        What they lie on and are read by.
+    """
+
+    def __init__(self, store: Store, grounds: Grounds, covers: Covers) -> None:
+        self._store, self._grounds, self._covers = store, grounds, covers
+        self._painted = Kept[Mask](6)
+
+    def painted(self, recipe: Recipe, id: str, stroke: MaskStroke, token: Token | None = None) -> Mask:
+        """Return a mask with a stroke that is being drawn on it.
+
+        Raises
+        ------
+        RefusalError
+            When there is no such mask.
+        """
+        if all(one.id != id for one in recipe.marks.masks):
+            raise RefusalError("mask", f"no mask {id[:40]!r}", "one of this site's", "choose a mask to paint on")
+        before = self._covers.mask(recipe, id)
+        return self._painted.get(
+            f"{before.name} {stroke.model_dump_json()}", lambda: painting.paint(before, stroke, token)
+        )
+
+    def paint(self, state: SiteState, base: int, id: str, stroke: MaskStroke) -> SiteState:
+        """Keep a finished stroke as one revision; on disk when this returns."""
+        recipe = state.recipe
+        after = self.painted(recipe, id, stroke)
+        found = next(one for one in recipe.marks.masks if one.id == id)
+        before = self._covers.mask(recipe, id)
+        names = {(tile.row, tile.col): tile.file for tile in found.tiles}
+        tiles = []
+        for at, codes in sorted(after.tiles.items()):
+            known = names.get(at) if before.tiles.get(at) is codes else None
+            tiles.append(MaskTile(row=at[0], col=at[1], file=known or self._store.files.put(png.encode(codes))))
+        painted = PaintedMask(id=id, name=found.name, sample_m=found.sample_m, tiles=tuple(tiles))
+        masks = tuple(painted if one.id == id else one for one in recipe.marks.masks)
+        kept = recipe.model_copy(update={"marks": recipe.marks.model_copy(update={"masks": masks})})
+        verb = {"add": "painted on", "take": "took away from", "smooth": "smoothed"}[stroke.tool]
+        return self._store.sites.edit(state.id, base, f"{verb} {found.name}", kept)
+
+    def bring_image(self, name: str, data: bytes) -> tuple[str, Packed]:
+        """Keep an image once it could be taken apart; return its content name and channels."""
+        packed = mask_image.apart(name, data)
+        return self._store.files.put(data), packed
+
+    def thumbnail(self, file: str, channel: Channel) -> bytes:
+        """Return one channel of a stored image as a small grey PNG."""
+        plane = np.clip(mask_image.plane_of(self._covers.packed(file, "image"), channel), 0, 1)
+        step = max(1, max(plane.shape) // _THUMBNAIL_PX)
+        rows, cols = (n // step * step for n in plane.shape)
+        small = plane[:rows, :cols].reshape(rows // step, step, cols // step, step).mean(axis=(1, 3))
+        return png.encode((small * 255 + 0.5).astype(np.uint8))
+
+    def lay_splat(self, recipe: Recipe, weights: list[Weight]) -> Recipe:
+        """Return a recipe whose layers lie by the weights of splat maps.
+
+        Each named layer's rule becomes the presence that gives its weight as its share, all with a fade
+        and in full; layers without a channel are hidden.
+
+        Raises
+        ------
+        RefusalError
+            When a layer is named twice or not there, or the images differ in size.
+        """
+        order = {layer.id: k for k, layer in enumerate(recipe.layers)}
+        named = [one.layer for one in weights]
+        if not weights or len(set(named)) != len(named) or any(id not in order for id in named):
+            raise RefusalError(
+                "splat maps", "a layer with two channels, or none", "each channel to one layer", "assign them anew"
+            )
+        weights = sorted(weights, key=lambda one: order[one.layer])
+        planes = [
+            mask_image.plane_of(self._covers.packed(one.image.file, one.image.file_name), one.channel)
+            for one in weights
+        ]
+        images, laid = list(recipe.marks.images), dict[str, Rule]()
+        for one, presence in zip(weights, splat.presences(planes), strict=True):
+            layer = recipe.layers[order[one.layer]]
+            data = png.encode((presence * 65535 + 0.5).astype(np.uint16))
+            name = f"Share of {layer.name}"[:80]
+            images.append(
+                MaskImage(id=new_id(), name=name, file=self._store.files.put(data), file_name="splat.png",
+                          placing=one.image.placing)
+            )  # fmt: skip
+            laid[layer.id] = Rule(clauses=(OnImage(image=images[-1].id, called=name, channel="R"),))
+        layers = tuple(_by_weight(layer, laid.get(layer.id)) for layer in recipe.layers)
+        marks = recipe.marks.model_copy(update={"images": tuple(images)})
+        return Recipe.model_validate(recipe.model_copy(update={"layers": layers, "marks": marks}).model_dump())
+
+    def presence_png(
+        self, recipe: Recipe, rule: Rule, opacity: float, size_px: int, of: str, token: Token | None = None
+    ) -> tuple[bytes, tuple[int, int]]:
+        """Return how much a rule lets in over the whole ground as a 16-bit PNG, and its size in pixels."""
+        if not 16 <= size_px <= 32768:
+            raise RefusalError("size", str(size_px), "16 to 32768 pixels", "correct it")
+        width, height = bake.size_of(recipe.ground, size_px)
+        survey = self._grounds.land(recipe.ground).survey
+        programs = program.compiled([(of, rule)], self._covers.evidence(recipe), recipe.layers)
+        out = io.BytesIO()
+        writer = png.Writer(out, width, height, 1, 16)
+        band = max(4, _BAND_TEXELS // width)
+        for first in range(0, height, band):
+            last = min(first + band, height)
+            at = places.on_grid(survey, width, height, first, last)
+            let_in = rules.presences(programs, 0, at, token) * np.float32(opacity)
+            writer.write((np.clip(let_in, 0, 1) * 65535 + 0.5).astype(np.uint16).reshape(last - first, width))
+        writer.finish()
+        return out.getvalue(), (width, height)
+
+
+def _by_weight(layer: Layer, rule: Rule | None) -> Layer:
+    if rule is None:
+        return layer.model_copy(update={"on": False})
+    return layer.model_copy(update={"rule": rule, "on": True, "opacity": 1.0, "edge": Edge(kind="fade")})

@@ -7,7 +7,7 @@ import { reordered } from "../src/parts/drag-handle";
 import { percent } from "../src/rooms/cover/column";
 import { KINDS, ORDER, newStep } from "../src/rooms/ground/step-kinds";
 import { valueText } from "../src/rooms/ground/values";
-import { limit, measureOf, newClause, soft, withLimit, withSoft } from "../src/rooms/cover/clauses";
+import { measureOf, MEASURES, newLimit, softOf, withLimit, withSoft } from "../src/rooms/cover/clauses";
 
 const range = { lowest_m: 0, highest_m: 100 };
 
@@ -39,27 +39,32 @@ test("a share that is small is not shown as none, and none is", () => {
   expect([0, 0.0004, 0.015, 0.37, 1].map(percent)).toEqual(["0%", "<0.1%", "1.5%", "37%", "100%"]);
 });
 
-describe.each(["slope", "elevation"] as const)("a clause of %s", (name) => {
-  const clause = newClause(name, range);
-  test("begins with a lower limit, soft, inside this ground's range", () => {
-    const lower = limit(clause, "lower");
-    expect(lower).not.toBeNull();
-    expect(lower).toBeGreaterThanOrEqual(measureOf(name, range).least);
-    expect(lower).toBeLessThanOrEqual(measureOf(name, range).most);
-    expect(limit(clause, "upper")).toBeNull();
-    expect(soft(clause, "lower")).toBeGreaterThan(0);
+describe.each(MEASURES)("a clause of %s", (name) => {
+  const clause = newLimit(name, range);
+  const { least, most } = measureOf(name, range);
+  test("begins with a limit inside what the measure may be, softly", () => {
+    const limits = [clause.lower, clause.upper].filter((value) => value !== null);
+    expect(limits.length).toBeGreaterThan(0);
+    for (const value of limits) {
+      expect(value).toBeGreaterThanOrEqual(least);
+      expect(value).toBeLessThanOrEqual(most);
+    }
+    expect(softOf(clause, "lower")).toBeGreaterThan(0);
   });
   test("takes each limit and softness without touching the others", () => {
-    const changed = withSoft(withLimit(clause, "upper", 77), "upper", 3);
-    expect([limit(changed, "upper"), soft(changed, "upper")]).toEqual([77, 3]);
-    expect([limit(changed, "lower"), soft(changed, "lower")]).toEqual([limit(clause, "lower"), soft(clause, "lower")]);
+    const changed = withSoft(withLimit({ ...clause, lower: 1, upper: null }, "upper", 77), "upper", 3);
+    expect([changed.lower, changed.upper, softOf(changed, "upper")]).toEqual([1, 77, 3]);
+    expect(softOf(changed, "lower")).toBe(softOf(clause, "lower"));
   });
-  test("stops a limit at the other one", () => {
-    const both = withLimit(withLimit(clause, "lower", 20), "upper", 60);
-    expect(limit(withLimit(both, "lower", 80), "lower")).toBe(60);
-    expect(limit(withLimit(both, "upper", 5), "upper")).toBe(20);
-    expect(limit(withLimit(both, "upper", null), "upper")).toBeNull();
-  });
+});
+
+test("a limit stops at the other one, but a facing goes round through north", () => {
+  const both = withLimit(withLimit(newLimit("slope", range), "lower", 20), "upper", 60);
+  expect(withLimit(both, "lower", 80).lower).toBe(60);
+  expect(withLimit(both, "upper", 5).upper).toBe(20);
+  expect(withLimit(both, "upper", null).upper).toBeNull();
+  const facing = withLimit(withLimit(newLimit("aspect", range), "lower", 300), "upper", 40);
+  expect([facing.lower, facing.upper]).toEqual([300, 40]);
 });
 
 test("a list is reordered without losing or doubling anything", () => {

@@ -2,15 +2,16 @@
 
 import type { SiteState } from "../src/api/types";
 import { inLayer } from "../src/state/site";
+import { newLayer } from "../src/rooms/cover/new-layer";
 import type { Layer, Recipe } from "../src/generated/recipe";
 
 export function layer(id: string, part: Partial<Layer> = {}): Layer {
   return {
     id, name: id, set: "a".repeat(64), on: true, opacity: 1,
-    rule: { clauses: [], break_up: { size_m: 8, strength: 0, seed: 0 } },
+    group: "", rule: { clauses: [] },
     fit: { tile_m: 2, turn_deg: 0, offset_east_m: 0, offset_north_m: 0, relief_m: 0.1 },
     edge: { kind: "height", width_m: 0.05 },
-    look: { brightness: 1, roughness_shift: 0, normal_strength: 1, occlusion: 1, variation: 0, variation_size_m: 60, ground_image: 0 },
+    look: newLayer({ name: "", title: "", tileM: 2, reliefM: 0.1 }).look,
     ...part,
   };
 }
@@ -18,9 +19,11 @@ export function layer(id: string, part: Partial<Layer> = {}): Layer {
 export function recipe(...layers: Layer[]): Recipe {
   const stand = { bearing_deg: 0, tilt_deg: 20, distance_m: 50, view_deg: 38 };
   return {
-    version: 2,
+    version: 3,
     ground: { width_m: 1000, depth_m: 1000, source: { kind: "flat", samples: 65, level_m: 0 }, steps: [], picture: null },
     layers,
+    marks: { masks: [], paths: [], images: [] },
+    kept_rules: [],
     peg: { east_m: 500, north_m: 500 },
     stands: { far: stand, mid: stand, near: stand },
   } as unknown as Recipe;

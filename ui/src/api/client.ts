@@ -1,7 +1,11 @@
 /** The only place that talks to the server. */
 
-import type { Ground, Reading, Recipe } from "../generated/recipe";
+import type { Ground, MaskImage, Reading, Recipe } from "../generated/recipe";
+import type { Brushed, Drawn } from "../state/tools";
 import type {
+  Account,
+  Chart,
+  ClauseFacts,
   CoverFacts,
   Cut,
   GroundFacts,
@@ -9,9 +13,11 @@ import type {
   Histogram,
   HandedOff,
   Job,
+  MaskImageFacts,
   MeasureKind,
   Mode,
   NewSite,
+  Projected,
   SheetFile,
   SiteLine,
   SiteState,
@@ -83,6 +89,9 @@ export interface PictureRequest {
   preview: boolean;
   measure: string | null;
   radius_m: number | null;
+  solo?: number;
+  drawn?: Drawn | null;
+  brushed?: Brushed | null;
 }
 
 export interface PictureAnswer {
@@ -179,8 +188,37 @@ export const coverFacts = (recipe: Recipe, signal: AbortSignal) =>
   json<CoverFacts>("/api/cover-facts", posting({ recipe }, signal));
 export const transect = (recipe: Recipe, bearingDeg: number, signal: AbortSignal) =>
   json<Transect>("/api/transect", posting({ recipe, bearing_deg: bearingDeg }, signal));
-export const spot = async (request: PictureRequest, across: number, down: number) =>
-  (await json<{ spot: Spot | null }>("/api/spot", posting({ ...request, across, down }))).spot;
+export const spot = async (request: PictureRequest, across: number, down: number, measures: readonly string[] = []) =>
+  (await json<{ spot: Spot | null }>("/api/spot", posting({ ...request, across, down, measures }))).spot;
+/** The place under a spot of a picture, and a circle about it as it lies there. */
+export const ring = (request: PictureRequest, across: number, down: number, ringM: number | null, measures: readonly string[]) =>
+  json<{ spot: Spot | null; ring: Projected | null }>("/api/spot", posting({ ...request, across, down, ring_m: ringM, measures }));
+export const projected = async (request: PictureRequest, lines: [number, number][][]) =>
+  (await json<{ lines: Projected[] }>("/api/lines", posting({ ...request, lines }))).lines;
+export const whereChart = (recipe: Recipe, across: string, up: string) =>
+  json<Chart>("/api/where-chart", posting({ recipe, across, up }));
+export const clauseFacts = (recipe: Recipe, layer: number, clauses: Recipe["layers"][number]["rule"]["clauses"]) =>
+  json<ClauseFacts>("/api/clause", posting({ recipe, layer, clauses }));
+export const probe = (recipe: Recipe, east: number, north: number) =>
+  json<{ spot: Spot; account: Account[] }>("/api/probe", posting({ recipe, east_m: east, north_m: north }));
+export const paint = (id: string, base: number, stroke: Drawn) =>
+  json<SiteState>(`/api/sites/${id}/paint`, posting({ base, stroke }));
+
+export function bringMaskImage(file: File, widthM: number, depthM: number): Promise<MaskImageFacts> {
+  const form = new FormData();
+  form.append("file", file, file.name);
+  form.append("width_m", String(widthM));
+  form.append("depth_m", String(depthM));
+  return json("/api/mask-images", { method: "POST", body: form });
+}
+export const maskImage = (file: string) => json<MaskImageFacts>(`/api/mask-images/${file}`);
+export const channelUrl = (file: string, channel: string) => `/api/mask-images/${file}/${channel}.png`;
+export const laySplat = async (recipe: Recipe, weights: { image: MaskImage; channel: string; layer: string }[]) =>
+  (await json<{ recipe: Recipe }>("/api/splat", posting({ recipe, weights }))).recipe;
+/** A rule's presence over the whole ground as a 16-bit image. */
+export async function presenceImage(recipe: Recipe, name: string, clauses: Recipe["layers"][number]["rule"]["clauses"], opacity: number, sizePx: number): Promise<Blob> {
+  return (await send("/api/presence", posting({ recipe, name, clauses, opacity, size_px: sizePx }))).blob();
+}
 
 export const sheet = async (id: string, recipe: Recipe) =>
   (await json<{ files: SheetFile[] }>(`/api/sites/${id}/sheet`, posting({ recipe }))).files;

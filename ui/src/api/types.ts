@@ -92,6 +92,8 @@ export interface MeasureKind {
   scale: "even" | "about zero" | "logarithmic" | "compass";
   about: string;
   radiusM: number | null;
+  above: string;
+  below: string;
 }
 
 export interface Histogram {
@@ -113,11 +115,48 @@ export interface CoverFacts {
   shares: number[];
   reasons: (string | null)[];
   densities: number[];
-  chart: number[][];
-  steepestDeg: number;
-  lowestM: number;
-  highestM: number;
+  gone: { layer: string; kind: string; called: string }[];
 }
+
+/** How much of a ground lies at each pair of values of two measures: counts by row (up) between edges. */
+export interface Chart {
+  counts: number[][];
+  acrossEdges: number[];
+  upEdges: number[];
+}
+
+export interface ClauseFacts {
+  share: number;
+  counts: number[] | null;
+  edges: number[] | null;
+}
+
+export interface Allowance {
+  words: string;
+  join: string;
+  lets_in: number;
+  decides: boolean;
+}
+
+export interface Account {
+  layer: string;
+  presence: number;
+  clauses: Allowance[];
+}
+
+export interface MaskImageFacts {
+  file: string;
+  fileName: string;
+  widthPx: number;
+  heightPx: number;
+  format: string;
+  bits: number;
+  notes: string[];
+  channels: { channel: "R" | "G" | "B" | "A" | "brightness"; lowest: number; highest: number; share: number; levels: number }[];
+}
+
+/** Spots of a picture, 0..1 from left and top; null behind the eye. */
+export type Projected = ([number, number] | null)[];
 
 export interface Transect {
   distanceM: number[];
@@ -132,6 +171,7 @@ export interface Spot {
   elevationM: number;
   slopeDeg: number;
   shares: number[];
+  measures: Partial<Record<string, number>>;
 }
 
 export interface SheetFile {

@@ -25,6 +25,8 @@ interface OpenSite {
   keep: (label: string, change?: (recipe: Recipe) => Recipe) => void;
   drop: () => void;
   step: (way: "undo" | "redo") => void;
+  /** Work whose result the server keeps as a revision of its own; what comes back is shown. */
+  through: (ask: (state: SiteState) => Promise<SiteState>, after?: () => void) => void;
   select: (layer: string | null) => void;
   look: (mode: Mode) => void;
   hold: (showBefore: boolean) => void;
@@ -120,6 +122,23 @@ export const useSite = create<OpenSite>((set, get) => {
         if (!here()) return;
         took(kept, base.recipe);
         set({ trouble: null });
+      });
+    },
+
+    through: (ask, after) => {
+      const { state } = get();
+      if (!state) return;
+      enqueue(state.id, async (here) => {
+        const base = get().state;
+        if (!base || !here()) return;
+        try {
+          const kept = await ask(base);
+          if (!here()) return;
+          took(kept, base.recipe);
+          set({ trouble: null });
+        } finally {
+          after?.();
+        }
       });
     },
 

@@ -24,9 +24,9 @@ export function Bench({ facts }: { facts: Facts | null }) {
       <section aria-label="Where" className="grid min-w-0 grid-cols-[minmax(0,1fr)_236px] gap-4 overflow-hidden border-r border-rule px-3.5 py-2.5">
         <div className="min-w-0 overflow-y-auto">
           <h2 className="heading mb-1">Where · layer {index + 1}</h2>
-          <RuleSentence layer={layer} first={index === 0} facts={facts} />
+          <RuleSentence layer={layer} first={index === 0} />
         </div>
-        <WhereChart layer={layer} facts={facts} />
+        <WhereChart layer={layer} />
       </section>
       <FitPanel layer={layer} density={facts?.of.get(layer.id)?.density ?? 0} />
       <LookPanel layer={layer} />
@@ -118,12 +118,21 @@ function LookPanel({ layer }: { layer: Layer }) {
           onChoose={(next) => keep(`${layer.name}: edge`, inLayer(layer.id, (one) => ({ ...one, edge: { ...one.edge, kind: next } })))} />
       </div>
       {kind === "height" && edge({ field: "width_m", label: "Edge width", unit: "m", least: 0, most: 0.5, step: 0.002, usual: 0.02, digits: 3, perPixel: 0.002, hint: "Height difference over which the higher one wins" })}
+      {look({ field: "hue_deg", label: "Colour turn", unit: "°", least: -180, most: 180, step: 1, usual: 0, hint: "Turns its colour round the colour wheel" })}
+      {look({ field: "saturation", label: "Saturation", unit: "×", least: 0, most: 3, step: 0.01, usual: 1, digits: 2, hint: "0 is grey" })}
       {look({ field: "brightness", label: "Brightness", unit: "×", least: 0.1, most: 4, step: 0.01, usual: 1, digits: 2, decades: true })}
+      {look({ field: "colour_lowest", label: "Darkest", unit: "", least: 0, most: 1, step: 0.01, usual: 0, digits: 2, hint: "Lightness that black becomes: lifts its shadows" })}
+      {look({ field: "colour_highest", label: "Lightest", unit: "", least: 0, most: 1, step: 0.01, usual: 1, digits: 2, hint: "Lightness that white becomes" })}
       {look({ field: "roughness_shift", label: "Roughness", unit: "", least: -1, most: 1, step: 0.01, usual: 0, digits: 2, hint: "Added to the set's roughness" })}
+      {look({ field: "roughness_lowest", label: "Rough from", unit: "", least: 0, most: 1, step: 0.01, usual: 0, digits: 2, hint: "What roughness 0 becomes" })}
+      {look({ field: "roughness_highest", label: "Rough to", unit: "", least: 0, most: 1, step: 0.01, usual: 1, digits: 2, hint: "What roughness 1 becomes" })}
       {look({ field: "normal_strength", label: "Normal", unit: "×", least: 0, most: 4, step: 0.05, usual: 1, digits: 2 })}
       {look({ field: "occlusion", label: "Occlusion", unit: "", least: 0, most: 1, step: 0.01, usual: 1, digits: 2 })}
       {hasImage && look({ field: "ground_image", label: "Ground image", unit: "", least: 0, most: 1, step: 0.01, usual: 0, digits: 2, hint: "How far its colour is that of the image over the ground" })}
       {look({ field: "variation", label: "Variation", unit: "", least: 0, most: 1, step: 0.01, usual: 0.12, digits: 2, hint: "Slow change of brightness over the ground" })}
+      {look({ field: "variation_colour", label: "…of colour", unit: "", least: 0, most: 1, step: 0.01, usual: 0, digits: 2, hint: "Slow change of warmth over the ground" })}
+      {look({ field: "variation_offset", label: "…of tiles", unit: "", least: 0, most: 1, step: 0.01, usual: 0, digits: 2, hint: "Slow drift of the tiles, in tiles: repeats fall out of step" })}
+      {look({ field: "variation_size_m", label: "…every", unit: "m", least: 0.5, most: 2000, step: 0.5, usual: 45, digits: 1, decades: true, perPixel: 0.5, hint: "Distance over which they vary" })}
     </section>
   );
 }

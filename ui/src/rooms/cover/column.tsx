@@ -8,6 +8,9 @@ import { DragHandle, reordered, rowsAbove } from "../../parts/drag-handle";
 import { Panel } from "../../parts/panel";
 import { shown } from "../../parts/number";
 import { inLayer, useSite } from "../../state/site";
+import { useTools } from "../../state/tools";
+import { grouped, inGroup, newId, newLayer, runsOf } from "./new-layer";
+import { draggedSet, SET_DRAG, startDrag } from "./set-drag";
 import type { Facts } from "./use-facts";
 
 const LEAST_PX = 34;
@@ -23,12 +26,11 @@ function moved(recipe: Recipe, from: number, to: number): Recipe {
   return { ...recipe, layers: reordered(recipe.layers, from, to) };
 }
 
-const newId = () => crypto.getRandomValues(new Uint32Array(2)).reduce((text, n) => text + n.toString(36), "").slice(0, 12);
-
 export function Column({ facts, serverMs }: { facts: Facts | null; serverMs: number }) {
   const layers = useSite((s) => s.shown?.layers ?? []);
   const list = useRef<HTMLOListElement>(null);
   const [dragged, setDragged] = useState<{ from: number; to: number } | null>(null);
+  const [closed, setClosed] = useState<ReadonlySet<string>>(new Set());
   const { keep } = useSite.getState();
 
   /** Which place in the column, from the bottom, lies under a height on the page. */
@@ -48,9 +50,21 @@ export function Column({ facts, serverMs }: { facts: Facts | null; serverMs: num
             Nothing lies on this ground yet. Lay a first layer below: it will cover everything until others lie on it.
           </p>
         )}
-        <ol ref={list} className="border-b border-ink">
-          {layers
-            .map((layer, index) => (
+        <ol ref={list} className="border-b border-ink"
+          onDragOver={(event) => {
+            if (event.dataTransfer.types.includes(SET_DRAG)) event.preventDefault();
+          }}
+          onDrop={(event) => {
+            const set = draggedSet(event);
+            if (!set) return;
+            event.preventDefault();
+            const layer = newLayer(set);
+            const at = layers.length - Math.min(rowsAbove(list.current, event.clientY), layers.length);
+            keep(`laid ${layer.name}`, (recipe) => ({ ...recipe, layers: recipe.layers.toSpliced(at, 0, layer) }));
+            useSite.getState().select(layer.id);
+          }}>
+          {runsOf(layers).flatMap((run) =>
+            run.layers.map(({ layer, index }, k) => (
               <Stratum
                 key={layer.id}
                 layer={layer}
@@ -58,6 +72,9 @@ export function Column({ facts, serverMs }: { facts: Facts | null; serverMs: num
                 share={facts?.of.get(layer.id)?.share ?? null}
                 reason={facts?.of.get(layer.id)?.reason ?? null}
                 target={dragged !== null && dragged.to === index && dragged.from !== index}
+                head={run.group !== "" && k === 0 ? <GroupHead group={run.group} layers={run.layers.map((one) => one.layer)} share={run.layers.reduce((sum, one) => sum + (facts?.of.get(one.layer.id)?.share ?? 0), 0)}
+                  closed={closed.has(run.group)} onClose={() => setClosed(toggled(closed, run.group))} /> : null}
+                closed={run.group !== "" && closed.has(run.group)}
                 onDrag={(y) => setDragged({ from: index, to: placeAt(y) })}
                 onDrop={(done) => {
                   if (done && dragged && dragged.to !== dragged.from) {
@@ -66,8 +83,8 @@ export function Column({ facts, serverMs }: { facts: Facts | null; serverMs: num
                   setDragged(null);
                 }}
               />
-            ))
-            .reverse()}
+            )),
+          )}
         </ol>
         <div className="mt-2">
           <LayALayer />
@@ -88,11 +105,15 @@ interface StratumProps {
   share: number | null;
   reason: string | null;
   target: boolean;
+  /** What stands above the first layer of a group, and whether the group is folded. */
+  head: React.ReactNode;
+  closed: boolean;
   onDrag: (clientY: number) => void;
   onDrop: (done: boolean) => void;
 }
 
-function Stratum({ layer, index, share, reason, target, onDrag, onDrop }: StratumProps) {
+function Stratum({ layer, index, share, reason, target, head, closed, onDrag, onDrop }: StratumProps) {
+  const solo = useTools((s) => s.solo === layer.id);
   const selected = useSite((s) => s.selected === layer.id);
   const { select, keep } = useSite.getState();
   const [naming, setNaming] = useState(false);
@@ -103,12 +124,14 @@ function Stratum({ layer, index, share, reason, target, onDrag, onDrop }: Stratu
   }
 
   return (
-    <li
+    <li>
+      {head}
+      <div hidden={closed}
       className={`relative flex touch-none border border-b-0 border-ink bg-raised select-none ${selected ? "z-10 outline-2 outline-offset-1 outline-accent" : ""} ${
         target ? "shadow-[inset_0_4px_var(--color-accent)]" : ""
       } ${layer.on ? "" : "opacity-60"}`}
-      style={{ minHeight: height }}
-    >
+      style={{ minHeight: closed ? 0 : height, display: closed ? "none" : undefined }}
+      >
       <DragHandle
         className="grid w-[31px] place-items-center border-r border-ink text-sm"
         label={`Layer ${index + 1}, ${layer.name}${selected ? ", selected" : ""}. Alt with the arrow keys moves it.`}
@@ -148,8 +171,45 @@ function Stratum({ layer, index, share, reason, target, onDrag, onDrop }: Stratu
             {reason}
           </p>
         )}
+        {solo && <span className="absolute top-1 left-2 bg-ink px-1.5 text-xs text-raised">alone</span>}
+      </div>
       </div>
     </li>
+  );
+}
+
+const toggled = (all: ReadonlySet<string>, one: string) => {
+  const next = new Set(all);
+  if (!next.delete(one)) next.add(one);
+  return next;
+};
+
+/** A group's name above its layers: folds them, hides or shows them all, renames or lifts the group. */
+function GroupHead({ group, layers, share, closed, onClose }: { group: string; layers: Layer[]; share: number; closed: boolean; onClose: () => void }) {
+  const [naming, setNaming] = useState<string | null>(null);
+  const { keep } = useSite.getState();
+  const shownAll = layers.every((one) => one.on);
+  function take(name: string) {
+    const plain = name.trim().slice(0, 80);
+    setNaming(null);
+    if (plain !== group) keep(plain ? `named the group ${plain}` : `lifted the group ${group}`, (recipe) => inGroup(recipe, group, (one) => ({ ...one, group: plain })));
+  }
+  return (
+    <div className="figures flex items-center gap-1.5 border border-b-0 border-ink bg-sheet px-1.5 py-0.5 text-xs">
+      <button type="button" className="font-semibold" aria-expanded={!closed} title={closed ? "Unfold" : "Fold"} onClick={onClose}>{closed ? "+" : "−"}</button>
+      {naming !== null ? (
+        <input autoFocus className="field min-w-0" aria-label="Name of the group" value={naming} onChange={(event) => setNaming(event.target.value)} onBlur={() => take(naming)}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") take(naming);
+            if (event.key === "Escape") setNaming(null);
+            event.stopPropagation();
+          }} />
+      ) : (
+        <button type="button" className="min-w-0 flex-1 truncate text-left font-semibold" title="Double-click to name the group; an empty name lifts it" onDoubleClick={() => setNaming(group)}>{group}</button>
+      )}
+      <button type="button" className="underline" onClick={() => keep(`${shownAll ? "hid" : "showed"} ${group}`, (recipe) => inGroup(recipe, group, (one) => ({ ...one, on: !shownAll })))}>{shownAll ? "hide" : "show"}</button>
+      <span>{percent(share)}</span>
+    </div>
   );
 }
 
@@ -182,9 +242,18 @@ function NameField({ layer, onDone }: { layer: Layer; onDone: () => void }) {
 function LayerMenu({ layer, index, onName }: { layer: Layer; index: number; onName: () => void }) {
   const [open, setOpen] = useState(false);
   const { keep, select } = useSite.getState();
+  const alone = useTools((s) => s.solo === layer.id);
+  const groups = useSite((s) => s.shown?.layers ?? []).map((one) => one.group).filter((one, k, all) => one !== "" && all.indexOf(one) === k);
+  const [group, setGroup] = useState(layer.group);
+  function putInGroup(name: string) {
+    const plain = name.trim().slice(0, 80);
+    setOpen(false);
+    if (plain !== layer.group) keep(plain ? `${layer.name} into the group ${plain}` : `${layer.name} out of its group`, (recipe) => grouped(recipe, layer.id, plain));
+  }
   const actions: readonly [string, () => void][] = [
     [layer.on ? "Hide" : "Show", () =>
       keep(`${layer.on ? "hid" : "showed"} ${layer.name}`, inLayer(layer.id, (one) => ({ ...one, on: !one.on })))],
+    [alone ? "Show with the others" : "Show alone", () => useTools.setState({ solo: alone ? null : layer.id })],
     ["Name it", onName],
     ["Duplicate", () => {
       const copy = { ...layer, id: newId(), name: `${layer.name.slice(0, 72)}, copy` };
@@ -198,7 +267,7 @@ function LayerMenu({ layer, index, onName }: { layer: Layer; index: number; onNa
     <div className="absolute top-1 right-2">
       <Panel
         title={layer.name}
-        width={150}
+        width={172}
         side="right"
         open={open}
         onOpen={setOpen}
@@ -222,6 +291,15 @@ function LayerMenu({ layer, index, onName }: { layer: Layer; index: number; onNa
               {label}
             </button>
           ))}
+          <form className="mt-1 grid gap-1 border-t border-rule pt-1.5" onSubmit={(event) => {
+            event.preventDefault();
+            putInGroup(group);
+          }}>
+            <label className="text-quiet" htmlFor="layer-group">Group</label>
+            <input id="layer-group" className="field" list="groups" value={group} maxLength={80} placeholder="no group" onChange={(event) => setGroup(event.target.value)} onKeyDown={(event) => event.stopPropagation()} />
+            <datalist id="groups">{groups.map((one) => <option key={one} value={one} />)}</datalist>
+            <button type="submit" className="key">Put in the group</button>
+          </form>
         </div>
       </Panel>
     </div>
@@ -243,16 +321,7 @@ function LayALayer() {
   }, [open, text, say]);
 
   function lay(set: SetLine) {
-    const layer: Layer = {
-      id: newId(), name: set.title, set: set.name, on: true, opacity: 1,
-      rule: { clauses: [], break_up: { size_m: 8, strength: 0.5, seed: 1 } },
-      fit: {
-        tile_m: set.tileM, turn_deg: 0, offset_east_m: 0, offset_north_m: 0,
-        relief_m: Number(Math.min(set.reliefM, set.tileM).toFixed(4)),
-      },
-      edge: { kind: "height", width_m: 0.02 },
-      look: { brightness: 1, roughness_shift: 0, normal_strength: 1, occlusion: 1, variation: 0.12, variation_size_m: 45, ground_image: 0 },
-    };
+    const layer = newLayer(set);
     setOpen(false);
     keep(`laid ${set.title}`, (recipe) => ({ ...recipe, layers: [...recipe.layers, layer] }));
     select(layer.id);
@@ -275,8 +344,8 @@ function LayALayer() {
       {sets?.length === 0 && <p>{text ? "Nothing in the stock has these words." : "The stock is empty. Bring sets in or make some in the Stock room."}</p>}
       <div className="grid grid-cols-2 gap-2">
         {sets?.map((set) => (
-          <button key={set.name} type="button" className="border border-rule text-left hover:border-ink" onClick={() => lay(set)}>
-            <img src={stock.swatchUrl(set.name, set.content)} alt="" loading="lazy" className="aspect-square w-full" />
+          <button key={set.name} type="button" className="border border-rule text-left hover:border-ink" draggable title="Click to lay it on top, or drag it onto the column or a picture" onDragStart={(event) => startDrag(event, set)} onClick={() => lay(set)}>
+            <img src={stock.swatchUrl(set.name, set.content)} alt="" loading="lazy" draggable={false} className="aspect-square w-full" />
             <span className="block px-1.5 pt-1 font-semibold">{set.title}</span>
             <span className="figures block px-1.5 pb-1 text-xs text-quiet">
               {shown(set.tileM, 1)} m · {set.sizePx} px

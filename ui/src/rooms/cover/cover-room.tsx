@@ -11,13 +11,35 @@ import { PictureView } from "./picture-view";
 import { SkyDial } from "./sky-dial";
 import { TransectStrip } from "./transect-strip";
 import { ShapingNote } from "../ground/shaping-note";
+import { ProbeCard } from "./probe-card";
+import { ToolBar } from "./tool-bar";
 import { useFacts } from "./use-facts";
+import type { Recipe } from "../../generated/recipe";
+import { useTools } from "../../state/tools";
 
 const STANDS: readonly { name: StandName; label: string }[] = [
   { name: "far", label: "Far" },
   { name: "mid", label: "Mid" },
   { name: "near", label: "Near" },
 ];
+
+/** T paints, P probes, L moves a path, Esc turns again, [ and ] change the brush, I shows the layer alone. */
+function toolKey(key: string, recipe: Recipe | null) {
+  const { brush, take, rest, mask, path, solo } = useTools.getState();
+  const marks = recipe?.marks;
+  switch (key.toLowerCase()) {
+    case "t": useTools.setState({ tool: "paint", mask: marks?.masks.some((one) => one.id === mask) ? mask : (marks?.masks.at(-1)?.id ?? null) }); break;
+    case "l": useTools.setState({ tool: "path", path: marks?.paths.some((one) => one.id === path) ? path : (marks?.paths.at(-1)?.id ?? null) }); break;
+    case "p": take("probe"); break;
+    case "escape": rest(); break;
+    case "i": useTools.setState({ solo: solo === null ? useSite.getState().selected : null }); break;
+    case "[": case "]": {
+      const size_m = Number((brush.size_m * (key === "]" ? 1.25 : 0.8)).toPrecision(3));
+      useTools.setState({ brush: { ...brush, size_m: Math.min(4000, Math.max(0.05, size_m)) } });
+      break;
+    }
+  }
+}
 
 function useRoomKeys() {
   useEffect(() => {
@@ -26,6 +48,7 @@ function useRoomKeys() {
       const { mode, look, hold, shown, selected, select } = useSite.getState();
       const key = event.key.toLowerCase();
       if (key === "b") hold(true);
+      toolKey(event.key, shown);
       if (key === "m") {
         const at = MODES.findIndex((one) => one.mode === mode);
         look(MODES[(at + 1) % MODES.length]?.mode ?? "lit");
@@ -54,6 +77,7 @@ export function CoverRoom() {
   const [whole, setWhole] = useState<StandName | null>(null);
   const [serverMs, setServerMs] = useState(0);
   const facts = useFacts();
+  const tool = useTools((s) => s.tool);
   useRoomKeys();
 
   if (!shown) {
@@ -76,10 +100,12 @@ export function CoverRoom() {
             />
           ))}
           <ShapingNote />
-          <div className="absolute top-4 left-4">
+          <div className="absolute top-4 right-4 left-4 flex flex-wrap items-start gap-x-3 gap-y-1.5 pointer-events-none *:pointer-events-auto">
             <ModeBar />
+            <ToolBar />
           </div>
-          <div className={`absolute top-4 ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}>
+          <ProbeCard />
+          <div className={`absolute ${tool === "turn" || tool === "probe" ? "top-12" : "top-20"} ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}>
             <SkyDial />
           </div>
         </div>

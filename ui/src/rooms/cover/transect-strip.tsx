@@ -15,6 +15,7 @@ const FILL = 13;
 function useTransect(bearingDeg: number): Transect | null {
   const ground = useSite((s) => s.shown?.ground);
   const layers = useSite((s) => s.shown?.layers);
+  const marks = useSite((s) => s.shown?.marks);
   const peg = useSite((s) => s.shown?.peg);
   const ready = useReady();
   const [cut, setCut] = useState<Transect | null>(null);
@@ -29,7 +30,7 @@ function useTransect(bearingDeg: number): Transect | null {
       window.clearTimeout(timer);
       stop.abort();
     };
-  }, [ground, layers, peg, bearingDeg, ready]);
+  }, [ground, layers, marks, peg, bearingDeg, ready]);
   return cut;
 }
 

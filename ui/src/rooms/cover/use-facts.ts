@@ -12,14 +12,14 @@ export interface LayerFacts {
   density: number;
 }
 
-export type Facts = Pick<CoverFacts, "chart" | "steepestDeg"> & { of: ReadonlyMap<string, LayerFacts> };
+export type Facts = Pick<CoverFacts, "gone"> & { of: ReadonlyMap<string, LayerFacts> };
 
 function byLayer(recipe: Recipe, found: CoverFacts): Facts {
   const of = recipe.layers.map((layer, k): [string, LayerFacts] => [
     layer.id,
     { share: found.shares[k] ?? 0, reason: found.reasons[k] ?? null, density: found.densities[k] ?? 0 },
   ]);
-  return { chart: found.chart, steepestDeg: found.steepestDeg, of: new Map(of) };
+  return { gone: found.gone, of: new Map(of) };
 }
 
 /** Shares and where-chart of the cover as shown; the older ones stay until the newer are there. */
@@ -27,6 +27,7 @@ export function useFacts(): Facts | null {
   const shown = useSite((s) => s.shown);
   const ground = shown?.ground;
   const layers = shown?.layers;
+  const marks = shown?.marks;
   const ready = useReady();
   const [facts, setFacts] = useState<Facts | null>(null);
   const busy = useRef(false);
@@ -53,6 +54,6 @@ export function useFacts(): Facts | null {
       window.clearTimeout(again.current);
       if (!busy.current) stop.abort();
     };
-  }, [ground, layers, ready]);
+  }, [ground, layers, marks, ready]);
   return facts;
 }

@@ -1,140 +1,224 @@
-/** How much of this ground lies at each elevation and slope, with the layer's region to drag. */
+/** How much of this ground lies at each pair of two measures, with the layer's region to drag and places to light up. */
 
-import { useMemo, useRef } from "react";
-import type { Layer } from "../../generated/recipe";
+import { useMemo, useRef, useState } from "react";
+import * as api from "../../api/client";
+import type { Chart } from "../../api/types";
+import type { Layer, OnMeasure } from "../../generated/recipe";
 import { shown } from "../../parts/number";
-import { useRange, type Range } from "../../state/ground";
+import { useLatest } from "../../parts/use-latest";
+import { useRange, useReady, type Range } from "../../state/ground";
 import { inLayer, useSite } from "../../state/site";
-import { limit, newClause, soft, withLimit, type Clause, type End } from "./clauses";
-import type { Facts } from "./use-facts";
+import { useTools } from "../../state/tools";
+import { measureOf, MEASURES, onMeasure, SHORT, softOf, withLimit, type End, type MeasureName } from "./clauses";
+import { added } from "./edit-rule";
+import { placeOn, valueOn } from "./edges";
 
-const LEFT = 34;
+const LEFT = 8;
 const TOP = 6;
-const WIDE = 194;
-const TALL = 204;
+const WIDE = 220;
+const TALL = 186;
 
-interface Region {
-  slope: { lower: number | null; upper: number | null; softLower: number; softUpper: number };
-  elevation: { lower: number | null; upper: number | null; softLower: number; softUpper: number };
+/** The clause of a rule that limits a measure plainly: not the opposite, joined by and, outside brackets. */
+function limitOf(layer: Layer, name: MeasureName): OnMeasure | null {
+  const found = layer.rule.clauses.find((one) => one.kind === "measure" && one.measure === name && !one.opposite && one.join === "and");
+  return found?.kind === "measure" ? found : null;
 }
 
-function regionOf(layer: Layer): Region {
-  const of = (name: Clause["measure"]) => {
-    const clause = layer.rule.clauses.find((one) => one.measure === name && !one.opposite);
-    if (!clause) return { lower: null, upper: null, softLower: 0, softUpper: 0 };
-    return {
-      lower: limit(clause, "lower"), upper: limit(clause, "upper"),
-      softLower: soft(clause, "lower"), softUpper: soft(clause, "upper"),
-    };
-  };
-  return { slope: of("slope"), elevation: of("elevation") };
-}
-
-/** Put a limit into a layer's rule; a clause that was not there is added. */
-function putLimit(layer: Layer, name: Clause["measure"], end: End, value: number, range: Range) {
+function putLimit(layer: Layer, name: MeasureName, end: End, value: number, range: Range) {
   return inLayer(layer.id, (one) => {
-    const at = one.rule.clauses.findIndex((clause) => clause.measure === name && !clause.opposite);
-    const clauses = [...one.rule.clauses];
-    if (at >= 0) {
-      const clause = clauses[at];
-      if (clause) clauses[at] = withLimit(clause, end, value);
-    } else {
-      clauses.push(withLimit(withLimit(newClause(name, range), "lower", null), end, value));
+    const held = limitOf(one, name);
+    if (!held) {
+      const fresh = { ...onMeasure(name, range), lower: null, upper: null };
+      return { ...one, rule: { ...one.rule, clauses: added(one, withLimit(fresh, end, value)) } };
     }
-    return { ...one, rule: { ...one.rule, clauses } };
+    return { ...one, rule: { ...one.rule, clauses: one.rule.clauses.map((clause) => (clause === held ? withLimit(held, end, value) : clause)) } };
   });
 }
 
-export function WhereChart({ layer, facts }: { layer: Layer; facts: Facts | null }) {
+interface Box {
+  x0: number;
+  x1: number;
+  y0: number;
+  y1: number;
+}
+
+/** A layer's region on the chart, 0..1 from the left and from below; with its soft ends when `out`. */
+function regionOf(layer: Layer, chart: Chart, across: MeasureName, up: MeasureName, out: boolean): Box {
+  const ends = (name: MeasureName, edges: readonly number[]): [number, number] => {
+    const clause = limitOf(layer, name);
+    const at = (end: End) => {
+      const value = clause?.[end] ?? null;
+      if (!clause || value === null) return end === "lower" ? 0 : 1;
+      const soft = out ? softOf(clause, end) : 0;
+      return placeOn(edges, end === "lower" ? value - soft : value + soft);
+    };
+    return [at("lower"), at("upper")];
+  };
+  const [x0, x1] = ends(across, chart.acrossEdges);
+  const [y0, y1] = ends(up, chart.upEdges);
+  return { x0, x1, y0, y1 };
+}
+
+const px = (v: number) => LEFT + v * WIDE;
+const py = (v: number) => TOP + (1 - v) * TALL;
+const rect = (box: Box) => ({ x: px(box.x0), y: py(box.y1), width: Math.max(0, (box.x1 - box.x0) * WIDE), height: Math.max(0, (box.y1 - box.y0) * TALL) });
+
+export function WhereChart({ layer }: { layer: Layer }) {
   const range = useRange();
-  const first = useSite((s) => s.shown?.layers[0]?.id === layer.id);
+  const ready = useReady();
+  const ground = useSite((s) => s.shown?.ground);
+  const layers = useSite((s) => s.shown?.layers ?? []);
+  const { across, up, pointed, brushed } = useTools();
+  const [all, setAll] = useState(false);
   const { preview, keep, drop } = useSite.getState();
   const svg = useRef<SVGSVGElement>(null);
-  const held = useRef<{ name: Clause["measure"]; end: End } | null>(null);
-  const cells = useMemo(() => density(facts), [facts]);
+  const held = useRef<{ name: MeasureName; end: End } | { from: [number, number] } | null>(null);
+  const first = layers[0]?.id === layer.id;
 
-  const steepest = Math.max(10, Math.ceil((facts?.steepestDeg ?? 60) / 5) * 5);
-  const { lowest_m: low, highest_m: high } = range;
-  const x = (deg: number) => LEFT + (Math.min(steepest, Math.max(0, deg)) / steepest) * WIDE;
-  const y = (m: number) => TOP + TALL - (Math.min(1, Math.max(0, (m - low) / (high - low))) * TALL);
-  const region = regionOf(layer);
-  const box = (out: boolean) => {
-    const s = region.slope;
-    const e = region.elevation;
-    const x0 = x(s.lower === null ? 0 : s.lower - (out ? s.softLower : 0));
-    const x1 = x(s.upper === null ? steepest : s.upper + (out ? s.softUpper : 0));
-    const y0 = y(e.upper === null ? high : e.upper + (out ? e.softUpper : 0));
-    const y1 = y(e.lower === null ? low : e.lower - (out ? e.softLower : 0));
-    return { x: x0, y: y0, width: Math.max(0, x1 - x0), height: Math.max(0, y1 - y0) };
-  };
-  const inner = box(false);
-  const handles: { name: Clause["measure"]; end: End; cx: number; cy: number; label: string }[] = [
-    { name: "slope", end: "lower", cx: inner.x, cy: inner.y + inner.height / 2, label: "Least slope" },
-    { name: "slope", end: "upper", cx: inner.x + inner.width, cy: inner.y + inner.height / 2, label: "Greatest slope" },
-    { name: "elevation", end: "upper", cx: inner.x + inner.width / 2, cy: inner.y, label: "Highest elevation" },
-    { name: "elevation", end: "lower", cx: inner.x + inner.width / 2, cy: inner.y + inner.height, label: "Lowest elevation" },
-  ];
-  const precise = high - low > 40 ? 0 : high - low > 4 ? 1 : 2;
+  const key = ready && ground ? JSON.stringify([ground, across, up]) : null;
+  const { value: chart } = useLatest<Chart>(key, () => {
+    const recipe = useSite.getState().shown;
+    if (!recipe) throw new Error("the site was closed");
+    return api.whereChart(recipe, across, up);
+  });
+  const cells = useMemo(() => density(chart), [chart]);
 
-  function valueAt(event: React.PointerEvent, name: Clause["measure"]): number {
+  /** Where the pointer is on the chart, 0..1 from the left and from below. */
+  function at(event: React.PointerEvent): [number, number] {
     const frame = svg.current?.getBoundingClientRect();
-    if (!frame) return 0;
-    if (name === "slope") {
-      const deg = ((event.clientX - frame.left - LEFT) / WIDE) * steepest;
-      return Math.round(Math.min(90, Math.max(0, deg)) * 2) / 2;
-    }
-    const m = high - ((event.clientY - frame.top - TOP) / TALL) * (high - low);
-    return Number(Math.min(high, Math.max(low, m)).toFixed(precise));
+    if (!frame) return [0, 0];
+    const clamp = (v: number) => Math.min(1, Math.max(0, v));
+    return [clamp((event.clientX - frame.left - LEFT) / WIDE), clamp(1 - (event.clientY - frame.top - TOP) / TALL)];
   }
+  function valueAt(event: React.PointerEvent, name: MeasureName): number {
+    if (!chart) return 0;
+    const [x, y] = at(event);
+    const raw = name === across ? valueOn(chart.acrossEdges, x) : valueOn(chart.upEdges, y);
+    const { digits, least, most } = measureOf(name, range);
+    return Math.min(most, Math.max(least, Number(raw.toFixed(digits))));
+  }
+  const inner = chart ? regionOf(layer, chart, across, up, false) : null;
+  const handles: { name: MeasureName; end: End; x: number; y: number; label: string }[] = inner ? [
+    { name: across, end: "lower", x: inner.x0, y: (inner.y0 + inner.y1) / 2, label: `Least ${SHORT[across]}` },
+    { name: across, end: "upper", x: inner.x1, y: (inner.y0 + inner.y1) / 2, label: `Greatest ${SHORT[across]}` },
+    { name: up, end: "upper", x: (inner.x0 + inner.x1) / 2, y: inner.y1, label: `Greatest ${SHORT[up]}` },
+    { name: up, end: "lower", x: (inner.x0 + inner.x1) / 2, y: inner.y0, label: `Least ${SHORT[up]}` },
+  ] : [];
+
+  function brush(from: [number, number], to: [number, number]) {
+    if (!chart) return;
+    const ends = [Math.min(from[0], to[0]), Math.max(from[0], to[0]), Math.min(from[1], to[1]), Math.max(from[1], to[1])] as const;
+    const wide = ends[1] - ends[0] > 0.02 && ends[3] - ends[2] > 0.02;
+    useTools.setState({
+      brushed: wide ? {
+        across, up, across_from: valueOn(chart.acrossEdges, ends[0]), across_to: valueOn(chart.acrossEdges, ends[1]),
+        up_from: valueOn(chart.upEdges, ends[2]), up_to: valueOn(chart.upEdges, ends[3]),
+      } : null,
+    });
+  }
+  const shownBrush = chart && brushed && brushed.across === across && brushed.up === up ? {
+    x0: placeOn(chart.acrossEdges, brushed.across_from), x1: placeOn(chart.acrossEdges, brushed.across_to),
+    y0: placeOn(chart.upEdges, brushed.up_from), y1: placeOn(chart.upEdges, brushed.up_to),
+  } : null;
+  const dot = chart && pointed && pointed.measures[across] !== undefined && pointed.measures[up] !== undefined
+    ? { x: px(placeOn(chart.acrossEdges, pointed.measures[across] ?? 0)), y: py(placeOn(chart.upEdges, pointed.measures[up] ?? 0)) } : null;
+  const ends = (edges: readonly number[] | undefined, name: MeasureName) => {
+    const { unit } = measureOf(name, range);
+    const text = (v: number) => (Math.abs(v) >= 100000 ? v.toExponential(0) : shown(v, Math.abs(v) >= 10 || v === 0 ? 0 : Math.abs(v) >= 1 ? 1 : 3));
+    return edges ? `${text(edges[0] ?? 0)} to ${text(edges.at(-1) ?? 0)} ${unit}` : "";
+  };
 
   return (
-    <svg ref={svg} width="236" height="252" className="figures touch-none select-none" fontSize="11"
-      onPointerMove={(event) => {
-        const grip = held.current;
-        if (grip) preview(putLimit(layer, grip.name, grip.end, valueAt(event, grip.name), range));
-      }}
-      onPointerUp={() => {
-        const grip = held.current;
-        held.current = null;
-        if (grip) keep(`${layer.name}: ${grip.name} limit`);
-      }}
-      onPointerCancel={() => {
-        held.current = null;
-        drop();
-      }}
-    >
-      <title>Where-chart: this ground by slope and elevation, and where {layer.name} lies</title>
-      <rect x={LEFT} y={TOP} width={WIDE} height={TALL} fill="#f6f5f3" stroke="#1c1d1e" />
-      {facts && cells.map((cell) => (
-        <rect key={`${cell.row}-${cell.col}`} fill="#1c1d1e" shapeRendering="crispEdges" opacity={cell.share}
-          x={x((cell.col / cell.cols) * facts.steepestDeg)} width={((WIDE / cell.cols) * facts.steepestDeg) / steepest}
-          y={TOP + TALL - ((cell.row + 1) / cell.rows) * TALL} height={TALL / cell.rows} />
-      ))}
-      {!first && (
-        <>
-          <rect {...box(true)} fill="none" stroke="#c8401f" strokeDasharray="3 3" />
-          <rect {...inner} fill="none" stroke="#c8401f" strokeWidth="1.6" />
-          {handles.map((handle) => (
-            <circle key={handle.label} cx={handle.cx} cy={handle.cy} r="4.5" fill="#c8401f" stroke="#f6f5f3"
-              className={handle.name === "slope" ? "cursor-ew-resize" : "cursor-ns-resize"} data-handle={`${handle.name}-${handle.end}`}
-              onPointerDown={(event) => {
-                svg.current?.setPointerCapture(event.pointerId);
-                held.current = { name: handle.name, end: handle.end };
-              }}>
-              <title>{handle.label}: drag</title>
-            </circle>
-          ))}
-        </>
-      )}
-      <g fill="#5d5f61">
-        <text x={LEFT - 4} y={TOP + 9} textAnchor="end">{shown(high, precise)}</text>
-        <text x={LEFT - 4} y={TOP + TALL} textAnchor="end">{shown(low, precise)}</text>
-        <text x={LEFT - 4} y={TOP + TALL / 2} textAnchor="end">m</text>
-        <text x={LEFT} y={TOP + TALL + 14}>0°</text>
-        <text x={LEFT + WIDE} y={TOP + TALL + 14} textAnchor="end">{steepest}°</text>
-        <text x={LEFT + WIDE / 2} y={TOP + TALL + 28} textAnchor="middle">slope → · elevation ↑ · this ground</text>
-      </g>
-    </svg>
+    <div>
+      <svg ref={svg} width={LEFT + WIDE + 2} height={TOP + TALL + 4} className="figures touch-none select-none" fontSize="11"
+        onPointerDown={(event) => {
+          if (held.current !== null) return;
+          event.currentTarget.setPointerCapture(event.pointerId);
+          held.current = { from: at(event) };
+          useTools.setState({ brushed: null });
+        }}
+        onPointerMove={(event) => {
+          const grip = held.current;
+          if (!grip) return;
+          if ("from" in grip) brush(grip.from, at(event));
+          else preview(putLimit(layer, grip.name, grip.end, valueAt(event, grip.name), range));
+        }}
+        onPointerUp={() => {
+          const grip = held.current;
+          held.current = null;
+          if (grip && "name" in grip) keep(`${layer.name}: ${SHORT[grip.name]} limit`);
+        }}
+        onPointerCancel={() => {
+          if (held.current && "name" in held.current) drop();
+          held.current = null;
+        }}
+      >
+        <title>Where-chart: this ground by {SHORT[across]} and {SHORT[up]}, and where {layer.name} lies. Drag over it to light up those places.</title>
+        <rect x={LEFT} y={TOP} width={WIDE} height={TALL} fill="#f6f5f3" stroke="#1c1d1e" />
+        {cells.map((cell) => (
+          <rect key={`${cell.row}-${cell.col}`} fill="#1c1d1e" shapeRendering="crispEdges" opacity={cell.share}
+            x={px(cell.col / cell.cols)} width={WIDE / cell.cols + 0.3} y={py((cell.row + 1) / cell.rows)} height={TALL / cell.rows + 0.3} />
+        ))}
+        {all && chart && layers.slice(1).map((one, k) => one.id !== layer.id && one.on && (
+          <g key={one.id}>
+            <rect {...rect(regionOf(one, chart, across, up, false))} fill="none" stroke="#1c1d1e" strokeWidth="1" />
+            <text x={rect(regionOf(one, chart, across, up, false)).x + 3} y={rect(regionOf(one, chart, across, up, false)).y + 11} fontWeight="600" stroke="#f6f5f3" strokeWidth="2.5" paintOrder="stroke">{k + 2}</text>
+          </g>
+        ))}
+        {!first && chart && inner && (
+          <>
+            <rect {...rect(regionOf(layer, chart, across, up, true))} fill="none" stroke="#c8401f" strokeDasharray="3 3" />
+            <rect {...rect(inner)} fill="none" stroke="#c8401f" strokeWidth="1.6" />
+            {handles.map((handle) => (
+              <circle key={handle.label} cx={px(handle.x)} cy={py(handle.y)} r="4.5" fill="#c8401f" stroke="#f6f5f3" tabIndex={0} role="slider"
+                aria-label={`${handle.label} of ${layer.name}`} aria-valuenow={limitOf(layer, handle.name)?.[handle.end] ?? undefined}
+                className={handle.name === across ? "cursor-ew-resize" : "cursor-ns-resize"} data-handle={`${handle.name}-${handle.end}`}
+                onPointerDown={(event) => {
+                  event.stopPropagation();
+                  svg.current?.setPointerCapture(event.pointerId);
+                  held.current = { name: handle.name, end: handle.end };
+                }}
+                onKeyDown={(event) => {
+                  const by = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
+                  if (by === undefined) return;
+                  event.preventDefault();
+                  const edges = handle.name === across ? chart.acrossEdges : chart.upEdges;
+                  const place = (handle.name === across ? handle.x : handle.y) + by * 0.01;
+                  const value = Number(valueOn(edges, place).toFixed(measureOf(handle.name, range).digits));
+                  keep(`${layer.name}: ${SHORT[handle.name]} limit`, putLimit(layer, handle.name, handle.end, value, range));
+                }}>
+                <title>{handle.label}: drag</title>
+              </circle>
+            ))}
+          </>
+        )}
+        {shownBrush && <rect {...rect(shownBrush)} fill="#c8401f" fillOpacity="0.18" stroke="#c8401f" strokeDasharray="1 2" data-brush />}
+        {dot && <circle cx={dot.x} cy={dot.y} r="4" fill="none" stroke="#c8401f" strokeWidth="2" data-pointed />}
+      </svg>
+      <div className="figures grid grid-cols-[auto_1fr_auto] items-center gap-x-1 text-[11px] text-quiet" style={{ width: LEFT + WIDE }}>
+        <Axis label="→" value={across} other={up} onChoose={(name) => useTools.setState({ across: name, brushed: null })} />
+        <span className="truncate">{ends(chart?.acrossEdges, across)}</span>
+        <button type="button" className="underline" aria-pressed={all} onClick={() => setAll(!all)} title="Regions of all layers at once: gaps and overlaps show">{all ? "this layer" : "all layers"}</button>
+        <Axis label="↑" value={up} other={across} onChoose={(name) => useTools.setState({ up: name, brushed: null })} />
+        <span className="truncate">{ends(chart?.upEdges, up)}</span>
+        {brushed ? <button type="button" className="underline" onClick={() => useTools.setState({ brushed: null })}>unlight</button> : <span />}
+      </div>
+    </div>
+  );
+}
+
+function Axis({ label, value, other, onChoose }: { label: string; value: MeasureName; other: MeasureName; onChoose: (name: MeasureName) => void }) {
+  return (
+    <label className="flex items-center gap-1">
+      {label}
+      <select className="border-b border-ink bg-transparent text-ink" value={value} aria-label={`Measure ${label === "→" ? "across" : "up"} the chart`}
+        onChange={(event) => {
+          const name = MEASURES.find((one) => one === event.target.value);
+          if (name) onChoose(name);
+        }}>
+        {MEASURES.filter((name) => name !== other).map((name) => <option key={name} value={name}>{SHORT[name]}</option>)}
+      </select>
+    </label>
   );
 }
 
@@ -146,12 +230,12 @@ interface Cell {
   share: number;
 }
 
-function density(facts: Facts | null): Cell[] {
-  if (!facts) return [];
-  const rows = facts.chart.length;
-  const cols = facts.chart[0]?.length ?? 1;
-  const most = Math.max(...facts.chart.flat(), 1);
-  return facts.chart.flatMap((line, row) =>
+function density(chart: Chart | null): Cell[] {
+  if (!chart) return [];
+  const rows = chart.counts.length;
+  const cols = chart.counts[0]?.length ?? 1;
+  const most = Math.max(...chart.counts.flat(), 1);
+  return chart.counts.flatMap((line, row) =>
     line.flatMap((n, col) => (n > 0 ? [{ row, col, rows, cols, share: 0.08 + 0.84 * Math.sqrt(n / most) }] : [])),
   );
 }

@@ -1,0 +1,74 @@
+/** What a rule can be given more: a measure, noise, paint, a path, an image's channel, another layer. */
+
+import { useState } from "react";
+import type { Layer } from "../../generated/recipe";
+import { Panel } from "../../parts/panel";
+import { useRange } from "../../state/ground";
+import { useMeasures } from "../../state/measures";
+import { useSite } from "../../state/site";
+import { useTools } from "../../state/tools";
+import { askable, made, nameOf, onMeasure, type Clause } from "./clauses";
+import { added, withClauses } from "./edit-rule";
+import { ImageSheet } from "./image-sheet";
+import { withMask, withPath } from "./new-marks";
+
+export function AddClause({ layer }: { layer: Layer }) {
+  const [open, setOpen] = useState(false);
+  const { keep } = useSite.getState();
+  const recipe = useSite((s) => s.shown);
+  const range = useRange();
+  const kinds = useMeasures();
+  if (!recipe) return null;
+  const full = layer.rule.clauses.length >= 16;
+  const brackets = layer.rule.clauses.flatMap((one, k) => (one.kind === "bracket" ? [k] : []));
+
+  function add(clause: Clause, into?: number) {
+    setOpen(false);
+    keep(`${layer.name}: ${nameOf(clause)} clause`, withClauses(layer, added(layer, clause, into)));
+  }
+  function paint() {
+    setOpen(false);
+    const { change, id } = withMask(recipe, layer);
+    keep(`${layer.name}: a mask to paint on`, change);
+    useTools.getState().paintOn(id);
+  }
+  function draw() {
+    setOpen(false);
+    const { change, id } = withPath(recipe, layer);
+    keep(`${layer.name}: a path`, change);
+    useTools.getState().draw(id);
+  }
+  const button = (label: string, hint: string, act: () => void) => (
+    <button key={label} type="button" className="key text-left" title={hint} onClick={act}>{label}</button>
+  );
+  return (
+    <>
+      <Panel title="Add a clause" width={372} side="top" open={open} onOpen={setOpen}
+        trigger={<button type="button" className="key" disabled={full} title={full ? "A rule holds at most 16 clauses" : "By a measure, noise, paint, a path, an image, another layer"}>Add a clause</button>}>
+        <h4 className="mb-1 text-quiet">By the ground</h4>
+        <div className="grid grid-cols-3 gap-1">
+          {kinds.map((kind) => button(kind.name === "aspect" ? "Facing" : kind.title, kind.about, () => add(onMeasure(kind.name as Parameters<typeof onMeasure>[0], range))))}
+        </div>
+        <h4 className="mt-2.5 mb-1 text-quiet">By hand and by chance</h4>
+        <div className="grid grid-cols-3 gap-1">
+          {button("Noise", "Lies in the noise's patches", () => add(made.noise()))}
+          {button("Break-up", "Noise that moves the soft edges in and out", () => add({ ...made.noise(), join: "break-up" }))}
+          {button("New mask", "Paint it on the ground", paint)}
+          {button("New path", "Draw a line across the ground", draw)}
+          {recipe.marks.masks.map((mask) => button(mask.name, "A painted mask", () => add(made.painted(mask.id, mask.name))))}
+          {recipe.marks.paths.map((path) => button(path.name, "A drawn path", () => add(made.path(path.id, path.name))))}
+        </div>
+        {recipe.marks.images.length > 0 && <h4 className="mt-2.5 mb-1 text-quiet">By an image</h4>}
+        <div className="grid grid-cols-3 gap-1">
+          {recipe.marks.images.map((image) => button(`${image.name}, R`, "Its channel can be changed in the image sheet", () => add(made.image(image.id, image.name, "R"))))}
+        </div>
+        <h4 className="mt-2.5 mb-1 text-quiet">By another layer</h4>
+        <div className="grid grid-cols-3 gap-1">
+          {askable(recipe, layer.id).map((other) => button(other.name, "Where its own rule lets it in", () => add(made.layer(other.id, other.name))))}
+          {brackets.map((k) => button(`Slope, in brackets ${brackets.indexOf(k) + 1}`, "Inside these brackets", () => add(onMeasure("slope", range), k)))}
+        </div>
+      </Panel>
+      <ImageSheet layer={layer} />
+    </>
+  );
+}

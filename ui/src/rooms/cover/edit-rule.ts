@@ -1,0 +1,75 @@
+/** Changes of a layer's rule: which clause, where in the sentence, and what the change is called. */
+
+import type { Layer } from "../../generated/recipe";
+import { inLayer } from "../../state/site";
+import { made, nameOf, type Clause, type Join, type Single } from "./clauses";
+
+/** Where a clause stands: its place in the rule, and in its brackets if it is in some. */
+export interface At {
+  k: number;
+  inside?: number;
+}
+
+export function clauseAt(layer: Layer, at: At): Clause | null {
+  const clause = layer.rule.clauses[at.k];
+  if (!clause) return null;
+  if (at.inside === undefined) return clause;
+  return clause.kind === "bracket" ? (clause.clauses[at.inside] ?? null) : null;
+}
+
+export function withClauses(layer: Layer, clauses: Clause[]) {
+  return inLayer(layer.id, (one) => ({ ...one, rule: { ...one.rule, clauses } }));
+}
+
+/** The rule's clauses with one changed; null takes it out, and brackets that are empty then with it. */
+export function changed(layer: Layer, at: At, next: Clause | null): Clause[] {
+  const clauses = layer.rule.clauses;
+  if (at.inside === undefined) return next ? clauses.with(at.k, next) : clauses.toSpliced(at.k, 1);
+  const bracket = clauses[at.k];
+  if (bracket?.kind !== "bracket") return clauses;
+  const inner = next ? bracket.clauses.with(at.inside, next as Single) : bracket.clauses.toSpliced(at.inside, 1);
+  return inner.length > 0 ? clauses.with(at.k, { ...bracket, clauses: inner }) : clauses.toSpliced(at.k, 1);
+}
+
+export function withClause(layer: Layer, at: At, next: Clause) {
+  return withClauses(layer, changed(layer, at, next));
+}
+
+/** Clauses that break up edges stand last: they act on all others wherever they stand. */
+export function added(layer: Layer, clause: Clause, into?: number): Clause[] {
+  const clauses = layer.rule.clauses;
+  if (into !== undefined) {
+    const bracket = clauses[into];
+    if (bracket?.kind === "bracket" && clause.kind !== "bracket") return clauses.with(into, { ...bracket, clauses: [...bracket.clauses, clause] });
+  }
+  const before = clauses.findIndex((one) => one.join === "break-up");
+  return clause.join === "break-up" || before < 0 ? [...clauses, clause] : clauses.toSpliced(before, 0, clause);
+}
+
+/** One clause put into brackets of its own, or brackets opened again. */
+export function bracketed(layer: Layer, k: number): Clause[] {
+  const clause = layer.rule.clauses[k];
+  if (!clause) return layer.rule.clauses;
+  if (clause.kind === "bracket") {
+    const [first, ...rest] = clause.clauses;
+    return first ? layer.rule.clauses.toSpliced(k, 1, { ...first, join: clause.join }, ...rest) : layer.rule.clauses.toSpliced(k, 1);
+  }
+  return layer.rule.clauses.with(k, { ...made.bracket(clause), join: clause.join });
+}
+
+export const JOINS: readonly { join: Join; label: string; hint: string }[] = [
+  { join: "and", label: "and", hint: "Both must let it in" },
+  { join: "or", label: "or", hint: "Either lets it in" },
+  { join: "except", label: "except", hint: "There it is kept out" },
+  { join: "add", label: "add", hint: "What this lets in is added, up to the whole" },
+  { join: "break-up", label: "break-up", hint: "It moves the soft edges of all other clauses in and out" },
+];
+
+/** What stands before a clause in the sentence. */
+export function joining(clause: Clause, first: boolean): string {
+  if (clause.join === "break-up") return ", broken up by ";
+  if (first) return clause.join === "except" ? "everywhere except " : "";
+  return { and: ", and ", or: ", or ", except: ", except ", add: ", and added " }[clause.join];
+}
+
+export const labelOf = (layer: Layer, clause: Clause, what: string) => `${layer.name}: ${nameOf(clause)}, ${what}`;

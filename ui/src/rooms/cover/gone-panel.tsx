@@ -1,0 +1,46 @@
+/** A clause whose mask, path, image or layer is no longer there: named, and offered to be mended. */
+
+import type { Layer } from "../../generated/recipe";
+import { Panel } from "../../parts/panel";
+import { useSite } from "../../state/site";
+import { askable, made, type Clause } from "./clauses";
+import { changed, labelOf, withClause, withClauses, type At } from "./edit-rule";
+
+const WHAT = { painted: "mask", path: "path", image: "image", layer: "layer" } as const;
+
+export function GonePanel({ layer, clause, at, called }: { layer: Layer; clause: Clause; at: At; called: string }) {
+  const recipe = useSite((s) => s.shown);
+  const { keep } = useSite.getState();
+  if (!recipe || clause.kind === "measure" || clause.kind === "noise" || clause.kind === "bracket") return null;
+  const others = {
+    painted: recipe.marks.masks, path: recipe.marks.paths, image: recipe.marks.images, layer: askable(recipe, layer.id),
+  }[clause.kind];
+  const with_ = (id: string, name: string): Clause => {
+    const kept = { join: clause.join, strength: clause.strength, opposite: clause.opposite };
+    switch (clause.kind) {
+      case "painted": return { ...made.painted(id, name), ...kept };
+      case "path": return { ...made.path(id, name), ...kept };
+      case "image": return { ...made.image(id, name, clause.channel), ...kept };
+      default: return { ...made.layer(id, name), ...kept };
+    }
+  };
+  return (
+    <Panel title="A clause to mend" width={280} side="top"
+      trigger={<button type="button" className="bg-raised px-1 font-semibold text-warn underline">{called}, which is gone</button>}>
+      <p>
+        The {WHAT[clause.kind]} <b>{called}</b> is no longer there. Until it is mended this clause lets nothing in. Undo brings it back.
+      </p>
+      <div className="mt-2 grid gap-1">
+        {others.map((one) => (
+          <button key={one.id} type="button" className="key text-left"
+            onClick={() => keep(labelOf(layer, clause, `now ${one.name}`), withClause(layer, at, with_(one.id, one.name)))}>
+            Take {one.name} instead
+          </button>
+        ))}
+        <button type="button" className="key text-left" onClick={() => keep(labelOf(layer, clause, "taken out"), withClauses(layer, changed(layer, at, null)))}>
+          Take the clause out
+        </button>
+      </div>
+    </Panel>
+  );
+}

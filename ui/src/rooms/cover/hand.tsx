@@ -1,0 +1,139 @@
+/** The hand in a picture: strokes of the brush, what it points at, and what a click asks or adds. */
+
+import { useRef, useState } from "react";
+import * as api from "../../api/client";
+import type { PictureRequest } from "../../api/client";
+import type { Projected, StandName } from "../../api/types";
+import { useSite } from "../../state/site";
+import { useTools, type Drawn, type Tool } from "../../state/tools";
+import { withPath } from "./tool-bar";
+
+const MOST_SPOTS = 1200;
+const LEAST_STEP_PX = 2;
+
+type Size = { width: number; height: number } | null;
+
+function spotOf(event: React.PointerEvent | React.DragEvent): [number, number] {
+  const box = event.currentTarget.getBoundingClientRect();
+  const clamp = (v: number) => Math.min(1, Math.max(0, v));
+  return [clamp((event.clientX - box.left) / box.width), clamp((event.clientY - box.top) / box.height)];
+}
+
+/** A stroke in a picture: shown on the ground in all three while it is drawn, one revision when it ends. */
+export function useBrushHand(stand: StandName, size: Size) {
+  const drawing = useRef<Drawn | null>(null);
+  const last = useRef<[number, number] | null>(null);
+  const show = (drawn: Drawn | null) => {
+    drawing.current = drawn;
+    useTools.setState({ drawn });
+  };
+  const pressure = (event: React.PointerEvent) => (event.pointerType === "pen" ? Number(event.pressure.toFixed(3)) : 1);
+
+  return {
+    begin: (event: React.PointerEvent) => {
+      const { mask, brush } = useTools.getState();
+      if (!mask || !size) return;
+      const [across, down] = spotOf(event);
+      const from = event.shiftKey && last.current ? [[...last.current, 1] as [number, number, number]] : [];
+      show({
+        ...brush, mask, stand, width_px: Math.round(size.width), height_px: Math.round(size.height),
+        spots: [...from, [across, down, pressure(event)]],
+      });
+    },
+    /** Whether the move was the brush's. */
+    move: (event: React.PointerEvent): boolean => {
+      const drawn = drawing.current;
+      if (!drawn || !size) return false;
+      const [across, down] = spotOf(event);
+      const before = drawn.spots.at(-1);
+      if (event.shiftKey && drawn.spots[0]) {
+        show({ ...drawn, spots: [drawn.spots[0], [across, down, pressure(event)]] });
+        return true;
+      }
+      const far = !before || Math.hypot((across - before[0]) * size.width, (down - before[1]) * size.height) >= LEAST_STEP_PX;
+      if (far && drawn.spots.length < MOST_SPOTS) show({ ...drawn, spots: [...drawn.spots, [across, down, pressure(event)]] });
+      return true;
+    },
+    end: (): boolean => {
+      const drawn = drawing.current;
+      drawing.current = null;
+      if (!drawn) return false;
+      const end = drawn.spots.at(-1);
+      last.current = end ? [end[0], end[1]] : null;
+      useSite.getState().through((state) => api.paint(state.id, state.revision, drawn), () => {
+        if (useTools.getState().drawn === drawn) useTools.setState({ drawn: null });
+      });
+      return true;
+    },
+    drop: () => {
+      if (drawing.current) show(null);
+    },
+  };
+}
+
+/** What a pointer over a picture points at: the chart's measures there, and the brush's ring on the ground. */
+export function usePointing(request: () => PictureRequest | null, on: boolean) {
+  const [ring, setRing] = useState<Projected | null>(null);
+  const busy = useRef(false);
+  const next = useRef<[number, number] | null>(null);
+  const over = useRef(false);
+
+  async function follow() {
+    if (busy.current) return;
+    busy.current = true;
+    while (next.current) {
+      const at = next.current;
+      next.current = null;
+      const asked = request();
+      if (!asked) break;
+      const { tool, brush, across, up } = useTools.getState();
+      const found = await api.ring(asked, at[0], at[1], tool === "paint" ? brush.size_m : null, [across, up]).catch(() => null);
+      if (!over.current) break;
+      setRing(found?.ring ?? null);
+      useTools.setState({ pointed: found?.spot ?? null });
+    }
+    busy.current = false;
+  }
+  return {
+    ring,
+    move: (event: React.PointerEvent) => {
+      if (!on) return;
+      over.current = true;
+      next.current = spotOf(event);
+      void follow();
+    },
+    leave: () => {
+      over.current = false;
+      next.current = null;
+      setRing(null);
+      useTools.setState({ pointed: null });
+    },
+    click: async (event: React.PointerEvent, tool: Tool, path: string | null) => {
+      if (tool !== "probe" && tool !== "path") return;
+      const asked = request();
+      if (!asked) return;
+      const [across, down] = spotOf(event);
+      const spot = await api.spot(asked, across, down).catch(() => null);
+      if (!spot) return;
+      if (tool === "probe") useTools.setState({ probed: { east: spot.eastM, north: spot.northM } });
+      else if (path !== null) {
+        const found = useSite.getState().shown?.marks.paths.find((one) => one.id === path);
+        if (!found) return;
+        const made = { east_m: Number(spot.eastM.toFixed(2)), north_m: Number(spot.northM.toFixed(2)) };
+        useSite.getState().keep(`${found.name}: a point more`, withPath(path, { points: [...found.points, made] }));
+      }
+    },
+  };
+}
+
+export function BrushRing({ ring, size }: { ring: Projected | null; size: { width: number; height: number } }) {
+  if (!ring) return null;
+  const points = ring.flatMap((one) => (one ? [`${one[0] * size.width} ${one[1] * size.height}`] : []));
+  if (points.length < 3) return null;
+  return (
+    <svg className="pointer-events-none absolute inset-0 size-full" aria-hidden="true" data-ring>
+      <path d={`M${points.join("L")}z`} fill="none" stroke="#f6f5f3" strokeWidth="3" />
+      <path d={`M${points.join("L")}z`} fill="none" stroke="#1c1d1e" strokeWidth="1.2" />
+    </svg>
+  );
+}

@@ -1,0 +1,183 @@
+/** Images as masks: brought in, taken apart side by side, each channel made a layer, a clause, or a layer's weight. */
+
+import { useState } from "react";
+import * as api from "../../api/client";
+import type { MaskImageFacts } from "../../api/types";
+import type { Layer, MaskImage, Recipe } from "../../generated/recipe";
+import { Num, shown } from "../../parts/number";
+import { Panel } from "../../parts/panel";
+import { Segments } from "../../parts/segments";
+import { useSite } from "../../state/site";
+import { made } from "./clauses";
+import { added, withClauses } from "./edit-rule";
+import { newId, newLayer } from "./new-layer";
+
+type Channel = MaskImageFacts["channels"][number]["channel"];
+interface Brought {
+  image: MaskImage;
+  facts: MaskImageFacts;
+}
+
+const PLACED: MaskImage["placing"] = { fit: "ground", east_m: 0, north_m: 0, width_m: 100, depth_m: 100, flip_east_west: false, flip_north_south: false };
+
+export function ImageSheet({ layer }: { layer: Layer }) {
+  const [open, setOpen] = useState(false);
+  const [brought, setBrought] = useState<Brought[]>([]);
+  const [weights, setWeights] = useState<Record<string, string>>({});
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const recipe = useSite((s) => s.shown);
+  const { keep } = useSite.getState();
+  if (!recipe) return null;
+  const ground = recipe.ground;
+
+  async function bring(files: readonly File[]) {
+    setBusy(true);
+    setTrouble(null);
+    try {
+      for (const file of files) {
+        const facts = await api.bringMaskImage(file, ground.width_m, ground.depth_m);
+        const name = facts.fileName.replace(/\.[a-z0-9]+$/i, "").slice(0, 80) || "Image";
+        const image: MaskImage = { id: newId(), name, file: facts.file, file_name: facts.fileName, placing: PLACED };
+        setBrought((all) => [...all, { image, facts }]);
+      }
+    } catch (error) {
+      setTrouble(error instanceof Error ? error.message : String(error));
+    }
+    setBusy(false);
+  }
+  async function reopen(image: MaskImage) {
+    try {
+      const facts = await api.maskImage(image.file);
+      setBrought((all) => (all.some((one) => one.image.id === image.id) ? all : [...all, { image, facts: { ...facts, fileName: image.file_name } }]));
+    } catch (error) {
+      setTrouble(error instanceof Error ? error.message : String(error));
+    }
+  }
+  /** The recipe with an image among its marks, placed as chosen here. */
+  const marked = (one: Recipe, image: MaskImage): Recipe => {
+    const images = one.marks.images.some((other) => other.id === image.id) ? one.marks.images.map((other) => (other.id === image.id ? image : other)) : [...one.marks.images, image];
+    return { ...one, marks: { ...one.marks, images } };
+  };
+  const asClause = (image: MaskImage, channel: Channel) =>
+    keep(`${layer.name}: channel ${channel} of ${image.name}`, (one) => withClauses(layer, added(layer, made.image(image.id, image.name, channel)))(marked(one, image)));
+  const asLayer = (image: MaskImage, channel: Channel) => {
+    const laid = { ...newLayer({ name: layer.set, title: `${image.name} ${channel}`.slice(0, 80), tileM: layer.fit.tile_m, reliefM: layer.fit.relief_m }, [made.image(image.id, image.name, channel)]), edge: { kind: "fade" as const, width_m: 0.02 } };
+    keep(`laid ${laid.name}`, (one) => ({ ...marked(one, image), layers: [...one.layers, laid] }));
+    useSite.getState().select(laid.id);
+  };
+  const place = (image: MaskImage, placing: MaskImage["placing"]) => {
+    const next = { ...image, placing };
+    setBrought((all) => all.map((one) => (one.image.id === image.id ? { ...one, image: next } : one)));
+    if (recipe.marks.images.some((one) => one.id === image.id)) keep(`placed ${image.name}`, (one) => marked(one, next));
+  };
+  const assigned = Object.entries(weights).filter(([, to]) => to !== "");
+  async function laySplat() {
+    const now = useSite.getState().shown;
+    if (!now) return;
+    try {
+      const chosen = assigned.flatMap(([key, to]) => {
+        const [id, channel] = key.split("/");
+        const of = brought.find((one) => one.image.id === id);
+        return of && channel ? [{ image: of.image, channel, layer: to }] : [];
+      });
+      const laid = await api.laySplat(now, chosen);
+      keep("laid layers by splat maps", () => laid);
+      setTrouble(null);
+    } catch (error) {
+      setTrouble(error instanceof Error ? error.message : String(error));
+    }
+  }
+
+  return (
+    <Panel title="Images as masks" width={560} side="top" open={open} onOpen={setOpen}
+      trigger={<button type="button" className="key" title="Take an image apart: channels as clauses, layers or weights">From an image</button>}>
+      <label className="block cursor-pointer border border-dashed border-ink p-2.5 focus-within:outline-2"
+        onDragOver={(event) => event.preventDefault()}
+        onDrop={(event) => {
+          event.preventDefault();
+          event.stopPropagation();
+          void bring([...event.dataTransfer.files]);
+        }}>
+        {busy ? "Taking it apart…" : "Drop images here, or choose: PNG, TIFF or EXR of 8, 16 or 32 bits. Their values are taken raw."}
+        <input type="file" className="sr-only" multiple accept=".png,.tif,.tiff,.exr,.jpg,.jpeg,.webp,.tga" aria-label="Choose mask images"
+          onChange={(event) => {
+            const files = [...(event.target.files ?? [])];
+            event.target.value = "";
+            void bring(files);
+          }} />
+      </label>
+      {trouble && <p role="alert" className="mt-2 text-warn">{trouble}</p>}
+      {recipe.marks.images.length > 0 && (
+        <p className="mt-2 flex flex-wrap gap-1.5">
+          <span className="text-quiet">On this ground:</span>
+          {recipe.marks.images.map((image) => <button key={image.id} type="button" className="underline" onClick={() => void reopen(image)}>{image.name}</button>)}
+        </p>
+      )}
+      {brought.map(({ image, facts }) => (
+        <section key={image.id} className="mt-3 border-t border-rule pt-2" aria-label={image.name}>
+          <h4 className="figures"><b className="font-semibold">{image.name}</b> · {facts.widthPx} × {facts.heightPx} px · {facts.format} {facts.bits} bit</h4>
+          {facts.notes.map((note) => <p key={note} className="text-warn">{note}</p>)}
+          <PlacingLine image={image} onPlace={(placing) => place(image, placing)} />
+          <div className="mt-1.5 grid grid-cols-5 gap-2">
+            {facts.channels.map((one) => (
+              <div key={one.channel} className="figures text-xs">
+                <img src={api.channelUrl(facts.file, one.channel)} alt={`Channel ${one.channel}`} className="aspect-square w-full border border-rule bg-booth object-contain" />
+                <b className="font-semibold">{one.channel}</b> {shown(one.lowest, 2)}–{shown(one.highest, 2)}
+                <br />share {shown(one.share * 100, 1)}%
+                <button type="button" className="key mt-1 w-full" onClick={() => asClause(image, one.channel)} title={`Joins the rule of ${layer.name}`}>As clause</button>
+                <button type="button" className="key mt-1 w-full" onClick={() => asLayer(image, one.channel)} title="A new layer that lies where this channel says">As layer</button>
+                {one.channel !== "brightness" && (
+                  <select className="field mt-1" aria-label={`Weight in ${one.channel} of ${image.name} is of`} value={weights[`${image.id}/${one.channel}`] ?? ""}
+                    onChange={(event) => setWeights({ ...weights, [`${image.id}/${one.channel}`]: event.target.value })}>
+                    <option value="">weight of…</option>
+                    {recipe.layers.map((other) => <option key={other.id} value={other.id}>{other.name}</option>)}
+                  </select>
+                )}
+              </div>
+            ))}
+          </div>
+        </section>
+      ))}
+      {brought.length > 0 && (
+        <div className="mt-3 flex items-center gap-3 border-t border-rule pt-2">
+          <button type="button" className="key" disabled={assigned.length === 0} onClick={() => void laySplat()}>Lay layers by these weights</button>
+          <span className="text-quiet">Splat maps: each channel's layer gets its weight as its share; layers without a channel are hidden.</span>
+        </div>
+      )}
+    </Panel>
+  );
+}
+
+function PlacingLine({ image, onPlace }: { image: MaskImage; onPlace: (placing: MaskImage["placing"]) => void }) {
+  const { placing } = image;
+  const number = (field: "east_m" | "north_m" | "width_m" | "depth_m", label: string) => (
+    <span key={field}>
+      {label}{" "}
+      <Num label={label} value={placing[field]} unit="m" least={field.endsWith("h_m") && field !== "north_m" ? 0.01 : -200000} most={400000} step={0.1} digits={1} perPixel={0.5}
+        onMove={() => undefined} onKeep={(value) => onPlace({ ...placing, [field]: value })} onDrop={() => undefined} />
+    </span>
+  );
+  const flips = (
+    <>
+      <button type="button" className="key" aria-pressed={placing.flip_east_west} onClick={() => onPlace({ ...placing, flip_east_west: !placing.flip_east_west })}>Flip E–W</button>
+      <button type="button" className="key" aria-pressed={placing.flip_north_south} onClick={() => onPlace({ ...placing, flip_north_south: !placing.flip_north_south })}>Flip N–S</button>
+    </>
+  );
+  return (
+    <div className="figures mt-1 flex flex-wrap items-center gap-2">
+      <Segments label="Placed" value={placing.fit}
+        choices={[{ value: "ground", label: "Over all the ground" }, { value: "corner", label: "By corner and size" }]}
+        onChoose={(fit) => onPlace({ ...placing, fit })} />
+      {flips}
+      {placing.fit === "corner" && (
+        <span className="flex flex-wrap gap-2">
+          {number("east_m", "west edge at")}
+          {number("north_m", "south edge at")}
+          {number("width_m", "wide")}
+          {number("depth_m", "deep")}
+        </span>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,50 @@
+/** New masks and paths with the clause that reads them, as one change. */
+
+import type { Layer, Recipe } from "../../generated/recipe";
+import { made } from "./clauses";
+import { added, withClauses } from "./edit-rule";
+import { newId } from "./new-layer";
+
+/** How fine a mask is: a quarter of a metre, finer where the ground is small. */
+export function sampleOf(widthM: number, depthM: number): number {
+  return Number(Math.min(0.25, Math.max(widthM, depthM) / 2400).toPrecision(3));
+}
+
+function freeName(wanted: string, taken: readonly { name: string }[]): string {
+  const plain = wanted.slice(0, 72);
+  if (!taken.some((one) => one.name === plain)) return plain;
+  for (let n = 2; ; n++) if (!taken.some((one) => one.name === `${plain} ${n}`)) return `${plain} ${n}`;
+}
+
+export function withMask(recipe: Recipe | null, layer: Layer) {
+  const id = newId();
+  const name = freeName(`Paint of ${layer.name}`, recipe?.marks.masks ?? []);
+  const change = (one: Recipe): Recipe => {
+    const mask = { id, name, sample_m: sampleOf(one.ground.width_m, one.ground.depth_m), tiles: [] };
+    const marked = { ...one, marks: { ...one.marks, masks: [...one.marks.masks, mask] } };
+    return withClauses(layer, added(layer, made.painted(id, name)))(marked);
+  };
+  return { id, name, change };
+}
+
+export function withPath(recipe: Recipe | null, layer: Layer) {
+  const id = newId();
+  const name = freeName(`Path of ${layer.name}`, recipe?.marks.paths ?? []);
+  const change = (one: Recipe): Recipe => {
+    const { ground, peg } = one;
+    const reach = Math.max(ground.width_m, ground.depth_m) / 12;
+    const held = (v: number, most: number) => Number(Math.min(most, Math.max(0, v)).toFixed(2));
+    const points = [-1, 0, 1].map((k) => ({ east_m: held(peg.east_m + k * reach, ground.width_m), north_m: held(peg.north_m + (k === 0 ? 0.15 : 0) * reach, ground.depth_m) }));
+    const width = Math.max(0.05, Number((Math.max(ground.width_m, ground.depth_m) / 300).toPrecision(2)));
+    const path = { id, name, points, width_m: width, soft_m: width / 4, wobble_m: width / 10, wobble_size_m: width * 3, seed: 1 };
+    const marked = { ...one, marks: { ...one.marks, paths: [...one.marks.paths, path] } };
+    return withClauses(layer, added(layer, made.path(id, name)))(marked);
+  };
+  return { id, name, change };
+}
+
+/** The names of layers whose rules read a mask, path or image. */
+export function readers(recipe: Recipe, id: string): string[] {
+  return recipe.layers.filter((layer) => layer.rule.clauses.flatMap((one) => (one.kind === "bracket" ? one.clauses : [one])).some((one) =>
+    (one.kind === "painted" && one.mask === id) || (one.kind === "path" && one.path === id) || (one.kind === "image" && one.image === id))).map((layer) => layer.name);
+}

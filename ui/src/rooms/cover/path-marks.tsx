@@ -1,0 +1,117 @@
+/** A path in a picture: its line and points as they lie on the ground, to be dragged. */
+
+import { useRef } from "react";
+import * as api from "../../api/client";
+import type { PictureRequest } from "../../api/client";
+import type { Projected } from "../../api/types";
+import { useLatest } from "../../parts/use-latest";
+import { useSite } from "../../state/site";
+import { useTools } from "../../state/tools";
+import { withPath } from "./tool-bar";
+
+interface MarksProps {
+  request: () => PictureRequest | null;
+  /** Says everything that where things lie in the picture depends on. */
+  viewKey: string;
+  size: { width: number; height: number };
+}
+
+const MOST = 400;
+
+export function PathMarks({ request, viewKey, size }: MarksProps) {
+  const id = useTools((s) => s.path);
+  const path = useSite((s) => s.shown?.marks.paths.find((one) => one.id === id));
+  const held = useRef<{ at: number; moved: boolean } | null>(null);
+  const asking = useRef(false);
+  const { preview, keep, drop } = useSite.getState();
+  const points = path?.points ?? [];
+  const { value: lines } = useLatest<Projected[]>(path ? `${viewKey} ${JSON.stringify(points)}` : null, () => {
+    const asked = request();
+    if (!asked) throw new Error("no picture yet");
+    return api.projected(asked, [points.map((point): [number, number] => [point.east_m, point.north_m])]);
+  });
+  if (!path) return null;
+  const placed = lines?.[0] ?? [];
+  const x = (at: number) => (placed[at]?.[0] ?? -9) * size.width;
+  const y = (at: number) => (placed[at]?.[1] ?? -9) * size.height;
+  const spotOf = (event: { clientX: number; clientY: number }, box: DOMRect | undefined) => box
+    ? { across: Math.min(1, Math.max(0, (event.clientX - box.left) / box.width)), down: Math.min(1, Math.max(0, (event.clientY - box.top) / box.height)) } : null;
+
+  async function under(event: { clientX: number; clientY: number }, box: DOMRect | undefined) {
+    const asked = request();
+    const at = spotOf(event, box);
+    if (!asked || !at) return null;
+    const found = await api.spot(asked, at.across, at.down).catch(() => null);
+    return found ? { east_m: Number(found.eastM.toFixed(2)), north_m: Number(found.northM.toFixed(2)) } : null;
+  }
+  const label = `${path.name}: a point moved`;
+  const run = placed.flatMap((one) => (one ? [`${one[0] * size.width} ${one[1] * size.height}`] : []));
+  return (
+    <svg className="pointer-events-none absolute inset-0 size-full" aria-label={`Points of ${path.name}`}>
+      {run.length > 1 && (
+        <>
+          <path d={`M${run.join("L")}`} fill="none" stroke="#f6f5f3" strokeWidth="3.5" />
+          <path d={`M${run.join("L")}`} fill="none" stroke="#c8401f" strokeWidth="1.5" />
+          <path d={`M${run.join("L")}`} fill="none" stroke="transparent" strokeWidth="12" className="pointer-events-auto cursor-copy"
+            onPointerDown={(event) => event.stopPropagation()}
+            onDoubleClick={(event) => {
+              event.stopPropagation();
+              const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
+              const away = points.slice(1).map((_, k) => Math.hypot((x(k) + x(k + 1)) / 2 - (event.clientX - (box?.left ?? 0)), (y(k) + y(k + 1)) / 2 - (event.clientY - (box?.top ?? 0))));
+              const leg = away.indexOf(Math.min(...away));
+              void under(event, box).then((made) => {
+                if (made && points.length < MOST) keep(`${path.name}: a point more`, withPath(path.id, { points: points.toSpliced(leg + 1, 0, made) }));
+              });
+            }} />
+        </>
+      )}
+      {points.map((point, at) => placed[at] && (
+        <circle key={at} cx={x(at)} cy={y(at)} r="5.5" tabIndex={0} role="button" aria-label={`Point ${at + 1} of ${path.name}. Arrow keys move it, Delete takes it out.`}
+          className="pointer-events-auto cursor-grab fill-raised stroke-accent stroke-2"
+          onPointerDown={(event) => {
+            event.stopPropagation();
+            event.currentTarget.setPointerCapture(event.pointerId);
+            held.current = { at, moved: false };
+          }}
+          onPointerMove={(event) => {
+            if (held.current?.at !== at) return;
+            event.stopPropagation();
+            held.current.moved = true;
+            if (asking.current) return;
+            asking.current = true;
+            void under(event, event.currentTarget.ownerSVGElement?.getBoundingClientRect()).then((to) => {
+              asking.current = false;
+              if (to && held.current) preview(withPath(path.id, { points: points.with(at, to) }));
+            });
+          }}
+          onPointerUp={(event) => {
+            const moved = held.current?.moved;
+            held.current = null;
+            if (!moved) return;
+            void under(event, event.currentTarget.ownerSVGElement?.getBoundingClientRect()).then((to) => {
+              if (to) keep(label, withPath(path.id, { points: points.with(at, to) }));
+              else drop();
+            });
+          }}
+          onPointerCancel={() => {
+            held.current = null;
+            drop();
+          }}
+          onDoubleClick={(event) => event.stopPropagation()}
+          onKeyDown={(event) => {
+            const step = Math.max(path.width_m / 2, 0.1);
+            const way = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key];
+            if (way) {
+              event.preventDefault();
+              event.stopPropagation();
+              keep(label, withPath(path.id, { points: points.with(at, { east_m: point.east_m + (way[0] ?? 0), north_m: point.north_m + (way[1] ?? 0) }) }));
+            } else if ((event.key === "Delete" || event.key === "Backspace") && points.length > 2) {
+              keep(`${path.name}: a point less`, withPath(path.id, { points: points.toSpliced(at, 1) }));
+            }
+          }}>
+          <title>Point {at + 1}: drag it</title>
+        </circle>
+      ))}
+    </svg>
+  );
+}

@@ -1,0 +1,49 @@
+/** Texture sets dragged from the stock's list onto the column or a picture. */
+
+import * as api from "../../api/client";
+import type { PictureRequest } from "../../api/client";
+import type { SetLine } from "../../api/stock";
+import { useShaping } from "../../state/ground";
+import { useSite } from "../../state/site";
+import { newLayer, rulesAt } from "./new-layer";
+
+export const SET_DRAG = "application/x-elvatch-set";
+
+type Dragged = Pick<SetLine, "name" | "title" | "tileM" | "reliefM">;
+
+export function startDrag(event: React.DragEvent, set: SetLine): void {
+  const dragged: Dragged = { name: set.name, title: set.title, tileM: set.tileM, reliefM: set.reliefM };
+  event.dataTransfer.setData(SET_DRAG, JSON.stringify(dragged));
+  event.dataTransfer.effectAllowed = "copy";
+}
+
+export function draggedSet(event: React.DragEvent): Dragged | null {
+  const text = event.dataTransfer.getData(SET_DRAG);
+  if (!text) return null;
+  return JSON.parse(text) as Dragged;
+}
+
+/** Lay a set where it is dropped on a picture: its rule begins with that slope and that elevation. */
+export function useSetDrop(request: () => PictureRequest | null) {
+  return (event: React.DragEvent) => {
+    const set = draggedSet(event);
+    const asked = request();
+    if (!set || !asked) return;
+    event.preventDefault();
+    const box = event.currentTarget.getBoundingClientRect();
+    const across = Math.min(1, Math.max(0, (event.clientX - box.left) / box.width));
+    const down = Math.min(1, Math.max(0, (event.clientY - box.top) / box.height));
+    void api.spot(asked, across, down).then((spot) => {
+      const facts = useShaping.getState().facts;
+      const { keep, select, shown, say } = useSite.getState();
+      if (!spot || !facts) {
+        say("Nothing was laid: there is no ground under that spot of the picture.");
+        return;
+      }
+      const range = { lowest_m: facts.lowestM, highest_m: Math.max(facts.highestM, facts.lowestM + 0.1) };
+      const layer = newLayer(set, (shown?.layers.length ?? 0) > 0 ? rulesAt(spot, range) : []);
+      keep(`laid ${layer.name} where it was dropped`, (recipe) => ({ ...recipe, layers: [...recipe.layers, layer] }));
+      select(layer.id);
+    }, (error: unknown) => useSite.getState().say(error instanceof Error ? error.message : String(error)));
+  };
+}

@@ -1,0 +1,157 @@
+/** What the hand does in the pictures: turn them, paint on the ground, move a path, ask what lies there. */
+
+import { useState } from "react";
+import type { DrawnPath } from "../../generated/recipe";
+import { Num, shown } from "../../parts/number";
+import { Segments } from "../../parts/segments";
+import { useSite } from "../../state/site";
+import { useTools, type Brush } from "../../state/tools";
+import { readers } from "./new-marks";
+
+export function ToolBar() {
+  const { tool, take } = useTools();
+  const recipe = useSite((s) => s.shown);
+  if (!recipe) return null;
+  const { masks, paths } = recipe.marks;
+  function choose(next: typeof tool) {
+    if (next === "paint") useTools.setState((s) => ({ tool: "paint", mask: masks.some((one) => one.id === s.mask) ? s.mask : (masks.at(-1)?.id ?? null) }));
+    else if (next === "path") useTools.setState((s) => ({ tool: "path", path: paths.some((one) => one.id === s.path) ? s.path : (paths.at(-1)?.id ?? null) }));
+    else take(next);
+  }
+  return (
+    <div className="flex flex-wrap items-start gap-2">
+      <div className="bg-raised/95">
+        <Segments label="Hand" value={tool}
+          choices={[
+            { value: "turn", label: "Turn", hint: "Drag turns and tips a picture (Esc)" },
+            { value: "probe", label: "Probe", hint: "Click says what lies there and why (P)" },
+            { value: "paint", label: "Paint", hint: "Paint a mask on the ground (T)" },
+            { value: "path", label: "Path", hint: "Move the points of a path (L)" },
+          ]}
+          onChoose={choose} />
+      </div>
+      {tool === "paint" && <PaintBar />}
+      {tool === "path" && <PathBar />}
+      {tool === "probe" && <span className="figures bg-raised/95 px-2 py-[3px] text-xs">click a place in any picture</span>}
+    </div>
+  );
+}
+
+function PaintBar() {
+  const { brush, mask } = useTools();
+  const recipe = useSite((s) => s.shown);
+  const masks = recipe?.marks.masks ?? [];
+  const current = masks.find((one) => one.id === mask);
+  const set = (change: Partial<Brush>) => useTools.setState((s) => ({ brush: { ...s.brush, ...change } }));
+  const reach = Math.max(recipe?.ground.width_m ?? 100, recipe?.ground.depth_m ?? 100);
+  if (!current) {
+    return <span className="figures bg-raised/95 px-2 py-[3px] text-xs">No mask yet: add one to a layer's rule by Add a clause, New mask.</span>;
+  }
+  const share = (label: string, field: "strength" | "soft" | "flow", hint: string) => (
+    <span title={hint}>
+      {label}{" "}
+      <Num label={`Brush ${label}`} value={Math.round(brush[field] * 100)} unit="%" least={field === "flow" ? 1 : 0} most={100} step={1} perPixel={0.5}
+        onMove={(v) => set({ [field]: v / 100 })} onKeep={(v) => set({ [field]: v / 100 })} onDrop={() => undefined} />
+    </span>
+  );
+  return (
+    <div role="toolbar" aria-label="Brush" className="figures flex flex-wrap items-center gap-x-3 gap-y-1 bg-raised/95 px-2 py-[2px] text-xs">
+      <MarkChoice kind="masks" id={current.id} onChoose={(id) => useTools.setState({ mask: id })} />
+      <Segments label="Brush" value={brush.tool}
+        choices={[{ value: "add", label: "Add" }, { value: "take", label: "Take away" }, { value: "smooth", label: "Smooth" }]}
+        onChoose={(tool) => set({ tool })} />
+      <span>
+        size{" "}
+        <Num label="Brush size" value={brush.size_m} unit="m" least={0.05} most={reach} step={brush.size_m < 5 ? 0.05 : 0.5} digits={brush.size_m < 5 ? 2 : 1} perPixel={Math.max(0.02, brush.size_m / 90)}
+          onMove={(size_m) => set({ size_m })} onKeep={(size_m) => set({ size_m })} onDrop={() => undefined} />
+      </span>
+      {share("strength", "strength", "How far a stroke goes")}
+      {share("soft", "soft", "How much of the brush's radius fades out")}
+      {share("flow", "flow", "Below 100% a stroke gathers with the distance it goes")}
+      <span className="text-quiet">Shift: straight line · [ ] size</span>
+    </div>
+  );
+}
+
+function PathBar() {
+  const id = useTools((s) => s.path);
+  const recipe = useSite((s) => s.shown);
+  const path = recipe?.marks.paths.find((one) => one.id === id);
+  const { preview, keep, drop } = useSite.getState();
+  if (!path) return <span className="figures bg-raised/95 px-2 py-[3px] text-xs">No path yet: add one to a layer's rule by Add a clause, New path.</span>;
+  const number = (label: string, field: "width_m" | "soft_m" | "wobble_m" | "wobble_size_m", least: number) => (
+    <span key={field}>
+      {label}{" "}
+      <Num label={`Path ${label}`} value={path[field]} unit="m" least={least} most={2000} step={path[field] < 2 ? 0.01 : 0.1} digits={path[field] < 2 ? 2 : 1} perPixel={Math.max(0.01, path[field] / 90)}
+        onMove={(v) => preview(withPath(path.id, { [field]: v }))} onKeep={(v) => keep(`${path.name}: ${label} ${shown(v, 2)} m`, withPath(path.id, { [field]: v }))} onDrop={drop} />
+    </span>
+  );
+  return (
+    <div role="toolbar" aria-label="Path" className="figures flex flex-wrap items-center gap-x-3 gap-y-1 bg-raised/95 px-2 py-[2px] text-xs">
+      <MarkChoice kind="paths" id={path.id} onChoose={(next) => useTools.setState({ path: next })} />
+      {number("width", "width_m", 0.01)}
+      {number("soft edge", "soft_m", 0)}
+      {number("wobble", "wobble_m", 0)}
+      {number("wobbles every", "wobble_size_m", 0.1)}
+      <button type="button" className="underline" onClick={() => keep(`${path.name}: another wobble`, withPath(path.id, { seed: (path.seed * 7 + 13) % 9973 }))}>another wobble</button>
+      <span className="text-quiet">drag points · click the ground: a point more at the end · double-click the line: one between</span>
+    </div>
+  );
+}
+
+export function withPath(id: string, change: Partial<DrawnPath>) {
+  return (recipe: NonNullable<ReturnType<typeof useSite.getState>["shown"]>) => ({
+    ...recipe,
+    marks: { ...recipe.marks, paths: recipe.marks.paths.map((one) => (one.id === id ? { ...one, ...change } : one)) },
+  });
+}
+
+/** Which mask or path is at hand; it is named, or taken away, here. */
+function MarkChoice({ kind, id, onChoose }: { kind: "masks" | "paths"; id: string; onChoose: (id: string) => void }) {
+  const recipe = useSite((s) => s.shown);
+  const { keep } = useSite.getState();
+  const [naming, setNaming] = useState<string | null>(null);
+  if (!recipe) return null;
+  const all: readonly { id: string; name: string }[] = recipe.marks[kind];
+  const current = all.find((one) => one.id === id);
+  const what = kind === "masks" ? "mask" : "path";
+  const used = readers(recipe, id);
+  function take(name: string) {
+    const plain = name.trim().slice(0, 80);
+    setNaming(null);
+    if (!plain || plain === current?.name) return;
+    keep(`named ${plain}`, (one) => ({
+      ...one,
+      marks: { ...one.marks, [kind]: one.marks[kind].map((mark) => (mark.id === id ? { ...mark, name: plain } : mark)) },
+      layers: one.layers.map((layer) => ({ ...layer, rule: { ...layer.rule, clauses: layer.rule.clauses.map((clause) => {
+        const same = (clause.kind === "painted" && clause.mask === id) || (clause.kind === "path" && clause.path === id);
+        return same ? { ...clause, called: plain } : clause;
+      }) } })),
+    }));
+  }
+  if (naming !== null) {
+    return (
+      <input autoFocus className="field w-[150px]" aria-label={`Name of the ${what}`} value={naming} onChange={(event) => setNaming(event.target.value)} onBlur={() => take(naming)}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") take(naming);
+          if (event.key === "Escape") setNaming(null);
+          event.stopPropagation();
+        }} />
+    );
+  }
+  return (
+    <span className="flex items-center gap-1.5">
+      <select className="max-w-[150px] border-b border-ink bg-transparent font-semibold" aria-label={`Which ${what}`} value={id} onChange={(event) => onChoose(event.target.value)}>
+        {all.map((one) => <option key={one.id} value={one.id}>{one.name}</option>)}
+      </select>
+      <button type="button" className="underline" onClick={() => setNaming(current?.name ?? "")}>name</button>
+      <button type="button" className="underline" title={used.length > 0 ? `Read by ${used.join(", ")}: their clauses would have to be mended` : `No rule reads this ${what}`}
+        onClick={() => {
+          keep(`took the ${what} ${current?.name ?? ""} away`, (one) => ({ ...one, marks: { ...one.marks, [kind]: one.marks[kind].filter((mark) => mark.id !== id) } }));
+          useTools.getState().rest();
+        }}>
+        take away{used.length > 0 ? ` (read by ${used.length})` : ""}
+      </button>
+    </span>
+  );
+}

@@ -1,0 +1,72 @@
+/** What the hand does in the pictures of the Cover room, and what is lit up there. None of it is kept. */
+
+import { create } from "zustand";
+import type { MeasureName } from "../rooms/cover/clauses";
+import type { Spot } from "../api/types";
+
+export type Tool = "turn" | "paint" | "path" | "probe";
+export type BrushTool = "add" | "take" | "smooth";
+
+export interface Brush {
+  tool: BrushTool;
+  size_m: number;
+  strength: number;
+  soft: number;
+  flow: number;
+}
+
+/** A stroke as it is drawn in a picture: spots from left and top, 0..1, with the pen's pressure. */
+export interface Drawn extends Brush {
+  mask: string;
+  stand: "far" | "mid" | "near";
+  width_px: number;
+  height_px: number;
+  spots: [number, number, number][];
+}
+
+export interface Brushed {
+  across: MeasureName;
+  up: MeasureName;
+  across_from: number;
+  across_to: number;
+  up_from: number;
+  up_to: number;
+}
+
+interface Tools {
+  tool: Tool;
+  /** The mask that is painted on, and the path whose points are moved. */
+  mask: string | null;
+  path: string | null;
+  brush: Brush;
+  drawn: Drawn | null;
+  solo: string | null;
+  across: MeasureName;
+  up: MeasureName;
+  brushed: Brushed | null;
+  /** The place pointed at, with the chart's measures. */
+  pointed: Spot | null;
+  probed: { east: number; north: number } | null;
+  take: (tool: Tool) => void;
+  paintOn: (mask: string) => void;
+  draw: (path: string) => void;
+  rest: () => void;
+}
+
+export const useTools = create<Tools>((set) => ({
+  tool: "turn",
+  mask: null,
+  path: null,
+  brush: { tool: "add", size_m: 12, strength: 1, soft: 0.5, flow: 1 },
+  drawn: null,
+  solo: null,
+  across: "slope",
+  up: "elevation",
+  brushed: null,
+  pointed: null,
+  probed: null,
+  take: (tool) => set({ tool }),
+  paintOn: (mask) => set({ tool: "paint", mask }),
+  draw: (path) => set({ tool: "path", path }),
+  rest: () => set({ tool: "turn", drawn: null, probed: null }),
+}));

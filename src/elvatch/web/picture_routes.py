@@ -5,8 +5,9 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 from dataclasses import asdict
-from typing import Any, Literal, TypeVar
+from typing import Annotated, Any, Literal, TypeVar
 
+import numpy as np
 from flask import Blueprint, Response, jsonify, request
 from pydantic import Field
 
@@ -15,6 +16,7 @@ from elvatch.core.cover.marks import Brush, MaskStroke, StrokeAt
 from elvatch.core.cover.mask import Mask
 from elvatch.core.cover.recipe import Recipe, from_data, rule_from_data
 from elvatch.core.cover.rule import Rule, on
+from elvatch.core.curve import through
 from elvatch.core.ground.measures import NAMES, MeasureName
 from elvatch.core.parallel import Token
 from elvatch.core.parts import PartId
@@ -93,7 +95,7 @@ class _Spot(_Picture):
 
 
 class _Lines(_Picture):
-    lines: list[list[tuple[float, float]]] = Field(max_length=64)
+    lines: list[Annotated[list[tuple[float, float]], Field(min_length=2, max_length=400)]] = Field(max_length=64)
 
 
 class _Paint(Body):
@@ -241,7 +243,12 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
         wanted = body(_Lines)
         recipe = from_data(wanted.recipe)
         land = workshop.land(recipe.ground, PREVIEW_SAMPLES if wanted.preview else None)
-        return jsonify(lines=[pointing.in_picture(land, recipe, wanted.view(), line) for line in wanted.lines])
+        seen = [pointing.in_picture(land, recipe, wanted.view(), line) for line in wanted.lines]
+        curves = [
+            pointing.in_picture(land, recipe, wanted.view(), list(map(tuple, through(np.array(line)).tolist())))
+            for line in wanted.lines
+        ]
+        return jsonify(lines=seen, curves=curves)
 
     @picture.post("/api/sites/<site>/paint")
     def paint(site: str) -> Any:

@@ -193,8 +193,9 @@ export const spot = async (request: PictureRequest, across: number, down: number
 /** The place under a spot of a picture, and a circle about it as it lies there. */
 export const ring = (request: PictureRequest, across: number, down: number, ringM: number | null, measures: readonly string[]) =>
   json<{ spot: Spot | null; ring: Projected | null }>("/api/spot", posting({ ...request, across, down, ring_m: ringM, measures }));
-export const projected = async (request: PictureRequest, lines: [number, number][][]) =>
-  (await json<{ lines: Projected[] }>("/api/lines", posting({ ...request, lines }))).lines;
+/** Where lines on the ground lie in a picture: their points, and the smooth curves through them. */
+export const projected = (request: PictureRequest, lines: [number, number][][]) =>
+  json<{ lines: Projected[]; curves: Projected[] }>("/api/lines", posting({ ...request, lines }));
 export const whereChart = (recipe: Recipe, across: string, up: string) =>
   json<Chart>("/api/where-chart", posting({ recipe, across, up }));
 export const clauseFacts = (recipe: Recipe, layer: number, clauses: Recipe["layers"][number]["rule"]["clauses"]) =>

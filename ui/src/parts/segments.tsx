@@ -26,7 +26,7 @@ export function Segments<T extends string>({ label, value, choices, onChoose }: 
           key={choice.value}
           value={choice.value}
           title={choice.hint}
-          className="flex-1 border-r border-ink px-2 py-[2px] last:border-0 data-[state=on]:bg-ink data-[state=on]:text-raised"
+          className="flex-1 border-r border-ink px-2 py-[2px] whitespace-nowrap last:border-0 data-[state=on]:bg-ink data-[state=on]:text-raised"
         >
           {choice.label}
         </ToggleGroup.Item>

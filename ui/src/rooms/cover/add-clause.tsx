@@ -26,15 +26,15 @@ export function AddClause({ layer }: { layer: Layer }) {
     setOpen(false);
     keep(`${layer.name}: ${nameOf(clause)} clause`, withClauses(layer, added(layer, clause, into)));
   }
-  function paint() {
+  function paint(way: "in" | "out") {
     setOpen(false);
-    const { change, id } = withMask(recipe, layer);
-    keep(`${layer.name}: a mask to paint on`, change);
+    const { change, id } = withMask(recipe, layer, way);
+    keep(`${layer.name}: a mask to paint ${way} on`, change);
     useTools.getState().paintOn(id);
   }
-  function draw() {
+  function draw(way: "in" | "out") {
     setOpen(false);
-    const { change, id } = withPath(recipe, layer);
+    const { change, id } = withPath(recipe, layer, way);
     keep(`${layer.name}: a path`, change);
     useTools.getState().draw(id);
   }
@@ -53,8 +53,10 @@ export function AddClause({ layer }: { layer: Layer }) {
         <div className="grid grid-cols-3 gap-1">
           {button("Noise", "Lies in the noise's patches", () => add(made.noise()))}
           {button("Break-up", "Noise that moves the soft edges in and out", () => add({ ...made.noise(), join: "break-up" }))}
-          {button("New mask", "Paint it on the ground", paint)}
-          {button("New path", "Draw a line across the ground", draw)}
+          {button("Paint in", "A new mask: where it is painted the layer lies too", () => paint("in"))}
+          {button("Paint out", "A new mask: where it is painted the layer does not lie", () => paint("out"))}
+          {button("Along a path", "A new line across the ground along which the layer lies too", () => draw("in"))}
+          {button("Not on a path", "A new line across the ground that is kept free of it", () => draw("out"))}
           {recipe.marks.masks.map((mask) => button(mask.name, "A painted mask", () => add(made.painted(mask.id, mask.name))))}
           {recipe.marks.paths.map((path) => button(path.name, "A drawn path", () => add(made.path(path.id, path.name))))}
         </div>

@@ -14,6 +14,7 @@ import { draggedSet, SET_DRAG, startDrag } from "./set-drag";
 import type { Facts } from "./use-facts";
 
 const LEAST_PX = 34;
+const LEAST_TOLD_PX = 64;
 const ROOM_PX = 250;
 
 export function percent(share: number): string {
@@ -117,7 +118,7 @@ function Stratum({ layer, index, share, reason, target, head, closed, onDrag, on
   const selected = useSite((s) => s.selected === layer.id);
   const { select, keep } = useSite.getState();
   const [naming, setNaming] = useState(false);
-  const height = LEAST_PX + (share ?? 0.1) * ROOM_PX;
+  const height = (reason || selected ? LEAST_TOLD_PX : LEAST_PX) + (share ?? 0.1) * ROOM_PX;
 
   function shift(by: number) {
     keep(`moved ${layer.name}`, (recipe) => moved(recipe, index, index + by));
@@ -167,7 +168,7 @@ function Stratum({ layer, index, share, reason, target, head, closed, onDrag, on
         </div>
         {selected && <LayerMenu layer={layer} index={index} onName={() => setNaming(true)} />}
         {reason && (
-          <p className="absolute inset-x-2 bottom-6 truncate bg-raised px-[5px] text-xs text-warn" title={reason}>
+          <p className="absolute right-14 bottom-7 left-2 line-clamp-2 bg-raised px-[5px] text-xs leading-[14px] text-warn" title={reason}>
             {reason}
           </p>
         )}

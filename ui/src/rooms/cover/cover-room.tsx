@@ -100,12 +100,12 @@ export function CoverRoom() {
             />
           ))}
           <ShapingNote />
-          <div className="absolute top-4 right-4 left-4 flex flex-wrap items-start gap-x-3 gap-y-1.5 pointer-events-none *:pointer-events-auto">
+          <div className="pointer-events-none absolute top-4 right-4 left-4 grid justify-items-start gap-1.5 *:pointer-events-auto">
             <ModeBar />
             <ToolBar />
           </div>
           <ProbeCard />
-          <div className={`absolute ${tool === "turn" || tool === "probe" ? "top-12" : "top-20"} ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}>
+          <div className={`absolute ${tool === "paint" || tool === "path" ? "top-[92px]" : "top-4"} ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}>
             <SkyDial />
           </div>
         </div>

@@ -1,7 +1,7 @@
 /** New masks and paths with the clause that reads them, as one change. */
 
 import type { Layer, Recipe } from "../../generated/recipe";
-import { made } from "./clauses";
+import { made, type Single } from "./clauses";
 import { added, withClauses } from "./edit-rule";
 import { newId } from "./new-layer";
 
@@ -16,18 +16,24 @@ function freeName(wanted: string, taken: readonly { name: string }[]): string {
   for (let n = 2; ; n++) if (!taken.some((one) => one.name === `${plain} ${n}`)) return `${plain} ${n}`;
 }
 
-export function withMask(recipe: Recipe | null, layer: Layer) {
+/** Painted in, it is added to what the rule lets in already; the only clause of a rule is all there is. */
+function joined(layer: Layer, way: "in" | "out", clause: Single): Single {
+  const standing = layer.rule.clauses.some((one) => one.join !== "break-up");
+  return { ...clause, join: way === "out" ? "except" : standing ? "add" : "and" };
+}
+
+export function withMask(recipe: Recipe | null, layer: Layer, way: "in" | "out") {
   const id = newId();
-  const name = freeName(`Paint of ${layer.name}`, recipe?.marks.masks ?? []);
+  const name = freeName(`${way === "in" ? "Paint" : "Bare"} of ${layer.name}`, recipe?.marks.masks ?? []);
   const change = (one: Recipe): Recipe => {
     const mask = { id, name, sample_m: sampleOf(one.ground.width_m, one.ground.depth_m), tiles: [] };
     const marked = { ...one, marks: { ...one.marks, masks: [...one.marks.masks, mask] } };
-    return withClauses(layer, added(layer, made.painted(id, name)))(marked);
+    return withClauses(layer, added(layer, joined(layer, way, made.painted(id, name))))(marked);
   };
   return { id, name, change };
 }
 
-export function withPath(recipe: Recipe | null, layer: Layer) {
+export function withPath(recipe: Recipe | null, layer: Layer, way: "in" | "out") {
   const id = newId();
   const name = freeName(`Path of ${layer.name}`, recipe?.marks.paths ?? []);
   const change = (one: Recipe): Recipe => {
@@ -38,7 +44,7 @@ export function withPath(recipe: Recipe | null, layer: Layer) {
     const width = Math.max(0.05, Number((Math.max(ground.width_m, ground.depth_m) / 300).toPrecision(2)));
     const path = { id, name, points, width_m: width, soft_m: width / 4, wobble_m: width / 10, wobble_size_m: width * 3, seed: 1 };
     const marked = { ...one, marks: { ...one.marks, paths: [...one.marks.paths, path] } };
-    return withClauses(layer, added(layer, made.path(id, name)))(marked);
+    return withClauses(layer, added(layer, joined(layer, way, made.path(id, name))))(marked);
   };
   return { id, name, change };
 }

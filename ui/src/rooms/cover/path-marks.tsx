@@ -25,13 +25,13 @@ export function PathMarks({ request, viewKey, size }: MarksProps) {
   const asking = useRef(false);
   const { preview, keep, drop } = useSite.getState();
   const points = path?.points ?? [];
-  const { value: lines } = useLatest<Projected[]>(path ? `${viewKey} ${JSON.stringify(points)}` : null, () => {
+  const { value: lines } = useLatest<{ lines: Projected[]; curves: Projected[] }>(path ? `${viewKey} ${JSON.stringify(points)}` : null, () => {
     const asked = request();
     if (!asked) throw new Error("no picture yet");
     return api.projected(asked, [points.map((point): [number, number] => [point.east_m, point.north_m])]);
   });
   if (!path) return null;
-  const placed = lines?.[0] ?? [];
+  const placed = lines?.lines[0] ?? [];
   const x = (at: number) => (placed[at]?.[0] ?? -9) * size.width;
   const y = (at: number) => (placed[at]?.[1] ?? -9) * size.height;
   const spotOf = (event: { clientX: number; clientY: number }, box: DOMRect | undefined) => box
@@ -45,14 +45,16 @@ export function PathMarks({ request, viewKey, size }: MarksProps) {
     return found ? { east_m: Number(found.eastM.toFixed(2)), north_m: Number(found.northM.toFixed(2)) } : null;
   }
   const label = `${path.name}: a point moved`;
-  const run = placed.flatMap((one) => (one ? [`${one[0] * size.width} ${one[1] * size.height}`] : []));
+  // a piece that goes behind the eye or far beyond the picture is left out
+  const near = (one: [number, number] | null | undefined) => one && Math.abs(one[0] - 0.5) < 3 && Math.abs(one[1] - 0.5) < 3;
+  const curve = (lines?.curves[0] ?? []).map((one, k, all) => (near(one) && one ? `${near(all[k - 1]) ? "L" : "M"}${one[0] * size.width} ${one[1] * size.height}` : "")).join("");
   return (
     <svg className="pointer-events-none absolute inset-0 size-full" aria-label={`Points of ${path.name}`}>
-      {run.length > 1 && (
+      {curve !== "" && (
         <>
-          <path d={`M${run.join("L")}`} fill="none" stroke="#f6f5f3" strokeWidth="3.5" />
-          <path d={`M${run.join("L")}`} fill="none" stroke="#c8401f" strokeWidth="1.5" />
-          <path d={`M${run.join("L")}`} fill="none" stroke="transparent" strokeWidth="12" className="pointer-events-auto cursor-copy"
+          <path d={curve} fill="none" stroke="#f6f5f3" strokeWidth="3.5" />
+          <path d={curve} fill="none" stroke="#c8401f" strokeWidth="1.5" />
+          <path d={curve} fill="none" stroke="transparent" strokeWidth="12" className="pointer-events-auto cursor-copy"
             onPointerDown={(event) => event.stopPropagation()}
             onDoubleClick={(event) => {
               event.stopPropagation();

@@ -45,7 +45,7 @@ function PaintBar() {
   const set = (change: Partial<Brush>) => useTools.setState((s) => ({ brush: { ...s.brush, ...change } }));
   const reach = Math.max(recipe?.ground.width_m ?? 100, recipe?.ground.depth_m ?? 100);
   if (!current) {
-    return <span className="figures bg-raised/95 px-2 py-[3px] text-xs">No mask yet: add one to a layer's rule by Add a clause, New mask.</span>;
+    return <span className="figures bg-raised/95 px-2 py-[3px] text-xs">No mask yet: add one to a layer's rule by Add a clause, Paint in.</span>;
   }
   const share = (label: string, field: "strength" | "soft" | "flow", hint: string) => (
     <span title={hint}>
@@ -55,7 +55,7 @@ function PaintBar() {
     </span>
   );
   return (
-    <div role="toolbar" aria-label="Brush" className="figures flex flex-wrap items-center gap-x-3 gap-y-1 bg-raised/95 px-2 py-[2px] text-xs">
+    <div role="toolbar" aria-label="Brush" title="Shift draws straight lines, [ and ] change the size, the other button turns the picture" className="figures flex flex-wrap items-center gap-x-3 gap-y-1 bg-raised/95 px-2 py-[2px] text-xs">
       <MarkChoice kind="masks" id={current.id} onChoose={(id) => useTools.setState({ mask: id })} />
       <Segments label="Brush" value={brush.tool}
         choices={[{ value: "add", label: "Add" }, { value: "take", label: "Take away" }, { value: "smooth", label: "Smooth" }]}
@@ -68,7 +68,6 @@ function PaintBar() {
       {share("strength", "strength", "How far a stroke goes")}
       {share("soft", "soft", "How much of the brush's radius fades out")}
       {share("flow", "flow", "Below 100% a stroke gathers with the distance it goes")}
-      <span className="text-quiet">Shift: straight line · [ ] size</span>
     </div>
   );
 }
@@ -78,7 +77,7 @@ function PathBar() {
   const recipe = useSite((s) => s.shown);
   const path = recipe?.marks.paths.find((one) => one.id === id);
   const { preview, keep, drop } = useSite.getState();
-  if (!path) return <span className="figures bg-raised/95 px-2 py-[3px] text-xs">No path yet: add one to a layer's rule by Add a clause, New path.</span>;
+  if (!path) return <span className="figures bg-raised/95 px-2 py-[3px] text-xs">No path yet: add one to a layer's rule by Add a clause, Along a path.</span>;
   const number = (label: string, field: "width_m" | "soft_m" | "wobble_m" | "wobble_size_m", least: number) => (
     <span key={field}>
       {label}{" "}
@@ -87,14 +86,13 @@ function PathBar() {
     </span>
   );
   return (
-    <div role="toolbar" aria-label="Path" className="figures flex flex-wrap items-center gap-x-3 gap-y-1 bg-raised/95 px-2 py-[2px] text-xs">
+    <div role="toolbar" aria-label="Path" title="Drag points; a click on the ground adds one at the end, a double-click on the line one between" className="figures flex flex-wrap items-center gap-x-3 gap-y-1 bg-raised/95 px-2 py-[2px] text-xs">
       <MarkChoice kind="paths" id={path.id} onChoose={(next) => useTools.setState({ path: next })} />
       {number("width", "width_m", 0.01)}
       {number("soft edge", "soft_m", 0)}
       {number("wobble", "wobble_m", 0)}
       {number("wobbles every", "wobble_size_m", 0.1)}
       <button type="button" className="underline" onClick={() => keep(`${path.name}: another wobble`, withPath(path.id, { seed: (path.seed * 7 + 13) % 9973 }))}>another wobble</button>
-      <span className="text-quiet">drag points · click the ground: a point more at the end · double-click the line: one between</span>
     </div>
   );
 }

@@ -15,8 +15,8 @@ import { placeOn, valueOn } from "./edges";
 
 const LEFT = 8;
 const TOP = 6;
-const WIDE = 220;
-const TALL = 186;
+const WIDE = 216;
+const TALL = 192;
 
 /** The clause of a rule that limits a measure plainly: not the opposite, joined by and, outside brackets. */
 function limitOf(layer: Layer, name: MeasureName): OnMeasure | null {
@@ -157,7 +157,7 @@ export function WhereChart({ layer }: { layer: Layer }) {
         <rect x={LEFT} y={TOP} width={WIDE} height={TALL} fill="#f6f5f3" stroke="#1c1d1e" />
         {cells.map((cell) => (
           <rect key={`${cell.row}-${cell.col}`} fill="#1c1d1e" shapeRendering="crispEdges" opacity={cell.share}
-            x={px(cell.col / cell.cols)} width={WIDE / cell.cols + 0.3} y={py((cell.row + 1) / cell.rows)} height={TALL / cell.rows + 0.3} />
+            x={px(cell.col / cell.cols)} width={WIDE / cell.cols} y={py((cell.row + 1) / cell.rows)} height={TALL / cell.rows} />
         ))}
         {all && chart && layers.slice(1).map((one, k) => one.id !== layer.id && one.on && (
           <g key={one.id}>

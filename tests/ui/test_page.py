@@ -18,9 +18,16 @@ pytestmark = pytest.mark.browser
 STANDS = ("far", "mid", "near")
 
 
-def open_cover(page: Page) -> None:
+def open_cover(page: Page, layer: str = "Slate bedrock") -> None:
+    """Open the Cover room, one layer selected."""
     page.get_by_role("link", name="Open", exact=True).first.click()
     rested(page)
+    page.get_by_role("button", name=re.compile(rf"^Layer \d+, {layer}")).click()
+
+
+def row(page: Page, layer: str) -> Locator:
+    """A layer's row in the column."""
+    return page.locator("aside li").filter(has=page.get_by_role("button", name=layer, exact=True))
 
 
 def rested(page: Page) -> None:
@@ -59,11 +66,11 @@ def drag(page: Page, what: Locator, dx: float, dy: float = 0, hold: bool = False
 
 def test_the_front_door_shows_the_demo_and_the_cover_room_fits_the_screen(page: Page) -> None:
     card = page.get_by_role("listitem").filter(has_text="Vellin Water")
-    expect(card).to_contain_text("1.2 × 1.2 km · 16 steps · 4 layers")
+    expect(card).to_contain_text("1.2 × 1.2 km · 16 steps · 10 layers")
     open_cover(page)
     column = page.locator("aside li")
-    expect(column).to_have_count(4)
-    expect(column.first).to_contain_text("Slate bedrock")
+    expect(column).to_have_count(10)
+    expect(column.first).to_contain_text("Tyre marks")
     shares = [float(s.get_attribute("data-share") or 0) for s in page.locator("aside [data-share]").all()]
     assert sum(shares) == pytest.approx(1, abs=0.001)
     assert page.evaluate("document.documentElement.scrollHeight <= window.innerHeight")
@@ -72,40 +79,41 @@ def test_the_front_door_shows_the_demo_and_the_cover_room_fits_the_screen(page: 
 
 
 def test_dragging_a_slope_limit_changes_all_pictures_while_it_moves_and_is_one_undo_step(page: Page) -> None:
-    open_cover(page)
+    open_cover(page, "Cracked mud")
     before = {stand: pixels(page, stand) for stand in STANDS}
-    share = page.locator("aside li").first.locator("[data-share]")
+    share = row(page, "Cracked mud").locator("[data-share]")
     first_share = float(share.get_attribute("data-share") or 0)
-    limit = page.get_by_role("spinbutton", name="Slate bedrock, steeper than")
-    expect(limit).to_have_attribute("aria-valuenow", "31")
+    limit = page.get_by_role("spinbutton", name="Cracked mud, below", exact=True)
+    expect(limit).to_have_attribute("aria-valuenow", "103")
     drag(page, limit, -80, hold=True)
-    expect(limit).to_have_attribute("aria-valuenow", "11")
+    expect(limit).to_have_attribute("aria-valuenow", re.compile(r"^7\d(\.5)?$"))
     page.wait_for_timeout(1500)
     for stand in STANDS:
         assert changed(before[stand], pixels(page, stand)) > 0.02, f"{stand} follows while dragging"
-    expect(page.get_by_text("Nothing to undo")).to_be_visible()
+    expect(page.get_by_role("button", name="Undo: painted on Tyre marks")).to_be_visible()
     page.mouse.up()
     rested(page)
-    assert float(share.get_attribute("data-share") or 0) > first_share + 0.2
-    expect(page.get_by_role("button", name="Undo: Slate bedrock: steeper than 11.0 °")).to_be_visible()
+    assert first_share > 0.05
+    assert float(share.get_attribute("data-share") or 0) == 0
+    expect(row(page, "Cracked mud")).to_contain_text(re.compile(r"nothing here is below 7\d"))
+    expect(page.get_by_role("button", name=re.compile(r"Undo: Cracked mud: below 7\d\.\d m"))).to_be_visible()
     page.keyboard.press("Control+z")
-    expect(limit).to_have_attribute("aria-valuenow", "31")
+    expect(limit).to_have_attribute("aria-valuenow", "103")
     rested(page)
     for stand in STANDS:
         assert changed(before[stand], pixels(page, stand)) < 0.001, f"{stand} is as it was"
-    expect(page.get_by_text("Nothing to undo")).to_be_visible()
+    expect(page.get_by_role("button", name="Undo: painted on Tyre marks")).to_be_visible()
     page.keyboard.press("Control+Shift+z")
-    expect(limit).to_have_attribute("aria-valuenow", "11")
+    expect(limit).to_have_attribute("aria-valuenow", re.compile(r"^7\d"))
     page.reload()
     rested(page)
-    expect(page.get_by_role("spinbutton", name="Slate bedrock, steeper than")).to_have_attribute(
-        "aria-valuenow", "11"
-    )
+    page.get_by_role("button", name=re.compile(r"^Layer \d+, Cracked mud")).click()
+    expect(limit).to_have_attribute("aria-valuenow", re.compile(r"^7\d"))
 
 
 def test_numbers_are_typed_stepped_and_refused_with_what_was_typed_kept(page: Page) -> None:
     open_cover(page)
-    tile = page.get_by_role("spinbutton", name="Tile")
+    tile = page.get_by_role("spinbutton", name="Tile", exact=True)
     tile.focus()
     page.keyboard.press("Enter")
     field = page.get_by_role("textbox", name="Tile, m")
@@ -124,19 +132,19 @@ def test_numbers_are_typed_stepped_and_refused_with_what_was_typed_kept(page: Pa
 
 
 def test_opacity_and_the_where_chart_change_what_is_seen(page: Page) -> None:
-    open_cover(page)
-    before = pixels(page, "near")  # half of it is bedrock
+    open_cover(page, "Cracked mud")
+    before = pixels(page, "near")  # most of it is mud
     page.get_by_role("slider", name="Opacity").focus()
     page.keyboard.press("Home")
     rested(page)
-    expect(page.locator("aside li").first).to_contain_text("its opacity is 0")
+    expect(row(page, "Cracked mud")).to_contain_text("its opacity is 0")
     assert changed(before, pixels(page, "near")) > 0.1
     page.keyboard.press("Control+z")
     rested(page)
-    drag(page, page.locator("[data-handle=elevation-lower]"), 0, -60)
+    drag(page, page.locator("[data-handle=elevation-lower]"), 0, -12)
     rested(page)
-    above = page.get_by_role("spinbutton", name="Slate bedrock, above")
-    assert float(above.get_attribute("aria-valuenow") or 0) > 120
+    above = page.get_by_role("spinbutton", name="Cracked mud, above", exact=True)
+    assert 85 < float(above.get_attribute("aria-valuenow") or 0) < 103
 
 
 def test_the_peg_moves_mid_and_near_and_leaves_far_alone(page: Page) -> None:
@@ -194,26 +202,27 @@ def test_layers_are_laid_reordered_hidden_and_removed(page: Page) -> None:
     page.get_by_role("button", name="Lay a layer").click()
     page.get_by_role("dialog").get_by_role("button", name="Wet silt").first.click()
     rows = page.locator("aside li")
-    expect(rows).to_have_count(5)
+    expect(rows).to_have_count(11)
     expect(rows.first.locator("[data-share]")).to_have_text("100%")
     expect(page.get_by_text("Wet silt lies everywhere.")).to_be_visible()
-    page.get_by_role("button", name="Limit by slope").click()
-    expect(page.get_by_role("spinbutton", name="Wet silt, steeper than")).to_be_visible()
-    page.get_by_role("button", name=re.compile("Layer 5, Wet silt")).focus()
+    page.get_by_role("button", name="Add a clause").click()
+    page.get_by_role("dialog").get_by_role("button", name="Slope", exact=True).click()
+    expect(page.get_by_role("spinbutton", name="Wet silt, steeper than", exact=True)).to_be_visible()
+    page.get_by_role("button", name=re.compile("Layer 11, Wet silt")).focus()
     page.keyboard.press("Alt+ArrowDown")
     expect(rows.nth(1)).to_contain_text("Wet silt")
-    handle = page.get_by_role("button", name=re.compile("Layer 4, Wet silt"))
+    handle = page.get_by_role("button", name=re.compile("Layer 10, Wet silt"))
     rested(page)  # the strata have taken their thickness: nothing shifts under the pointer
-    here, lowest = handle.bounding_box(), rows.last.bounding_box()
+    here, other = handle.bounding_box(), rows.nth(3).bounding_box()
     assert here is not None
-    assert lowest is not None
-    drag(page, handle, 0, lowest["y"] + lowest["height"] - 4 - here["y"] - here["height"] / 2)
+    assert other is not None
+    drag(page, handle, 0, other["y"] + other["height"] - 4 - here["y"] - here["height"] / 2)
     expect(page.get_by_role("button", name=re.compile("^Undo: moved Wet silt"))).to_be_visible()
     expect(rows.nth(1)).not_to_contain_text("Wet silt")
-    expect(page.get_by_role("button", name=re.compile("Layer 1, Wet silt"))).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("Layer 8, Wet silt"))).to_be_visible()
     page.get_by_role("button", name="More for Wet silt").click()
     page.get_by_role("button", name="Remove").click()
-    expect(rows).to_have_count(4)
+    expect(rows).to_have_count(10)
 
 
 def test_a_new_site_from_a_file_whose_true_size_is_changed_later(page: Page, height_png: Callable[..., Path]) -> None:
@@ -271,20 +280,21 @@ def test_holding_b_shows_the_site_before_the_last_edit(page: Page) -> None:
 
 def test_a_clause_opens_onto_its_histogram_and_is_turned_round(page: Page) -> None:
     open_cover(page)
-    share = page.locator("aside li").first.locator("[data-share]")
+    share = row(page, "Slate bedrock").locator("[data-share]")
     before = float(share.get_attribute("data-share") or 0)
-    page.get_by_role("button", name="soft over 5°").click()
-    panel = page.get_by_role("dialog", name="slope on this ground")
-    words = panel.get_by_text("within the limits").inner_text()
+    page.get_by_role("button", name="steeper than", exact=True).click()
+    panel = page.get_by_role("dialog", name="Clause of Slate bedrock")
+    expect(panel.get_by_role("img", name="Histogram of slope")).to_be_visible()
+    words = panel.get_by_text("lets in").inner_text()
     inside = float(re.findall(r"([\d.]+)%", words)[0]) / 100
     assert abs(inside - before) < 0.1
     panel.get_by_role("button", name="The opposite").click()
     rested(page)
     assert float(share.get_attribute("data-share") or 0) > 0.5
-    panel.get_by_role("button", name="No limit").click()
+    panel.get_by_role("button", name="no limit").click()
     expect(page.get_by_text("of any slope")).to_be_visible()
-    panel.get_by_role("button", name="Remove the clause").click()
-    expect(page.get_by_role("button", name="Limit by slope")).to_be_visible()
+    panel.get_by_role("button", name="Take out").click()
+    expect(page.get_by_text("of any slope")).to_have_count(0)
 
 
 def test_the_bake_can_be_cancelled_in_the_page(page: Page) -> None:
@@ -334,16 +344,17 @@ def test_two_windows_on_one_site(page: Page, served: Served) -> None:
     other = page.context.new_page()
     other.goto(page.url)
     rested(other)
+    other.get_by_role("button", name=re.compile(r"^Layer \d+, Slate bedrock")).click()
     tile = "Tile"
     for one, size in ((other, "7"), (page, "8")):
-        one.get_by_role("spinbutton", name=tile).focus()
+        one.get_by_role("spinbutton", name=tile, exact=True).focus()
         one.keyboard.press("Enter")
         one.get_by_role("textbox", name="Tile, m").fill(size)
         one.keyboard.press("Enter")
         if one is other:
             expect(other.get_by_role("button", name="Undo: Slate bedrock: tile")).to_be_visible()
     expect(page.get_by_role("alert")).to_contain_text("changed in another window")
-    expect(page.get_by_role("spinbutton", name=tile)).to_have_attribute("aria-valuetext", "7.00 m")
+    expect(page.get_by_role("spinbutton", name=tile, exact=True)).to_have_attribute("aria-valuetext", "7.00 m")
 
 
 def test_everything_is_reached_by_keyboard_and_named(page: Page) -> None:
@@ -354,7 +365,7 @@ def test_everything_is_reached_by_keyboard_and_named(page: Page) -> None:
     expect(page.get_by_role("dialog", name="Keys")).to_have_count(0)
     page.locator("body").focus()
     seen: set[str] = set()
-    for _ in range(80):
+    for _ in range(130):
         page.keyboard.press("Tab")
         name = page.evaluate(
             "(() => { const e = document.activeElement;"
@@ -391,11 +402,12 @@ def test_peg_sun_and_sliders_are_worked_by_keys_alone(page: Page) -> None:
     expect(page.get_by_role("button", name="Undo: moved the sun")).to_be_visible()
     page.keyboard.press("k")
     page.keyboard.press("j")
-    expect(page.get_by_text("Where · layer 3")).to_be_visible()
-    page.get_by_role("slider", name="Turn").focus()
+    page.keyboard.press("j")
+    expect(page.get_by_text("Where · layer 6")).to_be_visible()
+    page.get_by_role("slider", name="Turn", exact=True).focus()
     page.keyboard.press("PageUp")
     expect(page.get_by_role("button", name="Undo: Slate scree: turn")).to_be_visible()
-    page.get_by_role("button", name="Turn", exact=True).dblclick()
+    page.get_by_label("Fit").get_by_role("button", name="Turn", exact=True).dblclick()
     expect(page.get_by_role("spinbutton", name="Turn")).to_have_attribute("aria-valuetext", "0 °")
 
 

@@ -155,7 +155,7 @@ def test_replaced_files_show_in_the_layers_that_use_the_set(page: Page) -> None:
     expect(near).to_be_visible()
     before = colour_of(page)
     page.get_by_role("link", name="2Stock").click()
-    for title in ("Wet silt", "Rough grass", "Slate scree", "Slate bedrock"):
+    for title in ("Wet silt", "Cracked mud"):
         choose(page, title)
         page.get_by_role("radio", name="Filing").click()
         expect(page.get_by_role("list", name="Used in")).to_contain_text(f"Vellin Water: {title}")

@@ -1,0 +1,70 @@
+"""What is kept between edits never shows: an edited cover is the cover asked anew."""
+
+from __future__ import annotations
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from elvatch.core.cover import function, places, plan
+from elvatch.core.cover.evidence import Evidence
+from elvatch.core.cover.marks import DrawnPath, Marks, PathPoint
+from elvatch.core.cover.memory import Memory
+from elvatch.core.cover.recipe import Layer
+from elvatch.core.cover.rule import OnLayer, OnPath, Rule
+from elvatch.core.ground.survey import survey
+from elvatch.core.picture.picture import Booth, View, terrain
+from tests.conftest import layer, plane, recipe
+from tests.core.test_cover import SETS, any_layer
+
+GROUND = plane(30, 70)
+AT = places.on_grid(survey(GROUND), 40, 40, 0, 40)
+
+
+def asked(layers: tuple[Layer, ...], evidence: Evidence, memory: Memory | None) -> function.Material:
+    prepared = plan.prepare(layers, SETS, evidence)
+    memo = memory.memo(*plan.names(layers, prepared, evidence)) if memory else None
+    return function.ask(prepared, AT, memo=memo)
+
+
+@given(st.lists(st.lists(any_layer, min_size=1, max_size=5), min_size=2, max_size=5), st.data())
+@settings(max_examples=25)
+def test_after_any_edits_the_answer_is_that_of_a_cold_start(columns: list[list[Layer]], data: st.DataObject) -> None:
+    memory = Memory(len(AT.x_m))
+    evidence = Evidence(100.0, 100.0)
+    for column in columns:
+        # layers stay, go and come back as an artist's do
+        layers = tuple(one.model_copy(update={"id": f"layer{k}"}) for k, one in enumerate(column))
+        order = data.draw(st.permutations(range(len(layers))))
+        layers = tuple(layers[k] for k in order)
+        for kept, fresh in zip(asked(layers, evidence, memory), asked(layers, evidence, None), strict=True):
+            np.testing.assert_array_equal(kept, fresh)
+
+
+def test_a_path_that_moves_and_a_layer_that_is_asked_for_are_noticed() -> None:
+    lane = Rule(clauses=(OnPath(path="lane", called="Lane"),))
+    low = layer("low", 1, lane)
+    top = layer("top", 2, Rule(clauses=(OnLayer(layer=low.id, called="low", join="except"),)))
+    layers = (layer("base", 0), low.model_copy(update={"on": False}), top)
+    memory = Memory(len(AT.x_m))
+    for north in (30.0, 70.0):
+        points = tuple(PathPoint(east_m=x, north_m=north) for x in (0.0, 100.0))
+        path = DrawnPath(id="lane", name="Lane", points=points, width_m=20, wobble_m=0)
+        evidence = Evidence(100.0, 100.0, marks=Marks(paths=(path,)))
+        found = asked(layers, evidence, memory).shares[:, 1].reshape(40, 40)
+        row = int((100 - north) / 100 * 40)
+        assert found[row].max() == 0
+        assert found[39 - row].min() == 1
+
+
+def test_one_layer_alone_lies_over_plain_grey_by_its_own_rule() -> None:
+    land = terrain(GROUND)
+    layers = (layer("base", 4), layer("top", 0, Rule(clauses=(OnPath(path="gone", called="x", opposite=True),))))
+    site = recipe(layers, GROUND)
+    view = View("far", 90, 60, 1, "colour")
+    booth = Booth()
+    all_of_it = booth.take(land, site, SETS, view).pixels
+    alone = booth.take(land, site, SETS, View("far", 90, 60, 1, "colour", solo=0)).pixels
+    np.testing.assert_array_equal(booth.take(land, site, SETS, view).pixels, all_of_it)
+    # the base's 0.5 instead of the top's 0.1
+    assert alone[30, 45].mean() > all_of_it[30, 45].mean() + 60

@@ -4,9 +4,16 @@ from __future__ import annotations
 
 import sys
 
-from benchmarks import baking, editing, grounding, stocking, tracing
+from benchmarks import baking, covering, editing, grounding, stocking, tracing
 
-PARTS = {"tracing": tracing, "editing": editing, "baking": baking, "grounding": grounding, "stocking": stocking}
+PARTS = {
+    "tracing": tracing,
+    "editing": editing,
+    "covering": covering,
+    "baking": baking,
+    "grounding": grounding,
+    "stocking": stocking,
+}
 
 
 def main(names: list[str]) -> int:

@@ -137,7 +137,7 @@ class Covers:
         """Return a painted mask in memory."""
         found = next(one for one in recipe.marks.masks if one.id == id)
         size = recipe.ground.width_m, recipe.ground.depth_m
-        name = digest.of_json([found.sample_m, size, [tile.model_dump() for tile in found.tiles]])
+        name = mask.name_of(found, *size)
         return self._masks.get(name, lambda: mask.load(found, *size, self.tile))
 
     def packed(self, file: str, file_name: str) -> Packed:

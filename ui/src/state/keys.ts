@@ -10,6 +10,9 @@ export const KEYS: Key[] = [
   { keys: "Ctrl+Shift+Z", does: "redo" },
   { keys: "hold B", does: "show the site as it was before the last edit" },
   { keys: "M", does: "next looking mode; in Ground the next measure" },
+  { keys: "P / T / L", does: "in Cover: probe, paint, move a path; Esc turns again" },
+  { keys: "Shift, [ and ]", does: "while painting: straight lines, a smaller or larger brush" },
+  { keys: "I", does: "in Cover: show the selected layer alone" },
   { keys: "J / K", does: "select the layer below / above" },
   { keys: "Alt+↑ / Alt+↓", does: "move the selected layer or step up / down (in its list)" },
   { keys: "Arrow keys", does: "on a number: step it; on a picture: turn and tip it; on the dial: move the sun" },
@@ -23,5 +26,5 @@ export const KEYS: Key[] = [
 /** Whether a key press is meant for text being typed. */
 export function typing(event: KeyboardEvent): boolean {
   const target = event.target;
-  return target instanceof HTMLElement && (target.tagName === "INPUT" || target.tagName === "TEXTAREA");
+  return target instanceof HTMLElement && ["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName);
 }

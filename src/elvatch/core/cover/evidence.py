@@ -57,11 +57,9 @@ class Evidence:
     plane: Callable[[str, str, Channel], Plane] = _no_plane
     image: GroundImage | None = None
 
-    def names(self) -> list[object]:
-        """Return what names the marks by their content, for caches."""
-        marks = self.marks
-        return [
-            {id: mask.name for id, mask in self.masks.items()},
-            [path.model_dump(exclude={"name"}) for path in marks.paths],
-            [image.model_dump(exclude={"name", "file_name"}) for image in marks.images],
-        ]
+    def names(self) -> dict[str, object]:
+        """Return what names each mark by its content, by id, for caches."""
+        paths = {path.id: path.model_dump(exclude={"name"}) for path in self.marks.paths}
+        images = {image.id: image.model_dump(exclude={"name", "file_name"}) for image in self.marks.images}
+        masks = {id: mask.name for id, mask in self.masks.items()}
+        return {**masks, **paths, **images}

@@ -59,29 +59,54 @@ class Material(NamedTuple):
     shares: NDArray[np.float32]
 
 
+class _Desk(NamedTuple):
+    """Scratch of one thread for a block of places: presences of each layer, which layer hides all below it,
+    places that a rule must be asked about, and what it answers."""
+
+    here: NDArray[np.float32]
+    lowest: NDArray[np.int64]
+    asked: NDArray[np.int64]
+    found: NDArray[np.float32]
+    rule: NDArray[np.float64]
+    sums: NDArray[np.float32]
+
+
+def _desk(prepared: Prepared) -> _Desk:
+    layers = len(prepared.plan.layers)
+    return _Desk(
+        np.zeros((layers, rules.BLOCK), np.float32), np.zeros(rules.BLOCK, np.int64), np.empty(rules.BLOCK, np.int64),
+        np.empty(rules.BLOCK, np.float32), rules.scratch(prepared.depth), np.empty((3, CHANNELS), np.float32),
+    )  # fmt: skip
+
+
 @inner
-def _presences(
-    plan: Plan, memo: Memo, places: Places, i: int, stack: NDArray[np.float64], out: NDArray[np.float32]
-) -> int:
-    """Fill in each layer's presence; return the highest layer that hides all below it."""
-    lowest = 0
+def _presences(plan: Plan, memo: Memo, places: Places, start: int, count: int, desk: _Desk) -> None:
+    """Fill in each layer's presence at a block of places, and the highest layer that hides all below it."""
+    for j in range(count):
+        desk.lowest[j] = 0
     for k in range(plan.layers.shape[0] - 1, 0, -1):
-        layer = plan.layers[k]
-        share = 0.0
-        if layer[p.OPACITY] > 0.0:
-            slot = memo.presence_slot[k]
-            let_in = memo.presence[slot, i] if slot >= 0 else np.float32(np.nan)
-            if np.isnan(let_in):
-                let_in = np.float32(rules.presence(plan.tables, plan.spans[k, 0], plan.spans[k, 1], places, i, stack))
+        opacity, slot = plan.layers[k, p.OPACITY], memo.presence_slot[k]
+        asked = 0
+        for j in range(count):
+            if desk.lowest[j] > 0 or opacity <= 0.0:
+                desk.here[k, j] = 0.0
+                continue
+            known = memo.presence[slot, start + j] if slot >= 0 else np.float32(np.nan)
+            if np.isnan(known):
+                desk.asked[asked] = start + j
+                asked += 1
+            desk.here[k, j] = opacity * known
+        if asked > 0:
+            rules.run(
+                plan.tables, plan.spans[k, 0], plan.spans[k, 1], places, desk.asked, asked, desk.rule, desk.found
+            )
+            for i in range(asked):
+                desk.here[k, desk.asked[i] - start] = opacity * desk.found[i]
                 if slot >= 0:
-                    memo.presence[slot, i] = let_in
-            share = layer[p.OPACITY] * let_in
-        out[k] = share
-        if share >= 1.0:
-            lowest = k
-            break
-    out[lowest] = 1.0
-    return lowest
+                    memo.presence[slot, desk.asked[i]] = desk.found[i]
+        for j in range(count):
+            if desk.here[k, j] >= 1.0 and desk.lowest[j] == 0:
+                desk.lowest[j] = k
 
 
 @inner
@@ -177,35 +202,44 @@ def _share_of_upper(layer: NDArray[np.float64], presence: float, height: float, 
     return presence / (presence + (1.0 - presence) * math.exp(min(max(-lead, -60.0), 60.0)))
 
 
+@inner
+def _pile_up(
+    plan: Plan, memo: Memo, places: Places, taps: int, out: Material, desk: _Desk, i: int, j: int
+) -> None:  # fmt: skip
+    """Lay the layers that are present at place ``i``, ``j`` of its block, upon each other, from the bottom up."""
+    count, lowest = plan.layers.shape[0], desk.lowest[j]
+    total, one, image = desk.sums[0], desk.sums[1], desk.sums[2]
+    for k in range(count):
+        out.shares[i, k] = 0.0
+    out.shares[i, lowest] = 1.0
+    _kept_material(plan, memo, lowest, places, i, taps, total, image)
+    for k in range(lowest + 1, count):
+        if desk.here[k, j] <= _UNSEEN:
+            continue
+        _kept_material(plan, memo, k, places, i, taps, one, image)
+        share = _share_of_upper(plan.layers[k], desk.here[k, j], one[HEIGHT], total[HEIGHT])
+        if share <= _UNSEEN:
+            continue
+        for channel in range(CHANNELS):
+            total[channel] += (one[channel] - total[channel]) * share
+        for below in range(lowest, k):
+            out.shares[i, below] *= 1.0 - share
+        out.shares[i, k] = share
+    out.colour[i, 0], out.colour[i, 1], out.colour[i, 2] = total[RED], total[GREEN], total[BLUE]
+    out.slope[i, 0], out.slope[i, 1] = total[SLOPE_X], total[SLOPE_Y]
+    out.roughness[i], out.metallic[i] = total[ROUGH], total[METALLIC]
+    out.occlusion[i], out.relief_m[i] = total[OCCLUSION], total[HEIGHT]
+
+
 @kernel
 def _ask_band(
-    plan: Plan, memo: Memo, places: Places, taps: int, out: Material, stack: NDArray[np.float64],
-    here: NDArray[np.float32], sums: NDArray[np.float32], a: int, b: int,
+    plan: Plan, memo: Memo, places: Places, taps: int, out: Material, desk: _Desk, a: int, b: int
 ) -> None:  # fmt: skip
-    count = plan.layers.shape[0]
-    total, one, image = sums[0], sums[1], sums[2]
-    for i in range(a, b):
-        lowest = _presences(plan, memo, places, i, stack, here)
-        for k in range(count):
-            out.shares[i, k] = 0.0
-        out.shares[i, lowest] = 1.0
-        _kept_material(plan, memo, lowest, places, i, taps, total, image)
-        for k in range(lowest + 1, count):
-            if here[k] <= _UNSEEN:
-                continue
-            _kept_material(plan, memo, k, places, i, taps, one, image)
-            share = _share_of_upper(plan.layers[k], here[k], one[HEIGHT], total[HEIGHT])
-            if share <= _UNSEEN:
-                continue
-            for channel in range(CHANNELS):
-                total[channel] += (one[channel] - total[channel]) * share
-            for j in range(lowest, k):
-                out.shares[i, j] *= 1.0 - share
-            out.shares[i, k] = share
-        out.colour[i, 0], out.colour[i, 1], out.colour[i, 2] = total[RED], total[GREEN], total[BLUE]
-        out.slope[i, 0], out.slope[i, 1] = total[SLOPE_X], total[SLOPE_Y]
-        out.roughness[i], out.metallic[i] = total[ROUGH], total[METALLIC]
-        out.occlusion[i], out.relief_m[i] = total[OCCLUSION], total[HEIGHT]
+    for start in range(a, b, rules.BLOCK):
+        count = min(rules.BLOCK, b - start)
+        _presences(plan, memo, places, start, count, desk)
+        for j in range(count):
+            _pile_up(plan, memo, places, taps, out, desk, start + j, j)
 
 
 @kernel
@@ -259,9 +293,7 @@ def ask(
         kept = memo or nothing_kept(layers)
 
         def ask_band(a: int, b: int) -> None:
-            here, sums = np.zeros(layers, np.float32), np.empty((3, CHANNELS), np.float32)
-            stack = np.empty(prepared.depth + 1)
-            _ask_band(prepared.plan, kept, places, taps, out, stack, here, sums, a, b)
+            _ask_band(prepared.plan, kept, places, taps, out, _desk(prepared), a, b)
 
         over_bands(n, ask_band, token, least=2048)
     else:

@@ -49,11 +49,16 @@ class Mask:
         return table
 
 
+def name_of(mask: PaintedMask, width_m: float, depth_m: float) -> str:
+    """Return what names a mask of a ground's size by its content."""
+    tiles = " ".join(f"{tile.row},{tile.col},{tile.file}" for tile in mask.tiles)
+    return digest.of_bytes(f"{mask.sample_m} {width_m} {depth_m} {tiles}".encode())
+
+
 def load(mask: PaintedMask, width_m: float, depth_m: float, read: Callable[[str], Tile]) -> Mask:
     """Return a mask of a ground's size, its tiles read by their content names."""
     tiles = {(tile.row, tile.col): read(tile.file) for tile in mask.tiles}
-    name = digest.of_json([mask.sample_m, [tile.model_dump() for tile in mask.tiles]])
-    return Mask(width_m, depth_m, mask.sample_m, tiles, name)
+    return Mask(width_m, depth_m, mask.sample_m, tiles, name_of(mask, width_m, depth_m))
 
 
 def usual_sample_m(width_m: float, depth_m: float) -> float:

@@ -46,24 +46,29 @@ def _smooth(table: NDArray[np.int64], rows: int, cols: int, row: int, col: int, 
 @kernel
 def _paint_rows(
     table: NDArray[np.int64], rows: int, cols: int, tile_row: int, tile_col: int, touches: NDArray[np.float64],
-    radius: float, soft: float, strength: float, flow: float, tool: int, out: NDArray[np.uint16], a: int, b: int,
+    radius: float, soft: float, strength: float, flow: float, tool: int, bare: NDArray[np.float64],
+    out: NDArray[np.uint16], a: int, b: int,
 ) -> None:  # fmt: skip
     """Paint rows of one tile; ``touches`` and ``radius`` are counted in samples."""
     core = radius * (1.0 - soft)
     reach = max(1.0, radius / 5.0)
     for row in range(a, b):
         y = tile_row * TILE + row + 0.5
-        for col in range(TILE):
-            x = tile_col * TILE + col + 0.5
-            bare = 1.0
-            for k in range(touches.shape[0]):
-                dx, dy = x - touches[k, 0], y - touches[k, 1]
+        bare[:] = 1.0
+        for k in range(touches.shape[0]):
+            dy = y - touches[k, 1]
+            if abs(dy) >= radius:
+                continue
+            wide = math.sqrt(radius * radius - dy * dy)
+            middle = touches[k, 0] - tile_col * TILE - 0.5
+            first, last = math.ceil(middle - wide), math.floor(middle + wide)
+            for col in range(max(0, first), min(TILE - 1, last) + 1):
+                dx = col - middle
                 away = math.sqrt(dx * dx + dy * dy)
-                if away >= radius:
-                    continue
-                t = 1.0 if away <= core else (radius - away) / (radius - core)
-                bare *= 1.0 - flow * touches[k, 2] * t * t * (3.0 - 2.0 * t)
-            share = (1.0 - bare) * strength
+                t = 1.0 if away <= core else max(0.0, (radius - away) / (radius - core))
+                bare[col] *= 1.0 - flow * touches[k, 2] * t * t * (3.0 - 2.0 * t)
+        for col in range(TILE):
+            share = (1.0 - bare[col]) * strength
             r, c = tile_row * TILE + row, tile_col * TILE + col
             before = code_at(table, 0, rows, cols, r, c)
             after = before
@@ -104,7 +109,7 @@ def paint(mask: Mask, stroke: MaskStroke, token: Token | None = None) -> Mask:
         def work(a: int, b: int, at: tuple[int, int] = (row, col), close: NDArray[np.float64] = close,
                  out: Tile = out) -> None:  # fmt: skip
             _paint_rows(mask.table, rows, cols, *at, close, radius, stroke.soft, stroke.strength, stroke.flow,
-                        _TOOLS[stroke.tool], out, a, b)  # fmt: skip
+                        _TOOLS[stroke.tool], np.empty(TILE), out, a, b)  # fmt: skip
 
         over_bands(TILE, work, token)
         if out.any():

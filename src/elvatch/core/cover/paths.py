@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import math
 from typing import NamedTuple
 
@@ -40,49 +41,54 @@ def line_of(path: DrawnPath) -> NDArray[np.float64]:
 
 
 class _Laid(NamedTuple):
-    numbers: list[float]
+    numbers: tuple[float, ...]
     pieces: NDArray[np.float64]
-    starts: list[int]
-    lists: list[int]
+    starts: NDArray[np.int64]
+    lists: NDArray[np.int64]
 
 
+@functools.lru_cache(maxsize=64)
 def _lay(path: DrawnPath, reach_m: float) -> _Laid:
+    """Lay one path: the pieces, and for each cell of a grid over them those that come within reach of it."""
     line = line_of(path)
     pieces = np.hstack([line[:-1], line[1:]])
     low, high = line.min(axis=0) - reach_m, line.max(axis=0) + reach_m
     cell = max(reach_m, float((high - low).max()) / _MOST_CELLS)
     cols, rows = (max(1, math.ceil(extent / cell)) for extent in (high - low))
-    near: list[list[int]] = [[] for _ in range(rows * cols)]
-    for k, (ax, ay, bx, by) in enumerate(pieces):
-        c0, c1 = (int((v - low[0]) / cell) for v in (min(ax, bx) - reach_m, max(ax, bx) + reach_m))
-        r0, r1 = (int((high[1] - v) / cell) for v in (max(ay, by) + reach_m, min(ay, by) - reach_m))
-        for row in range(max(r0, 0), min(r1, rows - 1) + 1):
-            for col in range(max(c0, 0), min(c1, cols - 1) + 1):
-                near[row * cols + col].append(k)
-    starts = [0, *np.cumsum([len(one) for one in near]).tolist()]
-    numbers = [float(low[0]), float(high[1]), cell, rows, cols, 0.0, path.wobble_m, path.wobble_size_m, path.seed]
-    return _Laid(numbers, pieces, starts, [k for one in near for k in one])
+    beyond = np.array([-reach_m, reach_m])
+    west_east = np.sort(pieces[:, 0::2], axis=1) + beyond
+    south_north = np.sort(pieces[:, 1::2], axis=1) + beyond
+    col = np.clip(((west_east - low[0]) / cell).astype(np.int64), 0, cols - 1)
+    row = np.clip(((high[1] - south_north[:, ::-1]) / cell).astype(np.int64), 0, rows - 1)
+    near = [
+        (r * cols + c, k)
+        for k, ((c0, c1), (r0, r1)) in enumerate(zip(col.tolist(), row.tolist(), strict=True))
+        for r in range(r0, r1 + 1)
+        for c in range(c0, c1 + 1)
+    ]
+    near.sort()
+    cells, lists = np.array(near, np.int64).T
+    starts = np.searchsorted(cells, np.arange(rows * cols + 1))
+    numbers = (float(low[0]), float(high[1]), cell, float(rows), float(cols), 0.0, path.wobble_m, path.wobble_size_m,
+               float(path.seed))  # fmt: skip
+    return _Laid(numbers, pieces, starts, np.ascontiguousarray(lists))
 
 
 def lay(paths: list[tuple[DrawnPath, float]]) -> Lines:
     """Return paths as compiled code takes them, each with the distance (m) within which it matters."""
-    numbers: list[list[float]] = []
-    pieces = [np.zeros((0, 4))]
-    starts: list[int] = []
-    lists: list[int] = []
-    first_piece = 0
-    for path, reach_m in paths:
-        laid = _lay(path, reach_m)
-        laid.numbers[STARTS] = float(len(starts))
-        numbers.append(laid.numbers)
-        starts += [start + len(lists) for start in laid.starts]
-        lists += [k + first_piece for k in laid.lists]
-        pieces.append(laid.pieces)
-        first_piece += len(laid.pieces)
+    laid = [_lay(path, reach_m) for path, reach_m in paths]
+    numbers = np.array([one.numbers for one in laid], np.float64).reshape(-1, PATH_NUMBERS)
+    first_start = np.cumsum([0] + [len(one.starts) for one in laid])
+    first_list = np.cumsum([0] + [len(one.lists) for one in laid])
+    first_piece = np.cumsum([0] + [len(one.pieces) for one in laid])
+    numbers[:, STARTS] = first_start[:-1]
+    none = np.zeros(0, np.int64)
     return Lines(
-        np.array(numbers, np.float64).reshape(-1, PATH_NUMBERS), np.vstack(pieces),
-        np.array(starts, np.int64), np.array(lists, np.int64),
-    )  # fmt: skip
+        numbers,
+        np.vstack([np.zeros((0, 4)), *(one.pieces for one in laid)]),
+        np.concatenate([none, *(one.starts + first_list[k] for k, one in enumerate(laid))]),
+        np.concatenate([none, *(one.lists + first_piece[k] for k, one in enumerate(laid))]),
+    )
 
 
 @inner

@@ -15,7 +15,7 @@ from elvatch.core.cover import tint
 from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.program import Gone, Tables, compiled
 from elvatch.core.cover.recipe import Fit, Layer, Look
-from elvatch.core.cover.rule import singles
+from elvatch.core.cover.rule import OnImage, OnPainted, OnPath, Single, singles
 from elvatch.core.refusal import RefusalError
 from elvatch.core.stock import pyramid
 from elvatch.core.stock.pyramid import BLUE, HEIGHT, RED, Pyramid
@@ -80,6 +80,19 @@ def missing_set(layer: Layer) -> RefusalError:
     )
 
 
+def _marks_of(clauses: list[Single]) -> list[str]:
+    """Return the ids of the masks, paths and images that clauses read."""
+    ids = []
+    for clause in clauses:
+        if isinstance(clause, OnPainted):
+            ids.append(clause.mask)
+        elif isinstance(clause, OnPath):
+            ids.append(clause.path)
+        elif isinstance(clause, OnImage):
+            ids.append(clause.image)
+    return ids
+
+
 def names(layers: tuple[Layer, ...], prepared: Prepared, evidence: Evidence) -> tuple[list[str], list[str]]:
     """Return what names each shown layer's material and its presence, whatever else changes.
 
@@ -106,10 +119,10 @@ def names(layers: tuple[Layer, ...], prepared: Prepared, evidence: Evidence) -> 
         materials.append(digest.of_json([at, stored.content_name, fit, look, image]))
         read = singles(layer.rule)
         reads: list[object] = [layer.rule.model_dump()]
-        if any(clause.kind in ("painted", "path", "image", "layer") for clause in read):
-            reads.append(marks)
         if any(clause.kind == "layer" for clause in read):
-            reads.append(others)
+            reads += [others, marks]
+        else:
+            reads.append([marks.get(id) for id in _marks_of(read)])
         presences.append(digest.of_json([at, reads]))
     return materials, presences
 

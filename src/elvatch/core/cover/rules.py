@@ -1,4 +1,8 @@
-"""Rules at work: how much a program lets in at a place, and what a whole map of places comes to."""
+"""Rules at work: how much a program lets in at places.
+
+A program is run for a block of places at once, row by row: what kind of clause a row is, is asked once a
+block, and each clause is a short loop.
+"""
 
 from __future__ import annotations
 
@@ -8,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import clauses as c
-from elvatch.core.clauses import facing_position, let_in, position, ramp
+from elvatch.core.clauses import ease, facing_position, let_in, position, ramp
 from elvatch.core.cover import program as p
 from elvatch.core.cover.mask import painted_at
 from elvatch.core.cover.mask_image import value_at
@@ -20,19 +24,36 @@ from elvatch.core.noise import cell_noise, fractal_noise
 from elvatch.core.parallel import Token, over_bands
 
 _OCTAVES = 3
+BLOCK = 256
+"""Most places that a program is run for at once."""
+
+
+def scratch(depth: int) -> NDArray[np.float64]:
+    """Return scratch for a program whose brackets open ``depth`` deep."""
+    return np.empty((depth + 6, BLOCK))
 
 
 @inner
-def _measure_at(tables: Tables, which: int, x: float, y: float) -> float:
-    """Return a measure at a place, bilinear between the ground's samples."""
-    rows, cols = int(tables.grid[0]), int(tables.grid[1])
-    right = min(max(x / tables.grid[2], 0.0), cols - 1.0)
-    down = min(max((tables.grid[4] - y) / tables.grid[3], 0.0), rows - 1.0)
-    col, row = min(int(right), cols - 2), min(int(down), rows - 2)
-    u, v = right - col, down - row
-    address, first = tables.maps[which], row * cols + col
-    top = peek_value(address, first) * (1.0 - u) + peek_value(address, first + 1) * u
-    low = peek_value(address, first + cols) * (1.0 - u) + peek_value(address, first + cols + 1) * u
+def _locate(
+    tables: Tables, places: Places, index: NDArray[np.int64], count: int, lines: NDArray[np.float64]
+) -> None:  # fmt: skip
+    """Fill in which of the ground's cells places lie in, and where in it: three lines, once for all measures."""
+    rows, cols = tables.grid[0], tables.grid[1]
+    per_col, per_row, depth = 1.0 / tables.grid[2], 1.0 / tables.grid[3], tables.grid[4]
+    for j in range(count):
+        right = min(max(places.x_m[index[j]] * per_col, 0.0), cols - 1.0)
+        down = min(max((depth - places.y_m[index[j]]) * per_row, 0.0), rows - 1.0)
+        col, row = min(math.floor(right), cols - 2.0), min(math.floor(down), rows - 2.0)
+        lines[0, j], lines[1, j], lines[2, j] = row * cols + col, right - col, down - row
+
+
+@inner
+def _measure_at(address: int, cols: int, lines: NDArray[np.float64], j: int) -> float:
+    """Return a measure at a place that is located, bilinear between the ground's samples."""
+    first, u, v = int(lines[0, j]), lines[1, j], lines[2, j]
+    a, b = peek_value(address, first), peek_value(address, first + 1)
+    c_, d = peek_value(address, first + cols), peek_value(address, first + cols + 1)
+    top, low = a + (b - a) * u, c_ + (d - c_) * u
     return float(top + (low - top) * v)
 
 
@@ -49,70 +70,149 @@ def _noise_at(rows: NDArray[np.float64], k: int, x: float, y: float) -> float:
 
 
 @inner
-def _position(tables: Tables, rows: NDArray[np.float64], k: int, places: Places, i: int) -> float:
-    """Return where a place lies on the soft ends of clause ``k``: 1 inside, 0 outside, not yet eased."""
-    source = int(rows[k, c.SOURCE])
-    x, y = places.x_m[i], places.y_m[i]
-    if source == p.ELEVATION:
-        return position(rows, k, places.elevation_m[i])
-    if source == p.SLOPE:
-        east, north = places.rise_east[i], places.rise_north[i]
-        return position(rows, k, math.degrees(math.atan(math.sqrt(east * east + north * north))))
-    if source == p.FACING:
-        east, north = places.rise_east[i], places.rise_north[i]
-        bearing = -1.0
-        if east != 0.0 or north != 0.0:
-            bearing = math.degrees(math.atan2(-east, -north)) % 360.0
-        return facing_position(rows, k, bearing)
-    if source == p.MAP:
-        return position(rows, k, _measure_at(tables, int(rows[k, c.A]), x, y))
-    if source == p.NOISE:
-        return position(rows, k, _noise_at(rows, k, x, y))
-    which = int(rows[k, c.A])
+def _marked(
+    tables: Tables, rows: NDArray[np.float64], k: int, places: Places, index: NDArray[np.int64], count: int,
+    out: NDArray[np.float64],
+) -> None:  # fmt: skip
+    """Fill in positions on clauses that read what is marked on the ground."""
+    source, which = int(rows[k, c.SOURCE]), int(rows[k, c.A])
     if source == p.PAINTED:
         first, tile_rows, tile_cols = tables.masks[which, 0], tables.masks[which, 1], tables.masks[which, 2]
         sample, depth = tables.mask_numbers[which, 0], tables.mask_numbers[which, 1]
-        return position(rows, k, painted_at(tables.mask_table, first, tile_rows, tile_cols, sample, depth, x, y))
-    if source == p.PATH:
-        return ramp(rows[k, c.UPPER] - beside(tables.lines, which, x, y), rows[k, c.SOFT_UPPER])
-    if source == p.PLANE:
+        for j in range(count):
+            x, y = places.x_m[index[j]], places.y_m[index[j]]
+            value = painted_at(tables.mask_table, first, tile_rows, tile_cols, sample, depth, x, y)
+            out[j] = position(rows, k, value)
+    elif source == p.PATH:
+        for j in range(count):
+            aside = beside(tables.lines, which, places.x_m[index[j]], places.y_m[index[j]])
+            out[j] = ramp(rows[k, c.UPPER] - aside, rows[k, c.SOFT_UPPER])
+    elif source == p.PLANE:
         address, wide, high = tables.planes[which, 0], tables.planes[which, 1], tables.planes[which, 2]
-        return position(rows, k, value_at(address, wide, high, tables.plane_numbers, which, x, y))
-    return -1e9
+        for j in range(count):
+            x, y = places.x_m[index[j]], places.y_m[index[j]]
+            out[j] = position(rows, k, value_at(address, wide, high, tables.plane_numbers, which, x, y))
+    else:
+        for j in range(count):
+            out[j] = -1e9
 
 
 @inner
-def _shift(tables: Tables, first: int, last: int, places: Places, i: int) -> float:
-    """Return how far break-ups move the edges at a place, in widths of their soft ends."""
+def _positions(
+    tables: Tables, rows: NDArray[np.float64], k: int, places: Places, index: NDArray[np.int64], count: int,
+    lines: NDArray[np.float64], out: NDArray[np.float64],
+) -> None:  # fmt: skip
+    """Fill in where places lie on the soft ends of clause ``k``: 1 inside, 0 outside, not yet eased."""
+    source = int(rows[k, c.SOURCE])
+    if source == p.ELEVATION:
+        for j in range(count):
+            out[j] = position(rows, k, places.elevation_m[index[j]])
+    elif source == p.SLOPE:
+        for j in range(count):
+            east, north = places.rise_east[index[j]], places.rise_north[index[j]]
+            out[j] = position(rows, k, math.degrees(math.atan(math.sqrt(east * east + north * north))))
+    elif source == p.FACING:
+        for j in range(count):
+            east, north = places.rise_east[index[j]], places.rise_north[index[j]]
+            bearing = -1.0
+            if east != 0.0 or north != 0.0:
+                bearing = math.degrees(math.atan2(-east, -north)) % 360.0
+            out[j] = facing_position(rows, k, bearing)
+    elif source == p.MAP:
+        address, cols = tables.maps[int(rows[k, c.A])], int(tables.grid[1])
+        for j in range(count):
+            out[j] = position(rows, k, _measure_at(address, cols, lines, j))
+    elif source == p.NOISE:
+        for j in range(count):
+            out[j] = position(rows, k, _noise_at(rows, k, places.x_m[index[j]], places.y_m[index[j]]))
+    else:
+        _marked(tables, rows, k, places, index, count, out)
+
+
+@kernel
+def _shift(
+    tables: Tables, first: int, last: int, places: Places, one: NDArray[np.int64], lines: NDArray[np.float64],
+    at: NDArray[np.float64],
+) -> float:  # fmt: skip
+    """Return how far break-ups move the edges at one place, in widths of their soft ends."""
     total = 0.0
     for k in range(first, last):
         if int(tables.breaks[k, c.SOURCE]) == p.NOISE:
-            value = _noise_at(tables.breaks, k, places.x_m[i], places.y_m[i])
+            value = _noise_at(tables.breaks, k, places.x_m[one[0]], places.y_m[one[0]])
         else:
-            t = _position(tables, tables.breaks, k, places, i)
-            value = let_in(tables.curves, int(tables.breaks[k, c.CURVE]), t)
+            _positions(tables, tables.breaks, k, places, one, 1, lines, at)
+            value = let_in(tables.curves, int(tables.breaks[k, c.CURVE]), at[0])
         moved = 2.0 * value - 1.0
         total += tables.breaks[k, c.JOIN] * (-moved if tables.breaks[k, c.OPPOSITE] > 0.0 else moved)
     return total
 
 
 @inner
-def _joined(total: float, part: float, join: int) -> float:
-    """Return what is let in once one more clause is joined; ``total`` below 0 means that it is the first."""
-    if total < 0.0:
-        return 1.0 - part if join == p.EXCEPT else part
-    if join == p.AND:
-        return total * part
-    if join == p.OR:
-        return total + part - total * part
-    if join == p.EXCEPT:
-        return total * (1.0 - part)
-    return min(1.0, total + part)
+def _broken_up(
+    tables: Tables, k: int, places: Places, index: NDArray[np.int64], count: int, t: NDArray[np.float64],
+    shift: NDArray[np.float64], lines: NDArray[np.float64], at: NDArray[np.float64],
+) -> None:  # fmt: skip
+    """Move positions near clause ``k``'s edges; ``shift`` holds what was found before, NaN where it was not."""
+    rows = tables.rows
+    reach, source = rows[k, c.BREAK_REACH], int(rows[k, c.SOURCE])
+    first, last = int(rows[k, c.BREAK_FIRST]), int(rows[k, c.BREAK_LAST])
+    # what ends at 0 and 1 has no way further: beyond its ends nothing is moved
+    bounded = source == p.PAINTED or source == p.PLANE or source == p.NOISE
+    for j in range(count):
+        if -reach < t[j] < 1.0 + reach:
+            if np.isnan(shift[j]):
+                shift[j] = _shift(tables, first, last, places, index[j : j + 1], lines[:, j : j + 1], at)
+            t[j] += shift[j] * (min(max(4.0 * t[j] * (1.0 - t[j]), 0.0), 1.0) if bounded else 1.0)
 
 
 @inner
-def presence(tables: Tables, first: int, last: int, places: Places, i: int, stack: NDArray[np.float64]) -> float:
-    """Return how much a program lets in at place ``i``, 0..1.
+def _let_in_all(
+    rows: NDArray[np.float64], curves: NDArray[np.float64], k: int, count: int, t: NDArray[np.float64]
+) -> None:
+    """Turn positions on clause ``k`` into how much it lets in."""
+    curve = int(rows[k, c.CURVE])
+    if curve < 0:
+        for j in range(count):
+            t[j] = ease(t[j])
+    else:
+        for j in range(count):
+            t[j] = let_in(curves, curve, t[j])
+
+
+@inner
+def _join(total: NDArray[np.float64], part: NDArray[np.float64], count: int, join: int) -> None:
+    """Join one more clause to what was let in; ``total[0]`` below 0 means that it is the first."""
+    if total[0] < 0.0:
+        for j in range(count):
+            total[j] = 1.0 - part[j] if join == p.EXCEPT else part[j]
+    elif join == p.AND:
+        for j in range(count):
+            total[j] *= part[j]
+    elif join == p.OR:
+        for j in range(count):
+            total[j] = total[j] + part[j] - total[j] * part[j]
+    elif join == p.EXCEPT:
+        for j in range(count):
+            total[j] *= 1.0 - part[j]
+    else:
+        for j in range(count):
+            total[j] = min(1.0, total[j] + part[j])
+
+
+@inner
+def _nothing_left(total: NDArray[np.float64], count: int) -> bool:
+    left = 0.0
+    for j in range(count):
+        left = max(left, total[j])
+    return left <= 0.0
+
+
+@kernel
+def run(
+    tables: Tables, first: int, last: int, places: Places, index: NDArray[np.int64], count: int,
+    scratch: NDArray[np.float64], out: NDArray[np.float32],
+) -> None:  # fmt: skip
+    """Fill in how much a program lets in, 0..1, at some places.
 
     Parameters
     ----------
@@ -121,56 +221,69 @@ def presence(tables: Tables, first: int, last: int, places: Places, i: int, stac
     first, last : int
         The program's rows are ``first`` to ``last - 1``.
     places : Places
-        Where.
-    i : int
-        Which place.
-    stack : ndarray, shape (depth + 1,), float64
-        Scratch, one for each bracket that may be open.
+        All places.
+    index : ndarray, shape (count,), int64
+        Which of them; at most ``BLOCK``.
+    count : int
+        How many.
+    scratch : ndarray
+        From :func:`scratch`: a line for each bracket that may be open, one for a clause, one for its break-up,
+        three for where places lie in the ground's cells.
+    out : ndarray, shape (count,), float32
+        Filled in.
     """
     rows = tables.rows
-    level, k = 0, first
-    stack[0] = -1.0
-    shift_of, shift = -1, 0.0
+    height = scratch.shape[0]
+    part, shift, lines = scratch[height - 5], scratch[height - 4], scratch[height - 3 :]
+    if tables.maps.shape[0] > 0:
+        _locate(tables, places, index, count, lines)
+    level, k, shift_of = 0, first, -1
+    scratch[0, 0] = -1.0
     while k < last:
         source = int(rows[k, c.SOURCE])
         if source == p.OPEN:
             level += 1
-            stack[level] = -1.0
+            scratch[level, 0] = -1.0
             k += 1
             continue
         if source == p.CLOSE:
-            part = 1.0 if stack[level] < 0.0 else stack[level]
+            empty, opacity, limited = scratch[level, 0] < 0.0, rows[k, c.A], rows[k, c.B] > 0.0
+            for j in range(count):
+                part[j] = opacity * (1.0 if empty else scratch[level, j])
+                if limited:
+                    part[j] = let_in(tables.curves, int(rows[k, c.CURVE]), position(rows, k, part[j]))
             level -= 1
-            part *= rows[k, c.A]
-            if rows[k, c.B] > 0.0:
-                part = let_in(tables.curves, int(rows[k, c.CURVE]), position(rows, k, part))
         else:
-            t = _position(tables, rows, k, places, i)
-            reach = rows[k, c.BREAK_REACH]
-            if reach > 0.0 and -reach < t < 1.0 + reach:
+            _positions(tables, rows, k, places, index, count, lines, part)
+            if rows[k, c.BREAK_REACH] > 0.0:
                 if shift_of != int(rows[k, c.BREAK_FIRST]):
                     shift_of = int(rows[k, c.BREAK_FIRST])
-                    shift = _shift(tables, shift_of, int(rows[k, c.BREAK_LAST]), places, i)
-                # what ends at 0 and 1 has no way further: beyond its ends nothing is moved
-                bounded = source == p.PAINTED or source == p.PLANE or source == p.NOISE
-                t += shift * (min(max(4.0 * t * (1.0 - t), 0.0), 1.0) if bounded else 1.0)
-            part = let_in(tables.curves, int(rows[k, c.CURVE]), t)
+                    shift[:count] = np.nan
+                # the line of the next bracket is free while a clause is read
+                _broken_up(tables, k, places, index, count, part, shift, lines, scratch[level + 1])
+            _let_in_all(rows, tables.curves, k, count, part)
         if rows[k, c.OPPOSITE] > 0.0:
-            part = 1.0 - part
-        total = _joined(stack[level], part, int(rows[k, c.JOIN]))
-        stack[level] = total
+            for j in range(count):
+                part[j] = 1.0 - part[j]
+        total = scratch[level]
+        _join(total, part, count, int(rows[k, c.JOIN]))
         skip = int(rows[k, c.SKIP])
-        k = skip if total <= 0.0 and skip >= 0 else k + 1
-    return 1.0 if stack[0] < 0.0 else stack[0]
+        k = skip if skip >= 0 and _nothing_left(total, count) else k + 1
+    whole = scratch[0, 0] < 0.0
+    for j in range(count):
+        out[j] = 1.0 if whole else scratch[0, j]
 
 
 @kernel
 def _presence_band(
-    tables: Tables, first: int, last: int, places: Places, stack: NDArray[np.float64], out: NDArray[np.float32],
-    a: int, b: int,
+    tables: Tables, first: int, last: int, places: Places, index: NDArray[np.int64], scratch: NDArray[np.float64],
+    out: NDArray[np.float32], a: int, b: int,
 ) -> None:  # fmt: skip
-    for i in range(a, b):
-        out[i] = presence(tables, first, last, places, i, stack)
+    for start in range(a, b, BLOCK):
+        count = min(BLOCK, b - start)
+        for j in range(count):
+            index[j] = start + j
+        run(tables, first, last, places, index, count, scratch, out[start : start + count])
 
 
 def presences(programs: Programs, which: int, places: Places, token: Token | None = None) -> NDArray[np.float32]:
@@ -191,7 +304,8 @@ def presences(programs: Programs, which: int, places: Places, token: Token | Non
     first, last = programs.spans[which]
 
     def band(a: int, b: int) -> None:
-        _presence_band(programs.tables, first, last, places, np.empty(programs.depth + 1), out, a, b)
+        index = np.empty(BLOCK, np.int64)
+        _presence_band(programs.tables, first, last, places, index, scratch(programs.depth), out, a, b)
 
     over_bands(len(out), band, token, least=2048)
     return out

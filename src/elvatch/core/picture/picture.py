@@ -136,6 +136,14 @@ class _Seen:
     name: str
 
 
+@dataclass(frozen=True)
+class _Laid:
+    prepared: plan.Prepared
+    materials: list[str]
+    presences: list[str]
+    name: str
+
+
 class Booth:
     """Makes pictures and keeps their stages. One for the whole application.
 
@@ -148,6 +156,7 @@ class Booth:
     def __init__(self, keep: int = 12) -> None:
         self._seen = Kept[_Seen](keep)
         self._sun = Kept[NDArray[np.float32]](keep)
+        self._laid = Kept[_Laid](keep)
         self._material = Kept[function.Material](keep)
         self._memory = Kept[Memory](keep, lambda memory: memory.nbytes, _MOST_MEMORY_BYTES)
 
@@ -190,8 +199,9 @@ class Booth:
         """
         seen = self._look(land, recipe.peg, getattr(recipe.stands, view.stand), view, token)
         evidence = evidence or Evidence(image=land.image)
-        prepared = plan.prepare(recipe.layers, sets, evidence, view.solo)
-        material = self._ask(seen, recipe, prepared, evidence, view, token)
+        laid = self._lay(land, recipe, sets, evidence, view.solo)
+        prepared = laid.prepared
+        material = self._ask(seen, laid, view, token)
         if drape is not None:
             material = material._replace(colour=_draped(drape, seen.on_ground, land.survey))
         sunlit = self._sunlit(seen, land, recipe.light, view, token)
@@ -233,25 +243,33 @@ class Booth:
 
         return self._seen.get(name, make)
 
-    def _ask(
-        self, seen: _Seen, recipe: Recipe, prepared: plan.Prepared, evidence: Evidence, view: View,
-        token: Token | None,
-    ) -> function.Material:  # fmt: skip
-        taps = function.TAPS if view.looks > 1 else 2
+    def _lay(
+        self, land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], evidence: Evidence, solo: int
+    ) -> _Laid:
+        """Return a recipe's layers made ready, the same for all three pictures."""
+        contents = [sets[layer.set].content_name if layer.set in sets else None for layer in recipe.layers]
         # names do not change what lies where; of hidden layers the rules may be asked
         layers = [layer.model_dump(exclude={"name", "group"}) for layer in recipe.layers]
         image = evidence.image.name if evidence.image else None
-        contents = [pyramid.content_name for pyramid in prepared.pyramids]
-        name = digest.of_json([seen.name, taps, layers, view.solo, image, contents, evidence.names()])
+        name = digest.of_json([land.name, layers, solo, image, contents, evidence.names()])
+
+        def make() -> _Laid:
+            prepared = plan.prepare(recipe.layers, sets, evidence, solo)
+            return _Laid(prepared, *plan.names(recipe.layers, prepared, evidence), name)
+
+        return self._laid.get(name, make)
+
+    def _ask(self, seen: _Seen, laid: _Laid, view: View, token: Token | None) -> function.Material:
+        taps = function.TAPS if view.looks > 1 else 2
 
         def make() -> function.Material:
             places = seen.on_ground
             memory = self._memory.get(digest.of_json([seen.name, taps]), lambda: Memory(len(places.x_m)))
             with memory.lock:
-                memo = memory.memo(*plan.names(recipe.layers, prepared, evidence))
-                return function.ask(prepared, places, token, taps, memo)
+                memo = memory.memo(laid.materials, laid.presences)
+                return function.ask(laid.prepared, places, token, taps, memo)
 
-        return self._material.get(name, make)
+        return self._material.get(digest.of_json([seen.name, taps, laid.name]), make)
 
     def _sunlit(self, seen: _Seen, land: Terrain, sky: Light, view: View, token: Token | None) -> NDArray[np.float32]:
         sun = light.direction(sky.sun_bearing_deg, sky.sun_height_deg)

@@ -21,6 +21,7 @@ const MAPS: readonly { map: MapName; label: string; about: string }[] = [
   { map: "height", label: "Height", about: "ground with relief, 16 bit" },
   { map: "relief", label: "Relief", about: "the cover's alone, 16 bit" },
   { map: "shares", label: "Shares", about: "a file a layer, 16 bit" },
+  { map: "splat", label: "Splat maps", about: "four layers a file" },
 ];
 const SIZES = ["512", "1024", "2048", "4096", "8192", "16384"] as const;
 
@@ -91,6 +92,14 @@ export function HandOffRoom() {
             <span className="figures ml-auto text-quiet">{about}</span>
           </label>
         ))}
+        {sheet.maps.includes("splat") && (
+          <div className="mt-1.5 flex items-center gap-2">
+            <span className="text-quiet">splat weights</span>
+            <Segments label="Bits of splat maps" value={sheet.splat_bits === 16 ? "16" : "8"}
+              choices={[{ value: "8", label: "8 bit", hint: "They sum to 255 at every texel" }, { value: "16", label: "16 bit", hint: "They sum to 65535 at every texel" }]}
+              onChoose={(bits) => change(`hand-off: splat maps of ${bits} bit`, { splat_bits: bits === "16" ? 16 : 8 })} />
+          </div>
+        )}
         <h2 className="heading mt-5 mb-2">Measures, 32-bit float, in their units</h2>
         <div className="grid grid-cols-2 gap-x-3">
           {kinds.map((kind) => (

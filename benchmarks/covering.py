@@ -1,0 +1,155 @@
+"""A clause dragged among eight layers, a stroke drawn on the ground, and rules against NumPy."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+from benchmarks.measure import Line, best_of, seconds
+from elvatch.core.clauses import between
+from elvatch.core.cover import places, rules
+from elvatch.core.cover.evidence import Evidence
+from elvatch.core.cover.marks import MaskStroke, StrokeAt
+from elvatch.core.cover.program import compiled
+from elvatch.core.cover.recipe import Recipe
+from elvatch.core.cover.rule import OnMeasure, Rule, on
+from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.ground.measures import Measures
+from elvatch.core.ground.shaped import Shaped
+from elvatch.core.ground.survey import survey
+from elvatch.core.picture.picture import StandName, View
+from elvatch.demo import scenario, vellin_cover
+from elvatch.store.store import Store
+from elvatch.workshop import Workshop
+
+PICTURES: tuple[tuple[StandName, int, int], ...] = (("far", 420, 400), ("mid", 260, 400), ("near", 260, 400))
+Map = NDArray[np.float32]
+
+
+def _views(looks: int) -> list[View]:
+    scale = 1.0 if looks > 1 else 0.5
+    return [View(stand, int(width * scale), int(height * scale), looks) for stand, width, height in PICTURES]
+
+
+def _limited(recipe: Recipe, layer: int, lower: float) -> Recipe:
+    """The recipe with the first clause of a layer at another limit."""
+    one = recipe.layers[layer]
+    first, *rest = one.rule.clauses
+    rule = Rule(clauses=(first.model_copy(update={"lower": lower}), *rest))
+    layers = list(recipe.layers)
+    layers[layer] = one.model_copy(update={"rule": rule})
+    return recipe.model_copy(update={"layers": tuple(layers)})
+
+
+def _dragging(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
+    def take(wanted: Recipe, looks: int) -> list[bytes]:
+        return [workshop.picture_png(wanted, view)[0] for view in _views(looks)]
+
+    bedrock = next(k for k, layer in enumerate(recipe.layers) if layer.id == "bedrock")
+    for looks, mark, name in ((1, 60, "a clause of one of eight layers dragged"), (4, 250, "and settled in full")):
+        take(recipe, looks)
+        took = []
+        for turn in range(8):
+            wanted = _limited(recipe, bedrock, 30.0 - turn)
+            took.append(seconds(lambda wanted=wanted, looks=looks: take(wanted, looks)))
+        fresh = Workshop(workshop.store)
+        if take(wanted, looks) != [fresh.picture_png(wanted, view)[0] for view in _views(looks)]:
+            raise AssertionError("a dragged clause shows another picture than a cold start")
+        note = f"three pictures as PNG, slowest {max(took) * 1000:.0f} ms"
+        yield Line(name, float(np.median(took)) * 1000, mark, " ms", False, note)
+
+
+def _drawing(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
+    line = [(858.0 + 1.5 * k, 468.0 + 0.8 * k) for k in range(60)]
+
+    def take(count: int, looks: int) -> None:
+        points = tuple(StrokeAt(east_m=x, north_m=y) for x, y in line[:count])
+        stroke = MaskStroke(size_m=12, points=points)
+        painted = {vellin_cover.TYRES: workshop.markings.painted(recipe, vellin_cover.TYRES, stroke)}
+        for view in _views(looks):
+            workshop.picture_png(recipe, view, painted=painted)
+
+    for looks, mark, name in ((1, 60, "a stroke of 12 m drawn"), (4, 250, "and settled in full")):
+        take(1, looks)
+        took = [seconds(lambda count=count, looks=looks: take(count, looks)) for count in (10, 20, 30, 40, 50, 60)]
+        note = f"three pictures as PNG, slowest {max(took) * 1000:.0f} ms"
+        yield Line(name, float(np.median(took)) * 1000, mark, " ms", False, note)
+
+
+def _bilinear(values: Map, x: Map, y: Map, size_m: float) -> Map:
+    """A map between its samples, as NumPy would have it."""
+    rows, cols = values.shape
+    right, down = x / size_m * (cols - 1), (size_m - y) / size_m * (rows - 1)
+    col, row = np.minimum(right.astype(np.int32), cols - 2), np.minimum(down.astype(np.int32), rows - 2)
+    u, v = (right - col).astype(np.float32), (down - row).astype(np.float32)
+    top = values[row, col] * (1 - u) + values[row, col + 1] * u
+    low = values[row + 1, col] * (1 - u) + values[row + 1, col + 1] * u
+    return top + (low - top) * v
+
+
+def _plain(clauses: list[OnMeasure], measures: Measures, gradient: Map, size: int, size_m: float) -> Map:
+    """The same sentence over the texels of a map as NumPy would write it: whole maps, clause by clause."""
+    steps = (np.arange(size) + 0.5) / size * size_m
+    x, y = np.meshgrid(steps, size_m - steps)
+    rise = np.hypot(*(_bilinear(gradient[..., k], x, y, size_m) for k in (0, 1)))
+    share = np.ones((size, size), np.float32)
+    for clause in clauses:
+        if clause.measure == "slope":
+            value = np.degrees(np.arctan(rise))
+        else:
+            value = _bilinear(measures.map(clause.measure), x, y, size_m)
+        part = np.ones_like(share)
+        for inside, soft in (
+            (None if clause.lower is None else value - np.float32(clause.lower), clause.soft_lower),
+            (None if clause.upper is None else np.float32(clause.upper) - value, clause.soft_upper),
+        ):
+            if inside is not None:
+                t = np.clip(inside / np.float32(soft) + 1, 0, 1)
+                part = np.minimum(part, t * t * (3 - 2 * t))
+        share = share + part - share * part if clause.join == "or" else share * part
+    return share
+
+
+def _against_numpy() -> Iterator[Line]:
+    size, size_m = 2048, 1200.0
+    steps = np.linspace(0, 12, 1025, dtype=np.float32)
+    heights = (
+        60 + 25 * np.sin(steps)[None] * np.cos(1.3 * steps)[:, None] + 4 * np.sin(5.1 * steps[None] + steps[:, None])
+    )
+    ground = Heightfield(heights.astype(np.float32), size_m, size_m)
+    measures, land = Measures(Shaped(ground)), survey(ground)
+    clauses = [
+        on(between("elevation", 45, 80, 6, 9)), on(between("slope", 4, 30, 3, 8)),
+        on(between("wetness", 4, None, 2)), on(between("curvature-mean", None, 0.02, 0, 0.02)),
+        on(between("drainage", 4000, None, 3000), "or"), on(between("relative-height", -6, 6, 4, 4)),
+    ]  # fmt: skip
+    programs = compiled([("bench", Rule(clauses=tuple(clauses)))], Evidence(size_m, size_m, measures.map))
+
+    def ours() -> Map:
+        return rules.presences(programs, 0, places.on_grid(land, size, size, 0, size)).reshape(size, size)
+
+    def plain() -> Map:
+        return _plain(clauses, measures, land.gradient, size, size_m)
+
+    difference = float(np.abs(ours() - plain()).max())
+    if difference > 1e-3:
+        raise AssertionError(f"rules differ from NumPy by {difference}")
+    quick, slow = best_of(3, ours, plain)
+    note = f"2048 x 2048 texels, ours {quick * 1000:.0f} ms, NumPy {slow * 1000:.0f} ms, differ by {difference:.0e}"
+    yield Line("six clauses against NumPy", slow / quick, 5, "x", True, note)
+
+
+def run() -> Iterator[Line]:
+    """Time what a hand does in the Cover room, and rules by themselves."""
+    with tempfile.TemporaryDirectory() as folder:
+        workshop = Workshop(Store(Path(folder)))
+        scenario.lay_out(workshop, lambda _: None, set_px=512)
+        recipe = workshop.store.sites.all()[0].recipe
+        eight = recipe.model_copy(update={"layers": recipe.layers[:7] + recipe.layers[-1:]})
+        yield from _dragging(workshop, eight)
+        yield from _drawing(workshop, eight)
+    yield from _against_numpy()

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from benchmarks.measure import Line, best_of, seconds
 from elvatch.core.clauses import between
-from elvatch.core.cover import places, rules
+from elvatch.core.cover import function, places, rules
 from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.marks import MaskStroke, StrokeAt
 from elvatch.core.cover.program import compiled
@@ -61,6 +61,28 @@ def _dragging(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
             raise AssertionError("a dragged clause shows another picture than a cold start")
         note = f"three pictures as PNG, slowest {max(took) * 1000:.0f} ms"
         yield Line(name, float(np.median(took)) * 1000, mark, " ms", False, note)
+
+
+def _nowhere(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
+    """Layers that lie nowhere on this ground must not be felt."""
+    bedrock = next(layer for layer in recipe.layers if layer.id == "bedrock")
+    steep = Rule(clauses=(on(between("slope", 88.0, None, 1.0)),))
+    none = tuple(
+        bedrock.model_copy(update={"id": f"nowhere{k}", "name": f"nowhere {k}", "rule": steep}) for k in range(20)
+    )
+    land = workshop.land(recipe.ground)
+    more = recipe.model_copy(update={"layers": recipe.layers + none})
+    at = workshop.covers.spread(land)
+
+    def ask(wanted: Recipe) -> function.Material:
+        return function.ask(workshop.covers.prepared(wanted), at)
+
+    for plain, other in zip(ask(recipe)[:-1], ask(more)[:-1], strict=True):
+        if not np.array_equal(plain, other):
+            raise AssertionError("layers that lie nowhere change what is seen")
+    alone, beside = best_of(9, lambda: ask(recipe), lambda: ask(more))
+    note = f"256 x 256 places, eight layers {alone * 1000:.0f} ms, with twenty more {beside * 1000:.0f} ms"
+    yield Line("twenty layers that lie nowhere, time they add", (beside / alone - 1) * 100, 10, "%", False, note)
 
 
 def _drawing(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
@@ -152,4 +174,5 @@ def run() -> Iterator[Line]:
         eight = recipe.model_copy(update={"layers": recipe.layers[:7] + recipe.layers[-1:]})
         yield from _dragging(workshop, eight)
         yield from _drawing(workshop, eight)
+        yield from _nowhere(workshop, eight)
     yield from _against_numpy()

@@ -8,6 +8,7 @@ import shutil
 from collections.abc import Callable
 from pathlib import Path
 
+import imagecodecs
 import numpy as np
 import pytest
 import tifffile
@@ -88,6 +89,12 @@ def test_a_bake(capsys: pytest.CaptureFixture[str], data: str, tmp_path: Path) -
         (("picture", "Vellin Water", "--layer", "Sand", "--out", "x.png"), "one of Wet silt, Cracked mud"),
         (("picture", "Vellin Water", "--size", "32x32", "--out", "/nowhere/x.png"), "a file to write to"),
         (("bake", "Vellin Water", "--size", "4", "--out", "x"), "16 to 32768 pixels"),
+        (("probe", "Vellin Water", "--at", "here"), "east and north in metres, like 600,420"),
+        (("probe", "Vellin Water", "--at", "9000,1"), "0,0 to 1200,1200 m"),
+        (("presence", "Vellin Water", "--out", "x.png"), "no layer and no --mask"),
+        (("presence", "Vellin Water", "2", "--clause", "9", "--out", "x.png"), "--clause: found 9, expected 1 to 5"),
+        (("presence", "Vellin Water", "--mask", "Moss", "--out", "x.png"), "one of this site's (Tyre marks)"),
+        (("splat", "Vellin Water", "--size", "4", "--out", "x"), "16 to 32768 pixels"),
         (("new", "A", "--heights", "/nowhere.png", "--size", "6x4", "--range", "1:2"), "check the path"),
     ],
 )
@@ -142,3 +149,57 @@ def test_facts_and_guesses_of_a_height_file(capsys: pytest.CaptureFixture[str], 
     assert (turned["cols"], turned["rows"]) == (128, 32)
     assert "guess 64x64:u16le" in run(capsys, "heights", str(path))
     assert "a layout like" in run(capsys, "heights", str(path), "--raw", "64x64:words", code=2)
+
+
+def test_a_probe_and_a_presence_agree(capsys: pytest.CaptureFixture[str], data: str, tmp_path: Path) -> None:
+    out = tmp_path / "mud.png"
+    facts = json.loads(run(capsys, "presence", "Vellin Water", "Cracked mud", "--size", "300", "--out", str(out),
+                           "--data", data, "--json"))  # fmt: skip
+    assert (facts["width_px"], facts["bits"]) == (300, 16)
+    with Image.open(out) as image:
+        codes = np.asarray(image).astype(int)
+    # the middle of texel column 214, row 182: four metres a texel
+    told = json.loads(run(capsys, "probe", "Vellin Water", "--at", "858,470", "--data", data, "--json"))
+    mud = next(layer for layer in told["layers"] if layer["name"] == "Cracked mud")
+    assert codes[182, 214] / 65535 == pytest.approx(mud["presence"], abs=1e-4)
+    assert told["measures"]["elevation"]["unit"] == "m"
+    assert [clause["join"] for clause in mud["clauses"]] == ["and", "and", "and", "except"]
+    words = run(capsys, "probe", "Vellin Water", "--at", "858,470", "--data", data)
+    assert "gentler than 6°: lets in 100.0%" in words
+    clause, mask = tmp_path / "clause.png", tmp_path / "mask.png"
+    run(
+        capsys, "presence", "Vellin Water", "2", "--clause", "1", "--size", "64", "--out", str(clause), "--data", data
+    )
+    run(
+        capsys,
+        "presence",
+        "Vellin Water",
+        "--mask",
+        "tyre marks",
+        "--size",
+        "2400",
+        "--out",
+        str(mask),
+        "--data",
+        data,
+    )
+    with Image.open(clause) as one, Image.open(mask) as other:
+        assert 0.1 < (np.asarray(one) == 65535).mean() < 0.5
+        assert 0 < (np.asarray(other) > 30000).mean() < 0.01
+
+
+def test_splat_maps_and_a_packed_image_taken_apart(
+    capsys: pytest.CaptureFixture[str], data: str, tmp_path: Path
+) -> None:
+    said = json.loads(run(capsys, "splat", "Vellin Water", "--size", "128", "--bits", "16", "--out",
+                          str(tmp_path / "splat"), "--data", data, "--json"))  # fmt: skip
+    assert [file["name"] for file in said][:3] == [f"vellin-water_splat_{k:02d}.png" for k in (1, 2, 3)]
+    files = [tmp_path / "splat" / file["name"] for file in said[:3]]
+    total = sum(imagecodecs.png_decode(file.read_bytes()).astype(int).sum(axis=2) for file in files)
+    assert (total == 65535).all()
+    told = json.loads(run(capsys, "apart", str(files[0]), "--json"))
+    assert [one["channel"] for one in told["channels"]] == ["R", "G", "B", "A", "brightness"]
+    codes = imagecodecs.png_decode(files[0].read_bytes())
+    for k, one in enumerate(told["channels"][:4]):
+        assert one["share"] == pytest.approx(codes[..., k].mean() / 65535, abs=1e-6)
+    assert "R: " in run(capsys, "apart", str(files[0]))

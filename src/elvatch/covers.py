@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -22,7 +23,7 @@ from elvatch.core.cover.recipe import Recipe
 from elvatch.core.cover.rule import Channel, Rule
 from elvatch.core.formats import png
 from elvatch.core.formats.reading import Reading
-from elvatch.core.ground.measures import KINDS, NAMES, MeasureName
+from elvatch.core.ground.measures import KINDS, MeasureName, Measures
 from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
 from elvatch.core.picture.picture import Terrain
@@ -117,11 +118,18 @@ class Covers:
         ground, marks = recipe.ground, recipe.marks
         held = {one.id: self.mask(recipe, one.id) for one in marks.masks} | (painted or {})
 
+        @functools.cache
+        def measures() -> Measures:
+            return self._grounds.measures(ground, samples)
+
         def measure(name: MeasureName, radius_m: float | None) -> NDArray[np.float32]:
-            return self._grounds.measures(ground, samples).map(name, radius_m)
+            return measures().map(name, radius_m)
+
+        def reach(name: MeasureName, radius_m: float | None) -> tuple[float, float]:
+            return measures().reach(name, radius_m)
 
         return Evidence(
-            ground.width_m, ground.depth_m, measure, marks, held, self.plane, self._grounds.image(ground)
+            ground.width_m, ground.depth_m, measure, marks, held, self.plane, self._grounds.image(ground), reach
         )  # fmt: skip
 
     def tile(self, name: str) -> Tile:
@@ -290,6 +298,3 @@ class Covers:
     def account(self, recipe: Recipe, east_m: float, north_m: float) -> list[Account]:
         """Return why each layer lies at a place or not, clause by clause."""
         return account.account(recipe.layers, self.evidence(recipe), self._at(recipe, east_m, north_m))
-
-
-ALL_MEASURES: tuple[MeasureName, ...] = NAMES

@@ -9,11 +9,14 @@ from hypothesis import strategies as st
 
 from elvatch.core import colour as colours
 from elvatch.core.clauses import between
-from elvatch.core.cover import function, ground_image, places, plan
+from elvatch.core.cover import function, ground_image, places, plan, rules
 from elvatch.core.cover.evidence import Evidence
+from elvatch.core.cover.program import compiled, nowhere
 from elvatch.core.cover.recipe import Edge, Fit, Layer, Look
-from elvatch.core.cover.rule import Bracket, OnNoise, Rule, on
+from elvatch.core.cover.rule import Bracket, Clause, OnNoise, Rule, on
 from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.ground.measures import Measures
+from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.survey import survey
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import CancelledError, RefusalError
@@ -77,6 +80,17 @@ def test_shares_sum_to_one_whatever_lies_there(layers: list[Layer], tilt: float)
     if any(one.on for one in named):
         assert np.abs(shares.sum(axis=1) - 1).max() < 1e-5
         assert shares.min() >= 0
+
+
+@given(st.lists(any_clause, max_size=5), st.floats(0, 50))
+def test_what_is_told_to_lie_nowhere_is_nowhere(clauses: list[Clause], tilt: float) -> None:
+    ground = plane(tilt, 40)
+    measures = Measures(Shaped(ground))
+    evidence = Evidence(100.0, 100.0, measures.map, reach=measures.reach)
+    rule = Rule(clauses=tuple(clauses))
+    if nowhere(rule, evidence):
+        at = places.on_grid(survey(ground), 24, 24, 0, 24)
+        assert rules.presences(compiled([("", rule)], evidence), 0, at).max() == 0
 
 
 STEEP = Rule(clauses=(on(between("slope", lower=30, upper=90, soft_lower=0, soft_upper=0)),))
@@ -262,3 +276,69 @@ def test_a_layer_takes_its_colour_from_the_image_over_the_ground() -> None:
     np.testing.assert_allclose(whole[2], whole[0], atol=0.01)
     np.testing.assert_allclose(half, (own + whole) / 2, atol=0.01)
     np.testing.assert_array_equal(colour(1, None), own, "without an image the set's colour stays")
+
+
+def test_thirty_two_layers_of_six_clauses_and_layers_that_are_nowhere() -> None:
+    def rule(k: int) -> Rule:
+        bands = [on(between("elevation", 10.0 + 2 * k, 40.0 + 2 * k, 3.0, 3.0))]
+        bands += [OnNoise(size_m=5.0 + j, seed=j * 40 + k, lower=0.3, soft_lower=0.3) for j in range(4)]
+        return Rule(clauses=(*bands, OnNoise(join="break-up", size_m=7.0, seed=k)))
+
+    layers = tuple(
+        layer(f"layer {k}", k % 5, rule(k) if k else None).model_copy(update={"id": f"layer{k}"}) for k in range(32)
+    )
+    found = ask(layers, plane(40, 15), count=2000)
+    assert np.abs(found.shares.sum(axis=1) - 1).max() < 1e-5
+    assert (found.shares.max(axis=0) > 0.2).sum() > 20
+    nowhere = tuple(
+        layer("nowhere", 1, STEEP).model_copy(
+            update={"id": f"none{k}", "rule": Rule(clauses=(on(between("slope", 89.0)),))}
+        )
+        for k in range(20)
+    )
+    more = ask((*layers, *nowhere), plane(40, 15), count=2000)
+    for name in ("colour", "slope", "roughness", "relief_m"):
+        np.testing.assert_array_equal(getattr(found, name), getattr(more, name))
+
+
+@pytest.mark.parametrize(
+    ("look", "wanted"),
+    [
+        # grey of the same luminance: 0.2126 * 0.6 + 0.7152 * 0.2 + 0.0722 * 0.1
+        (Look(variation=0, saturation=0), [0.2778] * 3),
+        (Look(variation=0, brightness=0.5), [0.3, 0.1, 0.05]),
+        (Look(variation=0, colour_lowest=0.5, colour_highest=0.5), None),
+        (Look(variation=0, hue_deg=120), None),
+    ],
+)
+def test_colour_is_turned_greyed_and_ranged(look: Look, wanted: list[float] | None) -> None:
+    level = np.zeros((8, 8, 3), np.float32)
+    level[..., 2] = 1
+    one = np.ones((8, 8), np.float32)
+    paint = np.broadcast_to(np.array([0.6, 0.2, 0.1], np.float32), (8, 8, 3))
+    sets = SETS | {NAMES[0]: pyramid.build(pyramid.Maps(paint, level, one, one * 0.5, one), 1.0, 0.1)}
+    found = ask((layer("paint", 0, look=look),), plane(0), sets).colour[0]
+    luma = [0.2126, 0.7152, 0.0722]
+    if wanted is not None:
+        np.testing.assert_allclose(found, wanted, atol=2e-3)
+    elif look.hue_deg:
+        assert found.argmax() == 1, "a third of the way round red is green"
+        assert found @ luma == pytest.approx(0.2778, abs=0.02)
+    else:
+        assert found @ luma == pytest.approx(0.5**2.2, abs=3e-3)
+
+
+def test_roughness_is_ranged_and_then_shifted() -> None:
+    look = Look(variation=0, roughness_lowest=0.2, roughness_highest=0.6, roughness_shift=0.1)
+    assert ask((layer("base", 0, look=look),), plane(0)).roughness == pytest.approx(0.2 + 0.4 * 0.5 + 0.1, abs=2e-3)
+
+
+def test_wide_areas_vary_slowly_and_keep_their_mean() -> None:
+    sets = SETS | {NAMES[0]: _ramp_set()}
+    plain = ask((layer("base", 0),), plane(0, size_m=1000), sets, count=4000)
+    look = Look(variation=0.3, variation_colour=0.5, variation_offset=0.5, variation_size_m=60)
+    varied = ask((layer("base", 0, look=look),), plane(0, size_m=1000), sets, count=4000)
+    ratio = varied.colour / plain.colour
+    assert 0.02 < ratio[:, 1].std() < 0.3
+    assert ratio.mean() == pytest.approx(1, abs=0.06)
+    assert (ratio[:, 0] / ratio[:, 2]).std() > 0.02, "warmer here, cooler there"

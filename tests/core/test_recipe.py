@@ -11,7 +11,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from elvatch.core.clauses import between
 from elvatch.core.cover import recipe as r
+from elvatch.core.cover.rule import OnNoise, on
 from elvatch.core.formats.reading import Reading
 from elvatch.core.ground.description import FileSource
 from elvatch.core.refusal import RefusalError
@@ -135,6 +137,41 @@ def test_a_recipe_of_version_one_is_brought_up_to_date() -> None:
         r.read(json.dumps(old | {"ground": old_ground | {"highest_m": 5}}))
     with pytest.raises(RefusalError, match="ground"):
         r.read(json.dumps(old | {"ground": "hill"}))
+
+
+def test_clauses_of_version_two_become_the_same_sentences() -> None:
+    steep = {"measure": "slope", "lower_deg": 30.0, "upper_deg": None, "soft_lower_deg": 7.0}
+    high = {"measure": "elevation", "upper_m": 80.0, "opposite": True}
+    broken = {"size_m": 9.0, "strength": 0.7, "seed": 5}
+    old = json.loads(r.write(recipe((layer("base", 0), layer("top", 1))))) | {"version": 2}
+    old["layers"][1]["rule"] = {"clauses": [steep, high], "break_up": broken}
+    old["layers"][0]["rule"] = {"clauses": [], "break_up": {"strength": 0}}
+    step = {"kind": "terrace", "id": "step", "name": "Steps", "where": [steep]}
+    old["ground"]["steps"] = [step]
+    read = r.read(json.dumps(old))
+    slope, elevation, noise = read.layers[1].rule.clauses
+    assert slope == on(between("slope", 30.0, None, 7.0, 5.0))
+    assert elevation == on(between("elevation", None, 80.0, 2.0, 2.0, opposite=True))
+    assert noise == OnNoise(join="break-up", size_m=9.0, strength=0.7, seed=5)
+    assert read.layers[0].rule.clauses == ()
+    assert read.ground.steps[0].where == (between("slope", 30.0, None, 7.0, 5.0),)
+    assert r.read(r.write(read)) == read
+    for wrong in ({"measure": "slope", "lower_m": 3}, {"measure": "colour"}, "steep"):
+        old["layers"][1]["rule"] = {"clauses": [wrong]}
+        with pytest.raises(RefusalError, match=r"layers\.1\.rule\.clauses\.0"):
+            r.read(json.dumps(old))
+
+
+def test_rules_that_ask_for_each_other_in_a_circle_are_refused_by_name() -> None:
+    a, b = layer("moss", 0), layer("rock", 1)
+    ask = {"clauses": [{"kind": "layer", "layer": b.id, "called": "rock"}]}
+    back = {"clauses": [{"kind": "bracket", "clauses": [{"kind": "layer", "layer": a.id, "called": "moss"}]}]}
+    data = json.loads(r.write(recipe((a, b))))
+    data["layers"][0]["rule"] = ask
+    assert r.from_data(data).layers[0].rule.clauses
+    data["layers"][1]["rule"] = back
+    with pytest.raises(RefusalError, match="in a circle: moss, rock, moss"):
+        r.from_data(data)
 
 
 def test_every_step_goes_there_and_back() -> None:

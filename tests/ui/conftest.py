@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import shutil
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
@@ -29,9 +30,42 @@ def browser() -> Iterator[Browser]:
         browser.close()
 
 
+class Pool:
+    """Keeps one application ahead: the next test's starts, and takes its first picture, while this one runs."""
+
+    def __init__(self, demo: Path, folder: Path) -> None:
+        self._demo, self._folder, self._count = demo, folder, 0
+        self._starter = ThreadPoolExecutor(max_workers=1)
+        self._next = self._starter.submit(self._start)
+
+    def _start(self) -> Served:
+        self._count += 1
+        served = serve(Path(shutil.copytree(self._demo, self._folder / f"served{self._count}")))
+        site = served.ask("GET", "/api/sites")[1]["sites"][0]["id"]
+        served.ask("GET", f"/api/sites/{site}/far.png")
+        return served
+
+    def take(self) -> Served:
+        """Return a running application over its own copy of the demo."""
+        served = self._next.result()
+        self._next = self._starter.submit(self._start)
+        return served
+
+    def close(self) -> None:
+        """End the one that nobody took."""
+        self._next.result().kill()
+
+
+@pytest.fixture(scope="session")
+def pool(demo_data: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Pool]:
+    pool = Pool(demo_data, tmp_path_factory.mktemp("pool"))
+    yield pool
+    pool.close()
+
+
 @pytest.fixture
-def served(demo_data: Path, tmp_path: Path) -> Iterator[Served]:
-    served = serve(Path(shutil.copytree(demo_data, tmp_path / "served")))
+def served(pool: Pool) -> Iterator[Served]:
+    served = pool.take()
     yield served
     served.kill()
 

@@ -223,3 +223,25 @@ def test_a_set_dropped_on_a_picture_begins_with_that_slope_and_elevation(page: P
     expect(page.get_by_role("spinbutton", name="Pebbles, gentler than", exact=True)).to_be_visible()
     rested(page)
     assert 0.001 < share(page, "Pebbles") < 0.6
+
+
+def test_a_facing_is_dragged_on_the_compass(page: Page) -> None:
+    open_cover(page, "Slate scree")
+    page.get_by_role("button", name="Add a clause").click()
+    page.get_by_role("button", name="Facing", exact=True).click()
+    rested(page)
+    before = share(page, "Slate scree")
+    page.get_by_role("button", name="facing from", exact=True).click()
+    dial = page.get_by_role("group", name="Compass")
+    end = dial.get_by_role("slider", name="Facing to")
+    expect(end).to_have_attribute("aria-valuetext", "north-east, 45°")
+    box = dial.bounding_box()
+    assert box is not None
+    drag(page, end, 0, 64)
+    expect(end).to_have_attribute("aria-valuetext", re.compile(r"^(south-)?east, 1[234]\d°$"))
+    page.keyboard.press("Escape")
+    expect(page.get_by_text("Slate scree lies on ground")).to_contain_text(
+        re.compile("facing from north-west 315°.* to (south-)?east 1")
+    )
+    rested(page)
+    assert share(page, "Slate scree") > before + 0.02

@@ -88,7 +88,7 @@ def test_steps_are_added_changed_reordered_left_out_and_taken_back(page: Page) -
     page.keyboard.press("Control+z")
     settled(page)
     assert changed(terraced, relief(page)) < 0.001
-    page.get_by_role("button", name="Limit by slope").click()
+    page.get_by_label("Limit it by").select_option("slope")
     expect(page.get_by_role("spinbutton", name="Terraces, steeper than")).to_be_visible()
     settled(page)
     assert changed(terraced, relief(page)) > 0.02

@@ -408,7 +408,7 @@ def test_peg_sun_and_sliders_are_worked_by_keys_alone(page: Page) -> None:
     page.keyboard.press("PageUp")
     expect(page.get_by_role("button", name="Undo: Slate scree: turn")).to_be_visible()
     page.get_by_label("Fit").get_by_role("button", name="Turn", exact=True).dblclick()
-    expect(page.get_by_role("spinbutton", name="Turn")).to_have_attribute("aria-valuetext", "0 °")
+    expect(page.get_by_role("spinbutton", name="Turn", exact=True)).to_have_attribute("aria-valuetext", "0 °")
 
 
 def test_a_file_dropped_in_the_cover_room_leads_nowhere(page: Page) -> None:

@@ -56,9 +56,10 @@ export function DragHandle({ label, hint, pressed, className, children, onSelect
   );
 }
 
-/** How many rows of a list lie wholly above a height on the page, counted by their middles. */
-export function rowsAbove(list: HTMLElement | null, clientY: number): number {
-  return [...(list?.children ?? [])].filter((row) => {
+/** How many rows of a list lie above a height on the page, counted by their middles; a dragged one is none. */
+export function rowsAbove(list: HTMLElement | null, clientY: number, dragged = -1): number {
+  return [...(list?.children ?? [])].filter((row, k) => {
+    if (k === dragged) return false;
     const box = row.getBoundingClientRect();
     return clientY > box.top + box.height / 2;
   }).length;

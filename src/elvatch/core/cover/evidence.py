@@ -47,6 +47,8 @@ class Evidence:
         Returns a channel of a stored image, by content name, shown name and channel.
     image : GroundImage, optional
         The colour image over the ground.
+    reach : callable, optional
+        Returns the lowest and highest value of a measure on this ground, by name and radius (m).
     """
 
     width_m: float = 1.0
@@ -56,6 +58,7 @@ class Evidence:
     masks: Mapping[str, Mask] = field(default_factory=dict)
     plane: Callable[[str, str, Channel], Plane] = _no_plane
     image: GroundImage | None = None
+    reach: Callable[[MeasureName, float | None], tuple[float, float]] | None = None
 
     def names(self) -> dict[str, object]:
         """Return what names each mark by its content, by id, for caches."""

@@ -86,9 +86,11 @@ def _presences(plan: Plan, memo: Memo, places: Places, start: int, count: int, d
         desk.lowest[j] = 0
     for k in range(plan.layers.shape[0] - 1, 0, -1):
         opacity, slot = plan.layers[k, p.OPACITY], memo.presence_slot[k]
+        if opacity <= 0.0:
+            continue  # its line of the desk is 0 from the start
         asked = 0
         for j in range(count):
-            if desk.lowest[j] > 0 or opacity <= 0.0:
+            if desk.lowest[j] > 0:
                 desk.here[k, j] = 0.0
                 continue
             known = memo.presence[slot, start + j] if slot >= 0 else np.float32(np.nan)
@@ -209,8 +211,6 @@ def _pile_up(
     """Lay the layers that are present at place ``i``, ``j`` of its block, upon each other, from the bottom up."""
     count, lowest = plan.layers.shape[0], desk.lowest[j]
     total, one, image = desk.sums[0], desk.sums[1], desk.sums[2]
-    for k in range(count):
-        out.shares[i, k] = 0.0
     out.shares[i, lowest] = 1.0
     _kept_material(plan, memo, lowest, places, i, taps, total, image)
     for k in range(lowest + 1, count):
@@ -287,7 +287,7 @@ def ask(
         metallic=np.empty(n, np.float32),
         occlusion=np.empty(n, np.float32),
         relief_m=np.empty(n, np.float32),
-        shares=np.empty((n, layers), np.float32),
+        shares=np.zeros((n, layers), np.float32),
     )
     if layers:
         kept = memo or nothing_kept(layers)

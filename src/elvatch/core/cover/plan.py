@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from elvatch.core import digest
 from elvatch.core.cover import tint
 from elvatch.core.cover.evidence import Evidence
-from elvatch.core.cover.program import Gone, Tables, compiled
+from elvatch.core.cover.program import Gone, Tables, compiled, nowhere
 from elvatch.core.cover.recipe import Fit, Layer, Look
 from elvatch.core.cover.rule import OnImage, OnPainted, OnPath, Single, singles
 from elvatch.core.refusal import RefusalError
@@ -170,7 +170,10 @@ def prepare(
     # alone, the lowest layer is still let in by its rule: it lies over grey
     shown = ([_GREY] if alone else []) + [layers[k] for k in on]
     pyramids = ((_plain_grey(),) if alone else ()) + tuple(sets[layers[k].set] for k in on)
-    numbers = [_layer_numbers(layer, one) for layer, one in zip(shown, pyramids, strict=True)]
+    numbers = [list(_layer_numbers(layer, one)) for layer, one in zip(shown, pyramids, strict=True)]
+    for k in range(1, len(shown)):
+        if nowhere(shown[k].rule, evidence):
+            numbers[k][OPACITY] = 0.0
     programs = compiled([(layer.name, layer.rule) for layer in shown], evidence, layers)
     image = evidence.image
     places = {k: at + (1 if alone else 0) for at, k in enumerate(on)}

@@ -296,3 +296,35 @@ def compiled(rules: list[tuple[str, Rule]], evidence: Evidence, layers: tuple[La
     """
     builder = _Builder(evidence, layers)
     return builder.done([builder.rule(rule, of) for of, rule in rules])
+
+
+def nowhere(rule: Rule, evidence: Evidence) -> bool:
+    """Whether a rule surely lets nothing in anywhere on this ground, told by its limits alone.
+
+    Only clauses that everything else is narrowed by are looked at: what no clause adds to.
+    """
+    standing = [clause for clause in rule.clauses if clause.join != "break-up"]
+    broken_up = sum(clause.strength for clause in rule.clauses if clause.join == "break-up")
+    for k, clause in enumerate(standing):
+        if any(later.join in ("or", "add") for later in standing[k + 1 :]):
+            continue
+        if (clause.join == "and" or (k == 0 and clause.join != "except")) and _misses(clause, evidence, broken_up):
+            return True
+    return False
+
+
+def _misses(clause: Clause, evidence: Evidence, broken_up: float) -> bool:
+    """Whether a clause lets nothing in: a limit beyond all that there is, or a mask that was never painted."""
+    if isinstance(clause, Bracket) or clause.opposite:
+        return False
+    if isinstance(clause, OnPainted):
+        mask = evidence.masks.get(clause.mask)
+        as_it_is = clause.lower is not None and clause.lower > 0 and clause.lower - clause.soft_lower >= 0
+        return (mask is None or not mask.tiles) and as_it_is and not (clause.curve and clause.curve[0].share > 0)
+    if not isinstance(clause, OnMeasure) or clause.measure == "aspect" or evidence.reach is None or clause.curve:
+        return False
+    low, high = evidence.reach(clause.measure, clause.radius_m)
+    reach = 1.0 + broken_up
+    return (clause.lower is not None and clause.lower - clause.soft_lower * reach > high) or (
+        clause.upper is not None and clause.upper + clause.soft_upper * reach < low
+    )

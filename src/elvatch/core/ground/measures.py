@@ -66,6 +66,7 @@ class Measures:
         self._shaped = shaped
         self._maps = Kept[Map](24, lambda m: m.nbytes, 600 << 20)
         self._network = Kept[Network](1)
+        self._reaches = Kept[tuple[float, float]](48)
 
     def map(self, name: MeasureName, radius_m: float | None = None, token: Token | None = None) -> Map:
         """Return a measure over the ground's samples.
@@ -87,6 +88,15 @@ class Measures:
         usual = KINDS[name].radius_m
         radius = usual if radius_m is None or usual is None else radius_m
         return self._maps.get(f"{name} {radius}", lambda: self._make(name, radius or 0.0, token))
+
+    def reach(self, name: MeasureName, radius_m: float | None = None) -> tuple[float, float]:
+        """Return the lowest and highest value that a measure has anywhere on this ground."""
+
+        def make() -> tuple[float, float]:
+            values = self.map(name, radius_m)
+            return float(values.min()), float(values.max())
+
+        return self._reaches.get(f"{name} {radius_m}", make)
 
     def _make(self, name: MeasureName, radius_m: float, token: Token | None) -> Map:
         ground = self._shaped.ground

@@ -3,6 +3,7 @@
 import { useState } from "react";
 import type { Layer } from "../../generated/recipe";
 import { Panel } from "../../parts/panel";
+import { Segments } from "../../parts/segments";
 import { useRange } from "../../state/ground";
 import { useMeasures } from "../../state/measures";
 import { useSite } from "../../state/site";
@@ -14,6 +15,7 @@ import { withMask, withPath } from "./new-marks";
 
 export function AddClause({ layer }: { layer: Layer }) {
   const [open, setOpen] = useState(false);
+  const [into, setInto] = useState<number | undefined>(undefined);
   const { keep } = useSite.getState();
   const recipe = useSite((s) => s.shown);
   const range = useRange();
@@ -22,7 +24,7 @@ export function AddClause({ layer }: { layer: Layer }) {
   const full = layer.rule.clauses.length >= 16;
   const brackets = layer.rule.clauses.flatMap((one, k) => (one.kind === "bracket" ? [k] : []));
 
-  function add(clause: Clause, into?: number) {
+  function add(clause: Clause) {
     setOpen(false);
     keep(`${layer.name}: ${nameOf(clause)} clause`, withClauses(layer, added(layer, clause, into)));
   }
@@ -45,6 +47,13 @@ export function AddClause({ layer }: { layer: Layer }) {
     <>
       <Panel title="Add a clause" width={372} side="top" open={open} onOpen={setOpen}
         trigger={<button type="button" className="key" disabled={full} title={full ? "A rule holds at most 16 clauses" : "By a measure, noise, paint, a path, an image, another layer"}>Add a clause</button>}>
+        {brackets.length > 0 && (
+          <div className="mb-2">
+            <Segments label="Where the clause goes" value={into === undefined ? "rule" : String(into)}
+              choices={[{ value: "rule", label: "To the rule" }, ...brackets.map((k, n) => ({ value: String(k), label: `Into brackets ${n + 1}` }))]}
+              onChoose={(next) => setInto(next === "rule" ? undefined : Number(next))} />
+          </div>
+        )}
         <h4 className="mb-1 text-quiet">By the ground</h4>
         <div className="grid grid-cols-3 gap-1">
           {kinds.map((kind) => button(kind.name === "aspect" ? "Facing" : kind.title, kind.about, () => add(onMeasure(kind.name as Parameters<typeof onMeasure>[0], range))))}
@@ -67,7 +76,6 @@ export function AddClause({ layer }: { layer: Layer }) {
         <h4 className="mt-2.5 mb-1 text-quiet">By another layer</h4>
         <div className="grid grid-cols-3 gap-1">
           {askable(recipe, layer.id).map((other) => button(other.name, "Where its own rule lets it in", () => add(made.layer(other.id, other.name))))}
-          {brackets.map((k) => button(`Slope, in brackets ${brackets.indexOf(k) + 1}`, "Inside these brackets", () => add(onMeasure("slope", range), k)))}
         </div>
       </Panel>
       <ImageSheet layer={layer} />

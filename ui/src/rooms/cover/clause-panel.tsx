@@ -12,6 +12,7 @@ import { useTools } from "../../state/tools";
 import type { Layer, OnMeasure } from "../../generated/recipe";
 import { compass, measureOf, nameOf, softOf, withLimit, withSoft, wordsOf, type Clause, type End } from "./clauses";
 import { ClauseCurve } from "./clause-curve";
+import { CompassDial } from "./compass-dial";
 import { bracketed, changed, JOINS, labelOf, withClause, withClauses, type At } from "./edit-rule";
 import { placeOn } from "./edges";
 import { saveImage } from "./save-image";
@@ -48,6 +49,15 @@ export function ClausePanel({ layer, clause, at }: PanelProps) {
     <div className="grid gap-2.5">
       {trouble && <p className="text-warn">{trouble}</p>}
       {clause.kind === "measure" && <Histogram clause={clause} facts={facts} />}
+      {clause.kind === "measure" && clause.measure === "aspect" && (
+        <CompassDial clause={clause} onMove={(next) => useSite.getState().preview(withClause(layer, at, next))} onKeep={(next) => put(next, "facing")}
+          onDrop={useSite.getState().drop} />
+      )}
+      {clause.kind === "image" && (
+        <Segments label="Channel" value={clause.channel}
+          choices={(["R", "G", "B", "A", "brightness"] as const).map((channel) => ({ value: channel, label: channel === "brightness" ? "Brightness" : channel }))}
+          onChoose={(channel) => put({ ...clause, channel }, `channel ${channel}`)} />
+      )}
       <p className="figures text-quiet">lets in {facts ? `${shown(facts.share * 100, 1)}% of this ground` : "… measuring"}</p>
       {clause.kind === "measure" && <MeasureEnds layer={layer} clause={clause} at={at} />}
       {(clause.kind === "noise" || clause.kind === "painted" || clause.kind === "image" || clause.kind === "layer") && clause.join !== "break-up" && (

@@ -87,35 +87,36 @@ function MeasureWords({ layer, clause, at }: { layer: Layer; clause: OnMeasure; 
   const { preview, keep, drop } = useSite.getState();
   const facing = clause.measure === "aspect";
 
+  const word = (end: End) => (end === "lower" ? words.above : words.below);
+  const ends = (["lower", "upper"] as const).filter((end) => clause[end] !== null);
   const number = (end: End) => {
-    const value = clause[end];
-    if (value === null) return null;
-    const word = end === "lower" ? words.above : words.below;
+    const value = clause[end] ?? 0;
     const soft = end === "lower" ? clause.soft_lower : clause.soft_upper;
     return (
-      <span key={end}>
-        <Door layer={layer} clause={clause} at={at}>{word}</Door>{" "}
+      <>
         {facing && <span>{compass(value)} </span>}
-        <Num label={`${layer.name}, ${word}`} strong value={value} unit={measure.unit} least={measure.least} most={measure.most} step={measure.step}
+        <Num label={`${layer.name}, ${word(end)}`} strong value={value} unit={measure.unit} least={measure.least} most={measure.most} step={measure.step}
           digits={measure.digits} perPixel={measure.perPixel(value)}
           onMove={(next) => preview(withClause(layer, at, withLimit(clause, end, next)))}
-          onKeep={(next) => keep(`${layer.name}: ${word} ${shown(next, measure.digits)} ${measure.unit}`, withClause(layer, at, withLimit(clause, end, next)))} onDrop={drop} />
+          onKeep={(next) => keep(`${layer.name}: ${word(end)} ${shown(next, measure.digits)} ${measure.unit}`, withClause(layer, at, withLimit(clause, end, next)))} onDrop={drop} />
         <span className="text-quiet"> soft </span>
-        <Num label={`${layer.name}, softness ${word}`} value={soft} unit={measure.unit} least={0} most={measure.most} step={measure.step}
+        <Num label={`${layer.name}, softness ${word(end)}`} value={soft} unit={measure.unit} least={0} most={measure.most} step={measure.step}
           digits={measure.digits} perPixel={measure.perPixel(soft) / 2}
           onMove={(next) => preview(withClause(layer, at, withSoft(clause, end, next)))}
           onKeep={(next) => keep(`${layer.name}: softness`, withClause(layer, at, withSoft(clause, end, next)))} onDrop={drop} />
-      </span>
+      </>
     );
   };
-  const ends = (["lower", "upper"] as const).filter((end) => clause[end] !== null);
-  if (ends.length === 0) return <Door layer={layer} clause={clause} at={at}>of any {kinds.find((one) => one.name === clause.measure)?.title.toLowerCase() ?? clause.measure}</Door>;
+  // one door for both ends, so that its panel stays open while limits come and go
   return (
     <>
+      <Door layer={layer} clause={clause} at={at}>
+        {ends[0] ? word(ends[0]) : `of any ${kinds.find((one) => one.name === clause.measure)?.title.toLowerCase() ?? clause.measure}`}
+      </Door>{" "}
       {ends.map((end, k) => (
         <span key={end}>
-          {k > 0 && !facing && <span className="text-quiet"> and </span>}
-          {k > 0 && facing && " "}
+          {k > 0 && <span className={facing ? "" : "text-quiet"}>{facing ? ` ${word(end)} ` : " and "}</span>}
+          {k > 0 && !facing && `${word(end)} `}
           {number(end)}
         </span>
       ))}

@@ -35,8 +35,8 @@ export function Column({ facts, serverMs }: { facts: Facts | null; serverMs: num
   const { keep } = useSite.getState();
 
   /** Which place in the column, from the bottom, lies under a height on the page. */
-  function placeAt(clientY: number): number {
-    return Math.max(0, layers.length - 1 - Math.min(rowsAbove(list.current, clientY), layers.length - 1));
+  function placeAt(clientY: number, from: number): number {
+    return Math.max(0, layers.length - 1 - rowsAbove(list.current, clientY, layers.length - 1 - from));
   }
 
   return (
@@ -72,11 +72,11 @@ export function Column({ facts, serverMs }: { facts: Facts | null; serverMs: num
                 index={index}
                 share={facts?.of.get(layer.id)?.share ?? null}
                 reason={facts?.of.get(layer.id)?.reason ?? null}
-                target={dragged !== null && dragged.to === index && dragged.from !== index}
+                target={dragged === null || dragged.to !== index || dragged.from === index ? null : dragged.from > index ? "below" : "above"}
                 head={run.group !== "" && k === 0 ? <GroupHead group={run.group} layers={run.layers.map((one) => one.layer)} share={run.layers.reduce((sum, one) => sum + (facts?.of.get(one.layer.id)?.share ?? 0), 0)}
                   closed={closed.has(run.group)} onClose={() => setClosed(toggled(closed, run.group))} /> : null}
                 closed={run.group !== "" && closed.has(run.group)}
-                onDrag={(y) => setDragged({ from: index, to: placeAt(y) })}
+                onDrag={(y) => setDragged({ from: index, to: placeAt(y, index) })}
                 onDrop={(done) => {
                   if (done && dragged && dragged.to !== dragged.from) {
                     keep(`moved ${layer.name}`, (recipe) => moved(recipe, dragged.from, dragged.to));
@@ -105,7 +105,8 @@ interface StratumProps {
   index: number;
   share: number | null;
   reason: string | null;
-  target: boolean;
+  /** On which side of it the dragged row would come to lie. */
+  target: "above" | "below" | null;
   /** What stands above the first layer of a group, and whether the group is folded. */
   head: React.ReactNode;
   closed: boolean;
@@ -129,7 +130,7 @@ function Stratum({ layer, index, share, reason, target, head, closed, onDrag, on
       {head}
       <div hidden={closed}
       className={`relative flex touch-none border border-b-0 border-ink bg-raised select-none ${selected ? "z-10 outline-2 outline-offset-1 outline-accent" : ""} ${
-        target ? "shadow-[inset_0_4px_var(--color-accent)]" : ""
+        target === "above" ? "shadow-[inset_0_4px_var(--color-accent)]" : target === "below" ? "shadow-[inset_0_-4px_var(--color-accent)]" : ""
       } ${layer.on ? "" : "opacity-60"}`}
       style={{ minHeight: closed ? 0 : height, display: closed ? "none" : undefined }}
       >

@@ -17,7 +17,7 @@ export function StepList() {
   if (!ground) return null;
   const { steps } = ground;
 
-  const placeAt = (clientY: number) => Math.min(rowsAbove(list.current, clientY), steps.length - 1);
+  const placeAt = (clientY: number, from: number) => Math.min(rowsAbove(list.current, clientY, from), steps.length - 1);
 
   return (
     <aside className="flex min-h-0 flex-col border-r border-rule px-3 py-2.5">
@@ -30,9 +30,9 @@ export function StepList() {
               key={step.id}
               step={step}
               index={index}
-              target={dragged !== null && dragged.to === index && dragged.from !== index}
+              target={dragged === null || dragged.to !== index || dragged.from === index ? null : dragged.from < index ? "below" : "above"}
               onMove={(to) => keep(`moved ${step.name}`, withSteps((all) => reordered(all, index, to)))}
-              onDrag={(y) => setDragged({ from: index, to: placeAt(y) })}
+              onDrag={(y) => setDragged({ from: index, to: placeAt(y, index) })}
               onDrop={(done) => {
                 if (done && dragged && dragged.from !== dragged.to) {
                   keep(`moved ${step.name}`, withSteps((all) => reordered(all, dragged.from, dragged.to)));
@@ -76,7 +76,8 @@ function SourceLine({ ground }: { ground: Ground }) {
 interface StepLineProps {
   step: Step;
   index: number;
-  target: boolean;
+  /** On which side of it the dragged row would come to lie. */
+  target: "above" | "below" | null;
   onMove: (to: number) => void;
   onDrag: (clientY: number) => void;
   onDrop: (done: boolean) => void;
@@ -88,7 +89,7 @@ function StepLine({ step, index, target, onMove, onDrag, onDrop }: StepLineProps
   return (
     <li
       className={`relative flex touch-none items-stretch border-b border-rule bg-raised select-none ${selected ? "z-10 outline-2 outline-accent" : ""} ${
-        target ? "shadow-[inset_0_3px_var(--color-accent)]" : ""
+        target === "above" ? "shadow-[inset_0_3px_var(--color-accent)]" : target === "below" ? "shadow-[inset_0_-3px_var(--color-accent)]" : ""
       }`}
     >
       <DragHandle

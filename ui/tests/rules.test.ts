@@ -1,0 +1,104 @@
+/** Rules as the page edits them, scales of charts, groups of layers. */
+
+import { describe, expect, test } from "vitest";
+import { askable, goneName, made, onMeasure, type Clause } from "../src/rooms/cover/clauses";
+import { added, bracketed, changed, joining } from "../src/rooms/cover/edit-rule";
+import { placeOn, valueOn } from "../src/rooms/cover/edges";
+import { grouped, inGroup, rulesAt, runsOf } from "../src/rooms/cover/new-layer";
+import { readers, sampleOf, withMask, withPath } from "../src/rooms/cover/new-marks";
+import { layer, recipe } from "./samples";
+
+const range = { lowest_m: 0, highest_m: 100 };
+const steep = onMeasure("slope", range);
+const high = onMeasure("elevation", range);
+const broken: Clause = { ...made.noise(), join: "break-up" };
+
+describe("a scale told by its edges", () => {
+  test.each([[[0, 1, 2, 4]], [[-5, 0, 5]], [[1, 10, 100, 1000]]])("%j goes there and back", (edges) => {
+    for (const place of [0, 0.1, 0.5, 0.77, 1]) expect(placeOn(edges, valueOn(edges, place))).toBeCloseTo(place, 9);
+  });
+  test("values beyond it lie at its ends", () => {
+    expect([placeOn([0, 1, 2], -7), placeOn([0, 1, 2], 99)]).toEqual([0, 1]);
+  });
+});
+
+describe("a rule", () => {
+  test("takes new clauses before what breaks up its edges", () => {
+    const one = layer("one", { rule: { clauses: [steep, broken] } });
+    expect(added(one, high).map((clause) => clause.join)).toEqual(["and", "and", "break-up"]);
+    expect(added(one, broken)).toHaveLength(3);
+  });
+  test("puts a clause in brackets, adds to them, takes out of them and opens them again", () => {
+    const one = layer("one", { rule: { clauses: [{ ...steep, join: "except" }, high] } });
+    const inside = layer("one", { rule: { clauses: bracketed(one, 0) } });
+    expect(inside.rule.clauses[0]).toMatchObject({ kind: "bracket", join: "except", clauses: [{ measure: "slope", join: "and" }] });
+    const two = layer("one", { rule: { clauses: added(inside, { ...high, join: "or" }, 0) } });
+    expect(two.rule.clauses[0]).toMatchObject({ clauses: [{ measure: "slope" }, { measure: "elevation", join: "or" }] });
+    expect(bracketed(two, 0)).toMatchObject([{ measure: "slope", join: "except" }, { measure: "elevation" }, { measure: "elevation" }]);
+    const less = layer("one", { rule: { clauses: changed(two, { k: 0, inside: 0 }, null) } });
+    expect(changed(less, { k: 0, inside: 0 }, null)).toEqual([high]);
+  });
+  test("reads on from one clause to the next", () => {
+    expect(joining(steep, true)).toBe("");
+    expect(joining({ ...steep, join: "except" }, true)).toBe("everywhere except ");
+    expect(joining({ ...steep, join: "add" }, false)).toBe(", and added ");
+    expect(joining(broken, false)).toBe(", broken up by ");
+  });
+});
+
+test("a layer may ask for those that do not ask for it in the end", () => {
+  const ask = (id: string): Clause => made.bracket(made.layer(id, id));
+  const shown = recipe(layer("base"), layer("rock", { rule: { clauses: [ask("moss")] } }), layer("moss"), layer("ivy", { rule: { clauses: [ask("rock")] } }));
+  expect(askable(shown, "moss").map((one) => one.id)).toEqual(["base"]);
+  expect(askable(shown, "ivy").map((one) => one.id)).toEqual(["base", "rock", "moss"]);
+});
+
+test("what a clause refers to is named when it is gone", () => {
+  const shown = recipe(layer("base"));
+  expect(goneName(made.path("lane", "Old lane"), shown)).toBe("Old lane");
+  expect(goneName(made.layer("base", "base"), shown)).toBeNull();
+  expect(goneName(steep, shown)).toBeNull();
+});
+
+describe("new marks", () => {
+  const one = layer("base", { name: "Moss" });
+  test("are painted in beside what the rule lets in already, or alone where it has none", () => {
+    const ruled = layer("top", { name: "Moss", rule: { clauses: [steep] } });
+    const { id, change } = withMask(recipe(one, ruled), ruled, "in");
+    const after = change(recipe(one, ruled));
+    expect(after.layers[1]?.rule.clauses[1]).toMatchObject({ kind: "painted", mask: id, called: "Paint of Moss", join: "add" });
+    expect(readers(after, id)).toEqual(["Moss"]);
+    expect(withMask(after, ruled, "in").name).toBe("Paint of Moss 2");
+    expect(withMask(recipe(one), one, "in").change(recipe(one)).layers[0]?.rule.clauses[0]?.join).toBe("and");
+    expect(withMask(recipe(one), one, "out").change(recipe(one)).layers[0]?.rule.clauses[0]?.join).toBe("except");
+  });
+  test("lie on the ground", () => {
+    const after = withPath(recipe(one), one, "in").change(recipe(one));
+    for (const point of after.marks.paths[0]?.points ?? []) {
+      expect(point.east_m).toBeGreaterThanOrEqual(0);
+      expect(point.east_m).toBeLessThanOrEqual(1000);
+    }
+    expect([sampleOf(1200, 900), sampleOf(24, 16)]).toEqual([0.25, 0.01]);
+  });
+});
+
+describe("groups", () => {
+  const shown = recipe(layer("one", { group: "Slate" }), layer("two"), layer("three", { group: "Slate" }), layer("four", { group: "Slate" }));
+  test("are runs of neighbours, from the top down", () => {
+    expect(runsOf(shown.layers).map((run) => [run.group, run.layers.map((each) => each.layer.id)])).toEqual([
+      ["Slate", ["four", "three"]], ["", ["two"]], ["Slate", ["one"]],
+    ]);
+  });
+  test("take a layer in beside the others", () => {
+    expect(grouped(shown, "two", "Slate").layers.map((each) => each.id)).toEqual(["one", "three", "four", "two"]);
+    expect(grouped(shown, "four", "").layers.at(-1)?.group).toBe("");
+    expect(inGroup(shown, "Slate", (each) => ({ ...each, on: false })).layers.filter((each) => !each.on)).toHaveLength(3);
+  });
+});
+
+test("a set dropped on a slope begins with that slope and that elevation", () => {
+  const clauses = rulesAt({ eastM: 0, northM: 0, elevationM: 60, slopeDeg: 32, shares: [], measures: {} }, range);
+  expect(clauses[0]).toMatchObject({ measure: "elevation", lower: 52, upper: 68 });
+  expect(clauses[1]).toMatchObject({ measure: "slope", lower: 26, upper: 38 });
+  expect(clauses[2]?.join).toBe("break-up");
+});

@@ -17,7 +17,7 @@ serve: setup
 
 test: setup-dev ## set up what tests need and run them all
 	cd ui && npm run --silent test
-	$(BIN)/pytest
+	$(BIN)/pytest -n 2 --dist worksteal
 
 bench: setup-dev $(VENV)/.bench ## ratios against plain references, measured in one run
 	$(BIN)/python -m benchmarks

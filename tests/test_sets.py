@@ -96,13 +96,13 @@ def test_replaced_files_are_followed_by_the_layers_that_use_the_set(workshop: Wo
     )
     view = View("near", 96, 64, 1, "colour")
     dark, _ = workshop.picture_png(laid, view)
-    shares = workshop.cover_facts(laid).densities
+    shares = workshop.covers.facts(laid).densities
     given = {"pale_basecolor.png": p.files()["mud_basecolor.png"]}
     kept = bring(workshop, given, Into(name, 1), tile_m=2.0)
     assert kept == name
     light, _ = workshop.picture_png(laid, view)
     assert dark != light
-    assert workshop.cover_facts(laid).densities != shares
+    assert workshop.covers.facts(laid).densities != shares
     state = workshop.store.stock.state(name)
     assert (state.description.title, state.undo) == ("Grey", "files replaced")
     workshop.store.stock.step(name, 2, -1)

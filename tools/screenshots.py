@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 import shutil
 import subprocess
@@ -10,9 +11,11 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
+import numpy as np
 from playwright.sync_api import Page, expect, sync_playwright
 
 from elvatch.core import noise
+from elvatch.core.formats import png
 from tests.serving import serve
 from tests.ui.conftest import ARGUMENTS
 
@@ -28,16 +31,80 @@ def rested(page: Page, *stands: str) -> None:
 
 def coverage(page: Page) -> None:
     """The selected layer hatched over the ground, a clause opened onto its histogram."""
-    page.get_by_role("button", name="Layer 3, Slate scree").click()
+    page.get_by_role("button", name=re.compile("^Layer 6, Slate scree")).click()
     page.get_by_role("radio", name="Coverage").click()
-    page.get_by_role("button", name="soft over 8°").click()
+    page.get_by_role("button", name="steeper than", exact=True).click()
+    page.wait_for_timeout(800)
     rested(page)
+
+
+def spot(page: Page, stand: str, across: float, down: float) -> tuple[float, float]:
+    """Return a spot of a picture as a place on the page."""
+    box = page.locator(f"[data-stand={stand}]").bounding_box()
+    assert box is not None
+    return box["x"] + across * box["width"], box["y"] + down * box["height"]
+
+
+def painted(page: Page) -> None:
+    """A stroke of the brush across the mud in Near."""
+    page.keyboard.press("Escape")
+    page.get_by_role("radio", name="Lit", exact=True).click()
+    page.get_by_role("button", name=re.compile("^Layer 3, Shore bands")).click()
+    page.get_by_role("button", name="Add a clause").click()
+    page.get_by_role("button", name="Paint in").click()
+    page.get_by_role("toolbar", name="Brush").wait_for()
+    for _ in range(10):
+        page.keyboard.press("[")
+    page.mouse.move(*spot(page, "near", 0.12, 0.72))
+    page.mouse.down()
+    for k in range(24):
+        page.mouse.move(*spot(page, "near", 0.12 + 0.03 * k, 0.72 + 0.07 * math.sin(k / 4)))
+    page.mouse.up()
+    page.get_by_role("button", name=re.compile("^Undo: painted on Paint of Shore")).wait_for()
+    page.mouse.move(*spot(page, "near", 0.5, 0.86))
+    page.wait_for_timeout(800)
+    rested(page)
+
+
+def probed(page: Page) -> None:
+    """What lies at a place of Far, and why."""
+    page.keyboard.press("p")
+    page.mouse.click(*spot(page, "far", 0.62, 0.72))
+    page.get_by_role("region", name="Probe").get_by_text("Wetness").wait_for()
+    page.wait_for_timeout(500)
+
+
+def charted(page: Page) -> None:
+    """Part of the where-chart lit up, all layers' regions on it."""
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="all layers").click()
+    chart = page.locator("svg", has=page.locator("title", has_text="Where-chart")).first.bounding_box()
+    assert chart is not None
+    page.mouse.move(chart["x"] + 14, chart["y"] + 30)
+    page.mouse.down()
+    page.mouse.move(chart["x"] + 92, chart["y"] + 96, steps=4)
+    page.mouse.up()
+    rested(page)
+
+
+def taken_apart(page: Page, folder: Path) -> None:
+    """A packed image taken apart."""
+    size = 512
+    bands = [noise.periodic(size, 2 + k, 40 + k, 6) for k in range(3)]
+    packed = np.stack([np.clip(0.5 + 0.9 * band, 0, 1) for band in bands], axis=-1)
+    path = folder / "north_moor_masks.png"
+    path.write_bytes(png.encode((packed * 65535).astype(np.uint16)))
+    page.get_by_role("button", name="unlight").click()
+    page.get_by_role("button", name="all layers").or_(page.get_by_role("button", name="this layer")).first.click()
+    page.get_by_role("button", name="From an image").click()
+    page.get_by_label("Choose mask images").set_input_files(path)
+    page.get_by_role("dialog", name="Images as masks").get_by_text("north_moor_masks").first.wait_for()
+    page.wait_for_timeout(1200)
 
 
 def whole_near(page: Page) -> None:
     """Near over the whole row."""
     page.keyboard.press("Escape")
-    page.get_by_role("radio", name="Lit").click()
     page.locator("[data-stand=near]").get_by_role("button", name="Whole row").click()
     rested(page, "near")
 
@@ -152,6 +219,10 @@ def main() -> None:
             page.screenshot(path=OUT / "cover.png")
             steps: tuple[tuple[str, Callable[[Page], None]], ...] = (
                 ("cover-coverage", coverage),
+                ("cover-paint", painted),
+                ("cover-probe", probed),
+                ("cover-chart", charted),
+                ("cover-apart", lambda shown: taken_apart(shown, folder)),
                 ("cover-near", whole_near),
                 ("ground", ground),
                 ("ground-measure", measured),

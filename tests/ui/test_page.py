@@ -355,6 +355,11 @@ def test_two_windows_on_one_site(page: Page, served: Served) -> None:
             expect(other.get_by_role("button", name="Undo: Slate bedrock: tile")).to_be_visible()
     expect(page.get_by_role("alert")).to_contain_text("changed in another window")
     expect(page.get_by_role("spinbutton", name=tile, exact=True)).to_have_attribute("aria-valuetext", "7.00 m")
+    page.get_by_role("button", name="Make my change again").click()
+    expect(page.get_by_role("spinbutton", name=tile, exact=True)).to_have_attribute("aria-valuetext", "8.00 m")
+    expect(page.get_by_role("button", name="Undo: Slate bedrock: tile")).to_be_visible()
+    page.get_by_role("button", name="Undo: Slate bedrock: tile").click()
+    expect(page.get_by_role("spinbutton", name=tile, exact=True)).to_have_attribute("aria-valuetext", "7.00 m")
 
 
 def test_everything_is_reached_by_keyboard_and_named(page: Page) -> None:

@@ -15,7 +15,7 @@ const ROOMS: readonly { room: Room; number: string; label: string }[] = [
 ];
 
 export function Header({ room, site: open }: { room: Room | "sites"; site: string | null }) {
-  const { state, keeping, trouble, step, say } = useSite();
+  const { state, keeping, trouble, lost, keep, step, say } = useSite();
   const [help, setHelp] = useState(false);
 
   useEffect(() => {
@@ -118,6 +118,15 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
       {trouble && (
         <div role="alert" className="plate absolute top-full right-3 z-50 mt-2 flex max-w-xl items-start gap-3 px-3 py-2">
           <span>{trouble}</span>
+          {lost && (
+            <button type="button" className="key shrink-0" title={lost.label}
+              onClick={() => {
+                say(null);
+                keep(lost.label, lost.change);
+              }}>
+              Make my change again
+            </button>
+          )}
           <button type="button" className="key shrink-0" onClick={() => say(null)}>
             Understood
           </button>

@@ -102,6 +102,26 @@ test("a conflict shows the newer state and says why", async () => {
   });
 });
 
+test.each(["kept at once", "dragged"])("a change %s that met a conflict can be made again on what is there now", async (how) => {
+  const newer = state(7, recipe(layer("top"), layer("new")));
+  const { preview, keep } = useSite.getState();
+  if (how === "dragged") {
+    preview(opacity("top", 0.8));
+    preview(opacity("top", 0.5));
+    keep("mine");
+  } else keep("mine", opacity("top", 0.5));
+  await settle();
+  (sent[0] as Sent).refuse(new api.ServerError("Somebody changed this site in another window.", 409, newer));
+  await settle();
+  expect(shownOpacity("top")).toBe(1);
+  const { lost } = useSite.getState();
+  if (lost) keep(lost.label, lost.change);
+  await settle();
+  expect(sent[1]).toMatchObject({ base: 7, label: "mine" });
+  expect(sent[1]?.recipe.layers.map((one) => [one.id, one.opacity])).toEqual([["top", 0.5], ["new", 1]]);
+  expect(useSite.getState().lost).toBeNull();
+});
+
 test("after a refusal the next edit is sent all the same", async () => {
   useSite.getState().keep("bad", opacity("top", 0.5));
   await settle();

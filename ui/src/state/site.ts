@@ -9,6 +9,11 @@ import * as api from "../api/client";
 import type { Mode, SiteState } from "../api/types";
 import type { Layer, Recipe } from "../generated/recipe";
 
+interface Lost {
+  label: string;
+  change: (recipe: Recipe) => Recipe;
+}
+
 interface OpenSite {
   state: SiteState | null;
   shown: Recipe | null;
@@ -20,6 +25,8 @@ interface OpenSite {
   before: Recipe | null;
   showBefore: boolean;
   nearMmPerPixel: number;
+  /** A finished change that was not kept since another window was first: it can be made again. */
+  lost: Lost | null;
   open: (id: string) => Promise<void>;
   preview: (change: (recipe: Recipe) => Recipe) => void;
   keep: (label: string, change?: (recipe: Recipe) => Recipe) => void;
@@ -36,6 +43,9 @@ interface OpenSite {
 /** Edits are sent one after the other, each on the revision the one before it made. */
 let queue: Promise<void> = Promise.resolve();
 
+/** What was last shown while dragging, as a change: what is kept without one of its own is this. */
+let lastShown: ((recipe: Recipe) => Recipe) | null = null;
+
 export const useSite = create<OpenSite>((set, get) => {
   function took(state: SiteState, before: Recipe | null) {
     const { selected } = get();
@@ -51,13 +61,16 @@ export const useSite = create<OpenSite>((set, get) => {
   }
 
   /** Work on one site; what comes back after another was opened is kept but not shown. */
-  function enqueue(id: string, work: (here: () => boolean) => Promise<void>) {
-    set({ keeping: true });
+  function enqueue(id: string, work: (here: () => boolean) => Promise<void>, of: Lost | null = null) {
+    set({ keeping: true, lost: null });
     const here = () => get().state?.id === id;
     queue = queue.then(() => work(here)).catch((error: unknown) => {
       const message = error instanceof Error ? error.message : String(error);
       if (!here()) return;
-      if (error instanceof api.ServerError && error.state) took(error.state, null);
+      if (error instanceof api.ServerError && error.state) {
+        took(error.state, null);
+        set({ lost: of });
+      }
       set({ trouble: message, keeping: false, moving: false });
     });
   }
@@ -73,6 +86,7 @@ export const useSite = create<OpenSite>((set, get) => {
     before: null,
     showBefore: false,
     nearMmPerPixel: 0,
+    lost: null,
 
     open: async (id) => {
       if (get().state?.id !== id) set({ state: null, shown: null, selected: null, before: null, mode: "lit", keeping: false });
@@ -86,6 +100,7 @@ export const useSite = create<OpenSite>((set, get) => {
 
     preview: (change) => {
       const { shown } = get();
+      lastShown = change;
       if (shown) set({ shown: change(shown), moving: true });
     },
 
@@ -93,6 +108,8 @@ export const useSite = create<OpenSite>((set, get) => {
       const { shown, state } = get();
       if (!shown || !state) return;
       const wanted = change ? change(shown) : shown;
+      const again = change ?? lastShown;
+      lastShown = null;
       set({ shown: wanted, moving: false });
       enqueue(state.id, async (here) => {
         const base = get().state;
@@ -104,7 +121,7 @@ export const useSite = create<OpenSite>((set, get) => {
         took(kept, base.recipe);
         if (newer) set({ shown: newer, moving: true });
         set({ trouble: null });
-      });
+      }, again && { label, change: again });
     },
 
     drop: () => {

@@ -4,6 +4,7 @@ import { useRef } from "react";
 import * as api from "../../api/client";
 import type { PictureRequest } from "../../api/client";
 import type { Projected } from "../../api/types";
+import { DragPoint } from "../../parts/drag-point";
 import { useLatest } from "../../parts/use-latest";
 import { useSite } from "../../state/site";
 import { useTools } from "../../state/tools";
@@ -21,7 +22,7 @@ const MOST = 400;
 export function PathMarks({ request, viewKey, size }: MarksProps) {
   const id = useTools((s) => s.path);
   const path = useSite((s) => s.shown?.marks.paths.find((one) => one.id === id));
-  const held = useRef<{ at: number; moved: boolean } | null>(null);
+  const dragging = useRef<number | null>(null);
   const asking = useRef(false);
   const { preview, keep, drop } = useSite.getState();
   const points = path?.points ?? [];
@@ -68,51 +69,36 @@ export function PathMarks({ request, viewKey, size }: MarksProps) {
         </>
       )}
       {points.map((point, at) => placed[at] && (
-        <circle key={at} cx={x(at)} cy={y(at)} r="5.5" tabIndex={0} role="button" aria-label={`Point ${at + 1} of ${path.name}. Arrow keys move it, Delete takes it out.`}
-          className="pointer-events-auto cursor-grab fill-raised stroke-accent stroke-2"
-          onPointerDown={(event) => {
-            event.stopPropagation();
-            event.currentTarget.setPointerCapture(event.pointerId);
-            held.current = { at, moved: false };
-          }}
-          onPointerMove={(event) => {
-            if (held.current?.at !== at) return;
-            event.stopPropagation();
-            held.current.moved = true;
-            if (asking.current) return;
+        <DragPoint key={at} x={x(at)} y={y(at)} radius={5.5} title={`Point ${at + 1}: drag it`}
+          label={`Point ${at + 1} of ${path.name}. Arrow keys move it, Delete takes it out.`}
+          onDrag={(event) => {
+            if (dragging.current === at && asking.current) return;
+            dragging.current = at;
             asking.current = true;
             void under(event, event.currentTarget.ownerSVGElement?.getBoundingClientRect()).then((to) => {
               asking.current = false;
-              if (to && held.current) preview(withPath(path.id, { points: points.with(at, to) }));
+              // an answer that comes after letting go must not set things moving again
+              if (to && dragging.current === at) preview(withPath(path.id, { points: points.with(at, to) }));
             });
           }}
-          onPointerUp={(event) => {
-            const moved = held.current?.moved;
-            held.current = null;
-            if (!moved) return;
+          onSettle={(event) => {
+            dragging.current = null;
             void under(event, event.currentTarget.ownerSVGElement?.getBoundingClientRect()).then((to) => {
               if (to) keep(label, withPath(path.id, { points: points.with(at, to) }));
               else drop();
             });
           }}
-          onPointerCancel={() => {
-            held.current = null;
+          onCancel={() => {
+            dragging.current = null;
             drop();
           }}
-          onDoubleClick={(event) => event.stopPropagation()}
-          onKeyDown={(event) => {
+          onStep={(east, north) => {
             const step = Math.max(path.width_m / 2, 0.1);
-            const way = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key];
-            if (way) {
-              event.preventDefault();
-              event.stopPropagation();
-              keep(label, withPath(path.id, { points: points.with(at, { east_m: point.east_m + (way[0] ?? 0), north_m: point.north_m + (way[1] ?? 0) }) }));
-            } else if ((event.key === "Delete" || event.key === "Backspace") && points.length > 2) {
-              keep(`${path.name}: a point less`, withPath(path.id, { points: points.toSpliced(at, 1) }));
-            }
-          }}>
-          <title>Point {at + 1}: drag it</title>
-        </circle>
+            keep(label, withPath(path.id, { points: points.with(at, { east_m: point.east_m + east * step, north_m: point.north_m + north * step }) }));
+          }}
+          onRemove={() => {
+            if (points.length > 2) keep(`${path.name}: a point less`, withPath(path.id, { points: points.toSpliced(at, 1) }));
+          }} />
       ))}
     </svg>
   );

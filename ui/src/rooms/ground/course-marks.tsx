@@ -1,6 +1,6 @@
 /** A course on the map: its line and its points, to be dragged. */
 
-import { useRef } from "react";
+import { DragPoint } from "../../parts/drag-point";
 import { Num } from "../../parts/number";
 import { useSite } from "../../state/site";
 import { inStep } from "../../state/steps";
@@ -18,7 +18,6 @@ interface MarksProps {
 }
 
 export function CourseMarks({ step, x, y, placeOf }: MarksProps) {
-  const held = useRef<{ at: number; moved: boolean } | null>(null);
   const { preview, keep, drop } = useSite.getState();
   const points = step.points;
   const withPoint = (at: number, change: Partial<Point>) =>
@@ -46,43 +45,20 @@ export function CourseMarks({ step, x, y, placeOf }: MarksProps) {
         onPointerDown={(event) => event.stopPropagation()}
         onDoubleClick={(event) => addAt(placeOf(event))} />
       {points.map((point, at) => (
-        <circle key={at} cx={x(point.east_m)} cy={y(point.north_m)} r="6" tabIndex={0} role="button"
-          aria-label={`Point ${at + 1} of ${step.name}. Arrow keys move it, Delete takes it out.`}
-          className="cursor-grab fill-raised stroke-accent stroke-2"
-          onPointerDown={(event) => {
-            event.stopPropagation();
-            event.currentTarget.setPointerCapture(event.pointerId);
-            held.current = { at, moved: false };
-          }}
-          onPointerMove={(event) => {
-            if (held.current?.at !== at) return;
-            event.stopPropagation();
-            held.current.moved = true;
+        <DragPoint key={at} x={x(point.east_m)} y={y(point.north_m)} radius={6} title={`Point ${at + 1}: drag it`}
+          label={`Point ${at + 1} of ${step.name}. Arrow keys move it, Delete takes it out.`}
+          onDrag={(event) => {
             const place = placeOf(event);
             preview(withPoint(at, { east_m: place.east, north_m: place.north }));
           }}
-          onPointerUp={(event) => {
+          onSettle={(event) => {
             event.stopPropagation();
-            if (held.current?.moved) keep(`${step.name}: moved a point`);
-            held.current = null;
+            keep(`${step.name}: moved a point`);
           }}
-          onPointerCancel={() => {
-            held.current = null;
-            drop();
-          }}
-          onDoubleClick={(event) => {
-            event.stopPropagation();
+          onCancel={drop}
+          onStep={(east, north) => keep(`${step.name}: moved a point`, withPoint(at, { east_m: point.east_m + east * 5, north_m: point.north_m + north * 5 }))}
+          onRemove={() => {
             if (points.length > 2) keep(`${step.name}: a point less`, inStep(step.id, { points: points.toSpliced(at, 1) }));
-          }}
-          onKeyDown={(event) => {
-            const ways: Record<string, [number, number]> = { ArrowLeft: [-5, 0], ArrowRight: [5, 0], ArrowUp: [0, 5], ArrowDown: [0, -5] };
-            const way = ways[event.key];
-            if (way) {
-              event.preventDefault();
-              keep(`${step.name}: moved a point`, withPoint(at, { east_m: point.east_m + way[0], north_m: point.north_m + way[1] }));
-            } else if (event.key === "Delete" && points.length > 2) {
-              keep(`${step.name}: a point less`, inStep(step.id, { points: points.toSpliced(at, 1) }));
-            }
           }} />
       ))}
     </g>

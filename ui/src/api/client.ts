@@ -184,8 +184,8 @@ export const step = (id: string, base: number, way: "undo" | "redo") =>
 
 export const farUrl = (line: SiteLine) => `/api/sites/${line.id}/far.png?revision=${line.revision}`;
 
-export const coverFacts = (recipe: Recipe, signal: AbortSignal) =>
-  json<CoverFacts>("/api/cover-facts", posting({ recipe }, signal));
+export const coverFacts = (recipe: Recipe) =>
+  json<CoverFacts>("/api/cover-facts", posting({ recipe }));
 export const transect = (recipe: Recipe, bearingDeg: number, signal: AbortSignal) =>
   json<Transect>("/api/transect", posting({ recipe, bearing_deg: bearingDeg }, signal));
 export const spot = async (request: PictureRequest, across: number, down: number, measures: readonly string[] = []) =>

@@ -51,7 +51,8 @@ function Words({ layer, clause, at }: { layer: Layer; clause: Clause; at: At }) 
     case "measure": return <MeasureWords layer={layer} clause={clause} at={at} />;
     case "noise": return (
       <>
-        <Door layer={layer} clause={clause} at={at}>{clause.noise === "soft" ? "noise" : clause.noise}</Door> of{" "}
+        {clause.join !== "break-up" && "in "}
+        <Door layer={layer} clause={clause} at={at}>{clause.noise === "soft" ? "noise" : `${clause.noise} noise`}</Door> of{" "}
         <Num label="Size of the noise" value={clause.size_m} unit="m" least={0.05} most={5000} step={0.05} digits={clause.size_m < 10 ? 2 : 1} perPixel={0.05 + clause.size_m / 120}
           onMove={(size_m) => show({ ...clause, size_m })} onKeep={(size_m) => put({ ...clause, size_m }, `size ${shown(size_m, 1)} m`)} onDrop={drop} />
         {clause.join === "break-up" && (

@@ -1,6 +1,7 @@
 /** What lies at a place: its measures, the layers there, and clause by clause why or why not. */
 
 import * as api from "../../api/client";
+import type { Layer } from "../../generated/recipe";
 import { shown } from "../../parts/number";
 import { useLatest } from "../../parts/use-latest";
 import { useMeasures } from "../../state/measures";
@@ -12,6 +13,15 @@ import { compass } from "./clauses";
 function valueText(value: number, unit: string): string {
   const digits = Math.abs(value) >= 1000 ? 0 : Math.abs(value) >= 10 ? 1 : Math.abs(value) >= 0.1 ? 2 : 4;
   return `${shown(value, digits)}${unit === "°" ? "°" : ` ${unit}`}`;
+}
+
+const SEEN = 0.001;
+
+/** The layers that lie there, from the top down, and after them those that do not. */
+function fromTheTop(layers: readonly Layer[], shares: readonly number[]) {
+  const all = layers.map((layer, k) => ({ layer, k })).reverse();
+  const there = (k: number) => (shares[k] ?? 0) > SEEN;
+  return [...all.filter(({ k }) => there(k)), ...all.filter(({ k }) => !there(k))];
 }
 
 export function ProbeCard() {
@@ -49,7 +59,7 @@ export function ProbeCard() {
               );
             })}
           </dl>
-          {recipe.layers.map((layer, k) => ({ layer, k })).reverse().map(({ layer, k }) => {
+          {fromTheTop(recipe.layers, found.spot.shares).map(({ layer, k }) => {
             const account = found.account[k];
             const share = found.spot.shares[k] ?? 0;
             if (!account) return null;

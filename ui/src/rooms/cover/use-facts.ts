@@ -1,7 +1,8 @@
-import { useEffect, useRef, useState } from "react";
+import { useMemo } from "react";
 import * as api from "../../api/client";
 import type { CoverFacts } from "../../api/types";
 import type { Recipe } from "../../generated/recipe";
+import { useLatest } from "../../parts/use-latest";
 import { useReady } from "../../state/ground";
 import { useSite } from "../../state/site";
 
@@ -22,38 +23,17 @@ function byLayer(recipe: Recipe, found: CoverFacts): Facts {
   return { gone: found.gone, of: new Map(of) };
 }
 
-/** Shares and where-chart of the cover as shown; the older ones stay until the newer are there. */
+/** Shares of the cover as shown, and why layers have none; the older ones stay until the newer are there. */
 export function useFacts(): Facts | null {
-  const shown = useSite((s) => s.shown);
-  const ground = shown?.ground;
-  const layers = shown?.layers;
-  const marks = shown?.marks;
+  const ground = useSite((s) => s.shown?.ground);
+  const layers = useSite((s) => s.shown?.layers);
+  const marks = useSite((s) => s.shown?.marks);
   const ready = useReady();
-  const [facts, setFacts] = useState<Facts | null>(null);
-  const busy = useRef(false);
-  const again = useRef(0);
-
-  useEffect(() => {
-    if (!ground || !layers || !ready) return;
-    const stop = new AbortController();
-    const ask = async () => {
-      const recipe = useSite.getState().shown;
-      if (!recipe || stop.signal.aborted) return;
-      busy.current = true;
-      try {
-        const found = await api.coverFacts(recipe, stop.signal);
-        setFacts(byLayer(recipe, found));
-      } catch {
-        // a newer request took its place, or the pictures say what is wrong
-      } finally {
-        busy.current = false;
-      }
-    };
-    again.current = window.setTimeout(() => void ask(), 60);
-    return () => {
-      window.clearTimeout(again.current);
-      if (!busy.current) stop.abort();
-    };
-  }, [ground, layers, marks, ready]);
-  return facts;
+  const key = useMemo(() => (ready && ground ? JSON.stringify([ground, layers, marks]) : null), [ready, ground, layers, marks]);
+  const { value } = useLatest<Facts>(key, async () => {
+    const recipe = useSite.getState().shown;
+    if (!recipe) throw new Error("the site was closed");
+    return byLayer(recipe, await api.coverFacts(recipe));
+  });
+  return value;
 }

@@ -159,7 +159,7 @@ export function WhereChart({ layer }: { layer: Layer }) {
           <rect key={`${cell.row}-${cell.col}`} fill="#1c1d1e" shapeRendering="crispEdges" opacity={cell.share}
             x={px(cell.col / cell.cols)} width={WIDE / cell.cols} y={py((cell.row + 1) / cell.rows)} height={TALL / cell.rows} />
         ))}
-        {all && chart && layers.slice(1).map((one, k) => one.id !== layer.id && one.on && (
+        {all && chart && layers.slice(1).map((one, k) => one.id !== layer.id && one.on && (limitOf(one, across) ?? limitOf(one, up)) && (
           <g key={one.id}>
             <rect {...rect(regionOf(one, chart, across, up, false))} fill="none" stroke="#1c1d1e" strokeWidth="1" />
             <text x={rect(regionOf(one, chart, across, up, false)).x + 3} y={rect(regionOf(one, chart, across, up, false)).y + 11} fontWeight="600" stroke="#f6f5f3" strokeWidth="2.5" paintOrder="stroke">{k + 2}</text>

@@ -174,6 +174,18 @@ def test_rules_that_ask_for_each_other_in_a_circle_are_refused_by_name() -> None
         r.from_data(data)
 
 
+def test_a_mask_too_fine_for_its_ground_is_refused() -> None:
+    data = json.loads(r.write(recipe((layer("base", 0),))))
+    data["marks"]["masks"] = [{"id": "mask", "name": "Paint", "sample_m": 0.25}]
+    assert r.from_data(data).marks.masks[0].sample_m == 0.25
+    data["marks"]["masks"][0]["sample_m"] = 1e-6
+    with pytest.raises(RefusalError, match="too fine for a mask of 100 m"):
+        r.from_data(data)
+    data["marks"]["masks"] = [{"id": "same", "name": "A"}, {"id": "same", "name": "B"}]
+    with pytest.raises(RefusalError, match="have the same id"):
+        r.from_data(data)
+
+
 def test_every_step_goes_there_and_back() -> None:
     described = vellin_ground.ground()
     made = recipe().model_copy(update={"ground": described, "peg": r.Peg(east_m=5, north_m=5)})

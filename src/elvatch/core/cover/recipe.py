@@ -22,6 +22,8 @@ from elvatch.core.refusal import RefusalError
 P = TypeVar("P", bound=Part)
 FORMAT = "elvatch-recipe"
 VERSION = 3
+MOST_MASK_SAMPLES = 400_000
+"""Along the longer side: a table of what is painted must stay small."""
 
 
 class Fit(Part):
@@ -152,6 +154,10 @@ class Recipe(Part):
         if self.peg.east_m > self.ground.width_m or self.peg.north_m > self.ground.depth_m:
             raise ValueError("the peg stands outside the ground")
         _no_circle(self.layers)
+        longest = max(self.ground.width_m, self.ground.depth_m)
+        for mask in self.marks.masks:
+            if longest / mask.sample_m > MOST_MASK_SAMPLES:
+                raise ValueError(f"samples of {mask.sample_m:g} m are too fine for a mask of {longest:g} m")
         return self
 
     def files(self) -> list[str]:

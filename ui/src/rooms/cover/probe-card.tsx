@@ -71,7 +71,7 @@ export function ProbeCard() {
                 {account.clauses.map((clause, at) => (
                   <p key={at} className={`figures flex justify-between gap-2 text-xs ${clause.decides ? "font-semibold text-accent" : clause.lets_in < 0.5 ? "" : "text-quiet"}`}>
                     <span>{at === 0 && clause.join === "and" ? "" : `${clause.join} `}{clause.words}{clause.decides ? " — keeps it out" : ""}</span>
-                    <span>{clause.join === "except" ? `takes ${percent(clause.lets_in)}` : `lets in ${percent(clause.lets_in)}`}</span>
+                    <span>{clause.join === "except" ? `leaves ${percent(clause.lets_in)}` : `lets in ${percent(clause.lets_in)}`}</span>
                   </p>
                 ))}
               </div>

@@ -210,9 +210,9 @@ def main() -> None:
         try:
             browser = playwright.chromium.launch(executable_path=chromium, args=ARGUMENTS)
             page = browser.new_page(viewport={"width": 1280, "height": 800})
-            page.goto(served.url)
-            expect(page.get_by_role("listitem")).to_have_count(1)
-            page.wait_for_timeout(4000)
+            with page.expect_response(re.compile(r"/far\.png"), timeout=60_000):
+                page.goto(served.url)
+            page.wait_for_timeout(800)
             page.screenshot(path=OUT / "sites.png")
             page.get_by_role("link", name="Open", exact=True).click()
             rested(page)

@@ -76,7 +76,7 @@ def test_the_transect_runs_from_edge_to_edge_through_the_peg(workshop: Workshop)
 
 
 def test_a_probe_agrees_with_the_slope(workshop: Workshop) -> None:
-    found = workshop.covers.probe(laid(workshop), 30.0, 70.0)
+    found = workshop.covers.place(laid(workshop), 30.0, 70.0)
     assert found.slope_deg == pytest.approx(20, abs=0.01)
     assert found.elevation_m == pytest.approx(50 + 20 * np.tan(np.radians(20)), abs=0.01)
 

@@ -40,16 +40,17 @@ def _probe(options: argparse.Namespace) -> None:
         raise RefusalError(
             "--at", options.at, f"a place on the ground, 0,0 to {size[0]:g},{size[1]:g} m", "correct it"
         )
-    spot = shop.covers.probe(recipe, east, north, NAMES, Run(progress=bar()))
+    spot = shop.covers.place(recipe, east, north, NAMES, Run(progress=bar()))
+    shares = shop.covers.shares(recipe, east, north)
     told = shop.covers.account(recipe, east, north)
     measures = {name: {"value": value, "unit": KINDS[name].unit} for name, value in spot.measures.items()}
     layers = [
         {"name": layer.name, "share": share, **{k: v for k, v in asdict(one).items() if k != "layer"}}
-        for layer, share, one in zip(recipe.layers, spot.shares, told, strict=True)
+        for layer, share, one in zip(recipe.layers, shares, told, strict=True)
     ]
     facts = {"east_m": east, "north_m": north, "measures": measures, "layers": layers}
     lines = [f"{KINDS[name].title}: {value:.6g} {KINDS[name].unit}" for name, value in spot.measures.items()]
-    for layer, share, one in reversed(list(zip(recipe.layers, spot.shares, told, strict=True))):
+    for layer, share, one in reversed(list(zip(recipe.layers, shares, told, strict=True))):
         lines.append(f"{layer.name}: share {share:.1%}, rule lets in {one.presence:.1%}")
         lines += [
             f"    {'' if k == 0 and c.join == 'and' else c.join + ' '}{c.words}: lets in {c.lets_in:.1%}"

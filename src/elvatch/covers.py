@@ -18,12 +18,13 @@ from elvatch.core.cover.mask import Mask, Tile
 from elvatch.core.cover.mask_image import Packed, Plane
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.plan import Prepared
-from elvatch.core.cover.program import Gone
 from elvatch.core.cover.recipe import Recipe
 from elvatch.core.cover.rule import Channel, Rule
 from elvatch.core.formats import png
 from elvatch.core.formats.reading import Reading
+from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import KINDS, MeasureName, Measures
+from elvatch.core.ground.slope import LEVEL
 from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
 from elvatch.core.picture.picture import Terrain
@@ -42,14 +43,12 @@ class CoverFacts:
     """How a cover lies over its ground.
 
     ``shares`` of the whole ground per layer of the recipe, 0..1, and for those without any the
-    reason; ``densities`` of each layer's set as fitted, pixels per metre; ``gone`` clauses that refer
-    to what is no longer there.
+    reason; ``densities`` of each layer's set as fitted, pixels per metre.
     """
 
     shares: list[float]
     reasons: list[str | None]
     densities: list[float]
-    gone: list[Gone]
 
 
 @dataclass(frozen=True)
@@ -82,13 +81,12 @@ class Transect:
 
 @dataclass(frozen=True)
 class Spot:
-    """A place, and what is known of it: its measures by name, in their units, and each layer's share."""
+    """A place, and what the ground is there: its measures by name, in their units."""
 
     east_m: float
     north_m: float
     elevation_m: float
     slope_deg: float
-    shares: list[float]
     measures: dict[MeasureName, float]
 
 
@@ -140,6 +138,12 @@ class Covers:
             return np.ascontiguousarray(codes, np.uint16)
 
         return self._tiles.get(name, read)
+
+    def keep_tile(self, codes: Tile) -> str:
+        """Store a painted mask's tile and keep it at hand; return its content name."""
+        name = self._store.files.put(png.encode(codes))
+        self._tiles.get(name, lambda: codes)
+        return name
 
     def mask(self, recipe: Recipe, id: str) -> Mask:
         """Return a painted mask in memory."""
@@ -193,29 +197,15 @@ class Covers:
                 self._store.stock[layer.set].size / layer.fit.tile_m if layer.set in self._store.stock else 0.0
                 for layer in recipe.layers
             ]
-            return CoverFacts(shares, reasons, densities, prepared.gone)
+            return CoverFacts(shares, reasons, densities)
 
         return self._facts.get(digest.of_json(parts), make)
-
-    def _edges(self, values: NDArray[np.float32], name: MeasureName, bins: int) -> NDArray[np.float64]:
-        """Return the edges of a measure's bins over a ground: even, or in equal ratios where it spans decades."""
-        low, high = float(values.min()), float(values.max())
-        if name == "aspect":
-            return np.linspace(0.0, 360.0, bins + 1)
-        if KINDS[name].scale == "logarithmic":
-            least = max(low, high * 1e-7, 1e-6)
-            return np.concatenate([[min(low, least)], np.geomspace(least, max(high, least * 2), bins)])
-        if KINDS[name].scale == "about zero":
-            # the far ends of a bend are few: what lies beyond falls into the outermost bins
-            most = max(float(np.percentile(np.abs(values[::3, ::3]), 99.5)), 1e-6)
-            return np.linspace(-most, most, bins + 1)
-        return np.linspace(low, max(high, low + 1e-3), bins + 1)
 
     def chart(self, recipe: Recipe, across: MeasureName, up: MeasureName) -> Chart:
         """Return how much of a ground lies at each pair of values of two measures."""
         measures = self._grounds.measures(recipe.ground)
         maps = [measures.map(name) for name in (across, up)]
-        edges = [self._edges(values, name, _BINS) for values, name in zip(maps, (across, up), strict=True)]
+        edges = [_edges(values, name, _BINS) for values, name in zip(maps, (across, up), strict=True)]
         bins = [
             np.clip(np.searchsorted(edge, values.ravel(), side="right") - 1, 0, len(edge) - 2)
             for edge, values in zip(edges, maps, strict=True)
@@ -233,7 +223,7 @@ class Covers:
         if first is None or first.kind != "measure":
             return ClauseFacts(None, None, share)
         values = self._grounds.measures(recipe.ground).map(first.measure, first.radius_m, token)
-        edges = self._edges(values, first.measure, _HISTOGRAM)
+        edges = _edges(values, first.measure, _HISTOGRAM)
         held = np.clip(values, edges[0], edges[-1]) if first.measure != "aspect" else values
         counts, _ = np.histogram(held, edges)
         return ClauseFacts(counts.astype(np.int64), edges, share)
@@ -263,20 +253,21 @@ class Covers:
         y = np.array([min(max(north_m, 0.0), land.ground.depth_m)])
         return places.on_ground(land.survey, x, y, 0.01)
 
-    def probe(
+    def place(
         self, recipe: Recipe, east_m: float, north_m: float, measured: Sequence[MeasureName] = (),
         run: Run | None = None,
     ) -> Spot:  # fmt: skip
-        """Return what is known of a place on the ground; of measures those that are named."""
+        """Return what the ground is at a place; of measures those that are named."""
         at = self._at(recipe, east_m, north_m)
-        prepared = self.prepared(recipe)
-        shares = function.ask(prepared, at).shares[0]
         steep = math.degrees(math.atan(math.hypot(float(at.rise_east[0]), float(at.rise_north[0]))))
-        per_layer = [float(shares[k]) if k >= 0 else 0.0 for k in prepared.positions]
         found = {name: self._value(recipe, name, at, steep, run) for name in measured}
-        return Spot(
-            float(at.x_m[0]), float(at.y_m[0]), float(at.elevation_m[0]), steep, per_layer, found
-        )  # fmt: skip
+        return Spot(float(at.x_m[0]), float(at.y_m[0]), float(at.elevation_m[0]), steep, found)
+
+    def shares(self, recipe: Recipe, east_m: float, north_m: float) -> list[float]:
+        """Return each layer's share at a place, 0 of those that are hidden."""
+        prepared = self.prepared(recipe)
+        shares = function.ask(prepared, self._at(recipe, east_m, north_m)).shares[0]
+        return [float(shares[k]) if k >= 0 else 0.0 for k in prepared.positions]
 
     def _value(self, recipe: Recipe, name: MeasureName, at: Places, steep: float, run: Run | None) -> float:
         if name == "elevation":
@@ -285,16 +276,27 @@ class Covers:
             return steep
         if name == "aspect":
             east, north = float(at.rise_east[0]), float(at.rise_north[0])
-            return math.degrees(math.atan2(-east, -north)) % 360.0 if east or north else -1.0
+            return math.degrees(math.atan2(-east, -north)) % 360.0 if east or north else LEVEL
         values = self._grounds.measures(recipe.ground, None, run).map(name, None, run.token if run else None)
-        ground = self._grounds.land(recipe.ground).ground
-        col = min(max(float(at.x_m[0]) / ground.cell_x_m, 0.0), ground.cols - 1.0)
-        row = min(max((ground.depth_m - float(at.y_m[0])) / ground.cell_y_m, 0.0), ground.rows - 1.0)
-        c, r = min(int(col), ground.cols - 2), min(int(row), ground.rows - 2)
-        u, v = col - c, row - r
-        four = values[r : r + 2, c : c + 2].astype(np.float64)
-        return float((four[0, 0] * (1 - u) + four[0, 1] * u) * (1 - v) + (four[1, 0] * (1 - u) + four[1, 1] * u) * v)
+        # a measure lies between the ground's samples as its heights do
+        measured = Heightfield(values, recipe.ground.width_m, recipe.ground.depth_m)
+        return measured.elevation_at(float(at.x_m[0]), float(at.y_m[0]))
 
     def account(self, recipe: Recipe, east_m: float, north_m: float) -> list[Account]:
         """Return why each layer lies at a place or not, clause by clause."""
         return account.account(recipe.layers, self.evidence(recipe), self._at(recipe, east_m, north_m))
+
+
+def _edges(values: NDArray[np.float32], name: MeasureName, bins: int) -> NDArray[np.float64]:
+    """Return the edges of a measure's bins over a ground: even, or in equal ratios where it spans decades."""
+    low, high = float(values.min()), float(values.max())
+    if name == "aspect":
+        return np.linspace(0.0, 360.0, bins + 1)
+    if KINDS[name].scale == "logarithmic":
+        least = max(low, high * 1e-7, 1e-6)
+        return np.concatenate([[min(low, least)], np.geomspace(least, max(high, least * 2), bins)])
+    if KINDS[name].scale == "about zero":
+        # the far ends of a bend are few: what lies beyond falls into the outermost bins
+        most = max(float(np.percentile(np.abs(values[::3, ::3]), 99.5)), 1e-6)
+        return np.linspace(-most, most, bins + 1)
+    return np.linspace(low, max(high, low + 1e-3), bins + 1)

@@ -82,7 +82,7 @@ class Markings:
         tiles = []
         for at, codes in sorted(after.tiles.items()):
             known = names.get(at) if before.tiles.get(at) is codes else None
-            tiles.append(MaskTile(row=at[0], col=at[1], file=known or self._store.files.put(png.encode(codes))))
+            tiles.append(MaskTile(row=at[0], col=at[1], file=known or self._covers.keep_tile(codes)))
         painted = PaintedMask(id=id, name=found.name, sample_m=found.sample_m, tiles=tuple(tiles))
         masks = tuple(painted if one.id == id else one for one in recipe.marks.masks)
         kept = recipe.model_copy(update={"marks": recipe.marks.model_copy(update={"masks": masks})})

@@ -95,7 +95,7 @@ class Workshop:
         """Return the place on the ground at a spot of a picture (0..1 from left and top), or None."""
         land = self.land(recipe.ground)
         place = pointing.on_ground(land, recipe, view, [(across, down)])[0]
-        return self.covers.probe(recipe, *place, measured) if place else None
+        return self.covers.place(recipe, *place, measured) if place else None
 
     def measure_tiff(
         self, ground: Ground, name: MeasureName, size_px: int | None, radius_m: float | None = None

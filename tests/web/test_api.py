@@ -169,7 +169,6 @@ def test_a_spot_in_a_picture_is_the_place_on_the_ground(client: FlaskClient, sit
     across, down = (float(v) for v in answer.headers["X-Peg"].split(","))
     spot = client.post("/api/spot", json=ask | {"across": across, "down": down}).get_json()["spot"]
     assert (spot["eastM"], spot["northM"]) == pytest.approx((300, 300), abs=2)
-    assert spot["shares"] == [1.0]
     assert client.post("/api/spot", json=ask | {"across": 0.5, "down": 0.0}).get_json()["spot"] is None
 
 

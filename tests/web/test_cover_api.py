@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import json
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -55,8 +56,10 @@ def edited(client: FlaskClient, state: dict[str, Any], recipe: dict[str, Any]) -
     return answer.get_json()
 
 
-def drawn(*spots: tuple[float, float], **parts: object) -> dict[str, Any]:
-    stroke = {"mask": "mask1", "size_m": 60, "stand": "far", "width_px": 80, "height_px": 60}
+def drawn(site: dict[str, Any], *spots: tuple[float, float], **parts: object) -> dict[str, Any]:
+    recipe = site["recipe"]
+    stroke = {"mask": "mask1", "size_m": 60, "stand": "far", "width_px": 80, "height_px": 60,
+              "looked_from": recipe["stands"]["far"], "peg": recipe["peg"]}  # fmt: skip
     return stroke | {"spots": [[*spot, 1] for spot in spots]} | parts
 
 
@@ -64,7 +67,7 @@ def test_a_stroke_shows_while_it_is_drawn_and_is_one_revision_when_it_ends(
     client: FlaskClient, site: dict[str, Any], workshop: Workshop
 ) -> None:
     before = picture(client, site["recipe"], mode="colour")
-    stroke = drawn((0.4, 0.6), (0.6, 0.6))
+    stroke = drawn(site, (0.4, 0.6), (0.6, 0.6))
     live = picture(client, site["recipe"], mode="colour", drawn=stroke)
     assert (before - live)[30:44, 28:52].max() > 100, "the dark layer shows where the brush goes"
     answer = client.post(f"/api/sites/{site['id']}/paint", json={"base": site["revision"], "stroke": stroke})
@@ -73,7 +76,7 @@ def test_a_stroke_shows_while_it_is_drawn_and_is_one_revision_when_it_ends(
     np.testing.assert_array_equal(picture(client, kept["recipe"], mode="colour"), live)
     # a second stroke keeps the tiles that it does not touch
     again = client.post(
-        f"/api/sites/{site['id']}/paint", json={"base": kept["revision"], "stroke": drawn((0.5, 0.9), size_m=2)}
+        f"/api/sites/{site['id']}/paint", json={"base": kept["revision"], "stroke": drawn(site, (0.5, 0.9), size_m=2)}
     ).get_json()
     tiles = [
         {(t["row"], t["col"]): t["file"] for t in s["recipe"]["marks"]["masks"][0]["tiles"]} for s in (kept, again)
@@ -85,16 +88,30 @@ def test_a_stroke_shows_while_it_is_drawn_and_is_one_revision_when_it_ends(
     np.testing.assert_array_equal(picture(client, undone["recipe"], mode="colour"), live)
 
 
+def test_a_stroke_lies_where_it_was_drawn_though_the_picture_has_turned_since(
+    client: FlaskClient, site: dict[str, Any]
+) -> None:
+    stroke = drawn(site, (0.4, 0.6), (0.6, 0.6))
+    live = picture(client, site["recipe"], mode="colour", drawn=stroke)
+    turned = json.loads(json.dumps(site["recipe"]))
+    turned["stands"]["far"]["bearing_deg"] = 200
+    newer = edited(client, site, turned)
+    answer = client.post(f"/api/sites/{site['id']}/paint", json={"base": newer["revision"], "stroke": stroke})
+    recipe = answer.get_json()["recipe"]
+    recipe["stands"] = site["recipe"]["stands"]
+    np.testing.assert_array_equal(picture(client, recipe, mode="colour"), live)
+
+
 def test_a_stroke_on_an_older_state_is_a_conflict_and_one_in_the_sky_changes_nothing(
     client: FlaskClient, site: dict[str, Any]
 ) -> None:
     url = f"/api/sites/{site['id']}/paint"
-    stale = client.post(url, json={"base": site["revision"] - 1, "stroke": drawn((0.5, 0.6))})
+    stale = client.post(url, json={"base": site["revision"] - 1, "stroke": drawn(site, (0.5, 0.6))})
     assert stale.status_code == 409
     assert stale.get_json()["state"]["recipe"] == site["recipe"]
-    sky = client.post(url, json={"base": site["revision"], "stroke": drawn((0.5, 0.02))}).get_json()
+    sky = client.post(url, json={"base": site["revision"], "stroke": drawn(site, (0.5, 0.02))}).get_json()
     assert sky["revision"] == site["revision"]
-    unknown = client.post(url, json={"base": site["revision"], "stroke": drawn((0.5, 0.6), mask="none")})
+    unknown = client.post(url, json={"base": site["revision"], "stroke": drawn(site, (0.5, 0.6), mask="none")})
     assert (unknown.status_code, "no mask 'none'" in unknown.get_json()["message"]) == (422, True)
 
 
@@ -122,7 +139,7 @@ def test_the_same_rule_says_the_same_in_picture_probe_and_bake(
         spot = client.post(
             "/api/probe", json={"recipe": recipe, "east_m": baked_at.x_m[i], "north_m": baked_at.y_m[i]}
         ).get_json()
-        assert spot["spot"]["shares"][1] == pytest.approx(float(baked[i, 1]), abs=1e-4)
+        assert spot["shares"][1] == pytest.approx(float(baked[i, 1]), abs=1e-4)
         assert spot["account"][1]["presence"] == pytest.approx(float(baked[i, 1]), abs=2e-4)
     # what a picture shows of the mask, looked up where its pixels lie
     shown = picture(client, recipe, stand="far", mode="presence", layer=1, resting=False)
@@ -133,7 +150,9 @@ def test_the_same_rule_says_the_same_in_picture_probe_and_bake(
             json={"recipe": recipe, "stand": "far", "width_px": 80, "height_px": 60, "resting": False,
                   "across": (col + 0.5) / 80, "down": (row + 0.5) / 60, "measures": ["wetness"], "ring_m": 20},
         ).get_json()  # fmt: skip
-        assert shown[row, col, 0] / 255 == pytest.approx(found["spot"]["shares"][1], abs=1 / 255)
+        place = {"east_m": found["spot"]["eastM"], "north_m": found["spot"]["northM"]}
+        there = client.post("/api/probe", json={"recipe": recipe} | place).get_json()
+        assert shown[row, col, 0] / 255 == pytest.approx(there["shares"][1], abs=1 / 255)
         assert len(found["ring"]) > 8
         assert "wetness" in found["spot"]["measures"]
 

@@ -15,7 +15,7 @@ const ROOMS: readonly { room: Room; number: string; label: string }[] = [
 ];
 
 export function Header({ room, site: open }: { room: Room | "sites"; site: string | null }) {
-  const { state, keeping, trouble, lost, keep, step, say } = useSite();
+  const { state, keeping, trouble, lost, step, say } = useSite();
   const [help, setHelp] = useState(false);
 
   useEffect(() => {
@@ -122,7 +122,7 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
             <button type="button" className="key shrink-0" title={lost.label}
               onClick={() => {
                 say(null);
-                keep(lost.label, lost.change);
+                lost.again();
               }}>
               Make my change again
             </button>

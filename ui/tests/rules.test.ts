@@ -2,10 +2,10 @@
 
 import { describe, expect, test } from "vitest";
 import { askable, goneName, made, onMeasure, type Clause } from "../src/rooms/cover/clauses";
-import { added, bracketed, changed, joining } from "../src/rooms/cover/edit-rule";
+import { added, bracketed, changed, inRule, joining, withClause } from "../src/rooms/cover/edit-rule";
 import { placeOn, valueOn } from "../src/rooms/cover/edges";
 import { grouped, inGroup, rulesAt, runsOf } from "../src/rooms/cover/new-layer";
-import { readers, sampleOf, withMask, withPath } from "../src/rooms/cover/new-marks";
+import { readers, withMask, withPath } from "../src/rooms/cover/new-marks";
 import { layer, recipe } from "./samples";
 
 const range = { lowest_m: 0, highest_m: 100 };
@@ -38,6 +38,16 @@ describe("a rule", () => {
     const less = layer("one", { rule: { clauses: changed(two, { k: 0, inside: 0 }, null) } });
     expect(changed(less, { k: 0, inside: 0 }, null)).toEqual([high]);
   });
+  test("is changed as it is by then, and a clause of another kind is left alone", () => {
+    const before = layer("one", { rule: { clauses: [steep] } });
+    const meanwhile = recipe(layer("one", { rule: { clauses: [steep, high] } }));
+    const add = inRule(before, (now) => added(now, broken));
+    expect(add(meanwhile).layers[0]?.rule.clauses).toEqual([steep, high, broken]);
+    const softer = withClause(before, { k: 0 }, { ...steep, soft_lower: 9 });
+    expect(softer(meanwhile).layers[0]?.rule.clauses).toEqual([{ ...steep, soft_lower: 9 }, high]);
+    const other = recipe(layer("one", { rule: { clauses: [made.path("lane", "Lane")] } }));
+    expect(softer(other)).toEqual(other);
+  });
   test("reads on from one clause to the next", () => {
     expect(joining(steep, true)).toBe("");
     expect(joining({ ...steep, join: "except" }, true)).toBe("everywhere except ");
@@ -64,13 +74,13 @@ describe("new marks", () => {
   const one = layer("base", { name: "Moss" });
   test("are painted in beside what the rule lets in already, or alone where it has none", () => {
     const ruled = layer("top", { name: "Moss", rule: { clauses: [steep] } });
-    const { id, change } = withMask(recipe(one, ruled), ruled, "in");
+    const { id, change } = withMask(recipe(one, ruled), ruled, "in", 0.25);
     const after = change(recipe(one, ruled));
     expect(after.layers[1]?.rule.clauses[1]).toMatchObject({ kind: "painted", mask: id, called: "Paint of Moss", join: "add" });
     expect(readers(after, id)).toEqual(["Moss"]);
-    expect(withMask(after, ruled, "in").name).toBe("Paint of Moss 2");
-    expect(withMask(recipe(one), one, "in").change(recipe(one)).layers[0]?.rule.clauses[0]?.join).toBe("and");
-    expect(withMask(recipe(one), one, "out").change(recipe(one)).layers[0]?.rule.clauses[0]?.join).toBe("except");
+    expect(withMask(after, ruled, "in", 0.25).name).toBe("Paint of Moss 2");
+    expect(withMask(recipe(one), one, "in", 0.25).change(recipe(one)).layers[0]?.rule.clauses[0]?.join).toBe("and");
+    expect(withMask(recipe(one), one, "out", 0.25).change(recipe(one)).layers[0]?.rule.clauses[0]?.join).toBe("except");
   });
   test("lie on the ground", () => {
     const after = withPath(recipe(one), one, "in").change(recipe(one));
@@ -78,7 +88,6 @@ describe("new marks", () => {
       expect(point.east_m).toBeGreaterThanOrEqual(0);
       expect(point.east_m).toBeLessThanOrEqual(1000);
     }
-    expect([sampleOf(1200, 900), sampleOf(24, 16)]).toEqual([0.25, 0.01]);
   });
 });
 
@@ -97,7 +106,7 @@ describe("groups", () => {
 });
 
 test("a set dropped on a slope begins with that slope and that elevation", () => {
-  const clauses = rulesAt({ eastM: 0, northM: 0, elevationM: 60, slopeDeg: 32, shares: [], measures: {} }, range);
+  const clauses = rulesAt({ eastM: 0, northM: 0, elevationM: 60, slopeDeg: 32, measures: {} }, range);
   expect(clauses[0]).toMatchObject({ measure: "elevation", lower: 52, upper: 68 });
   expect(clauses[1]).toMatchObject({ measure: "slope", lower: 26, upper: 38 });
   expect(clauses[2]?.join).toBe("break-up");

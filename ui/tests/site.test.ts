@@ -4,7 +4,7 @@ import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import * as api from "../src/api/client";
 import type { SiteState } from "../src/api/types";
 import type { Recipe } from "../src/generated/recipe";
-import { useSite } from "../src/state/site";
+import { inLayer, useSite } from "../src/state/site";
 import { layer, opacity, recipe, state } from "./samples";
 
 interface Sent { base: number; label: string; recipe: Recipe; answer: (state: SiteState) => void; refuse: (error: Error) => void }
@@ -114,12 +114,37 @@ test.each(["kept at once", "dragged"])("a change %s that met a conflict can be m
   (sent[0] as Sent).refuse(new api.ServerError("Somebody changed this site in another window.", 409, newer));
   await settle();
   expect(shownOpacity("top")).toBe(1);
-  const { lost } = useSite.getState();
-  if (lost) keep(lost.label, lost.change);
+  useSite.getState().lost?.again();
   await settle();
   expect(sent[1]).toMatchObject({ base: 7, label: "mine" });
   expect(sent[1]?.recipe.layers.map((one) => [one.id, one.opacity])).toEqual([["top", 0.5], ["new", 1]]);
   expect(useSite.getState().lost).toBeNull();
+});
+
+test("steps of a drag that add up are made again as one", async () => {
+  const { preview, keep } = useSite.getState();
+  const fainter = inLayer("top", (one) => ({ ...one, opacity: one.opacity / 2 }));
+  preview(fainter);
+  preview(fainter);
+  keep("fainter");
+  await settle();
+  (sent[0] as Sent).refuse(new api.ServerError("Somebody changed this site in another window.", 409, state(7, start)));
+  await settle();
+  useSite.getState().lost?.again();
+  await settle();
+  expect(sent[1]?.recipe.layers[1]?.opacity).toBe(0.25);
+});
+
+test("work of the server's that met a conflict can be asked for again", async () => {
+  const ask = vi.fn<(base: SiteState) => Promise<SiteState>>()
+    .mockRejectedValueOnce(new api.ServerError("Somebody changed this site in another window.", 409, state(7, start)))
+    .mockResolvedValue(state(8, start));
+  useSite.getState().through("a stroke", ask);
+  await settle();
+  useSite.getState().lost?.again();
+  await settle();
+  expect(ask.mock.calls.map(([base]) => base.revision)).toEqual([1, 7]);
+  expect(useSite.getState()).toMatchObject({ lost: null, trouble: null, state: { revision: 8 } });
 });
 
 test("after a refusal the next edit is sent all the same", async () => {

@@ -8,6 +8,7 @@ from typing import Any, Literal, TypeVar, get_args
 from flask import Blueprint, Response, jsonify, request
 from pydantic import Field
 
+from elvatch.core.cover.mask import usual_sample_m
 from elvatch.core.cover.recipe import ground_from_data
 from elvatch.core.cover.sentence import WORDS
 from elvatch.core.formats import heights, photo, png
@@ -175,12 +176,13 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
     @blueprint.post("/api/ground/facts")
     def facts() -> Any:
         ask = body(_Ask)
-        found = newest("facts", lambda token: grounds.facts(ask.described(), ask.samples, Run(token)))
+        land = ask.described()
+        found = newest("facts", lambda token: grounds.facts(land, ask.samples, Run(token)))
         return jsonify(
             rows=found.rows, cols=found.cols, cellXM=found.cell_x_m, cellYM=found.cell_y_m,
             lowestM=found.lowest_m, highestM=found.highest_m, steepestDeg=found.steepest_deg,
             meanDeg=found.mean_deg, shareLowest=found.share_lowest, shareHighest=found.share_highest,
-            left=found.left,
+            left=found.left, maskSampleM=usual_sample_m(land.width_m, land.depth_m),
         )  # fmt: skip
 
     @blueprint.post("/api/ground/map")

@@ -14,7 +14,7 @@ from pydantic import Field
 from elvatch.core.clauses import between
 from elvatch.core.cover.marks import Brush, MaskStroke, StrokeAt
 from elvatch.core.cover.mask import Mask
-from elvatch.core.cover.recipe import Recipe, from_data, rule_from_data
+from elvatch.core.cover.recipe import Peg, Recipe, Stand, from_data, rule_from_data
 from elvatch.core.cover.rule import Rule, on
 from elvatch.core.curve import through
 from elvatch.core.ground.measures import NAMES, MeasureName
@@ -39,7 +39,10 @@ class _Ask(Body):
 
 
 class _Drawn(Body):
-    """A stroke as it is drawn in a picture: spots from left and top, 0..1, with the pen's pressure."""
+    """A stroke as it is drawn in a picture: spots from left and top, 0..1, with the pen's pressure.
+
+    What the picture looked from goes with it: by the time it is kept the picture may look elsewhere.
+    """
 
     mask: PartId
     tool: Brush = "add"
@@ -48,6 +51,8 @@ class _Drawn(Body):
     soft: float = Field(default=0.5, ge=0, le=1)
     flow: float = Field(default=1.0, gt=0, le=1)
     stand: StandName
+    looked_from: Stand
+    peg: Peg
     width_px: int = Field(ge=16, le=4096)
     height_px: int = Field(ge=16, le=4096)
     spots: list[tuple[float, float, float]] = Field(min_length=1, max_length=1200)
@@ -127,7 +132,7 @@ def _spot_json(spot: Spot | None) -> dict[str, object] | None:
         return None
     return {
         "eastM": spot.east_m, "northM": spot.north_m, "elevationM": spot.elevation_m,
-        "slopeDeg": spot.slope_deg, "shares": spot.shares, "measures": spot.measures,
+        "slopeDeg": spot.slope_deg, "measures": spot.measures,
     }  # fmt: skip
 
 
@@ -135,7 +140,9 @@ def stroke_of(workshop: Workshop, recipe: Recipe, drawn: _Drawn) -> MaskStroke |
     """Return a stroke on the ground that was drawn in a picture; None where it never met the ground."""
     land = workshop.land(recipe.ground)
     view = View(drawn.stand, drawn.width_px, drawn.height_px)
-    places = pointing.on_ground(land, recipe, view, [(across, down) for across, down, _ in drawn.spots])
+    stands = recipe.stands.model_copy(update={drawn.stand: drawn.looked_from})
+    seen = recipe.model_copy(update={"stands": stands, "peg": drawn.peg})
+    places = pointing.on_ground(land, seen, view, [(across, down) for across, down, _ in drawn.spots])
     points = tuple(
         StrokeAt(east_m=place[0], north_m=place[1], pressure=min(max(spot[2], 0.0), 1.0))
         for place, spot in zip(places, drawn.spots, strict=True)
@@ -200,8 +207,7 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
         recipe = from_data(body(_Ask).recipe)
         facts = newest("facts", lambda token: workshop.covers.facts(recipe, token))
         return jsonify(
-            shares=facts.shares, reasons=facts.reasons, densities=facts.densities,
-            gone=[{"layer": one.layer, "kind": one.kind, "called": one.called} for one in facts.gone],
+            shares=facts.shares, reasons=facts.reasons, densities=facts.densities
         )  # fmt: skip
 
     @picture.post("/api/where-chart")
@@ -232,9 +238,14 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
         recipe = from_data(wanted.recipe)
 
         def look(token: Token) -> Any:
-            spot = workshop.covers.probe(recipe, wanted.east_m, wanted.north_m, NAMES, Run(token))
-            told = workshop.covers.account(recipe, wanted.east_m, wanted.north_m)
-            return jsonify(spot=_spot_json(spot), account=[asdict(one) for one in told])
+            at = wanted.east_m, wanted.north_m
+            spot = workshop.covers.place(recipe, *at, NAMES, Run(token))
+            told = workshop.covers.account(recipe, *at)
+            return jsonify(
+                spot=_spot_json(spot),
+                shares=workshop.covers.shares(recipe, *at),
+                account=[asdict(one) for one in told],
+            )
 
         return newest("probe", look)
 

@@ -201,7 +201,7 @@ export const whereChart = (recipe: Recipe, across: string, up: string) =>
 export const clauseFacts = (recipe: Recipe, layer: number, clauses: Recipe["layers"][number]["rule"]["clauses"]) =>
   json<ClauseFacts>("/api/clause", posting({ recipe, layer, clauses }));
 export const probe = (recipe: Recipe, east: number, north: number) =>
-  json<{ spot: Spot; account: Account[] }>("/api/probe", posting({ recipe, east_m: east, north_m: north }));
+  json<{ spot: Spot; shares: number[]; account: Account[] }>("/api/probe", posting({ recipe, east_m: east, north_m: north }));
 export const paint = (id: string, base: number, stroke: Drawn) =>
   json<SiteState>(`/api/sites/${id}/paint`, posting({ base, stroke }));
 

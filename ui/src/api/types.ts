@@ -83,6 +83,8 @@ export interface GroundFacts {
   shareLowest: number;
   shareHighest: number;
   left: boolean;
+  /** How fine a painted mask of this ground is. */
+  maskSampleM: number;
 }
 
 export interface MeasureKind {
@@ -115,7 +117,6 @@ export interface CoverFacts {
   shares: number[];
   reasons: (string | null)[];
   densities: number[];
-  gone: { layer: string; kind: string; called: string }[];
 }
 
 /** How much of a ground lies at each pair of values of two measures: counts by row (up) between edges. */
@@ -170,7 +171,6 @@ export interface Spot {
   northM: number;
   elevationM: number;
   slopeDeg: number;
-  shares: number[];
   measures: Partial<Record<string, number>>;
 }
 

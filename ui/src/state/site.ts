@@ -11,7 +11,7 @@ import type { Layer, Recipe } from "../generated/recipe";
 
 interface Lost {
   label: string;
-  change: (recipe: Recipe) => Recipe;
+  again: () => void;
 }
 
 interface OpenSite {
@@ -33,7 +33,7 @@ interface OpenSite {
   drop: () => void;
   step: (way: "undo" | "redo") => void;
   /** Work whose result the server keeps as a revision of its own; what comes back is shown. */
-  through: (ask: (state: SiteState) => Promise<SiteState>, after?: () => void) => void;
+  through: (label: string, ask: (state: SiteState) => Promise<SiteState>, after?: () => void) => void;
   select: (layer: string | null) => void;
   look: (mode: Mode) => void;
   hold: (showBefore: boolean) => void;
@@ -43,7 +43,7 @@ interface OpenSite {
 /** Edits are sent one after the other, each on the revision the one before it made. */
 let queue: Promise<void> = Promise.resolve();
 
-/** What was last shown while dragging, as a change: what is kept without one of its own is this. */
+/** What was shown since a drag began, as one change: what is kept without one of its own is this. */
 let lastShown: ((recipe: Recipe) => Recipe) | null = null;
 
 export const useSite = create<OpenSite>((set, get) => {
@@ -100,7 +100,8 @@ export const useSite = create<OpenSite>((set, get) => {
 
     preview: (change) => {
       const { shown } = get();
-      lastShown = change;
+      const before = get().moving ? lastShown : null;
+      lastShown = before ? (recipe) => change(before(recipe)) : change;
       if (shown) set({ shown: change(shown), moving: true });
     },
 
@@ -121,7 +122,7 @@ export const useSite = create<OpenSite>((set, get) => {
         took(kept, base.recipe);
         if (newer) set({ shown: newer, moving: true });
         set({ trouble: null });
-      }, again && { label, change: again });
+      }, again && { label, again: () => get().keep(label, again) });
     },
 
     drop: () => {
@@ -142,7 +143,7 @@ export const useSite = create<OpenSite>((set, get) => {
       });
     },
 
-    through: (ask, after) => {
+    through: (label, ask, after) => {
       const { state } = get();
       if (!state) return;
       enqueue(state.id, async (here) => {
@@ -156,7 +157,7 @@ export const useSite = create<OpenSite>((set, get) => {
         } finally {
           after?.();
         }
-      });
+      }, { label, again: () => get().through(label, ask) });
     },
 
     select: (layer) => set({ selected: layer }),

@@ -3,6 +3,7 @@
 import { create } from "zustand";
 import type { MeasureName } from "../rooms/cover/clauses";
 import type { Spot } from "../api/types";
+import type { Peg, Stand } from "../generated/recipe";
 
 export type Tool = "turn" | "paint" | "path" | "probe";
 export type BrushTool = "add" | "take" | "smooth";
@@ -19,6 +20,8 @@ export interface Brush {
 export interface Drawn extends Brush {
   mask: string;
   stand: "far" | "mid" | "near";
+  looked_from: Stand;
+  peg: Peg;
   width_px: number;
   height_px: number;
   spots: [number, number, number][];

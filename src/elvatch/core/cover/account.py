@@ -131,7 +131,10 @@ def why_nowhere(
         if lost is not None and lost.called in sentence.words(clause):
             return f"the {lost.kind} {lost.called} is gone"
         if isinstance(clause, OnPainted) and not clause.opposite and clause.join == "and":
-            return f"nothing is painted on {clause.called} yet"
+            mask = evidence.masks.get(clause.mask)
+            if mask is None or not mask.tiles:
+                return f"nothing is painted on {clause.called} yet"
+            return f"too little is painted on {clause.called} to be counted"
         if clause.join == "except":
             return f"all of this ground is {sentence.words(clause)}"
         return f"nothing here is {sentence.words(clause)}"

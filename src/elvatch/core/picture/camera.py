@@ -89,6 +89,14 @@ def far_target(ground: Heightfield) -> tuple[float, float, float]:
     return ground.width_m / 2, ground.depth_m / 2, low + 0.3 * (high - low)
 
 
+def of_stand(
+    name: str, stand: Stand, peg: Peg, width_px: int, height_px: int, ground: Heightfield
+) -> Camera:  # fmt: skip
+    """Return the camera of a picture: Far looks at the site, the others at the peg."""
+    target = far_target(ground) if name == "far" else peg_target(stand, peg, ground)
+    return from_stand(stand, target, width_px, height_px, ground)
+
+
 def peg_target(stand: Stand, peg: Peg, ground: Heightfield) -> tuple[float, float, float]:
     """Return what Mid and Near look at: a little beside the figure that stands at the peg."""
     bearing = math.radians(stand.bearing_deg)

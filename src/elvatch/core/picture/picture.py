@@ -230,8 +230,7 @@ class Booth:
         )
 
         def make() -> _Seen:
-            target = camera.far_target(land.ground) if far else camera.peg_target(stand, peg, land.ground)
-            taken_from = camera.from_stand(stand, target, view.width_px, view.height_px, land.ground)
+            taken_from = camera.of_stand(view.stand, stand, peg, view.width_px, view.height_px, land.ground)
             place = scene_of(land, None if far else peg)
             buffer = gbuffer.look(place, taken_from, view.width_px, view.height_px, view.looks, token)
             fragments = buffer.fragments

@@ -23,9 +23,7 @@ _RING = 32
 def camera_of(land: Terrain, recipe: Recipe, view: View) -> Camera:
     """Return the camera that a picture is taken with."""
     stand = getattr(recipe.stands, view.stand)
-    far = view.stand == "far"
-    target = camera.far_target(land.ground) if far else camera.peg_target(stand, recipe.peg, land.ground)
-    return camera.from_stand(stand, target, view.width_px, view.height_px, land.ground)
+    return camera.of_stand(view.stand, stand, recipe.peg, view.width_px, view.height_px, land.ground)
 
 
 @kernel

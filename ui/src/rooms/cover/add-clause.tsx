@@ -4,12 +4,12 @@ import { useState } from "react";
 import type { Layer } from "../../generated/recipe";
 import { Panel } from "../../parts/panel";
 import { Segments } from "../../parts/segments";
-import { useRange } from "../../state/ground";
+import { useRange, useShaping } from "../../state/ground";
 import { useMeasures } from "../../state/measures";
 import { useSite } from "../../state/site";
 import { useTools } from "../../state/tools";
 import { askable, made, nameOf, onMeasure, type Clause } from "./clauses";
-import { added, withClauses } from "./edit-rule";
+import { added, inRule } from "./edit-rule";
 import { ImageSheet } from "./image-sheet";
 import { withMask, withPath } from "./new-marks";
 
@@ -19,6 +19,7 @@ export function AddClause({ layer }: { layer: Layer }) {
   const { keep } = useSite.getState();
   const recipe = useSite((s) => s.shown);
   const range = useRange();
+  const sampleM = useShaping((s) => s.facts?.maskSampleM);
   const kinds = useMeasures();
   if (!recipe) return null;
   const full = layer.rule.clauses.length >= 16;
@@ -26,11 +27,12 @@ export function AddClause({ layer }: { layer: Layer }) {
 
   function add(clause: Clause) {
     setOpen(false);
-    keep(`${layer.name}: ${nameOf(clause)} clause`, withClauses(layer, added(layer, clause, into)));
+    keep(`${layer.name}: ${nameOf(clause)} clause`, inRule(layer, (now) => added(now, clause, into)));
   }
   function paint(way: "in" | "out") {
     setOpen(false);
-    const { change, id } = withMask(recipe, layer, way);
+    if (sampleM === undefined) return;
+    const { change, id } = withMask(recipe, layer, way, sampleM);
     keep(`${layer.name}: a mask to paint ${way} on`, change);
     useTools.getState().paintOn(id);
   }

@@ -13,7 +13,7 @@ import type { Layer, OnMeasure } from "../../generated/recipe";
 import { compass, measureOf, nameOf, softOf, withLimit, withSoft, wordsOf, type Clause, type End } from "./clauses";
 import { ClauseCurve } from "./clause-curve";
 import { CompassDial } from "./compass-dial";
-import { bracketed, changed, JOINS, labelOf, withClause, withClauses, type At } from "./edit-rule";
+import { bracketed, changed, JOINS, labelOf, withClause, inRule, type At } from "./edit-rule";
 import { placeOn } from "./edges";
 import { saveImage } from "./save-image";
 
@@ -82,14 +82,14 @@ export function ClausePanel({ layer, clause, at }: PanelProps) {
           {clause.opposite ? "As it was" : "The opposite"}
         </button>
         {at.inside === undefined && clause.join !== "break-up" && (
-          <button type="button" className="key" onClick={() => keep(labelOf(layer, clause, "brackets"), withClauses(layer, bracketed(layer, at.k)))}>
+          <button type="button" className="key" onClick={() => keep(labelOf(layer, clause, "brackets"), inRule(layer, (now) => bracketed(now, at.k)))}>
             {clause.kind === "bracket" ? "Without brackets" : "Put in brackets"}
           </button>
         )}
         <button type="button" className="key" onClick={() => saveImage(`${layer.name} ${nameOf(clause)}`, alone(layer, clause), 1)} title="16-bit grey PNG of the whole ground">
           Write as image
         </button>
-        <button type="button" className="key" onClick={() => keep(`${layer.name}: ${nameOf(clause)} clause taken out`, withClauses(layer, changed(layer, at, null)))}>
+        <button type="button" className="key" onClick={() => keep(`${layer.name}: ${nameOf(clause)} clause taken out`, inRule(layer, (now) => changed(now, at, null)))}>
           Take out
         </button>
       </div>

@@ -17,8 +17,9 @@ export function clauseAt(layer: Layer, at: At): Clause | null {
   return clause.kind === "bracket" ? (clause.clauses[at.inside] ?? null) : null;
 }
 
-export function withClauses(layer: Layer, clauses: Clause[]) {
-  return inLayer(layer.id, (one) => ({ ...one, rule: { ...one.rule, clauses } }));
+/** A change of a layer's clauses as they are when it is made: it may be made again on a newer rule. */
+export function inRule(layer: Layer, change: (one: Layer) => Clause[]) {
+  return inLayer(layer.id, (one) => ({ ...one, rule: { ...one.rule, clauses: change(one) } }));
 }
 
 /** The rule's clauses with one changed; null takes it out, and brackets that are empty then with it. */
@@ -32,7 +33,8 @@ export function changed(layer: Layer, at: At, next: Clause | null): Clause[] {
 }
 
 export function withClause(layer: Layer, at: At, next: Clause) {
-  return withClauses(layer, changed(layer, at, next));
+  // where another kind of clause stands by now, that one is left alone
+  return inRule(layer, (one) => (clauseAt(one, at)?.kind === next.kind ? changed(one, at, next) : one.rule.clauses));
 }
 
 /** Clauses that break up edges stand last: they act on all others wherever they stand. */

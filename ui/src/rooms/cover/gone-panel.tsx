@@ -4,7 +4,7 @@ import type { Layer } from "../../generated/recipe";
 import { Panel } from "../../parts/panel";
 import { useSite } from "../../state/site";
 import { askable, made, type Clause } from "./clauses";
-import { changed, labelOf, withClause, withClauses, type At } from "./edit-rule";
+import { changed, labelOf, withClause, inRule, type At } from "./edit-rule";
 
 const WHAT = { painted: "mask", path: "path", image: "image", layer: "layer" } as const;
 
@@ -37,7 +37,7 @@ export function GonePanel({ layer, clause, at, called }: { layer: Layer; clause:
             Take {one.name} instead
           </button>
         ))}
-        <button type="button" className="key text-left" onClick={() => keep(labelOf(layer, clause, "taken out"), withClauses(layer, changed(layer, at, null)))}>
+        <button type="button" className="key text-left" onClick={() => keep(labelOf(layer, clause, "taken out"), inRule(layer, (now) => changed(now, at, null)))}>
           Take the clause out
         </button>
       </div>

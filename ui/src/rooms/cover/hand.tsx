@@ -32,11 +32,12 @@ export function useBrushHand(stand: StandName, size: Size) {
   return {
     begin: (event: React.PointerEvent) => {
       const { mask, brush } = useTools.getState();
-      if (!mask || !size) return;
+      const { shown } = useSite.getState();
+      if (!mask || !size || !shown) return;
       const [across, down] = spotOf(event);
       const from = event.shiftKey && last.current ? [[...last.current, 1] as [number, number, number]] : [];
       show({
-        ...brush, mask, stand, width_px: Math.round(size.width), height_px: Math.round(size.height),
+        ...brush, mask, stand, looked_from: shown.stands[stand], peg: shown.peg, width_px: Math.round(size.width), height_px: Math.round(size.height),
         spots: [...from, [across, down, pressure(event)]],
       });
     },
@@ -60,7 +61,7 @@ export function useBrushHand(stand: StandName, size: Size) {
       if (!drawn) return false;
       const end = drawn.spots.at(-1);
       last.current = end ? [end[0], end[1]] : null;
-      useSite.getState().through((state) => api.paint(state.id, state.revision, drawn), () => {
+      useSite.getState().through("a stroke of the brush", (state) => api.paint(state.id, state.revision, drawn), () => {
         if (useTools.getState().drawn === drawn) useTools.setState({ drawn: null });
       });
       return true;
@@ -97,7 +98,8 @@ export function usePointing(request: () => PictureRequest | null, on: boolean) {
   return {
     ring,
     move: (event: React.PointerEvent) => {
-      if (!on) return;
+      // while a picture is turned nothing is pointed at
+      if (!on || (event.buttons !== 0 && useTools.getState().tool !== "paint")) return;
       over.current = true;
       next.current = spotOf(event);
       void follow();

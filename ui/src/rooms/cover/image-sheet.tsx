@@ -9,7 +9,7 @@ import { Panel } from "../../parts/panel";
 import { Segments } from "../../parts/segments";
 import { useSite } from "../../state/site";
 import { made } from "./clauses";
-import { added, withClauses } from "./edit-rule";
+import { added, inRule } from "./edit-rule";
 import { newId, newLayer } from "./new-layer";
 
 type Channel = MaskImageFacts["channels"][number]["channel"];
@@ -60,7 +60,7 @@ export function ImageSheet({ layer }: { layer: Layer }) {
     return { ...one, marks: { ...one.marks, images } };
   };
   const asClause = (image: MaskImage, channel: Channel) =>
-    keep(`${layer.name}: channel ${channel} of ${image.name}`, (one) => withClauses(layer, added(layer, made.image(image.id, image.name, channel)))(marked(one, image)));
+    keep(`${layer.name}: channel ${channel} of ${image.name}`, (one) => inRule(layer, (now) => added(now, made.image(image.id, image.name, channel)))(marked(one, image)));
   const asLayer = (image: MaskImage, channel: Channel) => {
     const laid = { ...newLayer({ name: layer.set, title: `${image.name} ${channel}`.slice(0, 80), tileM: layer.fit.tile_m, reliefM: layer.fit.relief_m }, [made.image(image.id, image.name, channel)]), edge: { kind: "fade" as const, width_m: 0.02 } };
     keep(`laid ${laid.name}`, (one) => ({ ...marked(one, image), layers: [...one.layers, laid] }));
@@ -82,7 +82,7 @@ export function ImageSheet({ layer }: { layer: Layer }) {
         return of && channel ? [{ image: of.image, channel, layer: to }] : [];
       });
       const laid = await api.laySplat(now, chosen);
-      keep("laid layers by splat maps", () => laid);
+      keep("laid layers by splat maps", (one) => byWeights(one, laid));
       setTrouble(null);
     } catch (error) {
       setTrouble(error instanceof Error ? error.message : String(error));
@@ -147,6 +147,16 @@ export function ImageSheet({ layer }: { layer: Layer }) {
       )}
     </Panel>
   );
+}
+
+/** The recipe with its layers laid as another version of it lays them; what else has changed meanwhile stays. */
+function byWeights(recipe: Recipe, laid: Recipe): Recipe {
+  const layers = recipe.layers.map((layer) => {
+    const as = laid.layers.find((one) => one.id === layer.id);
+    return as ? { ...layer, on: as.on, opacity: as.opacity, rule: as.rule, edge: as.edge } : layer;
+  });
+  const fresh = laid.marks.images.filter((image) => !recipe.marks.images.some((one) => one.id === image.id));
+  return { ...recipe, layers, marks: { ...recipe.marks, images: [...recipe.marks.images, ...fresh] } };
 }
 
 function PlacingLine({ image, onPlace }: { image: MaskImage; onPlace: (placing: MaskImage["placing"]) => void }) {

@@ -2,13 +2,8 @@
 
 import type { Layer, Recipe } from "../../generated/recipe";
 import { made, type Single } from "./clauses";
-import { added, withClauses } from "./edit-rule";
+import { added, inRule } from "./edit-rule";
 import { newId } from "./new-layer";
-
-/** How fine a mask is: a quarter of a metre, finer where the ground is small. */
-export function sampleOf(widthM: number, depthM: number): number {
-  return Number(Math.min(0.25, Math.max(widthM, depthM) / 2400).toPrecision(3));
-}
 
 function freeName(wanted: string, taken: readonly { name: string }[]): string {
   const plain = wanted.slice(0, 72);
@@ -22,13 +17,13 @@ function joined(layer: Layer, way: "in" | "out", clause: Single): Single {
   return { ...clause, join: way === "out" ? "except" : standing ? "add" : "and" };
 }
 
-export function withMask(recipe: Recipe | null, layer: Layer, way: "in" | "out") {
+export function withMask(recipe: Recipe | null, layer: Layer, way: "in" | "out", sampleM: number) {
   const id = newId();
   const name = freeName(`${way === "in" ? "Paint" : "Bare"} of ${layer.name}`, recipe?.marks.masks ?? []);
   const change = (one: Recipe): Recipe => {
-    const mask = { id, name, sample_m: sampleOf(one.ground.width_m, one.ground.depth_m), tiles: [] };
+    const mask = { id, name, sample_m: sampleM, tiles: [] };
     const marked = { ...one, marks: { ...one.marks, masks: [...one.marks.masks, mask] } };
-    return withClauses(layer, added(layer, joined(layer, way, made.painted(id, name))))(marked);
+    return inRule(layer, (now) => added(now, joined(now, way, made.painted(id, name))))(marked);
   };
   return { id, name, change };
 }
@@ -44,7 +39,7 @@ export function withPath(recipe: Recipe | null, layer: Layer, way: "in" | "out")
     const width = Math.max(0.05, Number((Math.max(ground.width_m, ground.depth_m) / 300).toPrecision(2)));
     const path = { id, name, points, width_m: width, soft_m: width / 4, wobble_m: width / 10, wobble_size_m: width * 3, seed: 1 };
     const marked = { ...one, marks: { ...one.marks, paths: [...one.marks.paths, path] } };
-    return withClauses(layer, added(layer, joined(layer, way, made.path(id, name))))(marked);
+    return inRule(layer, (now) => added(now, joined(now, way, made.path(id, name))))(marked);
   };
   return { id, name, change };
 }

@@ -59,9 +59,9 @@ export function ProbeCard() {
               );
             })}
           </dl>
-          {fromTheTop(recipe.layers, found.spot.shares).map(({ layer, k }) => {
+          {fromTheTop(recipe.layers, found.shares).map(({ layer, k }) => {
             const account = found.account[k];
-            const share = found.spot.shares[k] ?? 0;
+            const share = found.shares[k] ?? 0;
             if (!account) return null;
             return (
               <div key={layer.id} className="mt-2 border-t border-rule pt-1">

@@ -13,14 +13,16 @@ export interface LayerFacts {
   density: number;
 }
 
-export type Facts = Pick<CoverFacts, "gone"> & { of: ReadonlyMap<string, LayerFacts> };
+export interface Facts {
+  of: ReadonlyMap<string, LayerFacts>;
+}
 
 function byLayer(recipe: Recipe, found: CoverFacts): Facts {
   const of = recipe.layers.map((layer, k): [string, LayerFacts] => [
     layer.id,
     { share: found.shares[k] ?? 0, reason: found.reasons[k] ?? null, density: found.densities[k] ?? 0 },
   ]);
-  return { gone: found.gone, of: new Map(of) };
+  return { of: new Map(of) };
 }
 
 /** Shares of the cover as shown, and why layers have none; the older ones stay until the newer are there. */

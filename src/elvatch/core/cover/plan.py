@@ -133,7 +133,7 @@ def _plain_grey() -> Pyramid:
     level = np.zeros((8, 8, 3), np.float32)
     level[..., 2] = 1.0
     full = np.ones((8, 8), np.float32)
-    maps = pyramid.Maps(np.full((8, 8, 3), 0.3, np.float32), level, full * 0.8, full * 0.5, full)
+    maps = pyramid.Maps(np.full((8, 8, 3), 0.14, np.float32), level, full * 0.8, full * 0.5, full)
     return pyramid.build(maps, 1.0, 0.01)
 
 

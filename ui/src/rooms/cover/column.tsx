@@ -131,7 +131,7 @@ function Stratum({ layer, index, share, reason, target, head, closed, onDrag, on
       <div hidden={closed}
       className={`relative flex touch-none border border-b-0 border-ink bg-raised select-none ${selected ? "z-10 outline-2 outline-offset-1 outline-accent" : ""} ${
         target === "above" ? "shadow-[inset_0_4px_var(--color-accent)]" : target === "below" ? "shadow-[inset_0_-4px_var(--color-accent)]" : ""
-      } ${layer.on ? "" : "opacity-60"}`}
+      }`}
       style={{ minHeight: closed ? 0 : height, display: closed ? "none" : undefined }}
       >
       <DragHandle
@@ -147,7 +147,7 @@ function Stratum({ layer, index, share, reason, target, head, closed, onDrag, on
         {index + 1}
       </DragHandle>
       <div className="relative min-w-0 flex-1" onClick={() => select(layer.id)}>
-        <img src={stock.swatchUrl(layer.set)} alt="" draggable={false} className="absolute inset-0 size-full object-cover" />
+        <img src={stock.swatchUrl(layer.set)} alt="" draggable={false} className={`absolute inset-0 size-full object-cover ${layer.on ? "" : "opacity-30"}`} />
         <div className="absolute inset-x-2 bottom-1 flex items-end gap-1">
           {naming ? (
             <NameField layer={layer} onDone={() => setNaming(false)} />

@@ -16,7 +16,8 @@ from numpy.typing import NDArray
 from benchmarks.measure import Line, best_of
 from elvatch.core import noise
 from elvatch.core.clauses import between
-from elvatch.core.cover.recipe import Edge, Fit, HandOff, Layer, Look, Peg, Recipe
+from elvatch.core.cover.fit import Fit
+from elvatch.core.cover.recipe import Edge, HandOff, Layer, Look, Peg, Recipe
 from elvatch.core.cover.rule import OnMeasure, Rule, on
 from elvatch.core.ground.description import FileSource, Ground
 from elvatch.core.ground.heightfield import Heightfield

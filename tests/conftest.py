@@ -9,7 +9,8 @@ import numpy as np
 import pytest
 from hypothesis import settings
 
-from elvatch.core.cover.recipe import Fit, Layer, Look, Peg, Recipe
+from elvatch.core.cover.fit import Fit
+from elvatch.core.cover.recipe import Layer, Look, Peg, Recipe
 from elvatch.core.cover.rule import Rule
 from elvatch.core.ground.description import FileSource, Ground
 from elvatch.core.ground.heightfield import Heightfield

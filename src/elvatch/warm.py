@@ -9,7 +9,8 @@ from pathlib import Path
 import numpy as np
 
 from elvatch.core.clauses import between
-from elvatch.core.cover.recipe import Fit, HandOff, Layer, Peg, Recipe
+from elvatch.core.cover.fit import Fit
+from elvatch.core.cover.recipe import HandOff, Layer, Peg, Recipe
 from elvatch.core.cover.rule import OnNoise, Rule, on
 from elvatch.core.formats import mend
 from elvatch.core.ground import description as d

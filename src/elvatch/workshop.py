@@ -16,8 +16,9 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.core.cover.fit import Fit
 from elvatch.core.cover.mask import Mask
-from elvatch.core.cover.recipe import Fit, HandOff, Layer, Peg, Recipe, Stand, Stands
+from elvatch.core.cover.recipe import HandOff, Layer, Peg, Recipe, Stand, Stands
 from elvatch.core.cover.rule import Rule
 from elvatch.core.formats import png, tiff
 from elvatch.core.ground.description import Ground

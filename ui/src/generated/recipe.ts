@@ -19,7 +19,7 @@ export interface Recipe {
   marks: Marks;
   peg: Peg;
   stands: Stands;
-  version: 3;
+  version: 4;
 }
 /**
  * A terrain or slab: its true size, where its heights come from, and what shaped them.
@@ -888,23 +888,102 @@ export interface Edge {
   width_m: number;
 }
 /**
- * How a texture set lies on the ground, projected from above.
+ * How a texture set lies on the ground.
  */
 export interface Fit {
+  detail: NearDetail | null;
+  /**
+   * How its relief meets that of the layers below
+   */
+  meets: "levelled" | "on top" | "cut in";
+  /**
+   * Left and right swapped
+   */
+  mirror: boolean;
   offset_east_m: number;
   offset_north_m: number;
+  /**
+   * On steep planes
+   */
+  offset_up_m: number;
+  /**
+   * Triplanar: how sharply planes meet (power of the normal)
+   */
+  plane_edge: number;
+  projection: "above" | "triplanar" | "downhill" | "side";
+  /**
+   * Above 0 sharpens its tops, below 0 rounds them
+   */
+  relief_curve: number;
   /**
    * From the lowest to the highest of its height
    */
   relief_m: number;
   /**
+   * Height that lies level with the ground; None: the mean, on top the lowest, cut in the highest
+   */
+  relief_mid: number | null;
+  repeats: Repeats;
+  /**
+   * From a side: where the wall faces
+   */
+  side_deg: number;
+  /**
+   * Triplanar: another set for the steep planes
+   */
+  steep_set: string | null;
+  /**
+   * More turn of planes facing east or west
+   */
+  steep_turn_east_deg: number;
+  /**
+   * Of planes facing north or south
+   */
+  steep_turn_north_deg: number;
+  /**
+   * Down the texture; None is as across
+   */
+  tile_down_m: number | null;
+  /**
    * Metres per repeat
    */
   tile_m: number;
   /**
-   * Counter-clockwise seen from above
+   * Counter-clockwise, facing the plane
    */
   turn_deg: number;
+}
+/**
+ * A finer set that comes in as one gets close; its mean changes nothing.
+ */
+export interface NearDetail {
+  /**
+   * From the lowest to the highest of its height
+   */
+  relief_m: number;
+  /**
+   * None is the layer's own
+   */
+  set: string | null;
+  strength: number;
+  tile_m: number;
+}
+/**
+ * What is done so that the eye does not find the tile again.
+ */
+export interface Repeats {
+  /**
+   * shift keeps the texture's direction, turn does not; second mixes in a larger copy from afar
+   */
+  kind: "none" | "shift" | "turn" | "second";
+  /**
+   * The larger copy's tile, in tiles
+   */
+  second_scale: number;
+  /**
+   * Share of patches that are moved, or of the larger copy
+   */
+  strength: number;
 }
 /**
  * Adjustments of a layer's material; the defaults leave the set as it is.

@@ -49,6 +49,10 @@ class Evidence:
         The colour image over the ground.
     reach : callable, optional
         Returns the lowest and highest value of a measure on this ground, by name and radius (m).
+    gradient : callable, optional
+        Returns the ground's rise per metre east and north, shape (rows, cols, 2), for what runs downhill.
+    lie : str
+        Names that gradient by its content.
     """
 
     width_m: float = 1.0
@@ -59,6 +63,8 @@ class Evidence:
     plane: Callable[[str, str, Channel], Plane] = _no_plane
     image: GroundImage | None = None
     reach: Callable[[MeasureName, float | None], tuple[float, float]] | None = None
+    gradient: Callable[[], Map] | None = None
+    lie: str = ""
 
     def names(self) -> dict[str, object]:
         """Return what names each mark by its content, by id, for caches."""

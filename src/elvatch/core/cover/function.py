@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from elvatch.core.cover import plan as p
 from elvatch.core.cover import rules
+from elvatch.core.cover.fitting import LEVELLED, MEETS, fitted
 from elvatch.core.cover.lookup import look_up
 from elvatch.core.cover.memory import Memo, nothing_kept
 from elvatch.core.cover.places import Places
@@ -45,9 +46,10 @@ _UNSEEN = 1e-4
 class Material(NamedTuple):
     """What lies at ``n`` places.
 
-    ``colour`` (n, 3) linear; ``slope`` (n, 2) the cover's own rise per metre east and north, to be
-    added to the ground's; ``roughness``, ``metallic``, ``occlusion`` 0..1; ``relief_m`` above the
-    ground; ``shares`` (n, layers) of the plan, each row sums to 1.
+    ``colour`` (n, 3) linear; ``slope`` (n, 2) the horizontal parts, east and north, of the relief's
+    gradient along the surface (on level ground its rise per metre), for
+    :func:`elvatch.core.cover.surface.normal`; ``roughness``, ``metallic``, ``occlusion`` 0..1; ``relief_m``
+    along the ground's normal; ``shares`` (n, layers) of the plan, each row sums to 1.
     """
 
     colour: NDArray[np.float32]
@@ -75,7 +77,7 @@ def _desk(prepared: Prepared) -> _Desk:
     layers = len(prepared.plan.layers)
     return _Desk(
         np.zeros((layers, rules.BLOCK), np.float32), np.zeros(rules.BLOCK, np.int64), np.empty(rules.BLOCK, np.int64),
-        np.empty(rules.BLOCK, np.float32), rules.scratch(prepared.depth), np.empty((3, CHANNELS), np.float32),
+        np.empty(rules.BLOCK, np.float32), rules.scratch(prepared.depth), np.empty((6, CHANNELS), np.float32),
     )  # fmt: skip
 
 
@@ -106,6 +108,8 @@ def _presences(plan: Plan, memo: Memo, places: Places, start: int, count: int, d
                 desk.here[k, desk.asked[i] - start] = opacity * desk.found[i]
                 if slot >= 0:
                     memo.presence[slot, desk.asked[i]] = desk.found[i]
+        if plan.layers[k, p.FIT + MEETS] != LEVELLED:
+            continue  # what lies below is covered, but bears it
         for j in range(count):
             if desk.here[k, j] >= 1.0 and desk.lowest[j] == 0:
                 desk.lowest[j] = k
@@ -129,37 +133,30 @@ def _take_image_colour(
 
 @inner
 def _material_of_layer(
-    plan: Plan, k: int, places: Places, i: int, taps: int, out: NDArray[np.float32], image: NDArray[np.float32]
+    plan: Plan, k: int, places: Places, i: int, taps: int, out: NDArray[np.float32], spare: NDArray[np.float32]
 ) -> None:
     """Fill ``out`` with layer ``k``'s ten numbers at a place, fitted and adjusted.
 
-    Height comes out in metres about the layer's middle, slopes in the world's directions.
+    Height comes out in metres about the layer's middle, slopes as :class:`Material` has them.
     """
     layer = plan.layers[k]
-    tile, c, s = layer[p.TILE], layer[p.TURN_COS], layer[p.TURN_SIN]
-    east, north = places.x_m[i] - layer[p.OFF_EAST], places.y_m[i] - layer[p.OFF_NORTH]
+    drift_e, drift_n = 0.0, 0.0
     if layer[p.VARY_OFFSET] > 0.0:
         # a drift over the distance of the variation: slow enough that nothing is seen to stretch
-        drift, size = layer[p.VARY_OFFSET] * tile, max(layer[p.VARY_SIZE], 4.0 * tile)
-        east += drift * fractal_noise(places.x_m[i] / size, places.y_m[i] / size, 401 + k * 31, 0, 2, 0.5)
-        north += drift * fractal_noise(places.x_m[i] / size, places.y_m[i] / size, 577 + k * 31, 0, 2, 0.5)
-    long_e, long_n = places.along_east_m[i], places.along_north_m[i]
-    look_up(
-        plan.sets[k, 0], plan.sets[k, 1], (c * east + s * north) / tile, (s * east - c * north) / tile,
-        places.across_m[i] / tile, (c * long_e + s * long_n) / tile, (s * long_e - c * long_n) / tile, taps, out,
+        drift, size = layer[p.VARY_OFFSET] * layer[p.TILE], max(layer[p.VARY_SIZE], 4.0 * layer[p.TILE])
+        drift_e = drift * fractal_noise(places.x_m[i] / size, places.y_m[i] / size, 401 + k * 31, 0, 2, 0.5)
+        drift_n = drift * fractal_noise(places.x_m[i] / size, places.y_m[i] / size, 577 + k * 31, 0, 2, 0.5)
+    fitted(
+        layer, p.FIT, plan.sets[k], plan.means[k], plan.fall, places, i, drift_e, drift_n, taps, out, spare[1:]
     )  # fmt: skip
-    gain = layer[p.SLOPE_GAIN]
-    sx, sy = out[SLOPE_X] * gain, out[SLOPE_Y] * gain
-    lost = max(0.0, (out[SLOPE_RMS] * gain) ** 2 - sx * sx - sy * sy)
-    out[SLOPE_X], out[SLOPE_Y] = c * sx - s * sy, s * sx + c * sy
+    lost = out[SLOPE_RMS]
     rough = layer[p.ROUGH_LOW] + layer[p.ROUGH_SPAN] * out[ROUGH] + layer[p.ROUGH_SHIFT]
     rough = min(max(rough, 0.03), 1.0)
     # alpha^2 of the microfacets widens by the variance of the slopes that were averaged away
     out[ROUGH] = min(1.0, math.sqrt(math.sqrt(rough**4 + min(lost, 0.5))))
-    out[HEIGHT] = (out[HEIGHT] - layer[p.MID]) * layer[p.RELIEF]
-    out[OCCLUSION] = 1.0 - layer[p.OCCLUDE] * (1.0 - out[OCCLUSION])
+    out[OCCLUSION] = 1.0 - layer[p.OCCLUDE] * (1.0 - min(out[OCCLUSION], 1.0))
     if layer[p.IMAGE] > 0.0 and plan.image[1] > 0:
-        _take_image_colour(plan, k, places, i, taps, out, image)
+        _take_image_colour(plan, k, places, i, taps, out, spare[0])
     warmth = 0.0
     if layer[p.VARY] > 0.0 or layer[p.VARY_COLOUR] > 0.0:
         size = layer[p.VARY_SIZE]
@@ -176,7 +173,7 @@ def _material_of_layer(
 @inner
 def _kept_material(
     plan: Plan, memo: Memo, k: int, places: Places, i: int, taps: int, out: NDArray[np.float32],
-    image: NDArray[np.float32],
+    spare: NDArray[np.float32],
 ) -> None:  # fmt: skip
     """Fill ``out`` as :func:`_material_of_layer` does, from memory where it is there."""
     slot = memo.value_slot[k]
@@ -184,7 +181,7 @@ def _kept_material(
         for channel in range(CHANNELS):
             out[channel] = memo.values[slot, i, channel]
         return
-    _material_of_layer(plan, k, places, i, taps, out, image)
+    _material_of_layer(plan, k, places, i, taps, out, spare)
     if slot >= 0:
         for channel in range(CHANNELS):
             memo.values[slot, i, channel] = out[channel]
@@ -210,16 +207,23 @@ def _pile_up(
 ) -> None:  # fmt: skip
     """Lay the layers that are present at place ``i``, ``j`` of its block, upon each other, from the bottom up."""
     count, lowest = plan.layers.shape[0], desk.lowest[j]
-    total, one, image = desk.sums[0], desk.sums[1], desk.sums[2]
-    out.shares[i, lowest] = 1.0
-    _kept_material(plan, memo, lowest, places, i, taps, total, image)
-    for k in range(lowest + 1, count):
-        if desk.here[k, j] <= _UNSEEN:
+    total, one, spare = desk.sums[0], desk.sums[1], desk.sums[2:]
+    for k in range(lowest, count):
+        if k > lowest and desk.here[k, j] <= _UNSEEN:
             continue
-        _kept_material(plan, memo, k, places, i, taps, one, image)
-        share = _share_of_upper(plan.layers[k], desk.here[k, j], one[HEIGHT], total[HEIGHT])
-        if share <= _UNSEEN:
-            continue
+        _kept_material(plan, memo, k, places, i, taps, one, spare)
+        share = 1.0
+        if k > lowest:
+            share = _share_of_upper(plan.layers[k], desk.here[k, j], one[HEIGHT], total[HEIGHT])
+            if share <= _UNSEEN:
+                continue
+            if plan.layers[k, p.FIT + MEETS] != LEVELLED:
+                # it lies on what is below, or is cut into it: both have their relief
+                for channel in range(HEIGHT, SLOPE_Y + 1):
+                    one[channel] += total[channel]
+        else:
+            for channel in range(CHANNELS):
+                total[channel] = 0.0
         for channel in range(CHANNELS):
             total[channel] += (one[channel] - total[channel]) * share
         for below in range(lowest, k):

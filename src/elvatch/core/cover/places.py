@@ -30,6 +30,10 @@ class Places(NamedTuple):
     along_east_m: NDArray[np.float32]
     along_north_m: NDArray[np.float32]
 
+    def rise(self) -> NDArray[np.float32]:
+        """Return the ground's gradient, shape (n, 2)."""
+        return np.stack([self.rise_east, self.rise_north], axis=1)
+
 
 def zeros(count: int) -> Places:
     """Return ``count`` places, all zero, to be filled in."""

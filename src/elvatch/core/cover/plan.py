@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import functools
-import math
 from collections.abc import Mapping
 from typing import NamedTuple
 
@@ -11,34 +10,41 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
-from elvatch.core.cover import tint
+from elvatch.core.cover import fitting, tint
 from elvatch.core.cover.evidence import Evidence
+from elvatch.core.cover.fit import Fit
 from elvatch.core.cover.program import Gone, Tables, compiled, nowhere
-from elvatch.core.cover.recipe import Fit, Layer, Look
+from elvatch.core.cover.recipe import Layer, Look
 from elvatch.core.cover.rule import OnImage, OnPainted, OnPath, Single, singles
 from elvatch.core.refusal import RefusalError
 from elvatch.core.stock import pyramid
-from elvatch.core.stock.pyramid import BLUE, HEIGHT, RED, Pyramid
+from elvatch.core.stock.pyramid import BLUE, CHANNELS, RED, Pyramid
+
+Sets = tuple[Pyramid, Pyramid, Pyramid]
 
 # columns of a layer's numbers
-(OPACITY, TILE, TURN_COS, TURN_SIN, OFF_EAST, OFF_NORTH, RELIEF, MID, SLOPE_GAIN, BY_HEIGHT, WIDTH, ROUGH_SHIFT,
- ROUGH_LOW, ROUGH_SPAN, OCCLUDE, VARY, VARY_COLOUR, VARY_OFFSET, VARY_SIZE, IMAGE, MEAN_RED, MEAN_GREEN,
- MEAN_BLUE, TINT) = range(24)  # fmt: skip
-LAYER_NUMBERS = TINT + tint.NUMBERS
+(OPACITY, BY_HEIGHT, WIDTH, ROUGH_SHIFT, ROUGH_LOW, ROUGH_SPAN, OCCLUDE, VARY, VARY_COLOUR, VARY_OFFSET, VARY_SIZE,
+ IMAGE, MEAN_RED, MEAN_GREEN, MEAN_BLUE, TINT) = range(16)  # fmt: skip
+FIT = TINT + tint.NUMBERS
+TILE = FIT + fitting.TILE
+LAYER_NUMBERS = FIT + fitting.NUMBERS
 
 
 class Plan(NamedTuple):
     """Visible layers from the bottom up, as compiled code takes them.
 
     ``spans`` first and last row of each layer's program in ``tables``. ``sets`` holds addresses and
-    sides. ``image`` is the address and side of the image over the ground, 0 when there is none,
-    ``extent`` the ground's size in metres.
+    sides of each layer's three sets, ``means`` (layers, 3, 10) their means. ``fall`` is where the ground falls.
+    ``image`` is the address and side of the image over the ground, 0 when there is none, ``extent`` the
+    ground's size in metres.
     """
 
     layers: NDArray[np.float64]
     tables: Tables
     spans: NDArray[np.int64]
     sets: NDArray[np.int64]
+    means: NDArray[np.float32]
+    fall: fitting.Fall
     image: NDArray[np.int64]
     extent: NDArray[np.float64]
 
@@ -51,25 +57,21 @@ class Prepared(NamedTuple):
     """
 
     plan: Plan
-    pyramids: tuple[Pyramid, ...]
+    pyramids: tuple[Sets, ...]
     positions: tuple[int, ...]
     depth: int
     gone: list[Gone]
     alive: tuple[object, ...]
 
 
-def _layer_numbers(layer: Layer, pyramid: Pyramid) -> tuple[float, ...]:
-    fit, look = layer.fit, layer.look
-    turn = math.radians(fit.turn_deg)
-    # a normal map's slopes hold at the set's own size and relief; the fit changes both
-    slope_gain = (fit.relief_m / pyramid.relief_m) * (pyramid.tile_m / fit.tile_m) * look.normal_strength
+def _layer_numbers(layer: Layer, sets: Sets) -> tuple[float, ...]:
+    look, pyramid = layer.look, sets[fitting.MAIN]
     return (
-        layer.opacity, fit.tile_m, math.cos(turn), math.sin(turn), fit.offset_east_m, fit.offset_north_m,
-        fit.relief_m, float(pyramid.mean[HEIGHT]), slope_gain,
-        1.0 if layer.edge.kind == "height" else 0.0, layer.edge.width_m,
+        layer.opacity, 1.0 if layer.edge.kind == "height" else 0.0, layer.edge.width_m,
         look.roughness_shift, look.roughness_lowest, look.roughness_highest - look.roughness_lowest, look.occlusion,
         look.variation, look.variation_colour, look.variation_offset, look.variation_size_m,
         look.ground_image, *(float(v) for v in pyramid.mean[RED : BLUE + 1]), *tint.numbers(look),
+        *fitting.numbers(layer.id, layer.fit, look.normal_strength, sets),
     )  # fmt: skip
 
 
@@ -78,6 +80,24 @@ def missing_set(layer: Layer) -> RefusalError:
     return RefusalError(
         layer.name, "a texture set that is not in the stock", "one that is", "choose another set for it"
     )
+
+
+def _sets_of(layer: Layer, sets: Mapping[str, Pyramid]) -> Sets:
+    """Return a layer's own set, that of its steep planes and that of its near detail."""
+    fit = layer.fit
+    detail = fit.detail.set if fit.detail else None
+    wanted = [name or layer.set for name in (None, fit.steep_set, detail)]
+    if any(name not in sets for name in wanted):
+        raise missing_set(layer)
+    return sets[wanted[0]], sets[wanted[1]], sets[wanted[2]]
+
+
+def _fall(gradient: NDArray[np.float32] | None, evidence: Evidence) -> fitting.Fall:
+    if gradient is None:
+        return fitting.NO_FALL
+    rows, cols = gradient.shape[:2]
+    cell_x, cell_y = evidence.width_m / (cols - 1), evidence.depth_m / (rows - 1)
+    return fitting.Fall(gradient.ctypes.data, rows, cols, cell_x, cell_y, evidence.depth_m)
 
 
 def _marks_of(clauses: list[Single]) -> list[str]:
@@ -116,7 +136,8 @@ def names(layers: tuple[Layer, ...], prepared: Prepared, evidence: Evidence) -> 
     for at, (one, stored) in enumerate(zip(shown, prepared.pyramids, strict=True)):
         layer = one or _GREY
         fit, look = layer.fit.model_dump(), layer.look.model_dump()
-        materials.append(digest.of_json([at, stored.content_name, fit, look, image]))
+        contents = [one.content_name for one in stored]
+        materials.append(digest.of_json([at, layer.id, contents, fit, look, image, evidence.lie]))
         read = singles(layer.rule)
         reads: list[object] = [layer.rule.model_dump()]
         if any(clause.kind == "layer" for clause in read):
@@ -164,25 +185,29 @@ def prepare(
     evidence = evidence or Evidence()
     alone = 0 <= solo < len(layers)
     on = [k for k, layer in enumerate(layers) if (k == solo if alone else layer.on)]
-    for k in on:
-        if layers[k].set not in sets:
-            raise missing_set(layers[k])
     # alone, the lowest layer is still let in by its rule: it lies over grey
     shown = ([_GREY] if alone else []) + [layers[k] for k in on]
-    pyramids = ((_plain_grey(),) if alone else ()) + tuple(sets[layers[k].set] for k in on)
+    grey = (_plain_grey(),) * 3
+    pyramids = ((grey,) if alone else ()) + tuple(_sets_of(layers[k], sets) for k in on)
     numbers = [list(_layer_numbers(layer, one)) for layer, one in zip(shown, pyramids, strict=True)]
     for k in range(1, len(shown)):
         if nowhere(shown[k].rule, evidence):
             numbers[k][OPACITY] = 0.0
     programs = compiled([(layer.name, layer.rule) for layer in shown], evidence, layers)
     image = evidence.image
+    falls = any(layer.fit.projection == "downhill" for layer in shown) and evidence.gradient is not None
+    gradient = evidence.gradient() if falls and evidence.gradient is not None else None
     places = {k: at + (1 if alone else 0) for at, k in enumerate(on)}
     return Prepared(
         plan=Plan(
             layers=np.array(numbers, np.float64).reshape(-1, LAYER_NUMBERS),
             tables=programs.tables,
             spans=np.array(programs.spans, np.int64).reshape(-1, 2),
-            sets=np.array([(p.texels.ctypes.data, p.size) for p in pyramids], np.int64).reshape(-1, 2),
+            sets=np.array(
+                [[n for one in three for n in (one.texels.ctypes.data, one.size)] for three in pyramids], np.int64
+            ).reshape(-1, 6),
+            means=np.array([[one.mean for one in three] for three in pyramids], np.float32).reshape(-1, 3, CHANNELS),
+            fall=_fall(gradient, evidence),
             image=np.array([image.pyramid.texels.ctypes.data, image.pyramid.size] if image else [0, 0], np.int64),
             extent=np.array([image.width_m, image.depth_m] if image else [1.0, 1.0]),
         ),
@@ -190,5 +215,5 @@ def prepare(
         positions=tuple(places.get(k, -1) for k in range(len(layers))),
         depth=programs.depth,
         gone=programs.gone,
-        alive=(programs.alive, image),
+        alive=(programs.alive, image, gradient),
     )

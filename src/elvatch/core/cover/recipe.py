@@ -11,6 +11,7 @@ from typing import Literal, Self, TypeVar
 
 from pydantic import Field, ValidationError, model_validator
 
+from elvatch.core.cover.fit import Fit
 from elvatch.core.cover.marks import Marks
 from elvatch.core.cover.rule import KeptRule, OnLayer, Rule, singles
 from elvatch.core.cover.upgrade import upgraded
@@ -21,25 +22,9 @@ from elvatch.core.refusal import RefusalError
 
 P = TypeVar("P", bound=Part)
 FORMAT = "elvatch-recipe"
-VERSION = 3
+VERSION = 4
 MOST_MASK_SAMPLES = 400_000
 """Along the longer side: a table of what is painted must stay small."""
-
-
-class Fit(Part):
-    """How a texture set lies on the ground, projected from above."""
-
-    tile_m: float = Field(default=2.0, ge=0.01, le=10_000, description="Metres per repeat")
-    turn_deg: float = Field(default=0.0, ge=-360, le=360, description="Counter-clockwise seen from above")
-    offset_east_m: float = Field(default=0.0, ge=-10_000, le=10_000)
-    offset_north_m: float = Field(default=0.0, ge=-10_000, le=10_000)
-    relief_m: float = Field(default=0.02, ge=0, le=100, description="From the lowest to the highest of its height")
-
-    @model_validator(mode="after")
-    def _gentle(self) -> Self:
-        if self.relief_m > self.tile_m:
-            raise ValueError("the relief must not be larger than the tile it repeats over")
-        return self
 
 
 class Edge(Part):
@@ -136,7 +121,7 @@ class Recipe(Part):
     """A site's whole description."""
 
     format: Literal["elvatch-recipe"] = "elvatch-recipe"
-    version: Literal[3] = 3
+    version: Literal[4] = 4
     ground: Ground
     layers: tuple[Layer, ...] = Field(default=(), max_length=64)
     marks: Marks = Marks()

@@ -9,7 +9,7 @@ Data = dict[str, object]
 
 def upgraded(data: Data) -> Data:
     """Return a recipe of an earlier version as one of the latest; what is not as it should be stays as it is."""
-    steps: dict[int, Callable[[Data], Data]] = {1: _steps_for_files, 2: _clauses_of_all_measures}
+    steps: dict[int, Callable[[Data], Data]] = {1: _steps_for_files, 2: _clauses_of_all_measures, 3: _unchanged}
     version = data["version"]
     while isinstance(version, int) and version in steps:
         data = steps[version](data) | {"version": version + 1}
@@ -36,6 +36,11 @@ def _clauses_of_all_measures(data: Data) -> Data:
     if isinstance(layers, list):
         out["layers"] = [_layer(layer) for layer in layers]
     return out
+
+
+def _unchanged(data: Data) -> Data:
+    """Version 4 only adds to a fit and to the hand-off; what an earlier one says holds."""
+    return data
 
 
 def _step(step: object) -> object:

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import colour
+from elvatch.core.cover import surface
 from elvatch.core.cover.function import Material
 from elvatch.core.cover.places import Places
 from elvatch.core.picture.gbuffer import GBuffer
@@ -27,13 +28,6 @@ def _grey(values: NDArray[np.float32]) -> NDArray[np.float32]:
     return np.repeat(colour.to_linear(np.clip(values, 0, 1).astype(np.float32))[:, None], 3, axis=1)
 
 
-def _world_normal(places: Places, material: Material) -> NDArray[np.float32]:
-    rise = np.stack([places.rise_east, places.rise_north], 1) + material.slope
-    normal = np.concatenate([-rise, np.ones((len(rise), 1), np.float32)], 1)
-    result: NDArray[np.float32] = (normal / np.linalg.norm(normal, axis=1, keepdims=True)).astype(np.float32)
-    return result
-
-
 def _relief_range(material: Material) -> tuple[float, float]:
     low, high = np.percentile(material.relief_m, [0.5, 99.5]) if len(material.relief_m) else (0.0, 1.0)
     return float(low), max(float(high), float(low) + 1e-6)
@@ -47,7 +41,7 @@ def _one_map(mode: Mode, places: Places, material: Material, layer: int) -> NDAr
     if mode == "occlusion":
         return _grey(material.occlusion)
     if mode == "normal":
-        return colour.to_linear(_world_normal(places, material) * 0.5 + 0.5)
+        return colour.to_linear(surface.normals(places.rise(), material.slope) * 0.5 + 0.5)
     if mode == "height":
         low, high = _relief_range(material)
         return _grey((material.relief_m - low) / (high - low))

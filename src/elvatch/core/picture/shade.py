@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import colour
+from elvatch.core.cover import surface
 from elvatch.core.cover.function import Material
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import Token, over_bands
@@ -96,13 +97,14 @@ def _shade_band(
                 value[c] = _sky_radiance(light, dx, dy, dz, c)
         elif what == GROUND:
             k = index[i]
-            sx, sy = f.places.rise_east[i] + m.slope[k, 0], f.places.rise_north[i] + m.slope[k, 1]
-            nz = 1.0 / math.sqrt(sx * sx + sy * sy + 1.0)
+            nx, ny, nz = surface.normal(
+                f.places.rise_east[i], f.places.rise_north[i], m.slope[k, 0], m.slope[k, 1]
+            )  # fmt: skip
             for c in range(3):
                 base[c] = m.colour[k, c]
             open_sky = f.places.sky[i] * m.occlusion[k]
             _lit(light, base, m.metallic[k], m.roughness[k], open_sky, sunlit[i],
-                 -sx * nz, -sy * nz, nz, -dx, -dy, -dz, value)  # fmt: skip
+                 nx, ny, nz, -dx, -dy, -dz, value)  # fmt: skip
         else:
             tone, rough = (_FIGURE_TONE, 0.7) if what == FIGURE else (_SIDE_TONE, 0.9)
             if what == SIDE:

@@ -6,7 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.cover import function, places, plan
-from elvatch.core.cover.recipe import Fit, Layer, Light, Look
+from elvatch.core.cover.fit import Fit
+from elvatch.core.cover.recipe import Layer, Light, Look
 from elvatch.core.picture import light, shade
 from elvatch.core.picture.gbuffer import Fragments, GBuffer
 from elvatch.core.picture.scene import GROUND

@@ -1,0 +1,92 @@
+"""How a texture set lies on the ground: its size, its projection, what hides its repeats, and its relief."""
+
+from __future__ import annotations
+
+from typing import Literal, Self
+
+from pydantic import Field, model_validator
+
+from elvatch.core.parts import Bearing, ContentName, Part, Share
+
+LEAST_TILE_M, MOST_TILE_M = 0.01, 10_000.0
+LEAST_PLANE_EDGE = 2.0
+"""Below 2 a plane seen edge-on would count enough to show its smear."""
+
+Projection = Literal["above", "triplanar", "downhill", "side"]
+RepeatKind = Literal["none", "shift", "turn", "second"]
+Meets = Literal["levelled", "on top", "cut in"]
+
+
+class Repeats(Part):
+    """What is done so that the eye does not find the tile again."""
+
+    kind: RepeatKind = Field(
+        default="none",
+        description="shift keeps the texture's direction, turn does not; second mixes in a larger copy from afar",
+    )
+    strength: Share = Field(default=1.0, description="Share of patches that are moved, or of the larger copy")
+    second_scale: float = Field(default=5.3, ge=2, le=50, description="The larger copy's tile, in tiles")
+
+
+class NearDetail(Part):
+    """A finer set that comes in as one gets close; its mean changes nothing."""
+
+    set: ContentName | None = Field(default=None, description="None is the layer's own")
+    tile_m: float = Field(default=0.4, ge=LEAST_TILE_M, le=MOST_TILE_M)
+    strength: Share = 0.5
+    relief_m: float = Field(default=0.004, ge=0, le=10, description="From the lowest to the highest of its height")
+
+    @model_validator(mode="after")
+    def _gentle(self) -> Self:
+        if self.relief_m > self.tile_m:
+            raise ValueError("the relief must not be larger than the tile it repeats over")
+        return self
+
+
+class Fit(Part):
+    """How a texture set lies on the ground."""
+
+    tile_m: float = Field(default=2.0, ge=LEAST_TILE_M, le=MOST_TILE_M, description="Metres per repeat")
+    tile_down_m: float | None = Field(
+        default=None, ge=LEAST_TILE_M, le=MOST_TILE_M, description="Down the texture; None is as across"
+    )
+    turn_deg: float = Field(default=0.0, ge=-360, le=360, description="Counter-clockwise, facing the plane")
+    mirror: bool = Field(default=False, description="Left and right swapped")
+    offset_east_m: float = Field(default=0.0, ge=-10_000, le=10_000)
+    offset_north_m: float = Field(default=0.0, ge=-10_000, le=10_000)
+    offset_up_m: float = Field(default=0.0, ge=-10_000, le=10_000, description="On steep planes")
+    projection: Projection = "above"
+    plane_edge: float = Field(
+        default=8.0,
+        ge=LEAST_PLANE_EDGE,
+        le=64,
+        description="Triplanar: how sharply planes meet (power of the normal)",
+    )
+    steep_turn_east_deg: float = Field(
+        default=0.0, ge=-360, le=360, description="More turn of planes facing east or west"
+    )
+    steep_turn_north_deg: float = Field(default=0.0, ge=-360, le=360, description="Of planes facing north or south")
+    steep_set: ContentName | None = Field(default=None, description="Triplanar: another set for the steep planes")
+    side_deg: Bearing = Field(default=180.0, description="From a side: where the wall faces")
+    repeats: Repeats = Repeats()
+    detail: NearDetail | None = None
+    relief_m: float = Field(default=0.02, ge=0, le=100, description="From the lowest to the highest of its height")
+    relief_mid: Share | None = Field(
+        default=None,
+        description="Height that lies level with the ground; None: the mean, on top the lowest, cut in the highest",
+    )
+    relief_curve: float = Field(
+        default=0.0, ge=-1, le=1, description="Above 0 sharpens its tops, below 0 rounds them"
+    )
+    meets: Meets = Field(default="levelled", description="How its relief meets that of the layers below")
+
+    @property
+    def down_m(self) -> float:
+        """Metres per repeat down the texture."""
+        return self.tile_m if self.tile_down_m is None else self.tile_down_m
+
+    @model_validator(mode="after")
+    def _gentle(self) -> Self:
+        if self.relief_m > min(self.tile_m, self.down_m):
+            raise ValueError("the relief must not be larger than the tile it repeats over")
+        return self

@@ -1,0 +1,379 @@
+"""A layer's set brought onto the ground: which planes it is projected on, and what is found there.
+
+A plane is two unit vectors in the world, right and down the texture as one faces it; places are carried
+over as they are, the areas they stand for through the ground's lie, slopes as gradients along the
+surface (Mikkelsen 2010). So normals come out right on every plane, and a flat set leaves the ground's own.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core import digest
+from elvatch.core.cover.fit import Fit
+from elvatch.core.cover.places import Places
+from elvatch.core.cover.repeats import at_corner, draw, gather, lattice, sample, settle, sharpened
+from elvatch.core.kernel import inner, kernel, peek_value
+from elvatch.core.stock.pyramid import (
+    BLUE,
+    CHANNELS,
+    HEIGHT,
+    OCCLUSION,
+    RED,
+    ROUGH,
+    SLOPE_RMS,
+    SLOPE_X,
+    SLOPE_Y,
+    Pyramid,
+)
+
+ABOVE, TRIPLANAR, DOWNHILL, SIDE = range(4)
+_PROJECTIONS = {"above": ABOVE, "triplanar": TRIPLANAR, "downhill": DOWNHILL, "side": SIDE}
+_REPEATS = {"none": 0, "shift": 1, "turn": 2, "second": 3}
+
+# columns of a fit's numbers, after the first
+(PROJECTION, TILE, ASPECT, MIRROR, COS, SIN, EAST_COS, EAST_SIN, NORTH_COS, NORTH_SIN, OFF_EAST, OFF_NORTH, OFF_UP,
+ EDGE, SIDE_X, SIDE_Y, REPEATS, STRENGTH, SECOND, SEED, GAIN_ACROSS, GAIN_DOWN, STEEP_ACROSS, STEEP_DOWN, DETAIL,
+ DETAIL_TILE, DETAIL_GAIN, DETAIL_RELIEF, RELIEF, MID, CURVE, MEETS) = range(32)  # fmt: skip
+NUMBERS = MEETS + 1
+LEVELLED, ON_TOP, CUT_IN = range(3)
+_MEETS = {"levelled": LEVELLED, "on top": ON_TOP, "cut in": CUT_IN}
+MAIN, STEEP, FINER = range(3)
+"""Which of a layer's three sets: its own, that of its steep planes, that of its near detail."""
+
+_STRETCH = 16.0
+_UNSEEN = 0.02
+PATCH_OF_RUNS = 2.2
+"""Downhill, from one corner of the lattice to the next, in tiles."""
+_LEVEL = 0.015
+"""Below this gradient the ground falls nowhere in particular."""
+
+
+Axes = tuple[float, float, float, float, float, float]
+"""Two unit vectors in the world: right and down a texture."""
+
+
+class Fall(NamedTuple):
+    """Where the ground falls: the address of its gradient (rows, cols, 2) float32, and its grid; 0 when not known."""
+
+    gradient: int
+    rows: int
+    cols: int
+    cell_x_m: float
+    cell_y_m: float
+    depth_m: float
+
+
+NO_FALL = Fall(0, 2, 2, 1.0, 1.0, 1.0)
+
+
+def curved(height: float, curve: float) -> float:
+    """Return a height 0..1 with its tops sharpened (curve above 0) or rounded."""
+    power = 4.0 ** abs(curve)
+    return float(height**power if curve >= 0 else 1.0 - (1.0 - height) ** power)
+
+
+def middle(fit: Fit, mean_height: float) -> float:
+    """Return the curved height, 0..1, that lies level with what the layer lies on."""
+    if fit.relief_mid is not None:
+        return curved(fit.relief_mid, fit.relief_curve)
+    return {"levelled": curved(mean_height, fit.relief_curve), "on top": 0.0, "cut in": 1.0}[fit.meets]
+
+
+def numbers(layer_id: str, fit: Fit, normal_strength: float, sets: tuple[Pyramid, Pyramid, Pyramid]) -> list[float]:
+    """Return a fit as compiled code takes it; ``sets`` as in :data:`MAIN`, :data:`STEEP`, :data:`FINER`."""
+    turn = math.radians(fit.turn_deg)
+    east, north = math.radians(fit.steep_turn_east_deg), math.radians(fit.steep_turn_north_deg)
+    side = math.radians(fit.side_deg)
+    main, steep, finer = sets
+
+    def gain(one: Pyramid, tile_m: float, relief_m: float) -> float:
+        # a normal map's slopes hold at the set's own size and relief; the fit changes both
+        return (relief_m / one.relief_m) * (one.tile_m / tile_m) * normal_strength
+
+    detail = fit.detail
+    return [
+        _PROJECTIONS[fit.projection], fit.tile_m, fit.tile_m / fit.down_m, -1.0 if fit.mirror else 1.0,
+        math.cos(turn), math.sin(turn), math.cos(turn + east), math.sin(turn + east), math.cos(turn + north),
+        math.sin(turn + north), fit.offset_east_m, fit.offset_north_m, fit.offset_up_m, fit.plane_edge,
+        math.sin(side), math.cos(side), _REPEATS[fit.repeats.kind], fit.repeats.strength, fit.repeats.second_scale,
+        int(digest.of_json(layer_id)[:4], 16),
+        gain(main, fit.tile_m, fit.relief_m), gain(main, fit.down_m, fit.relief_m),
+        gain(steep, fit.tile_m, fit.relief_m), gain(steep, fit.down_m, fit.relief_m),
+        detail.strength if detail else 0.0, detail.tile_m if detail else 1.0,
+        gain(finer, detail.tile_m, detail.relief_m) if detail else 0.0, detail.relief_m if detail else 0.0,
+        fit.relief_m, middle(fit, float(main.mean[HEIGHT])), fit.relief_curve, _MEETS[fit.meets],
+    ]  # fmt: skip
+
+
+class Ways(NamedTuple):
+    """What lookups of one layer at one place share: the layer's numbers (those of its fit begin at ``first``),
+    its sets' means and the place's position, lie and area."""
+
+    layer: NDArray[np.float64]
+    first: int
+    x: float
+    y: float
+    z: float
+    rise_e: float
+    rise_n: float
+    across: float
+    along_e: float
+    along_n: float
+    taps: int
+
+
+@kernel
+def on_plane(
+    ways: Ways, texels: int, side: int, mean: NDArray[np.float32], tile: float, gain_a: float, gain_d: float,
+    kind: int, axes: Axes, shift_u: float, shift_v: float, out: NDArray[np.float32], one: NDArray[np.float32],
+) -> None:  # fmt: skip
+    """Fill ``out`` with a set's numbers as projected on a plane.
+
+    The slopes come out as the horizontal parts, east and north, of the gradient along the surface.
+    """
+    layer, f = ways.layer, ways.first
+    rx, ry, rz, dx, dy, dz = axes
+    gx, gy = ways.rise_e, ways.rise_n
+    u = (rx * ways.x + ry * ways.y + rz * ways.z) / tile + shift_u
+    v = (dx * ways.x + dy * ways.y + dz * ways.z) / tile + shift_v
+    # a step east or north on the map, on the plane: the ground carries it up as well
+    eu, ev, nu, nv = rx + rz * gx, dx + dz * gx, ry + rz * gy, dy + dz * gy
+    across, along_u, along_v = ways.across, 0.0, 0.0
+    if rz == 0.0 and dz == 0.0:
+        along_u, along_v = eu * ways.along_e + nu * ways.along_n, ev * ways.along_e + nv * ways.along_n
+    else:
+        length = math.sqrt(ways.along_e * ways.along_e + ways.along_n * ways.along_n)
+        ae, an = 1.0, 0.0
+        if length > 0.0:
+            ae, an = ways.along_e / length, ways.along_n / length
+        full = length + across
+        pu, pv = (eu * ae + nu * an) * full, (ev * ae + nv * an) * full
+        qu, qv = (nu * ae - eu * an) * across, (nv * ae - ev * an) * across
+        # the ellipse that p and q are half-axes of: its axes are their singular values
+        pp, qq, pq = pu * pu + pv * pv, qu * qu + qv * qv, pu * qu + pv * qv
+        apart = math.sqrt((pp - qq) * (pp - qq) + 4.0 * pq * pq)
+        major = math.sqrt(max(0.5 * (pp + qq + apart), 1e-18))
+        across = max(abs(pu * qv - pv * qu) / major, major / _STRETCH)
+        if apart > 1e-12 * major * major:
+            half = min(max(0.5 * (1.0 + (pp - qq) / apart), 0.0), 1.0)
+            cos, sin = math.sqrt(half), math.copysign(math.sqrt(1.0 - half), pq)
+            rest = max(0.0, 1.0 - across / major)
+            along_u, along_v = (pu * cos + qu * sin) * rest, (pv * cos + qv * sin) * rest
+    sample(
+        texels, side, u, v, across / tile, along_u / tile, along_v / tile, layer[f + ASPECT], gain_a, gain_d, kind,
+        layer[f + STRENGTH], layer[f + SECOND], int(layer[f + SEED]), ways.taps, mean, out, one,
+    )  # fmt: skip
+    # along the surface: what points out of it is taken off
+    sx, sy = out[SLOPE_X], out[SLOPE_Y]
+    hx, hy, hz = sx * rx - sy * dx, sx * ry - sy * dy, sx * rz - sy * dz
+    out_of = (hz - gx * hx - gy * hy) / (1.0 + gx * gx + gy * gy)
+    out[SLOPE_X], out[SLOPE_Y] = hx + out_of * gx, hy + out_of * gy
+
+
+@inner
+def fall_at(fall: Fall, x: float, y: float) -> tuple[float, float]:
+    """Return the ground's rise per metre east and north at the sample nearest a place."""
+    if fall.gradient == 0:
+        return 0.0, 0.0
+    col = min(max(int(x / fall.cell_x_m + 0.5), 0), fall.cols - 1)
+    row = min(max(int((fall.depth_m - y) / fall.cell_y_m + 0.5), 0), fall.rows - 1)
+    at = (row * fall.cols + col) * 2
+    return peek_value(fall.gradient, at), peek_value(fall.gradient, at + 1)
+
+
+@inner
+def _downhill(
+    ways: Ways, fall: Fall, texels: int, side: int, mean: NDArray[np.float32], out: NDArray[np.float32],
+    one: NDArray[np.float32], two: NDArray[np.float32],
+) -> None:  # fmt: skip
+    """Fill ``out``: patches whose down is the ground's, each laid on the ground's lie at its own middle."""
+    layer, f = ways.layer, ways.first
+    edge = PATCH_OF_RUNS * layer[f + TILE]
+    kind, seed = int(layer[f + REPEATS]), int(layer[f + SEED])
+    own = 3 if kind == 3 else 0
+    x, y = ways.x / edge, ways.y / edge
+    sum_of = 0.0
+    for corner in range(3):
+        sum_of += sharpened(lattice(x, y, corner)[2])
+    for k in range(CHANNELS):
+        out[k] = 0.0
+    squares, together, last_x, last_y = 0.0, 0.0, math.inf, math.inf
+    for corner in range(3):
+        column, row, weight = lattice(x, y, corner)
+        weight = sharpened(weight) / sum_of
+        if weight < _UNSEEN:
+            continue
+        cx, cy = at_corner(column, row)
+        gx, gy = fall_at(fall, cx * edge + layer[f + OFF_EAST], cy * edge + layer[f + OFF_NORTH])
+        steep = math.sqrt(gx * gx + gy * gy)
+        down_x, down_y = 0.0, -1.0
+        if steep > _LEVEL:
+            down_x, down_y = -gx / steep, -gy / steep
+        along = 1.0 / math.sqrt(1.0 + steep * steep)
+        # facing uphill: right, and down along the surface
+        rx, ry = -down_y * layer[f + MIRROR], down_x * layer[f + MIRROR]
+        vx, vy, vz = down_x * along, down_y * along, -steep * along
+        c, s = layer[f + COS], layer[f + SIN]
+        shift_u, shift_v = 0.0, 0.0
+        if (kind == 1 or kind == 2) and draw(seed, column, row, 0) < layer[f + STRENGTH]:
+            shift_u, shift_v = draw(seed, column, row, 2), draw(seed, column, row, 3)
+        on_plane(
+            ways, texels, side, mean, layer[f + TILE], layer[f + GAIN_ACROSS], layer[f + GAIN_DOWN], own,
+            (c * rx - s * vx, c * ry - s * vy, -s * vz, s * rx + c * vx, s * ry + c * vy, c * vz),
+            shift_u, shift_v, one, two,
+        )  # fmt: skip
+        gather(out, one, mean, weight)
+        # patches that lie alike are one sample, not several
+        if shift_u == 0.0 and abs(gx - last_x) < 1e-3 and abs(gy - last_y) < 1e-3:
+            squares += 2.0 * together * weight
+            together += weight
+        else:
+            together = weight
+        squares += weight * weight
+        last_x, last_y = gx, gy
+    settle(out, mean, squares)
+
+
+@inner
+def _upright(facing_x: float, facing_y: float, mirror: float, c: float, s: float) -> Axes:
+    """Return the axes of a texture on an upright plane that faces a horizontal direction."""
+    rx, ry = -facing_y * mirror, facing_x * mirror
+    return c * rx, c * ry, s, s * rx, s * ry, -c
+
+
+@inner
+def _axes(layer: NDArray[np.float64], f: int, plane: int, rise_e: float, rise_n: float) -> Axes:
+    """Return the axes of a layer's texture on one of its planes: 0 up, 1 east or west, 2 north or south, 3 a wall."""
+    mirror = layer[f + MIRROR]
+    if plane == 1:
+        return _upright(math.copysign(1.0, -rise_e), 0.0, mirror, layer[f + EAST_COS], layer[f + EAST_SIN])
+    if plane == 2:
+        return _upright(0.0, math.copysign(1.0, -rise_n), mirror, layer[f + NORTH_COS], layer[f + NORTH_SIN])
+    c, s = layer[f + COS], layer[f + SIN]
+    if plane == 3:
+        return _upright(layer[f + SIDE_X], layer[f + SIDE_Y], mirror, c, s)
+    return c * mirror, s, 0.0, s * mirror, -c, 0.0
+
+
+@inner
+def plane_weights(rise_e: float, rise_n: float, edge: float) -> tuple[float, float, float]:
+    """Return how much the planes facing east or west, north or south, and up count; they sum to 1."""
+    # the normal is (-rise_e, -rise_n, 1) and only ratios count
+    most = max(abs(rise_e), abs(rise_n), 1.0)
+    wx, wy, wz = (abs(rise_e) / most) ** edge, (abs(rise_n) / most) ** edge, (1.0 / most) ** edge
+    wx, wy, wz = wx / (wx + wy + wz), wy / (wx + wy + wz), wz / (wx + wy + wz)
+    wx, wy, wz = (0.0 if wx < _UNSEEN else wx), (0.0 if wy < _UNSEEN else wy), (0.0 if wz < _UNSEEN else wz)
+    total = wx + wy + wz
+    return wx / total, wy / total, wz / total
+
+
+@inner
+def _finer(
+    ways: Ways, sets: NDArray[np.int64], mean: NDArray[np.float32], wx: float, wy: float, wz: float,
+    out: NDArray[np.float32], one: NDArray[np.float32], two: NDArray[np.float32],
+) -> float:  # fmt: skip
+    """Add the near detail to ``out``, by the plane that counts most; return the height it adds, metres."""
+    layer, f = ways.layer, ways.first
+    tile = layer[f + DETAIL_TILE]
+    seen = math.sqrt(ways.across * (ways.across + math.hypot(ways.along_e, ways.along_n))) / tile
+    # it goes while a repeat is still wide enough to be told from its mean
+    t = min(max((math.log(max(seen, 1e-9)) - math.log(1 / 16)) / (math.log(1 / 96) - math.log(1 / 16)), 0.0), 1.0)
+    part = layer[f + DETAIL] * t * t * (3.0 - 2.0 * t)
+    if part <= 0.0:
+        return 0.0
+    plane = 3 if layer[f + PROJECTION] == SIDE else (1 if wx > wz and wx >= wy else (2 if wy > wz else 0))
+    axes = _axes(layer, f, plane, ways.rise_e, ways.rise_n)
+    gain, average = layer[f + DETAIL_GAIN], mean[FINER]
+    on_plane(
+        ways, sets[2 * FINER], sets[2 * FINER + 1], average, tile, gain, gain, 0, axes, 0.0, 0.0,
+        one, two,
+    )  # fmt: skip
+    for channel in range(RED, BLUE + 1):
+        out[channel] *= 1.0 + part * (min(one[channel] / max(average[channel], 1e-3), 3.0) - 1.0)
+    out[ROUGH] += part * (one[ROUGH] - average[ROUGH])
+    out[OCCLUSION] *= 1.0 + part * (min(one[OCCLUSION] / max(average[OCCLUSION], 1e-3), 2.0) - 1.0)
+    out[SLOPE_X] += part * one[SLOPE_X]
+    out[SLOPE_Y] += part * one[SLOPE_Y]
+    out[SLOPE_RMS] += part * part * one[SLOPE_RMS]
+    return float(part * (one[HEIGHT] - average[HEIGHT]) * layer[f + DETAIL_RELIEF])
+
+
+@inner
+def fitted(
+    layer: NDArray[np.float64], first: int, sets: NDArray[np.int64], mean: NDArray[np.float32], fall: Fall,
+    places: Places, i: int, drift_e: float, drift_n: float, taps: int, out: NDArray[np.float32],
+    spare: NDArray[np.float32],
+) -> None:  # fmt: skip
+    """Fill ``out`` with a layer's ten numbers at a place.
+
+    Height comes out in metres from the layer's middle, slopes as the horizontal parts of the gradient
+    along the surface, ``SLOPE_RMS`` as the variance of slope that was averaged away.
+
+    Parameters
+    ----------
+    layer : ndarray, float64
+        A layer's numbers; those of :func:`numbers` begin at ``first``.
+    sets : ndarray, shape (6,), int64
+        Address and side of its three sets.
+    mean : ndarray, shape (3, 10), float32
+        Their means.
+    fall : Fall
+        The ground's, for runs downhill.
+    places, i
+        Where.
+    drift_e, drift_n : float
+        How far the tiles have drifted there, metres.
+    taps : int
+        Most lookups along a stretched area.
+    out, spare : ndarray, shapes (10,) and (3, 10), float32
+        Result, and scratch.
+    """
+    f = first
+    ways = Ways(
+        layer, first, places.x_m[i] + drift_e - layer[f + OFF_EAST], places.y_m[i] + drift_n - layer[f + OFF_NORTH],
+        float(places.elevation_m[i]) - layer[f + OFF_UP], float(places.rise_east[i]), float(places.rise_north[i]),
+        float(places.across_m[i]), float(places.along_east_m[i]), float(places.along_north_m[i]), taps,
+    )  # fmt: skip
+    one, two = spare[0], spare[1]
+    projection = layer[f + PROJECTION]
+    wx, wy, wz = 0.0, 0.0, 1.0
+    if projection == DOWNHILL:
+        _downhill(ways, fall, sets[0], sets[1], mean[MAIN], out, one, two)
+    else:
+        if projection == TRIPLANAR:
+            wx, wy, wz = plane_weights(ways.rise_e, ways.rise_n, layer[f + EDGE])
+        for k in range(CHANNELS):
+            out[k] = 0.0
+        for plane in range(3):
+            weight = wz if plane == 0 else (wx if plane == 1 else wy)
+            if weight == 0.0:
+                continue
+            which = MAIN if plane == 0 else STEEP
+            axes = _axes(layer, f, 3 if projection == SIDE else plane, ways.rise_e, ways.rise_n)
+            gain_a = layer[f + GAIN_ACROSS] if plane == 0 else layer[f + STEEP_ACROSS]
+            gain_d = layer[f + GAIN_DOWN] if plane == 0 else layer[f + STEEP_DOWN]
+            on_plane(
+                ways, sets[2 * which], sets[2 * which + 1], mean[which], layer[f + TILE], gain_a, gain_d,
+                int(layer[f + REPEATS]), axes, 0.0, 0.0, one, two,
+            )  # fmt: skip
+            for k in range(CHANNELS):
+                out[k] += weight * one[k]
+    added = 0.0
+    curve = layer[f + CURVE]
+    height = float(out[HEIGHT])
+    if curve != 0.0:
+        power = 4.0 ** abs(curve)
+        rest = height if curve > 0.0 else 1.0 - height
+        steeper = min(power * max(rest, 1e-6) ** (power - 1.0), 4.0)
+        height = rest**power if curve > 0.0 else 1.0 - rest**power
+        out[SLOPE_X] *= steeper
+        out[SLOPE_Y] *= steeper
+        out[SLOPE_RMS] *= steeper * steeper
+    if layer[f + DETAIL] > 0.0:
+        added = _finer(ways, sets, mean, wx, wy, wz, out, one, two)
+    out[HEIGHT] = (height - layer[f + MID]) * layer[f + RELIEF] + added

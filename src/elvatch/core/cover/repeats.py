@@ -1,0 +1,195 @@
+"""A repeated texture without visible repeats: patches of it, shifted or turned, blended so that contrast is kept.
+
+The plane is cut into a lattice of triangles; about each of its corners lies a patch with a placement of
+its own (Heitz & Neyret 2018). Where patches overlap, what each adds to the mean is blended and brought back
+to the variance of one; weights are sharpened so that mostly one patch is seen (Mikkelsen 2022).
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core.cover.lookup import look_up
+from elvatch.core.kernel import inner, kernel
+from elvatch.core.stock.pyramid import CHANNELS, HEIGHT, SLOPE_RMS, SLOPE_X, SLOPE_Y
+
+NONE, SHIFT, TURN, SECOND = range(4)
+PATCH = 0.5
+"""From one corner of the lattice to the next, in tiles."""
+_UNSEEN = 0.02
+_BEGINS, _FULL = 1.0 / 128.0, 1.0 / 28.0
+"""Area seen, in tiles, from which a larger copy is mixed in, and where it has its full part."""
+_MOST_SECOND = 0.72
+
+
+@inner
+def draw(seed: int, column: int, row: int, which: int) -> float:
+    """Return a number in 0..1 that a corner of the lattice always has."""
+    n = np.uint32(seed * 374761393 + column * 668265263 + row * 2246822519 + which * 3266489917)
+    n = np.uint32((n ^ (n >> np.uint32(15))) * np.uint32(2246822519))
+    n = np.uint32((n ^ (n >> np.uint32(13))) * np.uint32(3266489917))
+    return float(n ^ (n >> np.uint32(16))) / 4294967296.0
+
+
+@inner
+def lattice(x: float, y: float, corner: int) -> tuple[int, int, float]:
+    """Return column, row and weight of one of the three corners about a place, in units of the lattice's edge.
+
+    The weights of the three sum to 1 (barycentric).
+    """
+    skew_x, skew_y = x - 0.5773502691896258 * y, 1.1547005383792515 * y
+    column, row = math.floor(skew_x), math.floor(skew_y)
+    fx, fy = skew_x - column, skew_y - row
+    rest = 1.0 - fx - fy
+    if rest > 0.0:
+        weight = rest if corner == 0 else (fy if corner == 1 else fx)
+        return int(column) + (1 if corner == 2 else 0), int(row) + (1 if corner == 1 else 0), weight
+    weight = -rest if corner == 0 else (1.0 - fy if corner == 1 else 1.0 - fx)
+    return int(column) + (0 if corner == 2 else 1), int(row) + (0 if corner == 1 else 1), weight
+
+
+@inner
+def sharpened(weight: float) -> float:
+    """Return a weight of the lattice sharpened, before the three are made to sum to 1."""
+    cube = weight * weight * weight
+    return cube * cube
+
+
+@inner
+def at_corner(column: int, row: int) -> tuple[float, float]:
+    """Return where a corner of the lattice lies, in units of its edge."""
+    return column + 0.5 * row, 0.8660254037844386 * row
+
+
+@inner
+def gather(total: NDArray[np.float32], one: NDArray[np.float32], mean: NDArray[np.float32], weight: float) -> None:
+    """Add one of several independent samples to ``total``: what it has beyond the mean, and what it lost."""
+    for k in range(HEIGHT + 1):
+        total[k] += weight * (one[k] - mean[k])
+    total[SLOPE_X] += weight * one[SLOPE_X]
+    total[SLOPE_Y] += weight * one[SLOPE_Y]
+    total[SLOPE_RMS] += weight * weight * one[SLOPE_RMS]
+
+
+@inner
+def settle(total: NDArray[np.float32], mean: NDArray[np.float32], squares: float) -> None:
+    """Make the samples gathered one again, with the mean and the variance of each of them."""
+    gain = 1.0 / math.sqrt(max(squares, 1e-9))
+    for k in range(HEIGHT + 1):
+        total[k] = min(max(mean[k] + total[k] * gain, 0.0), 1.0)
+    total[SLOPE_X] *= gain
+    total[SLOPE_Y] *= gain
+    total[SLOPE_RMS] *= gain * gain
+
+
+@inner
+def _placed(
+    texels: int, side: int, u: float, v: float, c: float, s: float, shift_u: float, shift_v: float, across: float,
+    along_u: float, along_v: float, aspect: float, gain_u: float, gain_v: float, taps: int, out: NDArray[np.float32],
+) -> None:  # fmt: skip
+    """Look a set up at a place turned about the origin and shifted; slopes come out unturned, in real metres.
+
+    ``out[SLOPE_RMS]`` is the variance of the slopes that were averaged away.
+    """
+    look_up(
+        texels, side, c * u + s * v + shift_u, (c * v - s * u + shift_v) * aspect, across * max(aspect, 1.0),
+        c * along_u + s * along_v, (c * along_v - s * along_u) * aspect, taps, out,
+    )  # fmt: skip
+    sx, sy, rms = out[SLOPE_X], out[SLOPE_Y], out[SLOPE_RMS]
+    out[SLOPE_RMS] = gain_u * gain_v * max(0.0, rms * rms - sx * sx - sy * sy)
+    sx, sy = sx * gain_u, sy * gain_v
+    # u runs right and v down, a slope's second number up
+    out[SLOPE_X], out[SLOPE_Y] = c * sx + s * sy, c * sy - s * sx
+
+
+@kernel
+def sample(
+    texels: int, side: int, u: float, v: float, across: float, along_u: float, along_v: float, aspect: float,
+    gain_u: float, gain_v: float, kind: int, strength: float, second: float, seed: int, taps: int,
+    mean: NDArray[np.float32], out: NDArray[np.float32], one: NDArray[np.float32],
+) -> None:  # fmt: skip
+    """Fill ``out`` with a set's ten numbers at a place of a plane.
+
+    Parameters
+    ----------
+    texels, side : int
+        The stored set, as :func:`~elvatch.core.cover.lookup.look_up` takes it.
+    u, v : float
+        Place on the plane in tiles across, v downwards.
+    across, along_u, along_v : float
+        The area it stands for, likewise.
+    aspect : float
+        How many times a tile is longer across than down.
+    gain_u, gain_v : float
+        What the set's own slopes are multiplied by, across and down.
+    kind : int
+        ``NONE``, ``SHIFT``, ``TURN`` or ``SECOND``.
+    strength, second : float
+        As in :class:`~elvatch.core.cover.fit.Repeats`.
+    seed : int
+        Of the placements.
+    taps : int
+        Most lookups along a stretched area.
+    mean : ndarray, shape (10,), float32
+        The set's mean.
+    out, one : ndarray, shape (10,), float32
+        Result, and scratch. Slopes are rise per metre to the right and up the texture as it lies;
+        ``SLOPE_RMS`` is the variance of slope that filtering took away.
+    """
+    if kind == NONE or strength <= 0.0:
+        _placed(texels, side, u, v, 1.0, 0.0, 0.0, 0.0, across, along_u, along_v, aspect, gain_u, gain_v, taps, out)
+        return
+    if kind == SECOND:
+        seen = math.sqrt(across * (across + math.sqrt(along_u * along_u + along_v * along_v)))
+        t = min(max(math.log(max(seen, 1e-9) / _BEGINS) / math.log(_FULL / _BEGINS), 0.0), 1.0)
+        part = _MOST_SECOND * strength * t * t * (3.0 - 2.0 * t)
+        _placed(texels, side, u, v, 1.0, 0.0, 0.0, 0.0, across, along_u, along_v, aspect, gain_u, gain_v, taps, out)
+        if part <= 0.0:
+            return
+        _placed(
+            texels, side, u / second, v / second, 1.0, 0.0, 0.37, 0.71, across / second, along_u / second,
+            along_v / second, aspect, gain_u / second, gain_v / second, taps, one,
+        )  # fmt: skip
+        for k in range(HEIGHT + 1):
+            out[k] = (1.0 - part) * (out[k] - mean[k])
+        out[SLOPE_X] *= 1.0 - part
+        out[SLOPE_Y] *= 1.0 - part
+        out[SLOPE_RMS] *= (1.0 - part) ** 2
+        gather(out, one, mean, part)
+        settle(out, mean, (1.0 - part) ** 2 + part * part)
+        return
+    for k in range(CHANNELS):
+        out[k] = 0.0
+    x, y = u / PATCH, v / PATCH
+    sum_of = 0.0
+    for corner in range(3):
+        sum_of += sharpened(lattice(x, y, corner)[2])
+    still, squares = 0.0, 0.0
+    for corner in range(3):
+        column, row, weight = lattice(x, y, corner)
+        weight = sharpened(weight) / sum_of
+        if weight < _UNSEEN:
+            continue
+        if draw(seed, column, row, 0) >= strength:
+            still += weight
+            continue
+        angle = 2.0 * math.pi * draw(seed, column, row, 1) if kind == TURN else 0.0
+        c, s = math.cos(angle), math.sin(angle)
+        cx, cy = at_corner(column, row)
+        cx, cy = cx * PATCH, cy * PATCH
+        # turned about its own corner, so that far patches are not swept round
+        shift_u = cx - (c * cx + s * cy) + draw(seed, column, row, 2)
+        shift_v = cy - (c * cy - s * cx) + draw(seed, column, row, 3)
+        _placed(
+            texels, side, u, v, c, s, shift_u, shift_v, across, along_u, along_v, aspect, gain_u, gain_v, taps, one
+        )
+        gather(out, one, mean, weight)
+        squares += weight * weight
+    if still > 0.0:
+        _placed(texels, side, u, v, 1.0, 0.0, 0.0, 0.0, across, along_u, along_v, aspect, gain_u, gain_v, taps, one)
+        gather(out, one, mean, still)
+        squares += still * still
+    settle(out, mean, squares)

@@ -113,6 +113,27 @@ def _marks_of(clauses: list[Single]) -> list[str]:
     return ids
 
 
+def _shown(layers: tuple[Layer, ...], prepared: Prepared) -> list[Layer]:
+    """Return the layers of a plan, from the bottom up."""
+    shown = [_GREY] * len(prepared.pyramids)
+    for layer, at in zip(layers, prepared.positions, strict=True):
+        if at >= 0:
+            shown[at] = layer
+    return shown
+
+
+def relief_names(layers: tuple[Layer, ...], prepared: Prepared) -> list[str]:
+    """Return what names each shown layer's part in the relief, beside where it lies."""
+    out = []
+    for layer, stored in zip(_shown(layers, prepared), prepared.pyramids, strict=True):
+        look = [layer.look.variation_offset, layer.look.variation_size_m] if layer.look.variation_offset else None
+        contents = [one.content_name for one in stored]
+        out.append(
+            digest.of_json([layer.id, contents, layer.fit.model_dump(), layer.edge.model_dump(), layer.opacity, look])
+        )
+    return out
+
+
 def names(layers: tuple[Layer, ...], prepared: Prepared, evidence: Evidence) -> tuple[list[str], list[str]]:
     """Return what names each shown layer's material and its presence, whatever else changes.
 
@@ -125,16 +146,12 @@ def names(layers: tuple[Layer, ...], prepared: Prepared, evidence: Evidence) -> 
     evidence : Evidence
         What rules read.
     """
-    shown: list[Layer | None] = [None] * len(prepared.pyramids)
-    for layer, at in zip(layers, prepared.positions, strict=True):
-        if at >= 0:
-            shown[at] = layer
+    shown = _shown(layers, prepared)
     marks = evidence.names()
     others = [[layer.id, layer.opacity, layer.rule.model_dump()] for layer in layers]
     image = evidence.image.name if evidence.image else None
     materials, presences = [], []
-    for at, (one, stored) in enumerate(zip(shown, prepared.pyramids, strict=True)):
-        layer = one or _GREY
+    for at, (layer, stored) in enumerate(zip(shown, prepared.pyramids, strict=True)):
         fit, look = layer.fit.model_dump(), layer.look.model_dump()
         contents = [one.content_name for one in stored]
         materials.append(digest.of_json([at, layer.id, contents, fit, look, image, evidence.lie]))

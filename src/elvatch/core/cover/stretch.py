@@ -23,7 +23,7 @@ from elvatch.core.cover.fitting import (
 )
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.plan import Plan, Prepared
-from elvatch.core.cover.repeats import at_corner, lattice
+from elvatch.core.cover.repeats import at_corner, lattice, sharpened
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import Token, over_bands
 
@@ -47,7 +47,7 @@ def _of_runs(plan: Plan, k: int, x: float, y: float, gx: float, gy: float) -> fl
     total, counted = 0.0, 0.0
     for corner in range(3):
         column, row, weight = lattice((x - layer[f + OFF_EAST]) / edge, (y - layer[f + OFF_NORTH]) / edge, corner)
-        weight = fitting.sharpened(weight)
+        weight = sharpened(weight)
         cx, cy = at_corner(column, row)
         mx, my = fitting.fall_at(plan.fall, cx * edge + layer[f + OFF_EAST], cy * edge + layer[f + OFF_NORTH])
         up = 1.0 / math.sqrt(1.0 + mx * mx + my * my)

@@ -18,6 +18,7 @@ from elvatch.core.ground.survey import ground_at
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.picture import figure
+from elvatch.core.picture.bed import hollow_at
 from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.scene import FIGURE, GROUND, SIDE, SKY, Scene, in_sun, meet
 
@@ -35,7 +36,7 @@ class Fragments(NamedTuple):
     ``pixel`` index in the picture; ``weight`` share of the pixel; ``kind`` as in
     :mod:`~elvatch.core.picture.scene`; ``depth_m`` distance from the eye; ``toward`` unit vector
     from the eye; ``normal`` of figure and sides (the ground's comes from its gradient);
-    ``height_m`` z seen; ``places`` for the cover.
+    ``height_m`` z seen; ``hollow`` part of the sky that the cover's relief leaves open; ``places`` for the cover.
     """
 
     pixel: NDArray[np.int32]
@@ -45,6 +46,7 @@ class Fragments(NamedTuple):
     toward: NDArray[np.float32]
     normal: NDArray[np.float32]
     height_m: NDArray[np.float32]
+    hollow: NDArray[np.float32]
     places: Places
 
 
@@ -225,6 +227,7 @@ def _place(
     if what == GROUND:
         ground_z, gx, gy, sky = ground_at(scene.survey, x, y)
         places.elevation_m[i], places.rise_east[i], places.rise_north[i] = ground_z, gx, gy
+        out.hollow[i] = hollow_at(scene.bed, x, y)
         places.sky[i] = sky
         _area(camera, places, i, dx, dy, dz, t)
     elif what == FIGURE:
@@ -277,6 +280,7 @@ def look(
         toward=np.empty((n, 3), np.float32),
         normal=np.zeros((n, 3), np.float32),
         height_m=np.zeros(n, np.float32),
+        hollow=np.ones(n, np.float32),
         places=cover_places.zeros(n),
     )
     over_bands(
@@ -302,6 +306,9 @@ def _sun_seen(
         x += fragments.normal[i, 0] * 0.012
         y += fragments.normal[i, 1] * 0.012
         z += fragments.normal[i, 2] * 0.012
+    if scene.bed.patches.shape[0] > 0:
+        # a relief of centimetres shades by centimetres
+        lift = min(lift, 0.2 * fragments.places.across_m[i])
     lit = 0
     for k in range(rays):
         p, q = (_SUN_DISC[k, 0], _SUN_DISC[k, 1]) if rays > 1 else (0.0, 0.0)

@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
-from elvatch.core.cover import function, plan, program, rules
+from elvatch.core.cover import function, plan, program, rules, standing
 from elvatch.core.cover import places as cover_places
 from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.ground_image import GroundImage
@@ -29,7 +29,7 @@ from elvatch.core.ground.measures import Scale
 from elvatch.core.ground.survey import Survey, survey
 from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
-from elvatch.core.picture import camera, gbuffer, light, modes, ramp, relief, scene, shade
+from elvatch.core.picture import bed, camera, gbuffer, light, modes, ramp, relief, scene, shade
 from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.gbuffer import GBuffer
 from elvatch.core.stock.pyramid import Pyramid
@@ -141,6 +141,7 @@ class _Laid:
     prepared: plan.Prepared
     materials: list[str]
     presences: list[str]
+    reliefs: str
     name: str
 
 
@@ -158,6 +159,8 @@ class Booth:
         self._sun = Kept[NDArray[np.float32]](keep)
         self._laid = Kept[_Laid](keep)
         self._material = Kept[function.Material](keep)
+        self._beds = Kept[bed.Laid](keep)
+        self._standing = Kept[float](keep)
         self._memory = Kept[Memory](keep, lambda memory: memory.nbytes, _MOST_MEMORY_BYTES)
 
     def take(
@@ -197,9 +200,9 @@ class Booth:
         CancelledError
             When the token was cancelled; stages finished so far are kept.
         """
-        seen = self._look(land, recipe.peg, getattr(recipe.stands, view.stand), view, token)
         evidence = evidence or Evidence(image=land.image)
         laid = self._lay(land, recipe, sets, evidence, view.solo)
+        seen = self._look(land, recipe, laid, view, token)
         prepared = laid.prepared
         material = self._ask(seen, laid, view, token)
         if drape is not None:
@@ -216,23 +219,21 @@ class Booth:
             shown = modes.lit_up(seen.buffer, seen.on_ground, shown, lit_up)
         return Picture(shade.resolve(seen.buffer, shown), self._facts(seen, land, view, recipe))
 
-    def _look(self, land: Terrain, peg: Peg, stand: Stand, view: View, token: Token | None) -> _Seen:
-        far = view.stand == "far"
-        name = digest.of_json(
-            [
-                land.name,
-                None if far else peg.model_dump(),
-                stand.model_dump(),
-                view.width_px,
-                view.height_px,
-                view.looks,
-            ]
+    def _look(self, land: Terrain, recipe: Recipe, laid: _Laid, view: View, token: Token | None) -> _Seen:
+        far, peg = view.stand == "far", recipe.peg
+        stand: Stand = getattr(recipe.stands, view.stand)
+        size = view.width_px, view.height_px
+        from_where = digest.of_json(
+            [land.name, None if far else peg.model_dump(), stand.model_dump(), size, view.looks]
         )
+        taken_from = camera.of_stand(view.stand, stand, peg, *size, land.ground)
+        raised = bed.plain() if far else self._bed(land, laid, taken_from, from_where, view.looks, token)
+        stands = 0.0 if far else self._stands(land, laid, peg)
+        name = digest.of_json([from_where, raised.name, stands])
 
         def make() -> _Seen:
-            taken_from = camera.of_stand(view.stand, stand, peg, view.width_px, view.height_px, land.ground)
-            place = scene_of(land, None if far else peg)
-            buffer = gbuffer.look(place, taken_from, view.width_px, view.height_px, view.looks, token)
+            place = scene_of(land, None if far else peg, raised.bed, stands)
+            buffer = gbuffer.look(place, taken_from, *size, view.looks, token)
             fragments = buffer.fragments
             ground = np.flatnonzero(fragments.kind == scene.GROUND)
             index = np.zeros(len(fragments.kind), np.int64)
@@ -241,6 +242,25 @@ class Booth:
             return _Seen(taken_from, place, buffer, on_ground, index, name)
 
         return self._seen.get(name, make)
+
+    def _bed(
+        self, land: Terrain, laid: _Laid, taken_from: Camera, from_where: str, looks: int, token: Token | None
+    ) -> bed.Laid:
+        """Return the relief that a picture shows as shape; of it too what did not change is kept."""
+
+        def relief_at(k: int, at: Places) -> NDArray[np.float32]:
+            name = digest.of_json([from_where, "bed", k])
+            return self._asked(name, at, laid, 1, token).relief_m
+
+        name = digest.of_json([from_where, laid.reliefs])
+        return self._beds.get(
+            name, lambda: bed.lay(taken_from, land.survey, land.ground, relief_at, looks == 1, token)
+        )
+
+    def _stands(self, land: Terrain, laid: _Laid, peg: Peg) -> float:
+        """Return how far above the plain ground the figure stands, metres."""
+        name = digest.of_json([land.name, laid.reliefs, peg.model_dump()])
+        return self._standing.get(name, lambda: standing.on_top(laid.prepared, land.survey, peg.east_m, peg.north_m))
 
     def _lay(
         self, land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], evidence: Evidence, solo: int
@@ -254,7 +274,9 @@ class Booth:
 
         def make() -> _Laid:
             prepared = plan.prepare(recipe.layers, sets, evidence, solo)
-            return _Laid(prepared, *plan.names(recipe.layers, prepared, evidence), name)
+            materials, presences = plan.names(recipe.layers, prepared, evidence)
+            reliefs = digest.of_json([plan.relief_names(recipe.layers, prepared), presences, evidence.lie])
+            return _Laid(prepared, materials, presences, reliefs, name)
 
         return self._laid.get(name, make)
 
@@ -262,13 +284,16 @@ class Booth:
         taps = function.TAPS if view.looks > 1 else 2
 
         def make() -> function.Material:
-            places = seen.on_ground
-            memory = self._memory.get(digest.of_json([seen.name, taps]), lambda: Memory(len(places.x_m)))
-            with memory.lock:
-                memo = memory.memo(laid.materials, laid.presences)
-                return function.ask(laid.prepared, places, token, taps, memo)
+            return self._asked(digest.of_json([seen.name, taps]), seen.on_ground, laid, taps, token)
 
         return self._material.get(digest.of_json([seen.name, taps, laid.name]), make)
+
+    def _asked(self, name: str, at: Places, laid: _Laid, taps: int, token: Token | None) -> function.Material:
+        """Ask the cover at places that have a name, with what was found there before."""
+        memory = self._memory.get(name, lambda: Memory(len(at.x_m)))
+        with memory.lock:
+            memo = memory.memo(laid.materials, laid.presences)
+            return function.ask(laid.prepared, at, token, taps, memo)
 
     def _sunlit(self, seen: _Seen, land: Terrain, sky: Light, view: View, token: Token | None) -> NDArray[np.float32]:
         sun = light.direction(sky.sun_bearing_deg, sky.sun_height_deg)
@@ -285,17 +310,23 @@ class Booth:
         return Facts(distance, distance * seen.camera.pixel * 1000.0, camera.project(seen.camera, foot))
 
 
-def scene_of(land: Terrain, figure_at: Peg | None) -> scene.Scene:
-    """Return what rays can meet: the ground, and the figure at the peg unless it is left out."""
+def scene_of(
+    land: Terrain, figure_at: Peg | None, raised: bed.Bed | None = None, stands_m: float = 0.0
+) -> scene.Scene:
+    """Return what rays can meet: the ground, its relief, and the figure at the peg unless it is left out.
+
+    The figure stands ``stands_m`` above the plain ground.
+    """
     x, y = (figure_at.east_m, figure_at.north_m) if figure_at else (0.0, 0.0)
     ground = land.ground
     rise = ground.highest_m - ground.lowest_m
     return scene.Scene(
         survey=land.survey,
         ground=land.relief,
+        bed=raised or bed.plain().bed,
         base_m=ground.lowest_m - max(0.12 * rise, 0.02 * ground.width_m),
         has_figure=figure_at is not None,
         figure_x=x,
         figure_y=y,
-        figure_z=ground.elevation_at(x, y),
+        figure_z=ground.elevation_at(x, y) + stands_m,
     )

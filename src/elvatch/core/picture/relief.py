@@ -13,12 +13,16 @@ from elvatch.core.ground.heightfield import Heightfield
 class Relief(NamedTuple):
     """Heights and maxima, as compiled code takes them.
 
-    ``maxima`` holds all levels one after the other; level ``k`` begins at ``starts[k]``, is
-    ``widths[k]`` cells wide and each of its cells covers ``2**k`` cells of level 0, whose cells
-    are the patches between four samples. West and north edge lie at ``west_m`` and ``north_m``.
+    ``heights`` holds ``rows`` times ``cols`` samples from its number ``first`` on. ``maxima`` holds all
+    levels one after the other; level ``k`` begins at ``starts[k]``, is ``widths[k]`` cells wide and each of
+    its cells covers ``2**k`` cells of level 0, whose cells are the patches between four samples. West and
+    north edge lie at ``west_m`` and ``north_m``.
     """
 
     heights: NDArray[np.float32]
+    first: int
+    rows: int
+    cols: int
     maxima: NDArray[np.float32]
     starts: NDArray[np.int64]
     widths: NDArray[np.int64]
@@ -37,6 +41,22 @@ def _halve(level: NDArray[np.float32]) -> NDArray[np.float32]:
     return np.maximum(pairs[:, 0::2], pairs[:, 1::2])
 
 
+def maxima_over(
+    h: NDArray[np.float32],
+) -> tuple[list[NDArray[np.float32]], list[int], list[int]]:
+    """Return all levels of maxima over heights, flat, where each begins in their sequence, and its width."""
+    level = np.maximum(np.maximum(h[:-1, :-1], h[:-1, 1:]), np.maximum(h[1:, :-1], h[1:, 1:]))
+    parts, starts, widths, start = [], [], [], 0
+    while True:
+        parts.append(level.ravel())
+        starts.append(start)
+        widths.append(level.shape[1])
+        start += level.size
+        if level.size == 1:
+            return parts, starts, widths
+        level = _halve(level)
+
+
 def prepare(ground: Heightfield, west_m: float = 0.0, south_m: float = 0.0) -> Relief:
     """Build the pyramid of maxima over a ground.
 
@@ -52,19 +72,12 @@ def prepare(ground: Heightfield, west_m: float = 0.0, south_m: float = 0.0) -> R
     Relief
         Ready for :mod:`elvatch.core.picture.trace`.
     """
-    h = ground.heights_m
-    level = np.maximum(np.maximum(h[:-1, :-1], h[:-1, 1:]), np.maximum(h[1:, :-1], h[1:, 1:]))
-    parts, starts, widths, start = [], [], [], 0
-    while True:
-        parts.append(level.ravel())
-        starts.append(start)
-        widths.append(level.shape[1])
-        start += level.size
-        if level.size == 1:
-            break
-        level = _halve(level)
+    parts, starts, widths = maxima_over(ground.heights_m)
     return Relief(
-        heights=h,
+        heights=ground.heights_m.ravel(),
+        first=0,
+        rows=ground.rows,
+        cols=ground.cols,
         maxima=np.concatenate(parts),
         starts=np.array(starts, np.int64),
         widths=np.array(widths, np.int64),

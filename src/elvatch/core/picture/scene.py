@@ -8,8 +8,9 @@ from typing import NamedTuple
 from elvatch.core.ground.survey import Survey
 from elvatch.core.kernel import inner
 from elvatch.core.picture import figure
+from elvatch.core.picture.bed import Bed, meet_relief
 from elvatch.core.picture.relief import Relief
-from elvatch.core.picture.trace import march, over_ground
+from elvatch.core.picture.trace import over_ground
 
 SKY, GROUND, SIDE, FIGURE = 0, 1, 2, 3
 
@@ -17,12 +18,13 @@ SKY, GROUND, SIDE, FIGURE = 0, 1, 2, 3
 class Scene(NamedTuple):
     """What is there to be seen.
 
-    ``base_m`` is where the cut sides of the ground end; the figure stands at ``figure_x, figure_y,
-    figure_z``.
+    ``bed`` is the relief of the cover where it is large enough to be seen; ``base_m`` is where the cut
+    sides of the ground end; the figure stands at ``figure_x, figure_y, figure_z``.
     """
 
     survey: Survey
     ground: Relief
+    bed: Bed
     base_m: float
     has_figure: bool
     figure_x: float
@@ -48,7 +50,7 @@ def meet(
     best, kind = math.inf, SKY
     a, b = over_ground(scene.ground, x, y, dx, dy, 0.0, 1e9)
     if a < b:
-        t = march(scene.ground, x, y, z, dx, dy, dz, a, b)
+        t = meet_relief(scene.ground, scene.bed, x, y, z, dx, dy, dz, a, b)
         if t < math.inf:
             best, kind = t, GROUND
             if t <= a and a > 0.0:

@@ -102,7 +102,8 @@ def _shade_band(
             )  # fmt: skip
             for c in range(3):
                 base[c] = m.colour[k, c]
-            open_sky = f.places.sky[i] * m.occlusion[k]
+            # the set's own occlusion and that of the relief are two measures of one thing
+            open_sky = f.places.sky[i] * min(m.occlusion[k], f.hollow[i])
             _lit(light, base, m.metallic[k], m.roughness[k], open_sky, sunlit[i],
                  nx, ny, nz, -dx, -dy, -dz, value)  # fmt: skip
         else:

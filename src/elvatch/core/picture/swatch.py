@@ -52,6 +52,7 @@ def swatch(pyramid: Pyramid, size_px: int) -> NDArray[np.uint8]:
         toward=down,
         normal=np.zeros((count, 3), np.float32),
         height_m=np.zeros(count, np.float32),
+        hollow=np.ones(count, np.float32),
         places=at,
     )
     buffer = GBuffer(size_px, size_px, fragments)

@@ -33,8 +33,9 @@ def _meet_patch(
     ``u, v, z`` is where the ray enters, relative to the patch's north-west sample.
     """
     h = relief.heights
-    h00, h10 = float(h[row, col]), float(h[row, col + 1])
-    h01, h11 = float(h[row + 1, col]), float(h[row + 1, col + 1])
+    at = relief.first + row * relief.cols + col
+    h00, h10 = float(h[at]), float(h[at + 1])
+    h01, h11 = float(h[at + relief.cols]), float(h[at + relief.cols + 1])
     hu, hv, huv = h10 - h00, h01 - h00, h11 - h10 - h01 + h00
     # clearance(s) = a s^2 + b s + c is the ray's height above the surface
     c = z - (h00 + u * hu + v * hv + u * v * huv)
@@ -83,7 +84,7 @@ def march(
     float
         Distance, or infinity. A ray that enters below the surface meets it at ``near``.
     """
-    rows, cols = relief.heights.shape
+    rows, cols = relief.rows, relief.cols
     c0, dc = (x - relief.west_m) / relief.cell_x_m, dx / relief.cell_x_m
     r0, dr = (relief.north_m - y) / relief.cell_y_m, -dy / relief.cell_y_m
     per_col, per_row = (1.0 / dc if dc != 0.0 else NO_HIT), (1.0 / dr if dr != 0.0 else NO_HIT)
@@ -140,7 +141,7 @@ def over_ground(
     relief: Relief, x: float, y: float, dx: float, dy: float, near: float, far: float
 ) -> tuple[float, float]:
     """Return the part of a ray that lies over the ground's rectangle; empty when first > second."""
-    rows, cols = relief.heights.shape
+    rows, cols = relief.rows, relief.cols
     east = relief.west_m + (cols - 1) * relief.cell_x_m
     south = relief.north_m - (rows - 1) * relief.cell_y_m
     for axis in range(2):

@@ -7,10 +7,10 @@ import json
 import os
 from collections.abc import Callable
 from pathlib import Path
-from typing import cast
+from typing import cast, get_args
 
 from elvatch import __version__, cli_cover, cli_stock
-from elvatch.core.cover.recipe import ground_from_data
+from elvatch.core.cover.recipe import MapName, Recipe, ground_from_data
 from elvatch.core.formats import heights
 from elvatch.core.formats.heights import HeightFile
 from elvatch.core.formats.reading import RawLayout, Reading
@@ -213,12 +213,27 @@ def _picture(options: argparse.Namespace) -> None:
     )
 
 
+def _with_maps(recipe: Recipe, options: argparse.Namespace) -> Recipe:
+    """Return a recipe whose hand-off sheet is as the options of a bake say."""
+    sheet = recipe.hand_off
+    if options.float_heights:
+        sheet = sheet.model_copy(update={"height_bits": 32})
+    if options.maps:
+        known, wanted = get_args(MapName), tuple(name.strip() for name in options.maps.split(","))
+        for name in wanted:
+            if name not in known:
+                raise RefusalError("--maps", repr(name), "some of " + ", ".join(known), "correct it")
+        sheet = sheet.model_copy(update={"maps": wanted, "measures": ()})
+    return recipe.model_copy(update={"hand_off": sheet})
+
+
 def _bake(options: argparse.Namespace) -> None:
     from elvatch.core.handoff import bake
 
     shop = workshop(options)
     state = shop.store.sites.find(options.site)
     recipe = state.recipe
+    recipe = _with_maps(recipe, options)
     if options.size:
         if not 16 <= options.size <= 32768:
             raise RefusalError("--size", str(options.size), "16 to 32768 pixels", "correct it")
@@ -321,6 +336,8 @@ def parser() -> argparse.ArgumentParser:
     made = with_data(command("bake", _bake, "write a site's maps"))
     made.add_argument("site", help="name or id")
     made.add_argument("--size", type=int, metavar="PX", help="pixels along the longer side (default: the site's)")
+    made.add_argument("--maps", metavar="NAMES", help="which, e.g. height,relief (default: the site's)")
+    made.add_argument("--float-heights", action="store_true", help="height and relief as 32-bit floats in metres")
     made.add_argument("--out", required=True, metavar="DIR")
     stock = command("stock", _nothing, "bring texture sets in, list, check, take out, make")
     inside = stock.add_subparsers(dest="action", required=True, metavar="ACTION")

@@ -48,8 +48,13 @@ def _probe(options: argparse.Namespace) -> None:
         {"name": layer.name, "share": share, **{k: v for k, v in asdict(one).items() if k != "layer"}}
         for layer, share, one in zip(recipe.layers, shares, told, strict=True)
     ]
-    facts = {"east_m": east, "north_m": north, "measures": measures, "layers": layers}
+    fit = shop.fits.at(recipe, shop.covers.at(recipe, east, north))
+    facts = {
+        "east_m": east, "north_m": north, "measures": measures, "relief_m": fit.relief_m, "stretch": fit.stretch,
+        "density_px_per_m": fit.density, "layers": layers,
+    }  # fmt: skip
     lines = [f"{KINDS[name].title}: {value:.6g} {KINDS[name].unit}" for name, value in spot.measures.items()]
+    lines.append(f"Relief: {fit.relief_m * 1000:.1f} mm, stretch {fit.stretch:.2f}, {fit.density:.0f} px/m")
     for layer, share, one in reversed(list(zip(recipe.layers, shares, told, strict=True))):
         lines.append(f"{layer.name}: share {share:.1%}, rule lets in {one.presence:.1%}")
         lines += [
@@ -58,6 +63,20 @@ def _probe(options: argparse.Namespace) -> None:
             for k, c in enumerate(one.clauses)
         ]
     tell(options, facts, lines)
+
+
+def _repetition(options: argparse.Namespace) -> None:
+    shop = workshop(options)
+    recipe = shop.store.sites.find(options.site).recipe
+    k = layer_index([layer.name for layer in recipe.layers], options.layer)
+    found, fit = shop.fits.repetition(recipe, k), recipe.layers[k].fit
+    facts = {"layer": recipe.layers[k].name, "tile_m": fit.tile_m, "against": fit.repeats.kind,
+             "strength": fit.repeats.strength, **asdict(found)}  # fmt: skip
+    tell(options, facts, [
+        f"{recipe.layers[k].name}: tile {fit.tile_m:g} m, against repeats: {fit.repeats.kind}",
+        f"from afar {found.far_before:.2f} before, {found.far_after:.2f} after (0 none, 1 all of it)",
+        f"from nearer {found.near_before:.2f} before, {found.near_after:.2f} after",
+    ])  # fmt: skip
 
 
 def _splat(options: argparse.Namespace) -> None:
@@ -132,6 +151,11 @@ def commands(command: Command, with_data: Callable[[argparse.ArgumentParser], ar
     made = with_data(command("probe", _probe, "say what lies at a place of a site, and why, clause by clause"))
     made.add_argument("site", help="name or id")
     made.add_argument("--at", required=True, metavar="EAST,NORTH", help="metres from the south-west corner")
+    made = with_data(
+        command("repetition", _repetition, "say how much of a layer's tile the eye finds again, before and after")
+    )
+    made.add_argument("site", help="name or id")
+    made.add_argument("layer", help="name or number of a layer")
     made = with_data(command("splat", _splat, "write all layers as splat maps, four channels a file"))
     made.add_argument("site", help="name or id")
     made.add_argument(

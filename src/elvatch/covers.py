@@ -127,7 +127,9 @@ class Covers:
             return measures().reach(name, radius_m)
 
         return Evidence(
-            ground.width_m, ground.depth_m, measure, marks, held, self.plane, self._grounds.image(ground), reach
+            ground.width_m, ground.depth_m, measure, marks, held, self.plane, self._grounds.image(ground), reach,
+            lambda: self._grounds.land(ground, samples).survey.gradient,
+            digest.of_json([ground.model_dump(), samples]),
         )  # fmt: skip
 
     def tile(self, name: str) -> Tile:
@@ -242,12 +244,11 @@ class Covers:
         x, y = peg.east_m + along * dx, peg.north_m + along * dy
         at_places = places.on_ground(land.survey, x, y, (end - start) / _TRANSECT)
         prepared = self.prepared(recipe)
-        shares = function.ask(prepared, at_places).shares
-        back = np.array([k for k, shown in enumerate(prepared.positions) if shown >= 0], np.int64)
-        foremost = back[shares.argmax(axis=1)] if len(back) else np.full(_TRANSECT, -1, np.int64)
+        foremost = positions_shown(prepared, function.ask(prepared, at_places).shares)
         return Transect(along - start, at_places.elevation_m, foremost, -start)
 
-    def _at(self, recipe: Recipe, east_m: float, north_m: float) -> Places:
+    def at(self, recipe: Recipe, east_m: float, north_m: float) -> Places:
+        """Return the place there, held to the ground, a centimetre wide."""
         land = self._grounds.land(recipe.ground)
         x = np.array([min(max(east_m, 0.0), land.ground.width_m)])
         y = np.array([min(max(north_m, 0.0), land.ground.depth_m)])
@@ -258,7 +259,7 @@ class Covers:
         run: Run | None = None,
     ) -> Spot:  # fmt: skip
         """Return what the ground is at a place; of measures those that are named."""
-        at = self._at(recipe, east_m, north_m)
+        at = self.at(recipe, east_m, north_m)
         steep = math.degrees(math.atan(math.hypot(float(at.rise_east[0]), float(at.rise_north[0]))))
         found = {name: self._value(recipe, name, at, steep, run) for name in measured}
         return Spot(float(at.x_m[0]), float(at.y_m[0]), float(at.elevation_m[0]), steep, found)
@@ -266,7 +267,7 @@ class Covers:
     def shares(self, recipe: Recipe, east_m: float, north_m: float) -> list[float]:
         """Return each layer's share at a place, 0 of those that are hidden."""
         prepared = self.prepared(recipe)
-        shares = function.ask(prepared, self._at(recipe, east_m, north_m)).shares[0]
+        shares = function.ask(prepared, self.at(recipe, east_m, north_m)).shares[0]
         return [float(shares[k]) if k >= 0 else 0.0 for k in prepared.positions]
 
     def _value(self, recipe: Recipe, name: MeasureName, at: Places, steep: float, run: Run | None) -> float:
@@ -284,7 +285,13 @@ class Covers:
 
     def account(self, recipe: Recipe, east_m: float, north_m: float) -> list[Account]:
         """Return why each layer lies at a place or not, clause by clause."""
-        return account.account(recipe.layers, self.evidence(recipe), self._at(recipe, east_m, north_m))
+        return account.account(recipe.layers, self.evidence(recipe), self.at(recipe, east_m, north_m))
+
+
+def positions_shown(prepared: Prepared, shares: NDArray[np.float32]) -> NDArray[np.int64]:
+    """Return which layer of the recipe has the largest share at each place, -1 where there are none."""
+    back = np.array([k for k, shown in enumerate(prepared.positions) if shown >= 0], np.int64)
+    return back[shares.argmax(axis=1)] if len(back) else np.full(len(shares), -1, np.int64)
 
 
 def _edges(values: NDArray[np.float32], name: MeasureName, bins: int) -> NDArray[np.float64]:

@@ -31,6 +31,7 @@ from elvatch.core.picture.picture import Booth, Drape, Facts, Terrain, View
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
 from elvatch.covers import Covers, Spot
+from elvatch.fits import Fits
 from elvatch.grounds import Grounds
 from elvatch.markings import Markings
 from elvatch.sets import Sets
@@ -53,6 +54,7 @@ class Workshop:
         self.grounds = Grounds(store)
         self.sets = Sets(store)
         self.covers = Covers(store, self.grounds)
+        self.fits = Fits(store, self.grounds, self.covers)
         self.markings = Markings(store, self.grounds, self.covers)
 
     def land(self, ground: Ground, samples: int | None = None, run: Run | None = None) -> Terrain:
@@ -119,8 +121,7 @@ class Workshop:
 
     def sheet(self, title: str, recipe: Recipe) -> list[bake.SheetFile]:
         """Return the files that a hand-off would write."""
-        ground = self.land(recipe.ground).ground
-        return bake.sheet(title, recipe, (ground.lowest_m, ground.highest_m), self.store.stock)
+        return bake.sheet(title, recipe, self.land(recipe.ground).survey, self.store.stock)
 
     @property
     def handoff_folder(self) -> Path:

@@ -13,6 +13,7 @@ from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.refusal import CancelledError, RefusalError
 from elvatch.store.sites import ConflictError
 from elvatch.web import (
+    fit_routes,
     ground_routes,
     guard,
     handoff_routes,
@@ -42,6 +43,7 @@ def create_app(workshop: Workshop, host: str = "127.0.0.1") -> Flask:
     app.register_blueprint(site_routes.routes(workshop))
     app.register_blueprint(ground_routes.routes(workshop, jobs, latest))
     app.register_blueprint(picture_routes.routes(workshop, latest))
+    app.register_blueprint(fit_routes.routes(workshop, latest))
     app.register_blueprint(mark_routes.routes(workshop))
     app.register_blueprint(stock_routes.routes(workshop, jobs, latest))
     app.register_blueprint(intake_routes.routes(workshop, jobs, latest))

@@ -27,7 +27,7 @@ from elvatch.core.run import Run
 from elvatch.covers import Spot
 from elvatch.grounds import PREVIEW_SAMPLES
 from elvatch.store.sites import ConflictError
-from elvatch.web.answers import Body, body, state_json
+from elvatch.web.answers import Body, body, camel, state_json
 from elvatch.web.jobs import Latest
 from elvatch.workshop import Workshop
 
@@ -97,6 +97,7 @@ class _Spot(_Picture):
     down: float = Field(ge=0, le=1)
     measures: list[MeasureName] = Field(default_factory=list, max_length=13)
     ring_m: float | None = Field(default=None, gt=0, le=4_000)
+    fit: bool = False
 
 
 class _Lines(_Picture):
@@ -207,7 +208,8 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
         recipe = from_data(body(_Ask).recipe)
         facts = newest("facts", lambda token: workshop.covers.facts(recipe, token))
         return jsonify(
-            shares=facts.shares, reasons=facts.reasons, densities=facts.densities
+            shares=facts.shares, reasons=facts.reasons, densities=facts.densities,
+            enough=workshop.fits.enough_px(recipe),
         )  # fmt: skip
 
     @picture.post("/api/where-chart")
@@ -245,6 +247,7 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
                 spot=_spot_json(spot),
                 shares=workshop.covers.shares(recipe, *at),
                 account=[asdict(one) for one in told],
+                fit=camel(asdict(workshop.fits.at(recipe, workshop.covers.at(recipe, *at)))),
             )
 
         return newest("probe", look)
@@ -292,6 +295,9 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
         if found is not None and wanted.ring_m is not None:
             at = found.east_m, found.north_m
             ring = pointing.ring(workshop.land(recipe.ground), recipe, view, at, wanted.ring_m)
-        return jsonify(spot=_spot_json(found), ring=ring)
+        fit = None
+        if found is not None and wanted.fit:
+            fit = workshop.fits.at(recipe, workshop.covers.at(recipe, found.east_m, found.north_m))
+        return jsonify(spot=_spot_json(found), ring=ring, fit=camel(asdict(fit)) if fit else None)
 
     return picture

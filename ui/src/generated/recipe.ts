@@ -626,6 +626,10 @@ export interface StrokePoint {
  * The hand-off sheet: which maps are written and how large.
  */
 export interface HandOff {
+  /**
+   * Of height and relief: 16 as PNG between two metres, 32 as TIFF of floats in metres
+   */
+  height_bits: 16 | 32;
   maps: ("colour" | "normal" | "roughness" | "occlusion" | "height" | "relief" | "shares" | "splat")[];
   /**
    * As 32-bit floats, in their units

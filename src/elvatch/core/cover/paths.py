@@ -92,6 +92,21 @@ def lay(paths: list[tuple[DrawnPath, float]]) -> Lines:
 
 
 @inner
+def _nothing_about(lines: Lines, p: int, x: float, y: float, reach: float) -> bool:
+    """Whether no piece of a path matters anywhere within ``reach`` (at most half a cell) of a place."""
+    west, north, cell = lines.numbers[p, WEST], lines.numbers[p, NORTH], lines.numbers[p, CELL]
+    rows, cols, first = int(lines.numbers[p, ROWS]), int(lines.numbers[p, COLS]), int(lines.numbers[p, STARTS])
+    for corner in range(4):
+        col = math.floor((x - west + (reach if corner & 1 else -reach)) / cell)
+        row = math.floor((north - y + (reach if corner & 2 else -reach)) / cell)
+        if 0 <= row < rows and 0 <= col < cols:
+            at = first + row * cols + col
+            if lines.starts[at] < lines.starts[at + 1]:
+                return False
+    return True
+
+
+@inner
 def beside(lines: Lines, p: int, x: float, y: float) -> float:
     """Return how far a place lies beside path ``p``'s middle, metres; far off when beyond its reach."""
     wobble = lines.numbers[p, WOBBLE]
@@ -103,6 +118,8 @@ def beside(lines: Lines, p: int, x: float, y: float) -> float:
     ):  # fmt: skip
         return FAR_OFF
     if wobble > 0.0:
+        if 2.0 * wobble <= cell and _nothing_about(lines, p, x, y, wobble):
+            return FAR_OFF
         u, v, seed = x / lines.numbers[p, WOBBLE_SIZE], y / lines.numbers[p, WOBBLE_SIZE], int(lines.numbers[p, SEED])
         x += wobble * fractal_noise(u, v, seed, 0, 3, 0.5)
         y += wobble * fractal_noise(u + 3.1, v - 8.7, seed + 17, 0, 3, 0.5)

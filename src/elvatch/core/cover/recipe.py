@@ -112,6 +112,9 @@ class HandOff(Part):
     size_px: int = Field(default=2048, ge=16, le=32768, description="Pixels along the longer side")
     maps: tuple[MapName, ...] = ("colour", "normal", "roughness", "occlusion", "height", "shares")
     splat_bits: Literal[8, 16] = Field(default=8, description="Of splat maps, whose weights sum to 255 or 65535")
+    height_bits: Literal[16, 32] = Field(
+        default=16, description="Of height and relief: 16 as PNG between two metres, 32 as TIFF of floats in metres"
+    )
     measures: tuple[MeasureName, ...] = Field(
         default=(), max_length=13, description="As 32-bit floats, in their units"
     )

@@ -48,6 +48,12 @@ def lifts(rise: NDArray[np.float32]) -> NDArray[np.float32]:
     return np.minimum(steep, np.float32(_MOST_LIFT))
 
 
+def steepness_deg(rise: NDArray[np.float32]) -> NDArray[np.float32]:
+    """Return the slope of gradients, shape (n, 2), in degrees."""
+    steep: NDArray[np.float32] = np.degrees(np.arctan(np.hypot(rise[..., 0], rise[..., 1]))).astype(np.float32)
+    return steep
+
+
 def normals(rise: NDArray[np.float32], slope: NDArray[np.float32]) -> NDArray[np.float32]:
     """Return :func:`normal` of gradients and slopes, shapes (n, 2), as unit vectors, shape (n, 3)."""
     up = 1.0 / np.sqrt(1.0 + np.square(rise).sum(axis=1, keepdims=True))

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import contextlib
 import io
+import os
 import struct
 import zlib
 from typing import BinaryIO
@@ -101,6 +103,9 @@ class Writer:
             raise ValueError(f"{self._left} rows are missing")
         self._chunk(b"IDAT", self._packer.flush())
         self._chunk(b"IEND", b"")
+        self._stream.flush()
+        with contextlib.suppress(OSError):  # what is in memory has no file to be kept
+            os.fsync(self._stream.fileno())
 
 
 def encode(image: NDArray[np.uint8] | NDArray[np.uint16]) -> bytes:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import struct
 from collections.abc import Callable, Iterator
+from pathlib import Path
 from typing import BinaryIO
 
 import numpy as np
@@ -81,6 +82,38 @@ def _cell(page: tifffile.TiffPage) -> tuple[float, float] | None:
 
 
 TILE = 256
+
+
+class Writer:
+    """Writes 32-bit floats row by row as they come, north first, uncompressed.
+
+    Parameters
+    ----------
+    path : Path
+        The file; made or replaced.
+    width, height : int
+        Size in pixels.
+    about : str
+        What the values are, with their unit; kept in the file.
+    """
+
+    def __init__(self, path: Path, width: int, height: int, about: str) -> None:
+        told = about.encode("ascii", "replace").decode()
+        self._map = tifffile.memmap(
+            path, shape=(height, width), dtype=np.float32, photometric="minisblack", description=told, metadata=None
+        )
+        self._next = 0
+
+    def write(self, rows: NDArray[np.float32]) -> None:
+        """Add rows of shape (n, width)."""
+        self._map[self._next : self._next + len(rows)] = rows
+        self._next += len(rows)
+
+    def finish(self) -> None:
+        """Write what is left; the file is whole and on disk after this."""
+        if self._next != len(self._map):
+            raise ValueError(f"{len(self._map) - self._next} rows are missing")
+        self._map.flush()
 
 
 def write(

@@ -22,7 +22,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import colour
-from elvatch.core.cover import function, places, plan
+from elvatch.core.cover import fitting, function, places, plan, surface
 from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.function import Material
 from elvatch.core.cover.places import Places
@@ -38,7 +38,7 @@ from elvatch.core.parallel import Token
 from elvatch.core.refusal import RefusalError
 from elvatch.core.stock.pyramid import HEIGHT, Pyramid
 
-Rows = NDArray[np.uint8] | NDArray[np.uint16]
+Codes = NDArray[np.uint8] | NDArray[np.uint16]
 _BAND_TEXELS = 160_000
 
 
@@ -63,6 +63,12 @@ class SheetFile:
     first: int = 0
 
 
+_IN_METRES: dict[MapName, str] = {
+    "height": "elevation of the ground with relief, m",
+    "relief": "relief along the ground's normal, m",
+}
+
+
 def size_of(ground: Ground, size_px: int) -> tuple[int, int]:
     """Return width and height in pixels of maps whose longer side has ``size_px``."""
     width, depth = ground.width_m, ground.depth_m
@@ -75,27 +81,40 @@ def plain_name(name: str) -> str:
     return re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:48] or "unnamed"
 
 
-def _height_range(
-    recipe: Recipe, elevation_m: tuple[float, float], sets: Mapping[str, Pyramid]
-) -> tuple[float, float, float, float]:
-    """Return lowest and highest elevation with relief, and lowest and highest relief, metres."""
+def _relief_range(recipe: Recipe, sets: Mapping[str, Pyramid]) -> tuple[float, float]:
+    """Return the lowest and highest relief along the normal that the layers can have, metres."""
     low = high = 0.0
     for layer in recipe.layers:
-        if layer.on:
-            if layer.set not in sets:
-                raise plan.missing_set(layer)
-            mid = float(sets[layer.set].mean[HEIGHT])
-            low, high = min(low, -mid * layer.fit.relief_m), max(high, (1 - mid) * layer.fit.relief_m)
-    high = max(high, low + 1e-3)
-    return elevation_m[0] + low, elevation_m[1] + high, low, high
+        if not layer.on:
+            continue
+        if layer.set not in sets:
+            raise plan.missing_set(layer)
+        fit = layer.fit
+        mid = fitting.middle(fit, float(sets[layer.set].mean[HEIGHT]))
+        finer = fit.detail.relief_m * fit.detail.strength if fit.detail else 0.0
+        below, above = -mid * fit.relief_m - finer, (1 - mid) * fit.relief_m + finer
+        if fit.meets == "levelled":
+            low, high = min(low, below), max(high, above)
+        else:
+            low, high = low + min(below, 0.0), high + max(above, 0.0)
+    return low, max(high, low + 1e-3)
 
 
-def sheet(
-    site: str, recipe: Recipe, elevation_m: tuple[float, float], sets: Mapping[str, Pyramid]
-) -> list[SheetFile]:
-    """Return the files that :func:`bake` would write, in order; ``elevation_m`` is the ground's range."""
+def _height_range(
+    recipe: Recipe, survey: tuple[float, float], sets: Mapping[str, Pyramid], most_lift: float
+) -> tuple[float, float, float, float]:
+    """Return lowest and highest elevation with relief, and lowest and highest relief, metres."""
+    low, high = _relief_range(recipe, sets)
+    return survey[0] + low * most_lift, survey[1] + high * most_lift, low, high
+
+
+def sheet(site: str, recipe: Recipe, survey: Survey, sets: Mapping[str, Pyramid]) -> list[SheetFile]:
+    """Return the files that :func:`bake` would write, in order, of the ground's survey."""
     width, height = size_of(recipe.ground, recipe.hand_off.size_px)
-    low, high, relief_low, relief_high = _height_range(recipe, elevation_m, sets)
+    elevation = float(survey.heights.min()), float(survey.heights.max())
+    # steep ground lifts its relief by more than it is high
+    most_lift = float(surface.lifts(survey.gradient).max())
+    low, high, relief_low, relief_high = _height_range(recipe, elevation, sets, most_lift)
     stem = plain_name(site)
     ranges: dict[MapName, tuple[float, float]] = {"height": (low, high), "relief": (relief_low, relief_high)}
     kinds: dict[MapName, tuple[int, int, str]] = {
@@ -119,6 +138,9 @@ def sheet(
             files += _splat_files(stem, recipe, (width, height))
         else:
             channels, bits, meaning = kinds[name]
+            if name in _IN_METRES and recipe.hand_off.height_bits == 32:
+                files.append(SheetFile(f"{stem}_{name}.tif", name, width, height, 1, 32, _IN_METRES[name]))
+                continue
             files.append(
                 SheetFile(f"{stem}_{name}.png", name, width, height, channels, bits, meaning, -1, ranges.get(name))
             )
@@ -141,18 +163,26 @@ def _splat_files(stem: str, recipe: Recipe, size: tuple[int, int]) -> list[Sheet
     return out
 
 
-def _coded(values: NDArray[np.float32], bits: int) -> Rows:
+def _coded(values: NDArray[np.float32], bits: int) -> Codes:
     most = (1 << bits) - 1
     scaled = np.clip(values, 0, 1) * np.float32(most) + np.float32(0.5)
     return scaled.astype(np.uint8) if bits == 8 else scaled.astype(np.uint16)
 
 
-def _rows_of(file: SheetFile, at: Places, material: Material, shape: tuple[int, int]) -> Rows:
-    """Return one band of one file, coded, of shape ``shape`` (and channels)."""
+def _metres(file: SheetFile, at: Places, material: Material) -> NDArray[np.float32]:
+    """Return one band of a map that is in metres."""
+    if file.map == "relief":
+        return material.relief_m
+    return at.elevation_m + material.relief_m * surface.lifts(at.rise())
+
+
+def _codes_of(file: SheetFile, at: Places, material: Material, shape: tuple[int, int]) -> Codes:
+    """Return one band of one file of whole numbers, of shape ``shape`` (and channels)."""
     if file.map == "colour":
         return colour.srgb_bytes(material.colour).reshape(*shape, 3)
     if file.map == "normal":
-        normal = np.concatenate([-material.slope, np.ones((len(material.slope), 1), np.float32)], 1)
+        slope = surface.along_ground(at.rise(), material.slope)
+        normal = np.concatenate([-slope, np.ones((len(slope), 1), np.float32)], 1)
         normal = (normal / np.linalg.norm(normal, axis=1, keepdims=True)).astype(np.float32)
         return _coded(normal * 0.5 + 0.5, 16).reshape(*shape, 3)
     if file.map == "shares":
@@ -162,8 +192,7 @@ def _rows_of(file: SheetFile, at: Places, material: Material, shape: tuple[int, 
         return four.astype(np.uint8) if file.bits == 8 else four
     if file.range_m is not None:
         low, high = file.range_m
-        metres = material.relief_m if file.map == "relief" else at.elevation_m + material.relief_m
-        return _coded((metres - low) / (high - low), 16).reshape(shape)
+        return _coded((_metres(file, at, material) - low) / (high - low), 16).reshape(shape)
     values = material.roughness if file.map == "roughness" else material.occlusion
     return _coded(values, 8).reshape(shape)
 
@@ -207,8 +236,7 @@ def bake(
     CancelledError
         When the token was cancelled.
     """
-    elevation = float(survey.heights.min()), float(survey.heights.max())
-    files = sheet(site, recipe, elevation, sets)
+    files = sheet(site, recipe, survey, sets)
     if not files:
         raise RefusalError("hand-off sheet", "no maps", "at least one", "choose the maps to write")
     try:
@@ -237,6 +265,29 @@ def bake(
         shutil.rmtree(partial, ignore_errors=True)
 
 
+class _Writing:
+    """One file as it is written, band by band: floats in metres, or whole numbers."""
+
+    def __init__(self, file: SheetFile, folder: Path, stack: ExitStack) -> None:
+        self._file = file
+        path, size = folder / file.name, (file.width_px, file.height_px)
+        if file.bits == 32:
+            self._writer: tiff.Writer | png.Writer = tiff.Writer(path, *size, file.meaning)
+        else:
+            self._writer = png.Writer(stack.enter_context(path.open("wb")), *size, file.channels, file.bits)
+
+    def write(self, at: Places, material: Material, shape: tuple[int, int]) -> None:
+        """Add a band."""
+        if isinstance(self._writer, tiff.Writer):
+            self._writer.write(_metres(self._file, at, material).reshape(shape))
+        else:
+            self._writer.write(_codes_of(self._file, at, material, shape))
+
+    def finish(self) -> None:
+        """Make the file whole, on disk."""
+        self._writer.finish()
+
+
 def _write_maps(
     files: list[SheetFile], prepared: Prepared, survey: Survey, folder: Path, progress: Callable[[float], None],
     token: Token | None,
@@ -244,11 +295,7 @@ def _write_maps(
     width, height = files[0].width_px, files[0].height_px
     band = max(4, _BAND_TEXELS // width)
     with ExitStack() as stack:
-        streams = [stack.enter_context((folder / file.name).open("wb")) for file in files]
-        writers = [
-            png.Writer(stream, width, height, file.channels, file.bits)
-            for stream, file in zip(streams, files, strict=True)
-        ]
+        writers = [_Writing(file, folder, stack) for file in files]
         pool = stack.enter_context(ThreadPoolExecutor(max_workers=2, thread_name_prefix="encode"))
         waiting: list[Future[None]] = []
         for first in range(0, height, band):
@@ -257,7 +304,7 @@ def _write_maps(
             material = function.ask(prepared, at, token)
 
             def encode(k: int, at: Places = at, material: Material = material, rows: int = last - first) -> None:
-                writers[k].write(_rows_of(files[k], at, material, (rows, width)))
+                writers[k].write(at, material, (rows, width))
 
             for future in waiting:
                 future.result()
@@ -265,10 +312,8 @@ def _write_maps(
             progress(last / height)
         for future in waiting:
             future.result()
-        for writer, stream in zip(writers, streams, strict=True):
+        for writer in writers:
             writer.finish()
-            stream.flush()
-            os.fsync(stream.fileno())
 
 
 def _write_measure(file: SheetFile, measures: Measures, folder: Path, token: Token | None) -> None:

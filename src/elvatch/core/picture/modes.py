@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Literal, get_args
 
 import numpy as np
@@ -11,11 +12,42 @@ from elvatch.core import colour
 from elvatch.core.cover import surface
 from elvatch.core.cover.function import Material
 from elvatch.core.cover.places import Places
+from elvatch.core.ground.measures import Scale
+from elvatch.core.picture import ramp
 from elvatch.core.picture.gbuffer import GBuffer
 from elvatch.core.picture.scene import GROUND
 
-Mode = Literal["lit", "colour", "roughness", "normal", "height", "occlusion", "presence", "coverage", "grid"]
+Mode = Literal[
+    "lit",
+    "colour",
+    "roughness",
+    "normal",
+    "height",
+    "occlusion",
+    "presence",
+    "coverage",
+    "stretch",
+    "density",
+    "grid",
+]
 MODES: tuple[Mode, ...] = get_args(Mode)
+
+
+@dataclass(frozen=True)
+class Legend:
+    """How a mode's values are shown: ``low`` and ``high`` are the ends of its ramp, in ``unit``."""
+
+    title: str
+    unit: str
+    scale: Scale
+    low: float
+    high: float
+
+
+LEGENDS: dict[Mode, Legend] = {
+    "stretch": Legend("metres of ground a metre of texture is pulled over", "×", "even", 1.0, 3.0),
+    "density": Legend("pixels of the set for a metre of ground", "px/m", "logarithmic", 8.0, 4096.0),
+}
 
 _BACKDROP = 0.48
 _INK = np.array([0.012, 0.012, 0.013], np.float32)
@@ -105,7 +137,7 @@ def _grid(places: Places, lit: NDArray[np.float32]) -> NDArray[np.float32]:
 
 def apply(
     mode: Mode, buffer: GBuffer, places: Places, material: Material, index: NDArray[np.int64],
-    lit: NDArray[np.float32], layer: int,
+    lit: NDArray[np.float32], layer: int, measured: NDArray[np.float32] | None = None,
 ) -> NDArray[np.float32]:  # fmt: skip
     """Return what each fragment shows in a looking mode, linear 0..1, shape (n, 3).
 
@@ -119,6 +151,8 @@ def apply(
         The lit picture's fragments.
     layer : int
         Which layer of the plan presence and coverage are about, -1 for none.
+    measured : ndarray, shape (m,), float32, optional
+        Of the ground fragments, what a mode with a legend shows.
     """
     if mode == "lit":
         return lit
@@ -129,5 +163,9 @@ def apply(
         out[ground] = _coverage(places, material, layer, under) if mode == "coverage" else _grid(places, under)
         return out
     out[~ground] = _BACKDROP
+    if mode in LEGENDS and measured is not None:
+        shown = LEGENDS[mode]
+        out[ground] = ramp.colours(measured, shown.scale, shown.low, shown.high)
+        return out
     out[ground] = _one_map(mode, places, material, layer)
     return out

@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
-from elvatch.core.cover import function, plan, program, rules, standing
+from elvatch.core.cover import function, plan, program, rules, standing, stretch
 from elvatch.core.cover import places as cover_places
 from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.ground_image import GroundImage
@@ -212,12 +212,26 @@ class Booth:
         shown = shade.shade(seen.buffer, material, seen.index, sunlit, lighting, token)
         if view.mode != "lit":
             layer = prepared.positions[view.layer] if 0 <= view.layer < len(prepared.positions) else -1
-            shown = modes.apply(view.mode, seen.buffer, seen.on_ground, material, seen.index, shown, layer)
+            measured = self._measured(laid, seen, material, view.mode, layer, token)
+            shown = modes.apply(view.mode, seen.buffer, seen.on_ground, material, seen.index, shown, layer, measured)
         if marked is not None:
             programs = program.compiled([("chart", marked)], evidence, recipe.layers)
             lit_up = rules.presences(programs, 0, seen.on_ground, token)
             shown = modes.lit_up(seen.buffer, seen.on_ground, shown, lit_up)
         return Picture(shade.resolve(seen.buffer, shown), self._facts(seen, land, view, recipe))
+
+    @staticmethod
+    def _measured(
+        laid: _Laid, seen: _Seen, material: function.Material, mode: modes.Mode, layer: int, token: Token | None
+    ) -> NDArray[np.float32] | None:
+        """Return the stretch or texel density of a layer, or of what lies on top where none is chosen."""
+        if mode not in modes.LEGENDS:
+            return None
+        if layer >= 0:
+            found = stretch.of_layer(laid.prepared, layer, seen.on_ground, token)
+        else:
+            found = stretch.of_cover(laid.prepared, seen.on_ground, material.shares, token)
+        return found[0] if mode == "stretch" else found[1]
 
     def _look(self, land: Terrain, recipe: Recipe, laid: _Laid, view: View, token: Token | None) -> _Seen:
         far, peg = view.stand == "far", recipe.peg

@@ -8,7 +8,7 @@ import numpy as np
 import scipy.fft
 from numpy.typing import NDArray
 
-_JUST_SEEN = 0.03
+JUST_SEEN = 0.03
 """A tone this far from its surroundings, as a share of their brightness, is just told apart."""
 FAR_PX, NEAR_PX = 16, 64
 """How wide one repeat is seen, pixels: from afar and from nearer by."""
@@ -44,4 +44,4 @@ def measure(luminance: NDArray[np.float32], seen_px: int) -> float:
     if cols % 2 == 0:
         twice[-1] = 1.0
     signal = float((spectrum * seen * twice).sum()) / float(rows * cols) ** 2
-    return signal / (signal + _JUST_SEEN**2) if math.isfinite(signal) else 0.0
+    return signal / (signal + JUST_SEEN**2) if math.isfinite(signal) else 0.0

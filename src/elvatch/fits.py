@@ -1,0 +1,145 @@
+"""What can be asked of how layers lie: repeats, stretch, density, relief, and the cut under a boot."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core import digest
+from elvatch.core.cover import function, places, plan, repetition, standing, stretch, surface
+from elvatch.core.cover.places import Places
+from elvatch.core.cover.recipe import Recipe
+from elvatch.core.cover.repetition import Repetition
+from elvatch.core.kept import Kept
+from elvatch.core.parallel import Token
+from elvatch.core.picture.sample import finest_pixel_m
+from elvatch.core.stock.pyramid import Pyramid
+from elvatch.covers import Covers, positions_shown
+from elvatch.grounds import Grounds
+from elvatch.store.store import Store
+
+ABOUT_M = 6.0
+"""How much ground about the peg the figures of relief are of."""
+_GRID = 256
+_CUT = 600
+_SIZES = tuple(2**k for k in range(6, 14))
+
+
+@dataclass(frozen=True)
+class ReliefFacts:
+    """The relief of ``about_m`` of ground about the peg: lowest and highest (m, along the ground's normal), the
+    share above a limit, how far above the plain ground one stands on it (m), and the share of the whole ground
+    that is too steep for a height field to hold its relief."""
+
+    lowest_m: float
+    highest_m: float
+    share_above: float
+    stand_m: float
+    share_held_back: float
+    about_m: float = ABOUT_M
+
+
+@dataclass(frozen=True)
+class BootCut:
+    """A cut through the peg at the scale of a boot: distance, plain ground and surface (m), the foremost layer
+    (-1 none), and the elevation on which one stands."""
+
+    distance_m: NDArray[np.float64]
+    ground_m: NDArray[np.float32]
+    surface_m: NDArray[np.float32]
+    layer: NDArray[np.int64]
+    stand_m: float
+    peg_at_m: float
+
+
+@dataclass(frozen=True)
+class FitAt:
+    """At a place: stretch (1 is true to size), texel density (px/m), and relief (m)."""
+
+    stretch: float
+    density: float
+    relief_m: float
+
+
+class Fits:
+    """How the layers of the sites of one store lie.
+
+    Parameters
+    ----------
+    store : Store
+        Texture sets.
+    grounds : Grounds
+        What they lie on.
+    covers : Covers
+        Where they lie.
+    """
+
+    def __init__(self, store: Store, grounds: Grounds, covers: Covers) -> None:
+        self._store, self._grounds, self._covers = store, grounds, covers
+        self._repetitions = Kept[Repetition](64)
+        self._reliefs = Kept[ReliefFacts](24)
+
+    def repetition(self, recipe: Recipe, k: int, token: Token | None = None) -> Repetition:
+        """Return how much a layer's tile is found again, before and after what its fit does against it."""
+        layer = recipe.layers[k]
+        names = dict.fromkeys((layer.set, layer.fit.steep_set or layer.set))
+        sets: dict[str, Pyramid] = {name: self._store.stock[name] for name in names if name in self._store.stock}
+        key = [layer.id, layer.set, layer.fit.model_dump(), layer.look.model_dump(), sorted(sets)]
+        return self._repetitions.get(digest.of_json(key), lambda: repetition.of_layer(layer, sets, token))
+
+    def relief(self, recipe: Recipe, limit_m: float, token: Token | None = None) -> ReliefFacts:
+        """Return the relief about the peg; see :class:`ReliefFacts`."""
+        evidence = self._covers.evidence(recipe)
+        key = [
+            recipe.ground.model_dump(), [layer.model_dump(exclude={"group", "name"}) for layer in recipe.layers],
+            recipe.peg.model_dump(), evidence.names(), limit_m,
+        ]  # fmt: skip
+
+        def make() -> ReliefFacts:
+            land, peg = self._grounds.land(recipe.ground), recipe.peg
+            prepared = plan.prepare(recipe.layers, self._store.stock, evidence)
+            steps = ((np.arange(_GRID) + 0.5) / _GRID - 0.5) * ABOUT_M
+            x, y = np.meshgrid(peg.east_m + steps, peg.north_m + steps)
+            inside = (x >= 0) & (y >= 0) & (x <= land.ground.width_m) & (y <= land.ground.depth_m)
+            at = places.on_ground(land.survey, x[inside], y[inside], ABOUT_M / _GRID)
+            found = function.ask(prepared, at, token).relief_m
+            steep = surface.steepness_deg(self._covers.spread(land).rise())
+            return ReliefFacts(
+                float(found.min()), float(found.max()), float((found > limit_m).mean()),
+                standing.on_top(prepared, land.survey, peg.east_m, peg.north_m),
+                float((steep > surface.STEEPEST_DEG).mean()),
+            )  # fmt: skip
+
+        return self._reliefs.get(digest.of_json(key), make)
+
+    def cut(self, recipe: Recipe, bearing_deg: float, length_m: float, token: Token | None = None) -> BootCut:
+        """Return the relief along a short line through the peg."""
+        land, peg = self._grounds.land(recipe.ground), recipe.peg
+        dx, dy = math.sin(math.radians(bearing_deg)), math.cos(math.radians(bearing_deg))
+        along = np.linspace(0.0, length_m, _CUT)
+        x = np.clip(peg.east_m + (along - length_m / 2) * dx, 0, land.ground.width_m)
+        y = np.clip(peg.north_m + (along - length_m / 2) * dy, 0, land.ground.depth_m)
+        at = places.on_ground(land.survey, x, y, length_m / _CUT)
+        prepared = self._covers.prepared(recipe)
+        found = function.ask(prepared, at, token)
+        surfaces = at.elevation_m + found.relief_m * surface.lifts(at.rise())
+        level = land.ground.elevation_at(peg.east_m, peg.north_m)
+        stand = level + standing.on_top(prepared, land.survey, peg.east_m, peg.north_m)
+        layers = positions_shown(prepared, found.shares)
+        return BootCut(along, at.elevation_m, surfaces, layers, stand, length_m / 2)
+
+    def at(self, recipe: Recipe, at: Places) -> FitAt:
+        """Return how what lies at a place is fitted; only the first place counts."""
+        prepared = self._covers.prepared(recipe)
+        found = function.ask(prepared, at)
+        pulled, dense = stretch.of_cover(prepared, at, found.shares)
+        return FitAt(float(pulled[0]), float(dense[0]), float(found.relief_m[0]))
+
+    def enough_px(self, recipe: Recipe) -> list[int]:
+        """Return the size of texture, pixels, that would do for each layer where Near shows it nearest."""
+        pixel = finest_pixel_m(recipe.stands.near)
+        wanted = [layer.fit.tile_m / pixel for layer in recipe.layers]
+        return [next((size for size in _SIZES if size >= px), _SIZES[-1]) for px in wanted]

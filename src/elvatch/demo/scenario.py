@@ -1,4 +1,4 @@
-"""Vellin Water, laid out in an empty or existing data folder."""
+"""The demo sites, laid out in an empty or existing data folder: Vellin Water and its spillway apron."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from elvatch.core.cover.recipe import Light, Peg, Recipe, Stand, Stands
 from elvatch.core.ground.description import Ground
 from elvatch.core.run import Run
 from elvatch.core.stock.generators import GENERATORS
-from elvatch.demo import vellin_cover, vellin_ground
+from elvatch.demo import apron, vellin_cover, vellin_ground
 from elvatch.workshop import Workshop
 
 TITLE = "Vellin Water"
@@ -19,7 +19,7 @@ SEED = 7
 def lay_out(
     workshop: Workshop, say: Callable[[str], None], set_px: int = SET_PX, samples: int = vellin_ground.SAMPLES
 ) -> str:
-    """Make the sample sets and the site where they are missing; return the site's id.
+    """Make the sample sets and the sites where they are missing; return Vellin Water's id.
 
     Parameters
     ----------
@@ -41,9 +41,12 @@ def lay_out(
             say(f"making sample set {number} of {len(GENERATORS)}: {GENERATORS[kind].title}, {set_px} px")
             found = workshop.sets.make(kind, set_px, SEED)
         kept[kind] = found
-    for line in store.sites.all():
-        if line.title == TITLE:
-            return line.id
+    titles = {line.title: line.id for line in store.sites.all()}
+    if apron.TITLE not in titles:
+        say("laying out the spillway apron")
+        store.sites.add(apron.TITLE, apron.recipe(kept), "laid out the demo")
+    if TITLE in titles:
+        return titles[TITLE]
     say("shaping the ground of Vellin Water")
     ground = vellin_ground.ground(samples)
     workshop.grounds.shaped(ground, None, Run(progress=_every_fifth(say)))

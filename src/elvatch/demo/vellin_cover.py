@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from elvatch.core.clauses import between
-from elvatch.core.cover.fit import Fit
+from elvatch.core.cover.fit import Fit, NearDetail, Repeats
 from elvatch.core.cover.marks import DrawnPath, Marks, MaskStroke, PaintedMask, PathPoint, StrokeAt
 from elvatch.core.cover.recipe import Edge, Layer, Look
 from elvatch.core.cover.rule import Bracket, Clause, OnNoise, OnPainted, OnPath, Rule, on
@@ -30,6 +30,8 @@ _CART = (
     ((868, 470), (800, 452), (742, 486), (720, 540)),
 )  # fmt: skip
 _GAUGE_M = 1.7
+# what has a direction keeps it, what has none is turned
+_SHIFT, _TURN = Repeats(kind="shift"), Repeats(kind="turn")
 
 
 def _noise(size_m: float, strength: float, seed: int) -> OnNoise:
@@ -92,17 +94,18 @@ def _bed(sets: dict[str, str]) -> tuple[Layer, ...]:
     )
     return (
         Layer(
-            id="silt", name="Wet silt", set=sets["wet-silt"], group="The bed", fit=Fit(tile_m=2.0, relief_m=0.019),
+            id="silt", name="Wet silt", set=sets["wet-silt"], group="The bed",
+            fit=Fit(tile_m=2.0, relief_m=0.019, repeats=_SHIFT),
             look=Look(variation=0.22, variation_size_m=60, variation_colour=0.2),
         ),
         Layer(
             id="drymud", name="Cracked mud", set=sets["cracked-mud"], group="The bed", rule=Rule(clauses=dry),
-            fit=Fit(tile_m=2.5, relief_m=0.045), edge=Edge(width_m=0.012),
-            look=Look(brightness=0.8, saturation=0.8, variation=0.2, variation_size_m=55, variation_offset=0.4),
+            fit=Fit(tile_m=2.5, relief_m=0.045, repeats=_TURN), edge=Edge(width_m=0.012),
+            look=Look(brightness=0.8, saturation=0.8, variation=0.2, variation_size_m=55),
         ),
         Layer(
             id="shore", name="Shore bands", set=sets["pebbles"], group="The bed", rule=Rule(clauses=shores),
-            fit=Fit(tile_m=1.5, relief_m=0.029), edge=Edge(width_m=0.01),
+            fit=Fit(tile_m=1.5, relief_m=0.029, repeats=_TURN), edge=Edge(width_m=0.01),
             look=Look(variation=0.16, variation_size_m=35, brightness=1.08),
         ),
     )  # fmt: skip
@@ -132,22 +135,25 @@ def _hills(sets: dict[str, str]) -> tuple[Layer, ...]:
     return (
         Layer(
             id="grass", name="Rough grass", set=sets["rough-grass"], rule=Rule(clauses=grass),
-            fit=Fit(tile_m=2.0, relief_m=0.064), edge=Edge(width_m=0.012),
-            look=Look(variation=0.24, variation_size_m=70, variation_colour=0.35, variation_offset=0.5),
+            fit=Fit(tile_m=2.0, relief_m=0.064, repeats=_TURN), edge=Edge(width_m=0.012),
+            look=Look(variation=0.24, variation_size_m=70, variation_colour=0.35),
         ),
         Layer(
             id="peat", name="Moor peat", set=sets["moor-peat"], rule=Rule(clauses=peat),
-            fit=Fit(tile_m=2.0, relief_m=0.076), edge=Edge(width_m=0.02),
+            fit=Fit(tile_m=2.0, relief_m=0.076, repeats=_TURN), edge=Edge(width_m=0.02),
             look=Look(variation=0.2, variation_size_m=40),
         ),
         Layer(
             id="scree", name="Slate scree", set=sets["slate-scree"], group="Slate", rule=Rule(clauses=scree),
-            fit=Fit(tile_m=3.0, relief_m=0.23), edge=Edge(width_m=0.05),
+            fit=Fit(tile_m=3.0, relief_m=0.23, projection="downhill", repeats=_SHIFT), edge=Edge(width_m=0.05),
             look=Look(variation=0.16, variation_size_m=40),
         ),
         Layer(
             id="bedrock", name="Slate bedrock", set=sets["slate-bedrock"], group="Slate", rule=Rule(clauses=rock),
-            fit=Fit(tile_m=4.0, relief_m=0.36), edge=Edge(width_m=0.08),
+            fit=Fit(
+                tile_m=4.0, relief_m=0.36, projection="triplanar", repeats=_SHIFT,
+                detail=NearDetail(tile_m=0.7, relief_m=0.012, strength=0.6),
+            ), edge=Edge(width_m=0.08),
             look=Look(variation=0.14, variation_size_m=30),
         ),
     )  # fmt: skip
@@ -156,7 +162,7 @@ def _hills(sets: dict[str, str]) -> tuple[Layer, ...]:
 def _ways(sets: dict[str, str]) -> tuple[Layer, ...]:
     def way(id: str, name: str, look: Look, tile_m: float) -> Layer:
         rule = Rule(clauses=(OnPath(path=id, called=name), _noise(2.2, 0.9, 3)))
-        fit = Fit(tile_m=tile_m, relief_m=0.042)
+        fit = Fit(tile_m=tile_m, relief_m=0.042, repeats=_SHIFT)
         return Layer(
             id=f"{id}layer", name=name, set=sets["gravel-track"], group="Ways", rule=rule, fit=fit,
             edge=Edge(width_m=0.02), look=look,

@@ -2,14 +2,14 @@
 
 import type { SiteState } from "../src/api/types";
 import { inLayer } from "../src/state/site";
-import { newLayer } from "../src/rooms/cover/new-layer";
+import { newFit, newLayer } from "../src/rooms/cover/new-layer";
 import type { Layer, Recipe } from "../src/generated/recipe";
 
 export function layer(id: string, part: Partial<Layer> = {}): Layer {
   return {
     id, name: id, set: "a".repeat(64), on: true, opacity: 1,
     group: "", rule: { clauses: [] },
-    fit: { tile_m: 2, turn_deg: 0, offset_east_m: 0, offset_north_m: 0, relief_m: 0.1 },
+    fit: newFit(2, 0.1),
     edge: { kind: "height", width_m: 0.05 },
     look: newLayer({ name: "", title: "", tileM: 2, reliefM: 0.1 }).look,
     ...part,
@@ -19,7 +19,7 @@ export function layer(id: string, part: Partial<Layer> = {}): Layer {
 export function recipe(...layers: Layer[]): Recipe {
   const stand = { bearing_deg: 0, tilt_deg: 20, distance_m: 50, view_deg: 38 };
   return {
-    version: 3,
+    version: 4,
     ground: { width_m: 1000, depth_m: 1000, source: { kind: "flat", samples: 65, level_m: 0 }, steps: [], picture: null },
     layers,
     marks: { masks: [], paths: [], images: [] },

@@ -4,20 +4,25 @@ import type { Ground, MaskImage, Reading, Recipe } from "../generated/recipe";
 import type { Brushed, Drawn } from "../state/tools";
 import type {
   Account,
+  BootCut,
   Chart,
   ClauseFacts,
   CoverFacts,
   Cut,
+  FitAt,
   GroundFacts,
   HeightFacts,
   Histogram,
   HandedOff,
   Job,
+  Legend,
   MaskImageFacts,
   MeasureKind,
   Mode,
   NewSite,
   Projected,
+  ReliefFacts,
+  Repetition,
   SheetFile,
   SiteLine,
   SiteState,
@@ -191,8 +196,13 @@ export const transect = (recipe: Recipe, bearingDeg: number, signal: AbortSignal
 export const spot = async (request: PictureRequest, across: number, down: number, measures: readonly string[] = []) =>
   (await json<{ spot: Spot | null }>("/api/spot", posting({ ...request, across, down, measures }))).spot;
 /** The place under a spot of a picture, and a circle about it as it lies there. */
-export const ring = (request: PictureRequest, across: number, down: number, ringM: number | null, measures: readonly string[]) =>
-  json<{ spot: Spot | null; ring: Projected | null }>("/api/spot", posting({ ...request, across, down, ring_m: ringM, measures }));
+export const ring = (request: PictureRequest, across: number, down: number, ringM: number | null, measures: readonly string[], fit: boolean) =>
+  json<{ spot: Spot | null; ring: Projected | null; fit: FitAt | null }>("/api/spot", posting({ ...request, across, down, ring_m: ringM, measures, fit }));
+export const repetition = (recipe: Recipe, layer: number) => json<Repetition>("/api/repetition", posting({ recipe, layer }));
+export const relief = (recipe: Recipe, limitM: number) => json<ReliefFacts>("/api/relief", posting({ recipe, limit_m: limitM }));
+export const bootCut = (recipe: Recipe, bearingDeg: number, lengthM: number) =>
+  json<BootCut>("/api/boot-cut", posting({ recipe, bearing_deg: bearingDeg, length_m: lengthM }));
+export const legends = () => json<Partial<Record<Mode, Legend>>>("/api/legends");
 /** Where lines on the ground lie in a picture: their points, and the smooth curves through them. */
 export const projected = (request: PictureRequest, lines: [number, number][][]) =>
   json<{ lines: Projected[]; curves: Projected[] }>("/api/lines", posting({ ...request, lines }));
@@ -201,7 +211,7 @@ export const whereChart = (recipe: Recipe, across: string, up: string) =>
 export const clauseFacts = (recipe: Recipe, layer: number, clauses: Recipe["layers"][number]["rule"]["clauses"]) =>
   json<ClauseFacts>("/api/clause", posting({ recipe, layer, clauses }));
 export const probe = (recipe: Recipe, east: number, north: number) =>
-  json<{ spot: Spot; shares: number[]; account: Account[] }>("/api/probe", posting({ recipe, east_m: east, north_m: north }));
+  json<{ spot: Spot; shares: number[]; account: Account[]; fit: FitAt }>("/api/probe", posting({ recipe, east_m: east, north_m: north }));
 export const paint = (id: string, base: number, stroke: Drawn) =>
   json<SiteState>(`/api/sites/${id}/paint`, posting({ base, stroke }));
 

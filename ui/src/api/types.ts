@@ -12,6 +12,8 @@ export type Mode =
   | "occlusion"
   | "presence"
   | "coverage"
+  | "stretch"
+  | "density"
   | "grid";
 
 export interface SiteLine {
@@ -117,6 +119,50 @@ export interface CoverFacts {
   shares: number[];
   reasons: (string | null)[];
   densities: number[];
+  /** Pixels along a side of a set that would do where Near shows it nearest. */
+  enough: number[];
+}
+
+/** How much of a layer's tile is found again, 0 none to 1, before and after what its fit does against it. */
+export interface Repetition {
+  farBefore: number;
+  farAfter: number;
+  nearBefore: number;
+  nearAfter: number;
+}
+
+/** The relief of some ground about the peg, metres along the ground's normal. */
+export interface ReliefFacts {
+  lowestM: number;
+  highestM: number;
+  shareAbove: number;
+  /** How far above the plain ground one stands on it: how deep feet are that stand on the plain ground. */
+  standM: number;
+  shareHeldBack: number;
+  aboutM: number;
+}
+
+export interface BootCut {
+  distanceM: number[];
+  groundM: number[];
+  surfaceM: number[];
+  layer: number[];
+  standM: number;
+  pegAtM: number;
+}
+
+export interface FitAt {
+  stretch: number;
+  density: number;
+  reliefM: number;
+}
+
+export interface Legend {
+  title: string;
+  unit: string;
+  scale: MeasureKind["scale"];
+  low: number;
+  high: number;
 }
 
 /** How much of a ground lies at each pair of values of two measures: counts by row (up) between edges. */

@@ -2,10 +2,10 @@
 
 import { create } from "zustand";
 import type { MeasureName } from "../rooms/cover/clauses";
-import type { Spot } from "../api/types";
+import type { FitAt, ReliefFacts, Spot } from "../api/types";
 import type { Peg, Stand } from "../generated/recipe";
 
-export type Tool = "turn" | "paint" | "path" | "probe";
+export type Tool = "turn" | "paint" | "path" | "probe" | "fit";
 export type BrushTool = "add" | "take" | "smooth";
 
 export interface Brush {
@@ -49,7 +49,12 @@ interface Tools {
   brushed: Brushed | null;
   /** The place pointed at, with the chart's measures. */
   pointed: Spot | null;
+  /** How what lies there is fitted, while a looking mode shows it. */
+  pointedFit: FitAt | null;
   probed: { east: number; north: number } | null;
+  /** Relief above which ground is counted, metres. */
+  reliefLimit: number;
+  relief: ReliefFacts | null;
   take: (tool: Tool) => void;
   paintOn: (mask: string) => void;
   draw: (path: string) => void;
@@ -67,7 +72,10 @@ export const useTools = create<Tools>((set) => ({
   up: "elevation",
   brushed: null,
   pointed: null,
+  pointedFit: null,
   probed: null,
+  reliefLimit: 0.05,
+  relief: null,
   take: (tool) => set({ tool }),
   paintOn: (mask) => set({ tool: "paint", mask }),
   draw: (path) => set({ tool: "path", path }),

@@ -1,11 +1,12 @@
 /** The strip of controls for the selected layer: where it lies, how it fits, how it looks. */
 
-import type { Edge, Fit, Layer } from "../../generated/recipe";
-import { shown } from "../../parts/number";
+import type { Edge, Layer } from "../../generated/recipe";
 import { Segments } from "../../parts/segments";
 import { Track } from "../../parts/track";
 import { inLayer, useSite } from "../../state/site";
+import { FitPanel } from "./fit-panel";
 import { RuleSentence } from "./rule-sentence";
+import { useTracks } from "./use-tracks";
 import { WhereChart } from "./where-chart";
 import type { Facts } from "./use-facts";
 
@@ -20,79 +21,17 @@ export function Bench({ facts }: { facts: Facts | null }) {
     );
   }
   return (
-    <div className="grid h-[282px] grid-cols-[minmax(0,1fr)_232px_240px]">
-      <section aria-label="Where" className="grid min-w-0 grid-cols-[minmax(0,1fr)_236px] gap-4 overflow-hidden border-r border-rule px-3.5 py-2.5">
+    <div className="grid h-[282px] grid-cols-[minmax(0,1fr)_256px_240px]">
+      <section aria-label="Where" className="grid min-w-0 grid-cols-[minmax(0,1fr)_230px] gap-4 overflow-hidden border-r border-rule px-3.5 py-2.5">
         <div className="min-w-0 overflow-y-auto">
           <h2 className="heading mb-1">Where · layer {index + 1}</h2>
           <RuleSentence layer={layer} first={index === 0} />
         </div>
         <WhereChart layer={layer} />
       </section>
-      <FitPanel layer={layer} density={facts?.of.get(layer.id)?.density ?? 0} />
+      <FitPanel layer={layer} index={index} facts={facts?.of.get(layer.id) ?? null} />
       <LookPanel layer={layer} />
     </div>
-  );
-}
-
-/** Texels a pixel of Near: fewer than the first look soft, more than the second are wasted. */
-const TOO_COARSE = 0.6;
-const TOO_FINE = 6;
-
-interface PartTrack<K extends string> {
-  field: K;
-  label: string;
-  unit: string;
-  least: number;
-  most: number;
-  step: number;
-  usual: number;
-  digits?: number;
-  decades?: boolean;
-  hint?: string;
-  perPixel?: number;
-}
-
-/** A track for one number of a layer's part; what it does is named in the history. */
-function useTracks<P extends "fit" | "look" | "edge">(layer: Layer, part: P) {
-  const { preview, keep, drop } = useSite.getState();
-  return function track(of: PartTrack<string & keyof Layer[P]>) {
-    const values = layer[part] as unknown as Record<string, number>;
-    const change = (value: number) =>
-      inLayer(layer.id, (one) => ({ ...one, [part]: { ...one[part], [of.field]: value } }));
-    const { field, ...rest } = of;
-    return (
-      <Track
-        key={field}
-        {...rest}
-        value={values[field] ?? 0}
-        onMove={(value) => preview(change(value))}
-        onKeep={(value) => keep(`${layer.name}: ${of.label.toLowerCase()}`, change(value))}
-        onDrop={drop}
-      />
-    );
-  };
-}
-
-function FitPanel({ layer, density }: { layer: Layer; density: number }) {
-  const track = useTracks<"fit">(layer, "fit");
-  const mmPerPixel = useSite((s) => s.nearMmPerPixel);
-  const fit: Fit = layer.fit;
-  const shownDensity = mmPerPixel > 0 ? 1000 / mmPerPixel : 0;
-  const verdict =
-    density < shownDensity * TOO_COARSE ? "too coarse for Near" : density > shownDensity * TOO_FINE ? "finer than Near shows" : "enough for Near";
-  return (
-    <section aria-label="Fit" className="border-r border-rule px-3.5 py-2.5">
-      <h2 className="heading mb-1">Fit</h2>
-      {track({ field: "tile_m", label: "Tile", unit: "m", least: 0.05, most: 200, step: 0.05, usual: 2, digits: 2, decades: true, perPixel: 0.02, hint: "Metres per repeat, for all maps of the set" })}
-      {track({ field: "turn_deg", label: "Turn", unit: "°", least: -180, most: 180, step: 1, usual: 0, hint: "Counter-clockwise seen from above" })}
-      {track({ field: "offset_east_m", label: "East", unit: "m", least: -20, most: 20, step: 0.05, usual: 0, digits: 2, perPixel: 0.02, hint: "Offset eastwards" })}
-      {track({ field: "offset_north_m", label: "North", unit: "m", least: -20, most: 20, step: 0.05, usual: 0, digits: 2, perPixel: 0.02, hint: "Offset northwards" })}
-      {track({ field: "relief_m", label: "Relief", unit: "m", least: 0, most: Math.min(fit.tile_m, 5), step: 0.001, usual: 0.05, digits: 3, perPixel: 0.002, hint: "Metres from the lowest to the highest of its height" })}
-      <p className="figures mt-1 text-quiet">
-        {density > 0 && shownDensity > 0 ? `${shown(density, 0)} px/m · ${verdict}` : "measuring…"}
-      </p>
-      <p className="mt-1 text-xs text-quiet">Projected from above.</p>
-    </section>
   );
 }
 

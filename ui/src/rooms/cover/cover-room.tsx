@@ -7,10 +7,12 @@ import { useSite } from "../../state/site";
 import { Bench } from "./bench";
 import { Column } from "./column";
 import { MODES, ModeBar } from "./mode-bar";
+import { ModeLegend } from "./mode-legend";
 import { PictureView } from "./picture-view";
 import { SkyDial } from "./sky-dial";
 import { TransectStrip } from "./transect-strip";
 import { ShapingNote } from "../ground/shaping-note";
+import { useReliefWatch } from "./relief-panel";
 import { ProbeCard } from "./probe-card";
 import { ToolBar } from "./tool-bar";
 import { useFacts } from "./use-facts";
@@ -23,7 +25,7 @@ const STANDS: readonly { name: StandName; label: string }[] = [
   { name: "near", label: "Near" },
 ];
 
-/** T paints, P probes, L moves a path, Esc turns again, [ and ] change the brush, I shows the layer alone. */
+/** T paints, P probes, F moves a texture, L moves a path, Esc turns again, [ and ] change the brush, I shows the layer alone. */
 function toolKey(key: string, recipe: Recipe | null) {
   const { brush, take, rest, mask, path, solo } = useTools.getState();
   const marks = recipe?.marks;
@@ -31,6 +33,7 @@ function toolKey(key: string, recipe: Recipe | null) {
     case "t": useTools.setState({ tool: "paint", mask: marks?.masks.some((one) => one.id === mask) ? mask : (marks?.masks.at(-1)?.id ?? null) }); break;
     case "l": useTools.setState({ tool: "path", path: marks?.paths.some((one) => one.id === path) ? path : (marks?.paths.at(-1)?.id ?? null) }); break;
     case "p": take("probe"); break;
+    case "f": take("fit"); break;
     case "escape": rest(); break;
     case "i": useTools.setState({ solo: solo === null ? useSite.getState().selected : null }); break;
     case "[": case "]": {
@@ -79,6 +82,7 @@ export function CoverRoom() {
   const facts = useFacts();
   const tool = useTools((s) => s.tool);
   useRoomKeys();
+  useReliefWatch();
 
   if (!shown) {
     return <main className="grid flex-1 place-items-center text-quiet">{trouble ? "This site is not here." : "Opening…"}</main>;
@@ -102,10 +106,11 @@ export function CoverRoom() {
           <ShapingNote />
           <div className="pointer-events-none absolute top-4 right-4 left-4 grid justify-items-start gap-1.5 *:pointer-events-auto">
             <ModeBar />
+            <ModeLegend />
             <ToolBar />
           </div>
           <ProbeCard />
-          <div className={`absolute ${tool === "paint" || tool === "path" ? "top-[92px]" : "top-4"} ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}>
+          <div className={`absolute ${tool === "paint" || tool === "path" || tool === "fit" ? "top-[92px]" : "top-4"} ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}>
             <SkyDial />
           </div>
         </div>

@@ -6,6 +6,7 @@ import type { PictureRequest } from "../../api/client";
 import type { Projected, StandName } from "../../api/types";
 import { useSite } from "../../state/site";
 import { useTools, type Drawn, type Tool } from "../../state/tools";
+import { measured } from "./mode-legend";
 import { withPath } from "./tool-bar";
 
 const MOST_SPOTS = 1200;
@@ -13,7 +14,7 @@ const LEAST_STEP_PX = 2;
 
 type Size = { width: number; height: number } | null;
 
-function spotOf(event: React.PointerEvent | React.DragEvent): [number, number] {
+export function spotOf(event: React.PointerEvent | React.DragEvent): [number, number] {
   const box = event.currentTarget.getBoundingClientRect();
   const clamp = (v: number) => Math.min(1, Math.max(0, v));
   return [clamp((event.clientX - box.left) / box.width), clamp((event.clientY - box.top) / box.height)];
@@ -88,10 +89,10 @@ export function usePointing(request: () => PictureRequest | null, on: boolean) {
       const asked = request();
       if (!asked) break;
       const { tool, brush, across, up } = useTools.getState();
-      const found = await api.ring(asked, at[0], at[1], tool === "paint" ? brush.size_m : null, [across, up]).catch(() => null);
+      const found = await api.ring(asked, at[0], at[1], tool === "paint" ? brush.size_m : null, [across, up], measured(useSite.getState().mode)).catch(() => null);
       if (!over.current) break;
       setRing(found?.ring ?? null);
-      useTools.setState({ pointed: found?.spot ?? null });
+      useTools.setState({ pointed: found?.spot ?? null, pointedFit: found?.fit ?? null });
     }
     busy.current = false;
   }
@@ -108,7 +109,7 @@ export function usePointing(request: () => PictureRequest | null, on: boolean) {
       over.current = false;
       next.current = null;
       setRing(null);
-      useTools.setState({ pointed: null });
+      useTools.setState({ pointed: null, pointedFit: null });
     },
     click: async (event: React.PointerEvent, tool: Tool, path: string | null) => {
       if (tool !== "probe" && tool !== "path") return;

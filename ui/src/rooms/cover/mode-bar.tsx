@@ -12,6 +12,8 @@ export const MODES: readonly { mode: Mode; label: string; hint: string }[] = [
   { mode: "occlusion", label: "Occl.", hint: "Ambient occlusion alone: white is open" },
   { mode: "presence", label: "Mask", hint: "Share of the selected layer alone: black none, white all" },
   { mode: "coverage", label: "Coverage", hint: "The selected layer hatched over the lit ground" },
+  { mode: "stretch", label: "Stretch", hint: "How far the projection pulls textures apart, with the value under the pointer" },
+  { mode: "density", label: "Density", hint: "Texture pixels for a metre of ground, with the value under the pointer" },
   { mode: "grid", label: "Grid", hint: "Lines every 1 m near, 10 m and 100 m far" },
 ];
 

@@ -2,17 +2,27 @@
 
 import type { SetLine } from "../../api/stock";
 import type { Spot } from "../../api/types";
-import type { Layer, Recipe } from "../../generated/recipe";
+import type { Fit, Layer, Recipe } from "../../generated/recipe";
 import type { Range } from "../../state/ground";
 import { onMeasure, type Clause } from "./clauses";
 
 export const newId = () => crypto.getRandomValues(new Uint32Array(2)).reduce((text, n) => text + n.toString(36), "").slice(0, 12);
 
+/** A set as it is: its own size and relief, from above. */
+export function newFit(tileM: number, reliefM: number): Fit {
+  return {
+    tile_m: tileM, tile_down_m: null, turn_deg: 0, mirror: false, offset_east_m: 0, offset_north_m: 0, offset_up_m: 0,
+    projection: "above", plane_edge: 8, steep_turn_east_deg: 0, steep_turn_north_deg: 0, steep_set: null, side_deg: 180,
+    repeats: { kind: "none", strength: 1, second_scale: 5.3 }, detail: null,
+    relief_m: Number(Math.min(reliefM, tileM).toFixed(4)), relief_mid: null, relief_curve: 0, meets: "levelled",
+  };
+}
+
 export function newLayer(set: Pick<SetLine, "name" | "title" | "tileM" | "reliefM">, clauses: Clause[] = []): Layer {
   return {
     id: newId(), name: set.title, set: set.name, group: "", on: true, opacity: 1,
     rule: { clauses },
-    fit: { tile_m: set.tileM, turn_deg: 0, offset_east_m: 0, offset_north_m: 0, relief_m: Number(Math.min(set.reliefM, set.tileM).toFixed(4)) },
+    fit: newFit(set.tileM, set.reliefM),
     edge: { kind: "height", width_m: 0.02 },
     look: {
       brightness: 1, hue_deg: 0, saturation: 1, colour_lowest: 0, colour_highest: 1, roughness_shift: 0, roughness_lowest: 0,

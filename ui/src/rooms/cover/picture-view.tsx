@@ -8,9 +8,11 @@ import { useSize } from "../../parts/use-size";
 import { useShaping } from "../../state/ground";
 import { useSite } from "../../state/site";
 import { useTools } from "../../state/tools";
+import { useFitHand } from "./fit-hand";
 import { PathMarks } from "./path-marks";
 import { PegMark } from "./peg-mark";
 import { BrushRing, useBrushHand, usePointing } from "./hand";
+import { feetText } from "./relief-panel";
 import { SET_DRAG, useSetDrop } from "./set-drag";
 import { plainRequest, usePicture, type Bare } from "./use-picture";
 
@@ -45,6 +47,12 @@ function scaleText(mm: number): string {
   return mm >= 1000 ? `${shown(mm / 1000, 1)} m per pixel` : `${shown(mm, mm < 10 ? 1 : 0)} mm per pixel`;
 }
 
+/** How deep feet on the plain ground are in the relief. */
+function Feet() {
+  const facts = useTools((s) => s.relief);
+  return facts ? <span className={facts.standM > 0.03 ? "text-warn" : ""}> · {feetText(facts.standM)}</span> : null;
+}
+
 export function PictureView({ stand, label, whole, onWhole, onTime, bare }: PictureProps) {
   const { box, size } = useSize();
   const { answer, resting, trouble } = usePicture(stand, size, onTime, bare);
@@ -60,6 +68,7 @@ export function PictureView({ stand, label, whole, onWhole, onTime, bare }: Pict
   const brush = useBrushHand(stand, size);
   const pointing = usePointing(request, !bare);
   const setDrop = useSetDrop(request);
+  const fitHand = useFitHand(request);
   const path = useTools((s) => s.path);
   const viewKey = useSite((s) => (s.shown ? JSON.stringify([s.shown.stands[stand], stand === "far" ? null : s.shown.peg, size]) : ""));
 
@@ -97,10 +106,10 @@ export function PictureView({ stand, label, whole, onWhole, onTime, bare }: Pict
       role="application"
       aria-label={`${label} picture. Arrow keys turn and tip it, plus and minus move in and out.`}
       tabIndex={0}
-      className={`relative min-h-0 min-w-0 touch-none overflow-hidden bg-booth select-none focus-visible:outline-offset-[-3px] ${tool === "paint" ? "cursor-crosshair" : tool === "probe" ? "cursor-help" : ""}`}
+      className={`relative min-h-0 min-w-0 touch-none overflow-hidden bg-booth select-none focus-visible:outline-offset-[-3px] ${tool === "paint" ? "cursor-crosshair" : tool === "probe" ? "cursor-help" : tool === "fit" ? "cursor-move" : ""}`}
       onDoubleClick={tool === "turn" ? onWhole : undefined}
       onContextMenu={(event) => {
-        if (tool === "paint") event.preventDefault();
+        if (tool === "paint" || tool === "fit") event.preventDefault();
       }}
       onDragOver={(event) => {
         if (!bare && event.dataTransfer.types.includes(SET_DRAG)) event.preventDefault();
@@ -111,17 +120,18 @@ export function PictureView({ stand, label, whole, onWhole, onTime, bare }: Pict
       onPointerLeave={pointing.leave}
       onPointerDown={(event) => {
         // while painting the other button turns
-        if (event.button !== 0 && !(event.button === 2 && tool === "paint")) return;
+        if (event.button !== 0 && !(event.button === 2 && (tool === "paint" || tool === "fit"))) return;
         event.currentTarget.setPointerCapture(event.pointerId);
         if (tool === "paint" && event.button === 0 && !event.altKey) {
           brush.begin(event);
           return;
         }
+        if (tool === "fit" && event.button === 0 && !event.altKey && fitHand.begin(event)) return;
         drag.current = { x: event.clientX, y: event.clientY, moved: false };
       }}
       onPointerMove={(event) => {
         pointing.move(event);
-        if (brush.move(event)) return;
+        if (brush.move(event) || fitHand.move(event)) return;
         const held = drag.current;
         if (!held) return;
         const dx = event.clientX - held.x;
@@ -133,13 +143,14 @@ export function PictureView({ stand, label, whole, onWhole, onTime, bare }: Pict
         turn(dx, dy);
       }}
       onPointerUp={(event) => {
-        if (brush.end()) return;
+        if (brush.end() || fitHand.end()) return;
         if (drag.current?.moved) keep(`turned ${label}`);
         else if (drag.current) void pointing.click(event, tool, path);
         drag.current = null;
       }}
       onPointerCancel={() => {
         brush.drop();
+        fitHand.drop();
         drag.current = null;
         drop();
       }}
@@ -179,6 +190,7 @@ export function PictureView({ stand, label, whole, onWhole, onTime, bare }: Pict
         {answer && !resting && !trouble && <span className="text-quiet">refining…</span>}
         <span className="truncate">
           {answer ? `${distanceText(answer.distanceM)} · ${scaleText(answer.mmPerPixel)}` : ""}
+          {stand === "near" && !bare && <Feet />}
         </span>
         {onWhole && (
           <button type="button" className="underline" onClick={onWhole} onPointerDown={(event) => event.stopPropagation()} onDoubleClick={(event) => event.stopPropagation()} title="Double-click the picture does the same">

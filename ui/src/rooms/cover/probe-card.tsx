@@ -9,6 +9,7 @@ import { useSite } from "../../state/site";
 import { useTools } from "../../state/tools";
 import { percent } from "./column";
 import { compass } from "./clauses";
+import { millimetres } from "./relief-panel";
 
 function valueText(value: number, unit: string): string {
   const digits = Math.abs(value) >= 1000 ? 0 : Math.abs(value) >= 10 ? 1 : Math.abs(value) >= 0.1 ? 2 : 4;
@@ -59,6 +60,9 @@ export function ProbeCard() {
               );
             })}
           </dl>
+          <p className="figures mt-1 border-t border-rule pt-1 text-xs" data-fit>
+            relief {millimetres(found.fit.reliefM)} · stretch {shown(found.fit.stretch, 2)} × · {shown(found.fit.density, 0)} px/m
+          </p>
           {fromTheTop(recipe.layers, found.shares).map(({ layer, k }) => {
             const account = found.account[k];
             const share = found.shares[k] ?? 0;

@@ -26,14 +26,27 @@ export function ToolBar() {
             { value: "turn", label: "Turn", hint: "Drag turns and tips a picture (Esc)" },
             { value: "probe", label: "Probe", hint: "Click says what lies there and why (P)" },
             { value: "paint", label: "Paint", hint: "Paint a mask on the ground (T)" },
+            { value: "fit", label: "Fit", hint: "Drag the selected layer's texture on the ground; with Shift turn it (F)" },
             { value: "path", label: "Path", hint: "Move the points of a path (L)" },
           ]}
           onChoose={choose} />
       </div>
       {tool === "paint" && <PaintBar />}
       {tool === "path" && <PathBar />}
+      {tool === "fit" && <FitBar />}
       {tool === "probe" && <span className="figures bg-raised/95 px-2 py-[3px] text-xs">click a place in any picture</span>}
     </div>
+  );
+}
+
+function FitBar() {
+  const layer = useSite((s) => s.shown?.layers.find((one) => one.id === s.selected));
+  if (!layer) return <span className="figures bg-raised/95 px-2 py-[3px] text-xs">Select a layer first: its texture is dragged.</span>;
+  const { fit } = layer;
+  return (
+    <span className="figures bg-raised/95 px-2 py-[3px] text-xs">
+      drag {layer.name} on the ground, with Shift turn it · {shown(fit.offset_east_m, 2)} m east, {shown(fit.offset_north_m, 2)} m north, {shown(fit.turn_deg, 0)}°
+    </span>
   );
 }
 

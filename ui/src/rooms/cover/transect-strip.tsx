@@ -5,9 +5,11 @@ import { useSize } from "../../parts/use-size";
 import * as api from "../../api/client";
 import type { Transect } from "../../api/types";
 import { hatchOf } from "../../parts/hatch";
+import { runsOf } from "./cut-runs";
 import { Num, shown } from "../../parts/number";
 import { useReady } from "../../state/ground";
 import { useSite } from "../../state/site";
+import { BootStrip } from "./boot-strip";
 
 const HEIGHT = 76;
 const FILL = 13;
@@ -34,26 +36,32 @@ function useTransect(bearingDeg: number): Transect | null {
   return cut;
 }
 
-interface Run {
-  layer: number;
-  from: number;
-  to: number;
-}
-
-function runsOf(layer: number[]): Run[] {
-  const runs: Run[] = [];
-  layer.forEach((one, i) => {
-    const last = runs.at(-1);
-    if (last?.layer === one) last.to = i;
-    else runs.push({ layer: one, from: i, to: i });
-  });
-  return runs;
-}
-
+/** The whole site, or a few paces of it where the layers' relief shows. */
 export function TransectStrip() {
+  const [close, setClose] = useState(false);
+  const [bearing, setBearing] = useState(90);
+  const controls = (
+    <>
+      <button type="button" className="underline" onClick={() => setClose(!close)}
+        title={close ? "Show the cut through the whole site" : "Show a few paces at the peg, with the relief of the layers"}>
+        {close ? "whole site" : "at a boot's scale"}
+      </button>
+      · bearing
+      <Num label="Transect bearing" value={bearing} unit="°" least={0} most={360} step={1}
+        onMove={setBearing} onKeep={setBearing} onDrop={() => undefined} />
+    </>
+  );
+  return close ? <BootStrip bearing={bearing} controls={controls} /> : <SiteStrip bearing={bearing} controls={controls} />;
+}
+
+interface StripProps {
+  bearing: number;
+  controls: React.ReactNode;
+}
+
+function SiteStrip({ bearing, controls }: StripProps) {
   const { box, size } = useSize();
   const width = size?.width ?? 1052;
-  const [bearing, setBearing] = useState(90);
   const cut = useTransect(bearing);
   const layers = useSite((s) => s.shown?.layers);
   if (!cut || !layers) return <div ref={box} className="border-y border-ink bg-raised" />;
@@ -93,9 +101,7 @@ export function TransectStrip() {
         <path d={`M${(cut.pegAtM * perMetre).toFixed(1)} 2v${HEIGHT - 4}`} stroke="#c8401f" />
       </svg>
       <span className="figures absolute bottom-1 left-2 flex items-center gap-1 bg-raised/85 px-1 text-[11px] text-quiet">
-        Transect through the peg, bearing
-        <Num label="Transect bearing" value={bearing} unit="°" least={0} most={360} step={1}
-          onMove={setBearing} onKeep={setBearing} onDrop={() => undefined} />
+        Transect through the peg · {controls}
         · {shown(low, 0)}–{shown(high, 0)} m{Math.abs(times - 1) > 0.05 ? ` · ${shown(times, 1)}× height` : ""}
       </span>
       <span className="figures absolute right-2 bottom-1 bg-raised/85 px-1 text-[11px] text-quiet">

@@ -11,6 +11,7 @@ export interface LayerFacts {
   share: number;
   reason: string | null;
   density: number;
+  enough: number;
 }
 
 export interface Facts {
@@ -20,7 +21,7 @@ export interface Facts {
 function byLayer(recipe: Recipe, found: CoverFacts): Facts {
   const of = recipe.layers.map((layer, k): [string, LayerFacts] => [
     layer.id,
-    { share: found.shares[k] ?? 0, reason: found.reasons[k] ?? null, density: found.densities[k] ?? 0 },
+    { share: found.shares[k] ?? 0, reason: found.reasons[k] ?? null, density: found.densities[k] ?? 0, enough: found.enough[k] ?? 0 },
   ]);
   return { of: new Map(of) };
 }
@@ -30,8 +31,9 @@ export function useFacts(): Facts | null {
   const ground = useSite((s) => s.shown?.ground);
   const layers = useSite((s) => s.shown?.layers);
   const marks = useSite((s) => s.shown?.marks);
+  const near = useSite((s) => s.shown?.stands.near);
   const ready = useReady();
-  const key = useMemo(() => (ready && ground ? JSON.stringify([ground, layers, marks]) : null), [ready, ground, layers, marks]);
+  const key = useMemo(() => (ready && ground ? JSON.stringify([ground, layers, marks, near]) : null), [ready, ground, layers, marks, near]);
   const { value } = useLatest<Facts>(key, async () => {
     const recipe = useSite.getState().shown;
     if (!recipe) throw new Error("the site was closed");

@@ -100,6 +100,14 @@ export function HandOffRoom() {
               onChoose={(bits) => change(`hand-off: splat maps of ${bits} bit`, { splat_bits: bits === "16" ? 16 : 8 })} />
           </div>
         )}
+        {(sheet.maps.includes("height") || sheet.maps.includes("relief")) && (
+          <div className="mt-1.5 flex items-center gap-2">
+            <span className="text-quiet">height, relief</span>
+            <Segments label="Bits of height and relief" value={sheet.height_bits === 32 ? "32" : "16"}
+              choices={[{ value: "16", label: "16 bit", hint: "PNG; the sheet says which metres its ends are" }, { value: "32", label: "32-bit float", hint: "TIFF of floats in metres" }]}
+              onChoose={(bits) => change(`hand-off: height of ${bits} bit`, { height_bits: bits === "32" ? 32 : 16 })} />
+          </div>
+        )}
         <h2 className="heading mt-5 mb-2">Measures, 32-bit float, in their units</h2>
         <div className="grid grid-cols-2 gap-x-3">
           {kinds.map((kind) => (

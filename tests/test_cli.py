@@ -38,8 +38,9 @@ def test_the_demo_is_laid_out_once(
     monkeypatch.setattr("elvatch.cli.scenario.lay_out", functools.partial(scenario.lay_out, set_px=64))
     run(capsys, "demo", "--no-serve", "--data", data)  # adds other sets beside the small ones, no second site
     sites = json.loads(run(capsys, "sites", "--data", data, "--json"))
-    assert [s["title"] for s in sites] == ["Vellin Water"]
+    assert [s["title"] for s in sites] == ["Vellin Water", "Spillway apron"]
     assert sites[0]["layers"] == LAYERS
+    assert sites[1]["layers"] == ["Cast panels", "Worn skin", "Open joints", "Washed-in silt"]
 
 
 def test_a_site_from_a_file_and_its_picture(
@@ -203,3 +204,33 @@ def test_splat_maps_and_a_packed_image_taken_apart(
     for k, one in enumerate(told["channels"][:4]):
         assert one["share"] == pytest.approx(codes[..., k].mean() / 65535, abs=1e-6)
     assert "R: " in run(capsys, "apart", str(files[0]))
+
+
+def test_repetition_modes_and_relief_without_a_browser(
+    capsys: pytest.CaptureFixture[str], data: str, tmp_path: Path
+) -> None:
+    told = json.loads(run(capsys, "repetition", "vellin water", "cracked mud", "--data", data, "--json"))
+    assert (told["against"], told["tile_m"]) == ("turn", 2.5)
+    assert told["far_after"] < told["far_before"] / 5
+    assert told["near_after"] < told["near_before"] / 5
+    assert "from afar" in run(capsys, "repetition", "vellin water", "2", "--data", data)
+    shown = {}
+    for mode in ("stretch", "density", "height", "normal", "roughness", "colour", "occlusion"):
+        out = tmp_path / f"{mode}.png"
+        run(capsys, "picture", "Spillway apron", "--stand", "near", "--size", "90x120", "--mode", mode,
+            "--out", str(out), "--data", data)  # fmt: skip
+        with Image.open(out) as image:
+            shown[mode] = np.asarray(image).astype(int)
+    assert shown["normal"][110, :, 2].mean() > 200, "level ground faces up"
+    assert len({one.tobytes() for one in shown.values()}) == len(shown)
+    probed = json.loads(run(capsys, "probe", "Spillway apron", "--at", "5,5", "--data", data, "--json"))
+    assert abs(probed["relief_m"]) < 0.02
+    assert probed["stretch"] == pytest.approx(1.0, abs=0.01)
+    run(capsys, "bake", "Spillway apron", "--maps", "relief", "--float-heights", "--size", "240", "--out",
+        str(tmp_path / "maps"), "--data", data)  # fmt: skip
+    relief = tifffile.imread(tmp_path / "maps" / "spillway-apron_relief.tif")
+    assert (relief.shape, relief.dtype) == ((160, 240), np.float32)
+    # the file says what the probe says, up to the area that each stands for
+    assert abs(float(relief[109, 50]) - probed["relief_m"]) < 0.01
+    assert "'wetness'" in run(capsys, "bake", "Spillway apron", "--maps", "wetness", "--out", str(tmp_path / "x"),
+                              "--data", data, code=2)  # fmt: skip

@@ -47,12 +47,14 @@ export function BootStrip({ bearing, controls }: { bearing: number; controls: Re
   const end = rise.length - 1;
   const peg = cut.pegAtM * perMetre;
   const sole = (SOLE_M / 2) * perMetre;
+  const relief = rise.map((h, i) => h - (plain[i] ?? 0));
+  const [lowest, highest] = [Math.min(...relief), Math.max(...relief)];
   const deep = stand - (plain[Math.round(end / 2)] ?? 0);
 
   return (
     <div ref={box} className="relative overflow-hidden border-y border-ink bg-raised">
       <svg width={width} height={HEIGHT} role="img"
-        aria-label={`Cut of ${shown(reach, 1)} m through the peg, relief ${millimetres(low)} to ${millimetres(high)}, stands ${millimetres(deep)} above the plain ground`}>
+        aria-label={`Cut of ${shown(reach, 1)} m through the peg, relief ${millimetres(lowest)} to ${millimetres(highest)}, stands ${millimetres(deep)} above the plain ground`}>
         <path d={`M${line(rise, 0, end).join("L")}L${width} ${HEIGHT}L0 ${HEIGHT}z`} fill="#e3e1dc" />
         {runsOf(cut.layer).map((run) => {
           const to = Math.min(run.to + 1, end);
@@ -74,7 +76,7 @@ export function BootStrip({ bearing, controls }: { bearing: number; controls: Re
         at the peg · {controls} · {shown(tall / perMetre, 1)}× height, the ground's fall taken out
       </span>
       <span className="figures absolute right-2 bottom-1 bg-raised/85 px-1 text-[11px] text-quiet">
-        {millimetres(low)} to {millimetres(high)} · <span className="text-accent">a boot stands {millimetres(deep)} up</span> · dashes: plain ground
+        relief {millimetres(lowest)} to {millimetres(highest)} · <span className="text-accent">a boot stands {millimetres(deep)} up</span> · dashes: plain ground
       </span>
     </div>
   );

@@ -110,7 +110,7 @@ export function CoverRoom() {
             <ToolBar />
           </div>
           <ProbeCard />
-          <div className={`absolute ${tool === "paint" || tool === "path" || tool === "fit" ? "top-[92px]" : "top-4"} ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}>
+          <div className={`absolute ${tool === "paint" || tool === "path" || tool === "fit" ? "top-[92px]" : "top-[44px]"} ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}>
             <SkyDial />
           </div>
         </div>

@@ -11,6 +11,7 @@ import { Segments } from "../../parts/segments";
 import { Track } from "../../parts/track";
 import { useLatest } from "../../parts/use-latest";
 import { inLayer, useSite } from "../../state/site";
+import { useWhileStill } from "../../state/still";
 import { useTools } from "../../state/tools";
 import { newFit } from "./new-layer";
 import { ReliefPanel } from "./relief-panel";
@@ -119,13 +120,17 @@ function RepeatsPart({ layer, index }: { layer: Layer; index: number }) {
   const fit = useFit(layer);
   const { repeats } = layer.fit;
   const part = (change: Partial<Repeats>) => ({ repeats: { ...repeats, ...change } });
-  const key = index < 0 ? null : JSON.stringify([layer.set, layer.fit, layer.look.variation_offset, layer.look.variation_size_m]);
-  const { value: found } = useLatest(key, () => {
+  const { tile_m, tile_down_m } = layer.fit;
+  const judged = [layer.id, layer.set, tile_m, tile_down_m, repeats, layer.look.variation_offset, layer.look.variation_size_m];
+  const key = useWhileStill(index < 0 ? null : JSON.stringify(judged));
+  const { value } = useLatest(key, async () => {
     const { shown: recipe, selected } = useSite.getState();
     const at = recipe?.layers.findIndex((one) => one.id === selected) ?? -1;
     if (!recipe || at < 0) throw new Error("the layer is gone");
-    return api.repetition(recipe, at);
+    return { of: selected, found: await api.repetition(recipe, at) };
   });
+  // what was measured of another layer says nothing of this one
+  const found = value?.of === layer.id ? value.found : null;
   return (
     <div className="mt-2">
       <p className="flex justify-between text-xs"><span>Against repeats</span></p>
@@ -146,7 +151,7 @@ function RepeatsPart({ layer, index }: { layer: Layer; index: number }) {
           onMove={(v) => fit.show(part({ second_scale: v }))} onKeep={(v) => fit.keep("scale of the larger copy", part({ second_scale: v }))} onDrop={fit.drop} />
       )}
       <p className="figures mt-0.5 text-xs text-quiet" data-repetition title="How much of the tile the eye finds again: 0 none, 1 all of it; as the set is, and as it lies">
-        {found ? `repeat ${shown(found.farBefore, 2)} → ${shown(found.farAfter, 2)} from afar, ${shown(found.nearBefore, 2)} → ${shown(found.nearAfter, 2)} nearer` : "measuring repeats…"}
+        {found ? `repeat ${shown(found.farBefore, 2)} → ${shown(found.farAfter, 2)} far, ${shown(found.nearBefore, 2)} → ${shown(found.nearAfter, 2)} nearer` : "measuring repeats…"}
       </p>
     </div>
   );

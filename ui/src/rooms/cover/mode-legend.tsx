@@ -49,12 +49,10 @@ export function ModeLegend() {
           <span key={text} className="absolute -translate-x-1/2 first:translate-x-0 last:-translate-x-full" style={{ left: `${at * 100}%` }}>{text}</span>
         ))}
       </div>
-      <p>
-        {legend.unit}: {legend.title}
-        {mode === "density" && near > 0 ? `; Near shows ${shown(1000 / near, 0)}` : ""}
-      </p>
+      <p>{legend.unit}: {legend.title}</p>
       <p className="font-semibold" data-value>
         {value === null ? "point at the ground for its value" : `here ${shown(value, mode === "stretch" ? 2 : 0)} ${legend.unit}`}
+        {mode === "density" && near > 0 ? ` · Near shows ${shown(1000 / near, 0)} px/m` : ""}
       </p>
     </div>
   );

@@ -12,7 +12,7 @@ import { useFitHand } from "./fit-hand";
 import { PathMarks } from "./path-marks";
 import { PegMark } from "./peg-mark";
 import { BrushRing, useBrushHand, usePointing } from "./hand";
-import { feetText } from "./relief-panel";
+import { millimetres } from "./relief-panel";
 import { SET_DRAG, useSetDrop } from "./set-drag";
 import { plainRequest, usePicture, type Bare } from "./use-picture";
 
@@ -44,13 +44,13 @@ function distanceText(m: number): string {
 }
 
 function scaleText(mm: number): string {
-  return mm >= 1000 ? `${shown(mm / 1000, 1)} m per pixel` : `${shown(mm, mm < 10 ? 1 : 0)} mm per pixel`;
+  return mm >= 1000 ? `${shown(mm / 1000, 1)} m/px` : `${shown(mm, mm < 10 ? 1 : 0)} mm/px`;
 }
 
-/** How deep feet on the plain ground are in the relief. */
+/** How far feet on the plain ground are below the relief that one would stand on (below 0), or above it. */
 function Feet() {
   const facts = useTools((s) => s.relief);
-  return facts ? <span className={facts.standM > 0.03 ? "text-warn" : ""}> · {feetText(facts.standM)}</span> : null;
+  return facts ? <span title="Where feet on the plain ground are against the relief that one would stand on" className={facts.standM > 0.03 ? "text-warn" : ""}> · feet {millimetres(-facts.standM)}</span> : null;
 }
 
 export function PictureView({ stand, label, whole, onWhole, onTime, bare }: PictureProps) {

@@ -7,6 +7,7 @@ import { Num, shown } from "../../parts/number";
 import { Segments } from "../../parts/segments";
 import { Track } from "../../parts/track";
 import { useLatest } from "../../parts/use-latest";
+import { useWhileStill } from "../../state/still";
 import { useReady } from "../../state/ground";
 import { useSite } from "../../state/site";
 import { useTools } from "../../state/tools";
@@ -22,7 +23,7 @@ export function useReliefWatch() {
   const peg = useSite((s) => s.shown?.peg);
   const limit = useTools((s) => s.reliefLimit);
   const ready = useReady();
-  const key = ready && ground ? JSON.stringify([ground, layers, marks, peg, limit]) : null;
+  const key = useWhileStill(ready && ground ? JSON.stringify([ground, layers, marks, peg, limit]) : null);
   const { value } = useLatest(key, () => {
     const recipe = useSite.getState().shown;
     if (!recipe) throw new Error("the site was closed");

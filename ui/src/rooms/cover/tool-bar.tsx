@@ -45,7 +45,7 @@ function FitBar() {
   const { fit } = layer;
   return (
     <span className="figures bg-raised/95 px-2 py-[3px] text-xs">
-      drag {layer.name} on the ground, with Shift turn it · {shown(fit.offset_east_m, 2)} m east, {shown(fit.offset_north_m, 2)} m north, {shown(fit.turn_deg, 0)}°
+      drag it on the ground, Shift turns · {shown(fit.offset_east_m, 2)} m E, {shown(fit.offset_north_m, 2)} m N, {shown(fit.turn_deg, 0)}°
     </span>
   );
 }

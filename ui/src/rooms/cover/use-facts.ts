@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 import * as api from "../../api/client";
 import type { CoverFacts } from "../../api/types";
-import type { Recipe } from "../../generated/recipe";
+import type { Layer, Recipe } from "../../generated/recipe";
 import { useLatest } from "../../parts/use-latest";
 import { useReady } from "../../state/ground";
 import { useSite } from "../../state/site";
@@ -16,6 +16,12 @@ export interface LayerFacts {
 
 export interface Facts {
   of: ReadonlyMap<string, LayerFacts>;
+}
+
+/** A layer without what moves its texture about: that changes no share that can be told. */
+function placed(layer: Layer) {
+  const { fit, ...rest } = layer;
+  return { ...rest, fit: { ...fit, offset_east_m: 0, offset_north_m: 0, offset_up_m: 0, turn_deg: 0 } };
 }
 
 function byLayer(recipe: Recipe, found: CoverFacts): Facts {
@@ -33,7 +39,7 @@ export function useFacts(): Facts | null {
   const marks = useSite((s) => s.shown?.marks);
   const near = useSite((s) => s.shown?.stands.near);
   const ready = useReady();
-  const key = useMemo(() => (ready && ground ? JSON.stringify([ground, layers, marks, near]) : null), [ready, ground, layers, marks, near]);
+  const key = useMemo(() => (ready && ground ? JSON.stringify([ground, layers?.map(placed), marks, near]) : null), [ready, ground, layers, marks, near]);
   const { value } = useLatest<Facts>(key, async () => {
     const recipe = useSite.getState().shown;
     if (!recipe) throw new Error("the site was closed");

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import sys
 
-from benchmarks import baking, covering, editing, grounding, stocking, tracing
+from benchmarks import baking, covering, editing, fitting, grounding, stocking, tracing
 
 PARTS = {
     "tracing": tracing,
     "editing": editing,
     "covering": covering,
+    "fitting": fitting,
     "baking": baking,
     "grounding": grounding,
     "stocking": stocking,

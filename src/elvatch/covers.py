@@ -129,7 +129,7 @@ class Covers:
         return Evidence(
             ground.width_m, ground.depth_m, measure, marks, held, self.plane, self._grounds.image(ground), reach,
             lambda: self._grounds.land(ground, samples).survey.gradient,
-            digest.of_json([ground.model_dump(), samples]),
+            lambda: digest.of_json([ground.model_dump(), samples]),
         )  # fmt: skip
 
     def tile(self, name: str) -> Tile:

@@ -44,7 +44,7 @@ def laid_on(ground: Heightfield, eye: Camera) -> Bed:
         return bump(at.x_m, at.y_m).astype(np.float32)
 
     land = terrain(ground)
-    return bed.lay(eye, land.survey, ground, relief_at).bed
+    return bed.lay(bed.Sites(eye, land.survey, ground), relief_at).bed
 
 
 @kernel
@@ -161,7 +161,8 @@ def test_the_figure_stands_on_the_relief_and_a_flat_cover_adds_no_patches() -> N
     booth, site = Booth(), recipe((layer("flat", 0, fit=Fit(tile_m=1.0, relief_m=0.0)),), ground)
     booth.take(terrain(ground), site, {NAMES[0]: flat_set(0.3)}, View("near", 80, 120))
     eye = near_camera(ground)
-    flat = bed.lay(eye, terrain(ground).survey, ground, lambda k, at: np.zeros(len(at.x_m), np.float32))
+    sites = bed.Sites(eye, terrain(ground).survey, ground)
+    flat = bed.lay(sites, lambda k, at: np.zeros(len(at.x_m), np.float32))
     assert len(flat.bed.patches) == 0
 
 

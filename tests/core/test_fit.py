@@ -86,7 +86,7 @@ def test_from_above_a_slope_of_60_degrees_is_stretched_twice() -> None:
     np.testing.assert_allclose(density, 4.0, rtol=0.01)
     downhill = layer("one", 0, fit=Fit(tile_m=1.0, projection="downhill"))
     land = survey(plane(60))
-    evidence = Evidence(100, 100, gradient=lambda: land.gradient, lie="plane")
+    evidence = Evidence(100, 100, gradient=lambda: land.gradient, lie=lambda: "plane")
     found, _ = stretch.of_layer(plan.prepare((downhill,), {NAMES[0]: flat_set(0.2)}, evidence), 0, at)
     np.testing.assert_allclose(found, 1.0, atol=0.01)
 
@@ -143,7 +143,9 @@ def test_downhill_runs_follow_the_ground_whichever_way_it_falls() -> None:
     """A set that rises to its right must turn the normal along the contour, never up or down the slope."""
     for bearing in (20.0, 130.0, 265.0):
         land = survey(plane(35, bearing))
-        evidence = Evidence(100, 100, gradient=lambda land=land: land.gradient, lie=str(bearing))
+        evidence = Evidence(
+            100, 100, gradient=lambda land=land: land.gradient, lie=lambda bearing=bearing: str(bearing)
+        )
         at = places.on_ground(land, np.linspace(20, 80, 40), np.linspace(30, 70, 40), 0.01)
         found = ask(Fit(tile_m=1.0, relief_m=0.1, projection="downhill"), waves(0.4), at, evidence)
         fall = -at.rise() / np.linalg.norm(at.rise(), axis=1, keepdims=True)

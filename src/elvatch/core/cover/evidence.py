@@ -51,8 +51,8 @@ class Evidence:
         Returns the lowest and highest value of a measure on this ground, by name and radius (m).
     gradient : callable, optional
         Returns the ground's rise per metre east and north, shape (rows, cols, 2), for what runs downhill.
-    lie : str
-        Names that gradient by its content.
+    lie : callable, optional
+        Returns what names that gradient by its content.
     """
 
     width_m: float = 1.0
@@ -64,7 +64,7 @@ class Evidence:
     image: GroundImage | None = None
     reach: Callable[[MeasureName, float | None], tuple[float, float]] | None = None
     gradient: Callable[[], Map] | None = None
-    lie: str = ""
+    lie: Callable[[], str] | None = None
 
     def names(self) -> dict[str, object]:
         """Return what names each mark by its content, by id, for caches."""

@@ -112,7 +112,7 @@ def numbers(layer_id: str, fit: Fit, normal_strength: float, sets: tuple[Pyramid
 
 class Ways(NamedTuple):
     """What lookups of one layer at one place share: the layer's numbers (those of its fit begin at ``first``),
-    its sets' means and the place's position, lie and area."""
+    and the place's position, lie and area; ``flat`` is the square of its normal's vertical part."""
 
     layer: NDArray[np.float64]
     first: int
@@ -124,6 +124,7 @@ class Ways(NamedTuple):
     across: float
     along_e: float
     along_n: float
+    flat: float
     taps: int
 
 
@@ -139,8 +140,9 @@ def on_plane(
     layer, f = ways.layer, ways.first
     rx, ry, rz, dx, dy, dz = axes
     gx, gy = ways.rise_e, ways.rise_n
-    u = (rx * ways.x + ry * ways.y + rz * ways.z) / tile + shift_u
-    v = (dx * ways.x + dy * ways.y + dz * ways.z) / tile + shift_v
+    per = 1.0 / tile
+    u = (rx * ways.x + ry * ways.y + rz * ways.z) * per + shift_u
+    v = (dx * ways.x + dy * ways.y + dz * ways.z) * per + shift_v
     # a step east or north on the map, on the plane: the ground carries it up as well
     eu, ev, nu, nv = rx + rz * gx, dx + dz * gx, ry + rz * gy, dy + dz * gy
     across, along_u, along_v = ways.across, 0.0, 0.0
@@ -158,20 +160,23 @@ def on_plane(
         pp, qq, pq = pu * pu + pv * pv, qu * qu + qv * qv, pu * qu + pv * qv
         apart = math.sqrt((pp - qq) * (pp - qq) + 4.0 * pq * pq)
         major = math.sqrt(max(0.5 * (pp + qq + apart), 1e-18))
-        across = max(abs(pu * qv - pv * qu) / major, major / _STRETCH)
-        if apart > 1e-12 * major * major:
+        narrow = max(abs(pu * qv - pv * qu) / major, major / _STRETCH)
+        across = narrow
+        if ways.taps == 1 or narrow > 0.9 * major:
+            across = major
+        elif apart > 0.0:
             half = min(max(0.5 * (1.0 + (pp - qq) / apart), 0.0), 1.0)
             cos, sin = math.sqrt(half), math.copysign(math.sqrt(1.0 - half), pq)
-            rest = max(0.0, 1.0 - across / major)
+            rest = 1.0 - narrow / major
             along_u, along_v = (pu * cos + qu * sin) * rest, (pv * cos + qv * sin) * rest
     sample(
-        texels, side, u, v, across / tile, along_u / tile, along_v / tile, layer[f + ASPECT], gain_a, gain_d, kind,
+        texels, side, u, v, across * per, along_u * per, along_v * per, layer[f + ASPECT], gain_a, gain_d, kind,
         layer[f + STRENGTH], layer[f + SECOND], int(layer[f + SEED]), ways.taps, mean, out, one,
     )  # fmt: skip
     # along the surface: what points out of it is taken off
     sx, sy = out[SLOPE_X], out[SLOPE_Y]
     hx, hy, hz = sx * rx - sy * dx, sx * ry - sy * dy, sx * rz - sy * dz
-    out_of = (hz - gx * hx - gy * hy) / (1.0 + gx * gx + gy * gy)
+    out_of = (hz - gx * hx - gy * hy) * ways.flat
     out[SLOPE_X], out[SLOPE_Y] = hx + out_of * gx, hy + out_of * gy
 
 
@@ -261,15 +266,27 @@ def _axes(layer: NDArray[np.float64], f: int, plane: int, rise_e: float, rise_n:
 
 
 @inner
+def _powered(ratio: float, edge: float) -> float:
+    """Return ``ratio ** edge``, at once where it is plain: most ground faces one plane alone."""
+    if ratio >= 1.0:
+        return 1.0
+    # the least power is 2, and what is below the square of this is not seen
+    if ratio * ratio < 0.25 * _UNSEEN:
+        return 0.0
+    return float(ratio**edge)
+
+
+@inner
 def plane_weights(rise_e: float, rise_n: float, edge: float) -> tuple[float, float, float]:
     """Return how much the planes facing east or west, north or south, and up count; they sum to 1."""
     # the normal is (-rise_e, -rise_n, 1) and only ratios count
-    most = max(abs(rise_e), abs(rise_n), 1.0)
-    wx, wy, wz = (abs(rise_e) / most) ** edge, (abs(rise_n) / most) ** edge, (1.0 / most) ** edge
-    wx, wy, wz = wx / (wx + wy + wz), wy / (wx + wy + wz), wz / (wx + wy + wz)
-    wx, wy, wz = (0.0 if wx < _UNSEEN else wx), (0.0 if wy < _UNSEEN else wy), (0.0 if wz < _UNSEEN else wz)
-    total = wx + wy + wz
-    return wx / total, wy / total, wz / total
+    ax, ay = abs(rise_e), abs(rise_n)
+    per = 1.0 / max(ax, ay, 1.0)
+    wx, wy, wz = _powered(ax * per, edge), _powered(ay * per, edge), _powered(per, edge)
+    least = _UNSEEN * (wx + wy + wz)
+    wx, wy, wz = (0.0 if wx < least else wx), (0.0 if wy < least else wy), (0.0 if wz < least else wz)
+    total = 1.0 / (wx + wy + wz)
+    return wx * total, wy * total, wz * total
 
 
 @inner
@@ -334,10 +351,11 @@ def fitted(
         Result, and scratch.
     """
     f = first
+    gx, gy = float(places.rise_east[i]), float(places.rise_north[i])
     ways = Ways(
         layer, first, places.x_m[i] + drift_e - layer[f + OFF_EAST], places.y_m[i] + drift_n - layer[f + OFF_NORTH],
-        float(places.elevation_m[i]) - layer[f + OFF_UP], float(places.rise_east[i]), float(places.rise_north[i]),
-        float(places.across_m[i]), float(places.along_east_m[i]), float(places.along_north_m[i]), taps,
+        float(places.elevation_m[i]) - layer[f + OFF_UP], gx, gy, float(places.across_m[i]),
+        float(places.along_east_m[i]), float(places.along_north_m[i]), 1.0 / (1.0 + gx * gx + gy * gy), taps,
     )  # fmt: skip
     one, two = spare[0], spare[1]
     projection = layer[f + PROJECTION]
@@ -357,10 +375,13 @@ def fitted(
             axes = _axes(layer, f, 3 if projection == SIDE else plane, ways.rise_e, ways.rise_n)
             gain_a = layer[f + GAIN_ACROSS] if plane == 0 else layer[f + STEEP_ACROSS]
             gain_d = layer[f + GAIN_DOWN] if plane == 0 else layer[f + STEEP_DOWN]
+            alone = weight == 1.0
             on_plane(
                 ways, sets[2 * which], sets[2 * which + 1], mean[which], layer[f + TILE], gain_a, gain_d,
-                int(layer[f + REPEATS]), axes, 0.0, 0.0, one, two,
+                int(layer[f + REPEATS]), axes, 0.0, 0.0, out if alone else one, two,
             )  # fmt: skip
+            if alone:
+                break
             for k in range(CHANNELS):
                 out[k] += weight * one[k]
     added = 0.0

@@ -92,6 +92,10 @@ def _sets_of(layer: Layer, sets: Mapping[str, Pyramid]) -> Sets:
     return sets[wanted[0]], sets[wanted[1]], sets[wanted[2]]
 
 
+def _runs_downhill(layer: Layer) -> bool:
+    return layer.fit.projection == "downhill"
+
+
 def _fall(gradient: NDArray[np.float32] | None, evidence: Evidence) -> fitting.Fall:
     if gradient is None:
         return fitting.NO_FALL
@@ -154,7 +158,8 @@ def names(layers: tuple[Layer, ...], prepared: Prepared, evidence: Evidence) -> 
     for at, (layer, stored) in enumerate(zip(shown, prepared.pyramids, strict=True)):
         fit, look = layer.fit.model_dump(), layer.look.model_dump()
         contents = [one.content_name for one in stored]
-        materials.append(digest.of_json([at, layer.id, contents, fit, look, image, evidence.lie]))
+        lie = evidence.lie() if evidence.lie and _runs_downhill(layer) else None
+        materials.append(digest.of_json([at, layer.id, contents, fit, look, image, lie]))
         read = singles(layer.rule)
         reads: list[object] = [layer.rule.model_dump()]
         if any(clause.kind == "layer" for clause in read):
@@ -212,8 +217,7 @@ def prepare(
             numbers[k][OPACITY] = 0.0
     programs = compiled([(layer.name, layer.rule) for layer in shown], evidence, layers)
     image = evidence.image
-    falls = any(layer.fit.projection == "downhill" for layer in shown) and evidence.gradient is not None
-    gradient = evidence.gradient() if falls and evidence.gradient is not None else None
+    gradient = evidence.gradient() if evidence.gradient and any(map(_runs_downhill, shown)) else None
     places = {k: at + (1 if alone else 0) for at, k in enumerate(on)}
     return Prepared(
         plan=Plan(

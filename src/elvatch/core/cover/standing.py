@@ -34,8 +34,7 @@ def on_top(prepared: Prepared, survey: Survey, east_m: float, north_m: float) ->
     along = np.arange(-long / 2, long / 2 + 1e-9, _STEP_M * 2)
     x, y = np.meshgrid(across, along)
     sole = ((x / wide) ** 2 + (y / long) ** 2) <= 0.25
-    soles = []
-    for side in (-0.5, 0.5):
-        east, north = x[sole] + east_m + side * _APART_M, y[sole] + north_m
-        soles.append(np.percentile(lifted(prepared, places.on_ground(survey, east, north, _STEP_M)), _BORNE))
-    return float(max(soles))
+    east = np.concatenate([x[sole] + east_m + side * _APART_M for side in (-0.5, 0.5)])
+    north = np.tile(y[sole] + north_m, 2)
+    borne = lifted(prepared, places.on_ground(survey, east, north, _STEP_M)).reshape(2, -1)
+    return float(np.percentile(borne, _BORNE, axis=1).max())

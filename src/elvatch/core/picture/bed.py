@@ -284,24 +284,63 @@ def _meet_patches(patches: list[_Patch]) -> list[NDArray[np.float32]]:
     return heights
 
 
+class _Site(NamedTuple):
+    """A patch of which it is known where its samples are, but not what lies there."""
+
+    frame: _Frame
+    base: NDArray[np.float32]
+    seen: NDArray[np.int64]
+    counts: NDArray[np.float32]
+    places: Places
+
+
+class Sites:
+    """Where the patches of a picture are; the same for all covers of its ground.
+
+    Parameters
+    ----------
+    camera : Camera
+        What the picture is taken with.
+    survey, ground
+        The ground without relief.
+    moving : bool
+        Coarser, while something moves.
+    """
+
+    def __init__(self, camera: Camera, survey: Survey, ground: Heightfield, moving: bool = False) -> None:
+        self.camera, self._survey = camera, survey
+        self.frames = _frames(camera, ground, _PIXELS_MOVING if moving else _PIXELS_A_CELL)
+        self._known: dict[int, _Site] = {}
+
+    def site(self, k: int) -> _Site:
+        """Return patch ``k``, found when it is first asked for."""
+        if k not in self._known:
+            frame = self.frames[k]
+            at, counts = _places(frame, self.camera, self._survey), _inside(frame)
+            seen = np.flatnonzero(counts)
+            asked = cover_places.some(at, seen)
+            # how far up a metre of relief goes, and how much of it counts
+            share = surface.lifts(asked.rise()) * counts.ravel()[seen]
+            self._known[k] = _Site(frame, at.elevation_m.reshape(counts.shape), seen, share, asked)
+        return self._known[k]
+
+
 def lay(
-    camera: Camera, survey: Survey, ground: Heightfield, relief_at: Callable[[int, Places], NDArray[np.float32]],
-    moving: bool = False, token: Token | None = None,
+    sites: Sites, relief_at: Callable[[int, Places], NDArray[np.float32]], token: Token | None = None,
+    known: Callable[[str, Callable[[], Bed]], Bed] | None = None,
 ) -> Laid:  # fmt: skip
     """Build the bed of a picture.
 
     Parameters
     ----------
-    camera : Camera
-        What it is taken with.
-    survey, ground
-        The ground without relief.
+    sites : Sites
+        Where its patches are.
     relief_at : callable
         Returns the relief along the normal (m) at the places of patch number ``k``.
-    moving : bool
-        Coarser, while something moves.
     token : Token, optional
         Asked between bands.
+    known : callable, optional
+        Returns the bed of a name, made only where it is not known.
 
     Returns
     -------
@@ -309,23 +348,27 @@ def lay(
         Without patches where all relief is smaller than a pixel.
     """
     patches: list[_Patch] = []
-    for k, frame in enumerate(_frames(camera, ground, _PIXELS_MOVING if moving else _PIXELS_A_CELL)):
-        at, counts = _places(frame, camera, survey), _inside(frame)
-        seen = np.flatnonzero(counts)
-        asked = cover_places.some(at, seen)
-        relief = np.zeros(counts.size, np.float32)
-        relief[seen] = relief_at(k, asked) * surface.lifts(asked.rise()) * counts.ravel()[seen]
-        patches.append(_Patch(frame, at.elevation_m.reshape(counts.shape), relief.reshape(counts.shape)))
-        if float(np.abs(relief).max()) < _SEEN * frame.cell_x:
+    for k in range(len(sites.frames)):
+        site = sites.site(k)
+        relief = np.zeros(site.base.size, np.float32)
+        relief[site.seen] = relief_at(k, site.places) * site.counts
+        patches.append(_Patch(site.frame, site.base, relief.reshape(site.base.shape)))
+        if float(np.abs(relief).max()) < _SEEN * site.frame.cell_x:
             break
     if not patches or all(float(np.abs(p.relief).max()) < _SEEN * p.frame.cell_x for p in patches):
         return plain()
-    return _joined(patches, _meet_patches(patches), camera, token)
+    eye = sites.camera
+    name = digest.of_json([[digest.of_array(patch.relief) for patch in patches], list(eye)])
+
+    def make() -> Bed:
+        return _joined(patches, _meet_patches(patches), eye, token)
+
+    return Laid(known(name, make) if known else make(), name)
 
 
 def _joined(
     patches: list[_Patch], heights: list[NDArray[np.float32]], camera: Camera, token: Token | None
-) -> Laid:  # fmt: skip
+) -> Bed:  # fmt: skip
     numbers, starts, widths, maxima, hollow = [], [], [], [], []
     first = first_maximum = 0
     for patch, height in zip(patches, heights, strict=True):
@@ -350,8 +393,7 @@ def _joined(
     cos, sin = camera.forward_y / level, -camera.forward_x / level
     frames = np.array(numbers)
     base = max(float(patch.base.max()) for patch in patches)
-    made = Bed(
+    return Bed(
         flat, np.concatenate(hollow), np.concatenate(maxima), np.array(starts, np.int64), np.array(widths, np.int64),
         frames, camera.eye_x, camera.eye_y, cos, sin, max(float(frames[:, HIGHEST].max()), base),
     )  # fmt: skip
-    return Laid(made, digest.of_json([digest.of_array(flat), digest.of_array(frames), camera.eye_x, camera.eye_y]))

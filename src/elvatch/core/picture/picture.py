@@ -159,6 +159,8 @@ class Booth:
         self._sun = Kept[NDArray[np.float32]](keep)
         self._laid = Kept[_Laid](keep)
         self._material = Kept[function.Material](keep)
+        self._sites = Kept[bed.Sites](keep)
+        self._raised = Kept[bed.Bed](keep)
         self._beds = Kept[bed.Laid](keep)
         self._standing = Kept[float](keep)
         self._memory = Kept[Memory](keep, lambda memory: memory.nbytes, _MOST_MEMORY_BYTES)
@@ -266,10 +268,11 @@ class Booth:
             name = digest.of_json([from_where, "bed", k])
             return self._asked(name, at, laid, 1, token).relief_m
 
-        name = digest.of_json([from_where, laid.reliefs])
-        return self._beds.get(
-            name, lambda: bed.lay(taken_from, land.survey, land.ground, relief_at, looks == 1, token)
-        )
+        def make() -> bed.Laid:
+            sites = self._sites.get(from_where, lambda: bed.Sites(taken_from, land.survey, land.ground, looks == 1))
+            return bed.lay(sites, relief_at, token, self._raised.get)
+
+        return self._beds.get(digest.of_json([from_where, laid.reliefs]), make)
 
     def _stands(self, land: Terrain, laid: _Laid, peg: Peg) -> float:
         """Return how far above the plain ground the figure stands, metres."""
@@ -289,7 +292,7 @@ class Booth:
         def make() -> _Laid:
             prepared = plan.prepare(recipe.layers, sets, evidence, solo)
             materials, presences = plan.names(recipe.layers, prepared, evidence)
-            reliefs = digest.of_json([plan.relief_names(recipe.layers, prepared), presences, evidence.lie])
+            reliefs = digest.of_json([plan.relief_names(recipe.layers, prepared), presences])
             return _Laid(prepared, materials, presences, reliefs, name)
 
         return self._laid.get(name, make)

@@ -45,6 +45,37 @@ def spot(page: Page, stand: str, across: float, down: float) -> tuple[float, flo
     return box["x"] + across * box["width"], box["y"] + down * box["height"]
 
 
+def fitted(page: Page) -> None:
+    """The fit of bedrock, texel density with its legend and the value under the pointer."""
+    page.get_by_role("button", name=re.compile("^Layer 7, Slate bedrock")).click()
+    page.get_by_role("radio", name="Density").click()
+    rested(page)
+    page.mouse.move(*spot(page, "far", 0.2, 0.62))
+    page.get_by_role("group", name="Legend").get_by_text(re.compile("here")).wait_for()
+    expect(page.locator("[data-repetition]")).to_contain_text("nearer")
+    page.wait_for_timeout(500)
+
+
+def raised(page: Page) -> None:
+    """The spillway apron: joints cut in, silt on top, the relief's figures and the cut at a boot's scale."""
+    home = page.url.split("#")[0]
+    page.goto(f"{home}#/")
+    page.get_by_role("listitem").filter(has_text="Spillway apron").get_by_role(
+        "link", name="Open", exact=True
+    ).click()
+    rested(page)
+    page.get_by_role("button", name=re.compile("^Layer 4, Washed-in silt")).click()
+    page.get_by_role("tab", name="Relief").click()
+    page.get_by_role("button", name="at a boot's scale").click()
+    page.locator("[data-relief]").wait_for()
+    page.locator("[data-sole]").wait_for()
+    rested(page)
+    page.screenshot(path=OUT / "cover-relief.png")
+    page.goto(f"{home}#/")
+    page.get_by_role("listitem").filter(has_text="Vellin Water").get_by_role("link", name="Open", exact=True).click()
+    rested(page)
+
+
 def painted(page: Page) -> None:
     """A stroke of the brush across the mud in Near."""
     page.keyboard.press("Escape")
@@ -214,10 +245,11 @@ def main() -> None:
                 page.goto(served.url)
             page.wait_for_timeout(800)
             page.screenshot(path=OUT / "sites.png")
-            page.get_by_role("link", name="Open", exact=True).click()
+            page.get_by_role("link", name="Open", exact=True).first.click()
             rested(page)
             page.screenshot(path=OUT / "cover.png")
             steps: tuple[tuple[str, Callable[[Page], None]], ...] = (
+                ("cover-fit", fitted),
                 ("cover-coverage", coverage),
                 ("cover-paint", painted),
                 ("cover-probe", probed),
@@ -233,6 +265,7 @@ def main() -> None:
                 ("hand-off", hand_off),
                 ("new-site", lambda shown: new_site(shown, folder)),
             )
+            raised(page)
             for name, step in steps:
                 step(page)
                 page.screenshot(path=OUT / f"{name}.png")

@@ -248,6 +248,16 @@ def test_near_detail_comes_in_close_and_changes_no_mean() -> None:
     np.testing.assert_allclose(afar.colour, 0.3, rtol=1e-3)
 
 
+def test_another_set_on_the_steep_planes_is_seen_there_alone_and_lies_as_level() -> None:
+    flat, steep = flat_set(0.1, height=0.3), flat_set(0.7, height=0.8)
+    fit = Fit(tile_m=1.0, relief_m=0.5, projection="triplanar", steep_set=NAMES[1])
+    prepared = plan.prepare((layer("one", 0, fit=fit),), {NAMES[0]: flat, NAMES[1]: steep})
+    at = facing(np.array([[0.0, 0.0, 1.0], [0.999, 0.0, 0.0447], [0.0, -0.999, 0.0447]]))
+    found = function.ask(prepared, at)
+    np.testing.assert_allclose(found.colour[:, 0], [0.1, 0.7, 0.7], atol=1e-3)
+    np.testing.assert_allclose(found.relief_m, 0.0, atol=1e-4)
+
+
 def test_relief_meets_what_lies_below_in_three_ways() -> None:
     stone, plate = flat_set(0.1, height=0.75), flat_set(0.2, height=0.25)
     at = places.on_ground(survey(plane(0)), np.array([50.0]), np.array([50.0]), 0.01)

@@ -162,6 +162,18 @@ def test_clauses_of_version_two_become_the_same_sentences() -> None:
             r.read(json.dumps(old))
 
 
+def test_a_fit_of_version_three_lies_as_it_did() -> None:
+    """What version 4 adds to a fit is left out of an earlier recipe, and its usual values change nothing."""
+    old = json.loads(r.write(recipe((layer("base", 0),)))) | {"version": 3}
+    old["layers"][0]["fit"] = {
+        "tile_m": 1.5, "turn_deg": 20.0, "offset_east_m": 0.5, "offset_north_m": -2.0, "relief_m": 0.04
+    }  # fmt: skip
+    fit = r.read(json.dumps(old)).layers[0].fit
+    assert (fit.tile_m, fit.down_m, fit.turn_deg, fit.offset_north_m, fit.relief_m) == (1.5, 1.5, 20.0, -2.0, 0.04)
+    assert (fit.projection, fit.repeats.kind, fit.meets, fit.mirror) == ("above", "none", "levelled", False)
+    assert (fit.detail, fit.relief_mid, fit.relief_curve) == (None, None, 0.0)
+
+
 def test_rules_that_ask_for_each_other_in_a_circle_are_refused_by_name() -> None:
     a, b = layer("moss", 0), layer("rock", 1)
     ask = {"clauses": [{"kind": "layer", "layer": b.id, "called": "rock"}]}

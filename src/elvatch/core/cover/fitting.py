@@ -38,7 +38,7 @@ _REPEATS = {"none": 0, "shift": 1, "turn": 2, "second": 3}
 # columns of a fit's numbers, after the first
 (PROJECTION, TILE, ASPECT, MIRROR, COS, SIN, EAST_COS, EAST_SIN, NORTH_COS, NORTH_SIN, OFF_EAST, OFF_NORTH, OFF_UP,
  EDGE, SIDE_X, SIDE_Y, REPEATS, STRENGTH, SECOND, SEED, GAIN_ACROSS, GAIN_DOWN, STEEP_ACROSS, STEEP_DOWN, DETAIL,
- DETAIL_TILE, DETAIL_GAIN, DETAIL_RELIEF, RELIEF, MID, CURVE, MEETS) = range(32)  # fmt: skip
+ DETAIL_TILE, DETAIL_GAIN, DETAIL_RELIEF, RELIEF, MID, CURVE, STEEP_LEVEL, MEETS) = range(33)  # fmt: skip
 NUMBERS = MEETS + 1
 LEVELLED, ON_TOP, CUT_IN = range(3)
 _MEETS = {"levelled": LEVELLED, "on top": ON_TOP, "cut in": CUT_IN}
@@ -106,7 +106,10 @@ def numbers(layer_id: str, fit: Fit, normal_strength: float, sets: tuple[Pyramid
         gain(steep, fit.tile_m, fit.relief_m), gain(steep, fit.down_m, fit.relief_m),
         detail.strength if detail else 0.0, detail.tile_m if detail else 1.0,
         gain(finer, detail.tile_m, detail.relief_m) if detail else 0.0, detail.relief_m if detail else 0.0,
-        fit.relief_m, middle(fit, float(main.mean[HEIGHT])), fit.relief_curve, _MEETS[fit.meets],
+        fit.relief_m, middle(fit, float(main.mean[HEIGHT])), fit.relief_curve,
+        # another set on the steep planes lies as level as the first
+        float(main.mean[HEIGHT] - steep.mean[HEIGHT]) if fit.relief_mid is None and fit.meets == "levelled" else 0.0,
+        _MEETS[fit.meets],
     ]  # fmt: skip
 
 
@@ -380,6 +383,8 @@ def fitted(
                 ways, sets[2 * which], sets[2 * which + 1], mean[which], layer[f + TILE], gain_a, gain_d,
                 int(layer[f + REPEATS]), axes, 0.0, 0.0, out if alone else one, two,
             )  # fmt: skip
+            if plane > 0:
+                (out if alone else one)[HEIGHT] += layer[f + STEEP_LEVEL]
             if alone:
                 break
             for k in range(CHANNELS):

@@ -76,12 +76,12 @@ function SizePart({ layer, facts }: { layer: Layer; facts: LayerFacts | null }) 
       </p>
       <div className="mt-0.5 mb-1 flex flex-wrap gap-x-3 text-xs">
         <label className="flex items-center gap-1">
-          <input type="checkbox" className="accent-ink" checked={tile_down_m === null}
+          <input type="checkbox" aria-label="Both ways alike" className="accent-ink" checked={tile_down_m === null}
             onChange={(event) => fit.keep(event.target.checked ? "one tile size" : "tile sizes apart", { tile_down_m: event.target.checked ? null : tile_m })} />
           both ways alike
         </label>
         <label className="flex items-center gap-1">
-          <input type="checkbox" className="accent-ink" checked={mirror} onChange={(event) => fit.keep("mirror", { mirror: event.target.checked })} />
+          <input type="checkbox" aria-label="Mirrored" className="accent-ink" checked={mirror} onChange={(event) => fit.keep("mirror", { mirror: event.target.checked })} />
           mirrored
         </label>
       </div>
@@ -199,13 +199,13 @@ function DetailPart({ layer }: { layer: Layer }) {
   return (
     <div className="mt-2">
       <label className="flex items-center gap-1.5 text-xs" title="A finer set that comes in as one gets close, and goes before it would flicker">
-        <input type="checkbox" className="accent-ink" checked={detail !== null}
+        <input type="checkbox" aria-label="Near detail" className="accent-ink" checked={detail !== null}
           onChange={(event) => fit.keep(event.target.checked ? "near detail" : "no near detail", { detail: event.target.checked ? begin : null })} />
         Near detail
       </label>
       {detail && (
         <>
-          <SetChoice label="Of" own="its own set" value={detail.set} onChoose={(set, title) => fit.keep(`near detail of ${title}`, { detail: { ...detail, set } })} />
+          <SetChoice label="Detail set" own="its own set" value={detail.set} onChoose={(set, title) => fit.keep(`near detail of ${title}`, { detail: { ...detail, set } })} />
           {number("tile_m", "Finer tile", "m", 0.02, 20, 0.01, begin.tile_m, 2, "Metres per repeat of the near detail")}
           {number("strength", "Amount", "", 0, 1, 0.01, 0.5, 2, "How far its colour, roughness and relief are added")}
           {number("relief_m", "Its relief", "m", 0, Math.min(detail.tile_m, 0.2), 0.0005, begin.relief_m, 4, "Metres from the lowest to the highest of its height")}
@@ -228,7 +228,7 @@ function SetChoice({ label, own, value, onChoose }: { label: string; own: string
   return (
     <label className="grid h-[27px] grid-cols-[76px_1fr] items-center gap-2">
       <span>{label}</span>
-      <select className="field min-w-0 py-0" value={value ?? ""} onChange={(event) => onChoose(event.target.value || null, event.target.selectedOptions[0]?.text ?? own)}>
+      <select aria-label={label} className="field min-w-0 py-0" value={value ?? ""} onChange={(event) => onChoose(event.target.value || null, event.target.selectedOptions[0]?.text ?? own)}>
         <option value="">{own}</option>
         {sets.map((set) => <option key={set.name} value={set.name}>{set.title}</option>)}
       </select>

@@ -63,7 +63,7 @@ export function ReliefPanel({ layer }: { layer: Layer }) {
         ]}
         onChoose={(next) => fit.keep(`relief ${next}`, { meets: next })} />
       <label className="mt-1 flex items-center gap-1.5 text-xs">
-        <input type="checkbox" className="accent-ink" checked={relief_mid === null}
+        <input type="checkbox" aria-label="Level by itself" className="accent-ink" checked={relief_mid === null}
           onChange={(event) => fit.keep(event.target.checked ? "level by itself" : "level set by hand", { relief_mid: event.target.checked ? null : usualMid / 100 })} />
         {{ levelled: "its mean lies level with the ground", "on top": "its lowest lies on what is below", "cut in": "its highest lies level with what is below" }[meets]}
       </label>

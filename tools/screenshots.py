@@ -68,7 +68,7 @@ def raised(page: Page) -> None:
     page.get_by_role("tab", name="Relief").click()
     page.get_by_role("button", name="at a boot's scale").click()
     page.locator("[data-relief]").wait_for()
-    page.locator("[data-sole]").wait_for()
+    page.get_by_role("img", name=re.compile("^Cut of")).wait_for()
     rested(page)
     page.screenshot(path=OUT / "cover-relief.png")
     page.goto(f"{home}#/")

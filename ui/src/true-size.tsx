@@ -63,6 +63,8 @@ export function TrueSize() {
   const range = useRange();
   const [open, setOpen] = useState(false);
   if (!ground) return null;
+  const rise = range.highest_m - range.lowest_m;
+  const fine = rise > 40 ? 0 : rise > 4 ? 1 : 2;
   return (
     <Panel
       title="True size"
@@ -71,7 +73,7 @@ export function TrueSize() {
       onOpen={setOpen}
       trigger={
         <button type="button" className="figures whitespace-nowrap text-quiet" title="Change the true size of the ground">
-          {sizeText(ground.width_m, ground.depth_m)} · {shown(range.lowest_m, 0)}–{shown(range.highest_m, 0)} m
+          {sizeText(ground.width_m, ground.depth_m)} · {shown(range.lowest_m, fine)}–{shown(range.highest_m, fine)} m
         </button>
       }
     >

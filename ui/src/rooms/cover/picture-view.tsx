@@ -12,7 +12,6 @@ import { useFitHand } from "./fit-hand";
 import { PathMarks } from "./path-marks";
 import { PegMark } from "./peg-mark";
 import { BrushRing, useBrushHand, usePointing } from "./hand";
-import { millimetres } from "./relief-panel";
 import { SET_DRAG, useSetDrop } from "./set-drag";
 import { plainRequest, usePicture, type Bare } from "./use-picture";
 
@@ -50,7 +49,7 @@ function scaleText(mm: number): string {
 /** How far feet on the plain ground are below the relief that one would stand on (below 0), or above it. */
 function Feet() {
   const facts = useTools((s) => s.relief);
-  return facts ? <span title="Where feet on the plain ground are against the relief that one would stand on" className={facts.standM > 0.03 ? "text-warn" : ""}> · feet {millimetres(-facts.standM)}</span> : null;
+  return facts ? <span title="Where feet on the plain ground are against the relief that one would stand on" className={facts.standM > 0.03 ? "text-warn" : ""}> · feet {shown(-facts.standM * 1000, 0)} mm</span> : null;
 }
 
 export function PictureView({ stand, label, whole, onWhole, onTime, bare }: PictureProps) {

@@ -178,7 +178,7 @@ class Covers:
 
     def facts(self, recipe: Recipe, token: Token | None = None) -> CoverFacts:
         """Return shares of the ground, and why layers without any have none."""
-        contents = self._store.stock.contents([layer.set for layer in recipe.layers])
+        contents = self._store.stock.contents([name for layer in recipe.layers for name in layer.sets()])
         evidence = self.evidence(recipe)
         parts = [
             recipe.ground.model_dump(), [layer.model_dump(exclude={"group"}) for layer in recipe.layers], contents,

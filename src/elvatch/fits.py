@@ -85,9 +85,10 @@ class Fits:
     def repetition(self, recipe: Recipe, k: int, token: Token | None = None) -> Repetition:
         """Return how much a layer's tile is found again, before and after what its fit does against it."""
         layer = recipe.layers[k]
-        names = dict.fromkeys((layer.set, layer.fit.steep_set or layer.set))
+        names = list(dict.fromkeys(layer.sets()))
         sets: dict[str, Pyramid] = {name: self._store.stock[name] for name in names if name in self._store.stock}
-        key = [layer.id, layer.set, layer.fit.model_dump(), layer.look.model_dump(), sorted(sets)]
+        contents = self._store.stock.contents(names)
+        key = [layer.id, layer.set, layer.fit.model_dump(), layer.look.model_dump(), contents]
         return self._repetitions.get(digest.of_json(key), lambda: repetition.of_layer(layer, sets, token))
 
     def relief(self, recipe: Recipe, limit_m: float, token: Token | None = None) -> ReliefFacts:
@@ -96,6 +97,7 @@ class Fits:
         key = [
             recipe.ground.model_dump(), [layer.model_dump(exclude={"group", "name"}) for layer in recipe.layers],
             recipe.peg.model_dump(), evidence.names(), limit_m,
+            self._store.stock.contents([name for layer in recipe.layers for name in layer.sets()]),
         ]  # fmt: skip
 
         def make() -> ReliefFacts:

@@ -16,6 +16,7 @@ import pytest
 
 from elvatch.core import digest
 from elvatch.core.cover import recipe as recipes
+from elvatch.core.cover.fit import Fit, NearDetail
 from elvatch.core.refusal import RefusalError
 from elvatch.core.stock import generators
 from elvatch.core.stock.description import SetDescription
@@ -91,9 +92,13 @@ def test_seams_sort_and_filter_the_wall(store: Store) -> None:
     assert titles(store, sort="seam") == ["Whole", "Broken"]
 
 
-def test_a_set_in_use_cannot_be_removed_and_says_where_it_is(store: Store) -> None:
+@pytest.mark.parametrize("part", ["its own", "steep planes", "near detail"])
+def test_a_set_in_use_cannot_be_removed_and_says_where_it_is(store: Store, part: str) -> None:
     name = put_set(store)
-    laid = layer("base", 0).model_copy(update={"set": name, "name": "Bed"})
+    own = name if part == "its own" else put_set(store, 0.7, "Under it")
+    parts = {"steep planes": {"steep_set": name}, "near detail": {"detail": NearDetail(set=name)}}
+    fit = Fit().model_copy(update=parts.get(part, {}))
+    laid = layer("base", 0).model_copy(update={"set": own, "name": "Bed", "fit": fit})
     height = np.linspace(0, 1, 64, dtype=np.float32).reshape(8, 8)
     stream = io.BytesIO()
     np.save(stream, height)
@@ -107,7 +112,7 @@ def test_a_set_in_use_cannot_be_removed_and_says_where_it_is(store: Store) -> No
     with pytest.raises(RefusalError, match="set it aside first"):
         store.stock.remove(name)
     store.stock.set_aside(name, True)
-    assert titles(store) == []
+    assert "Grey" not in titles(store)
     assert titles(store, aside=True) == ["Grey"]
     assert store.stock[name].size == 64, "layers that use it keep it"
     with pytest.raises(RefusalError, match="used in Vellin"):

@@ -57,6 +57,23 @@ def test_relief_about_the_peg_is_that_of_the_set_and_of_the_cut(client: FlaskCli
     assert set(cut["layer"]) == {0}
 
 
+def test_a_set_replaced_on_the_steep_planes_alone_is_seen_at_once(
+    client: FlaskClient, site: dict[str, Any], workshop: Workshop
+) -> None:
+    """Pictures are kept under the content of all of a layer's sets, not only of its first."""
+    put_set(workshop.store, 0.8, "Chalk", 64, 2.0)
+    layer = site["recipe"]["layers"][0]
+    layer["fit"] |= {"projection": "triplanar", "plane_edge": 2, "steep_set": workshop.store.stock.find("Chalk")}
+    shown = picture(client, site["recipe"], mode="colour", stand="far")
+    layer["fit"]["steep_set"] = None
+    plain = picture(client, site["recipe"], mode="colour", stand="far")
+    assert (np.abs(shown - plain).max(axis=2) > 3).mean() > 0.05
+    layer["fit"]["steep_set"] = "e" * 40
+    answer = client.post("/api/cover-facts", json={"recipe": site["recipe"]})
+    assert answer.status_code == 422
+    assert "a texture set that is not in the stock" in answer.get_json()["message"]
+
+
 def test_repetition_is_told_before_and_after(client: FlaskClient, site: dict[str, Any]) -> None:
     before = ask(client, "/api/repetition", site, layer=0)
     assert before["farBefore"] == pytest.approx(before["farAfter"], abs=1e-9)

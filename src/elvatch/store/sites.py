@@ -157,7 +157,7 @@ class Sites:
             ).fetchall()  # fmt: skip
         return [
             SetUse(row["id"], row["title"],
-                   tuple(one.name for one in recipes.read(row["recipe"]).layers if one.set == texture_set))
+                   tuple(one.name for one in recipes.read(row["recipe"]).layers if texture_set in one.sets()))
             for row in rows
         ]  # fmt: skip
 
@@ -170,7 +170,7 @@ class Sites:
             )
             files = [(site, seq, name) for name in recipe.files()]
             db.executemany("insert into revision_file values (?, ?, ?)", files)
-            sets = sorted({layer.set for layer in recipe.layers})
+            sets = sorted({name for layer in recipe.layers for name in layer.sets()})
             db.executemany("insert into revision_set values (?, ?, ?)", [(site, seq, name) for name in sets])
         except sqlite3.IntegrityError:
             raise RefusalError(

@@ -32,6 +32,11 @@ def body(kind: type[B]) -> B:
     return kind.model_validate_json(request.get_data(cache=False))
 
 
+def window() -> str:
+    """Return what tells the asking window from others, so that only its own older requests are cancelled."""
+    return request.headers.get("X-Window", "")[:40]
+
+
 def camel(answer: dict[str, object]) -> dict[str, object]:
     """Return an answer with its own names as the page writes them: tileM for tile_m; what lies inside stays."""
     return {head + "".join(part.capitalize() for part in rest): value

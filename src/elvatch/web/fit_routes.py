@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import asdict
 from typing import Any, TypeVar
 
-from flask import Blueprint, Response, jsonify, request
+from flask import Blueprint, Response, jsonify
 from pydantic import Field
 
 from elvatch.core.cover.recipe import from_data
@@ -15,7 +15,7 @@ from elvatch.core.parallel import Token
 from elvatch.core.picture import ramp
 from elvatch.core.picture.modes import LEGENDS
 from elvatch.core.refusal import RefusalError
-from elvatch.web.answers import Body, body, camel
+from elvatch.web.answers import Body, body, camel, window
 from elvatch.web.jobs import Latest
 from elvatch.workshop import Workshop
 
@@ -43,7 +43,7 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
     fit = Blueprint("fit", __name__)
 
     def newest(purpose: str, work: Callable[[Token], T]) -> T:
-        return latest.run(f"{request.headers.get('X-Window', '')[:40]}/{purpose}", work)
+        return latest.run(f"{window()}/{purpose}", work)
 
     @fit.post("/api/repetition")
     def repetition() -> Any:

@@ -23,7 +23,7 @@ from elvatch.core.picture.picture import Drape
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
 from elvatch.grounds import PREVIEW_SAMPLES
-from elvatch.web.answers import Body, body
+from elvatch.web.answers import Body, body, window
 from elvatch.web.jobs import Jobs, Latest, job_json
 from elvatch.workshop import Workshop
 
@@ -97,7 +97,7 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
     grounds = workshop.grounds
 
     def newest(purpose: str, work: Callable[[Token], T]) -> T:
-        return latest.run(f"{request.headers.get('X-Window', '')[:40]}/ground/{purpose}", work)
+        return latest.run(f"{window()}/ground/{purpose}", work)
 
     def drape_of(ask: _Measure, token: Token | None = None) -> Drape | None:
         if ask.measure is None:

@@ -17,7 +17,7 @@ from elvatch.core.stock.intake import Decision, Proposal
 from elvatch.core.stock.recognise import FileGuess, SetGuess
 from elvatch.core.stock.supplier import catalogue, packing
 from elvatch.sets import Into
-from elvatch.web.answers import Body, body, camel
+from elvatch.web.answers import Body, body, camel, window
 from elvatch.web.jobs import Jobs, Latest, Progress, job_json
 from elvatch.web.stock_routes import SampleAsk, image
 from elvatch.workshop import Workshop
@@ -72,7 +72,7 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
     @bringing.post("/api/intake/<drop>/sample")
     def sample(drop: str) -> Response:
         wanted = body(_Judge)
-        purpose = f"{request.headers.get('X-Window', '')[:40]}/sample"
+        purpose = f"{window()}/sample"
 
         def take(token: Token) -> bytes:
             small = sets.judged(drop, wanted.decision, tray.files(drop))

@@ -8,7 +8,7 @@ from dataclasses import asdict
 from typing import Annotated, Any, Literal, TypeVar
 
 import numpy as np
-from flask import Blueprint, Response, jsonify, request
+from flask import Blueprint, Response, jsonify
 from pydantic import Field
 
 from elvatch.core.clauses import between
@@ -27,7 +27,7 @@ from elvatch.core.run import Run
 from elvatch.covers import Spot
 from elvatch.grounds import PREVIEW_SAMPLES
 from elvatch.store.sites import ConflictError
-from elvatch.web.answers import Body, body, camel, state_json
+from elvatch.web.answers import Body, body, camel, state_json, window
 from elvatch.web.jobs import Latest
 from elvatch.workshop import Workshop
 
@@ -162,7 +162,7 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
 
     def newest(purpose: str, work: Callable[[Token], T]) -> T:
         """Run work that a newer request of the same window and purpose cancels."""
-        return latest.run(f"{request.headers.get('X-Window', '')[:40]}/{purpose}", work)
+        return latest.run(f"{window()}/{purpose}", work)
 
     @picture.post("/api/picture")
     def take() -> Response:

@@ -20,7 +20,7 @@ from elvatch.core.stock.roles import ROLES
 from elvatch.sets import Into
 from elvatch.store.stock import SetState
 from elvatch.store.wall import SORTS, Wish
-from elvatch.web.answers import Body, body, camel
+from elvatch.web.answers import Body, body, camel, window
 from elvatch.web.jobs import Jobs, Latest, Progress, job_json
 from elvatch.workshop import Workshop
 
@@ -114,7 +114,7 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
     @stock.post("/api/generators/preview")
     def preview() -> Response:
         wanted = body(_Preview)
-        purpose = f"{request.headers.get('X-Window', '')[:40]}/generator"
+        purpose = f"{window()}/generator"
         return image(
             latest.run(purpose, lambda token: sets.preview(wanted.kind, wanted.seed, wanted.controls, token))
         )
@@ -138,7 +138,7 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
     @stock.post("/api/sets/<name>/sample")
     def sample(name: str) -> Response:
         wanted = body(SampleAsk)
-        purpose = f"{request.headers.get('X-Window', '')[:40]}/sample"
+        purpose = f"{window()}/sample"
 
         def take(token: Token) -> bytes:
             return png.encode(sets.samples.picture(store.stock[name], wanted.view(), token))

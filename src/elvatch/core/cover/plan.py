@@ -84,12 +84,10 @@ def missing_set(layer: Layer) -> RefusalError:
 
 def _sets_of(layer: Layer, sets: Mapping[str, Pyramid]) -> Sets:
     """Return a layer's own set, that of its steep planes and that of its near detail."""
-    fit = layer.fit
-    detail = fit.detail.set if fit.detail else None
-    wanted = [name or layer.set for name in (None, fit.steep_set, detail)]
-    if any(name not in sets for name in wanted):
+    main, steep, finer = layer.sets()
+    if any(name not in sets for name in (main, steep, finer)):
         raise missing_set(layer)
-    return sets[wanted[0]], sets[wanted[1]], sets[wanted[2]]
+    return sets[main], sets[steep], sets[finer]
 
 
 def _runs_downhill(layer: Layer) -> bool:

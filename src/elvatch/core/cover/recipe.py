@@ -68,6 +68,11 @@ class Layer(Part):
     edge: Edge = Edge()
     look: Look = Look()
 
+    def sets(self) -> tuple[ContentName, ContentName, ContentName]:
+        """Return its own set, that of its steep planes and that of its near detail; its own where it has no other."""
+        detail = self.fit.detail.set if self.fit.detail else None
+        return self.set, self.fit.steep_set or self.set, detail or self.set
+
 
 class Stand(Part):
     """A place to look from, given by what it looks at: the site's middle (Far) or the peg."""

@@ -163,7 +163,8 @@ class Booth:
         self._raised = Kept[bed.Bed](keep)
         self._beds = Kept[bed.Laid](keep)
         self._standing = Kept[float](keep)
-        self._memory = Kept[Memory](keep, lambda memory: memory.nbytes, _MOST_MEMORY_BYTES)
+        # fragments, and patch by patch the relief that they are seen on
+        self._memory = Kept[Memory](4 * keep, lambda memory: memory.nbytes, _MOST_MEMORY_BYTES)
 
     def take(
         self,
@@ -283,7 +284,8 @@ class Booth:
         self, land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], evidence: Evidence, solo: int
     ) -> _Laid:
         """Return a recipe's layers made ready, the same for all three pictures."""
-        contents = [sets[layer.set].content_name if layer.set in sets else None for layer in recipe.layers]
+        named = [name for layer in recipe.layers for name in layer.sets()]
+        contents = [sets[name].content_name if name in sets else None for name in named]
         # names do not change what lies where; of hidden layers the rules may be asked
         layers = [layer.model_dump(exclude={"name", "group"}) for layer in recipe.layers]
         image = evidence.image.name if evidence.image else None

@@ -224,8 +224,9 @@ def _pile_up(
         else:
             for channel in range(CHANNELS):
                 total[channel] = 0.0
+        part = np.float32(share)
         for channel in range(CHANNELS):
-            total[channel] += (one[channel] - total[channel]) * share
+            total[channel] += (one[channel] - total[channel]) * part
         for below in range(lowest, k):
             out.shares[i, below] *= 1.0 - share
         out.shares[i, k] = share

@@ -67,19 +67,20 @@ def at_corner(column: int, row: int) -> tuple[float, float]:
 @inner
 def gather(total: NDArray[np.float32], one: NDArray[np.float32], mean: NDArray[np.float32], weight: float) -> None:
     """Add one of several independent samples to ``total``: what it has beyond the mean, and what it lost."""
+    part = np.float32(weight)
     for k in range(HEIGHT + 1):
-        total[k] += weight * (one[k] - mean[k])
-    total[SLOPE_X] += weight * one[SLOPE_X]
-    total[SLOPE_Y] += weight * one[SLOPE_Y]
-    total[SLOPE_RMS] += weight * weight * one[SLOPE_RMS]
+        total[k] += part * (one[k] - mean[k])
+    total[SLOPE_X] += part * one[SLOPE_X]
+    total[SLOPE_Y] += part * one[SLOPE_Y]
+    total[SLOPE_RMS] += part * part * one[SLOPE_RMS]
 
 
 @inner
 def settle(total: NDArray[np.float32], mean: NDArray[np.float32], squares: float) -> None:
     """Make the samples gathered one again, with the mean and the variance of each of them."""
-    gain = 1.0 / math.sqrt(max(squares, 1e-9))
+    gain = np.float32(1.0 / math.sqrt(max(squares, 1e-9)))
     for k in range(HEIGHT + 1):
-        total[k] = min(max(mean[k] + total[k] * gain, 0.0), 1.0)
+        total[k] = min(max(mean[k] + total[k] * gain, np.float32(0.0)), np.float32(1.0))
     total[SLOPE_X] *= gain
     total[SLOPE_Y] *= gain
     total[SLOPE_RMS] *= gain * gain

@@ -30,9 +30,9 @@ from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.relief import Relief, maxima_over
 from elvatch.core.picture.trace import march
 
-_PIXELS_A_CELL = 3.2
+_PIXELS_A_CELL = 3.6
 """At the near edge of a patch, at rest; at its far edge a cell is half as many wide. And while something moves:"""
-_PIXELS_MOVING = 4.6
+_PIXELS_MOVING = 5.4
 _SEEN = 0.3
 """Relief lower than so many cells is not seen as shape."""
 _MOST_PATCHES = 9

@@ -241,8 +241,10 @@ def main() -> None:
         try:
             browser = playwright.chromium.launch(executable_path=chromium, args=ARGUMENTS)
             page = browser.new_page(viewport={"width": 1280, "height": 800})
-            with page.expect_response(re.compile(r"/far\.png"), timeout=60_000):
-                page.goto(served.url)
+            page.goto(served.url)
+            expect(page.get_by_role("listitem")).to_have_count(2)
+            for picture in page.get_by_role("listitem").get_by_role("img").all():
+                expect(picture).to_have_js_property("complete", True, timeout=60_000)
             page.wait_for_timeout(800)
             page.screenshot(path=OUT / "sites.png")
             page.get_by_role("link", name="Open", exact=True).first.click()

@@ -34,7 +34,7 @@ def _joints() -> tuple[DrawnPath, ...]:
         DrawnPath(
             id=f"joint{k + 1}", name=f"Joint {k + 1}",
             points=tuple(PathPoint(east_m=east, north_m=north) for east, north in line),
-            width_m=0.03, soft_m=0.022, wobble_m=0.004, wobble_size_m=0.5, seed=k + 1,
+            width_m=0.036, soft_m=0.032, wobble_m=0.004, wobble_size_m=0.5, seed=k + 1,
         )
         for k, line in enumerate(lines)
     )  # fmt: skip

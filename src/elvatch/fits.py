@@ -108,7 +108,7 @@ class Fits:
             inside = (x >= 0) & (y >= 0) & (x <= land.ground.width_m) & (y <= land.ground.depth_m)
             at = places.on_ground(land.survey, x[inside], y[inside], ABOUT_M / _GRID)
             found = function.ask(prepared, at, token).relief_m
-            steep = surface.steepness_deg(self._covers.spread(land).rise())
+            steep = surface.steepness_deg(land.survey.gradient[::4, ::4])
             return ReliefFacts(
                 float(found.min()), float(found.max()), float((found > limit_m).mean()),
                 standing.on_top(prepared, land.survey, peg.east_m, peg.north_m),

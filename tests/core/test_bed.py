@@ -9,9 +9,12 @@ import pytest
 from numpy.typing import NDArray
 
 from elvatch.core.cover import places, plan, standing
+from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.fit import Fit
+from elvatch.core.cover.marks import DrawnPath, Marks, PathPoint
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.recipe import Peg, Stand
+from elvatch.core.cover.rule import OnPath, Rule
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.kernel import kernel
 from elvatch.core.parallel import over_bands
@@ -158,8 +161,6 @@ def test_the_figure_stands_on_the_relief_and_a_flat_cover_adds_no_patches() -> N
     raised = layer("raised", 0, fit=Fit(tile_m=1.0, relief_m=0.1, relief_mid=0.0))
     prepared = plan.prepare((raised,), {NAMES[0]: flat_set(0.3, height=0.6)})
     assert standing.on_top(prepared, terrain(ground).survey, 50.0, 50.0) == pytest.approx(0.06, abs=1e-4)
-    booth, site = Booth(), recipe((layer("flat", 0, fit=Fit(tile_m=1.0, relief_m=0.0)),), ground)
-    booth.take(terrain(ground), site, {NAMES[0]: flat_set(0.3)}, View("near", 80, 120))
     eye = near_camera(ground)
     sites = bed.Sites(eye, terrain(ground).survey, ground)
     flat = bed.lay(sites, lambda k, at: np.zeros(len(at.x_m), np.float32))
@@ -214,13 +215,34 @@ def test_a_distant_tiled_ground_does_not_flicker() -> None:
     assert apart[inner].max() <= 3
 
 
-def test_a_bump_asked_at_its_places_is_what_the_cover_says() -> None:
-    """What is seen as shape is the relief that the cover gives, lifted as the ground is steep."""
+def test_relief_is_lifted_by_as_much_more_as_the_ground_is_steep() -> None:
     ground = plane(40.0, 90.0, samples=129)
-    land, sets = terrain(ground), {NAMES[0]: flat_set(0.3, height=1.0)}
     laid = layer("slab", 0, fit=Fit(tile_m=1.0, relief_m=0.1, relief_mid=0.0))
-    booth, site = Booth(), recipe((laid,), ground)
-    booth.take(land, site, sets, View("near", 130, 180, 1))
-    at = places.on_ground(land.survey, np.array([50.0]), np.array([50.0]), 0.01)
-    lifted = standing.lifted(plan.prepare((laid,), sets), at)
+    at = places.on_ground(terrain(ground).survey, np.array([50.0]), np.array([50.0]), 0.01)
+    lifted = standing.lifted(plan.prepare((laid,), {NAMES[0]: flat_set(0.3, height=1.0)}), at)
     assert float(lifted[0]) == pytest.approx(0.1 / math.cos(math.radians(40)), rel=1e-3)
+
+
+def test_ground_that_changes_beside_an_equal_relief_is_seen() -> None:
+    """A heap beside a raised path, the path as it was: nothing of the level ground may be left in the picture."""
+    level = plane(0.0, samples=129)
+    heights = level.heights_m.copy()
+    heights[65, 62] += 0.5  # at the left edge of the picture, away from its middle and from the path
+    heaped = Heightfield(heights, level.width_m, level.depth_m)
+    points = tuple(PathPoint(east_m=51.5, north_m=north) for north in (0.0, 100.0))
+    marks = Marks(paths=(DrawnPath(id="raised", name="Raised", points=points, width_m=1.0, soft_m=0.1),))
+    sets, evidence = {NAMES[0]: flat_set(0.3), NAMES[1]: flat_set(0.5, height=1.0)}, Evidence(100, 100, marks=marks)
+    laid = (
+        layer("plain", 0, fit=Fit(tile_m=1.0, relief_m=0.0)),
+        layer("slab", 1, Rule(clauses=(OnPath(path="raised", called="Raised"),)),
+              fit=Fit(tile_m=1.0, relief_m=0.1, relief_mid=0.0)),
+    )  # fmt: skip
+
+    def taken(booth: Booth, ground: Heightfield) -> NDArray[np.uint8]:
+        view = View("near", 130, 180, 1)
+        return booth.take(terrain(ground), recipe(laid, ground), sets, view, evidence=evidence).pixels
+
+    booth = Booth()
+    before, after = taken(booth, level), taken(booth, heaped)
+    np.testing.assert_array_equal(after, taken(Booth(), heaped))
+    assert (before != after).any(axis=2).mean() > 0.01

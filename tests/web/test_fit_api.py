@@ -102,9 +102,7 @@ def test_a_measured_mode_has_the_colour_of_its_legend_at_the_value_under_the_poi
     assert client.get("/api/legends/lit.png").status_code == 422
 
 
-def test_a_turned_texture_far_off_the_ground_is_refused_with_its_reason(
-    client: FlaskClient, site: dict[str, Any]
-) -> None:
+def test_a_tile_larger_than_any_ground_is_refused_with_its_reason(client: FlaskClient, site: dict[str, Any]) -> None:
     recipe = site["recipe"]
     recipe["layers"][0]["fit"]["tile_m"] = 1e9
     answer = client.put(

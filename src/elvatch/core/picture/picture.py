@@ -8,7 +8,7 @@ the sun leaves the first and the third.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
@@ -271,7 +271,12 @@ class Booth:
 
         def make() -> bed.Laid:
             sites = self._sites.get(from_where, lambda: bed.Sites(taken_from, land.survey, land.ground, looks == 1))
-            return bed.lay(sites, relief_at, token, self._raised.get)
+
+            def known(name: str, join: Callable[[], bed.Bed]) -> bed.Bed:
+                # the same relief on another ground is another bed
+                return self._raised.get(digest.of_json([from_where, name]), join)
+
+            return bed.lay(sites, relief_at, token, known)
 
         return self._beds.get(digest.of_json([from_where, laid.reliefs]), make)
 

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import sys
 
-from benchmarks import baking, covering, editing, fitting, grounding, stocking, tracing
+from benchmarks import baking, covering, editing, fitting, grounding, stocking, tracing, wearing
 
 PARTS = {
     "tracing": tracing,
     "editing": editing,
     "covering": covering,
     "fitting": fitting,
+    "wearing": wearing,
     "baking": baking,
     "grounding": grounding,
     "stocking": stocking,

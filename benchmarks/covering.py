@@ -30,7 +30,8 @@ PICTURES: tuple[tuple[StandName, int, int], ...] = (("far", 420, 400), ("mid", 2
 Map = NDArray[np.float32]
 
 
-def _views(looks: int) -> list[View]:
+def views(looks: int) -> list[View]:
+    """Return the three pictures' views, small while something moves."""
     scale = 1.0 if looks > 1 else 0.5
     return [View(stand, int(width * scale), int(height * scale), looks) for stand, width, height in PICTURES]
 
@@ -47,7 +48,7 @@ def _limited(recipe: Recipe, layer: int, lower: float) -> Recipe:
 
 def _dragging(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
     def take(wanted: Recipe, looks: int) -> list[bytes]:
-        return [workshop.picture_png(wanted, view)[0] for view in _views(looks)]
+        return [workshop.picture_png(wanted, view)[0] for view in views(looks)]
 
     bedrock = next(k for k, layer in enumerate(recipe.layers) if layer.id == "bedrock")
     for looks, mark, name in ((1, 60, "a clause of one of eight layers dragged"), (4, 250, "and settled in full")):
@@ -57,7 +58,7 @@ def _dragging(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
             wanted = _limited(recipe, bedrock, 30.0 - turn)
             took.append(seconds(lambda wanted=wanted, looks=looks: take(wanted, looks)))
         fresh = Workshop(workshop.store)
-        if take(wanted, looks) != [fresh.picture_png(wanted, view)[0] for view in _views(looks)]:
+        if take(wanted, looks) != [fresh.picture_png(wanted, view)[0] for view in views(looks)]:
             raise AssertionError("a dragged clause shows another picture than a cold start")
         note = f"three pictures as PNG, slowest {max(took) * 1000:.0f} ms"
         yield Line(name, float(np.median(took)) * 1000, mark, " ms", False, note)
@@ -92,7 +93,7 @@ def _drawing(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
         points = tuple(StrokeAt(east_m=x, north_m=y) for x, y in line[:count])
         stroke = MaskStroke(size_m=12, points=points)
         painted = {vellin_cover.TYRES: workshop.markings.painted(recipe, vellin_cover.TYRES, stroke)}
-        for view in _views(looks):
+        for view in views(looks):
             workshop.picture_png(recipe, view, painted=painted)
 
     for looks, mark, name in ((1, 60, "a stroke of 12 m drawn"), (4, 250, "and settled in full")):

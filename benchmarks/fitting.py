@@ -49,8 +49,8 @@ def _fitted(recipe: Recipe, **fit: object) -> Recipe:
     return recipe.model_copy(update={"layers": layers})
 
 
-def _far(workshop: Workshop, recipe: Recipe) -> Places:
-    """The places of the demo's Far picture."""
+def seen_from_far(workshop: Workshop, recipe: Recipe) -> Places:
+    """Return the places of the demo's Far picture."""
     land = workshop.land(recipe.ground)
     eye = camera.of_stand("far", recipe.stands.far, recipe.peg, *_FAR, land.ground)
     fragments = gbuffer.look(scene_of(land, None), eye, *_FAR, 4).fragments
@@ -239,7 +239,7 @@ def run() -> Iterator[Line]:
         workshop = Workshop(Store(Path(folder)))
         scenario.lay_out(workshop, lambda _: None, set_px=512)
         recipe = workshop.store.sites.all()[0].recipe
-        seen = _far(workshop, recipe)
+        seen = seen_from_far(workshop, recipe)
         yield from _on_far(workshop, recipe, seen)
         yield from _near(workshop, recipe)
         bedrock = next(layer for layer in recipe.layers if layer.id == "bedrock")

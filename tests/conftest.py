@@ -90,9 +90,13 @@ def workshop(tmp_path: Path) -> Workshop:
 
 @pytest.fixture(scope="session")
 def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """The demo with small sample sets; tests that change it copy it first."""
+    """The demo with small sample sets, the apron worn in, the reservoir clean; tests that change it copy it first."""
     folder = tmp_path_factory.mktemp("demo") / "data"
-    scenario.lay_out(Workshop(Store(folder)), lambda _: None, set_px=256, samples=513)
+    shop = Workshop(Store(folder))
+    scenario.lay_out(shop, lambda _: None, set_px=256, samples=513)
+    site = shop.store.sites.find(scenario.TITLE)
+    clean = next(one for one in shop.store.snapshots.all(site.id) if one.name == "Clean")
+    shop.store.sites.edit(site.id, site.revision, "as it was", shop.store.snapshots.recipe(site.id, clean.id))
     return folder
 
 

@@ -12,6 +12,7 @@ import pytest
 from elvatch.cli import parser
 from elvatch.core.picture.modes import MODES
 from elvatch.core.stock.generators import GENERATORS
+from elvatch.core.stock.overlays import OVERLAYS
 
 ROOT = Path(__file__).parents[1]
 SOURCE = ROOT / "src/elvatch"
@@ -80,6 +81,9 @@ def test_the_books_name_every_mode_and_every_sample_set() -> None:
     stock = (ROOT / "docs/guide/stock.md").read_text()
     for kind in GENERATORS:
         assert f"`{kind}`" in stock
+    wear = (ROOT / "docs/guide/wear.md").read_text()
+    for kind in OVERLAYS:
+        assert f"`{kind}`" in wear
     formats = (ROOT / "docs/formats.md").read_text()
     for generator in GENERATORS.values():
         assert generator.title.lower() in formats.lower()

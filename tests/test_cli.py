@@ -234,3 +234,16 @@ def test_repetition_modes_and_relief_without_a_browser(
     assert abs(float(relief[109, 50]) - probed["relief_m"]) < 0.01
     assert "'wetness'" in run(capsys, "bake", "Spillway apron", "--maps", "wetness", "--out", str(tmp_path / "x"),
                               "--data", data, code=2)  # fmt: skip
+
+
+def test_wear_says_what_it_does_without_a_browser(capsys: pytest.CaptureFixture[str], data: str) -> None:
+    found = json.loads(run(capsys, "wear", "spillway apron", "--data", data, "--json"))
+    assert [one["name"] for one in found][-3:] == ["Lime runs", "Lime bloom", "Damp patches"]
+    cracks = next(one for one in found if one["name"] == "Hairline cracks")
+    assert -2.01 <= cracks["relief_mm"] < -0.5
+    assert (cracks["on_layer"], cracks["over"]) == ("Worn skin", ["Cast panels", "Worn skin"])
+    lines = run(capsys, "wear", "spillway apron", "--data", data).splitlines()
+    assert any(line.startswith("Hairline cracks: ") and " mm deep on " in line for line in lines)
+    probed = json.loads(run(capsys, "probe", "spillway apron", "--at", "9,9.5", "--data", data, "--json"))
+    assert {one["name"] for one in probed["wear"]} == {one["name"] for one in found}
+    assert run(capsys, "wear", "vellin water", "--data", data).strip() == "no wear on this site"

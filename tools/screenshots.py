@@ -11,6 +11,7 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
+import cv2
 import numpy as np
 from playwright.sync_api import Page, expect, sync_playwright
 
@@ -71,9 +72,35 @@ def raised(page: Page) -> None:
     page.get_by_role("img", name=re.compile("^Cut of")).wait_for()
     rested(page)
     page.screenshot(path=OUT / "cover-relief.png")
+    worn(page)
     page.goto(f"{home}#/")
     page.get_by_role("listitem").filter(has_text="Vellin Water").get_by_role("link", name="Open", exact=True).click()
     rested(page)
+
+
+def worn(page: Page) -> None:
+    """A wear of the apron on the bench; Near clean and worn in by the same light."""
+    page.get_by_role("button", name="Wear Hairline cracks").click()
+    expect(page.locator("[data-told]")).to_contain_text("deep on", timeout=60_000)
+    rested(page)
+    page.screenshot(path=OUT / "cover-wear.png")
+    page.locator("[data-stand=near]").get_by_role("button", name="Whole row").click()
+    page.get_by_role("button", name="Snapshots").click()
+    page.get_by_role("button", name="Compare", exact=True).first.click()
+    page.get_by_role("button", name="Comparing").wait_for()
+    page.keyboard.press("Escape")
+    near = page.locator("[data-stand=near]")
+    near.focus()
+    parts = []
+    for held in (True, False):
+        (page.keyboard.down if held else page.keyboard.up)("c")
+        page.wait_for_timeout(400)
+        rested(page, "near")
+        picture = near.locator("img").screenshot()
+        parts.append(cv2.imdecode(np.frombuffer(picture, np.uint8), cv2.IMREAD_COLOR))
+    # without what lies over the pictures: their line of facts, and the dial
+    cv2.imwrite(str(OUT / "wear-before-after.png"), np.vstack([part[64:-24, :950] for part in parts]))
+    page.get_by_role("button", name="All three").click()
 
 
 def painted(page: Page) -> None:
@@ -133,13 +160,6 @@ def taken_apart(page: Page, folder: Path) -> None:
     page.wait_for_timeout(1200)
 
 
-def whole_near(page: Page) -> None:
-    """Near over the whole row."""
-    page.keyboard.press("Escape")
-    page.locator("[data-stand=near]").get_by_role("button", name="Whole row").click()
-    rested(page, "near")
-
-
 def mapped(page: Page) -> None:
     """Wait for the map of the whole ground."""
     expect(page.locator("[data-map][data-resting=true] img")).to_be_visible(timeout=60_000)
@@ -148,7 +168,7 @@ def mapped(page: Page) -> None:
 
 def ground(page: Page) -> None:
     """The Ground room, a transect drawn across the reservoir."""
-    page.get_by_role("button", name="All three").click()
+    page.keyboard.press("Escape")
     page.get_by_role("link", name="1Ground").click()
     mapped(page)
     box = page.locator("[data-map]").bounding_box()
@@ -257,7 +277,6 @@ def main() -> None:
                 ("cover-probe", probed),
                 ("cover-chart", charted),
                 ("cover-apart", lambda shown: taken_apart(shown, folder)),
-                ("cover-near", whole_near),
                 ("ground", ground),
                 ("ground-measure", measured),
                 ("stock", stock),

@@ -1,3 +1,3 @@
 """Elvatch builds terrain and large-surface materials."""
 
-__version__ = "0.5.0"
+__version__ = "0.6.0"

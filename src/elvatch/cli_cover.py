@@ -49,9 +49,11 @@ def _probe(options: argparse.Namespace) -> None:
         for layer, share, one in zip(recipe.layers, shares, told, strict=True)
     ]
     fit = shop.fits.at(recipe, shop.covers.at(recipe, east, north))
+    worn = shop.wears.at(recipe, shop.covers.at(recipe, east, north))
     facts = {
         "east_m": east, "north_m": north, "measures": measures, "relief_m": fit.relief_m, "stretch": fit.stretch,
         "density_px_per_m": fit.density, "layers": layers,
+        "wear": [asdict(one) for one in worn],
     }  # fmt: skip
     lines = [f"{KINDS[name].title}: {value:.6g} {KINDS[name].unit}" for name, value in spot.measures.items()]
     lines.append(f"Relief: {fit.relief_m * 1000:.1f} mm, stretch {fit.stretch:.2f}, {fit.density:.0f} px/m")
@@ -62,6 +64,7 @@ def _probe(options: argparse.Namespace) -> None:
             f"{' - keeps it out' if c.decides else ''}"
             for k, c in enumerate(one.clauses)
         ]
+    lines += [f"{one.name}: let in {one.let_in:.1%}, its overlay says {one.overlay:.2f}" for one in reversed(worn)]
     tell(options, facts, lines)
 
 
@@ -77,6 +80,25 @@ def _repetition(options: argparse.Namespace) -> None:
         f"from afar {found.far_before:.2f} before, {found.far_after:.2f} after (0 none, 1 all of it)",
         f"from nearer {found.near_before:.2f} before, {found.near_after:.2f} after",
     ])  # fmt: skip
+
+
+def _wear(options: argparse.Namespace) -> None:
+    shop = workshop(options)
+    recipe = shop.store.sites.find(options.site).recipe
+    shop.land(recipe.ground, None, Run(progress=bar()))
+    names = {layer.id: layer.name for layer in recipe.layers}
+    data, lines = [], []
+    for k, wear in reversed(list(enumerate(recipe.wears))):
+        told, depth = shop.wears.told(recipe, k), shop.wears.depth(recipe, k)
+        over = [names.get(id, "a layer that is gone") for id in wear.over]
+        data.append({
+            "name": wear.name, "on": wear.on, "on_layer": names.get(wear.place or ""), "over": over,
+            "follows": wear.follows.kind, "limited": depth.reason if depth else None, **asdict(told),
+        })  # fmt: skip
+        lines.append(f"{wear.name}{'' if wear.on else ' (hidden)'}: {told.sentence}")
+        if depth and depth.reason:
+            lines.append(f"    {depth.reason}")
+    tell(options, data, lines or ["no wear on this site"])
 
 
 def _splat(options: argparse.Namespace) -> None:
@@ -156,6 +178,8 @@ def commands(command: Command, with_data: Callable[[argparse.ArgumentParser], ar
     )
     made.add_argument("site", help="name or id")
     made.add_argument("layer", help="name or number of a layer")
+    made = with_data(command("wear", _wear, "say what each wear of a site does, in numbers, from the top down"))
+    made.add_argument("site", help="name or id")
     made = with_data(command("splat", _splat, "write all layers as splat maps, four channels a file"))
     made.add_argument("site", help="name or id")
     made.add_argument(

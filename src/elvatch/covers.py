@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import functools
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -20,6 +20,7 @@ from elvatch.core.cover.places import Places
 from elvatch.core.cover.plan import Prepared
 from elvatch.core.cover.recipe import Recipe
 from elvatch.core.cover.rule import Channel, Rule
+from elvatch.core.cover.wear import Wear
 from elvatch.core.formats import png
 from elvatch.core.formats.reading import Reading
 from elvatch.core.ground.heightfield import Heightfield
@@ -29,6 +30,7 @@ from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
 from elvatch.core.picture.picture import Terrain
 from elvatch.core.run import Run
+from elvatch.core.stock.sheet import Sheet
 from elvatch.grounds import Grounds
 from elvatch.store.store import Store
 
@@ -99,10 +101,12 @@ class Covers:
         Texture sets and files.
     grounds : Grounds
         What they lie on.
+    sheet : callable
+        Returns the overlay of a wear over them.
     """
 
-    def __init__(self, store: Store, grounds: Grounds) -> None:
-        self._store, self._grounds = store, grounds
+    def __init__(self, store: Store, grounds: Grounds, sheet: Callable[[Wear], Sheet]) -> None:
+        self._store, self._grounds, self._sheet = store, grounds, sheet
         self._facts = Kept[CoverFacts](24)
         self._tiles = Kept[Tile](2048, lambda tile: tile.nbytes, 256 << 20)
         self._masks = Kept[Mask](32)
@@ -129,7 +133,7 @@ class Covers:
         return Evidence(
             ground.width_m, ground.depth_m, measure, marks, held, self.plane, self._grounds.image(ground), reach,
             lambda: self._grounds.land(ground, samples).survey.gradient,
-            lambda: digest.of_json([ground.model_dump(), samples]),
+            lambda: digest.of_json([ground.model_dump(), samples]), self._sheet,
         )  # fmt: skip
 
     def tile(self, name: str) -> Tile:
@@ -167,7 +171,14 @@ class Covers:
 
     def prepared(self, recipe: Recipe) -> Prepared:
         """Return a recipe's layers made ready for asking."""
-        return plan.prepare(recipe.layers, self._store.stock, self.evidence(recipe))
+        return plan.prepare(recipe.layers, self._store.stock, self.evidence(recipe), wears=recipe.wears)
+
+    def name(self, recipe: Recipe, evidence: Evidence) -> str:
+        """Return what names all that decides what lies where, and what it is called."""
+        layers = [layer.model_dump(exclude={"group"}) for layer in recipe.layers]
+        wears = [wear.model_dump() for wear in recipe.wears]
+        contents = self._store.stock.contents(recipe.sets())
+        return digest.of_json([recipe.ground.model_dump(), layers, wears, contents, evidence.names()])
 
     def spread(self, land: Terrain) -> Places:
         """Return places spread evenly over a ground, for shares."""
@@ -178,16 +189,12 @@ class Covers:
 
     def facts(self, recipe: Recipe, token: Token | None = None) -> CoverFacts:
         """Return shares of the ground, and why layers without any have none."""
-        contents = self._store.stock.contents([name for layer in recipe.layers for name in layer.sets()])
         evidence = self.evidence(recipe)
-        parts = [
-            recipe.ground.model_dump(), [layer.model_dump(exclude={"group"}) for layer in recipe.layers], contents,
-            evidence.names(),
-        ]  # fmt: skip
+        name = self.name(recipe, evidence)
 
         def make() -> CoverFacts:
             land = self._grounds.land(recipe.ground)
-            prepared = plan.prepare(recipe.layers, self._store.stock, evidence)
+            prepared = plan.prepare(recipe.layers, self._store.stock, evidence, wears=recipe.wears)
             at = self.spread(land)
             mean = function.ask(prepared, at, token).shares.mean(axis=0)
             shares = [float(mean[k]) if k >= 0 else 0.0 for k in prepared.positions]
@@ -201,7 +208,7 @@ class Covers:
             ]
             return CoverFacts(shares, reasons, densities)
 
-        return self._facts.get(digest.of_json(parts), make)
+        return self._facts.get(name, make)
 
     def chart(self, recipe: Recipe, across: MeasureName, up: MeasureName) -> Chart:
         """Return how much of a ground lies at each pair of values of two measures."""

@@ -94,15 +94,11 @@ class Fits:
     def relief(self, recipe: Recipe, limit_m: float, token: Token | None = None) -> ReliefFacts:
         """Return the relief about the peg; see :class:`ReliefFacts`."""
         evidence = self._covers.evidence(recipe)
-        key = [
-            recipe.ground.model_dump(), [layer.model_dump(exclude={"group", "name"}) for layer in recipe.layers],
-            recipe.peg.model_dump(), evidence.names(), limit_m,
-            self._store.stock.contents([name for layer in recipe.layers for name in layer.sets()]),
-        ]  # fmt: skip
+        key = [self._covers.name(recipe, evidence), recipe.peg.model_dump(), limit_m]
 
         def make() -> ReliefFacts:
             land, peg = self._grounds.land(recipe.ground), recipe.peg
-            prepared = plan.prepare(recipe.layers, self._store.stock, evidence)
+            prepared = plan.prepare(recipe.layers, self._store.stock, evidence, wears=recipe.wears)
             steps = ((np.arange(_GRID) + 0.5) / _GRID - 0.5) * ABOUT_M
             x, y = np.meshgrid(peg.east_m + steps, peg.north_m + steps)
             inside = (x >= 0) & (y >= 0) & (x <= land.ground.width_m) & (y <= land.ground.depth_m)

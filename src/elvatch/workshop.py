@@ -37,6 +37,7 @@ from elvatch.markings import Markings
 from elvatch.sets import Sets
 from elvatch.store.sites import SiteState
 from elvatch.store.store import Store
+from elvatch.wears import Sheets, Wears
 
 
 class Workshop:
@@ -53,7 +54,9 @@ class Workshop:
         self.booth = Booth()
         self.grounds = Grounds(store)
         self.sets = Sets(store)
-        self.covers = Covers(store, self.grounds)
+        sheets = Sheets(store)
+        self.covers = Covers(store, self.grounds, sheets.sheet)
+        self.wears = Wears(store, self.grounds, self.covers, sheets)
         self.fits = Fits(store, self.grounds, self.covers)
         self.markings = Markings(store, self.grounds, self.covers)
 

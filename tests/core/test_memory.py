@@ -23,7 +23,7 @@ AT = places.on_grid(survey(GROUND), 40, 40, 0, 40)
 
 def asked(layers: tuple[Layer, ...], evidence: Evidence, memory: Memory | None) -> function.Material:
     prepared = plan.prepare(layers, SETS, evidence)
-    memo = memory.memo(*plan.names(layers, prepared, evidence)) if memory else None
+    memo = memory.memo(plan.names(layers, prepared, evidence)) if memory else None
     return function.ask(prepared, AT, memo=memo)
 
 

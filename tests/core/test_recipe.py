@@ -47,7 +47,7 @@ def test_a_later_version_is_refused_with_what_to_do() -> None:
     with pytest.raises(RefusalError) as refused:
         r.read(_changed(version=7))
     assert str(refused.value) == (
-        "recipe: found version 7, expected version 4 or earlier; open it with a newer Elvatch."
+        "recipe: found version 7, expected version 5 or earlier; open it with a newer Elvatch."
     )
 
 
@@ -125,7 +125,7 @@ def test_a_recipe_of_version_one_is_brought_up_to_date() -> None:
     }  # fmt: skip
     old = now | {"version": 1, "ground": old_ground, "peg": {"east_m": 5, "north_m": 5}}
     read = r.read(json.dumps(old))
-    assert read.version == 4
+    assert read.version == 5
     assert (read.ground.width_m, read.ground.depth_m, read.ground.steps) == (600.0, 500.0, ())
     assert isinstance(read.ground.source, FileSource)
     assert read.ground.source.model_dump() == {

@@ -99,6 +99,22 @@ def test_files_are_kept_once_and_collected_when_nothing_needs_them(store: Store)
     assert not store.files.path(needed).exists()
 
 
+def test_a_snapshot_keeps_its_files_and_sets_when_the_history_forgets_them(store: Store) -> None:
+    state = store.sites.add("Hill", stored(store))
+    kept = store.snapshots.keep(state.id, "  As  it was ", state.recipe)
+    other = state.recipe.model_copy(update={"ground": file_ground(plane(0), store.files.put(b"other heights"))})
+    # undone and edited over, nothing but the snapshot knows of the first heights
+    state = store.sites.edit(store.sites.step(state.id, state.revision, -1).id, state.revision, "other", other)
+    with store.database.writing() as db:
+        db.execute("delete from revision where seq < ?", (state.revision,))
+    assert store.files.collect() == 0
+    again = Store(store.folder)
+    assert [one.name for one in again.snapshots.all(state.id)] == ["As it was"]
+    assert again.files.get(again.snapshots.recipe(state.id, kept.id).files()[0]) == b"heights"
+    again.snapshots.remove(state.id, kept.id)
+    assert again.files.collect() == 1
+
+
 @pytest.mark.parametrize("name", ["../../etc/passwd", "a" * 39, "A" * 40, "a" * 40 + "\n", ""])
 def test_no_name_from_outside_becomes_a_path(store: Store, name: str) -> None:
     with pytest.raises(RefusalError, match="40 hex digits"):

@@ -3,6 +3,7 @@
 import { useEffect, useState } from "react";
 import type { Room } from "./app";
 import { Panel } from "./parts/panel";
+import { Snapshots } from "./snapshots";
 import { KEYS, typing } from "./state/keys";
 import { useSite } from "./state/site";
 import { TrueSize } from "./true-size";
@@ -89,6 +90,7 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
               Redo: {site.redo}
             </button>
           )}
+          {room === "cover" && <Snapshots site={site.id} />}
           <span className={`figures ${keeping ? "text-quiet" : "text-good"}`} role="status">
             {keeping ? "keeping…" : `kept ${new Date(site.changedAt).toTimeString().slice(0, 5)}`}
           </span>

@@ -19,9 +19,10 @@ export function layer(id: string, part: Partial<Layer> = {}): Layer {
 export function recipe(...layers: Layer[]): Recipe {
   const stand = { bearing_deg: 0, tilt_deg: 20, distance_m: 50, view_deg: 38 };
   return {
-    version: 4,
+    version: 5,
     ground: { width_m: 1000, depth_m: 1000, source: { kind: "flat", samples: 65, level_m: 0 }, steps: [], picture: null },
     layers,
+    wears: [],
     marks: { masks: [], paths: [], images: [] },
     kept_rules: [],
     peg: { east_m: 500, north_m: 500 },

@@ -41,6 +41,14 @@ def srgb_code(linear: float) -> float:
 
 
 @inner
+def light_of(code: float) -> float:
+    """Decode one sRGB value 0..1 to linear light; undoes :func:`srgb_code`."""
+    if code <= 0.04045:
+        return code / 12.92
+    return float(((code + 0.055) / 1.055) ** 2.4)
+
+
+@inner
 def tone(r: float, g: float, b: float) -> tuple[float, float, float]:
     """Bring bright light into 0..1 and leave base colours alone (Khronos PBR Neutral, 2024)."""
     start, desaturate = 0.8 - 0.04, 0.15

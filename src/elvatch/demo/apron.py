@@ -8,6 +8,7 @@ from elvatch.core.cover.marks import DrawnPath, Marks, PathPoint
 from elvatch.core.cover.recipe import Edge, HandOff, Layer, Light, Look, Peg, Recipe, Stand, Stands
 from elvatch.core.cover.rule import OnNoise, OnPath, Rule, on
 from elvatch.core.ground.description import CoursePoint, CourseStep, FlatSource, Ground
+from elvatch.demo import apron_wear
 
 TITLE = "Spillway apron"
 WIDTH_M, DEPTH_M = 24.0, 16.0
@@ -80,7 +81,7 @@ def _layers(sets: dict[str, str]) -> tuple[Layer, ...]:
 def recipe(sets: dict[str, str], samples: int = SAMPLES) -> Recipe:
     """Return the apron's recipe, of sets by kind."""
     return Recipe(
-        ground=ground(samples), layers=_layers(sets), marks=Marks(paths=_joints()),
+        ground=ground(samples), layers=_layers(sets), marks=Marks(paths=(*_joints(), *apron_wear.ways())),
         peg=Peg(east_m=17.3, north_m=6.7),
         stands=Stands(
             far=Stand(bearing_deg=335, tilt_deg=30, distance_m=25.0, view_deg=40),

@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from elvatch.core.cover.recipe import Light, Peg, Recipe, Stand, Stands
+from elvatch.core.cover.wear import Wear
 from elvatch.core.ground.description import Ground
 from elvatch.core.run import Run
 from elvatch.core.stock.generators import GENERATORS
-from elvatch.demo import apron, vellin_cover, vellin_ground
+from elvatch.demo import apron, apron_wear, vellin_cover, vellin_ground, vellin_wear
+from elvatch.store.sites import SiteState
 from elvatch.workshop import Workshop
 
 TITLE = "Vellin Water"
@@ -44,7 +46,8 @@ def lay_out(
     titles = {line.title: line.id for line in store.sites.all()}
     if apron.TITLE not in titles:
         say("laying out the spillway apron")
-        store.sites.add(apron.TITLE, apron.recipe(kept), "laid out the demo")
+        laid = store.sites.add(apron.TITLE, apron.recipe(kept), "laid out the demo")
+        _wear_in(workshop, laid, apron_wear.wears())
     if TITLE in titles:
         return titles[TITLE]
     say("shaping the ground of Vellin Water")
@@ -53,7 +56,20 @@ def lay_out(
     state = store.sites.add(TITLE, recipe(ground, kept), "laid out the demo")
     for stroke in vellin_cover.tyre_marks():
         state = workshop.markings.paint(state, state.revision, vellin_cover.TYRES, stroke)
-    return state.id
+    return _wear_in(workshop, state, vellin_wear.wears(*vellin_cover.TRACK)).id
+
+
+def _wear_in(workshop: Workshop, clean: SiteState, wears: tuple[Wear, ...]) -> SiteState:
+    """Keep a site as it is and as it is worn, as two snapshots to compare; return it worn."""
+    store = workshop.store
+    store.snapshots.keep(clean.id, "Clean", clean.recipe)
+    for wear in wears:
+        # drawn once and kept, so that the first picture need not wait for it
+        workshop.wears.sheets.codes(wear.source)
+    worn = clean.recipe.model_copy(update={"wears": wears})
+    state = store.sites.edit(clean.id, clean.revision, "worn in", worn)
+    store.snapshots.keep(state.id, "Worn in", state.recipe)
+    return state
 
 
 def _every_fifth(say: Callable[[str], None]) -> Callable[[float], None]:

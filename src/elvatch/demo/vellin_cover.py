@@ -13,6 +13,8 @@ from elvatch.core.curve import through
 
 TYRES = "tyres"
 _TRACK, _LANE = "workstrack", "drownedlane"
+TRACK = (_TRACK, "Works track")
+"""The path that carts take, and its name."""
 
 # east, north, metres: along the bed's eastern margin from the dam to the inlet
 _TRACK_LINE = (

@@ -12,12 +12,26 @@ from pathlib import Path
 
 from elvatch.core.refusal import RefusalError
 
-_MIGRATIONS = ("schema.sql", "schema_2.sql")
+_MIGRATIONS = ("schema.sql", "schema_2.sql", "schema_3.sql")
 
 
 def now() -> str:
     """Return the present moment as stored: UTC, ISO 8601, to the millisecond."""
     return datetime.now(UTC).isoformat(timespec="milliseconds")
+
+
+def plain_title(title: str) -> str:
+    """Return a name as it is kept, spaces evened out.
+
+    Raises
+    ------
+    RefusalError
+        When it is empty or too long.
+    """
+    plain = " ".join(title.split())
+    if not 1 <= len(plain) <= 80:
+        raise RefusalError("name", f"{len(plain)} characters", "1 to 80", "enter a shorter or longer name")
+    return plain
 
 
 class Database:

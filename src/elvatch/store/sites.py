@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from elvatch.core.cover import recipe as recipes
 from elvatch.core.cover.recipe import Recipe
 from elvatch.core.refusal import RefusalError
-from elvatch.store.database import Database, now
+from elvatch.store.database import Database, now, plain_title
 
 
 @dataclass(frozen=True)
@@ -53,13 +53,6 @@ class ConflictError(Exception):
         self.state = state
 
 
-def _check_title(title: str) -> str:
-    plain = " ".join(title.split())
-    if not 1 <= len(plain) <= 80:
-        raise RefusalError("name", f"{len(plain)} characters", "1 to 80", "enter a shorter or longer name")
-    return plain
-
-
 class Sites:
     """All sites of a data folder.
 
@@ -100,7 +93,7 @@ class Sites:
         """Add a site; on disk when this returns."""
         site = secrets.token_hex(6)
         with self._database.writing() as db:
-            db.execute("insert into site values (?, ?, null, ?)", (site, _check_title(title), now()))
+            db.execute("insert into site values (?, ?, null, ?)", (site, plain_title(title), now()))
             self._append(db, site, 1, label, recipe)
             return self._state(db, site)
 
@@ -137,7 +130,7 @@ class Sites:
         """Give a site another name."""
         with self._database.writing() as db:
             self._state(db, site)
-            db.execute("update site set title = ?, changed_at = ? where id = ?", (_check_title(title), now(), site))
+            db.execute("update site set title = ?, changed_at = ? where id = ?", (plain_title(title), now(), site))
             return self._state(db, site)
 
     def remove(self, site: str) -> None:
@@ -157,7 +150,7 @@ class Sites:
             ).fetchall()  # fmt: skip
         return [
             SetUse(row["id"], row["title"],
-                   tuple(one.name for one in recipes.read(row["recipe"]).layers if texture_set in one.sets()))
+                   tuple(recipes.read(row["recipe"]).using(texture_set)))
             for row in rows
         ]  # fmt: skip
 
@@ -170,8 +163,7 @@ class Sites:
             )
             files = [(site, seq, name) for name in recipe.files()]
             db.executemany("insert into revision_file values (?, ?, ?)", files)
-            sets = sorted({name for layer in recipe.layers for name in layer.sets()})
-            db.executemany("insert into revision_set values (?, ?, ?)", [(site, seq, name) for name in sets])
+            db.executemany("insert into revision_set values (?, ?, ?)", [(site, seq, name) for name in recipe.sets()])
         except sqlite3.IntegrityError:
             raise RefusalError(
                 "recipe",

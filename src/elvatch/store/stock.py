@@ -127,8 +127,10 @@ class Stock(Mapping[str, Pyramid]):
             if not state.set_aside:
                 raise RefusalError(title, "a set on the wall", "one that was set aside", "set it aside first")
             users = db.execute(
-                "select distinct site.title from revision_set join site on site.id = revision_set.site "
-                "where texture_set = ? order by 1", (name,)
+                "select site.title from revision_set join site on site.id = revision_set.site where texture_set = ? "
+                "union select site.title from snapshot join site on site.id = snapshot.site "
+                "join snapshot_set on snapshot_set.snapshot = snapshot.id where texture_set = ? "
+                "union select 'kept wear ' || name from wear_preset where texture_set = ? order by 1", (name,) * 3
             ).fetchall()  # fmt: skip
             if users:
                 listed = ", ".join(row["title"] for row in users)[:120]

@@ -7,10 +7,13 @@ from pathlib import Path
 
 from elvatch.core.refusal import RefusalError
 from elvatch.store.database import Database
+from elvatch.store.drawn import Drawn
 from elvatch.store.files import Files
 from elvatch.store.lookups import Lookups
 from elvatch.store.made import Made
+from elvatch.store.presets import Presets
 from elvatch.store.sites import Sites
+from elvatch.store.snapshots import Snapshots
 from elvatch.store.stock import Stock
 from elvatch.store.tray import Tray
 from elvatch.store.upgrade import upgrade_sets
@@ -42,7 +45,10 @@ class Store:
         self.database = Database(folder / "elvatch.sqlite")
         self.files = Files(folder / "files", self.database)
         self.made = Made(folder / "made")
+        self.drawn = Drawn(folder / "overlays")
         self.sites = Sites(self.database)
+        self.snapshots = Snapshots(self.database)
+        self.presets = Presets(self.database)
         self.stock = Stock(self.database, self.files, Lookups(folder / "lookups"))
         self.wall = Wall(self.database)
         self.tray = Tray(folder / "tray")

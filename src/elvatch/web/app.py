@@ -21,7 +21,9 @@ from elvatch.web import (
     mark_routes,
     picture_routes,
     site_routes,
+    snapshot_routes,
     stock_routes,
+    wear_routes,
 )
 from elvatch.web.answers import state_json
 from elvatch.web.jobs import Jobs, Latest
@@ -44,6 +46,8 @@ def create_app(workshop: Workshop, host: str = "127.0.0.1") -> Flask:
     app.register_blueprint(ground_routes.routes(workshop, jobs, latest))
     app.register_blueprint(picture_routes.routes(workshop, latest))
     app.register_blueprint(fit_routes.routes(workshop, latest))
+    app.register_blueprint(wear_routes.routes(workshop, latest))
+    app.register_blueprint(snapshot_routes.routes(workshop))
     app.register_blueprint(mark_routes.routes(workshop))
     app.register_blueprint(stock_routes.routes(workshop, jobs, latest))
     app.register_blueprint(intake_routes.routes(workshop, jobs, latest))

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import asdict
 from typing import Any, TypeVar
 
@@ -11,11 +10,10 @@ from pydantic import Field
 
 from elvatch.core.cover.recipe import from_data
 from elvatch.core.formats import png
-from elvatch.core.parallel import Token
 from elvatch.core.picture import ramp
 from elvatch.core.picture.modes import LEGENDS
 from elvatch.core.refusal import RefusalError
-from elvatch.web.answers import Body, body, camel, window
+from elvatch.web.answers import Body, body, camel
 from elvatch.web.jobs import Latest
 from elvatch.workshop import Workshop
 
@@ -42,30 +40,27 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
     """Return the routes about fit and relief."""
     fit = Blueprint("fit", __name__)
 
-    def newest(purpose: str, work: Callable[[Token], T]) -> T:
-        return latest.run(f"{window()}/{purpose}", work)
-
     @fit.post("/api/repetition")
     def repetition() -> Any:
         wanted = body(_Layer)
         recipe = from_data(wanted.recipe)
         if wanted.layer >= len(recipe.layers):
             raise RefusalError("layer", str(wanted.layer), f"0 to {len(recipe.layers) - 1}", "choose another")
-        found = newest("repetition", lambda token: workshop.fits.repetition(recipe, wanted.layer, token))
+        found = latest.newest("repetition", lambda token: workshop.fits.repetition(recipe, wanted.layer, token))
         return jsonify(camel(asdict(found)))
 
     @fit.post("/api/relief")
     def relief() -> Any:
         wanted = body(_Relief)
         recipe = from_data(wanted.recipe)
-        found = newest("relief", lambda token: workshop.fits.relief(recipe, wanted.limit_m, token))
+        found = latest.newest("relief", lambda token: workshop.fits.relief(recipe, wanted.limit_m, token))
         return jsonify(camel(asdict(found)))
 
     @fit.post("/api/boot-cut")
     def cut() -> Any:
         wanted = body(_Cut)
         recipe = from_data(wanted.recipe)
-        found = newest(
+        found = latest.newest(
             "boot-cut", lambda token: workshop.fits.cut(recipe, wanted.bearing_deg, wanted.length_m, token)
         )
         return jsonify(

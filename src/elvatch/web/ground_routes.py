@@ -23,7 +23,7 @@ from elvatch.core.picture.picture import Drape
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
 from elvatch.grounds import PREVIEW_SAMPLES
-from elvatch.web.answers import Body, body, window
+from elvatch.web.answers import Body, body
 from elvatch.web.jobs import Jobs, Latest, job_json
 from elvatch.workshop import Workshop
 
@@ -95,9 +95,6 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
     """Return the routes under /api/ground and /api/heights."""
     blueprint = Blueprint("ground", __name__)
     grounds = workshop.grounds
-
-    def newest(purpose: str, work: Callable[[Token], T]) -> T:
-        return latest.run(f"{window()}/ground/{purpose}", work)
 
     def drape_of(ask: _Measure, token: Token | None = None) -> Drape | None:
         if ask.measure is None:
@@ -177,7 +174,7 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
     def facts() -> Any:
         ask = body(_Ask)
         land = ask.described()
-        found = newest("facts", lambda token: grounds.facts(land, ask.samples, Run(token)))
+        found = latest.newest("ground/facts", lambda token: grounds.facts(land, ask.samples, Run(token)))
         return jsonify(
             rows=found.rows, cols=found.cols, cellXM=found.cell_x_m, cellYM=found.cell_y_m,
             lowestM=found.lowest_m, highestM=found.highest_m, steepestDeg=found.steepest_deg,
@@ -198,7 +195,7 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
                 answer.headers["X-Shown"] = f"{drape.low:.6g},{drape.high:.6g}"
             return answer
 
-        return newest("map", draw)
+        return latest.newest("ground/map", draw)
 
     @blueprint.post("/api/ground/histogram")
     def histogram() -> Any:
@@ -214,12 +211,14 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
                 shownHigh=found.shown_high, mean=found.mean, scale=drape.scale,
             )  # fmt: skip
 
-        return newest(f"histogram/{ask.measure}", count)
+        return latest.newest(f"ground/histogram/{ask.measure}", count)
 
     @blueprint.post("/api/ground/cut")
     def cut() -> Any:
         ask = body(_Cut)
-        found = newest("cut", lambda token: grounds.cut(ask.described(), ask.start, ask.end, ask.samples))
+        found = latest.newest(
+            "ground/cut", lambda token: grounds.cut(ask.described(), ask.start, ask.end, ask.samples)
+        )
         return jsonify(
             distanceM=[round(v, 3) for v in found.distance_m.tolist()],
             elevationM=[round(v, 3) for v in found.elevation_m.tolist()],

@@ -11,6 +11,7 @@ from typing import Literal, TypeVar
 
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import CancelledError, RefusalError
+from elvatch.web.answers import window
 
 T = TypeVar("T")
 Progress = Callable[[float], None]
@@ -121,6 +122,10 @@ class Latest:
             return work(token)
         finally:
             self.end(purpose, token)
+
+    def newest(self, purpose: str, work: Callable[[Token], T]) -> T:
+        """Run work that a newer request of the asking window for the same purpose cancels."""
+        return self.run(f"{window()}/{purpose}", work)
 
     def end(self, purpose: str, token: Token) -> None:
         """Forget a finished request."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
 from dataclasses import asdict
 from typing import Annotated, Any, Literal, TypeVar
 
@@ -27,7 +26,7 @@ from elvatch.core.run import Run
 from elvatch.covers import Spot
 from elvatch.grounds import PREVIEW_SAMPLES
 from elvatch.store.sites import ConflictError
-from elvatch.web.answers import Body, body, camel, state_json, window
+from elvatch.web.answers import Body, body, camel, state_json
 from elvatch.web.jobs import Latest
 from elvatch.workshop import Workshop
 
@@ -81,6 +80,7 @@ class _Picture(_Ask):
     mode: Mode = "lit"
     layer: int = -1
     solo: int = -1
+    wear: int = -1
     preview: bool = False
     drawn: _Drawn | None = None
     brushed: _Brushed | None = None
@@ -89,7 +89,7 @@ class _Picture(_Ask):
 
     def view(self) -> View:
         return View(self.stand, self.width_px, self.height_px, 4 if self.resting else 1, self.mode, self.layer,
-                    self.solo)  # fmt: skip
+                    self.solo, self.wear)  # fmt: skip
 
 
 class _Spot(_Picture):
@@ -160,10 +160,6 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
     """Return the routes for pictures, shares, transects and places pointed at."""
     picture = Blueprint("pictures", __name__)
 
-    def newest(purpose: str, work: Callable[[Token], T]) -> T:
-        """Run work that a newer request of the same window and purpose cancels."""
-        return latest.run(f"{window()}/{purpose}", work)
-
     @picture.post("/api/picture")
     def take() -> Response:
         started = time.perf_counter()
@@ -186,7 +182,7 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
             marked = wanted.brushed.rule() if wanted.brushed else None
             return workshop.picture_png(recipe, wanted.view(), token, samples, drape, painted, marked)
 
-        png, seen = newest(f"picture/{wanted.stand}", make)
+        png, seen = latest.newest(f"picture/{wanted.stand}", make)
         answer = Response(png, mimetype="image/png")
         answer.headers["X-Distance-M"] = f"{seen.distance_m:.3f}"
         answer.headers["X-Mm-Per-Pixel"] = f"{seen.mm_per_pixel:.3f}"
@@ -206,7 +202,7 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
     @picture.post("/api/cover-facts")
     def cover_facts() -> Any:
         recipe = from_data(body(_Ask).recipe)
-        facts = newest("facts", lambda token: workshop.covers.facts(recipe, token))
+        facts = latest.newest("facts", lambda token: workshop.covers.facts(recipe, token))
         return jsonify(
             shares=facts.shares, reasons=facts.reasons, densities=facts.densities,
             enough=workshop.fits.enough_px(recipe),
@@ -216,7 +212,7 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
     def chart() -> Any:
         wanted = body(_Chart)
         recipe = from_data(wanted.recipe)
-        found = newest("chart", lambda token: workshop.covers.chart(recipe, wanted.across, wanted.up))
+        found = latest.newest("chart", lambda token: workshop.covers.chart(recipe, wanted.across, wanted.up))
         return jsonify(
             counts=found.counts.tolist(), acrossEdges=found.across_edges.tolist(), upEdges=found.up_edges.tolist()
         )
@@ -226,7 +222,7 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
         wanted = body(_Clause)
         recipe = from_data(wanted.recipe)
         rule = rule_from_data({"clauses": wanted.clauses})
-        found = newest(
+        found = latest.newest(
             f"clause/{wanted.layer}", lambda token: workshop.covers.clause_facts(recipe, wanted.layer, rule, token)
         )
         return jsonify(
@@ -248,9 +244,10 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
                 shares=workshop.covers.shares(recipe, *at),
                 account=[asdict(one) for one in told],
                 fit=camel(asdict(workshop.fits.at(recipe, workshop.covers.at(recipe, *at)))),
+                wear=[camel(asdict(one)) for one in workshop.wears.at(recipe, workshop.covers.at(recipe, *at))],
             )
 
-        return newest("probe", look)
+        return latest.newest("probe", look)
 
     @picture.post("/api/lines")
     def lines() -> Any:

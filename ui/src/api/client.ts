@@ -95,6 +95,7 @@ export interface PictureRequest {
   measure: string | null;
   radius_m: number | null;
   solo?: number;
+  wear?: number;
   drawn?: Drawn | null;
   brushed?: Brushed | null;
 }
@@ -211,7 +212,7 @@ export const whereChart = (recipe: Recipe, across: string, up: string) =>
 export const clauseFacts = (recipe: Recipe, layer: number, clauses: Recipe["layers"][number]["rule"]["clauses"]) =>
   json<ClauseFacts>("/api/clause", posting({ recipe, layer, clauses }));
 export const probe = (recipe: Recipe, east: number, north: number) =>
-  json<{ spot: Spot; shares: number[]; account: Account[]; fit: FitAt }>("/api/probe", posting({ recipe, east_m: east, north_m: north }));
+  json<{ spot: Spot; shares: number[]; account: Account[]; fit: FitAt; wear: { name: string; letIn: number; overlay: number }[] }>("/api/probe", posting({ recipe, east_m: east, north_m: north }));
 export const paint = (id: string, base: number, stroke: Drawn) =>
   json<SiteState>(`/api/sites/${id}/paint`, posting({ base, stroke }));
 

@@ -7,6 +7,8 @@ export type Mode =
   | "lit"
   | "colour"
   | "roughness"
+  | "gloss"
+  | "metallic"
   | "normal"
   | "height"
   | "occlusion"
@@ -14,7 +16,9 @@ export type Mode =
   | "coverage"
   | "stretch"
   | "density"
-  | "grid";
+  | "grid"
+  | "overlay"
+  | "wear";
 
 export interface SiteLine {
   id: string;

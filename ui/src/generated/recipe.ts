@@ -19,7 +19,13 @@ export interface Recipe {
   marks: Marks;
   peg: Peg;
   stands: Stands;
-  version: 4;
+  version: 5;
+  /**
+   * From the bottom up
+   *
+   * @maxItems 32
+   */
+  wears: Wear[];
 }
 /**
  * A terrain or slab: its true size, where its heights come from, and what shaped them.
@@ -627,10 +633,14 @@ export interface StrokePoint {
  */
 export interface HandOff {
   /**
+   * Of roughness, metallic and occlusion
+   */
+  data_bits: 8 | 16;
+  /**
    * Of height and relief: 16 as PNG between two metres, 32 as TIFF of floats in metres
    */
   height_bits: 16 | 32;
-  maps: ("colour" | "normal" | "roughness" | "occlusion" | "height" | "relief" | "shares" | "splat")[];
+  maps: ("colour" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "relief" | "shares" | "splat")[];
   /**
    * As 32-bit floats, in their units
    *
@@ -1230,4 +1240,252 @@ export interface Stand2 {
    * Vertical angle of view
    */
   view_deg: number;
+}
+/**
+ * A wear of one site.
+ */
+export interface Wear {
+  by_relief: ByRelief;
+  effects: Effects;
+  follows: OverGround | AlongLevels | AlongPath;
+  id: string;
+  lie: Lie;
+  name: string;
+  on: boolean;
+  /**
+   * Only these layers; none is all below
+   *
+   * @maxItems 64
+   */
+  over: string[];
+  /**
+   * The layer right under it; None is on top of all
+   */
+  place: string | null;
+  range: Range;
+  rule: Rule2;
+  source: Made | FromStock;
+  /**
+   * Of all its effects
+   */
+  strength: number;
+}
+/**
+ * Lets wear through by how high the relief under it stands at a place.
+ */
+export interface ByRelief {
+  /**
+   * Of the relief, from its lowest to its highest
+   */
+  level: number;
+  /**
+   * Over so much of the relief it comes in
+   */
+  soft: number;
+  where: "everywhere" | "hollows" | "raised";
+}
+/**
+ * What a wear does; those left out it does not.
+ */
+export interface Effects {
+  colour: Colouring | null;
+  metallic: Blend | null;
+  relief: Relief | null;
+  roughness: Blend | null;
+  /**
+   * How far it removes the layers it lies over, to show what is below
+   */
+  worn_through: number | null;
+}
+/**
+ * How base colour is changed where the overlay lies.
+ */
+export interface Colouring {
+  /**
+   * sRGB
+   */
+  colour: string;
+  mode: "tint" | "multiply" | "screen" | "overlay" | "replace";
+  strength: number;
+}
+/**
+ * How a raw number is changed: by the overlay's own values, or towards one value where it lies.
+ */
+export interface Blend {
+  mode: "screen" | "multiply" | "overlay" | "add" | "subtract" | "lighten" | "darken" | "replace";
+  strength: number;
+  /**
+   * One value; None is the overlay's own
+   */
+  towards: number | null;
+}
+/**
+ * What wear does to the surface, along its normal.
+ */
+export interface Relief {
+  depth_mm: number;
+  way: "carve" | "raise";
+}
+/**
+ * Repeated over the ground, by its lie.
+ */
+export interface OverGround {
+  kind: "ground";
+}
+/**
+ * Drawn out along the levels of a measure: the overlay's top edge lies at ``from_m``.
+ */
+export interface AlongLevels {
+  from_m: number;
+  kind: "levels";
+  measure: "elevation" | "relative-height";
+  /**
+   * Not repeated above and below
+   */
+  once: boolean;
+  /**
+   * Of relative height
+   */
+  radius_m: number;
+  /**
+   * Over which the overlay lies once
+   */
+  spacing_m: number;
+  /**
+   * How far levels wander up and down
+   */
+  wobble_m: number;
+  wobble_size_m: number;
+}
+/**
+ * Along a drawn path: the overlay's width lies across it, its length along it.
+ */
+export interface AlongPath {
+  /**
+   * The path's name when it was chosen
+   */
+  called: string;
+  kind: "path";
+  /**
+   * Metres along it for a repeat
+   */
+  length_m: number;
+  path: string;
+  width_m: number;
+}
+/**
+ * How an image is repeated over the ground, whatever it is an image of.
+ */
+export interface Lie {
+  /**
+   * Left and right swapped
+   */
+  mirror: boolean;
+  offset_east_m: number;
+  offset_north_m: number;
+  /**
+   * On steep planes
+   */
+  offset_up_m: number;
+  /**
+   * Triplanar: how sharply planes meet (power of the normal)
+   */
+  plane_edge: number;
+  projection: "above" | "triplanar" | "downhill" | "side";
+  repeats: Repeats1;
+  /**
+   * From a side: where the wall faces
+   */
+  side_deg: number;
+  /**
+   * More turn of planes facing east or west
+   */
+  steep_turn_east_deg: number;
+  /**
+   * Of planes facing north or south
+   */
+  steep_turn_north_deg: number;
+  /**
+   * Down the texture; None is as across
+   */
+  tile_down_m: number | null;
+  /**
+   * Metres per repeat
+   */
+  tile_m: number;
+  /**
+   * Counter-clockwise, facing the plane
+   */
+  turn_deg: number;
+}
+/**
+ * What is done so that the eye does not find the tile again.
+ */
+export interface Repeats1 {
+  /**
+   * shift keeps the texture's direction, turn does not; second mixes in a larger copy from afar
+   */
+  kind: "none" | "shift" | "turn" | "second";
+  /**
+   * The larger copy's tile, in tiles
+   */
+  second_scale: number;
+  /**
+   * Share of patches that are moved, or of the larger copy
+   */
+  strength: number;
+}
+/**
+ * What of the overlay counts: values from none to full, with soft ends.
+ */
+export interface Range {
+  /**
+   * What counts in full
+   */
+  full_at: number;
+  /**
+   * What counts as nothing, after turning
+   */
+  none_at: number;
+  /**
+   * 0 straight between the two, 1 eased at both ends
+   */
+  soft: number;
+  /**
+   * Dark marks count, not light ones
+   */
+  turned: boolean;
+}
+/**
+ * Where a layer lies: its clauses in order; none is everywhere.
+ */
+export interface Rule2 {
+  /**
+   * @maxItems 16
+   */
+  clauses: (OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnLayer | Bracket)[];
+}
+/**
+ * An overlay that a generator draws; the same numbers draw the same.
+ */
+export interface Made {
+  /**
+   * Those not given are usual
+   */
+  controls: {
+    [k: string]: number;
+  };
+  kind: "made";
+  seed: number;
+  /**
+   * Which generator
+   */
+  what: string;
+}
+/**
+ * An overlay of the stock: its mask, or the brightness of what it has.
+ */
+export interface FromStock {
+  kind: "stock";
+  set: string;
 }

@@ -7,18 +7,20 @@ export interface TrackProps extends NumberProps {
   usual: number;
   /** Slides finely near the low end: for sizes that span decades. */
   decades?: boolean;
+  /** The first tenth of the way is the first hundredth of the range. */
+  fine?: boolean;
   hint?: string;
 }
 
 const STEPS = 1000;
 
 export function Track(props: TrackProps) {
-  const { label, value, least, most, usual, decades, onMove, onKeep, hint } = props;
+  const { label, value, least, most, usual, decades, fine, onMove, onKeep, hint } = props;
   const floor = Math.max(least, most / 100_000, 1e-6);
   const toPlace = (v: number) =>
-    decades ? (Math.log(Math.max(v, floor) / floor) / Math.log(most / floor)) * STEPS : ((v - least) / (most - least)) * STEPS;
+    fine ? Math.sqrt((v - least) / (most - least)) * STEPS : decades ? (Math.log(Math.max(v, floor) / floor) / Math.log(most / floor)) * STEPS : ((v - least) / (most - least)) * STEPS;
   const fromPlace = (p: number) => {
-    const raw = decades ? floor * (most / floor) ** (p / STEPS) : least + (p / STEPS) * (most - least);
+    const raw = fine ? least + (most - least) * (p / STEPS) ** 2 : decades ? floor * (most / floor) ** (p / STEPS) : least + (p / STEPS) * (most - least);
     return Number(Math.min(most, Math.max(least, Math.round(raw / props.step) * props.step)).toFixed(6));
   };
   return (

@@ -7,7 +7,7 @@
 import { create } from "zustand";
 import * as api from "../api/client";
 import type { Mode, SiteState } from "../api/types";
-import type { Layer, Recipe } from "../generated/recipe";
+import type { Layer, Recipe, Wear } from "../generated/recipe";
 
 interface Lost {
   label: string;
@@ -25,6 +25,11 @@ interface OpenSite {
   before: Recipe | null;
   showBefore: boolean;
   nearMmPerPixel: number;
+  /** A snapshot that pictures are compared with while it is held. */
+  compared: { id: string; name: string; recipe: Recipe } | null;
+  showCompared: boolean;
+  /** Whether the selected wear is held away, to see the ground without it. */
+  without: boolean;
   /** A finished change that was not kept since another window was first: it can be made again. */
   lost: Lost | null;
   open: (id: string) => Promise<void>;
@@ -37,6 +42,7 @@ interface OpenSite {
   select: (layer: string | null) => void;
   look: (mode: Mode) => void;
   hold: (showBefore: boolean) => void;
+  compare: (compared: OpenSite["compared"]) => void;
   say: (trouble: string | null) => void;
 }
 
@@ -49,7 +55,7 @@ let lastShown: ((recipe: Recipe) => Recipe) | null = null;
 export const useSite = create<OpenSite>((set, get) => {
   function took(state: SiteState, before: Recipe | null) {
     const { selected } = get();
-    const there = state.recipe.layers.some((layer) => layer.id === selected);
+    const there = [...state.recipe.layers, ...state.recipe.wears].some((one) => one.id === selected);
     set({
       state,
       shown: state.recipe,
@@ -85,11 +91,14 @@ export const useSite = create<OpenSite>((set, get) => {
     mode: "lit",
     before: null,
     showBefore: false,
+    compared: null,
+    showCompared: false,
+    without: false,
     nearMmPerPixel: 0,
     lost: null,
 
     open: async (id) => {
-      if (get().state?.id !== id) set({ state: null, shown: null, selected: null, before: null, mode: "lit", keeping: false });
+      if (get().state?.id !== id) set({ state: null, shown: null, selected: null, before: null, compared: null, showCompared: false, without: false, mode: "lit", keeping: false });
       try {
         took(await api.site(id), null);
         set({ trouble: null });
@@ -160,9 +169,16 @@ export const useSite = create<OpenSite>((set, get) => {
       }, { label, again: () => get().through(label, ask) });
     },
 
-    select: (layer) => set({ selected: layer }),
+    select: (selected) => {
+      const { shown, mode } = get();
+      const wear = shown?.wears.some((one) => one.id === selected) ?? false;
+      // a mask is looked at of what is selected, whether a layer or a wear; an overlay only a wear has
+      const turned: Partial<Record<Mode, Mode>> = wear ? { presence: "wear", coverage: "lit" } : { wear: "presence", overlay: "lit" };
+      set({ selected, mode: turned[mode] ?? mode });
+    },
     look: (mode) => set({ mode }),
     hold: (showBefore) => set({ showBefore }),
+    compare: (compared) => set({ compared }),
     say: (trouble) => set({ trouble }),
   };
 });
@@ -173,4 +189,17 @@ export function inLayer(id: string, change: (layer: Layer) => Layer): (recipe: R
     ...recipe,
     layers: recipe.layers.map((layer) => (layer.id === id ? change(layer) : layer)),
   });
+}
+
+/** What has a rule: a layer or a wear. */
+export type Ruled = Pick<Layer | Wear, "id" | "name" | "rule">;
+
+/** Return a change of one wear, as a change of the recipe. */
+export function inWear(id: string, change: (wear: Wear) => Wear): (recipe: Recipe) => Recipe {
+  return (recipe) => ({ ...recipe, wears: recipe.wears.map((wear) => (wear.id === id ? change(wear) : wear)) });
+}
+
+/** Return a change of the rule of a layer or a wear, as a change of the recipe. */
+export function inRuled(id: string, change: (one: Ruled) => Ruled["rule"]): (recipe: Recipe) => Recipe {
+  return (recipe) => inWear(id, (one) => ({ ...one, rule: change(one) }))(inLayer(id, (one) => ({ ...one, rule: change(one) }))(recipe));
 }

@@ -55,6 +55,8 @@ interface Tools {
   /** Relief above which ground is counted, metres. */
   reliefLimit: number;
   relief: ReliefFacts | null;
+  /** Whether roughness is shown and told as gloss; it is stored as roughness. */
+  gloss: boolean;
   take: (tool: Tool) => void;
   paintOn: (mask: string) => void;
   draw: (path: string) => void;
@@ -76,6 +78,7 @@ export const useTools = create<Tools>((set) => ({
   probed: null,
   reliefLimit: 0.05,
   relief: null,
+  gloss: false,
   take: (tool) => set({ tool }),
   paintOn: (mask) => set({ tool: "paint", mask }),
   draw: (path) => set({ tool: "path", path }),

@@ -13,8 +13,10 @@ from elvatch.core.cover.marks import Marks
 from elvatch.core.cover.mask import Mask
 from elvatch.core.cover.mask_image import Plane
 from elvatch.core.cover.rule import Channel
+from elvatch.core.cover.wear import Wear
 from elvatch.core.ground.measures import MeasureName
 from elvatch.core.refusal import RefusalError
+from elvatch.core.stock.sheet import Sheet
 
 Map = NDArray[np.float32]
 
@@ -29,9 +31,13 @@ def _no_plane(file: str, file_name: str, channel: Channel) -> Plane:
     raise RefusalError(file_name, "an image that is not at hand", "one that is", "bring it in again")
 
 
+def _no_sheet(wear: Wear) -> Sheet:
+    raise RefusalError(wear.name, "an overlay that is not at hand", "one that is", "choose another source for it")
+
+
 @dataclass(frozen=True)
 class Evidence:
-    """What the rules of one site may read.
+    """What the rules of one site may read, and the overlays of its wear.
 
     Parameters
     ----------
@@ -53,6 +59,8 @@ class Evidence:
         Returns the ground's rise per metre east and north, shape (rows, cols, 2), for what runs downhill.
     lie : callable, optional
         Returns what names that gradient by its content.
+    sheet : callable
+        Returns a wear's overlay, ready for lookups.
     """
 
     width_m: float = 1.0
@@ -65,6 +73,7 @@ class Evidence:
     reach: Callable[[MeasureName, float | None], tuple[float, float]] | None = None
     gradient: Callable[[], Map] | None = None
     lie: Callable[[], str] | None = None
+    sheet: Callable[[Wear], Sheet] = _no_sheet
 
     def names(self) -> dict[str, object]:
         """Return what names each mark by its content, by id, for caches."""

@@ -43,8 +43,8 @@ class NearDetail(Part):
         return self
 
 
-class Fit(Part):
-    """How a texture set lies on the ground."""
+class Lie(Part):
+    """How an image is repeated over the ground, whatever it is an image of."""
 
     tile_m: float = Field(default=2.0, ge=LEAST_TILE_M, le=MOST_TILE_M, description="Metres per repeat")
     tile_down_m: float | None = Field(
@@ -66,9 +66,19 @@ class Fit(Part):
         default=0.0, ge=-360, le=360, description="More turn of planes facing east or west"
     )
     steep_turn_north_deg: float = Field(default=0.0, ge=-360, le=360, description="Of planes facing north or south")
-    steep_set: ContentName | None = Field(default=None, description="Triplanar: another set for the steep planes")
     side_deg: Bearing = Field(default=180.0, description="From a side: where the wall faces")
     repeats: Repeats = Repeats()
+
+    @property
+    def down_m(self) -> float:
+        """Metres per repeat down the texture."""
+        return self.tile_m if self.tile_down_m is None else self.tile_down_m
+
+
+class Fit(Lie):
+    """How a texture set lies on the ground."""
+
+    steep_set: ContentName | None = Field(default=None, description="Triplanar: another set for the steep planes")
     detail: NearDetail | None = None
     relief_m: float = Field(default=0.02, ge=0, le=100, description="From the lowest to the highest of its height")
     relief_mid: Share | None = Field(
@@ -79,11 +89,6 @@ class Fit(Part):
         default=0.0, ge=-1, le=1, description="Above 0 sharpens its tops, below 0 rounds them"
     )
     meets: Meets = Field(default="levelled", description="How its relief meets that of the layers below")
-
-    @property
-    def down_m(self) -> float:
-        """Metres per repeat down the texture."""
-        return self.tile_m if self.tile_down_m is None else self.tile_down_m
 
     @model_validator(mode="after")
     def _gentle(self) -> Self:

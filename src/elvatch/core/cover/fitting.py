@@ -14,9 +14,20 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
-from elvatch.core.cover.fit import Fit
+from elvatch.core.cover.fit import Fit, Lie
 from elvatch.core.cover.places import Places
-from elvatch.core.cover.repeats import at_corner, draw, gather, lattice, sample, settle, sharpened
+from elvatch.core.cover.repeats import (
+    OF_SET,
+    OF_SHEET,
+    at_corner,
+    draw,
+    gather,
+    lattice,
+    sample,
+    sample_sheet,
+    settle,
+    sharpened,
+)
 from elvatch.core.kernel import inner, kernel, peek_value
 from elvatch.core.stock.pyramid import (
     BLUE,
@@ -84,11 +95,22 @@ def middle(fit: Fit, mean_height: float) -> float:
     return {"levelled": curved(mean_height, fit.relief_curve), "on top": 0.0, "cut in": 1.0}[fit.meets]
 
 
+def lie_numbers(id: str, lie: Lie) -> list[float]:
+    """Return the first columns of a fit, those of how an image is repeated; up to ``SEED``."""
+    turn = math.radians(lie.turn_deg)
+    east, north = math.radians(lie.steep_turn_east_deg), math.radians(lie.steep_turn_north_deg)
+    side = math.radians(lie.side_deg)
+    return [
+        _PROJECTIONS[lie.projection], lie.tile_m, lie.tile_m / lie.down_m, -1.0 if lie.mirror else 1.0,
+        math.cos(turn), math.sin(turn), math.cos(turn + east), math.sin(turn + east), math.cos(turn + north),
+        math.sin(turn + north), lie.offset_east_m, lie.offset_north_m, lie.offset_up_m, lie.plane_edge,
+        math.sin(side), math.cos(side), _REPEATS[lie.repeats.kind], lie.repeats.strength, lie.repeats.second_scale,
+        int(digest.of_json(id)[:4], 16),
+    ]  # fmt: skip
+
+
 def numbers(layer_id: str, fit: Fit, normal_strength: float, sets: tuple[Pyramid, Pyramid, Pyramid]) -> list[float]:
     """Return a fit as compiled code takes it; ``sets`` as in :data:`MAIN`, :data:`STEEP`, :data:`FINER`."""
-    turn = math.radians(fit.turn_deg)
-    east, north = math.radians(fit.steep_turn_east_deg), math.radians(fit.steep_turn_north_deg)
-    side = math.radians(fit.side_deg)
     main, steep, finer = sets
 
     def gain(one: Pyramid, tile_m: float, relief_m: float) -> float:
@@ -97,11 +119,7 @@ def numbers(layer_id: str, fit: Fit, normal_strength: float, sets: tuple[Pyramid
 
     detail = fit.detail
     return [
-        _PROJECTIONS[fit.projection], fit.tile_m, fit.tile_m / fit.down_m, -1.0 if fit.mirror else 1.0,
-        math.cos(turn), math.sin(turn), math.cos(turn + east), math.sin(turn + east), math.cos(turn + north),
-        math.sin(turn + north), fit.offset_east_m, fit.offset_north_m, fit.offset_up_m, fit.plane_edge,
-        math.sin(side), math.cos(side), _REPEATS[fit.repeats.kind], fit.repeats.strength, fit.repeats.second_scale,
-        int(digest.of_json(layer_id)[:4], 16),
+        *lie_numbers(layer_id, fit),
         gain(main, fit.tile_m, fit.relief_m), gain(main, fit.down_m, fit.relief_m),
         gain(steep, fit.tile_m, fit.relief_m), gain(steep, fit.down_m, fit.relief_m),
         detail.strength if detail else 0.0, detail.tile_m if detail else 1.0,
@@ -131,15 +149,13 @@ class Ways(NamedTuple):
     taps: int
 
 
-@kernel
-def on_plane(
-    ways: Ways, texels: int, side: int, mean: NDArray[np.float32], tile: float, gain_a: float, gain_d: float,
-    kind: int, axes: Axes, shift_u: float, shift_v: float, out: NDArray[np.float32], one: NDArray[np.float32],
+@inner
+def _projected(
+    values: int, ways: Ways, texels: int, side: int, mean: NDArray[np.float32], tile: float, gain_a: float,
+    gain_d: float, kind: int, axes: Axes, shift_u: float, shift_v: float, out: NDArray[np.float32],
+    one: NDArray[np.float32],
 ) -> None:  # fmt: skip
-    """Fill ``out`` with a set's numbers as projected on a plane.
-
-    The slopes come out as the horizontal parts, east and north, of the gradient along the surface.
-    """
+    """Fill ``out`` with an image's numbers as projected on a plane; see :func:`on_plane`."""
     layer, f = ways.layer, ways.first
     rx, ry, rz, dx, dy, dz = axes
     gx, gy = ways.rise_e, ways.rise_n
@@ -172,15 +188,42 @@ def on_plane(
             cos, sin = math.sqrt(half), math.copysign(math.sqrt(1.0 - half), pq)
             rest = 1.0 - narrow / major
             along_u, along_v = (pu * cos + qu * sin) * rest, (pv * cos + qv * sin) * rest
-    sample(
-        texels, side, u, v, across * per, along_u * per, along_v * per, layer[f + ASPECT], gain_a, gain_d, kind,
-        layer[f + STRENGTH], layer[f + SECOND], int(layer[f + SEED]), ways.taps, mean, out, one,
-    )  # fmt: skip
+    if values == OF_SHEET:
+        sample_sheet(
+            texels, side, u, v, across * per, along_u * per, along_v * per, layer[f + ASPECT], gain_a, gain_d, kind,
+            layer[f + STRENGTH], layer[f + SECOND], int(layer[f + SEED]), ways.taps, mean, out, one,
+        )  # fmt: skip
+    else:
+        sample(
+            texels, side, u, v, across * per, along_u * per, along_v * per, layer[f + ASPECT], gain_a, gain_d, kind,
+            layer[f + STRENGTH], layer[f + SECOND], int(layer[f + SEED]), ways.taps, mean, out, one,
+        )  # fmt: skip
     # along the surface: what points out of it is taken off
-    sx, sy = out[SLOPE_X], out[SLOPE_Y]
+    sx, sy = out[values], out[values + 1]
     hx, hy, hz = sx * rx - sy * dx, sx * ry - sy * dy, sx * rz - sy * dz
     out_of = (hz - gx * hx - gy * hy) * ways.flat
-    out[SLOPE_X], out[SLOPE_Y] = hx + out_of * gx, hy + out_of * gy
+    out[values], out[values + 1] = hx + out_of * gx, hy + out_of * gy
+
+
+@kernel
+def on_plane(
+    ways: Ways, texels: int, side: int, mean: NDArray[np.float32], tile: float, gain_a: float, gain_d: float,
+    kind: int, axes: Axes, shift_u: float, shift_v: float, out: NDArray[np.float32], one: NDArray[np.float32],
+) -> None:  # fmt: skip
+    """Fill ``out`` with a set's numbers as projected on a plane.
+
+    The slopes come out as the horizontal parts, east and north, of the gradient along the surface.
+    """
+    _projected(OF_SET, ways, texels, side, mean, tile, gain_a, gain_d, kind, axes, shift_u, shift_v, out, one)
+
+
+@kernel
+def sheet_on_plane(
+    ways: Ways, texels: int, side: int, mean: NDArray[np.float32], tile: float, gain_a: float, gain_d: float,
+    kind: int, axes: Axes, shift_u: float, shift_v: float, out: NDArray[np.float32], one: NDArray[np.float32],
+) -> None:  # fmt: skip
+    """Fill ``out`` with an overlay's numbers as :func:`on_plane` does with a set's."""
+    _projected(OF_SHEET, ways, texels, side, mean, tile, gain_a, gain_d, kind, axes, shift_u, shift_v, out, one)
 
 
 @inner
@@ -195,8 +238,8 @@ def fall_at(fall: Fall, x: float, y: float) -> tuple[float, float]:
 
 
 @inner
-def _downhill(
-    ways: Ways, fall: Fall, texels: int, side: int, mean: NDArray[np.float32], out: NDArray[np.float32],
+def downhill(
+    values: int, ways: Ways, fall: Fall, texels: int, side: int, mean: NDArray[np.float32], out: NDArray[np.float32],
     one: NDArray[np.float32], two: NDArray[np.float32],
 ) -> None:  # fmt: skip
     """Fill ``out``: patches whose down is the ground's, each laid on the ground's lie at its own middle."""
@@ -208,7 +251,7 @@ def _downhill(
     sum_of = 0.0
     for corner in range(3):
         sum_of += sharpened(lattice(x, y, corner)[2])
-    for k in range(CHANNELS):
+    for k in range(values + 3):
         out[k] = 0.0
     squares, together, last_x, last_y = 0.0, 0.0, math.inf, math.inf
     for corner in range(3):
@@ -230,12 +273,15 @@ def _downhill(
         shift_u, shift_v = 0.0, 0.0
         if (kind == 1 or kind == 2) and draw(seed, column, row, 0) < layer[f + STRENGTH]:
             shift_u, shift_v = draw(seed, column, row, 2), draw(seed, column, row, 3)
-        on_plane(
-            ways, texels, side, mean, layer[f + TILE], layer[f + GAIN_ACROSS], layer[f + GAIN_DOWN], own,
-            (c * rx - s * vx, c * ry - s * vy, -s * vz, s * rx + c * vx, s * ry + c * vy, c * vz),
-            shift_u, shift_v, one, two,
-        )  # fmt: skip
-        gather(out, one, mean, weight)
+        axes = c * rx - s * vx, c * ry - s * vy, -s * vz, s * rx + c * vx, s * ry + c * vy, c * vz
+        tile, gain_a, gain_d = layer[f + TILE], layer[f + GAIN_ACROSS], layer[f + GAIN_DOWN]
+        if values == OF_SHEET:
+            sheet_on_plane(
+                ways, texels, side, mean, tile, gain_a, gain_d, own, axes, shift_u, shift_v, one, two
+            )  # fmt: skip
+        else:
+            on_plane(ways, texels, side, mean, tile, gain_a, gain_d, own, axes, shift_u, shift_v, one, two)
+        gather(values, out, one, mean, weight)
         # patches that lie alike are one sample, not several
         if shift_u == 0.0 and abs(gx - last_x) < 1e-3 and abs(gy - last_y) < 1e-3:
             squares += 2.0 * together * weight
@@ -244,7 +290,7 @@ def _downhill(
             together = weight
         squares += weight * weight
         last_x, last_y = gx, gy
-    settle(out, mean, squares)
+    settle(values, out, mean, squares)
 
 
 @inner
@@ -255,7 +301,7 @@ def _upright(facing_x: float, facing_y: float, mirror: float, c: float, s: float
 
 
 @inner
-def _axes(layer: NDArray[np.float64], f: int, plane: int, rise_e: float, rise_n: float) -> Axes:
+def axes_of(layer: NDArray[np.float64], f: int, plane: int, rise_e: float, rise_n: float) -> Axes:
     """Return the axes of a layer's texture on one of its planes: 0 up, 1 east or west, 2 north or south, 3 a wall."""
     mirror = layer[f + MIRROR]
     if plane == 1:
@@ -317,7 +363,7 @@ def _finer(
     if part <= 0.0:
         return 0.0
     plane = 3 if layer[f + PROJECTION] == SIDE else (1 if wx > wz and wx >= wy else (2 if wy > wz else 0))
-    axes = _axes(layer, f, plane, ways.rise_e, ways.rise_n)
+    axes = axes_of(layer, f, plane, ways.rise_e, ways.rise_n)
     gain, average = layer[f + DETAIL_GAIN], mean[FINER]
     on_plane(
         ways, sets[2 * FINER], sets[2 * FINER + 1], average, tile, gain, gain, 0, axes, 0.0, 0.0,
@@ -374,7 +420,7 @@ def fitted(
     projection = layer[f + PROJECTION]
     wx, wy, wz = 0.0, 0.0, 1.0
     if projection == DOWNHILL:
-        _downhill(ways, fall, sets[0], sets[1], mean[MAIN], out, one, two)
+        downhill(OF_SET, ways, fall, sets[0], sets[1], mean[MAIN], out, one, two)
     else:
         if projection == TRIPLANAR:
             wx, wy, wz = plane_weights(ways.rise_e, ways.rise_n, layer[f + EDGE])
@@ -385,7 +431,7 @@ def fitted(
             if weight == 0.0:
                 continue
             which = MAIN if plane == 0 else STEEP
-            axes = _axes(layer, f, 3 if projection == SIDE else plane, ways.rise_e, ways.rise_n)
+            axes = axes_of(layer, f, 3 if projection == SIDE else plane, ways.rise_e, ways.rise_n)
             gain_a = layer[f + GAIN_ACROSS] if plane == 0 else layer[f + STEEP_ACROSS]
             gain_d = layer[f + GAIN_DOWN] if plane == 0 else layer[f + STEEP_DOWN]
             alone = weight == 1.0

@@ -12,17 +12,21 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.core.cover import overlaid as o
 from elvatch.core.cover import plan as p
 from elvatch.core.cover import rules
-from elvatch.core.cover.fitting import LEVELLED, MEETS, fitted
+from elvatch.core.cover.fitting import LEVELLED, MEETS, RELIEF, fitted
 from elvatch.core.cover.lookup import look_up
 from elvatch.core.cover.memory import Memo, nothing_kept
+from elvatch.core.cover.overlaid import overlaid
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.plan import Plan, Prepared
 from elvatch.core.cover.tint import tinted
+from elvatch.core.cover.worn import by_relief, wear_down
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.noise import fractal_noise
 from elvatch.core.parallel import Token, over_bands
+from elvatch.core.stock import sheet
 from elvatch.core.stock.pyramid import (
     BLUE,
     CHANNELS,
@@ -62,10 +66,11 @@ class Material(NamedTuple):
 
 
 class _Desk(NamedTuple):
-    """Scratch of one thread for a block of places: presences of each layer, which layer hides all below it,
-    places that a rule must be asked about, and what it answers."""
+    """Scratch of one thread for a block of places: presences of each layer and each wear, which layer hides all
+    below it, places that a rule must be asked about, and what it answers."""
 
     here: NDArray[np.float32]
+    worn: NDArray[np.float32]
     lowest: NDArray[np.int64]
     asked: NDArray[np.int64]
     found: NDArray[np.float32]
@@ -75,44 +80,71 @@ class _Desk(NamedTuple):
 
 def _desk(prepared: Prepared) -> _Desk:
     layers = len(prepared.plan.layers)
+    wears, block = len(prepared.plan.worn.place), rules.BLOCK
     return _Desk(
-        np.zeros((layers, rules.BLOCK), np.float32), np.zeros(rules.BLOCK, np.int64), np.empty(rules.BLOCK, np.int64),
-        np.empty(rules.BLOCK, np.float32), rules.scratch(prepared.depth), np.empty((6, CHANNELS), np.float32),
+        np.zeros((layers, block), np.float32), np.zeros((wears, block), np.float32), np.zeros(block, np.int64),
+        np.empty(block, np.int64), np.empty(block, np.float32), rules.scratch(prepared.depth),
+        np.empty((6, CHANNELS), np.float32),
     )  # fmt: skip
 
 
 @inner
-def _presences(plan: Plan, memo: Memo, places: Places, start: int, count: int, desk: _Desk) -> None:
-    """Fill in each layer's presence at a block of places, and the highest layer that hides all below it."""
+def _let_in(
+    plan: Plan, memo: Memo, span: NDArray[np.int64], slot: int, opacity: float, hidden_by: int, places: Places,
+    start: int, count: int, desk: _Desk, line: NDArray[np.float32],
+) -> None:  # fmt: skip
+    """Fill in what one rule lets in at a block of places, but nothing where layer ``hidden_by`` or a higher one
+    hides all below it."""
+    asked = 0
     for j in range(count):
-        desk.lowest[j] = 0
-    for k in range(plan.layers.shape[0] - 1, 0, -1):
-        opacity, slot = plan.layers[k, p.OPACITY], memo.presence_slot[k]
-        if opacity <= 0.0:
+        if desk.lowest[j] >= hidden_by:
+            line[j] = 0.0
+            continue
+        known = memo.presence[slot, start + j] if slot >= 0 else np.float32(np.nan)
+        if np.isnan(known):
+            desk.asked[asked] = start + j
+            asked += 1
+        line[j] = opacity * known
+    if asked > 0:
+        rules.run(plan.tables, span[0], span[1], places, desk.asked, asked, desk.rule, desk.found)
+        for i in range(asked):
+            line[desk.asked[i] - start] = opacity * desk.found[i]
+            if slot >= 0:
+                memo.presence[slot, desk.asked[i]] = desk.found[i]
+
+
+@inner
+def _wears(
+    plan: Plan, memo: Memo, places: Places, start: int, count: int, desk: _Desk, removing: bool
+) -> None:  # fmt: skip
+    """Fill in the presence of the wears that wear layers through, or of all others, at a block of places."""
+    worn = plan.worn
+    for w in range(worn.place.shape[0]):
+        numbers = worn.overlays.numbers[w]
+        if numbers[o.STRENGTH] <= 0.0 or (numbers[o.WORN] > 0.0) != removing:
             continue  # its line of the desk is 0 from the start
-        asked = 0
-        for j in range(count):
-            if desk.lowest[j] > 0:
-                desk.here[k, j] = 0.0
-                continue
-            known = memo.presence[slot, start + j] if slot >= 0 else np.float32(np.nan)
-            if np.isnan(known):
-                desk.asked[asked] = start + j
-                asked += 1
-            desk.here[k, j] = opacity * known
-        if asked > 0:
-            rules.run(
-                plan.tables, plan.spans[k, 0], plan.spans[k, 1], places, desk.asked, asked, desk.rule, desk.found
-            )
-            for i in range(asked):
-                desk.here[k, desk.asked[i] - start] = opacity * desk.found[i]
-                if slot >= 0:
-                    memo.presence[slot, desk.asked[i]] = desk.found[i]
-        if plan.layers[k, p.FIT + MEETS] != LEVELLED:
-            continue  # what lies below is covered, but bears it
-        for j in range(count):
-            if desk.here[k, j] >= 1.0 and desk.lowest[j] == 0:
-                desk.lowest[j] = k
+        slot = memo.presence_slot[plan.layers.shape[0] + w]
+        hidden_by = worn.place[w] + 1
+        _let_in(
+            plan, memo, worn.spans[w], slot, numbers[o.STRENGTH], hidden_by, places, start, count, desk, desk.worn[w]
+        )
+
+
+@inner
+def _mark(
+    plan: Plan, memo: Memo, w: int, places: Places, i: int, taps: int, out: NDArray[np.float32],
+    one: NDArray[np.float32], two: NDArray[np.float32],
+) -> None:  # fmt: skip
+    """Fill ``out`` with what wear ``w``'s overlay says at a place, from memory where it is there."""
+    slot = memo.mark_slot[w]
+    if slot >= 0 and not np.isnan(memo.marks[slot, i, sheet.VALUE]):
+        for k in range(sheet.CHANNELS):
+            out[k] = memo.marks[slot, i, k]
+        return
+    overlaid(plan.worn.overlays, w, places, i, taps, out, one, two)
+    if slot >= 0:
+        for k in range(sheet.CHANNELS):
+            memo.marks[slot, i, k] = out[k]
 
 
 @inner
@@ -189,6 +221,51 @@ def _kept_material(
 
 
 @inner
+def _wear_through(
+    plan: Plan, memo: Memo, k: int, places: Places, start: int, count: int, taps: int, desk: _Desk
+) -> None:  # fmt: skip
+    """Take away of layer ``k`` what is worn through at a block of places."""
+    mark, one, two = desk.sums[0], desk.sums[1], desk.sums[2:]
+    for w in range(plan.worn.place.shape[0]):
+        if plan.worn.removes[w, k] == 0:
+            continue
+        numbers = plan.worn.overlays.numbers[w]
+        for j in range(count):
+            here = desk.worn[w, j]
+            if here <= _UNSEEN or desk.here[k, j] <= _UNSEEN:
+                continue
+            _mark(plan, memo, w, places, start + j, taps, mark, one, two[0])
+            taken = here * mark[sheet.VALUE] * numbers[o.WORN]
+            if taken > 0.0 and numbers[o.RELIEF_WAY] > 0.0:
+                _kept_material(plan, memo, k, places, start + j, taps, one, two)
+                taken *= by_relief(numbers, one[HEIGHT], plan.layers[k, p.FIT + RELIEF])
+            desk.here[k, j] *= 1.0 - taken
+
+
+@inner
+def _presences(plan: Plan, memo: Memo, places: Places, start: int, count: int, taps: int, desk: _Desk) -> None:
+    """Fill in each layer's and wear's presence at a block of places, and the highest layer that hides all below."""
+    for j in range(count):
+        desk.lowest[j] = 0
+    _wears(plan, memo, places, start, count, desk, True)
+    for k in range(plan.layers.shape[0] - 1, 0, -1):
+        opacity = plan.layers[k, p.OPACITY]
+        if opacity <= 0.0:
+            continue  # its line of the desk is 0 from the start
+        _let_in(
+            plan, memo, plan.spans[k], memo.presence_slot[k], opacity, 1, places, start, count, desk, desk.here[k]
+        )
+        if plan.layers[k, p.WORN_THROUGH] > 0.0:
+            _wear_through(plan, memo, k, places, start, count, taps, desk)
+        if plan.layers[k, p.FIT + MEETS] != LEVELLED:
+            continue  # what lies below is covered, but bears it
+        for j in range(count):
+            if desk.here[k, j] >= 1.0 and desk.lowest[j] == 0:
+                desk.lowest[j] = k
+    _wears(plan, memo, places, start, count, desk, False)
+
+
+@inner
 def _share_of_upper(layer: NDArray[np.float64], presence: float, height: float, below: float) -> float:
     """Return how much of a place a layer takes from those below it.
 
@@ -202,34 +279,72 @@ def _share_of_upper(layer: NDArray[np.float64], presence: float, height: float, 
 
 
 @inner
+def _lay_upon(
+    plan: Plan, memo: Memo, places: Places, taps: int, out: Material, desk: _Desk, k: int, i: int, j: int
+) -> float:  # fmt: skip
+    """Lay layer ``k`` on those below it at a place; return the share it takes."""
+    lowest = desk.lowest[j]
+    if k > lowest and desk.here[k, j] <= _UNSEEN:
+        return 0.0
+    total, one, spare = desk.sums[0], desk.sums[1], desk.sums[2:]
+    _kept_material(plan, memo, k, places, i, taps, one, spare)
+    share = 1.0
+    if k > lowest:
+        share = _share_of_upper(plan.layers[k], desk.here[k, j], one[HEIGHT], total[HEIGHT])
+        if share <= _UNSEEN:
+            return 0.0
+        if plan.layers[k, p.FIT + MEETS] != LEVELLED:
+            # it lies on what is below, or is cut into it: both have their relief
+            for channel in range(HEIGHT, SLOPE_Y + 1):
+                one[channel] += total[channel]
+    else:
+        for channel in range(CHANNELS):
+            total[channel] = 0.0
+    part = np.float32(share)
+    for channel in range(CHANNELS):
+        total[channel] += (one[channel] - total[channel]) * part
+    for below in range(lowest, k):
+        out.shares[i, below] *= 1.0 - share
+    out.shares[i, k] = share
+    return share
+
+
+@inner
+def _wear_on(
+    plan: Plan, memo: Memo, places: Places, taps: int, out: Material, desk: _Desk, w: int, tall: float, i: int, j: int
+) -> None:  # fmt: skip
+    """Let wear ``w`` do what it does to what lies under it at a place; ``tall`` is the height of the relief there."""
+    worn, here = plan.worn, desk.worn[w, j]
+    if here <= 0.0:
+        return
+    if worn.limited[w] > 0:
+        cover = 0.0
+        for k in range(desk.lowest[j], worn.place[w] + 1):
+            if worn.chosen[w, k] > 0:
+                cover += out.shares[i, k]
+        here *= cover
+    total, mark = desk.sums[0], desk.sums[1]
+    numbers = worn.overlays.numbers[w]
+    here *= by_relief(numbers, total[HEIGHT], tall)
+    if here <= _UNSEEN:
+        return
+    _mark(plan, memo, w, places, i, taps, mark, desk.sums[2], desk.sums[3])
+    wear_down(numbers, mark, here, total)
+
+
+@inner
 def _pile_up(
     plan: Plan, memo: Memo, places: Places, taps: int, out: Material, desk: _Desk, i: int, j: int
 ) -> None:  # fmt: skip
-    """Lay the layers that are present at place ``i``, ``j`` of its block, upon each other, from the bottom up."""
-    count, lowest = plan.layers.shape[0], desk.lowest[j]
-    total, one, spare = desk.sums[0], desk.sums[1], desk.sums[2:]
+    """Lay the layers that are present at place ``i``, ``j`` of its block, upon each other, from the bottom up, and
+    the wear over them."""
+    count, lowest, tall = plan.layers.shape[0], desk.lowest[j], 0.0
+    total = desk.sums[0]
     for k in range(lowest, count):
-        if k > lowest and desk.here[k, j] <= _UNSEEN:
-            continue
-        _kept_material(plan, memo, k, places, i, taps, one, spare)
-        share = 1.0
-        if k > lowest:
-            share = _share_of_upper(plan.layers[k], desk.here[k, j], one[HEIGHT], total[HEIGHT])
-            if share <= _UNSEEN:
-                continue
-            if plan.layers[k, p.FIT + MEETS] != LEVELLED:
-                # it lies on what is below, or is cut into it: both have their relief
-                for channel in range(HEIGHT, SLOPE_Y + 1):
-                    one[channel] += total[channel]
-        else:
-            for channel in range(CHANNELS):
-                total[channel] = 0.0
-        part = np.float32(share)
-        for channel in range(CHANNELS):
-            total[channel] += (one[channel] - total[channel]) * part
-        for below in range(lowest, k):
-            out.shares[i, below] *= 1.0 - share
-        out.shares[i, k] = share
+        share = _lay_upon(plan, memo, places, taps, out, desk, k, i, j)
+        tall += (plan.layers[k, p.FIT + RELIEF] - tall) * share
+        for w in range(plan.worn.first[k], plan.worn.first[k + 1]):
+            _wear_on(plan, memo, places, taps, out, desk, w, tall, i, j)
     out.colour[i, 0], out.colour[i, 1], out.colour[i, 2] = total[RED], total[GREEN], total[BLUE]
     out.slope[i, 0], out.slope[i, 1] = total[SLOPE_X], total[SLOPE_Y]
     out.roughness[i], out.metallic[i] = total[ROUGH], total[METALLIC]
@@ -242,7 +357,7 @@ def _ask_band(
 ) -> None:  # fmt: skip
     for start in range(a, b, rules.BLOCK):
         count = min(rules.BLOCK, b - start)
-        _presences(plan, memo, places, start, count, desk)
+        _presences(plan, memo, places, start, count, taps, desk)
         for j in range(count):
             _pile_up(plan, memo, places, taps, out, desk, start + j, j)
 
@@ -295,7 +410,7 @@ def ask(
         shares=np.zeros((n, layers), np.float32),
     )
     if layers:
-        kept = memo or nothing_kept(layers)
+        kept = memo or nothing_kept(layers, len(prepared.plan.worn.place))
 
         def ask_band(a: int, b: int) -> None:
             _ask_band(prepared.plan, kept, places, taps, out, _desk(prepared), a, b)

@@ -1,4 +1,5 @@
-"""What was found before at the same places: each layer's presence and material, kept while neither changes.
+"""What was found before at the same places: where each layer and wear lies and what it is, kept while it does not
+change.
 
 An edit of one layer's rule then costs that rule, at the places where it is asked; all else is read.
 """
@@ -13,32 +14,45 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.core.stock import sheet
 from elvatch.core.stock.pyramid import CHANNELS
 
 _MOST_BYTES = 320 << 20
 
 
+class Names(NamedTuple):
+    """What names each layer's material, what each wear's overlay says, and where each layer and each wear lies."""
+
+    materials: list[str]
+    overlays: list[str]
+    presences: list[str]
+
+
 class Memo(NamedTuple):
     """Memory as compiled code takes it.
 
-    ``values`` (slots, n, CHANNELS) a layer's numbers at each place where ``done`` (slots, n) is 1;
-    ``presence`` (slots, n), NaN where it was not asked yet. ``value_slot`` and ``presence_slot`` say for
-    each layer which slot is its own, -1 for none.
+    ``values`` (slots, n, CHANNELS) a layer's numbers at each place where ``done`` (slots, n) is 1; ``marks``
+    (slots, n, 4) what a wear's overlay says, NaN where it was not asked yet; ``presence`` (slots, n) of layers and
+    of wears, likewise. ``value_slot``, ``mark_slot`` and ``presence_slot`` say for each layer, each wear, and each
+    layer and then each wear, which slot is its own, -1 for none.
     """
 
     values: NDArray[np.float32]
     done: NDArray[np.uint8]
+    marks: NDArray[np.float32]
     presence: NDArray[np.float32]
     value_slot: NDArray[np.int64]
+    mark_slot: NDArray[np.int64]
     presence_slot: NDArray[np.int64]
 
 
-def nothing_kept(layers: int) -> Memo:
+def nothing_kept(layers: int, wears: int) -> Memo:
     """Return a memory that keeps nothing."""
-    none = np.full(layers, -1, np.int64)
     return Memo(
-        np.empty((0, 0, CHANNELS), np.float32), np.empty((0, 0), np.uint8), np.empty((0, 0), np.float32), none, none
-    )
+        np.empty((0, 0, CHANNELS), np.float32), np.empty((0, 0), np.uint8),
+        np.empty((0, 0, sheet.CHANNELS), np.float32), np.empty((0, 0), np.float32),
+        *(np.full(count, -1, np.int64) for count in (layers, wears, layers + wears)),
+    )  # fmt: skip
 
 
 class _Slots:
@@ -79,35 +93,44 @@ class Memory:
 
     def __init__(self, count: int) -> None:
         self.lock = threading.Lock()
-        self._count, self._layers = count, 0
-        self._memo = nothing_kept(0)
-        self._values, self._presence = _Slots(0), _Slots(0)
+        self._count, self._layers, self._wears = count, 0, 0
+        self._memo = nothing_kept(0, 0)
+        self._values, self._marks, self._presence = _Slots(0), _Slots(0), _Slots(0)
 
     @property
     def nbytes(self) -> int:
         """Memory set aside, bytes; what was never written takes none."""
-        return self._memo.values.nbytes + self._memo.done.nbytes + self._memo.presence.nbytes
+        kept = self._memo
+        return kept.values.nbytes + kept.done.nbytes + kept.marks.nbytes + kept.presence.nbytes
 
-    def _grow(self, layers: int) -> None:
-        """Begin anew with room for so many layers, and one more for the way an edit takes."""
-        self._layers = layers
+    def _grow(self, layers: int, wears: int) -> None:
+        """Begin anew with room for so many layers and wears, and one more for the way an edit takes."""
+        self._layers, self._wears = layers, wears
         slots = min(layers + 1, _MOST_BYTES // max(1, self._count * CHANNELS * 4))
+        marks = min(wears + 1, _MOST_BYTES // max(1, self._count * sheet.CHANNELS * 4)) if wears else 0
+        presences = layers + wears + 1
+        none = np.empty(0, np.int64)
         self._memo = Memo(
             np.empty((slots, self._count, CHANNELS), np.float32), np.zeros((slots, self._count), np.uint8),
-            np.full((layers + 1, self._count), np.nan, np.float32), np.empty(0, np.int64), np.empty(0, np.int64),
+            np.empty((marks, self._count, sheet.CHANNELS), np.float32),
+            np.full((presences, self._count), np.nan, np.float32), none, none, none,
         )  # fmt: skip
-        self._values, self._presence = _Slots(slots), _Slots(layers + 1)
+        self._values, self._marks, self._presence = _Slots(slots), _Slots(marks), _Slots(presences)
 
-    def memo(self, materials: Sequence[str], presences: Sequence[str]) -> Memo:
-        """Return the memory for layers whose material and presence have these names."""
-        if len(materials) > self._layers:
-            self._grow(len(materials))
-        value_slots, fresh_values = self._values.take(materials)
-        presence_slots, fresh_presences = self._presence.take(presences)
+    def memo(self, names: Names) -> Memo:
+        """Return the memory for layers and wears that have these names."""
+        if len(names.materials) > self._layers or len(names.overlays) > self._wears:
+            self._grow(max(len(names.materials), self._layers), max(len(names.overlays), self._wears))
+        value_slots, fresh_values = self._values.take(names.materials)
+        mark_slots, fresh_marks = self._marks.take(names.overlays)
+        presence_slots, fresh_presences = self._presence.take(names.presences)
         for slot in fresh_values:
             self._memo.done[slot] = 0
+        for slot in fresh_marks:
+            self._memo.marks[slot, :, sheet.VALUE] = np.nan
         for slot in fresh_presences:
             self._memo.presence[slot] = np.nan
         return self._memo._replace(
-            value_slot=np.array(value_slots, np.int64), presence_slot=np.array(presence_slots, np.int64)
-        )
+            value_slot=np.array(value_slots, np.int64), mark_slot=np.array(mark_slots, np.int64),
+            presence_slot=np.array(presence_slots, np.int64),
+        )  # fmt: skip

@@ -24,8 +24,9 @@ PATH_NUMBERS = 9
 class Lines(NamedTuple):
     """Paths as compiled code takes them.
 
-    ``numbers`` one row a path; ``pieces`` (n, 4) the ends of straight pieces, metres; ``starts`` where
-    each cell's list begins in ``lists``, one more than there are cells, path after path.
+    ``numbers`` one row a path; ``pieces`` (n, 5) the ends of straight pieces and how far along the path each
+    begins, metres; ``starts`` where each cell's list begins in ``lists``, one more than there are cells, path
+    after path.
     """
 
     numbers: NDArray[np.float64]
@@ -51,13 +52,15 @@ class _Laid(NamedTuple):
 def _lay(path: DrawnPath, reach_m: float) -> _Laid:
     """Lay one path: the pieces, and for each cell of a grid over them those that come within reach of it."""
     line = line_of(path)
-    pieces = np.hstack([line[:-1], line[1:]])
+    lengths = np.hypot(*(line[1:] - line[:-1]).T)
+    begins = np.concatenate([[0.0], np.cumsum(lengths)[:-1]])
+    pieces = np.hstack([line[:-1], line[1:], begins[:, None]])
     low, high = line.min(axis=0) - reach_m, line.max(axis=0) + reach_m
     cell = max(reach_m, float((high - low).max()) / _MOST_CELLS)
     cols, rows = (max(1, math.ceil(extent / cell)) for extent in (high - low))
     beyond = np.array([-reach_m, reach_m])
-    west_east = np.sort(pieces[:, 0::2], axis=1) + beyond
-    south_north = np.sort(pieces[:, 1::2], axis=1) + beyond
+    west_east = np.sort(pieces[:, 0:4:2], axis=1) + beyond
+    south_north = np.sort(pieces[:, 1:4:2], axis=1) + beyond
     col = np.clip(((west_east - low[0]) / cell).astype(np.int64), 0, cols - 1)
     row = np.clip(((high[1] - south_north[:, ::-1]) / cell).astype(np.int64), 0, rows - 1)
     near = [
@@ -85,7 +88,7 @@ def lay(paths: list[tuple[DrawnPath, float]]) -> Lines:
     none = np.zeros(0, np.int64)
     return Lines(
         numbers,
-        np.vstack([np.zeros((0, 4)), *(one.pieces for one in laid)]),
+        np.vstack([np.zeros((0, 5)), *(one.pieces for one in laid)]),
         np.concatenate([none, *(one.starts + first_list[k] for k, one in enumerate(laid))]),
         np.concatenate([none, *(one.lists + first_piece[k] for k, one in enumerate(laid))]),
     )
@@ -107,8 +110,9 @@ def _nothing_about(lines: Lines, p: int, x: float, y: float, reach: float) -> bo
 
 
 @inner
-def beside(lines: Lines, p: int, x: float, y: float) -> float:
-    """Return how far a place lies beside path ``p``'s middle, metres; far off when beyond its reach."""
+def _nearest(lines: Lines, p: int, x: float, y: float) -> tuple[int, float, float, float]:
+    """Return the nearest piece of path ``p``, -1 beyond its reach, with the place along it, 0..1, and how far
+    the place is aside of that, east and north, metres."""
     wobble = lines.numbers[p, WOBBLE]
     west, north, cell = lines.numbers[p, WEST], lines.numbers[p, NORTH], lines.numbers[p, CELL]
     rows, cols = int(lines.numbers[p, ROWS]), int(lines.numbers[p, COLS])
@@ -116,18 +120,18 @@ def beside(lines: Lines, p: int, x: float, y: float) -> float:
         x < west - wobble or y > north + wobble or x > west + cols * cell + wobble
         or y < north - rows * cell - wobble
     ):  # fmt: skip
-        return FAR_OFF
+        return -1, 0.0, 0.0, 0.0
     if wobble > 0.0:
         if 2.0 * wobble <= cell and _nothing_about(lines, p, x, y, wobble):
-            return FAR_OFF
+            return -1, 0.0, 0.0, 0.0
         u, v, seed = x / lines.numbers[p, WOBBLE_SIZE], y / lines.numbers[p, WOBBLE_SIZE], int(lines.numbers[p, SEED])
         x += wobble * fractal_noise(u, v, seed, 0, 3, 0.5)
         y += wobble * fractal_noise(u + 3.1, v - 8.7, seed + 17, 0, 3, 0.5)
     col, row = math.floor((x - west) / cell), math.floor((north - y) / cell)
     if row < 0 or col < 0 or row >= rows or col >= cols:
-        return FAR_OFF
+        return -1, 0.0, 0.0, 0.0
     first = int(lines.numbers[p, STARTS]) + row * cols + col
-    best = FAR_OFF * FAR_OFF
+    best, nearest, along, east, north = FAR_OFF * FAR_OFF, -1, 0.0, 0.0, 0.0
     for at in range(lines.starts[first], lines.starts[first + 1]):
         k = lines.lists[at]
         px, py = lines.pieces[k, 0], lines.pieces[k, 1]
@@ -135,5 +139,28 @@ def beside(lines: Lines, p: int, x: float, y: float) -> float:
         length2 = ex * ex + ey * ey
         t = min(max(((x - px) * ex + (y - py) * ey) / length2, 0.0), 1.0) if length2 > 0.0 else 0.0
         dx, dy = px + t * ex - x, py + t * ey - y
-        best = min(best, dx * dx + dy * dy)
-    return math.sqrt(best)
+        if dx * dx + dy * dy < best:
+            best, nearest, along, east, north = dx * dx + dy * dy, k, t, -dx, -dy
+    return nearest, along, east, north
+
+
+@inner
+def beside(lines: Lines, p: int, x: float, y: float) -> float:
+    """Return how far a place lies beside path ``p``'s middle, metres; far off when beyond its reach."""
+    nearest, _, east, north = _nearest(lines, p, x, y)
+    return math.sqrt(east * east + north * north) if nearest >= 0 else FAR_OFF
+
+
+@inner
+def along_and_aside(lines: Lines, p: int, x: float, y: float) -> tuple[float, float, float, float]:
+    """Return how far along path ``p`` a place lies and how far to the right of it, metres, and which way the path
+    goes there (a unit vector, east and north); far off when beyond its reach."""
+    k, t, east, north = _nearest(lines, p, x, y)
+    if k < 0:
+        return 0.0, FAR_OFF, 1.0, 0.0
+    ex, ey = lines.pieces[k, 2] - lines.pieces[k, 0], lines.pieces[k, 3] - lines.pieces[k, 1]
+    length = max(math.sqrt(ex * ex + ey * ey), 1e-9)
+    way_e, way_n = ex / length, ey / length
+    # beyond its ends, and about the outside of a bend, the distance is to the nearest point of the line
+    aside = math.copysign(math.sqrt(east * east + north * north), east * way_n - north * way_e)
+    return lines.pieces[k, 4] + t * length, aside, way_e, way_n

@@ -10,12 +10,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
-from elvatch.core.cover import fitting, tint
+from elvatch.core.cover import fitting, tint, wear_plan
 from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.fit import Fit
+from elvatch.core.cover.memory import Names
 from elvatch.core.cover.program import Gone, Tables, compiled, nowhere
 from elvatch.core.cover.recipe import Layer, Look
-from elvatch.core.cover.rule import OnImage, OnPainted, OnPath, Single, singles
+from elvatch.core.cover.rule import OnImage, OnPainted, OnPath, Rule, singles
+from elvatch.core.cover.wear import Wear
+from elvatch.core.cover.wear_plan import Worn
 from elvatch.core.refusal import RefusalError
 from elvatch.core.stock import pyramid
 from elvatch.core.stock.pyramid import BLUE, CHANNELS, RED, Pyramid
@@ -24,7 +27,7 @@ Sets = tuple[Pyramid, Pyramid, Pyramid]
 
 # columns of a layer's numbers
 (OPACITY, BY_HEIGHT, WIDTH, ROUGH_SHIFT, ROUGH_LOW, ROUGH_SPAN, OCCLUDE, VARY, VARY_COLOUR, VARY_OFFSET, VARY_SIZE,
- IMAGE, MEAN_RED, MEAN_GREEN, MEAN_BLUE, TINT) = range(16)  # fmt: skip
+ IMAGE, MEAN_RED, MEAN_GREEN, MEAN_BLUE, WORN_THROUGH, TINT) = range(17)  # fmt: skip
 FIT = TINT + tint.NUMBERS
 TILE = FIT + fitting.TILE
 LAYER_NUMBERS = FIT + fitting.NUMBERS
@@ -34,7 +37,8 @@ class Plan(NamedTuple):
     """Visible layers from the bottom up, as compiled code takes them.
 
     ``spans`` first and last row of each layer's program in ``tables``. ``sets`` holds addresses and
-    sides of each layer's three sets, ``means`` (layers, 3, 10) their means. ``fall`` is where the ground falls.
+    sides of each layer's three sets, ``means`` (layers, 3, 10) their means. ``fall`` is where the ground falls;
+    ``worn`` the wear over them.
     ``image`` is the address and side of the image over the ground, 0 when there is none, ``extent`` the
     ground's size in metres.
     """
@@ -47,18 +51,21 @@ class Plan(NamedTuple):
     fall: fitting.Fall
     image: NDArray[np.int64]
     extent: NDArray[np.float64]
+    worn: Worn
 
 
 class Prepared(NamedTuple):
     """A plan with what keeps it alive.
 
     ``positions`` says for each layer of the recipe which layer of the plan it is, or -1 when it is
-    off; ``depth`` how many brackets its deepest rule opens; ``gone`` which clauses refer to nothing.
+    off, ``wears`` the same of its wear; ``depth`` how many brackets its deepest rule opens; ``gone`` which
+    clauses refer to nothing.
     """
 
     plan: Plan
     pyramids: tuple[Sets, ...]
     positions: tuple[int, ...]
+    wears: wear_plan.Fitted
     depth: int
     gone: list[Gone]
     alive: tuple[object, ...]
@@ -70,7 +77,7 @@ def _layer_numbers(layer: Layer, sets: Sets) -> tuple[float, ...]:
         layer.opacity, 1.0 if layer.edge.kind == "height" else 0.0, layer.edge.width_m,
         look.roughness_shift, look.roughness_lowest, look.roughness_highest - look.roughness_lowest, look.occlusion,
         look.variation, look.variation_colour, look.variation_offset, look.variation_size_m,
-        look.ground_image, *(float(v) for v in pyramid.mean[RED : BLUE + 1]), *tint.numbers(look),
+        look.ground_image, *(float(v) for v in pyramid.mean[RED : BLUE + 1]), 0.0, *tint.numbers(look),
         *fitting.numbers(layer.id, layer.fit, look.normal_strength, sets),
     )  # fmt: skip
 
@@ -99,13 +106,14 @@ def _fall(gradient: NDArray[np.float32] | None, evidence: Evidence) -> fitting.F
         return fitting.NO_FALL
     rows, cols = gradient.shape[:2]
     cell_x, cell_y = evidence.width_m / (cols - 1), evidence.depth_m / (rows - 1)
-    return fitting.Fall(gradient.ctypes.data, rows, cols, cell_x, cell_y, evidence.depth_m)
+    # always a float: a whole number here would have all kernels compiled once more
+    return fitting.Fall(gradient.ctypes.data, rows, cols, cell_x, cell_y, float(evidence.depth_m))
 
 
-def _marks_of(clauses: list[Single]) -> list[str]:
-    """Return the ids of the masks, paths and images that clauses read."""
+def _marks_of(rule: Rule) -> list[str]:
+    """Return the ids of the masks, paths and images that a rule reads."""
     ids = []
-    for clause in clauses:
+    for clause in singles(rule):
         if isinstance(clause, OnPainted):
             ids.append(clause.mask)
         elif isinstance(clause, OnPath):
@@ -124,20 +132,25 @@ def _shown(layers: tuple[Layer, ...], prepared: Prepared) -> list[Layer]:
     return shown
 
 
-def relief_names(layers: tuple[Layer, ...], prepared: Prepared) -> list[str]:
-    """Return what names each shown layer's part in the relief, beside where it lies."""
-    out = []
+def relief_names(layers: tuple[Layer, ...], prepared: Prepared, found: Names) -> list[str]:
+    """Return what names each shown layer's and wear's part in the relief, where it lies with it."""
+    out = list(found.presences[: len(prepared.pyramids)])
     for layer, stored in zip(_shown(layers, prepared), prepared.pyramids, strict=True):
         look = [layer.look.variation_offset, layer.look.variation_size_m] if layer.look.variation_offset else None
         contents = [one.content_name for one in stored]
         out.append(
             digest.of_json([layer.id, contents, layer.fit.model_dump(), layer.edge.model_dump(), layer.opacity, look])
         )
+    fitted, presences = prepared.wears, found.presences[len(prepared.pyramids) :]
+    for wear, place, overlay, presence in zip(fitted.wears, fitted.places, found.overlays, presences, strict=True):
+        name = wear_plan.relief_name(wear, place, overlay)
+        if name is not None:
+            out += [name, presence]
     return out
 
 
-def names(layers: tuple[Layer, ...], prepared: Prepared, evidence: Evidence) -> tuple[list[str], list[str]]:
-    """Return what names each shown layer's material and its presence, whatever else changes.
+def names(layers: tuple[Layer, ...], prepared: Prepared, evidence: Evidence) -> Names:
+    """Return what names each shown layer's material, each wear's overlay, and where each lies.
 
     Parameters
     ----------
@@ -152,20 +165,25 @@ def names(layers: tuple[Layer, ...], prepared: Prepared, evidence: Evidence) -> 
     marks = evidence.names()
     others = [[layer.id, layer.opacity, layer.rule.model_dump()] for layer in layers]
     image = evidence.image.name if evidence.image else None
+
+    def presence(kind: str, at: int, rule: Rule) -> str:
+        reads: list[object] = [rule.model_dump()]
+        if any(clause.kind == "layer" for clause in singles(rule)):
+            reads += [others, marks]
+        else:
+            reads.append([marks.get(id) for id in _marks_of(rule)])
+        return digest.of_json([kind, at, reads])
+
     materials, presences = [], []
     for at, (layer, stored) in enumerate(zip(shown, prepared.pyramids, strict=True)):
         fit, look = layer.fit.model_dump(), layer.look.model_dump()
         contents = [one.content_name for one in stored]
         lie = evidence.lie() if evidence.lie and _runs_downhill(layer) else None
         materials.append(digest.of_json([at, layer.id, contents, fit, look, image, lie]))
-        read = singles(layer.rule)
-        reads: list[object] = [layer.rule.model_dump()]
-        if any(clause.kind == "layer" for clause in read):
-            reads += [others, marks]
-        else:
-            reads.append([marks.get(id) for id in _marks_of(read)])
-        presences.append(digest.of_json([at, reads]))
-    return materials, presences
+        presences.append(presence("layer", at, layer.rule))
+    wears = prepared.wears.wears
+    presences += [presence("wear", at, wear.rule) for at, wear in enumerate(wears)]
+    return Names(materials, [wear_plan.overlay_name(wear, evidence) for wear in wears], presences)
 
 
 @functools.cache
@@ -182,8 +200,9 @@ _GREY = Layer(id="plain", name="plain grey", set="0" * 40, fit=Fit(tile_m=1.0, r
 
 
 def prepare(
-    layers: tuple[Layer, ...], sets: Mapping[str, Pyramid], evidence: Evidence | None = None, solo: int = -1
-) -> Prepared:
+    layers: tuple[Layer, ...], sets: Mapping[str, Pyramid], evidence: Evidence | None = None, solo: int = -1,
+    wears: tuple[Wear, ...] = (),
+) -> Prepared:  # fmt: skip
     """Make layers ready for :func:`elvatch.core.cover.function.ask`.
 
     Parameters
@@ -196,6 +215,8 @@ def prepare(
         What rules may read beside elevation, slope, facing and noise; the image over the ground.
     solo : int
         Show this layer alone, over plain grey; -1 shows all that are on.
+    wears : tuple of Wear
+        What lies over them, from the bottom up.
 
     Raises
     ------
@@ -213,26 +234,39 @@ def prepare(
     for k in range(1, len(shown)):
         if nowhere(shown[k].rule, evidence):
             numbers[k][OPACITY] = 0.0
-    programs = compiled([(layer.name, layer.rule) for layer in shown], evidence, layers)
-    image = evidence.image
-    gradient = evidence.gradient() if evidence.gradient and any(map(_runs_downhill, shown)) else None
     places = {k: at + (1 if alone else 0) for at, k in enumerate(on)}
+    positions = tuple(places.get(k, -1) for k in range(len(layers)))
+    fitted = wear_plan.fit_in(wears, layers, positions)
+    programs = compiled(
+        [(layer.name, layer.rule) for layer in shown] + [(wear.name, wear.rule) for wear in fitted.wears], evidence,
+        layers,
+    )  # fmt: skip
+    image = evidence.image
+    downhill = any(map(_runs_downhill, shown)) or any(map(wear_plan.runs_downhill, fitted.wears))
+    gradient = evidence.gradient() if evidence.gradient and downhill else None
+    fall = _fall(gradient, evidence)
+    worn, gone, held = wear_plan.laid(fitted, shown, programs.spans[len(shown) :], fall, evidence)
+    table = np.array(numbers, np.float64).reshape(-1, LAYER_NUMBERS)
+    # most layers need not look for what wears them through
+    table[:, WORN_THROUGH] = worn.removes.any(axis=0)
     return Prepared(
         plan=Plan(
-            layers=np.array(numbers, np.float64).reshape(-1, LAYER_NUMBERS),
+            layers=table,
             tables=programs.tables,
-            spans=np.array(programs.spans, np.int64).reshape(-1, 2),
+            spans=np.array(programs.spans[: len(shown)], np.int64).reshape(-1, 2),
             sets=np.array(
                 [[n for one in three for n in (one.texels.ctypes.data, one.size)] for three in pyramids], np.int64
             ).reshape(-1, 6),
             means=np.array([[one.mean for one in three] for three in pyramids], np.float32).reshape(-1, 3, CHANNELS),
-            fall=_fall(gradient, evidence),
+            fall=fall,
             image=np.array([image.pyramid.texels.ctypes.data, image.pyramid.size] if image else [0, 0], np.int64),
             extent=np.array([image.width_m, image.depth_m] if image else [1.0, 1.0]),
+            worn=worn,
         ),
         pyramids=pyramids,
-        positions=tuple(places.get(k, -1) for k in range(len(layers))),
+        positions=positions,
+        wears=fitted,
         depth=programs.depth,
-        gone=programs.gone,
-        alive=(programs.alive, image, gradient),
+        gone=[*programs.gone, *gone],
+        alive=(programs.alive, image, gradient, held),
     )

@@ -15,6 +15,7 @@ from elvatch.core.cover.fit import Fit
 from elvatch.core.cover.marks import Marks
 from elvatch.core.cover.rule import KeptRule, OnLayer, Rule, singles
 from elvatch.core.cover.upgrade import upgraded
+from elvatch.core.cover.wear import MOST_WEARS, Wear
 from elvatch.core.ground.description import Ground
 from elvatch.core.ground.measures import MeasureName
 from elvatch.core.parts import Bearing, ContentName, Name, Part, PartId, Share, published
@@ -22,7 +23,7 @@ from elvatch.core.refusal import RefusalError
 
 P = TypeVar("P", bound=Part)
 FORMAT = "elvatch-recipe"
-VERSION = 4
+VERSION = 5
 MOST_MASK_SAMPLES = 400_000
 """Along the longer side: a table of what is painted must stay small."""
 
@@ -108,7 +109,7 @@ class Light(Part):
     mist: Share = Field(default=0.25, description="0 clear air, 1 thick mist")
 
 
-MapName = Literal["colour", "normal", "roughness", "occlusion", "height", "relief", "shares", "splat"]
+MapName = Literal["colour", "normal", "roughness", "metallic", "occlusion", "height", "relief", "shares", "splat"]
 
 
 class HandOff(Part):
@@ -117,6 +118,7 @@ class HandOff(Part):
     size_px: int = Field(default=2048, ge=16, le=32768, description="Pixels along the longer side")
     maps: tuple[MapName, ...] = ("colour", "normal", "roughness", "occlusion", "height", "shares")
     splat_bits: Literal[8, 16] = Field(default=8, description="Of splat maps, whose weights sum to 255 or 65535")
+    data_bits: Literal[8, 16] = Field(default=8, description="Of roughness, metallic and occlusion")
     height_bits: Literal[16, 32] = Field(
         default=16, description="Of height and relief: 16 as PNG between two metres, 32 as TIFF of floats in metres"
     )
@@ -129,9 +131,10 @@ class Recipe(Part):
     """A site's whole description."""
 
     format: Literal["elvatch-recipe"] = "elvatch-recipe"
-    version: Literal[4] = 4
+    version: Literal[5] = 5
     ground: Ground
     layers: tuple[Layer, ...] = Field(default=(), max_length=64)
+    wears: tuple[Wear, ...] = Field(default=(), max_length=MOST_WEARS, description="From the bottom up")
     marks: Marks = Marks()
     kept_rules: tuple[KeptRule, ...] = Field(default=(), max_length=64)
     peg: Peg
@@ -144,6 +147,8 @@ class Recipe(Part):
         ids = [layer.id for layer in self.layers]
         if len(set(ids)) != len(ids):
             raise ValueError("two layers have the same id")
+        if len({*ids, *(wear.id for wear in self.wears)}) != len(ids) + len(self.wears):
+            raise ValueError("a wear has the id of another or of a layer")
         if self.peg.east_m > self.ground.width_m or self.peg.north_m > self.ground.depth_m:
             raise ValueError("the peg stands outside the ground")
         _no_circle(self.layers)
@@ -156,6 +161,16 @@ class Recipe(Part):
     def files(self) -> list[str]:
         """Return the content names of all files it needs, each once."""
         return list(dict.fromkeys([*self.ground.files(), *self.marks.files()]))
+
+    def using(self, texture_set: ContentName) -> list[Name]:
+        """Return the names of the layers and wears that use a texture set."""
+        layers = [layer.name for layer in self.layers if texture_set in layer.sets()]
+        return [*layers, *(wear.name for wear in self.wears if texture_set in wear.sets())]
+
+    def sets(self) -> list[ContentName]:
+        """Return the names of all texture sets it needs, each once, in order."""
+        layers = [name for layer in self.layers for name in layer.sets()]
+        return sorted({*layers, *(name for wear in self.wears for name in wear.sets())})
 
 
 def _no_circle(layers: tuple[Layer, ...]) -> None:

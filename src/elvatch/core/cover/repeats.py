@@ -3,6 +3,9 @@
 The plane is cut into a lattice of triangles; about each of its corners lies a patch with a placement of
 its own (Heitz & Neyret 2018). Where patches overlap, what each adds to the mean is blended and brought back
 to the variance of one; weights are sharpened so that mostly one patch is seen (Mikkelsen 2022).
+
+What is looked up has a number of ``values`` that are kept about their mean (seven of a set, one of an
+overlay), and after them slopes to the right and up and the variance of slope that filtering took away.
 """
 
 from __future__ import annotations
@@ -12,10 +15,12 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.cover.lookup import look_up
+from elvatch.core.cover.lookup import look_up, look_up_sheet
 from elvatch.core.kernel import inner, kernel
-from elvatch.core.stock.pyramid import CHANNELS, HEIGHT, SLOPE_RMS, SLOPE_X, SLOPE_Y
+from elvatch.core.stock.pyramid import SLOPE_X
 
+OF_SET, OF_SHEET = SLOPE_X, 1
+"""How many values are looked up, before the slopes."""
 NONE, SHIFT, TURN, SECOND = range(4)
 PATCH = 0.5
 """From one corner of the lattice to the next, in tiles."""
@@ -65,45 +70,135 @@ def at_corner(column: int, row: int) -> tuple[float, float]:
 
 
 @inner
-def gather(total: NDArray[np.float32], one: NDArray[np.float32], mean: NDArray[np.float32], weight: float) -> None:
+def gather(
+    values: int, total: NDArray[np.float32], one: NDArray[np.float32], mean: NDArray[np.float32], weight: float
+) -> None:
     """Add one of several independent samples to ``total``: what it has beyond the mean, and what it lost."""
     part = np.float32(weight)
-    for k in range(HEIGHT + 1):
+    for k in range(values):
         total[k] += part * (one[k] - mean[k])
-    total[SLOPE_X] += part * one[SLOPE_X]
-    total[SLOPE_Y] += part * one[SLOPE_Y]
-    total[SLOPE_RMS] += part * part * one[SLOPE_RMS]
+    total[values] += part * one[values]
+    total[values + 1] += part * one[values + 1]
+    total[values + 2] += part * part * one[values + 2]
 
 
 @inner
-def settle(total: NDArray[np.float32], mean: NDArray[np.float32], squares: float) -> None:
+def settle(values: int, total: NDArray[np.float32], mean: NDArray[np.float32], squares: float) -> None:
     """Make the samples gathered one again, with the mean and the variance of each of them."""
     gain = np.float32(1.0 / math.sqrt(max(squares, 1e-9)))
-    for k in range(HEIGHT + 1):
+    for k in range(values):
         total[k] = min(max(mean[k] + total[k] * gain, np.float32(0.0)), np.float32(1.0))
-    total[SLOPE_X] *= gain
-    total[SLOPE_Y] *= gain
-    total[SLOPE_RMS] *= gain * gain
+    total[values] *= gain
+    total[values + 1] *= gain
+    total[values + 2] *= gain * gain
 
 
 @inner
 def _placed(
-    texels: int, side: int, u: float, v: float, c: float, s: float, shift_u: float, shift_v: float, across: float,
-    along_u: float, along_v: float, aspect: float, gain_u: float, gain_v: float, taps: int, out: NDArray[np.float32],
+    values: int, texels: int, side: int, u: float, v: float, c: float, s: float, shift_u: float, shift_v: float,
+    across: float, along_u: float, along_v: float, aspect: float, gain_u: float, gain_v: float, taps: int,
+    out: NDArray[np.float32],
 ) -> None:  # fmt: skip
-    """Look a set up at a place turned about the origin and shifted; slopes come out unturned, in real metres.
-
-    ``out[SLOPE_RMS]`` is the variance of the slopes that were averaged away.
-    """
-    look_up(
-        texels, side, c * u + s * v + shift_u, (c * v - s * u + shift_v) * aspect, across * max(aspect, 1.0),
-        c * along_u + s * along_v, (c * along_v - s * along_u) * aspect, taps, out,
-    )  # fmt: skip
-    sx, sy, rms = out[SLOPE_X], out[SLOPE_Y], out[SLOPE_RMS]
-    out[SLOPE_RMS] = gain_u * gain_v * max(0.0, rms * rms - sx * sx - sy * sy)
+    """Look an image up at a place turned about the origin and shifted; slopes come out unturned, in real metres."""
+    pu, pv = c * u + s * v + shift_u, (c * v - s * u + shift_v) * aspect
+    au, av = c * along_u + s * along_v, (c * along_v - s * along_u) * aspect
+    if values == OF_SHEET:
+        look_up_sheet(texels, side, pu, pv, across * max(aspect, 1.0), au, av, taps, out)
+    else:
+        look_up(texels, side, pu, pv, across * max(aspect, 1.0), au, av, taps, out)
+    sx, sy, rms = out[values], out[values + 1], out[values + 2]
+    out[values + 2] = gain_u * gain_v * max(0.0, rms * rms - sx * sx - sy * sy)
     sx, sy = sx * gain_u, sy * gain_v
     # u runs right and v down, a slope's second number up
-    out[SLOPE_X], out[SLOPE_Y] = c * sx + s * sy, c * sy - s * sx
+    out[values], out[values + 1] = c * sx + s * sy, c * sy - s * sx
+
+
+@inner
+def _as_it_is(
+    values: int, texels: int, side: int, u: float, v: float, across: float, along_u: float, along_v: float,
+    aspect: float, gain_u: float, gain_v: float, taps: int, out: NDArray[np.float32],
+) -> None:  # fmt: skip
+    """Look an image up where it lies, neither turned nor shifted."""
+    _placed(
+        values, texels, side, u, v, 1.0, 0.0, 0.0, 0.0, across, along_u, along_v, aspect, gain_u, gain_v, taps, out
+    )  # fmt: skip
+
+
+@inner
+def _with_larger(
+    values: int, texels: int, side: int, u: float, v: float, across: float, along_u: float, along_v: float,
+    aspect: float, gain_u: float, gain_v: float, strength: float, second: float, taps: int,
+    mean: NDArray[np.float32], out: NDArray[np.float32], one: NDArray[np.float32],
+) -> None:  # fmt: skip
+    """Fill ``out`` with an image and, from afar, a larger copy of it mixed in."""
+    seen = math.sqrt(across * (across + math.sqrt(along_u * along_u + along_v * along_v)))
+    t = min(max(math.log(max(seen, 1e-9) / _BEGINS) / math.log(_FULL / _BEGINS), 0.0), 1.0)
+    part = _MOST_SECOND * strength * t * t * (3.0 - 2.0 * t)
+    _as_it_is(values, texels, side, u, v, across, along_u, along_v, aspect, gain_u, gain_v, taps, out)
+    if part <= 0.0:
+        return
+    _placed(
+        values, texels, side, u / second, v / second, 1.0, 0.0, 0.37, 0.71, across / second, along_u / second,
+        along_v / second, aspect, gain_u / second, gain_v / second, taps, one,
+    )  # fmt: skip
+    for k in range(values):
+        out[k] = (1.0 - part) * (out[k] - mean[k])
+    out[values] *= 1.0 - part
+    out[values + 1] *= 1.0 - part
+    out[values + 2] *= (1.0 - part) ** 2
+    gather(values, out, one, mean, part)
+    settle(values, out, mean, (1.0 - part) ** 2 + part * part)
+
+
+@inner
+def _sampled(
+    values: int, texels: int, side: int, u: float, v: float, across: float, along_u: float, along_v: float,
+    aspect: float, gain_u: float, gain_v: float, kind: int, strength: float, second: float, seed: int, taps: int,
+    mean: NDArray[np.float32], out: NDArray[np.float32], one: NDArray[np.float32],
+) -> None:  # fmt: skip
+    """Fill ``out`` as :func:`sample` does, of a set or of an overlay."""
+    if kind == NONE or strength <= 0.0:
+        _as_it_is(values, texels, side, u, v, across, along_u, along_v, aspect, gain_u, gain_v, taps, out)
+        return
+    if kind == SECOND:
+        _with_larger(
+            values, texels, side, u, v, across, along_u, along_v, aspect, gain_u, gain_v, strength, second, taps,
+            mean, out, one,
+        )  # fmt: skip
+        return
+    for k in range(values + 3):
+        out[k] = 0.0
+    x, y = u / PATCH, v / PATCH
+    sum_of = 0.0
+    for corner in range(3):
+        sum_of += sharpened(lattice(x, y, corner)[2])
+    still, squares = 0.0, 0.0
+    for corner in range(3):
+        column, row, weight = lattice(x, y, corner)
+        weight = sharpened(weight) / sum_of
+        if weight < _UNSEEN:
+            continue
+        if draw(seed, column, row, 0) >= strength:
+            still += weight
+            continue
+        angle = 2.0 * math.pi * draw(seed, column, row, 1) if kind == TURN else 0.0
+        c, s = math.cos(angle), math.sin(angle)
+        cx, cy = at_corner(column, row)
+        cx, cy = cx * PATCH, cy * PATCH
+        # turned about its own corner, so that far patches are not swept round
+        shift_u = cx - (c * cx + s * cy) + draw(seed, column, row, 2)
+        shift_v = cy - (c * cy - s * cx) + draw(seed, column, row, 3)
+        _placed(
+            values, texels, side, u, v, c, s, shift_u, shift_v, across, along_u, along_v, aspect, gain_u, gain_v,
+            taps, one,
+        )  # fmt: skip
+        gather(values, out, one, mean, weight)
+        squares += weight * weight
+    if still > 0.0:
+        _as_it_is(values, texels, side, u, v, across, along_u, along_v, aspect, gain_u, gain_v, taps, one)
+        gather(values, out, one, mean, still)
+        squares += still * still
+    settle(values, out, mean, squares)
 
 
 @kernel
@@ -137,60 +232,23 @@ def sample(
     mean : ndarray, shape (10,), float32
         The set's mean.
     out, one : ndarray, shape (10,), float32
-        Result, and scratch. Slopes are rise per metre to the right and up the texture as it lies;
-        ``SLOPE_RMS`` is the variance of slope that filtering took away.
+        Result, and scratch. Slopes are rise per metre to the right and up the texture as it lies,
+        their last number the variance of slope that filtering took away.
     """
-    if kind == NONE or strength <= 0.0:
-        _placed(texels, side, u, v, 1.0, 0.0, 0.0, 0.0, across, along_u, along_v, aspect, gain_u, gain_v, taps, out)
-        return
-    if kind == SECOND:
-        seen = math.sqrt(across * (across + math.sqrt(along_u * along_u + along_v * along_v)))
-        t = min(max(math.log(max(seen, 1e-9) / _BEGINS) / math.log(_FULL / _BEGINS), 0.0), 1.0)
-        part = _MOST_SECOND * strength * t * t * (3.0 - 2.0 * t)
-        _placed(texels, side, u, v, 1.0, 0.0, 0.0, 0.0, across, along_u, along_v, aspect, gain_u, gain_v, taps, out)
-        if part <= 0.0:
-            return
-        _placed(
-            texels, side, u / second, v / second, 1.0, 0.0, 0.37, 0.71, across / second, along_u / second,
-            along_v / second, aspect, gain_u / second, gain_v / second, taps, one,
-        )  # fmt: skip
-        for k in range(HEIGHT + 1):
-            out[k] = (1.0 - part) * (out[k] - mean[k])
-        out[SLOPE_X] *= 1.0 - part
-        out[SLOPE_Y] *= 1.0 - part
-        out[SLOPE_RMS] *= (1.0 - part) ** 2
-        gather(out, one, mean, part)
-        settle(out, mean, (1.0 - part) ** 2 + part * part)
-        return
-    for k in range(CHANNELS):
-        out[k] = 0.0
-    x, y = u / PATCH, v / PATCH
-    sum_of = 0.0
-    for corner in range(3):
-        sum_of += sharpened(lattice(x, y, corner)[2])
-    still, squares = 0.0, 0.0
-    for corner in range(3):
-        column, row, weight = lattice(x, y, corner)
-        weight = sharpened(weight) / sum_of
-        if weight < _UNSEEN:
-            continue
-        if draw(seed, column, row, 0) >= strength:
-            still += weight
-            continue
-        angle = 2.0 * math.pi * draw(seed, column, row, 1) if kind == TURN else 0.0
-        c, s = math.cos(angle), math.sin(angle)
-        cx, cy = at_corner(column, row)
-        cx, cy = cx * PATCH, cy * PATCH
-        # turned about its own corner, so that far patches are not swept round
-        shift_u = cx - (c * cx + s * cy) + draw(seed, column, row, 2)
-        shift_v = cy - (c * cy - s * cx) + draw(seed, column, row, 3)
-        _placed(
-            texels, side, u, v, c, s, shift_u, shift_v, across, along_u, along_v, aspect, gain_u, gain_v, taps, one
-        )
-        gather(out, one, mean, weight)
-        squares += weight * weight
-    if still > 0.0:
-        _placed(texels, side, u, v, 1.0, 0.0, 0.0, 0.0, across, along_u, along_v, aspect, gain_u, gain_v, taps, one)
-        gather(out, one, mean, still)
-        squares += still * still
-    settle(out, mean, squares)
+    _sampled(
+        OF_SET, texels, side, u, v, across, along_u, along_v, aspect, gain_u, gain_v, kind, strength, second, seed,
+        taps, mean, out, one,
+    )  # fmt: skip
+
+
+@kernel
+def sample_sheet(
+    texels: int, side: int, u: float, v: float, across: float, along_u: float, along_v: float, aspect: float,
+    gain_u: float, gain_v: float, kind: int, strength: float, second: float, seed: int, taps: int,
+    mean: NDArray[np.float32], out: NDArray[np.float32], one: NDArray[np.float32],
+) -> None:  # fmt: skip
+    """Fill ``out``, shape (4,), with an overlay's numbers at a place of a plane; see :func:`sample`."""
+    _sampled(
+        OF_SHEET, texels, side, u, v, across, along_u, along_v, aspect, gain_u, gain_v, kind, strength, second, seed,
+        taps, mean, out, one,
+    )  # fmt: skip

@@ -235,6 +235,9 @@ def run(
     rows = tables.rows
     height = scratch.shape[0]
     part, shift, lines = scratch[height - 5], scratch[height - 4], scratch[height - 3 :]
+    if first == last:
+        out[:count] = 1.0
+        return
     if tables.maps.shape[0] > 0:
         _locate(tables, places, index, count, lines)
     level, k, shift_of = 0, first, -1

@@ -9,7 +9,12 @@ Data = dict[str, object]
 
 def upgraded(data: Data) -> Data:
     """Return a recipe of an earlier version as one of the latest; what is not as it should be stays as it is."""
-    steps: dict[int, Callable[[Data], Data]] = {1: _steps_for_files, 2: _clauses_of_all_measures, 3: _unchanged}
+    steps: dict[int, Callable[[Data], Data]] = {
+        1: _steps_for_files,
+        2: _clauses_of_all_measures,
+        3: _unchanged,
+        4: _unchanged,
+    }
     version = data["version"]
     while isinstance(version, int) and version in steps:
         data = steps[version](data) | {"version": version + 1}
@@ -39,7 +44,7 @@ def _clauses_of_all_measures(data: Data) -> Data:
 
 
 def _unchanged(data: Data) -> Data:
-    """Version 4 only adds to a fit and to the hand-off; what an earlier one says holds."""
+    """Versions 4 and 5 only add (fits, wear, the hand-off); what an earlier one says holds."""
     return data
 
 

@@ -22,7 +22,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import colour
-from elvatch.core.cover import fitting, function, places, plan, surface
+from elvatch.core.cover import fitting, function, places, plan, surface, wear_plan
 from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.function import Material
 from elvatch.core.cover.places import Places
@@ -97,6 +97,8 @@ def _relief_range(recipe: Recipe, sets: Mapping[str, Pyramid]) -> tuple[float, f
             low, high = min(low, below), max(high, above)
         else:
             low, high = low + min(below, 0.0), high + max(above, 0.0)
+    for depth_m in wear_plan.depths_m(recipe.wears, recipe.layers):
+        low, high = low + min(depth_m, 0.0), high + max(depth_m, 0.0)
     return low, max(high, low + 1e-3)
 
 
@@ -120,8 +122,9 @@ def sheet(site: str, recipe: Recipe, survey: Survey, sets: Mapping[str, Pyramid]
     kinds: dict[MapName, tuple[int, int, str]] = {
         "colour": (3, 8, "base colour, sRGB"),
         "normal": (3, 16, "normal of the cover, x east, y north, 0.5 is level"),
-        "roughness": (1, 8, "roughness, raw, 1 is fully rough"),
-        "occlusion": (1, 8, "ambient occlusion, raw, 1 is open"),
+        "roughness": (1, recipe.hand_off.data_bits, "roughness, raw, 1 is fully rough"),
+        "metallic": (1, recipe.hand_off.data_bits, "metallic, raw, 1 is metal"),
+        "occlusion": (1, recipe.hand_off.data_bits, "ambient occlusion, raw, 1 is open"),
         "height": (1, 16, f"ground with relief, {low:.3f} m to {high:.3f} m"),
         "relief": (1, 16, f"relief above the ground, {relief_low:.4f} m to {relief_high:.4f} m"),
     }
@@ -193,8 +196,8 @@ def _codes_of(file: SheetFile, at: Places, material: Material, shape: tuple[int,
     if file.range_m is not None:
         low, high = file.range_m
         return _coded((_metres(file, at, material) - low) / (high - low), 16).reshape(shape)
-    values = material.roughness if file.map == "roughness" else material.occlusion
-    return _coded(values, 8).reshape(shape)
+    raw = {"roughness": material.roughness, "metallic": material.metallic, "occlusion": material.occlusion}
+    return _coded(raw[file.map], file.bits).reshape(shape)
 
 
 def bake(
@@ -249,7 +252,7 @@ def bake(
         told = progress or (lambda share: None)
         part = len(maps) / len(files)
         if maps:
-            prepared = plan.prepare(recipe.layers, sets, evidence)
+            prepared = plan.prepare(recipe.layers, sets, evidence, wears=recipe.wears)
             _write_maps(maps, prepared, survey, partial, lambda share: told(part * share), token)
         for number, file in enumerate(files[len(maps) :]):
             _write_measure(file, measures, partial, token)

@@ -21,6 +21,8 @@ Mode = Literal[
     "lit",
     "colour",
     "roughness",
+    "gloss",
+    "metallic",
     "normal",
     "height",
     "occlusion",
@@ -29,6 +31,8 @@ Mode = Literal[
     "stretch",
     "density",
     "grid",
+    "overlay",
+    "wear",
 ]
 MODES: tuple[Mode, ...] = get_args(Mode)
 
@@ -70,6 +74,10 @@ def _one_map(mode: Mode, places: Places, material: Material, layer: int) -> NDAr
         return material.colour
     if mode == "roughness":
         return _grey(material.roughness)
+    if mode == "gloss":
+        return _grey(1 - material.roughness)
+    if mode == "metallic":
+        return _grey(material.metallic)
     if mode == "occlusion":
         return _grey(material.occlusion)
     if mode == "normal":
@@ -152,7 +160,7 @@ def apply(
     layer : int
         Which layer of the plan presence and coverage are about, -1 for none.
     measured : ndarray, shape (m,), float32, optional
-        Of the ground fragments, what a mode with a legend shows.
+        Of the ground fragments, what a mode shows that is none of the maps.
     """
     if mode == "lit":
         return lit
@@ -163,6 +171,9 @@ def apply(
         out[ground] = _coverage(places, material, layer, under) if mode == "coverage" else _grid(places, under)
         return out
     out[~ground] = _BACKDROP
+    if mode in ("overlay", "wear") and measured is not None:
+        out[ground] = _grey(measured)
+        return out
     if mode in LEGENDS and measured is not None:
         shown = LEGENDS[mode]
         out[ground] = ramp.colours(measured, shown.scale, shown.low, shown.high)

@@ -16,11 +16,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
-from elvatch.core.cover import function, plan, program, rules, standing, stretch
+from elvatch.core.cover import alone, function, plan, program, rules, standing, stretch
 from elvatch.core.cover import places as cover_places
 from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.ground_image import GroundImage
-from elvatch.core.cover.memory import Memory
+from elvatch.core.cover.memory import Memory, Names
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.recipe import Light, Peg, Recipe, Stand
 from elvatch.core.cover.rule import Rule
@@ -66,7 +66,8 @@ class View:
 
     ``looks`` is 1 while something moves and 4 at rest; ``mode`` a name of
     :data:`elvatch.core.picture.modes.MODES`; ``layer`` the index in the recipe that masks and
-    coverage are about; ``solo`` the one that is shown alone, -1 for all.
+    coverage are about; ``solo`` the one that is shown alone, -1 for all; ``wear`` the index of the wear that is
+    looked at alone.
     """
 
     stand: StandName
@@ -76,6 +77,7 @@ class View:
     mode: modes.Mode = "lit"
     layer: int = -1
     solo: int = -1
+    wear: int = -1
 
 
 @dataclass(frozen=True)
@@ -139,8 +141,7 @@ class _Seen:
 @dataclass(frozen=True)
 class _Laid:
     prepared: plan.Prepared
-    materials: list[str]
-    presences: list[str]
+    names: Names
     reliefs: str
     name: str
 
@@ -215,7 +216,7 @@ class Booth:
         shown = shade.shade(seen.buffer, material, seen.index, sunlit, lighting, token)
         if view.mode != "lit":
             layer = prepared.positions[view.layer] if 0 <= view.layer < len(prepared.positions) else -1
-            measured = self._measured(laid, seen, material, view.mode, layer, token)
+            measured = self._measured(laid, seen, material, view, layer, token)
             shown = modes.apply(view.mode, seen.buffer, seen.on_ground, material, seen.index, shown, layer, measured)
         if marked is not None:
             programs = program.compiled([("chart", marked)], evidence, recipe.layers)
@@ -225,9 +226,18 @@ class Booth:
 
     @staticmethod
     def _measured(
-        laid: _Laid, seen: _Seen, material: function.Material, mode: modes.Mode, layer: int, token: Token | None
+        laid: _Laid, seen: _Seen, material: function.Material, view: View, layer: int, token: Token | None
     ) -> NDArray[np.float32] | None:
-        """Return the stretch or texel density of a layer, or of what lies on top where none is chosen."""
+        """Return what a mode shows that is no map: stretch or texel density of a layer, or of what lies on top where
+        none is chosen; a wear alone."""
+        mode, fitted = view.mode, laid.prepared.wears.positions
+        if mode in ("overlay", "wear"):
+            wear = fitted[view.wear] if 0 <= view.wear < len(fitted) else -1
+            if wear < 0:
+                return np.zeros(len(material.relief_m), np.float32)
+            if mode == "overlay":
+                return alone.overlay(laid.prepared, wear, seen.on_ground, token)
+            return alone.mask(laid.prepared, wear, seen.on_ground, material, token)
         if mode not in modes.LEGENDS:
             return None
         if layer >= 0:
@@ -291,16 +301,19 @@ class Booth:
         """Return a recipe's layers made ready, the same for all three pictures."""
         named = [name for layer in recipe.layers for name in layer.sets()]
         contents = [sets[name].content_name if name in sets else None for name in named]
+        # an overlay that is drawn is all in the recipe; a set's files may be replaced under its name
+        contents += [evidence.sheet(wear).name for wear in recipe.wears if wear.on and wear.sets()]
         # names do not change what lies where; of hidden layers the rules may be asked
         layers = [layer.model_dump(exclude={"name", "group"}) for layer in recipe.layers]
         image = evidence.image.name if evidence.image else None
-        name = digest.of_json([land.name, layers, solo, image, contents, evidence.names()])
+        wears = [wear.model_dump(exclude={"name"}) for wear in recipe.wears]
+        name = digest.of_json([land.name, layers, wears, solo, image, contents, evidence.names()])
 
         def make() -> _Laid:
-            prepared = plan.prepare(recipe.layers, sets, evidence, solo)
-            materials, presences = plan.names(recipe.layers, prepared, evidence)
-            reliefs = digest.of_json([plan.relief_names(recipe.layers, prepared), presences])
-            return _Laid(prepared, materials, presences, reliefs, name)
+            prepared = plan.prepare(recipe.layers, sets, evidence, solo, recipe.wears)
+            names = plan.names(recipe.layers, prepared, evidence)
+            reliefs = digest.of_json(plan.relief_names(recipe.layers, prepared, names))
+            return _Laid(prepared, names, reliefs, name)
 
         return self._laid.get(name, make)
 
@@ -316,7 +329,7 @@ class Booth:
         """Ask the cover at places that have a name, with what was found there before."""
         memory = self._memory.get(name, lambda: Memory(len(at.x_m)))
         with memory.lock:
-            memo = memory.memo(laid.materials, laid.presences)
+            memo = memory.memo(laid.names)
             return function.ask(laid.prepared, at, token, taps, memo)
 
     def _sunlit(self, seen: _Seen, land: Terrain, sky: Light, view: View, token: Token | None) -> NDArray[np.float32]:

@@ -22,7 +22,8 @@ RELIEF_M: dict[Category, float] = {
 _WORDS: tuple[tuple[Category, str], ...] = (
     (
         "overlay",
-        "overlay smear smears scratch scratches stain stains drips leak leaks smudge mask imperfections scuffs",
+        "overlay smear smears scratch scratches stain stains drip drips leak leaks smudge smudges mask imperfection "
+        "imperfections scuff scuffs grunge spatter splatter hairline hairlines fingerprint fingerprints",
     ),
     (
         "grass and plants",

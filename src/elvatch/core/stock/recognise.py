@@ -135,9 +135,18 @@ def _set(found: list[_Read], default_title: str) -> SetGuess:
     told = next((said.tile_m for _, said in found if said.tile_m), None)
     tile, why = (told, "told by the name") if told else (category.TILE_M[filed], f"usual for {filed}")
     guesses = [_file(one, said) for one, said in found]
+    if filed == "overlay" and len(guesses) == 1 and found[0][1].meaning is None:
+        guesses = [_as_overlay(guesses[0])]
     made = SetGuess(title[:80], filed, tile, why, sorted(_one_each(guesses), key=_order))
     made.warnings.extend(_set_warnings(made))
     return made
+
+
+def _as_overlay(guess: FileGuess) -> FileGuess:
+    """Return a lone image that is filed as an overlay as what it is: one channel of raw numbers."""
+    said = ("a picture in colours: its brightness is taken",) if guess.seen.looks.coloured else ()
+    reason = "one image, filed as an overlay: its numbers as they are, never decoded"
+    return replace(guess, meaning="mask", sure=0.8, reason=reason, warnings=(*guess.warnings, *said))
 
 
 def _order(guess: FileGuess) -> tuple[int, str]:

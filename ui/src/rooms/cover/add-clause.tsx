@@ -1,19 +1,18 @@
 /** What a rule can be given more: a measure, noise, paint, a path, an image's channel, another layer. */
 
 import { useState } from "react";
-import type { Layer } from "../../generated/recipe";
 import { Panel } from "../../parts/panel";
 import { Segments } from "../../parts/segments";
 import { useRange, useShaping } from "../../state/ground";
 import { useMeasures } from "../../state/measures";
-import { useSite } from "../../state/site";
+import { useSite, type Ruled } from "../../state/site";
 import { useTools } from "../../state/tools";
 import { askable, made, nameOf, onMeasure, type Clause } from "./clauses";
 import { added, inRule } from "./edit-rule";
 import { ImageSheet } from "./image-sheet";
 import { withMask, withPath } from "./new-marks";
 
-export function AddClause({ layer }: { layer: Layer }) {
+export function AddClause({ layer }: { layer: Ruled }) {
   const [open, setOpen] = useState(false);
   const [into, setInto] = useState<number | undefined>(undefined);
   const { keep } = useSite.getState();

@@ -5,18 +5,23 @@ import { Segments } from "../../parts/segments";
 import { Track } from "../../parts/track";
 import { inLayer, useSite } from "../../state/site";
 import { FitPanel } from "./fit-panel";
+import { useTools } from "../../state/tools";
+import { GlossSwitch } from "./mode-bar";
 import { RuleSentence } from "./rule-sentence";
 import { useTracks } from "./use-tracks";
+import { WearBench } from "./wear/wear-bench";
 import { WhereChart } from "./where-chart";
 import type { Facts } from "./use-facts";
 
 export function Bench({ facts }: { facts: Facts | null }) {
   const layer = useSite((s) => s.shown?.layers.find((one) => one.id === s.selected));
   const index = useSite((s) => s.shown?.layers.findIndex((one) => one.id === s.selected) ?? -1);
+  const wear = useSite((s) => s.shown?.wears.find((one) => one.id === s.selected));
+  if (wear) return <WearBench key={wear.id} wear={wear} />;
   if (!layer) {
     return (
       <section className="h-[282px] px-4 py-3 text-quiet">
-        Select a layer in the column, or lay one: its rule, fit and look are set here.
+        Select a layer or a wear in the column, or lay one: its rule, fit and look are set here.
       </section>
     );
   }
@@ -25,13 +30,45 @@ export function Bench({ facts }: { facts: Facts | null }) {
       <section aria-label="Where" className="grid min-w-0 grid-cols-[minmax(0,1fr)_230px] gap-4 overflow-hidden border-r border-rule px-3.5 py-2.5">
         <div className="min-w-0 overflow-y-auto">
           <h2 className="heading mb-1">Where · layer {index + 1}</h2>
-          <RuleSentence layer={layer} first={index === 0} />
+          <RuleSentence layer={layer} opacity={layer.opacity} first={index === 0} />
         </div>
         <WhereChart layer={layer} />
       </section>
       <FitPanel layer={layer} index={index} facts={facts?.of.get(layer.id) ?? null} />
       <LookPanel layer={layer} />
     </div>
+  );
+}
+
+/** Roughness, or the same numbers told as gloss; roughness is what is stored. */
+function RoughnessPart({ layer }: { layer: Layer }) {
+  const gloss = useTools((s) => s.gloss);
+  const look = useTracks<"look">(layer, "look");
+  const { preview, keep, drop } = useSite.getState();
+  if (!gloss) {
+    return (
+      <>
+        {look({ field: "roughness_shift", label: "Roughness", unit: "", least: -1, most: 1, step: 0.01, usual: 0, digits: 2, hint: "Added to the set's roughness" })}
+        {look({ field: "roughness_lowest", label: "Rough from", unit: "", least: 0, most: 1, step: 0.01, usual: 0, digits: 2, hint: "What roughness 0 becomes" })}
+        {look({ field: "roughness_highest", label: "Rough to", unit: "", least: 0, most: 1, step: 0.01, usual: 1, digits: 2, hint: "What roughness 1 becomes" })}
+      </>
+    );
+  }
+  type Field = "roughness_shift" | "roughness_lowest" | "roughness_highest";
+  const track = (field: Field, label: string, usual: number, hint: string) => {
+    const turned = (v: number) => Number((field === "roughness_shift" ? -v : 1 - v).toFixed(4));
+    const change = (v: number) => inLayer(layer.id, (one) => ({ ...one, look: { ...one.look, [field]: turned(v) } }));
+    return (
+      <Track key={field} label={label} value={turned(layer.look[field])} unit="" least={field === "roughness_shift" ? -1 : 0} most={1} step={0.01} usual={usual} digits={2} hint={`${hint}; stored as roughness`}
+        onMove={(v) => preview(change(v))} onKeep={(v) => keep(`${layer.name}: ${label.toLowerCase()}`, change(v))} onDrop={drop} />
+    );
+  };
+  return (
+    <>
+      {track("roughness_shift", "Gloss", 0, "Added to the set's gloss")}
+      {track("roughness_highest", "Gloss from", 0, "What gloss 0 becomes")}
+      {track("roughness_lowest", "Gloss to", 1, "What gloss 1 becomes")}
+    </>
   );
 }
 
@@ -44,7 +81,7 @@ function LookPanel({ layer }: { layer: Layer }) {
   const hasImage = useSite((s) => s.shown?.ground.picture !== null);
   return (
     <section aria-label="Look" className="overflow-y-auto px-3.5 py-2.5">
-      <h2 className="heading mb-1">Look</h2>
+      <h2 className="heading mb-1 flex justify-between"><span>Look</span><GlossSwitch /></h2>
       <Track label="Opacity" value={Math.round(layer.opacity * 100)} unit="%" least={0} most={100} step={1} usual={100}
         onMove={(value) => preview(opacity(value))}
         onKeep={(value) => keep(`${layer.name}: opacity`, opacity(value))} onDrop={drop} />
@@ -62,9 +99,7 @@ function LookPanel({ layer }: { layer: Layer }) {
       {look({ field: "brightness", label: "Brightness", unit: "×", least: 0.1, most: 4, step: 0.01, usual: 1, digits: 2, decades: true })}
       {look({ field: "colour_lowest", label: "Darkest", unit: "", least: 0, most: 1, step: 0.01, usual: 0, digits: 2, hint: "Lightness that black becomes: lifts its shadows" })}
       {look({ field: "colour_highest", label: "Lightest", unit: "", least: 0, most: 1, step: 0.01, usual: 1, digits: 2, hint: "Lightness that white becomes" })}
-      {look({ field: "roughness_shift", label: "Roughness", unit: "", least: -1, most: 1, step: 0.01, usual: 0, digits: 2, hint: "Added to the set's roughness" })}
-      {look({ field: "roughness_lowest", label: "Rough from", unit: "", least: 0, most: 1, step: 0.01, usual: 0, digits: 2, hint: "What roughness 0 becomes" })}
-      {look({ field: "roughness_highest", label: "Rough to", unit: "", least: 0, most: 1, step: 0.01, usual: 1, digits: 2, hint: "What roughness 1 becomes" })}
+      <RoughnessPart layer={layer} />
       {look({ field: "normal_strength", label: "Normal", unit: "×", least: 0, most: 4, step: 0.05, usual: 1, digits: 2 })}
       {look({ field: "occlusion", label: "Occlusion", unit: "", least: 0, most: 1, step: 0.01, usual: 1, digits: 2 })}
       {hasImage && look({ field: "ground_image", label: "Ground image", unit: "", least: 0, most: 1, step: 0.01, usual: 0, digits: 2, hint: "How far its colour is that of the image over the ground" })}

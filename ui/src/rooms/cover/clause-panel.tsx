@@ -7,9 +7,9 @@ import { Segments } from "../../parts/segments";
 import { useLatest } from "../../parts/use-latest";
 import { useRange } from "../../state/ground";
 import { useMeasures } from "../../state/measures";
-import { useSite } from "../../state/site";
+import { useSite, type Ruled } from "../../state/site";
 import { useTools } from "../../state/tools";
-import type { Layer, OnMeasure } from "../../generated/recipe";
+import type { OnMeasure } from "../../generated/recipe";
 import { compass, measureOf, nameOf, softOf, withLimit, withSoft, wordsOf, type Clause, type End } from "./clauses";
 import { ClauseCurve } from "./clause-curve";
 import { CompassDial } from "./compass-dial";
@@ -18,17 +18,17 @@ import { placeOn } from "./edges";
 import { saveImage } from "./save-image";
 
 interface PanelProps {
-  layer: Layer;
+  layer: Ruled;
   clause: Clause;
   at: At;
 }
 
 /** The clause alone, with what breaks up its edges. */
-function alone(layer: Layer, clause: Clause): Clause[] {
+function alone(layer: Ruled, clause: Clause): Clause[] {
   return [{ ...clause, join: "and" }, ...layer.rule.clauses.filter((one) => one.join === "break-up" && one !== clause)];
 }
 
-function useClauseFacts(layer: Layer, clause: Clause) {
+function useClauseFacts(layer: Ruled, clause: Clause) {
   const recipe = useSite((s) => s.shown);
   const rule = alone(layer, clause);
   const key = recipe ? JSON.stringify([recipe.ground, recipe.marks, rule]) : null;
@@ -131,7 +131,7 @@ function Histogram({ clause, facts }: { clause: OnMeasure; facts: ClauseFacts | 
   );
 }
 
-function MeasureEnds({ layer, clause, at }: { layer: Layer; clause: OnMeasure; at: At }) {
+function MeasureEnds({ layer, clause, at }: { layer: Ruled; clause: OnMeasure; at: At }) {
   const range = useRange();
   const words = wordsOf(clause.measure, useMeasures());
   const measure = measureOf(clause.measure, range);
@@ -182,7 +182,7 @@ function MeasureEnds({ layer, clause, at }: { layer: Layer; clause: OnMeasure; a
 }
 
 /** A value of 0 to 1 held between limits: nothing below the first number, all from the second on. */
-function ValueEnds({ layer, clause, at }: { layer: Layer; clause: Exclude<Clause, { kind: "path" | "bracket" }>; at: At }) {
+function ValueEnds({ layer, clause, at }: { layer: Ruled; clause: Exclude<Clause, { kind: "path" | "bracket" }>; at: At }) {
   const { preview, keep, drop } = useSite.getState();
   const full = clause.lower ?? 1;
   const none = full - clause.soft_lower;
@@ -217,7 +217,7 @@ function NoiseKind({ clause, put }: { clause: Extract<Clause, { kind: "noise" }>
   );
 }
 
-function PathWidth({ layer, clause, at }: { layer: Layer; clause: Extract<Clause, { kind: "path" }>; at: At }) {
+function PathWidth({ layer, clause, at }: { layer: Ruled; clause: Extract<Clause, { kind: "path" }>; at: At }) {
   const { preview, keep, drop } = useSite.getState();
   return (
     <p className="figures">

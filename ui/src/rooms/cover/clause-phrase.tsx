@@ -4,15 +4,15 @@ import { Num, shown } from "../../parts/number";
 import { Panel } from "../../parts/panel";
 import { useRange } from "../../state/ground";
 import { useMeasures } from "../../state/measures";
-import { useSite } from "../../state/site";
-import type { Layer, OnMeasure } from "../../generated/recipe";
+import { useSite, type Ruled } from "../../state/site";
+import type { OnMeasure } from "../../generated/recipe";
 import { compass, goneName, measureOf, wordsOf, withLimit, withSoft, type Clause, type End } from "./clauses";
 import { ClausePanel } from "./clause-panel";
 import { GonePanel } from "./gone-panel";
 import { joining, labelOf, withClause, type At } from "./edit-rule";
 
 interface PhraseProps {
-  layer: Layer;
+  layer: Ruled;
   clause: Clause;
   at: At;
   first: boolean;
@@ -30,7 +30,7 @@ export function ClausePhrase({ layer, clause, at, first }: PhraseProps) {
   );
 }
 
-function Door({ layer, clause, at, children }: { layer: Layer; clause: Clause; at: At; children: React.ReactNode }) {
+function Door({ layer, clause, at, children }: { layer: Ruled; clause: Clause; at: At; children: React.ReactNode }) {
   return (
     <Panel title={`Clause of ${layer.name}`} width={348} side="top"
       trigger={
@@ -43,7 +43,7 @@ function Door({ layer, clause, at, children }: { layer: Layer; clause: Clause; a
   );
 }
 
-function Words({ layer, clause, at }: { layer: Layer; clause: Clause; at: At }) {
+function Words({ layer, clause, at }: { layer: Ruled; clause: Clause; at: At }) {
   const { preview, keep, drop } = useSite.getState();
   const put = (next: Clause, what: string) => keep(labelOf(layer, clause, what), withClause(layer, at, next));
   const show = (next: Clause) => preview(withClause(layer, at, next));
@@ -80,7 +80,7 @@ function Words({ layer, clause, at }: { layer: Layer; clause: Clause; at: At }) 
   }
 }
 
-function MeasureWords({ layer, clause, at }: { layer: Layer; clause: OnMeasure; at: At }) {
+function MeasureWords({ layer, clause, at }: { layer: Ruled; clause: OnMeasure; at: At }) {
   const range = useRange();
   const kinds = useMeasures();
   const measure = measureOf(clause.measure, range);

@@ -12,6 +12,9 @@ import { useTools } from "../../state/tools";
 import { grouped, inGroup, newId, newLayer, runsOf } from "./new-layer";
 import { draggedSet, SET_DRAG, startDrag } from "./set-drag";
 import type { Facts } from "./use-facts";
+import { AddWear } from "./wear/add-wear";
+import { WearBand } from "./wear/wear-band";
+import { laidOn, wearsOn, withoutLayer } from "./wear/wear-order";
 
 const LEAST_PX = 34;
 const LEAST_TOLD_PX = 64;
@@ -32,11 +35,33 @@ export function Column({ facts, serverMs }: { facts: Facts | null; serverMs: num
   const list = useRef<HTMLOListElement>(null);
   const [dragged, setDragged] = useState<{ from: number; to: number } | null>(null);
   const [closed, setClosed] = useState<ReadonlySet<string>>(new Set());
+  const [carried, setCarried] = useState<{ wear: string; layer: string | null } | null>(null);
+  const wears = useSite((s) => s.shown?.wears ?? []);
   const { keep } = useSite.getState();
+
+  /** Which layer lies under a height on the page. */
+  function layerAt(clientY: number): string | null {
+    const rows = [...(list.current?.children ?? [])];
+    const at = rows.findIndex((row) => clientY < row.getBoundingClientRect().bottom);
+    return layers.at(at < 0 ? 0 : layers.length - 1 - at)?.id ?? null;
+  }
 
   /** Which place in the column, from the bottom, lies under a height on the page. */
   function placeAt(clientY: number, from: number): number {
     return Math.max(0, layers.length - 1 - rowsAbove(list.current, clientY, layers.length - 1 - from));
+  }
+
+  /** The bands of wear that stand on a layer, the topmost first. */
+  function wearsIn(layer: string) {
+    const recipe = useSite.getState().shown;
+    return recipe ? wearsOn(recipe, layer).toReversed().map((wear) => (
+      <WearBand key={wear.id} wear={wear}
+        onDrag={(y) => setCarried({ wear: wear.id, layer: layerAt(y) })}
+        onDrop={(done) => {
+          if (done && carried?.layer) keep(`moved ${wear.name}`, (one) => laidOn(one, wear.id, carried.layer ?? layer));
+          setCarried(null);
+        }} />
+    )) : [];
   }
 
   return (
@@ -73,6 +98,8 @@ export function Column({ facts, serverMs }: { facts: Facts | null; serverMs: num
                 share={facts?.of.get(layer.id)?.share ?? null}
                 reason={facts?.of.get(layer.id)?.reason ?? null}
                 target={dragged === null || dragged.to !== index || dragged.from === index ? null : dragged.from > index ? "below" : "above"}
+                bands={wearsIn(layer.id)}
+                carriedOn={carried?.layer === layer.id}
                 head={run.group !== "" && k === 0 ? <GroupHead group={run.group} layers={run.layers.map((one) => one.layer)} share={run.layers.reduce((sum, one) => sum + (facts?.of.get(one.layer.id)?.share ?? 0), 0)}
                   closed={closed.has(run.group)} onClose={() => setClosed(toggled(closed, run.group))} /> : null}
                 closed={run.group !== "" && closed.has(run.group)}
@@ -87,12 +114,13 @@ export function Column({ facts, serverMs }: { facts: Facts | null; serverMs: num
             )),
           )}
         </ol>
-        <div className="mt-2">
+        <div className="mt-2 flex gap-1.5">
           <LayALayer />
+          {layers.length > 0 && <AddWear />}
         </div>
       </div>
       <div className="figures border-t border-rule pt-1.5 text-quiet">
-        {layers.length} {layers.length === 1 ? "layer" : "layers"}
+        {layers.length} {layers.length === 1 ? "layer" : "layers"}, {wears.length} {wears.length === 1 ? "wear" : "wears"}
         <br />
         picture {serverMs} ms
       </div>
@@ -109,12 +137,16 @@ interface StratumProps {
   target: "above" | "below" | null;
   /** What stands above the first layer of a group, and whether the group is folded. */
   head: React.ReactNode;
+  /** The wear that stands on it. */
+  bands: React.ReactNode;
+  /** Whether a wear that is carried would come to lie on it. */
+  carriedOn: boolean;
   closed: boolean;
   onDrag: (clientY: number) => void;
   onDrop: (done: boolean) => void;
 }
 
-function Stratum({ layer, index, share, reason, target, head, closed, onDrag, onDrop }: StratumProps) {
+function Stratum({ layer, index, share, reason, target, head, bands, carriedOn, closed, onDrag, onDrop }: StratumProps) {
   const solo = useTools((s) => s.solo === layer.id);
   const selected = useSite((s) => s.selected === layer.id);
   const { select, keep } = useSite.getState();
@@ -128,9 +160,10 @@ function Stratum({ layer, index, share, reason, target, head, closed, onDrag, on
   return (
     <li>
       {head}
+      {!closed && bands}
       <div hidden={closed}
       className={`relative flex touch-none border border-b-0 border-ink bg-raised select-none ${selected ? "z-10 outline-2 outline-offset-1 outline-accent" : ""} ${
-        target === "above" ? "shadow-[inset_0_4px_var(--color-accent)]" : target === "below" ? "shadow-[inset_0_-4px_var(--color-accent)]" : ""
+        carriedOn || target === "above" ? "shadow-[inset_0_4px_var(--color-accent)]" : target === "below" ? "shadow-[inset_0_-4px_var(--color-accent)]" : ""
       }`}
       style={{ minHeight: closed ? 0 : height, display: closed ? "none" : undefined }}
       >
@@ -263,7 +296,7 @@ function LayerMenu({ layer, index, onName }: { layer: Layer; index: number; onNa
       select(copy.id);
     }],
     ["Remove", () =>
-      keep(`removed ${layer.name}`, (recipe) => ({ ...recipe, layers: recipe.layers.filter((one) => one.id !== layer.id) }))],
+      keep(`removed ${layer.name}`, (recipe) => withoutLayer(recipe, layer.id))],
   ];
   return (
     <div className="absolute top-1 right-2">

@@ -1,15 +1,15 @@
 /** The Cover room: three pictures of one cover, the column, the transect and the bench. */
 
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { StandName } from "../../api/types";
 import { typing } from "../../state/keys";
 import { useSite } from "../../state/site";
 import { Bench } from "./bench";
 import { Column } from "./column";
-import { MODES, ModeBar } from "./mode-bar";
+import { ModeBar, useModes } from "./mode-bar";
 import { ModeLegend } from "./mode-legend";
 import { PictureView } from "./picture-view";
-import { SkyDial } from "./sky-dial";
+import { graze, SkyDial } from "./sky-dial";
 import { TransectStrip } from "./transect-strip";
 import { ShapingNote } from "../ground/shaping-note";
 import { useReliefWatch } from "./relief-panel";
@@ -45,16 +45,25 @@ function toolKey(key: string, recipe: Recipe | null) {
 }
 
 function useRoomKeys() {
+  const offered = useModes();
+  const modes = useRef(offered);
+  useEffect(() => {
+    modes.current = offered;
+  }, [offered]);
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return;
       const { mode, look, hold, shown, selected, select } = useSite.getState();
       const key = event.key.toLowerCase();
       if (key === "b") hold(true);
+      if (key === "w") useSite.setState({ without: true });
+      if (key === "c") useSite.setState({ showCompared: true });
+      if (key === "g" && !event.repeat) graze();
       toolKey(event.key, shown);
       if (key === "m") {
-        const at = MODES.findIndex((one) => one.mode === mode);
-        look(MODES[(at + 1) % MODES.length]?.mode ?? "lit");
+        const offered = modes.current;
+        const at = offered.findIndex((one) => one.mode === mode);
+        look(offered[(at + 1) % offered.length]?.mode ?? "lit");
       }
       if (shown && (key === "j" || key === "k")) {
         const at = shown.layers.findIndex((layer) => layer.id === selected);
@@ -63,7 +72,10 @@ function useRoomKeys() {
       }
     };
     const release = (event: KeyboardEvent) => {
-      if (event.key.toLowerCase() === "b") useSite.getState().hold(false);
+      const key = event.key.toLowerCase();
+      if (key === "b") useSite.getState().hold(false);
+      if (key === "w") useSite.setState({ without: false });
+      if (key === "c") useSite.setState({ showCompared: false });
     };
     window.addEventListener("keydown", press);
     window.addEventListener("keyup", release);

@@ -1,7 +1,6 @@
 /** Changes of a layer's rule: which clause, where in the sentence, and what the change is called. */
 
-import type { Layer } from "../../generated/recipe";
-import { inLayer } from "../../state/site";
+import { inRuled, type Ruled } from "../../state/site";
 import { made, nameOf, type Clause, type Join, type Single } from "./clauses";
 
 /** Where a clause stands: its place in the rule, and in its brackets if it is in some. */
@@ -10,7 +9,7 @@ export interface At {
   inside?: number;
 }
 
-export function clauseAt(layer: Layer, at: At): Clause | null {
+export function clauseAt(layer: Ruled, at: At): Clause | null {
   const clause = layer.rule.clauses[at.k];
   if (!clause) return null;
   if (at.inside === undefined) return clause;
@@ -18,12 +17,12 @@ export function clauseAt(layer: Layer, at: At): Clause | null {
 }
 
 /** A change of a layer's clauses as they are when it is made: it may be made again on a newer rule. */
-export function inRule(layer: Layer, change: (one: Layer) => Clause[]) {
-  return inLayer(layer.id, (one) => ({ ...one, rule: { ...one.rule, clauses: change(one) } }));
+export function inRule(layer: Ruled, change: (one: Ruled) => Clause[]) {
+  return inRuled(layer.id, (one) => ({ ...one.rule, clauses: change(one) }));
 }
 
 /** The rule's clauses with one changed; null takes it out, and brackets that are empty then with it. */
-export function changed(layer: Layer, at: At, next: Clause | null): Clause[] {
+export function changed(layer: Ruled, at: At, next: Clause | null): Clause[] {
   const clauses = layer.rule.clauses;
   if (at.inside === undefined) return next ? clauses.with(at.k, next) : clauses.toSpliced(at.k, 1);
   const bracket = clauses[at.k];
@@ -32,13 +31,13 @@ export function changed(layer: Layer, at: At, next: Clause | null): Clause[] {
   return inner.length > 0 ? clauses.with(at.k, { ...bracket, clauses: inner }) : clauses.toSpliced(at.k, 1);
 }
 
-export function withClause(layer: Layer, at: At, next: Clause) {
+export function withClause(layer: Ruled, at: At, next: Clause) {
   // where another kind of clause stands by now, that one is left alone
   return inRule(layer, (one) => (clauseAt(one, at)?.kind === next.kind ? changed(one, at, next) : one.rule.clauses));
 }
 
 /** Clauses that break up edges stand last: they act on all others wherever they stand. */
-export function added(layer: Layer, clause: Clause, into?: number): Clause[] {
+export function added(layer: Ruled, clause: Clause, into?: number): Clause[] {
   const clauses = layer.rule.clauses;
   if (into !== undefined) {
     const bracket = clauses[into];
@@ -49,7 +48,7 @@ export function added(layer: Layer, clause: Clause, into?: number): Clause[] {
 }
 
 /** One clause put into brackets of its own, or brackets opened again. */
-export function bracketed(layer: Layer, k: number): Clause[] {
+export function bracketed(layer: Ruled, k: number): Clause[] {
   const clause = layer.rule.clauses[k];
   if (!clause) return layer.rule.clauses;
   if (clause.kind === "bracket") {
@@ -74,4 +73,4 @@ export function joining(clause: Clause, first: boolean): string {
   return { and: ", and ", or: ", or ", except: ", except ", add: ", and added " }[clause.join];
 }
 
-export const labelOf = (layer: Layer, clause: Clause, what: string) => `${layer.name}: ${nameOf(clause)}, ${what}`;
+export const labelOf = (layer: Ruled, clause: Clause, what: string) => `${layer.name}: ${nameOf(clause)}, ${what}`;

@@ -4,16 +4,17 @@ import { useRef } from "react";
 import * as api from "../../api/client";
 import type { PictureRequest } from "../../api/client";
 import type { Spot } from "../../api/types";
-import type { Fit } from "../../generated/recipe";
-import { inLayer, useSite } from "../../state/site";
+import type { Lie } from "../../generated/recipe";
+import { useSite } from "../../state/site";
 import { spotOf } from "./hand";
+import { lyingOf, type Lying } from "./lie";
 
 const DEGREES_A_PIXEL = 0.4;
 
 const rounded = (m: number) => Number(m.toFixed(4));
 
 /** The fit moved so that what lay at one place lies at another. */
-export function carried(fit: Fit, from: Spot, to: Spot): Partial<Fit> {
+export function carried(fit: Lie, from: Spot, to: Spot): Partial<Lie> {
   const steep = fit.projection === "triplanar" || fit.projection === "side";
   return {
     offset_east_m: rounded(fit.offset_east_m + to.eastM - from.eastM),
@@ -23,7 +24,7 @@ export function carried(fit: Fit, from: Spot, to: Spot): Partial<Fit> {
 }
 
 /** The fit turned about a place: what lies there stays there. */
-export function turnedAbout(fit: Fit, at: Spot, byDeg: number): Partial<Fit> {
+export function turnedAbout(fit: Lie, at: Spot, byDeg: number): Partial<Lie> {
   const turn = (((fit.turn_deg + byDeg + 180) % 360) + 360) % 360 - 180;
   const angle = ((turn - fit.turn_deg) * Math.PI) / 180;
   const [c, s] = [Math.cos(angle), Math.sin(angle)];
@@ -36,9 +37,7 @@ export function turnedAbout(fit: Fit, at: Spot, byDeg: number): Partial<Fit> {
 }
 
 interface Held {
-  layer: string;
-  name: string;
-  fit: Fit;
+  of: Lying;
   x: number;
   turning: boolean;
   from: Spot | null;
@@ -50,11 +49,11 @@ export function useFitHand(request: () => PictureRequest | null) {
   const next = useRef<[number, number] | null>(null);
   const busy = useRef(false);
 
-  function show(part: Partial<Fit>) {
+  function show(part: Partial<Lie>) {
     const now = held.current;
     if (!now) return;
     now.moved = true;
-    useSite.getState().preview(inLayer(now.layer, (one) => ({ ...one, fit: { ...one.fit, ...part } })));
+    useSite.getState().preview(now.of.change(part));
   }
 
   /** One place is asked for at a time; what lies between is skipped. */
@@ -68,19 +67,19 @@ export function useFitHand(request: () => PictureRequest | null) {
       const now = held.current as Held | null;
       if (!spot || !now) continue;
       if (!now.from) now.from = spot;
-      else if (!now.turning) show(carried(now.fit, now.from, spot));
+      else if (!now.turning) show(carried(now.of.lie, now.from, spot));
     }
     busy.current = false;
   }
 
   return {
-    /** Whether there is a layer to take hold of. */
+    /** Whether there is something to take hold of. */
     begin: (event: React.PointerEvent): boolean => {
       const { shown, selected } = useSite.getState();
-      const layer = shown?.layers.find((one) => one.id === selected);
+      const of = lyingOf(shown, selected);
       const asked = request();
-      if (!layer || !asked) return false;
-      held.current = { layer: layer.id, name: layer.name, fit: layer.fit, x: event.clientX, turning: event.shiftKey, from: null, moved: false };
+      if (!of || !asked) return false;
+      held.current = { of, x: event.clientX, turning: event.shiftKey, from: null, moved: false };
       next.current = spotOf(event);
       void follow(asked);
       return true;
@@ -89,7 +88,7 @@ export function useFitHand(request: () => PictureRequest | null) {
       const now = held.current;
       if (!now) return false;
       if (now.turning) {
-        if (now.from) show(turnedAbout(now.fit, now.from, (now.x - event.clientX) * DEGREES_A_PIXEL));
+        if (now.from) show(turnedAbout(now.of.lie, now.from, (now.x - event.clientX) * DEGREES_A_PIXEL));
         return true;
       }
       next.current = spotOf(event);
@@ -102,7 +101,7 @@ export function useFitHand(request: () => PictureRequest | null) {
       if (!now) return false;
       held.current = null;
       next.current = null;
-      if (now.moved) useSite.getState().keep(`${now.name}: ${now.turning ? "turned" : "moved"} on the ground`);
+      if (now.moved) useSite.getState().keep(`${now.of.name}: ${now.turning ? "turned" : "moved"} on the ground`);
       return true;
     },
     drop: () => {

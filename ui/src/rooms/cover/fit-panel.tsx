@@ -5,17 +5,16 @@ import { useEffect, useState } from "react";
 import * as api from "../../api/client";
 import * as stock from "../../api/stock";
 import type { SetLine } from "../../api/stock";
-import type { Fit, Layer, NearDetail, Repeats } from "../../generated/recipe";
+import type { Fit, Layer, NearDetail } from "../../generated/recipe";
 import { shown } from "../../parts/number";
-import { Segments } from "../../parts/segments";
 import { Track } from "../../parts/track";
 import { useLatest } from "../../parts/use-latest";
 import { inLayer, useSite } from "../../state/site";
 import { useWhileStill } from "../../state/still";
-import { useTools } from "../../state/tools";
+import { ofLayer } from "./lie";
+import { PlaceTracks, ProjectionTracks, RepeatsTracks, SizeTracks } from "./lie-parts";
 import { newFit } from "./new-layer";
 import { ReliefPanel } from "./relief-panel";
-import { useTracks } from "./use-tracks";
 import type { LayerFacts } from "./use-facts";
 
 const TAB = "heading border-b-2 border-transparent pb-0.5 data-[state=active]:border-ink data-[state=inactive]:font-normal";
@@ -59,68 +58,30 @@ const TOO_COARSE = 0.6;
 const TOO_FINE = 6;
 
 function SizePart({ layer, facts }: { layer: Layer; facts: LayerFacts | null }) {
-  const track = useTracks<"fit">(layer, "fit");
-  const fit = useFit(layer);
   const mmPerPixel = useSite((s) => s.nearMmPerPixel);
-  const { tile_m, tile_down_m, mirror } = layer.fit;
   const density = facts?.density ?? 0;
   const wanted = mmPerPixel > 0 ? 1000 / mmPerPixel : 0;
   const verdict = density < wanted * TOO_COARSE ? "too coarse for Near" : density > wanted * TOO_FINE ? "finer than Near shows" : "enough for Near";
   return (
-    <>
-      {track({ field: "tile_m", label: tile_down_m === null ? "Tile" : "Tile across", unit: "m", least: 0.05, most: 200, step: 0.05, usual: 2, digits: 2, decades: true, perPixel: 0.02, hint: "Metres per repeat, for all maps of the set" })}
-      {tile_down_m !== null && track({ field: "tile_down_m", label: "Tile down", unit: "m", least: 0.05, most: 200, step: 0.05, usual: tile_m, digits: 2, decades: true, perPixel: 0.02, hint: "Metres per repeat down the texture" })}
-      {track({ field: "turn_deg", label: "Turn", unit: "°", least: -180, most: 180, step: 1, usual: 0, hint: "Counter-clockwise, facing the ground" })}
+    <SizeTracks of={ofLayer(layer)}>
       <p className="figures text-xs text-quiet" title="Pixels of the set for a metre of ground, and the size of set that would do where Near shows it nearest">
         {facts && wanted > 0 ? `${shown(density, 0)} px/m · ${verdict} · ${facts.enough} px would do` : "measuring…"}
       </p>
-      <div className="mt-0.5 mb-1 flex flex-wrap gap-x-3 text-xs">
-        <label className="flex items-center gap-1">
-          <input type="checkbox" aria-label="Both ways alike" className="accent-ink" checked={tile_down_m === null}
-            onChange={(event) => fit.keep(event.target.checked ? "one tile size" : "tile sizes apart", { tile_down_m: event.target.checked ? null : tile_m })} />
-          both ways alike
-        </label>
-        <label className="flex items-center gap-1">
-          <input type="checkbox" aria-label="Mirrored" className="accent-ink" checked={mirror} onChange={(event) => fit.keep("mirror", { mirror: event.target.checked })} />
-          mirrored
-        </label>
-      </div>
-    </>
+    </SizeTracks>
   );
 }
 
 function ProjectionPart({ layer }: { layer: Layer }) {
-  const track = useTracks<"fit">(layer, "fit");
   const fit = useFit(layer);
-  const { projection, steep_set } = layer.fit;
   return (
-    <div className="mt-1">
-      <Segments label="Projection" value={projection}
-        choices={[
-          { value: "above", label: "Above", hint: "Straight down: for flat ground; it smears where the ground is steep" },
-          { value: "triplanar", label: "Triplanar", hint: "On three planes, each where the ground faces it" },
-          { value: "downhill", label: "Downhill", hint: "Down the texture is down the slope: for scree and runs" },
-          { value: "side", label: "Side", hint: "From one side, for a wall" },
-        ]}
-        onChoose={(next) => fit.keep(`projected ${next}`, { projection: next })} />
-      {projection === "triplanar" && (
-        <>
-          {track({ field: "plane_edge", label: "Plane edge", unit: "", least: 2, most: 64, step: 1, usual: 8, digits: 0, decades: true, hint: "How sharply planes meet: low blends over more ground" })}
-          {track({ field: "steep_turn_east_deg", label: "Turn E, W", unit: "°", least: -180, most: 180, step: 1, usual: 0, hint: "More turn on planes that face east or west" })}
-          {track({ field: "steep_turn_north_deg", label: "Turn N, S", unit: "°", least: -180, most: 180, step: 1, usual: 0, hint: "More turn on planes that face north or south" })}
-          <SetChoice label="Steep planes" own="the same set" value={steep_set} onChoose={(set, title) => fit.keep(`steep planes of ${title}`, { steep_set: set })} />
-        </>
-      )}
-      {projection === "side" && track({ field: "side_deg", label: "Faces", unit: "°", least: 0, most: 360, step: 1, usual: 180, hint: "Compass direction that the wall faces" })}
-    </div>
+    <ProjectionTracks of={ofLayer(layer)}>
+      <SetChoice label="Steep planes" own="the same set" value={layer.fit.steep_set} onChoose={(set, title) => fit.keep(`steep planes of ${title}`, { steep_set: set })} />
+    </ProjectionTracks>
   );
 }
 
 function RepeatsPart({ layer, index }: { layer: Layer; index: number }) {
-  const fit = useFit(layer);
-  const { repeats } = layer.fit;
-  const part = (change: Partial<Repeats>) => ({ repeats: { ...repeats, ...change } });
-  const { tile_m, tile_down_m } = layer.fit;
+  const { repeats, tile_m, tile_down_m } = layer.fit;
   const judged = [layer.id, layer.set, tile_m, tile_down_m, repeats, layer.look.variation_offset, layer.look.variation_size_m];
   const key = useWhileStill(index < 0 ? null : JSON.stringify(judged));
   const { value } = useLatest(key, async () => {
@@ -132,58 +93,29 @@ function RepeatsPart({ layer, index }: { layer: Layer; index: number }) {
   // what was measured of another layer says nothing of this one
   const found = value?.of === layer.id ? value.found : null;
   return (
-    <div className="mt-2">
-      <p className="flex justify-between text-xs"><span>Against repeats</span></p>
-      <Segments label="Against repeats" value={repeats.kind}
-        choices={[
-          { value: "none", label: "Off", hint: "Tile by tile as it is" },
-          { value: "shift", label: "Shift", hint: "Patches are shifted: directions stay, as bedded rock needs" },
-          { value: "turn", label: "Turn", hint: "Patches are shifted and turned: for gravel, grass, mud" },
-          { value: "second", label: "2nd scale", hint: "A larger copy is mixed in from afar" },
-        ]}
-        onChoose={(kind) => fit.keep(`against repeats: ${kind}`, part({ kind }))} />
-      {repeats.kind !== "none" && (
-        <Track label="Strength" value={Math.round(repeats.strength * 100)} unit="%" least={0} most={100} step={1} usual={100} hint="Share of patches that are moved, or of the larger copy"
-          onMove={(v) => fit.show(part({ strength: v / 100 }))} onKeep={(v) => fit.keep("strength against repeats", part({ strength: v / 100 }))} onDrop={fit.drop} />
-      )}
-      {repeats.kind === "second" && (
-        <Track label="Larger by" value={repeats.second_scale} unit="×" least={2} most={50} step={0.1} usual={5.3} digits={1} decades hint="The larger copy's tile, in tiles"
-          onMove={(v) => fit.show(part({ second_scale: v }))} onKeep={(v) => fit.keep("scale of the larger copy", part({ second_scale: v }))} onDrop={fit.drop} />
-      )}
+    <RepeatsTracks of={ofLayer(layer)}>
       <p className="figures mt-0.5 text-xs text-quiet" data-repetition title="How much of the tile the eye finds again: 0 none, 1 all of it; as the set is, and as it lies">
         {found ? `repeat ${shown(found.farBefore, 2)} → ${shown(found.farAfter, 2)} far, ${shown(found.nearBefore, 2)} → ${shown(found.nearAfter, 2)} nearer` : "measuring repeats…"}
       </p>
-    </div>
+    </RepeatsTracks>
   );
 }
 
 function PlacePart({ layer }: { layer: Layer }) {
-  const track = useTracks<"fit">(layer, "fit");
   const fit = useFit(layer);
-  const tool = useTools((s) => s.tool);
-  const steep = layer.fit.projection === "triplanar" || layer.fit.projection === "side";
   const { say } = useSite.getState();
   return (
-    <div className="mt-2">
-      {track({ field: "offset_east_m", label: "East", unit: "m", least: -20, most: 20, step: 0.01, usual: 0, digits: 2, perPixel: 0.02, hint: "Offset eastwards" })}
-      {track({ field: "offset_north_m", label: "North", unit: "m", least: -20, most: 20, step: 0.01, usual: 0, digits: 2, perPixel: 0.02, hint: "Offset northwards" })}
-      {steep && track({ field: "offset_up_m", label: "Up", unit: "m", least: -20, most: 20, step: 0.01, usual: 0, digits: 2, perPixel: 0.02, hint: "Offset up the steep planes" })}
-      <div className="mt-1 flex gap-2">
-        <button type="button" className="key flex-1 px-1" aria-pressed={tool === "fit"} title="Drag the texture where it lies, in any picture; with Shift turn it (F)"
-          onClick={() => useTools.getState().take(tool === "fit" ? "turn" : "fit")}>
-          {tool === "fit" ? "Let go" : "Move on ground"}
-        </button>
-        <button type="button" className="key flex-1 px-1" title="Size, turn, place and relief as the set itself has them"
-          onClick={() => {
-            stock.one(layer.set).then(({ description }) => {
-              const { tile_m, tile_down_m, turn_deg, mirror, offset_east_m, offset_north_m, offset_up_m, relief_m } = newFit(description.tile_m, description.relief_m);
-              fit.keep("the set's own size", { tile_m, tile_down_m, turn_deg, mirror, offset_east_m, offset_north_m, offset_up_m, relief_m });
-            }, (error: unknown) => say(String(error)));
-          }}>
-          Set's own size
-        </button>
-      </div>
-    </div>
+    <PlaceTracks of={ofLayer(layer)}>
+      <button type="button" className="key flex-1 px-1" title="Size, turn, place and relief as the set itself has them"
+        onClick={() => {
+          stock.one(layer.set).then(({ description }) => {
+            const { tile_m, tile_down_m, turn_deg, mirror, offset_east_m, offset_north_m, offset_up_m, relief_m } = newFit(description.tile_m, description.relief_m);
+            fit.keep("the set's own size", { tile_m, tile_down_m, turn_deg, mirror, offset_east_m, offset_north_m, offset_up_m, relief_m });
+          }, (error: unknown) => say(String(error)));
+        }}>
+        Set's own size
+      </button>
+    </PlaceTracks>
   );
 }
 

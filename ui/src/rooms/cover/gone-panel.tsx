@@ -1,14 +1,13 @@
 /** A clause whose mask, path, image or layer is no longer there: named, and offered to be mended. */
 
-import type { Layer } from "../../generated/recipe";
 import { Panel } from "../../parts/panel";
-import { useSite } from "../../state/site";
+import { useSite, type Ruled } from "../../state/site";
 import { askable, made, type Clause } from "./clauses";
 import { changed, labelOf, withClause, inRule, type At } from "./edit-rule";
 
 const WHAT = { painted: "mask", path: "path", image: "image", layer: "layer" } as const;
 
-export function GonePanel({ layer, clause, at, called }: { layer: Layer; clause: Clause; at: At; called: string }) {
+export function GonePanel({ layer, clause, at, called }: { layer: Ruled; clause: Clause; at: At; called: string }) {
   const recipe = useSite((s) => s.shown);
   const { keep } = useSite.getState();
   if (!recipe || clause.kind === "measure" || clause.kind === "noise" || clause.kind === "bracket") return null;

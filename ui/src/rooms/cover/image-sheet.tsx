@@ -7,7 +7,7 @@ import type { Layer, MaskImage, Recipe } from "../../generated/recipe";
 import { Num, shown } from "../../parts/number";
 import { Panel } from "../../parts/panel";
 import { Segments } from "../../parts/segments";
-import { useSite } from "../../state/site";
+import { useSite, type Ruled } from "../../state/site";
 import { made } from "./clauses";
 import { added, inRule } from "./edit-rule";
 import { newId, newLayer } from "./new-layer";
@@ -20,7 +20,7 @@ interface Brought {
 
 const PLACED: MaskImage["placing"] = { fit: "ground", east_m: 0, north_m: 0, width_m: 100, depth_m: 100, flip_east_west: false, flip_north_south: false };
 
-export function ImageSheet({ layer }: { layer: Layer }) {
+export function ImageSheet({ layer }: { layer: Ruled }) {
   const [open, setOpen] = useState(false);
   const [brought, setBrought] = useState<Brought[]>([]);
   const [weights, setWeights] = useState<Record<string, string>>({});
@@ -62,7 +62,9 @@ export function ImageSheet({ layer }: { layer: Layer }) {
   const asClause = (image: MaskImage, channel: Channel) =>
     keep(`${layer.name}: channel ${channel} of ${image.name}`, (one) => inRule(layer, (now) => added(now, made.image(image.id, image.name, channel)))(marked(one, image)));
   const asLayer = (image: MaskImage, channel: Channel) => {
-    const laid = { ...newLayer({ name: layer.set, title: `${image.name} ${channel}`.slice(0, 80), tileM: layer.fit.tile_m, reliefM: layer.fit.relief_m }, [made.image(image.id, image.name, channel)]), edge: { kind: "fade" as const, width_m: 0.02 } };
+    const like = "set" in layer ? (layer as Layer) : recipe.layers.at(-1);
+    if (!like) return;
+    const laid = { ...newLayer({ name: like.set, title: `${image.name} ${channel}`.slice(0, 80), tileM: like.fit.tile_m, reliefM: like.fit.relief_m }, [made.image(image.id, image.name, channel)]), edge: { kind: "fade" as const, width_m: 0.02 } };
     keep(`laid ${laid.name}`, (one) => ({ ...marked(one, image), layers: [...one.layers, laid] }));
     useSite.getState().select(laid.id);
   };

@@ -2,11 +2,14 @@
 
 import type { Mode } from "../../api/types";
 import { useSite } from "../../state/site";
+import { useTools } from "../../state/tools";
 
 export const MODES: readonly { mode: Mode; label: string; hint: string }[] = [
   { mode: "lit", label: "Lit", hint: "The ground in sun and sky" },
   { mode: "colour", label: "Colour", hint: "Base colour alone, unlit" },
   { mode: "roughness", label: "Rough", hint: "Roughness alone: black is a mirror, white fully rough" },
+  { mode: "gloss", label: "Gloss", hint: "Roughness the other way round: white is a mirror; it is stored as roughness" },
+  { mode: "metallic", label: "Metal", hint: "Metallic alone: white is metal" },
   { mode: "normal", label: "Normal", hint: "Normals alone: red east, green north, blue up" },
   { mode: "height", label: "Height", hint: "Relief of the cover alone: black low, white high" },
   { mode: "occlusion", label: "Occl.", hint: "Ambient occlusion alone: white is open" },
@@ -15,16 +18,27 @@ export const MODES: readonly { mode: Mode; label: string; hint: string }[] = [
   { mode: "stretch", label: "Stretch", hint: "How far the projection pulls textures apart, with the value under the pointer" },
   { mode: "density", label: "Density", hint: "Texture pixels for a metre of ground, with the value under the pointer" },
   { mode: "grid", label: "Grid", hint: "Lines every 1 m near, 10 m and 100 m far" },
+  { mode: "overlay", label: "Overlay", hint: "The selected wear's overlay alone on the surface, unlit, before it is mixed in" },
+  { mode: "wear", label: "Mask", hint: "Where the selected wear is let in, alone: rule, relief, layers" },
 ];
+
+/** The modes that are offered: gloss in place of roughness for those who think that way, wear's own with a wear. */
+export function useModes() {
+  const gloss = useTools((s) => s.gloss);
+  const wear = useSite((s) => s.shown?.wears.some((one) => one.id === s.selected) ?? false);
+  return MODES.filter(({ mode }) => mode !== (gloss ? "roughness" : "gloss") && (wear ? mode !== "presence" && mode !== "coverage" : mode !== "overlay" && mode !== "wear"));
+}
 
 export function ModeBar() {
   const mode = useSite((s) => s.mode);
   const look = useSite((s) => s.look);
-  const before = useSite((s) => s.showBefore && s.before !== null);
+  const held = useSite((s) =>
+    s.showBefore && s.before !== null ? "before the last edit" : s.showCompared && s.compared ? `as in ${s.compared.name}` : s.without ? "without the wear" : null);
+  const modes = useModes();
   return (
     <div className="flex items-start gap-2">
       <div role="radiogroup" aria-label="Looking mode" className="figures flex bg-raised/95 text-xs font-medium">
-        {MODES.map((one) => (
+        {modes.map((one) => (
           <button
             key={one.mode}
             type="button"
@@ -40,7 +54,22 @@ export function ModeBar() {
           </button>
         ))}
       </div>
-      {before && <span className="figures bg-ink px-2 py-[3px] text-xs text-raised">before the last edit</span>}
+      {held && <span className="figures bg-ink px-2 py-[3px] text-xs text-raised">{held}</span>}
     </div>
+  );
+}
+
+/** Roughness told as gloss, for those who think that way; it is stored as roughness. */
+export function GlossSwitch() {
+  const gloss = useTools((s) => s.gloss);
+  return (
+    <button type="button" className="text-xs font-normal tracking-normal normal-case underline" aria-pressed={gloss} title="Tell roughness as gloss, here and in the pictures; it is stored as roughness"
+      onClick={() => {
+        const { mode, look } = useSite.getState();
+        useTools.setState({ gloss: !gloss });
+        if (mode === "roughness" || mode === "gloss") look(gloss ? "roughness" : "gloss");
+      }}>
+      {gloss ? "as roughness" : "as gloss"}
+    </button>
   );
 }

@@ -1,6 +1,7 @@
 /** New masks and paths with the clause that reads them, as one change. */
 
-import type { Layer, Recipe } from "../../generated/recipe";
+import type { Recipe } from "../../generated/recipe";
+import type { Ruled } from "../../state/site";
 import { made, type Single } from "./clauses";
 import { added, inRule } from "./edit-rule";
 import { newId } from "./new-layer";
@@ -12,12 +13,12 @@ function freeName(wanted: string, taken: readonly { name: string }[]): string {
 }
 
 /** Painted in, it is added to what the rule lets in already; the only clause of a rule is all there is. */
-function joined(layer: Layer, way: "in" | "out", clause: Single): Single {
+function joined(layer: Ruled, way: "in" | "out", clause: Single): Single {
   const standing = layer.rule.clauses.some((one) => one.join !== "break-up");
   return { ...clause, join: way === "out" ? "except" : standing ? "add" : "and" };
 }
 
-export function withMask(recipe: Recipe | null, layer: Layer, way: "in" | "out", sampleM: number) {
+export function withMask(recipe: Recipe | null, layer: Ruled, way: "in" | "out", sampleM: number) {
   const id = newId();
   const name = freeName(`${way === "in" ? "Paint" : "Bare"} of ${layer.name}`, recipe?.marks.masks ?? []);
   const change = (one: Recipe): Recipe => {
@@ -28,7 +29,7 @@ export function withMask(recipe: Recipe | null, layer: Layer, way: "in" | "out",
   return { id, name, change };
 }
 
-export function withPath(recipe: Recipe | null, layer: Layer, way: "in" | "out") {
+export function withPath(recipe: Recipe | null, layer: Ruled, way: "in" | "out") {
   const id = newId();
   const name = freeName(`Path of ${layer.name}`, recipe?.marks.paths ?? []);
   const change = (one: Recipe): Recipe => {
@@ -44,8 +45,8 @@ export function withPath(recipe: Recipe | null, layer: Layer, way: "in" | "out")
   return { id, name, change };
 }
 
-/** The names of layers whose rules read a mask, path or image. */
+/** The names of layers and wears whose rules read a mask, path or image. */
 export function readers(recipe: Recipe, id: string): string[] {
-  return recipe.layers.filter((layer) => layer.rule.clauses.flatMap((one) => (one.kind === "bracket" ? one.clauses : [one])).some((one) =>
-    (one.kind === "painted" && one.mask === id) || (one.kind === "path" && one.path === id) || (one.kind === "image" && one.image === id))).map((layer) => layer.name);
+  return [...recipe.layers, ...recipe.wears].filter((layer) => layer.rule.clauses.flatMap((one) => (one.kind === "bracket" ? one.clauses : [one])).some((one) =>
+    (one.kind === "painted" && one.mask === id) || (one.kind === "path" && one.path === id) || (one.kind === "image" && one.image === id)) || ("follows" in layer && layer.follows.kind === "path" && layer.follows.path === id)).map((layer) => layer.name);
 }

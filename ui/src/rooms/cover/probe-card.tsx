@@ -29,7 +29,7 @@ export function ProbeCard() {
   const probed = useTools((s) => s.probed);
   const recipe = useSite((s) => s.shown);
   const kinds = useMeasures();
-  const key = probed && recipe ? JSON.stringify([probed, recipe.ground, recipe.layers, recipe.marks]) : null;
+  const key = probed && recipe ? JSON.stringify([probed, recipe.ground, recipe.layers, recipe.wears, recipe.marks]) : null;
   const { value: found, trouble } = useLatest(key, () => {
     const now = useSite.getState().shown;
     const place = useTools.getState().probed;
@@ -63,6 +63,13 @@ export function ProbeCard() {
           <p className="figures mt-1 border-t border-rule pt-1 text-xs" data-fit>
             relief {millimetres(found.fit.reliefM)} · stretch {shown(found.fit.stretch, 2)} × · {shown(found.fit.density, 0)} px/m
           </p>
+          {found.wear.some((one) => one.letIn > SEEN) && (
+            <div className="figures mt-2 border-t border-rule pt-1 text-xs" data-wear-here>
+              {found.wear.toReversed().filter((one) => one.letIn > SEEN).map((one) => (
+                <p key={one.name} className="flex justify-between gap-2"><span>wear: {one.name}, let in {percent(one.letIn)}</span><span>overlay {shown(one.overlay, 2)}</span></p>
+              ))}
+            </div>
+          )}
           {fromTheTop(recipe.layers, found.shares).map(({ layer, k }) => {
             const account = found.account[k];
             const share = found.shares[k] ?? 0;

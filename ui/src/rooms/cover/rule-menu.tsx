@@ -1,19 +1,19 @@
 /** A rule kept under a name, used again, copied to other layers, written as an image. */
 
 import { useState } from "react";
-import type { KeptRule, Layer } from "../../generated/recipe";
+import type { KeptRule } from "../../generated/recipe";
 import { Panel } from "../../parts/panel";
-import { inLayer, useSite } from "../../state/site";
+import { inRuled, useSite, type Ruled } from "../../state/site";
 import { newId } from "./new-layer";
 import { saveImage } from "./save-image";
 
-export function RuleMenu({ layer }: { layer: Layer }) {
+export function RuleMenu({ layer, opacity }: { layer: Ruled; opacity: number }) {
   const [open, setOpen] = useState(false);
   const [name, setName] = useState("");
   const recipe = useSite((s) => s.shown);
   const { keep } = useSite.getState();
   if (!recipe) return null;
-  const { kept_rules: kept, layers } = recipe;
+  const { kept_rules: kept, layers, wears } = recipe;
 
   function save() {
     const called = (name.trim() || `Rule of ${layer.name}`).slice(0, 80);
@@ -25,14 +25,14 @@ export function RuleMenu({ layer }: { layer: Layer }) {
     setName("");
   }
   const use = (rule: KeptRule) => {
-    keep(`${layer.name}: the rule ${rule.name}`, inLayer(layer.id, (one) => ({ ...one, rule: rule.rule })));
+    keep(`${layer.name}: the rule ${rule.name}`, inRuled(layer.id, () => rule.rule));
     setOpen(false);
   };
-  const copyTo = (other: Layer) => {
-    keep(`copied the rule of ${layer.name} to ${other.name}`, inLayer(other.id, (one) => ({ ...one, rule: layer.rule })));
+  const copyTo = (other: Ruled) => {
+    keep(`copied the rule of ${layer.name} to ${other.name}`, inRuled(other.id, () => layer.rule));
     setOpen(false);
   };
-  const others = layers.slice(1).filter((one) => one.id !== layer.id && !layer.rule.clauses.some((clause) => clause.kind === "layer" && clause.layer === one.id));
+  const others = [...layers.slice(1), ...wears].filter((one) => one.id !== layer.id && !layer.rule.clauses.some((clause) => clause.kind === "layer" && clause.layer === one.id));
   return (
     <Panel title="The whole rule" width={296} side="top" open={open} onOpen={setOpen}
       trigger={<button type="button" className="key" title="Keep it under a name, use one again, copy it, write it as an image">Rule…</button>}>
@@ -58,7 +58,7 @@ export function RuleMenu({ layer }: { layer: Layer }) {
         {others.map((other) => <button key={other.id} type="button" className="key truncate text-left" onClick={() => copyTo(other)}>{other.name}</button>)}
       </div>
       <h4 className="mt-2.5 mb-1 text-quiet">Presence over the whole ground</h4>
-      <button type="button" className="key" onClick={() => saveImage(layer.name, layer.rule.clauses, layer.opacity)} title="16-bit grey PNG, 2048 pixels">Write as image</button>
+      <button type="button" className="key" onClick={() => saveImage(layer.name, layer.rule.clauses, opacity)} title="16-bit grey PNG, 2048 pixels">Write as image</button>
     </Panel>
   );
 }

@@ -1,11 +1,11 @@
 /** A layer's rule as a sentence whose numbers are dragged, typed or stepped. */
 
-import type { Layer } from "../../generated/recipe";
+import type { Ruled } from "../../state/site";
 import { AddClause } from "./add-clause";
 import { ClausePhrase } from "./clause-phrase";
 import { RuleMenu } from "./rule-menu";
 
-export function RuleSentence({ layer, first }: { layer: Layer; first: boolean }) {
+export function RuleSentence({ layer, opacity, first }: { layer: Ruled; opacity: number; first: boolean }) {
   const { clauses } = layer.rule;
   if (first) {
     return (
@@ -26,7 +26,7 @@ export function RuleSentence({ layer, first }: { layer: Layer; first: boolean })
       </p>
       <div className="mt-1.5 flex flex-wrap gap-1.5">
         <AddClause layer={layer} />
-        <RuleMenu layer={layer} />
+        <RuleMenu layer={layer} opacity={opacity} />
       </div>
     </>
   );

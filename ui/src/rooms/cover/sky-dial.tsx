@@ -7,6 +7,20 @@ import { SunDial } from "../../parts/sun-dial";
 import { useSite } from "../../state/site";
 
 const GRAZING_DEG = 7;
+let wasHigh = 34;
+
+/** Grazing light in one press, since that is how relief and wear are judged; pressed again, the sun as it was. */
+export function graze(): void {
+  const { shown, keep } = useSite.getState();
+  if (!shown) return;
+  const height = shown.light.sun_height_deg;
+  if (height <= GRAZING_DEG) {
+    keep("set the sun as it was", withLight({ sun_height_deg: wasHigh }));
+    return;
+  }
+  wasHigh = height;
+  keep("set grazing light", withLight({ sun_height_deg: GRAZING_DEG }));
+}
 
 function withLight(change: Partial<Light>): (recipe: Recipe) => Recipe {
   return (recipe) => ({ ...recipe, light: { ...recipe.light, ...change } });
@@ -42,14 +56,10 @@ export function SkyDial() {
           <LightNumber label="Exposure" field="exposure_ev" unit="EV" least={-6} most={6} step={0.1} digits={1} />
           <LightNumber label="Mist" field="mist" unit="" least={0} most={1} step={0.01} digits={2} />
         </div>
-        <button
-          type="button"
-          className="key mt-3 w-full"
-          onClick={() => keep("set grazing light", withLight({ sun_height_deg: GRAZING_DEG }))}
-        >
-          Grazing light, {GRAZING_DEG}°
-        </button>
       </Panel>
+      <button type="button" className="figures bg-raised/95 px-2 py-[2px] text-xs font-medium" aria-pressed={light.sun_height_deg <= GRAZING_DEG} title={`Sun ${GRAZING_DEG}° high, as wear and relief are judged; again for the sun as it was (G)`} onClick={graze}>
+        Grazing
+      </button>
     </div>
   );
 }

@@ -37,9 +37,12 @@ export function useFacts(): Facts | null {
   const ground = useSite((s) => s.shown?.ground);
   const layers = useSite((s) => s.shown?.layers);
   const marks = useSite((s) => s.shown?.marks);
+  // of wear only what wears layers through moves a share
+  const wears = useSite((s) => s.shown?.wears);
+  const through = useMemo(() => wears?.filter((one) => one.on && one.effects.worn_through), [wears]);
   const near = useSite((s) => s.shown?.stands.near);
   const ready = useReady();
-  const key = useMemo(() => (ready && ground ? JSON.stringify([ground, layers?.map(placed), marks, near]) : null), [ready, ground, layers, marks, near]);
+  const key = useMemo(() => (ready && ground ? JSON.stringify([ground, layers?.map(placed), through, marks, near]) : null), [ready, ground, layers, through, marks, near]);
   const { value } = useLatest<Facts>(key, async () => {
     const recipe = useSite.getState().shown;
     if (!recipe) throw new Error("the site was closed");

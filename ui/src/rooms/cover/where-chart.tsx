@@ -3,11 +3,11 @@
 import { useMemo, useRef, useState } from "react";
 import * as api from "../../api/client";
 import type { Chart } from "../../api/types";
-import type { Layer, OnMeasure } from "../../generated/recipe";
+import type { OnMeasure } from "../../generated/recipe";
 import { shown } from "../../parts/number";
 import { useLatest } from "../../parts/use-latest";
 import { useRange, useReady, type Range } from "../../state/ground";
-import { inLayer, useSite } from "../../state/site";
+import { inRuled, useSite, type Ruled } from "../../state/site";
 import { useTools } from "../../state/tools";
 import { measureOf, MEASURES, onMeasure, SHORT, softOf, withLimit, type End, type MeasureName } from "./clauses";
 import { added } from "./edit-rule";
@@ -19,19 +19,19 @@ const WIDE = 216;
 const TALL = 192;
 
 /** The clause of a rule that limits a measure plainly: not the opposite, joined by and, outside brackets. */
-function limitOf(layer: Layer, name: MeasureName): OnMeasure | null {
+function limitOf(layer: Ruled, name: MeasureName): OnMeasure | null {
   const found = layer.rule.clauses.find((one) => one.kind === "measure" && one.measure === name && !one.opposite && one.join === "and");
   return found?.kind === "measure" ? found : null;
 }
 
-function putLimit(layer: Layer, name: MeasureName, end: End, value: number, range: Range) {
-  return inLayer(layer.id, (one) => {
+function putLimit(layer: Ruled, name: MeasureName, end: End, value: number, range: Range) {
+  return inRuled(layer.id, (one) => {
     const held = limitOf(one, name);
     if (!held) {
       const fresh = { ...onMeasure(name, range), lower: null, upper: null };
-      return { ...one, rule: { ...one.rule, clauses: added(one, withLimit(fresh, end, value)) } };
+      return { ...one.rule, clauses: added(one, withLimit(fresh, end, value)) };
     }
-    return { ...one, rule: { ...one.rule, clauses: one.rule.clauses.map((clause) => (clause === held ? withLimit(held, end, value) : clause)) } };
+    return { ...one.rule, clauses: one.rule.clauses.map((clause) => (clause === held ? withLimit(held, end, value) : clause)) };
   });
 }
 
@@ -43,7 +43,7 @@ interface Box {
 }
 
 /** A layer's region on the chart, 0..1 from the left and from below; with its soft ends when `out`. */
-function regionOf(layer: Layer, chart: Chart, across: MeasureName, up: MeasureName, out: boolean): Box {
+function regionOf(layer: Ruled, chart: Chart, across: MeasureName, up: MeasureName, out: boolean): Box {
   const ends = (name: MeasureName, edges: readonly number[]): [number, number] => {
     const clause = limitOf(layer, name);
     const at = (end: End) => {
@@ -63,7 +63,7 @@ const px = (v: number) => LEFT + v * WIDE;
 const py = (v: number) => TOP + (1 - v) * TALL;
 const rect = (box: Box) => ({ x: px(box.x0), y: py(box.y1), width: Math.max(0, (box.x1 - box.x0) * WIDE), height: Math.max(0, (box.y1 - box.y0) * TALL) });
 
-export function WhereChart({ layer }: { layer: Layer }) {
+export function WhereChart({ layer }: { layer: Ruled }) {
   const range = useRange();
   const ready = useReady();
   const ground = useSite((s) => s.shown?.ground);

@@ -16,8 +16,9 @@ type MapName = HandOff["maps"][number];
 const MAPS: readonly { map: MapName; label: string; about: string }[] = [
   { map: "colour", label: "Base colour", about: "sRGB, 8 bit" },
   { map: "normal", label: "Normal", about: "of the cover, 16 bit" },
-  { map: "roughness", label: "Roughness", about: "raw, 8 bit" },
-  { map: "occlusion", label: "Occlusion", about: "raw, 8 bit" },
+  { map: "roughness", label: "Roughness", about: "raw" },
+  { map: "metallic", label: "Metallic", about: "raw" },
+  { map: "occlusion", label: "Occlusion", about: "raw" },
   { map: "height", label: "Height", about: "ground with relief, 16 bit" },
   { map: "relief", label: "Relief", about: "the cover's alone, 16 bit" },
   { map: "shares", label: "Shares", about: "a file a layer, 16 bit" },
@@ -98,6 +99,14 @@ export function HandOffRoom() {
             <Segments label="Bits of splat maps" value={sheet.splat_bits === 16 ? "16" : "8"}
               choices={[{ value: "8", label: "8 bit", hint: "They sum to 255 at every texel" }, { value: "16", label: "16 bit", hint: "They sum to 65535 at every texel" }]}
               onChoose={(bits) => change(`hand-off: splat maps of ${bits} bit`, { splat_bits: bits === "16" ? 16 : 8 })} />
+          </div>
+        )}
+        {(["roughness", "metallic", "occlusion"] as const).some((map) => sheet.maps.includes(map)) && (
+          <div className="mt-1.5 flex items-center gap-2">
+            <span className="text-quiet">raw maps</span>
+            <Segments label="Bits of raw maps" value={sheet.data_bits === 16 ? "16" : "8"}
+              choices={[{ value: "8", label: "8 bit", hint: "256 levels of roughness, metallic and occlusion" }, { value: "16", label: "16 bit", hint: "65536 levels: fine wear stays fine" }]}
+              onChoose={(bits) => change(`hand-off: raw maps of ${bits} bit`, { data_bits: bits === "16" ? 16 : 8 })} />
           </div>
         )}
         {(sheet.maps.includes("height") || sheet.maps.includes("relief")) && (

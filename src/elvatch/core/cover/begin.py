@@ -1,0 +1,174 @@
+"""How a new wear begins: timid, in the right encoding, following what such marks follow."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from elvatch.core.clauses import between
+from elvatch.core.cover.fit import Lie, Repeats
+from elvatch.core.cover.marks import DrawnPath
+from elvatch.core.cover.rule import OnNoise, Rule, on, singles
+from elvatch.core.cover.wear import (
+    AlongLevels,
+    AlongPath,
+    Blend,
+    Colouring,
+    Effects,
+    Follows,
+    FromStock,
+    Laid,
+    Made,
+    OverGround,
+    Preset,
+    Range,
+    Relief,
+    Wear,
+)
+from elvatch.core.refusal import RefusalError
+from elvatch.core.stock import overlays
+from elvatch.core.stock.overlays import OVERLAYS
+
+_LEVEL_M = 0.5
+"""Ground with less relief than this has no shade or wet of its own."""
+
+
+@dataclass(frozen=True)
+class Site:
+    """What a new wear must know of its site: elevations (m), the wetness above which a tenth of it lies, its paths
+    and the elevation at the peg (m)."""
+
+    lowest_m: float
+    highest_m: float
+    wet: float
+    paths: Sequence[DrawnPath]
+    peg_m: float
+
+    @property
+    def level(self) -> bool:
+        """Whether it is as good as flat."""
+        return self.highest_m - self.lowest_m < _LEVEL_M
+
+
+def _tinted(mode: str, colour: str, strength: float) -> Colouring:
+    return Colouring.model_validate({"mode": mode, "colour": colour, "strength": strength})
+
+
+_EFFECTS: dict[str, Effects] = {
+    "smears": Effects(roughness=Blend(strength=0.12)),
+    "runs": Effects(roughness=Blend(strength=0.10), colour=_tinted("replace", "#c9c3b4", 0.20)),
+    "scratches": Effects(roughness=Blend(strength=0.15), relief=Relief(depth_mm=0.2)),
+    "scuffs": Effects(roughness=Blend(strength=0.12), colour=_tinted("multiply", "#6a625a", 0.25)),
+    "speckle": Effects(colour=_tinted("multiply", "#5a5248", 0.25), roughness=Blend(strength=0.08)),
+    "cracks": Effects(colour=_tinted("multiply", "#4a443e", 0.40), relief=Relief(depth_mm=0.6)),
+    "tidemarks": Effects(colour=_tinted("replace", "#bdb6a6", 0.20), roughness=Blend(strength=0.12)),
+    "drying": Effects(colour=_tinted("replace", "#b4ab98", 0.18), roughness=Blend(strength=0.10)),
+    "tyres": Effects(relief=Relief(depth_mm=8.0), colour=_tinted("multiply", "#6e665c", 0.25)),
+    "boots": Effects(relief=Relief(depth_mm=4.0), colour=_tinted("multiply", "#7a7268", 0.20)),
+    "barrow": Effects(relief=Relief(depth_mm=4.0), colour=_tinted("multiply", "#746c62", 0.20)),
+    "film": Effects(
+        colour=_tinted("replace", "#3d452c", 0.30), roughness=Blend(mode="replace", strength=0.2, towards=0.5)
+    ),
+    "dust": Effects(colour=_tinted("replace", "#b0a48d", 0.10), roughness=Blend(strength=0.15)),
+    "bloom": Effects(
+        colour=_tinted("replace", "#d6d2c6", 0.25), roughness=Blend(strength=0.2),
+        relief=Relief(way="raise", depth_mm=0.2),
+    ),
+    "damp": Effects(
+        colour=_tinted("multiply", "#7b756e", 0.40), roughness=Blend(mode="replace", strength=0.3, towards=0.3)
+    ),
+}  # fmt: skip
+_DIRECTED = ("runs", "scratches", "smears")
+
+
+def _first_path(name: str, site: Site) -> DrawnPath:
+    if not site.paths:
+        raise RefusalError(name, "no path on this site", "a path to follow", "draw one with the path tool first")
+    return site.paths[0]
+
+
+def _follows(what: str, site: Site) -> Follows:
+    kind = OVERLAYS[what].follows
+    if kind == "levels":
+        if what == "drying":
+            return AlongLevels(
+                measure="relative-height", radius_m=20.0, from_m=-1.2, spacing_m=1.25, once=True, wobble_m=0.05
+            )
+        return AlongLevels(from_m=site.peg_m - 1.0, spacing_m=2.0, wobble_m=0.03)
+    if kind == "path":
+        path = _first_path(OVERLAYS[what].title, site)
+        width = {"tyres": 2.2, "boots": 0.6, "barrow": 0.9}[what]
+        return AlongPath(path=path.id, called=path.name, width_m=width, length_m=OVERLAYS[what].tile_m)
+    return OverGround()
+
+
+def _rule(what: str, site: Site) -> Rule:
+    """Return where such marks are found; the artist may say otherwise."""
+    if what == "film" and not site.level:
+        shade = on(between("aspect", 300.0, 70.0, 40.0, 40.0))
+        wet = on(between("wetness", lower=site.wet, soft_lower=1.0), "or")
+        return Rule(clauses=(shade, wet, OnNoise(join="break-up", size_m=3.0, strength=0.6)))
+    if what == "dust" and not site.level:
+        return Rule(clauses=(on(between("slope", upper=22.0, soft_upper=12.0)),))
+    if what == "drying":
+        return Rule(clauses=(on(between("slope", upper=9.0, soft_upper=4.0)),))
+    return Rule()
+
+
+def of_kind(what: str, id: str, site: Site) -> Wear:
+    """Return a new wear of a kind that is drawn.
+
+    Parameters
+    ----------
+    what : str
+        A key of :data:`~elvatch.core.stock.overlays.OVERLAYS`.
+    id : str
+        Its id.
+    site : Site
+        Where it will lie.
+
+    Raises
+    ------
+    RefusalError
+        When there is no such kind, or it follows a path and there is none.
+    """
+    overlays.check(what, {})
+    kind = OVERLAYS[what]
+    repeats = Repeats(kind="shift" if what in _DIRECTED else "turn")
+    lie = Lie(
+        tile_m=kind.tile_m, repeats=repeats,
+        projection="downhill" if kind.follows == "downhill" else ("above" if site.level else "triplanar"),
+    )  # fmt: skip
+    return Wear(
+        id=id, name=kind.title, source=Made(what=what, seed=7), lie=lie, follows=_follows(what, site),
+        effects=_EFFECTS[what], rule=_rule(what, site),
+    )  # fmt: skip
+
+
+def of_set(id: str, name: str, set: str, tile_m: float, turned: bool) -> Wear:
+    """Return a new wear drawn from the stock: it roughens a little where its marks are."""
+    return Wear(
+        id=id, name=name[:80], source=FromStock(set=set), range=Range(turned=turned), lie=Lie(tile_m=tile_m),
+        effects=Effects(roughness=Blend(strength=0.15)),
+    )  # fmt: skip
+
+
+def of_preset(id: str, preset: Preset, site: Site) -> Wear:
+    """Return kept wear as a new wear of another site: clauses on marks of the site it came from are left out, and
+    what followed a path there follows one here."""
+    laid, rule = preset.laid, portable(preset.rule)
+    follows = laid.follows
+    if isinstance(follows, AlongPath) and not any(path.id == follows.path for path in site.paths):
+        path = _first_path(preset.name, site)
+        follows = follows.model_copy(update={"path": path.id, "called": path.name})
+    parts = {key: getattr(laid, key) for key in Laid.model_fields if key != "follows"}
+    return Wear(id=id, name=preset.name, rule=rule, follows=follows, **parts)
+
+
+def portable(rule: Rule) -> Rule:
+    """Return a rule without clauses that mean nothing on another site: masks, paths, images, layers."""
+    kept = tuple(
+        clause for clause in rule.clauses
+        if all(one.kind in ("measure", "noise") for one in singles(Rule(clauses=(clause,))))
+    )  # fmt: skip
+    return Rule(clauses=kept)

@@ -1,0 +1,286 @@
+"""A recipe's wear made ready: numbers, overlays, where in the column each lies, and how deep it may go."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core import colour as colours
+from elvatch.core import digest
+from elvatch.core.cover import blend, fitting, paths
+from elvatch.core.cover import overlaid as o
+from elvatch.core.cover.evidence import Evidence, Map
+from elvatch.core.cover.fitting import Fall
+from elvatch.core.cover.marks import DrawnPath
+from elvatch.core.cover.overlaid import Overlays
+from elvatch.core.cover.program import Gone, nowhere
+from elvatch.core.cover.recipe import Layer
+from elvatch.core.cover.wear import AlongLevels, AlongPath, Blend, Wear
+from elvatch.core.cover.worn import EVERYWHERE, HOLLOWS, RAISED
+from elvatch.core.stock.sheet import Sheet
+
+LEAST_LIMIT_M = 0.002
+"""So deep wear may go on any layer, however smooth."""
+_BY_RELIEF = {"everywhere": EVERYWHERE, "hollows": HOLLOWS, "raised": RAISED}
+
+
+class Worn(NamedTuple):
+    """Wear as compiled code takes it, from the bottom of the column up.
+
+    ``spans`` (n, 2) first and last row of each rule's program; ``first`` (layers + 1,) where the wears that stand
+    on a layer begin; ``place`` (n,) the layer each stands on; ``chosen`` (n, layers) 1 for layers that it changes,
+    ``limited`` (n,) whether these are not all; ``removes`` (n, layers) 1 for layers that it wears through.
+    """
+
+    overlays: Overlays
+    spans: NDArray[np.int64]
+    first: NDArray[np.int64]
+    place: NDArray[np.int64]
+    chosen: NDArray[np.uint8]
+    limited: NDArray[np.uint8]
+    removes: NDArray[np.uint8]
+
+
+@dataclass(frozen=True)
+class Depth:
+    """How deep a wear goes, and why not deeper where it was limited to the relief of what it lies over."""
+
+    asked_mm: float
+    given_mm: float
+    reason: str | None
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """The wears of a recipe that are shown, fitted into its column; ``positions`` says which of them each of the
+    recipe's is, -1 when it is off or lies on nothing that is shown."""
+
+    wears: tuple[Wear, ...]
+    places: tuple[int, ...]
+    positions: tuple[int, ...]
+
+
+def fit_in(wears: Sequence[Wear], layers: Sequence[Layer], positions: Sequence[int]) -> Fitted:
+    """Return which wears are shown and on which layer of the plan each stands.
+
+    Parameters
+    ----------
+    wears : sequence of Wear
+        The recipe's, from the bottom up.
+    layers : sequence of Layer
+        The whole column.
+    positions : sequence of int
+        For each layer of the column which of the plan it is, -1 when off.
+    """
+    at = {layer.id: k for k, layer in enumerate(layers)}
+    found: list[tuple[int, int]] = []
+    for number, wear in enumerate(wears):
+        k = at.get(wear.place, len(layers) - 1) if wear.place else len(layers) - 1
+        # on a layer that is off it lies on the one below
+        while k >= 0 and positions[k] < 0:
+            k -= 1
+        if wear.on and k >= 0:
+            found.append((positions[k], number))
+    found.sort()
+    places = {number: n for n, (_, number) in enumerate(found)}
+    return Fitted(
+        tuple(wears[number] for _, number in found), tuple(place for place, _ in found),
+        tuple(places.get(number, -1) for number in range(len(wears))),
+    )  # fmt: skip
+
+
+def _chosen(wear: Wear, place: int, shown: Sequence[Layer]) -> list[int]:
+    """Return the layers of the plan that a wear changes: those chosen, of those under it."""
+    return [k for k in range(place + 1) if not wear.over or shown[k].id in wear.over]
+
+
+def _removed(wear: Wear, place: int, shown: Sequence[Layer]) -> list[int]:
+    """Return the layers that a wear wears through: those chosen, or the one right under it; never the lowest."""
+    if not wear.effects.worn_through:
+        return []
+    return [k for k in (_chosen(wear, place, shown) if wear.over else [place]) if k > 0]
+
+
+def depth_of(wear: Wear, place: int, shown: Sequence[Layer]) -> Depth:
+    """Return how deep a wear goes: as asked, but no deeper than the relief of what it lies over."""
+    relief = wear.effects.relief
+    if relief is None:
+        return Depth(0.0, 0.0, None)
+    under = [shown[k] for k in _chosen(wear, place, shown)]
+    tallest = max(under, key=lambda layer: layer.fit.relief_m, default=None)
+    limit_mm = 1000 * max(tallest.fit.relief_m if tallest else 0.0, LEAST_LIMIT_M)
+    if relief.depth_mm <= limit_mm:
+        return Depth(relief.depth_mm, relief.depth_mm, None)
+    told = f"the relief of {tallest.name}" if tallest and tallest.fit.relief_m > LEAST_LIMIT_M else "what is smooth"
+    reason = f"{relief.depth_mm:g} mm is limited to {limit_mm:g} mm, {told}: deeper would tear the surface under it"
+    return Depth(relief.depth_mm, limit_mm, reason)
+
+
+def shown_with(layers: Sequence[Layer], wears: Sequence[Wear]) -> tuple[Fitted, list[Layer]]:
+    """Return the wears of a recipe fitted into those of its layers that are on, and these."""
+    on = [layer for layer in layers if layer.on]
+    at = {layer.id: k for k, layer in enumerate(on)}
+    return fit_in(wears, layers, [at.get(layer.id, -1) for layer in layers]), on
+
+
+def depths_m(wears: Sequence[Wear], layers: Sequence[Layer]) -> list[float]:
+    """Return how far each wear that is shown raises the surface, metres; below 0 where it carves."""
+    fitted, on = shown_with(layers, wears)
+    out = []
+    for wear, place in zip(fitted.wears, fitted.places, strict=True):
+        sign = -1.0 if wear.effects.relief and wear.effects.relief.way == "carve" else 1.0
+        out.append(sign * wear.strength * depth_of(wear, place, on).given_mm / 1000)
+    return out
+
+
+def _blend_numbers(effect: Blend | None) -> list[float]:
+    if effect is None:
+        return [0.0, 0.0, -1.0]
+    return [effect.strength, float(blend.MODES[effect.mode]), -1.0 if effect.towards is None else effect.towards]
+
+
+def _linear(colour: str) -> list[float]:
+    """Return an sRGB colour ``#rrggbb`` as linear light."""
+    codes = np.array([int(colour[k : k + 2], 16) / 255 for k in (1, 3, 5)], np.float32)
+    return [float(v) for v in colours.to_linear(codes)]
+
+
+def _follow_numbers(wear: Wear, line: int) -> list[float]:
+    follows = wear.follows
+    if isinstance(follows, AlongLevels):
+        levels = [follows.from_m, follows.spacing_m, float(follows.once), follows.wobble_m, follows.wobble_size_m]
+        return [*levels, float(int(digest.of_json(wear.id)[:4], 16)), 0.0, 1.0, 1.0]
+    if isinstance(follows, AlongPath):
+        return [0.0, 1.0, 0.0, 0.0, 1.0, 0.0, float(line), follows.width_m, follows.length_m]
+    return [0.0, 1.0, 0.0, 0.0, 1.0, 0.0, 0.0, 1.0, 1.0]
+
+
+def _numbers(wear: Wear, depth_mm: float, line: int, sheet: Sheet) -> list[float]:
+    effects, way = wear.effects, wear.by_relief
+    colour = effects.colour
+    depth = depth_mm / 1000 * (-1.0 if effects.relief and effects.relief.way == "carve" else 1.0)
+    follows = {"ground": o.ON_GROUND, "levels": o.ON_LEVELS, "path": o.ON_PATH}[wear.follows.kind]
+    return [
+        wear.strength, float(follows), *_blend_numbers(effects.roughness), *_blend_numbers(effects.metallic),
+        colour.strength if colour else 0.0, float(blend.TINTINGS[colour.mode]) if colour else 0.0,
+        *(_linear(colour.colour) if colour else (0.0, 0.0, 0.0)),
+        depth, effects.worn_through or 0.0, float(_BY_RELIEF[way.where]), way.level, way.soft,
+        *_follow_numbers(wear, line), *fitting.lie_numbers(wear.id, wear.lie),
+        # an overlay rises by so much a texel; a metre has so many of them
+        sheet.size / wear.lie.tile_m, sheet.size / wear.lie.down_m,
+    ]  # fmt: skip
+
+
+def _does_anything(wear: Wear) -> bool:
+    does = wear.effects
+    strengths = [one.strength for one in (does.roughness, does.metallic, does.colour) if one]
+    return any(strengths) or bool(does.relief and does.relief.depth_mm) or bool(does.worn_through)
+
+
+class _Paths:
+    """The paths that wears follow, each with the width it needs."""
+
+    def __init__(self, evidence: Evidence) -> None:
+        self._known = {path.id: path for path in evidence.marks.paths}
+        self.lines: list[tuple[DrawnPath, float]] = []
+        self.gone: list[Gone] = []
+
+    def line(self, wear: Wear) -> int:
+        """Return which line a wear follows, 0 when none; -1 when its path is gone."""
+        if not isinstance(wear.follows, AlongPath):
+            return 0
+        path = self._known.get(wear.follows.path)
+        if path is None:
+            self.gone.append(Gone(wear.name, "path", wear.follows.called))
+            return -1
+        self.lines.append((path, 0.5 * wear.follows.width_m + 0.01))
+        return len(self.lines) - 1
+
+
+def laid(
+    fitted: Fitted, shown: Sequence[Layer], spans: Sequence[tuple[int, int]], fall: Fall, evidence: Evidence
+) -> tuple[Worn, list[Gone], tuple[object, ...]]:
+    """Return wear as compiled code takes it, what it refers to that is gone, and what keeps its arrays alive.
+
+    Parameters
+    ----------
+    fitted : Fitted
+        From :func:`fit_in`.
+    shown : sequence of Layer
+        The layers of the plan, from the bottom up.
+    spans : sequence of (int, int)
+        First and last row of each wear's program.
+    fall : Fall
+        Where the ground falls.
+    evidence : Evidence
+        Gives overlays, paths and measures.
+    """
+    ways, sheets, maps = _Paths(evidence), [], []
+    numbers, addresses = [], []
+    for wear, place in zip(fitted.wears, fitted.places, strict=True):
+        sheet, line = evidence.sheet(wear), ways.line(wear)
+        sheets.append(sheet)
+        row = _numbers(wear, depth_of(wear, place, shown).given_mm, max(line, 0), sheet)
+        if line < 0 or nowhere(wear.rule, evidence) or not _does_anything(wear):
+            row[o.STRENGTH] = 0.0
+        numbers.append(row)
+        address, follows = 0, wear.follows
+        if isinstance(follows, AlongLevels) and follows.measure != "elevation":
+            maps.append(np.ascontiguousarray(evidence.measure(follows.measure, follows.radius_m), np.float32))
+            address = maps[-1].ctypes.data
+        addresses.append([sheet.texels.ctypes.data, sheet.size, address])
+    count, layers = len(numbers), len(shown)
+    chosen, removes = np.zeros((count, layers), np.uint8), np.zeros((count, layers), np.uint8)
+    for w, (wear, place) in enumerate(zip(fitted.wears, fitted.places, strict=True)):
+        chosen[w, _chosen(wear, place, shown)] = 1
+        removes[w, _removed(wear, place, shown)] = 1
+    worn = Worn(
+        overlays=Overlays(
+            np.array(numbers, np.float64).reshape(-1, o.NUMBERS), np.array(addresses, np.int64).reshape(-1, 3),
+            np.array([sheet.mean for sheet in sheets], np.float32).reshape(-1, 4), paths.lay(ways.lines),
+            _with_grid(fall, maps, evidence),
+        ),
+        spans=np.array(spans, np.int64).reshape(-1, 2),
+        first=np.searchsorted(np.array(fitted.places, np.int64), np.arange(layers + 1)),
+        place=np.array(fitted.places, np.int64),
+        chosen=chosen,
+        limited=np.array([bool(wear.over) for wear in fitted.wears], np.uint8),
+        removes=removes,
+    )  # fmt: skip
+    return worn, ways.gone, (tuple(sheets), tuple(maps))
+
+
+def _with_grid(fall: Fall, maps: list[Map], evidence: Evidence) -> Fall:
+    if not maps or fall.gradient:
+        return fall
+    rows, cols = maps[0].shape
+    return Fall(
+        0, rows, cols, evidence.width_m / (cols - 1), evidence.depth_m / (rows - 1), float(evidence.depth_m)
+    )  # fmt: skip
+
+
+def runs_downhill(wear: Wear) -> bool:
+    """Whether a wear needs to know where the ground falls."""
+    return wear.follows.kind == "ground" and wear.lie.projection == "downhill"
+
+
+def overlay_name(wear: Wear, evidence: Evidence) -> str:
+    """Return what names what a wear's overlay says at places, whatever it does there."""
+    follows = wear.follows
+    path = evidence.names().get(follows.path) if isinstance(follows, AlongPath) else None
+    ground = evidence.lie() if evidence.lie and (runs_downhill(wear) or isinstance(follows, AlongLevels)) else None
+    sheet = evidence.sheet(wear).name
+    return digest.of_json([wear.id, sheet, follows.model_dump(), wear.lie.model_dump(), path, ground])
+
+
+def relief_name(wear: Wear, place: int, overlay: str) -> str | None:
+    """Return what names a wear's part in the relief, beside where it lies; None when it has none."""
+    effects = wear.effects
+    if not effects.worn_through and (effects.relief is None or effects.relief.depth_mm == 0):
+        return None
+    does = [effects.relief.model_dump() if effects.relief else None, effects.worn_through]
+    return digest.of_json([overlay, place, wear.over, wear.strength, wear.by_relief.model_dump(), does])

@@ -1,0 +1,39 @@
+"""Overlays once drawn, kept on disk so that a later start need not draw them again."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.store.shelf import Shelf
+
+_MOST_BYTES = 1 << 30
+
+
+class Drawn:
+    """Overlays by the name of what draws them.
+
+    Parameters
+    ----------
+    folder : Path
+        Where they lie.
+    """
+
+    def __init__(self, folder: Path) -> None:
+        self._shelf = Shelf(folder, ".npy", _MOST_BYTES)
+
+    def get(self, name: str) -> NDArray[np.uint16] | None:
+        """Return an overlay's codes, or None when it is not there or not whole."""
+        path = self._shelf.path(name)
+        try:
+            codes = np.load(path, allow_pickle=False)
+            path.touch()
+        except (OSError, ValueError, EOFError):
+            return None
+        return codes if codes.dtype == np.uint16 and codes.ndim == 2 else None
+
+    def put(self, name: str, codes: NDArray[np.uint16]) -> None:
+        """Keep an overlay; a full disk keeps nothing and harms nothing."""
+        self._shelf.put(name, lambda stream: np.save(stream, codes))

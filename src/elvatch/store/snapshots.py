@@ -1,0 +1,81 @@
+"""Snapshots: named revisions of a site, kept whatever becomes of its history."""
+
+from __future__ import annotations
+
+import secrets
+import sqlite3
+from dataclasses import dataclass
+
+from elvatch.core.cover import recipe as recipes
+from elvatch.core.cover.recipe import Recipe
+from elvatch.core.refusal import RefusalError
+from elvatch.store.database import Database, now, plain_title
+
+MOST = 64
+
+
+@dataclass(frozen=True)
+class Snapshot:
+    """A named revision: how the site was at a moment."""
+
+    id: str
+    name: str
+    made_at: str
+
+
+class Snapshots:
+    """The snapshots of all sites.
+
+    Parameters
+    ----------
+    database : Database
+        Where they are kept.
+    """
+
+    def __init__(self, database: Database) -> None:
+        self._database = database
+
+    def all(self, site: str) -> list[Snapshot]:
+        """Return a site's snapshots, the oldest first."""
+        with self._database.reading() as db:
+            rows = db.execute("select id, name, made_at from snapshot where site = ? order by made_at, id", (site,))
+            return [Snapshot(row["id"], row["name"], row["made_at"]) for row in rows]
+
+    def keep(self, site: str, name: str, recipe: Recipe) -> Snapshot:
+        """Keep a recipe of a site under a name; on disk when this returns.
+
+        Raises
+        ------
+        RefusalError
+            When the name is taken or empty, or there are too many.
+        """
+        name = plain_title(name)
+        made = Snapshot(secrets.token_hex(6), name, now())
+        with self._database.writing() as db:
+            if db.execute("select count(*) from snapshot where site = ?", (site,)).fetchone()[0] >= MOST:
+                raise RefusalError("snapshots", f"{MOST} of this site", f"at most {MOST}", "take one out first")
+            try:
+                db.execute(
+                    "insert into snapshot values (?, ?, ?, ?, ?)",
+                    (made.id, site, name, recipes.write(recipe), made.made_at),
+                )
+            except sqlite3.IntegrityError:
+                raise RefusalError(
+                    "snapshot", f"the name {name!r}, which is taken", "one of its own", "choose another name"
+                ) from None
+            db.executemany("insert into snapshot_file values (?, ?)", [(made.id, one) for one in recipe.files()])
+            db.executemany("insert into snapshot_set values (?, ?)", [(made.id, one) for one in recipe.sets()])
+        return made
+
+    def recipe(self, site: str, snapshot: str) -> Recipe:
+        """Return how the site was."""
+        with self._database.reading() as db:
+            row = db.execute("select recipe from snapshot where id = ? and site = ?", (snapshot, site)).fetchone()
+        if row is None:
+            raise RefusalError("snapshot", f"no snapshot {snapshot[:40]!r}", "one of this site", "choose another")
+        return recipes.read(row["recipe"])
+
+    def remove(self, site: str, snapshot: str) -> None:
+        """Remove a snapshot; the site stays as it is."""
+        with self._database.writing() as db:
+            db.execute("delete from snapshot where id = ? and site = ?", (snapshot, site))

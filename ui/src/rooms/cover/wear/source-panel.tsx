@@ -1,0 +1,215 @@
+/** Where a wear comes from: its overlay, its histogram and which of it counts, and what its generator can be told. */
+
+import { useEffect, useState } from "react";
+import * as api from "../../../api/wear";
+import type { Control } from "../../../api/stock";
+import type { Known, WearKind } from "../../../api/wear";
+import type { AlongLevels, AlongPath, Range, Wear } from "../../../generated/recipe";
+import { Segments } from "../../../parts/segments";
+import { Track } from "../../../parts/track";
+import { useLatest } from "../../../parts/use-latest";
+import { useRange } from "../../../state/ground";
+import { inWear, useSite } from "../../../state/site";
+import { useTools } from "../../../state/tools";
+import { ofWear } from "../lie";
+import { PlaceTracks, ProjectionTracks, RepeatsTracks, SizeTracks } from "../lie-parts";
+import { OverlayPicture } from "./overlay-picture";
+
+let asked: Promise<WearKind[]> | null = null;
+
+function useKinds(): WearKind[] {
+  const [kinds, setKinds] = useState<WearKind[]>([]);
+  useEffect(() => {
+    let gone = false;
+    asked ??= api.kinds();
+    asked.then((found) => !gone && setKinds(found), () => (asked = null));
+    return () => {
+      gone = true;
+    };
+  }, []);
+  return kinds;
+}
+
+/** A change of a wear, shown while it moves and kept when it rests. */
+export function useWear(wear: Wear) {
+  const { preview, keep, drop } = useSite.getState();
+  const change = (part: Partial<Wear>) => inWear(wear.id, (one) => ({ ...one, ...part }));
+  return {
+    show: (part: Partial<Wear>) => preview(change(part)),
+    put: (what: string, part: Partial<Wear>) => keep(`${wear.name}: ${what}`, change(part)),
+    drop,
+  };
+}
+
+export function SourcePanel({ wear }: { wear: Wear }) {
+  const kinds = useKinds();
+  const { show, put, drop } = useWear(wear);
+  const { source, range } = wear;
+  const { value: known, trouble } = useLatest<Known>(JSON.stringify(source), () => api.known(source));
+  const kind = source.kind === "made" ? kinds.find((one) => one.what === source.what) : undefined;
+  const ranged = (part: Partial<Range>) => ({ range: { ...range, ...part } });
+  return (
+    <section aria-label="Source">
+      <div className="flex gap-2.5">
+        <OverlayPicture source={source} turned={range.turned} px={256} className="size-[84px] shrink-0 border border-ink object-cover" />
+        <div className="min-w-0 flex-1">
+          {known && <Histogram known={known} range={range} />}
+          <p className="figures text-xs text-quiet">
+            {trouble ?? (known ? `${known.darkOnLight ? "dark on light" : "light on dark"}${known.sure < 0.25 ? ", not sure" : ""} · ${known.levels > 256 ? `${known.levels} levels` : `only ${known.levels} levels`}` : "looking…")}
+          </p>
+        </div>
+      </div>
+      {known?.note && <p className="text-xs text-warn">{known.note}</p>}
+      <label className="my-1 flex items-center gap-1.5 text-xs" title="Which of it is the mark: the light parts, or the dark ones">
+        <input type="checkbox" aria-label="Dark marks count" className="accent-ink" checked={range.turned} onChange={(event) => put(event.target.checked ? "dark marks count" : "light marks count", ranged({ turned: event.target.checked }))} />
+        dark marks count, light ones do not
+      </label>
+      <Track label="None at" value={range.none_at} unit="" least={0} most={0.99} step={0.01} usual={0} digits={2} hint="Values up to this are no mark"
+        onMove={(v) => show(ranged({ none_at: Math.min(v, range.full_at - 0.01) }))} onKeep={(v) => put("range", ranged({ none_at: Math.min(v, Number((range.full_at - 0.01).toFixed(2))) }))} onDrop={drop} />
+      <Track label="Full at" value={range.full_at} unit="" least={0.01} most={1} step={0.01} usual={1} digits={2} hint="Values from this on are the mark in full"
+        onMove={(v) => show(ranged({ full_at: Math.max(v, range.none_at + 0.01) }))} onKeep={(v) => put("range", ranged({ full_at: Math.max(v, Number((range.none_at + 0.01).toFixed(2))) }))} onDrop={drop} />
+      <Track label="Soft ends" value={range.soft} unit="" least={0} most={1} step={0.01} usual={0} digits={2} hint="0 straight between both, 1 eased at both ends"
+        onMove={(soft) => show(ranged({ soft }))} onKeep={(soft) => put("soft ends", ranged({ soft }))} onDrop={drop} />
+      {source.kind === "made" && kind && (
+        <>
+          <h3 className="mt-1.5 border-t border-rule pt-1 font-medium">{kind.title}, as drawn</h3>
+          {kind.controls.map((control) => {
+            const value = source.controls[control.name] ?? control.usual;
+            const told = (v: number) => ({ source: { ...source, controls: { ...source.controls, [control.name]: v } } });
+            return (
+              <DrawnTrack key={control.name} control={control} value={value} onKeep={(v) => put(control.label, told(v))} />
+            );
+          })}
+          <button type="button" className="key mt-1" title="Draws another of its kind" onClick={() => put("another drawing", { source: { ...source, seed: (source.seed * 7 + 13) % 9973 } })}>Another drawing</button>
+        </>
+      )}
+    </section>
+  );
+}
+
+/** A number that the overlay is drawn by: drawing takes a moment, so it is drawn when the hand rests. */
+function DrawnTrack({ control, value, onKeep }: { control: Control; value: number; onKeep: (v: number) => void }) {
+  const [moved, setMoved] = useState<number | null>(null);
+  const rest = () => setMoved(null);
+  return (
+    <Track label={control.label} value={moved ?? value} unit={control.unit} least={control.least} most={control.most} step={control.step} usual={control.usual} digits={control.step < 1 ? 2 : 0} hint={control.about}
+      onMove={setMoved} onDrop={rest}
+      onKeep={(v) => {
+        rest();
+        if (v !== value) onKeep(v);
+      }} />
+  );
+}
+
+const WIDE = 128;
+const TALL = 46;
+
+/** How much of the overlay has each value, and from where on it counts. */
+function Histogram({ known, range }: { known: Known; range: Range }) {
+  const most = Math.max(...known.counts, 1);
+  const at = (v: number) => (range.turned ? 1 - v : v) * WIDE;
+  return (
+    <svg width={WIDE} height={TALL + 2} role="img" aria-label="Histogram of the overlay">
+      {known.counts.map((n, k) => {
+        const tall = n > 0 ? Math.max(1, Math.pow(n / most, 0.3) * TALL) : 0;
+        return <rect key={k} x={(k * WIDE) / known.counts.length} y={TALL - tall} width={WIDE / known.counts.length - 0.3} height={tall} fill="#5d5f61" />;
+      })}
+      <path d={`M0 ${TALL}h${WIDE}`} stroke="#1c1d1e" />
+      <path d={`M${at(range.none_at)} ${TALL}L${at(range.full_at)} 2`} stroke="#c8401f" strokeWidth="1.5" fill="none" />
+    </svg>
+  );
+}
+
+/** How the overlay lies: over the ground, along the levels of a measure, or along a path. */
+export function LiePanel({ wear }: { wear: Wear }) {
+  const { put } = useWear(wear);
+  const follows = wear.follows;
+  const paths = useSite((s) => s.shown?.marks.paths ?? []);
+  const range = useRange();
+  const first = paths[0];
+  return (
+    <section aria-label="Fit of the wear">
+      <Segments label="Follows" value={follows.kind}
+        choices={[
+          { value: "ground", label: "The ground", hint: "Repeated over the ground by its own tile" },
+          { value: "levels", label: "Levels", hint: "Along contours, as falling water leaves it" },
+          { value: "path", label: "A path", hint: first ? "Along a drawn path" : "Draw a path first" },
+        ]}
+        onChoose={(kind) => {
+          if (kind === "ground") put("over the ground", { follows: { kind: "ground" } });
+          else if (kind === "levels") put("along levels", { follows: { ...LEVELS, from_m: Math.floor(range.lowest_m) } });
+          else if (first) put(`along ${first.name}`, { follows: { kind: "path", path: first.id, called: first.name, width_m: 2, length_m: wear.lie.tile_m } });
+          else useSite.getState().say("No path on this site yet. Draw one with the path tool (L), then let wear follow it.");
+        }} />
+      {follows.kind === "ground" && (
+        <>
+          <SizeTracks of={ofWear(wear)} />
+          <ProjectionTracks of={ofWear(wear)} />
+          <RepeatsTracks of={ofWear(wear)} />
+          <PlaceTracks of={ofWear(wear)} />
+        </>
+      )}
+      {follows.kind === "levels" && <LevelsPart wear={wear} follows={follows} />}
+      {follows.kind === "path" && <PathPart wear={wear} follows={follows} />}
+    </section>
+  );
+}
+
+const LEVELS: AlongLevels = { kind: "levels", measure: "elevation", radius_m: 20, from_m: 0, spacing_m: 1, once: false, wobble_m: 0.02, wobble_size_m: 6 };
+
+function LevelsPart({ wear, follows }: { wear: Wear; follows: AlongLevels }) {
+  const { show, put, drop } = useWear(wear);
+  const range = useRange();
+  const part = (change: Partial<AlongLevels>) => ({ follows: { ...follows, ...change } });
+  const level = Math.floor(range.lowest_m);
+  // from a little below all of the ground to its top; hollows are measured about nought
+  const ends = follows.measure === "elevation" ? ([level - 20, Math.ceil(range.highest_m) + 20, level] as const) : ([-20, 20, -0.6] as const);
+  const track = (field: "from_m" | "spacing_m" | "wobble_m" | "wobble_size_m" | "radius_m", label: string, least: number, most: number, step: number, usual: number, digits: number, hint: string, decades = false) => (
+    <Track key={field} label={label} value={follows[field]} unit="m" least={least} most={most} step={step} usual={usual} digits={digits} hint={hint} decades={decades}
+      onMove={(v) => show(part({ [field]: v }))} onKeep={(v) => put(label.toLowerCase(), part({ [field]: v }))} onDrop={drop} />
+  );
+  return (
+    <div className="mt-1.5">
+      <Segments label="Levels of" value={follows.measure}
+        choices={[{ value: "elevation", label: "Elevation", hint: "Level rings, as a falling shore leaves them" }, { value: "relative-height", label: "Hollows", hint: "Height against its surroundings: rims of pools" }]}
+        onChoose={(measure) => put(`levels of ${measure}`, part({ measure, from_m: measure === "elevation" ? level : -0.6, spacing_m: measure === "elevation" ? 1 : 0.65, once: measure !== "elevation" }))} />
+      {track("from_m", "From", ends[0], ends[1], 0.01, ends[2], 2, "Where the overlay's lowest edge lies")}
+      {track("spacing_m", "Over", 0.01, 100, 0.01, 1, 2, "Metres up over which it lies once", true)}
+      {follows.measure === "relative-height" && track("radius_m", "Within", 1, 500, 1, 20, 0, "Radius of the surroundings that it is measured against", true)}
+      {track("wobble_m", "Wanders", 0, 2, 0.01, 0.02, 2, "How far levels wander up and down")}
+      {track("wobble_size_m", "…every", 0.1, 200, 0.1, 6, 1, "Distance over which they wander", true)}
+      <label className="mt-1 flex items-center gap-1.5 text-xs">
+        <input type="checkbox" aria-label="Once only" className="accent-ink" checked={follows.once} onChange={(event) => put(event.target.checked ? "once only" : "again and again", part({ once: event.target.checked }))} />
+        once only, not repeated above and below
+      </label>
+    </div>
+  );
+}
+
+function PathPart({ wear, follows }: { wear: Wear; follows: AlongPath }) {
+  const { show, put, drop } = useWear(wear);
+  const paths = useSite((s) => s.shown?.marks.paths ?? []);
+  const there = paths.some((one) => one.id === follows.path);
+  const part = (change: Partial<AlongPath>) => ({ follows: { ...follows, ...change } });
+  return (
+    <div className="mt-1.5">
+      {!there && <p className="text-warn">The path {follows.called} is gone: the wear lies nowhere until it follows another.</p>}
+      <label className="grid h-[27px] grid-cols-[76px_1fr] items-center gap-2">
+        <span>Path</span>
+        <select aria-label="Path that it follows" className="field min-w-0 py-0" value={there ? follows.path : ""}
+          onChange={(event) => {
+            const path = paths.find((one) => one.id === event.target.value);
+            if (path) put(`along ${path.name}`, part({ path: path.id, called: path.name }));
+          }}>
+          {!there && <option value="">{follows.called}, gone</option>}
+          {paths.map((one) => <option key={one.id} value={one.id}>{one.name}</option>)}
+        </select>
+      </label>
+      <Track label="Width" value={follows.width_m} unit="m" least={0.05} most={20} step={0.01} usual={2} digits={2} decades hint="Across the path"
+        onMove={(width_m) => show(part({ width_m }))} onKeep={(width_m) => put("width", part({ width_m }))} onDrop={drop} />
+      <Track label="Length" value={follows.length_m} unit="m" least={0.05} most={20} step={0.01} usual={1} digits={2} decades hint="Along the path for one repeat"
+        onMove={(length_m) => show(part({ length_m }))} onKeep={(length_m) => put("length", part({ length_m }))} onDrop={drop} />
+      {there && <button type="button" className="key mt-1" onClick={() => useTools.getState().draw(follows.path)}>Move its points</button>}
+    </div>
+  );
+}

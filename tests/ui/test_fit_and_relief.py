@@ -61,7 +61,6 @@ def test_the_texture_goes_where_the_hand_drags_it_and_turns_with_shift(page: Pag
     page.keyboard.down("Shift")
     page.mouse.move(x, y)
     page.mouse.down()
-    page.wait_for_timeout(400)
     page.mouse.move(x + 50, y, steps=5)
     page.mouse.up()
     page.keyboard.up("Shift")

@@ -58,7 +58,6 @@ def tenth(page: Page) -> None:
     page.keyboard.press("Home")
     for _ in range(10):
         page.keyboard.press("PageUp")
-        page.wait_for_timeout(40)
     expect(effects.get_by_role("spinbutton", name="Strength").first).to_have_attribute("aria-valuenow", "0.01")
 
 

@@ -4,6 +4,7 @@ import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import * as api from "../src/api/client";
 import type { SiteState } from "../src/api/types";
 import type { Recipe } from "../src/generated/recipe";
+import { resting } from "../src/state/resting";
 import { inLayer, useSite } from "../src/state/site";
 import { layer, opacity, recipe, state } from "./samples";
 
@@ -177,4 +178,17 @@ test("undo goes on from the newest revision and remembers what was before", asyn
   expect(back).toHaveBeenCalledWith("site", 4, "undo");
   expect(useSite.getState().shown).toEqual(start);
   expect(useSite.getState().before?.layers).toHaveLength(1);
+});
+
+test("steps that wait for the keys to rest are kept before an undo, which then takes them back", async () => {
+  const step = vi.spyOn(api, "step").mockResolvedValue(state(3, start));
+  resting().later(() => useSite.getState().keep("stepped", opacity("top", 0.3)));
+  useSite.getState().step("undo");
+  await settle();
+  expect(sent.map((one) => one.label)).toEqual(["stepped"]);
+  expect(step).not.toHaveBeenCalled();
+  const stepped = sent[0] as Sent;
+  stepped.answer(state(2, stepped.recipe));
+  await settle();
+  expect(step).toHaveBeenCalledWith("site", 2, "undo");
 });

@@ -1,6 +1,7 @@
 /** A number with its unit that is dragged sideways, stepped by keys, or typed. */
 
 import { useEffect, useRef, useState } from "react";
+import { useRest } from "./use-rest";
 
 export interface NumberProps {
   label: string;
@@ -42,14 +43,13 @@ export function Num(props: NumberProps) {
   const [wrong, setWrong] = useState(false);
   const drag = useRef<{ x: number; from: number; moved: boolean; last: number } | null>(null);
   const input = useRef<HTMLInputElement>(null);
-  const idle = useRef<number | undefined>(undefined);
+  const rest = useRest();
 
   useEffect(() => {
     if (typed !== null) input.current?.select();
     // only when typing begins
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [typed !== null]);
-  useEffect(() => () => window.clearTimeout(idle.current), []);
 
   const onGrid = (v: number) => onSteps(v, step, least, most);
 
@@ -67,8 +67,7 @@ export function Num(props: NumberProps) {
   function stepBy(steps: number) {
     const next = onGrid(value + steps * step);
     onMove(next);
-    window.clearTimeout(idle.current);
-    idle.current = window.setTimeout(() => onKeep(next), 350);
+    rest.later(() => onKeep(next));
   }
 
   if (typed !== null) {
@@ -115,6 +114,7 @@ export function Num(props: NumberProps) {
       }`}
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
+        rest.now();
         drag.current = { x: event.clientX, from: value, moved: false, last: value };
       }}
       onPointerMove={(event) => {

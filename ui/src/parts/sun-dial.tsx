@@ -1,6 +1,7 @@
 /** The sky seen from below: drag the sun to its bearing and height in one gesture, or step it with the arrows. */
 
 import { useRef } from "react";
+import { useRest } from "./use-rest";
 
 interface SunDialProps {
   bearingDeg: number;
@@ -13,11 +14,10 @@ interface SunDialProps {
 const RADIUS = 24;
 const CENTRE = 29;
 const LOWEST = 2;
-const IDLE_MS = 450;
 
 export function SunDial({ bearingDeg, heightDeg, onMove, onKeep, onDrop }: SunDialProps) {
   const held = useRef(false);
-  const stepping = useRef<number | undefined>(undefined);
+  const rest = useRest();
   const bearing = (bearingDeg * Math.PI) / 180;
   const away = RADIUS * (1 - heightDeg / 90);
   const x = CENTRE + Math.sin(bearing) * away;
@@ -65,8 +65,7 @@ export function SunDial({ bearingDeg, heightDeg, onMove, onKeep, onDrop }: SunDi
         if (!way) return;
         event.preventDefault();
         onMove((bearingDeg + way[0] + 360) % 360, Math.min(90, Math.max(LOWEST, heightDeg + way[1])));
-        window.clearTimeout(stepping.current);
-        stepping.current = window.setTimeout(onKeep, IDLE_MS);
+        rest.later(onKeep);
       }}
     >
       <title>Sky dial: drag the sun. North is up, the middle is overhead.</title>

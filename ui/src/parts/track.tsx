@@ -1,7 +1,9 @@
 /** A labelled scale to slide along, with its number beside it. Double-click the label for the default. */
 
 import { Slider } from "radix-ui";
+import { useRef } from "react";
 import { Num, type NumberProps } from "./number";
+import { useRest } from "./use-rest";
 
 export interface TrackProps extends NumberProps {
   usual: number;
@@ -16,6 +18,8 @@ const STEPS = 1000;
 
 export function Track(props: TrackProps) {
   const { label, value, least, most, usual, decades, fine, onMove, onKeep, hint } = props;
+  const rest = useRest();
+  const keyed = useRef(false);
   const floor = Math.max(least, most / 100_000, 1e-6);
   const toPlace = (v: number) =>
     fine ? Math.sqrt((v - least) / (most - least)) * STEPS : decades ? (Math.log(Math.max(v, floor) / floor) / Math.log(most / floor)) * STEPS : ((v - least) / (most - least)) * STEPS;
@@ -39,11 +43,17 @@ export function Track(props: TrackProps) {
         max={STEPS}
         step={1}
         value={[toPlace(value)]}
+        onKeyDownCapture={() => (keyed.current = true)}
+        onPointerDownCapture={() => {
+          keyed.current = false;
+          rest.now();
+        }}
         onValueChange={([p]) => onMove(fromPlace(p ?? 0))}
         onValueCommit={([p]) => {
-          // on keys the commit comes before the change: keep what is committed after both
           const kept = fromPlace(p ?? 0);
-          window.setTimeout(() => onKeep(kept), 0);
+          // keys commit at every press, before the change: a run of them is one edit, kept when they rest
+          if (keyed.current) rest.later(() => onKeep(kept));
+          else onKeep(kept);
         }}
       >
         <Slider.Track className="relative h-[13px] w-full border-b border-ink">

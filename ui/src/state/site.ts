@@ -8,6 +8,7 @@ import { create } from "zustand";
 import * as api from "../api/client";
 import type { Mode, SiteState } from "../api/types";
 import type { Layer, Recipe, Wear } from "../generated/recipe";
+import { settle } from "./resting";
 
 interface Lost {
   label: string;
@@ -115,6 +116,7 @@ export const useSite = create<OpenSite>((set, get) => {
     },
 
     keep: (label, change) => {
+      settle();
       const { shown, state } = get();
       if (!shown || !state) return;
       const wanted = change ? change(shown) : shown;
@@ -140,6 +142,7 @@ export const useSite = create<OpenSite>((set, get) => {
     },
 
     step: (way) => {
+      settle();
       const { state } = get();
       if (!state) return;
       enqueue(state.id, async (here) => {
@@ -153,6 +156,7 @@ export const useSite = create<OpenSite>((set, get) => {
     },
 
     through: (label, ask, after) => {
+      settle();
       const { state } = get();
       if (!state) return;
       enqueue(state.id, async (here) => {

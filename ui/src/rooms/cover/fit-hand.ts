@@ -1,6 +1,6 @@
 /** The hand on a texture: dragged, it lies where the hand goes; with Shift it turns about where it was taken. */
 
-import { useRef } from "react";
+import { useState } from "react";
 import * as api from "../../api/client";
 import type { PictureRequest } from "../../api/client";
 import type { Spot } from "../../api/types";
@@ -38,75 +38,121 @@ export function turnedAbout(fit: Lie, at: Spot, byDeg: number): Partial<Lie> {
 
 interface Held {
   of: Lying;
+  /** Where the pointer took hold and where it is now, in pixels across the page. */
   x: number;
+  toX: number;
   turning: boolean;
+  /** The place taken hold of; not known before the server answers. */
   from: Spot | null;
   moved: boolean;
+  /** The pointer is up, and what it still asked for is waited for. */
+  released: boolean;
 }
 
-export function useFitHand(request: () => PictureRequest | null) {
-  const held = useRef<Held | null>(null);
-  const next = useRef<[number, number] | null>(null);
-  const busy = useRef(false);
+/** The place of the ground at a spot of a picture, 0..1 from its left and top. */
+type Ask = (across: number, down: number) => Promise<Spot | null>;
 
-  function show(part: Partial<Lie>) {
-    const now = held.current;
+/** One hand over one picture. The server may answer later than the hand moves: nothing of a drag is lost by it. */
+export class FitHand {
+  private held: Held | null = null;
+  private next: [number, number] | null = null;
+  private busy = false;
+
+  begin(of: Lying, x: number, turning: boolean, spot: [number, number], ask: Ask) {
+    this.finish();
+    this.held = { of, x, toX: x, turning, from: null, moved: false, released: false };
+    this.next = spot;
+    void this.follow(ask);
+  }
+
+  /** Whether the hand holds something. */
+  get holds(): boolean {
+    return this.held !== null && !this.held.released;
+  }
+
+  move(x: number, spot: [number, number], ask: Ask) {
+    const now = this.held;
     if (!now) return;
+    if (now.turning) {
+      now.toX = x;
+      this.turn(now);
+      return;
+    }
+    this.next = spot;
+    void this.follow(ask);
+  }
+
+  end() {
+    if (!this.held) return;
+    this.held.released = true;
+    if (!this.busy) this.finish();
+  }
+
+  drop() {
+    this.held = null;
+    this.next = null;
+  }
+
+  private finish() {
+    const now = this.held;
+    this.drop();
+    if (now?.moved) useSite.getState().keep(`${now.of.name}: ${now.turning ? "turned" : "moved"} on the ground`);
+  }
+
+  private show(now: Held, part: Partial<Lie>) {
     now.moved = true;
     useSite.getState().preview(now.of.change(part));
   }
 
-  /** One place is asked for at a time; what lies between is skipped. */
-  async function follow(asked: PictureRequest) {
-    if (busy.current) return;
-    busy.current = true;
-    while (next.current && held.current) {
-      const [across, down] = next.current;
-      next.current = null;
-      const spot = await api.spot(asked, across, down).catch(() => null);
-      const now = held.current as Held | null;
-      if (!spot || !now) continue;
-      if (!now.from) now.from = spot;
-      else if (!now.turning) show(carried(now.of.lie, now.from, spot));
-    }
-    busy.current = false;
+  private turn(now: Held) {
+    if (!now.from || (!now.moved && now.toX === now.x)) return;
+    this.show(now, turnedAbout(now.of.lie, now.from, (now.x - now.toX) * DEGREES_A_PIXEL));
   }
 
+  /** One place is asked for at a time; what lies between is skipped. */
+  private async follow(ask: Ask) {
+    if (this.busy) return;
+    this.busy = true;
+    while (this.next && this.held) {
+      const taken = this.held;
+      const [across, down] = this.next;
+      this.next = null;
+      const spot = await ask(across, down).catch(() => null);
+      if (!spot || this.held !== taken) continue;
+      if (taken.from) this.show(taken, carried(taken.of.lie, taken.from, spot));
+      else taken.from = spot;
+      // the hand may have turned before it was known about what
+      if (taken.turning) this.turn(taken);
+    }
+    this.busy = false;
+    if (this.held?.released) this.finish();
+  }
+}
+
+export function useFitHand(request: () => PictureRequest | null) {
+  const [hand] = useState(() => new FitHand());
+  const ask: Ask = async (across, down) => {
+    const asked = request();
+    return asked && api.spot(asked, across, down);
+  };
   return {
     /** Whether there is something to take hold of. */
     begin: (event: React.PointerEvent): boolean => {
       const { shown, selected } = useSite.getState();
       const of = lyingOf(shown, selected);
-      const asked = request();
-      if (!of || !asked) return false;
-      held.current = { of, x: event.clientX, turning: event.shiftKey, from: null, moved: false };
-      next.current = spotOf(event);
-      void follow(asked);
+      if (!of || !request()) return false;
+      hand.begin(of, event.clientX, event.shiftKey, spotOf(event), ask);
       return true;
     },
     move: (event: React.PointerEvent): boolean => {
-      const now = held.current;
-      if (!now) return false;
-      if (now.turning) {
-        if (now.from) show(turnedAbout(now.of.lie, now.from, (now.x - event.clientX) * DEGREES_A_PIXEL));
-        return true;
-      }
-      next.current = spotOf(event);
-      const asked = request();
-      if (asked) void follow(asked);
-      return true;
+      if (hand.holds) hand.move(event.clientX, spotOf(event), ask);
+      return hand.holds;
     },
     end: (): boolean => {
-      const now = held.current;
-      if (!now) return false;
-      held.current = null;
-      next.current = null;
-      if (now.moved) useSite.getState().keep(`${now.of.name}: ${now.turning ? "turned" : "moved"} on the ground`);
-      return true;
+      const held = hand.holds;
+      hand.end();
+      return held;
     },
-    drop: () => {
-      held.current = null;
-      next.current = null;
-    },
+    drop: () => hand.drop(),
   };
 }

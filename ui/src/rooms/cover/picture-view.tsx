@@ -4,6 +4,7 @@ import { useEffect, useRef } from "react";
 import type { StandName } from "../../api/types";
 import type { Recipe, Stand } from "../../generated/recipe";
 import { shown } from "../../parts/number";
+import { useRest } from "../../parts/use-rest";
 import { useSize } from "../../parts/use-size";
 import { useShaping } from "../../state/ground";
 import { useSite } from "../../state/site";
@@ -58,7 +59,7 @@ export function PictureView({ stand, label, whole, onWhole, onTime, bare }: Pict
   const { preview, keep, drop } = useSite.getState();
   const frame = useRef<HTMLElement | null>(null);
   const drag = useRef<{ x: number; y: number; moved: boolean } | null>(null);
-  const wheel = useRef<number | undefined>(undefined);
+  const rest = useRest();
   const tool = useTools((s) => (bare ? "turn" : s.tool));
   const request = () => {
     const recipe = useSite.getState().shown;
@@ -86,8 +87,7 @@ export function PictureView({ stand, label, whole, onWhole, onTime, bare }: Pict
 
   function moveIn(by: number) {
     preview(withStand(stand, (one) => ({ ...one, distance_m: Math.min(40_000, Math.max(0.6, one.distance_m * by)) })));
-    window.clearTimeout(wheel.current);
-    wheel.current = window.setTimeout(() => keep(`moved ${label}`), 450);
+    rest.later(() => keep(`moved ${label}`));
   }
 
   function turn(dx: number, dy: number) {
@@ -165,8 +165,7 @@ export function PictureView({ stand, label, whole, onWhole, onTime, bare }: Pict
         if (way) {
           event.preventDefault();
           turn(...way);
-          window.clearTimeout(wheel.current);
-          wheel.current = window.setTimeout(() => keep(`turned ${label}`), 450);
+          rest.later(() => keep(`turned ${label}`));
         } else if (event.key === "+" || event.key === "=") moveIn(0.85);
         else if (event.key === "-" || event.key === "−") moveIn(1 / 0.85);
       }}

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import fcntl
+import os
+import shutil
 from collections.abc import Callable
 from pathlib import Path
 
@@ -92,12 +95,24 @@ def workshop(tmp_path: Path) -> Workshop:
 def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """The demo with small sample sets, the apron worn in, the reservoir clean; tests that change it copy it first."""
     folder = tmp_path_factory.mktemp("demo") / "data"
+    own = tmp_path_factory.getbasetemp()
+    shared = (own.parent if "PYTEST_XDIST_WORKER" in os.environ else own) / "laid-out"
+    with (own.parent / f"{shared.name}.lock").open("w") as lock:
+        # laid out once for all workers, then each has a copy
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not shared.exists():
+            _lay_out(shared.with_suffix(".new"))
+            shared.with_suffix(".new").rename(shared)
+        shutil.copytree(shared, folder)
+    return folder
+
+
+def _lay_out(folder: Path) -> None:
     shop = Workshop(Store(folder))
     scenario.lay_out(shop, lambda _: None, set_px=256, samples=513)
     site = shop.store.sites.find(scenario.TITLE)
     clean = next(one for one in shop.store.snapshots.all(site.id) if one.name == "Clean")
     shop.store.sites.edit(site.id, site.revision, "as it was", shop.store.snapshots.recipe(site.id, clean.id))
-    return folder
 
 
 @pytest.fixture

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import shutil
+import sqlite3
 from collections.abc import Iterator
-from concurrent.futures import ThreadPoolExecutor
+from contextlib import closing
 from pathlib import Path
 
 import pytest
@@ -13,6 +14,8 @@ from playwright.sync_api import Browser, ConsoleMessage, Page, expect, sync_play
 from tests.serving import Served, serve
 
 expect.set_options(timeout=45_000)
+
+DATABASE = "elvatch.sqlite"
 
 ARGUMENTS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
@@ -30,42 +33,52 @@ def browser() -> Iterator[Browser]:
         browser.close()
 
 
-class Pool:
-    """Keeps one application ahead: the next test's starts, and takes its first picture, while this one runs."""
+class Application:
+    """One application for all tests of a worker: each finds the demo as it was, and what is costly kept.
+
+    What an application keeps in memory goes by content, and files are never changed, so putting the
+    database back is enough.
+    """
 
     def __init__(self, demo: Path, folder: Path) -> None:
         self._demo, self._folder, self._count = demo, folder, 0
-        self._starter = ThreadPoolExecutor(max_workers=1)
-        self._next = self._starter.submit(self._start)
-
-    def _start(self) -> Served:
-        self._count += 1
-        served = serve(Path(shutil.copytree(self._demo, self._folder / f"served{self._count}")))
-        site = served.ask("GET", "/api/sites")[1]["sites"][0]["id"]
-        served.ask("GET", f"/api/sites/{site}/far.png")
-        return served
+        self._served: Served | None = None
 
     def take(self) -> Served:
-        """Return a running application over its own copy of the demo."""
-        served = self._next.result()
-        self._next = self._starter.submit(self._start)
-        return served
+        """Return it running over the demo as it was."""
+        if self._served is None or self._served.process.poll() is not None:
+            self._count += 1
+            self._data = Path(shutil.copytree(self._demo, self._folder / f"served{self._count}"))
+            self._served = serve(self._data)
+            return self._served
+        shutil.rmtree(self._data / "hand-off", ignore_errors=True)
+        was, now = sqlite3.connect(self._demo / DATABASE), sqlite3.connect(self._data / DATABASE)
+        with closing(was), closing(now):
+            was.backup(now)
+        return self._served
 
     def close(self) -> None:
-        """End the one that nobody took."""
-        self._next.result().kill()
+        """End it."""
+        if self._served is not None:
+            self._served.kill()
 
 
 @pytest.fixture(scope="session")
-def pool(demo_data: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Pool]:
-    pool = Pool(demo_data, tmp_path_factory.mktemp("pool"))
-    yield pool
-    pool.close()
+def application(demo_data: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
+    application = Application(demo_data, tmp_path_factory.mktemp("application"))
+    yield application
+    application.close()
 
 
 @pytest.fixture
-def served(pool: Pool) -> Iterator[Served]:
-    served = pool.take()
+def served(application: Application) -> Served:
+    return application.take()
+
+
+@pytest.fixture
+def mortal(demo_data: Path, tmp_path: Path) -> Iterator[Served]:
+    """An application that a test may kill."""
+    served = serve(Path(shutil.copytree(demo_data, tmp_path / "served")))
     yield served
     served.kill()
 

@@ -183,7 +183,8 @@ def colour_of(page: Page) -> np.ndarray:
         return result
 
 
-def test_a_set_is_told_set_aside_and_put_back(page: Page, served: Served) -> None:
+def test_a_set_is_told_set_aside_and_put_back(page: Page, mortal: Served) -> None:
+    page.goto(mortal.url)
     open_stock(page)
     choose(page, "Moor peat")
     page.get_by_role("button", name="Moor peat", exact=True).click()
@@ -199,7 +200,7 @@ def test_a_set_is_told_set_aside_and_put_back(page: Page, served: Served) -> Non
     expect(page.get_by_role("heading", name="0 of 8 sets")).to_be_visible()
     page.get_by_role("checkbox", name="Sets that were set aside").check()
     expect(page.get_by_role("list", name="Sets").get_by_role("button")).to_have_count(1)
-    served.kill()
+    mortal.kill()
     page.get_by_role("button", name="Put it back on the wall").click()
     expect(page.get_by_role("alert")).to_contain_text("The server does not answer")
 

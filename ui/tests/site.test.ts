@@ -192,3 +192,22 @@ test("steps that wait for the keys to rest are kept before an undo, which then t
   await settle();
   expect(step).toHaveBeenCalledWith("site", 2, "undo");
 });
+
+test("a site is not called kept while edits, or questions that end in one, are on their way", async () => {
+  let answered: () => void = () => undefined;
+  const { underWay, keep } = useSite.getState();
+  underWay(new Promise<void>((done) => (answered = done)).then(() => keep("asked first", opacity("top", 0.4))));
+  expect(useSite.getState().keeping).toBe(true);
+  answered();
+  await settle();
+  expect(useSite.getState().keeping).toBe(true);
+  keep("another", opacity("top", 0.2));
+  const first = sent[0] as Sent;
+  first.answer(state(2, first.recipe));
+  await settle();
+  expect(useSite.getState().keeping).toBe(true);
+  const second = sent[1] as Sent;
+  second.answer(state(3, second.recipe));
+  await settle();
+  expect(useSite.getState().keeping).toBe(false);
+});

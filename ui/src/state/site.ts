@@ -39,6 +39,8 @@ interface OpenSite {
   drop: () => void;
   step: (way: "undo" | "redo") => void;
   /** Work whose result the server keeps as a revision of its own; what comes back is shown. */
+  /** What will end in an edit once the server has answered: till then the site is not called kept. */
+  underWay: (work: Promise<unknown>) => void;
   through: (label: string, ask: (state: SiteState) => Promise<SiteState>, after?: () => void) => void;
   select: (layer: string | null) => void;
   look: (mode: Mode) => void;
@@ -49,6 +51,9 @@ interface OpenSite {
 
 /** Edits are sent one after the other, each on the revision the one before it made. */
 let queue: Promise<void> = Promise.resolve();
+
+/** How many edits, and questions that end in one, are on their way. */
+let onTheWay = 0;
 
 /** What was shown since a drag began, as one change: what is kept without one of its own is this. */
 let lastShown: ((recipe: Recipe) => Recipe) | null = null;
@@ -61,15 +66,24 @@ export const useSite = create<OpenSite>((set, get) => {
       state,
       shown: state.recipe,
       moving: false,
-      keeping: false,
       before,
       selected: there ? selected : (state.recipe.layers.at(-1)?.id ?? null),
     });
   }
 
+  function underWay(work: Promise<unknown>) {
+    onTheWay += 1;
+    set({ keeping: true });
+    const done = () => {
+      onTheWay -= 1;
+      set({ keeping: onTheWay > 0 });
+    };
+    void work.then(done, done);
+  }
+
   /** Work on one site; what comes back after another was opened is kept but not shown. */
   function enqueue(id: string, work: (here: () => boolean) => Promise<void>, of: Lost | null = null) {
-    set({ keeping: true, lost: null });
+    set({ lost: null });
     const here = () => get().state?.id === id;
     queue = queue.then(() => work(here)).catch((error: unknown) => {
       const message = error instanceof Error ? error.message : String(error);
@@ -78,8 +92,9 @@ export const useSite = create<OpenSite>((set, get) => {
         took(error.state, null);
         set({ lost: of });
       }
-      set({ trouble: message, keeping: false, moving: false });
+      set({ trouble: message, moving: false });
     });
+    underWay(queue);
   }
 
   return {
@@ -99,7 +114,7 @@ export const useSite = create<OpenSite>((set, get) => {
     lost: null,
 
     open: async (id) => {
-      if (get().state?.id !== id) set({ state: null, shown: null, selected: null, before: null, compared: null, showCompared: false, without: false, mode: "lit", keeping: false });
+      if (get().state?.id !== id) set({ state: null, shown: null, selected: null, before: null, compared: null, showCompared: false, without: false, mode: "lit" });
       try {
         took(await api.site(id), null);
         set({ trouble: null });
@@ -154,6 +169,8 @@ export const useSite = create<OpenSite>((set, get) => {
         set({ trouble: null });
       });
     },
+
+    underWay,
 
     through: (label, ask, after) => {
       settle();

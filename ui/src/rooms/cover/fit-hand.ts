@@ -56,13 +56,13 @@ type Ask = (across: number, down: number) => Promise<Spot | null>;
 export class FitHand {
   private held: Held | null = null;
   private next: [number, number] | null = null;
-  private busy = false;
+  private following: Promise<void> | null = null;
 
   begin(of: Lying, x: number, turning: boolean, spot: [number, number], ask: Ask) {
     this.finish();
     this.held = { of, x, toX: x, turning, from: null, moved: false, released: false };
     this.next = spot;
-    void this.follow(ask);
+    this.following ??= this.follow(ask);
   }
 
   /** Whether the hand holds something. */
@@ -79,13 +79,14 @@ export class FitHand {
       return;
     }
     this.next = spot;
-    void this.follow(ask);
+    this.following ??= this.follow(ask);
   }
 
   end() {
     if (!this.held) return;
     this.held.released = true;
-    if (!this.busy) this.finish();
+    if (this.following) useSite.getState().underWay(this.following);
+    else this.finish();
   }
 
   drop() {
@@ -111,8 +112,6 @@ export class FitHand {
 
   /** One place is asked for at a time; what lies between is skipped. */
   private async follow(ask: Ask) {
-    if (this.busy) return;
-    this.busy = true;
     while (this.next && this.held) {
       const taken = this.held;
       const [across, down] = this.next;
@@ -124,7 +123,7 @@ export class FitHand {
       // the hand may have turned before it was known about what
       if (taken.turning) this.turn(taken);
     }
-    this.busy = false;
+    this.following = null;
     if (this.held?.released) this.finish();
   }
 }

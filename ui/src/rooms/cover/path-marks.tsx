@@ -24,7 +24,7 @@ export function PathMarks({ request, viewKey, size }: MarksProps) {
   const path = useSite((s) => s.shown?.marks.paths.find((one) => one.id === id));
   const dragging = useRef<number | null>(null);
   const asking = useRef(false);
-  const { preview, keep, drop } = useSite.getState();
+  const { preview, keep, drop, underWay } = useSite.getState();
   const points = path?.points ?? [];
   const { value: lines } = useLatest<{ lines: Projected[]; curves: Projected[] }>(path ? `${viewKey} ${JSON.stringify(points)}` : null, () => {
     const asked = request();
@@ -62,9 +62,9 @@ export function PathMarks({ request, viewKey, size }: MarksProps) {
               const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
               const away = points.slice(1).map((_, k) => Math.hypot((x(k) + x(k + 1)) / 2 - (event.clientX - (box?.left ?? 0)), (y(k) + y(k + 1)) / 2 - (event.clientY - (box?.top ?? 0))));
               const leg = away.indexOf(Math.min(...away));
-              void under(event, box).then((made) => {
+              underWay(under(event, box).then((made) => {
                 if (made && points.length < MOST) keep(`${path.name}: a point more`, withPath(path.id, { points: points.toSpliced(leg + 1, 0, made) }));
-              });
+              }));
             }} />
         </>
       )}
@@ -83,10 +83,10 @@ export function PathMarks({ request, viewKey, size }: MarksProps) {
           }}
           onSettle={(event) => {
             dragging.current = null;
-            void under(event, event.currentTarget.ownerSVGElement?.getBoundingClientRect()).then((to) => {
+            underWay(under(event, event.currentTarget.ownerSVGElement?.getBoundingClientRect()).then((to) => {
               if (to) keep(label, withPath(path.id, { points: points.with(at, to) }));
               else drop();
-            });
+            }));
           }}
           onCancel={() => {
             dragging.current = null;

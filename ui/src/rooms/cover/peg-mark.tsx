@@ -16,7 +16,7 @@ export function PegMark({ at, size }: { at: { across: number; down: number }; si
   const [held, setHeld] = useState<{ across: number; down: number } | null>(null);
   const asking = useRef<Promise<void> | null>(null);
   const drag = useRef<{ moved: boolean } | null>(null);
-  const { preview, keep, drop } = useSite.getState();
+  const { preview, keep, drop, underWay } = useSite.getState();
   const place = held ?? at;
 
   /** The place on the ground under a point of the picture; null where there is none. */
@@ -82,7 +82,7 @@ export function PegMark({ at, size }: { at: { across: number; down: number }; si
         event.stopPropagation();
         const moved = drag.current?.moved;
         drag.current = null;
-        if (held && moved) void settle(held.across, held.down).finally(() => setHeld(null));
+        if (held && moved) underWay(settle(held.across, held.down).finally(() => setHeld(null)));
         else setHeld(null);
       }}
       onPointerCancel={() => {

@@ -56,7 +56,7 @@ function Feet() {
 export function PictureView({ stand, label, whole, onWhole, onTime, bare }: PictureProps) {
   const { box, size } = useSize();
   const { answer, resting, trouble } = usePicture(stand, size, onTime, bare);
-  const { preview, keep, drop } = useSite.getState();
+  const { preview, keep, drop, underWay } = useSite.getState();
   const frame = useRef<HTMLElement | null>(null);
   const drag = useRef<{ x: number; y: number; moved: boolean } | null>(null);
   const rest = useRest();
@@ -144,7 +144,7 @@ export function PictureView({ stand, label, whole, onWhole, onTime, bare }: Pict
       onPointerUp={(event) => {
         if (brush.end() || fitHand.end()) return;
         if (drag.current?.moved) keep(`turned ${label}`);
-        else if (drag.current) void pointing.click(event, tool, path);
+        else if (drag.current) underWay(pointing.click(event, tool, path));
         drag.current = null;
       }}
       onPointerCancel={() => {

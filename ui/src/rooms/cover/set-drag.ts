@@ -33,7 +33,8 @@ export function useSetDrop(request: () => PictureRequest | null) {
     const box = event.currentTarget.getBoundingClientRect();
     const across = Math.min(1, Math.max(0, (event.clientX - box.left) / box.width));
     const down = Math.min(1, Math.max(0, (event.clientY - box.top) / box.height));
-    void api.spot(asked, across, down).then((spot) => {
+    const { underWay } = useSite.getState();
+    underWay(api.spot(asked, across, down).then((spot) => {
       const facts = useShaping.getState().facts;
       const { keep, select, shown, say } = useSite.getState();
       if (!spot || !facts) {
@@ -44,6 +45,6 @@ export function useSetDrop(request: () => PictureRequest | null) {
       const layer = newLayer(set, (shown?.layers.length ?? 0) > 0 ? rulesAt(spot, range) : []);
       keep(`laid ${layer.name} where it was dropped`, (recipe) => ({ ...recipe, layers: [...recipe.layers, layer] }));
       select(layer.id);
-    }, (error: unknown) => useSite.getState().say(error instanceof Error ? error.message : String(error)));
+    }, (error: unknown) => useSite.getState().say(error instanceof Error ? error.message : String(error))));
   };
 }

@@ -133,7 +133,7 @@ class Covers:
         return Evidence(
             ground.width_m, ground.depth_m, measure, marks, held, self.plane, self._grounds.image(ground), reach,
             lambda: self._grounds.land(ground, samples).survey.gradient,
-            lambda: digest.of_json([ground.model_dump(), samples]), self._sheet,
+            lambda: digest.of_json([digest.of_part(ground), samples]), self._sheet,
         )  # fmt: skip
 
     def tile(self, name: str) -> Tile:
@@ -175,10 +175,10 @@ class Covers:
 
     def name(self, recipe: Recipe, evidence: Evidence) -> str:
         """Return what names all that decides what lies where, and what it is called."""
-        layers = [layer.model_dump(exclude={"group"}) for layer in recipe.layers]
-        wears = [wear.model_dump() for wear in recipe.wears]
+        layers = [digest.of_part(layer, "group") for layer in recipe.layers]
+        wears = list(map(digest.of_part, recipe.wears))
         contents = self._store.stock.contents(recipe.sets())
-        return digest.of_json([recipe.ground.model_dump(), layers, wears, contents, evidence.names()])
+        return digest.of_json([digest.of_part(recipe.ground), layers, wears, contents, evidence.names()])
 
     def spread(self, land: Terrain) -> Places:
         """Return places spread evenly over a ground, for shares."""

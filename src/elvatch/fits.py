@@ -88,13 +88,13 @@ class Fits:
         names = list(dict.fromkeys(layer.sets()))
         sets: dict[str, Pyramid] = {name: self._store.stock[name] for name in names if name in self._store.stock}
         contents = self._store.stock.contents(names)
-        key = [layer.id, layer.set, layer.fit.model_dump(), layer.look.model_dump(), contents]
+        key = [layer.id, layer.set, digest.of_part(layer.fit), digest.of_part(layer.look), contents]
         return self._repetitions.get(digest.of_json(key), lambda: repetition.of_layer(layer, sets, token))
 
     def relief(self, recipe: Recipe, limit_m: float, token: Token | None = None) -> ReliefFacts:
         """Return the relief about the peg; see :class:`ReliefFacts`."""
         evidence = self._covers.evidence(recipe)
-        key = [self._covers.name(recipe, evidence), recipe.peg.model_dump(), limit_m]
+        key = [self._covers.name(recipe, evidence), digest.of_part(recipe.peg), limit_m]
 
         def make() -> ReliefFacts:
             land, peg = self._grounds.land(recipe.ground), recipe.peg

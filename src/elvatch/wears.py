@@ -70,7 +70,7 @@ class Sheets:
         """Return a name for what a source is now: a set's files may be replaced."""
         if isinstance(source, FromStock):
             return digest.of_json(["stock", source.set, self._store.stock.contents([source.set])])
-        return digest.of_json([sources_digest(), source.model_dump()])
+        return digest.of_json([sources_digest(), digest.of_part(source)])
 
     def codes(self, source: Source) -> Codes:
         """Return an overlay's numbers as they are kept, never decoded as colour."""
@@ -92,7 +92,7 @@ class Sheets:
     def sheet(self, wear: Wear) -> Sheet:
         """Return a wear's overlay with its range, ready for lookups."""
         span = wear.range
-        name = digest.of_json([self._name(wear.source), span.model_dump()])
+        name = digest.of_json([self._name(wear.source), digest.of_part(span)])
 
         def make() -> Sheet:
             table = overlay.table(span.turned, span.none_at, span.full_at, span.soft)

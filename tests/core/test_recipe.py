@@ -11,6 +11,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from elvatch.core import digest
 from elvatch.core.clauses import between
 from elvatch.core.cover import recipe as r
 from elvatch.core.cover.rule import OnNoise, on
@@ -202,3 +203,27 @@ def test_every_step_goes_there_and_back() -> None:
     described = vellin_ground.ground()
     made = recipe().model_copy(update={"ground": described, "peg": r.Peg(east_m=5, north_m=5)})
     assert r.read(r.write(made)).ground == described
+
+
+def test_what_is_read_again_unchanged_is_the_same_part() -> None:
+    data = json.loads(r.write(recipe((layer("mud", 1), layer("slate", 2)))))
+    first = r.from_data(data)
+    assert r.from_data(json.loads(json.dumps(data))) is first
+    data["layers"][1]["opacity"] = 0.5
+    second = r.from_data(data)
+    assert second.layers[0] is first.layers[0]
+    assert second.ground is first.ground
+    assert second.layers[1].opacity == 0.5
+    data["layers"][0]["opacity"] = 2.0
+    with pytest.raises(RefusalError, match="opacity"):
+        r.from_data(data)
+
+
+@given(st.lists(any_layer, min_size=1, max_size=4))
+def test_parts_have_one_name_exactly_when_they_say_the_same(some: list[r.Layer]) -> None:
+    parts = [*some, *(one.model_copy(deep=True) for one in some), some[0].model_copy(update={"name": "renamed"})]
+    says = [one.model_dump_json(exclude={"name"}) for one in parts]
+    for one, said in zip(parts, says, strict=True):
+        for other, heard in zip(parts, says, strict=True):
+            assert (digest.of_part(one, "name") == digest.of_part(other, "name")) is (said == heard)
+    assert digest.of_part(parts[-1]) != digest.of_part(parts[0])

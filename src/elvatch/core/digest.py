@@ -4,9 +4,16 @@ from __future__ import annotations
 
 import hashlib
 import json
+import threading
+from collections import OrderedDict
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import BaseModel
+
+_MOST_PARTS = 4096
+_parts: OrderedDict[tuple[int, tuple[str, ...]], tuple[BaseModel, str]] = OrderedDict()
+_lock = threading.Lock()
 
 
 def of_bytes(data: bytes) -> str:
@@ -23,3 +30,25 @@ def of_array(array: NDArray[np.generic]) -> str:
 def of_json(value: object) -> str:
     """Return the content name of a JSON value, whatever the order of its keys."""
     return of_bytes(json.dumps(value, sort_keys=True, separators=(",", ":"), allow_nan=False).encode())
+
+
+def of_part(part: BaseModel, *without: str) -> str:
+    """Return the content name of a part of a recipe, found once for as long as the part is at hand.
+
+    Parameters
+    ----------
+    part : BaseModel
+        Never changed once made; kept together with its name, so that its identity stands for it.
+    without : str
+        Fields that do not matter.
+    """
+    key = id(part), without
+    known = _parts.get(key)
+    if known is not None:
+        return known[1]
+    name = of_json(part.model_dump(exclude=set(without)))
+    with _lock:
+        _parts[key] = part, name
+        while len(_parts) > _MOST_PARTS:
+            _parts.popitem(last=False)
+    return name

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.core import digest
 from elvatch.core.cover.ground_image import GroundImage
 from elvatch.core.cover.marks import Marks
 from elvatch.core.cover.mask import Mask
@@ -75,9 +76,9 @@ class Evidence:
     lie: Callable[[], str] | None = None
     sheet: Callable[[Wear], Sheet] = _no_sheet
 
-    def names(self) -> dict[str, object]:
+    def names(self) -> dict[str, str]:
         """Return what names each mark by its content, by id, for caches."""
-        paths = {path.id: path.model_dump(exclude={"name"}) for path in self.marks.paths}
-        images = {image.id: image.model_dump(exclude={"name", "file_name"}) for image in self.marks.images}
+        paths = {path.id: digest.of_part(path, "name") for path in self.marks.paths}
+        images = {image.id: digest.of_part(image, "name", "file_name") for image in self.marks.images}
         masks = {id: mask.name for id, mask in self.masks.items()}
         return {**masks, **paths, **images}

@@ -138,9 +138,8 @@ def relief_names(layers: tuple[Layer, ...], prepared: Prepared, found: Names) ->
     for layer, stored in zip(_shown(layers, prepared), prepared.pyramids, strict=True):
         look = [layer.look.variation_offset, layer.look.variation_size_m] if layer.look.variation_offset else None
         contents = [one.content_name for one in stored]
-        out.append(
-            digest.of_json([layer.id, contents, layer.fit.model_dump(), layer.edge.model_dump(), layer.opacity, look])
-        )
+        fit, edge = digest.of_part(layer.fit), digest.of_part(layer.edge)
+        out.append(digest.of_json([layer.id, contents, fit, edge, layer.opacity, look]))
     fitted, presences = prepared.wears, found.presences[len(prepared.pyramids) :]
     for wear, place, overlay, presence in zip(fitted.wears, fitted.places, found.overlays, presences, strict=True):
         name = wear_plan.relief_name(wear, place, overlay)
@@ -163,11 +162,11 @@ def names(layers: tuple[Layer, ...], prepared: Prepared, evidence: Evidence) -> 
     """
     shown = _shown(layers, prepared)
     marks = evidence.names()
-    others = [[layer.id, layer.opacity, layer.rule.model_dump()] for layer in layers]
+    others = [[layer.id, layer.opacity, digest.of_part(layer.rule)] for layer in layers]
     image = evidence.image.name if evidence.image else None
 
     def presence(kind: str, at: int, rule: Rule) -> str:
-        reads: list[object] = [rule.model_dump()]
+        reads: list[object] = [digest.of_part(rule)]
         if any(clause.kind == "layer" for clause in singles(rule)):
             reads += [others, marks]
         else:
@@ -176,7 +175,7 @@ def names(layers: tuple[Layer, ...], prepared: Prepared, evidence: Evidence) -> 
 
     materials, presences = [], []
     for at, (layer, stored) in enumerate(zip(shown, prepared.pyramids, strict=True)):
-        fit, look = layer.fit.model_dump(), layer.look.model_dump()
+        fit, look = digest.of_part(layer.fit), digest.of_part(layer.look)
         contents = [one.content_name for one in stored]
         lie = evidence.lie() if evidence.lie and _runs_downhill(layer) else None
         materials.append(digest.of_json([at, layer.id, contents, fit, look, image, lie]))

@@ -7,7 +7,7 @@ from the bottom of the column to its top. Files and texture sets are named by th
 from __future__ import annotations
 
 import json
-from typing import Literal, Self, TypeVar
+from typing import Any, Literal, Self, TypeVar
 
 from pydantic import Field, ValidationError, model_validator
 
@@ -18,6 +18,7 @@ from elvatch.core.cover.upgrade import upgraded
 from elvatch.core.cover.wear import MOST_WEARS, Wear
 from elvatch.core.ground.description import Ground
 from elvatch.core.ground.measures import MeasureName
+from elvatch.core.kept import Kept
 from elvatch.core.parts import Bearing, ContentName, Name, Part, PartId, Share, published
 from elvatch.core.refusal import RefusalError
 
@@ -194,6 +195,10 @@ def _no_circle(layers: tuple[Layer, ...]) -> None:
         visit(layer.id, ())
 
 
+_read = Kept[Recipe](8)
+_known_parts = Kept[Part](512)
+
+
 def read(text: str | bytes) -> Recipe:
     """Read a recipe from JSON.
 
@@ -233,11 +238,29 @@ def from_data(data: object) -> Recipe:
             "recipe", f"version {version}", f"version {VERSION} or earlier", "open it with a newer Elvatch"
         )
     try:
-        return Recipe.model_validate_json(json.dumps(upgraded(data), allow_nan=False))
+        whole = upgraded(data)
+        text = json.dumps(whole, allow_nan=False)
+        return _read.get(text, lambda: _with_parts_known(whole, Recipe.model_validate_json(text)))
     except ValidationError as error:
         raise _first_complaint(error) from None
     except ValueError as error:
         raise RefusalError("recipe", str(error), "finite numbers", "correct the value") from None
+
+
+def _with_parts_known(data: dict[str, Any], recipe: Recipe) -> Recipe:
+    """Return the same recipe, its parts those read before where they are the same: what is kept for a part stays."""
+
+    def known(part: P, of: object) -> P:
+        found = _known_parts.get(f"{type(part).__name__} {json.dumps(of)}", lambda: part)
+        return found if isinstance(found, type(part)) else part
+
+    update: dict[str, object] = {
+        "ground": known(recipe.ground, data["ground"]),
+        "layers": tuple(map(known, recipe.layers, data.get("layers", ()))),
+        "wears": tuple(map(known, recipe.wears, data.get("wears", ()))),
+        "marks": known(recipe.marks, data.get("marks")),
+    }
+    return recipe.model_copy(update=update)
 
 
 def _part_from_data(kind: type[P], what: str, data: object) -> P:

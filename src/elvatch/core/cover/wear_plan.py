@@ -274,7 +274,7 @@ def overlay_name(wear: Wear, evidence: Evidence) -> str:
     path = evidence.names().get(follows.path) if isinstance(follows, AlongPath) else None
     ground = evidence.lie() if evidence.lie and (runs_downhill(wear) or isinstance(follows, AlongLevels)) else None
     sheet = evidence.sheet(wear).name
-    return digest.of_json([wear.id, sheet, follows.model_dump(), wear.lie.model_dump(), path, ground])
+    return digest.of_json([wear.id, sheet, digest.of_part(follows), digest.of_part(wear.lie), path, ground])
 
 
 def relief_name(wear: Wear, place: int, overlay: str) -> str | None:
@@ -282,5 +282,5 @@ def relief_name(wear: Wear, place: int, overlay: str) -> str | None:
     effects = wear.effects
     if not effects.worn_through and (effects.relief is None or effects.relief.depth_mm == 0):
         return None
-    does = [effects.relief.model_dump() if effects.relief else None, effects.worn_through]
-    return digest.of_json([overlay, place, wear.over, wear.strength, wear.by_relief.model_dump(), does])
+    does = [digest.of_part(effects.relief) if effects.relief else None, effects.worn_through]
+    return digest.of_json([overlay, place, wear.over, wear.strength, digest.of_part(wear.by_relief), does])

@@ -97,11 +97,11 @@ def _in_force(ground: Ground) -> list[Step]:
 
 def _names(ground: Ground, steps: list[Step], most_samples: int | None) -> list[str]:
     """Return the names of the source and of the ground after each step: what led there, nothing else."""
-    source = ground.source.model_dump(exclude={"file_name"})
+    source = digest.of_part(ground.source, "file_name")
     name = digest.of_json([ground.width_m, ground.depth_m, source, most_samples])
     names = [name]
     for step in steps:
-        name = digest.of_json([name, step.model_dump(exclude={"id", "name"})])
+        name = digest.of_json([name, digest.of_part(step, "id", "name")])
         names.append(name)
     return names
 

@@ -299,18 +299,19 @@ class Booth:
         self, land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], evidence: Evidence, solo: int
     ) -> _Laid:
         """Return a recipe's layers made ready, the same for all three pictures."""
-        named = [name for layer in recipe.layers for name in layer.sets()]
-        contents = [sets[name].content_name if name in sets else None for name in named]
+        named = dict.fromkeys(name for layer in recipe.layers for name in layer.sets())
+        stored = {name: found for name in named if (found := sets.get(name)) is not None}
+        contents: list[object] = [(name, one.content_name) for name, one in stored.items()]
         # an overlay that is drawn is all in the recipe; a set's files may be replaced under its name
         contents += [evidence.sheet(wear).name for wear in recipe.wears if wear.on and wear.sets()]
         # names do not change what lies where; of hidden layers the rules may be asked
-        layers = [layer.model_dump(exclude={"name", "group"}) for layer in recipe.layers]
+        layers = [digest.of_part(layer, "name", "group") for layer in recipe.layers]
         image = evidence.image.name if evidence.image else None
-        wears = [wear.model_dump(exclude={"name"}) for wear in recipe.wears]
+        wears = [digest.of_part(wear, "name") for wear in recipe.wears]
         name = digest.of_json([land.name, layers, wears, solo, image, contents, evidence.names()])
 
         def make() -> _Laid:
-            prepared = plan.prepare(recipe.layers, sets, evidence, solo, recipe.wears)
+            prepared = plan.prepare(recipe.layers, stored, evidence, solo, recipe.wears)
             names = plan.names(recipe.layers, prepared, evidence)
             reliefs = digest.of_json(plan.relief_names(recipe.layers, prepared, names))
             return _Laid(prepared, names, reliefs, name)

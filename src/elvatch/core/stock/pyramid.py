@@ -8,6 +8,7 @@ loses in relief comes back as roughness (Olano & Baker 2010, "LEAN mapping").
 
 from __future__ import annotations
 
+import functools
 from dataclasses import dataclass
 
 import numpy as np
@@ -53,7 +54,7 @@ class Pyramid:
     relief_m: float
     name: str = ""
 
-    @property
+    @functools.cached_property
     def mean(self) -> NDArray[np.float32]:
         """The ten numbers averaged over the whole set (its smallest level)."""
         result: NDArray[np.float32] = (self.texels[-1].astype(np.float32) * SCALE + SHIFT).astype(np.float32)

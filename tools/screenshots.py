@@ -84,7 +84,7 @@ def worn(page: Page) -> None:
     expect(page.locator("[data-told]")).to_contain_text("deep on", timeout=60_000)
     rested(page)
     page.screenshot(path=OUT / "cover-wear.png")
-    page.locator("[data-stand=near]").get_by_role("button", name="Whole row").click()
+    page.locator("[data-stand=near]").get_by_role("button", name="Widen").click()
     page.get_by_role("button", name="Snapshots").click()
     page.get_by_role("button", name="Compare", exact=True).first.click()
     page.get_by_role("button", name="Comparing").wait_for()

@@ -35,7 +35,8 @@ from elvatch.core.cover.wear import (
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.survey import survey
 from elvatch.core.picture.picture import Booth, View, terrain
-from elvatch.core.stock import sheet
+from elvatch.core.stock import pyramid, sheet
+from elvatch.core.stock.pyramid import Pyramid
 from elvatch.core.stock.sheet import Sheet
 from tests.conftest import NAMES, flat_set, layer, plane, recipe
 
@@ -308,6 +309,45 @@ def test_worn_through_shows_the_layer_below_and_only_raised_parts_of_it() -> Non
     assert asked((raised,), {"wear": even(1.0)}, at, layers).shares[:, 2].min() == 1.0
     hollows = half.model_copy(update={"by_relief": ByRelief(where="hollows", level=0.7, soft=0.1)})
     np.testing.assert_allclose(asked((hollows,), {"wear": even(1.0)}, at, layers).shares[:, 2], 0.5, atol=1e-6)
+
+
+def _cracked(side: int = 256) -> Pyramid:
+    """Flat plates with narrow cracks between them: a seventh of the area lies deep."""
+    across = np.abs(np.arange(side) % 32 - 16)
+    deep = np.minimum(across[:, None], across[None, :]) < 1.2
+    height = np.clip(0.8 - 0.7 * deep + 0.1 * np.random.default_rng(4).random((side, side)), 0, 1).astype(np.float32)
+    normal = np.zeros((side, side, 3), np.float32)
+    normal[..., 2] = 1.0
+    full = np.ones((side, side), np.float32)
+    maps = pyramid.Maps(np.full((side, side, 3), 0.2, np.float32), normal, full * 0.5, height, full)
+    return pyramid.build(maps, 1.0, 0.1)
+
+
+@pytest.mark.parametrize(("where", "least"), [("hollows", 0.1), ("raised", 0.5)])
+@pytest.mark.parametrize("curve", [0.0, 0.6])
+def test_wear_limited_by_relief_covers_as_much_from_afar_as_from_near(where: str, least: float, curve: float) -> None:
+    """However large the area that a look takes in, what it sees of the wear is the mean of what is there."""
+    sets = {NAMES[0]: _cracked()}
+    low = layer("mud", 0, fit=Fit(tile_m=1.0, relief_m=0.1, relief_curve=curve))
+    dull = Effects(roughness=Blend(mode="replace", strength=1.0, towards=1.0))
+    way = ByRelief.model_validate({"where": where, "level": 0.4 if where == "hollows" else 0.55, "soft": 0.15})
+    one = wear(effects=dull, by_relief=way)
+    prepared = plan.prepare((low,), sets, evidence_of({"wear": even(1.0)}), wears=(one,))
+    bare = plan.prepare((low,), sets, evidence_of({}))
+    found, ground = [], survey(plane(0))
+    for texels in (1, 2, 4, 8, 16, 64, 256, 2048):
+        size = texels / 256
+        across = max(24, 256 // texels)
+        steps = np.arange(0.5, across) / across
+        x, y = np.meshgrid(40.0 + steps, 40.0 + steps)
+        at = places.on_ground(ground, x.ravel(), y.ravel(), size)
+        before, after = (function.ask(of, at) for of in (bare, prepared))
+        found.append(float((after.roughness - before.roughness).mean() / (1 - before.roughness.mean())))
+        alone_there = alone.mask(prepared, 0, at, after)
+        np.testing.assert_allclose(alone_there.mean(), found[-1], atol=0.01)
+    assert found[0] > least
+    np.testing.assert_allclose(found[-2:], found[0], atol=0.012)
+    np.testing.assert_allclose(found, found[0], atol=0.05)
 
 
 @pytest.mark.parametrize("tile_m", [0.5, 7.0, 90.0, 1200.0])

@@ -10,20 +10,13 @@ import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.ui.test_page import changed, drag, open_cover, pixels, rested, row
+from tests.ui.acts import at, changed, drag, open_cover, pixels, rested, row, until
 
 pytestmark = pytest.mark.browser
 
 
 def share(page: Page, layer: str) -> float:
     return float(row(page, layer).locator("[data-share]").last.get_attribute("data-share") or 0)
-
-
-def at(page: Page, stand: str, across: float, down: float) -> tuple[float, float]:
-    """A spot of a picture, as a place on the page."""
-    box = page.locator(f"[data-stand={stand}]").bounding_box()
-    assert box is not None
-    return box["x"] + across * box["width"], box["y"] + down * box["height"]
 
 
 def test_a_layer_is_painted_in_stroke_by_stroke_and_each_is_undone(page: Page) -> None:
@@ -38,8 +31,8 @@ def test_a_layer_is_painted_in_stroke_by_stroke_and_each_is_undone(page: Page) -
     expect(page.locator("[data-stand=near] [data-ring]")).to_be_visible()
     page.mouse.down()
     page.mouse.move(x + 90, y - 20, steps=8)
-    page.wait_for_timeout(1200)
-    assert changed(before, pixels(page, "near")) > 0.05, "the stroke shows while it is drawn"
+    shown = until(page, lambda: changed(before, pixels(page, "near")), 0.05)
+    assert shown > 0.05, "the stroke shows while it is drawn"
     page.mouse.up()
     expect(page.get_by_role("button", name="Undo: painted on Paint of Moor peat")).to_be_visible()
     page.mouse.move(5, 5)

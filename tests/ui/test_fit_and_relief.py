@@ -7,8 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.ui.test_cover_room import at
-from tests.ui.test_page import changed, open_cover, pixels, rested
+from tests.ui.acts import at, changed, open_cover, pixels, rested, until
 
 pytestmark = pytest.mark.browser
 
@@ -49,11 +48,7 @@ def test_the_texture_goes_where_the_hand_drags_it_and_turns_with_shift(page: Pag
     page.mouse.down()
     page.mouse.move(x + 60, y + 12, steps=8)
     expect(page.get_by_text(re.compile(r"drag it on the ground.* -?0\.00 m E, -?0\.00 m N"))).to_have_count(0)
-    for _ in range(40):
-        page.wait_for_timeout(200)
-        if changed(before, pixels(page, "near")) > 0.05:
-            break
-    assert changed(before, pixels(page, "near")) > 0.05, "it follows while it is dragged"
+    assert until(page, lambda: changed(before, pixels(page, "near")), 0.05) > 0.05, "it follows while it is dragged"
     page.mouse.up()
     expect(page.get_by_role("button", name="Undo: Cracked mud: moved on the ground")).to_be_visible()
     moved = abs(number(page, "East")) + abs(number(page, "North"))

@@ -11,7 +11,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.ui.test_page import changed, drag
+from tests.ui.acts import changed, drag, until
 
 pytestmark = pytest.mark.browser
 
@@ -80,8 +80,8 @@ def test_steps_are_added_changed_reordered_left_out_and_taken_back(page: Page) -
     assert changed(before, terraced) > 0.05
     spacing = page.get_by_role("slider", name="Sharpness")
     drag(page, spacing, -30, hold=True)
-    page.wait_for_timeout(1200)
-    assert changed(terraced, relief(page)) > 0.02, "a preview follows while dragging"
+    follows = until(page, lambda: changed(terraced, relief(page)), 0.02)
+    assert follows > 0.02, "a preview follows while dragging"
     page.mouse.up()
     settled(page)
     expect(page.get_by_role("button", name="Undo: Terraces: sharpness")).to_be_visible()

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import io
 import re
 from collections.abc import Callable
 from pathlib import Path
@@ -10,58 +9,12 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PIL import Image
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Page, expect
 
 from tests.serving import Served
+from tests.ui.acts import STANDS, changed, drag, open_cover, pixels, rested, row, until
 
 pytestmark = pytest.mark.browser
-STANDS = ("far", "mid", "near")
-
-
-def open_cover(page: Page, layer: str = "Slate bedrock") -> None:
-    """Open the Cover room, one layer selected."""
-    page.get_by_role("link", name="Open", exact=True).first.click()
-    rested(page)
-    page.get_by_role("button", name=re.compile(rf"^Layer \d+, {layer}")).click()
-
-
-def row(page: Page, layer: str) -> Locator:
-    """A layer's row in the column."""
-    return page.locator("aside li").filter(has=page.get_by_role("button", name=layer, exact=True))
-
-
-def rested(page: Page) -> None:
-    """Wait until all pictures show what is wanted in full and all edits are kept."""
-    for stand in STANDS:
-        expect(page.locator(f"[data-stand={stand}][data-resting=true] img")).to_be_visible()
-    expect(page.get_by_text(re.compile(r"^kept \d\d:\d\d$"))).to_be_visible()
-
-
-def pixels(page: Page, stand: str) -> np.ndarray:
-    """The picture itself as the browser decoded it, without what is drawn over it."""
-    box = page.locator(f"[data-stand={stand}]").bounding_box()
-    assert box is not None
-    inner = {"x": box["x"] + 10, "y": box["y"] + 110, "width": box["width"] - 20, "height": box["height"] - 140}
-    with Image.open(io.BytesIO(page.screenshot(clip=inner))) as image:
-        return np.asarray(image.convert("RGB")).astype(int)
-
-
-def changed(before: np.ndarray, after: np.ndarray) -> float:
-    """Share of pixels that clearly differ."""
-    return float((np.abs(before - after).max(axis=2) > 12).mean())
-
-
-def drag(page: Page, what: Locator, dx: float, dy: float = 0, hold: bool = False) -> None:
-    box = what.bounding_box()
-    assert box is not None
-    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-    page.mouse.move(x, y)
-    page.mouse.down()
-    for k in range(1, 9):
-        page.mouse.move(x + dx * k / 8, y + dy * k / 8)
-        page.wait_for_timeout(30)
-    if not hold:
-        page.mouse.up()
 
 
 def test_the_front_door_shows_the_demo_and_the_cover_room_fits_the_screen(page: Page) -> None:
@@ -87,9 +40,9 @@ def test_dragging_a_slope_limit_changes_all_pictures_while_it_moves_and_is_one_u
     expect(limit).to_have_attribute("aria-valuenow", "103")
     drag(page, limit, -80, hold=True)
     expect(limit).to_have_attribute("aria-valuenow", re.compile(r"^7\d(\.5)?$"))
-    page.wait_for_timeout(1500)
     for stand in STANDS:
-        assert changed(before[stand], pixels(page, stand)) > 0.02, f"{stand} follows while dragging"
+        follows = until(page, lambda stand=stand: changed(before[stand], pixels(page, stand)), 0.02)
+        assert follows > 0.02, f"{stand} follows while dragging"
     expect(page.get_by_role("button", name="Undo: as it was")).to_be_visible()
     page.mouse.up()
     rested(page)
@@ -175,7 +128,7 @@ def test_pictures_turn_move_in_and_take_the_whole_row(page: Page) -> None:
     assert box["width"] > 1000
     near.dblclick(position={"x": 100, "y": 200})
     expect(page.locator("[data-stand=far]")).to_be_visible()
-    page.locator("[data-stand=mid]").get_by_role("button", name="Whole row").click()
+    page.locator("[data-stand=mid]").get_by_role("button", name="Widen").click()
     expect(near).to_have_count(0)
     page.get_by_role("button", name="All three").click()
     expect(near).to_be_visible()

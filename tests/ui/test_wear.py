@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.ui.test_page import changed, pixels, rested
+from tests.ui.acts import changed, pixels, rested
 
 pytestmark = pytest.mark.browser
 

@@ -5,13 +5,13 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.cover import function, rules, worn
+from elvatch.core.cover import function, rules
 from elvatch.core.cover import plan as p
 from elvatch.core.cover.fitting import RELIEF
-from elvatch.core.cover.function import Material
+from elvatch.core.cover.function import Material, let_through
 from elvatch.core.cover.overlaid import FOLLOWS, ON_PATH, STRENGTH, Overlays, beside_path, overlaid
 from elvatch.core.cover.places import Places
-from elvatch.core.cover.plan import Prepared
+from elvatch.core.cover.plan import Plan, Prepared
 from elvatch.core.cover.program import Programs
 from elvatch.core.kernel import kernel
 from elvatch.core.parallel import Token, over_bands
@@ -44,10 +44,11 @@ def overlay(
 
 @kernel
 def _by_relief_band(
-    wear: NDArray[np.float64], height_m: NDArray[np.float32], tall_m: NDArray[np.float32], out: NDArray[np.float32]
-) -> None:
-    for i in range(len(out)):
-        out[i] *= worn.by_relief(wear, height_m[i], tall_m[i])
+    plan: Plan, w: int, places: Places, shares: NDArray[np.float32], height_m: NDArray[np.float32],
+    tall_m: NDArray[np.float32], out: NDArray[np.float32], a: int, b: int,
+) -> None:  # fmt: skip
+    for i in range(a, b):
+        out[i] *= let_through(plan, w, places, i, shares[i], 0, height_m[i], tall_m[i])
 
 
 @kernel
@@ -84,7 +85,10 @@ def mask(
         over = plan.worn.overlays
         over_bands(len(out), lambda a, b: _beside_band(over, w, places, out, a, b), token, least=2048)
     tall = (material.shares @ plan.layers[:, p.FIT + RELIEF]).astype(np.float32)
-    _by_relief_band(numbers, material.relief_m, tall, out)
+    shares, height = material.shares, material.relief_m
+    over_bands(
+        len(out), lambda a, b: _by_relief_band(plan, w, places, shares, height, tall, out, a, b), token, least=2048
+    )
     cover = material.shares @ plan.worn.chosen[w].astype(np.float32)
     result: NDArray[np.float32] = (out * cover * numbers[STRENGTH]).astype(np.float32)
     return result

@@ -8,7 +8,7 @@ surface (Mikkelsen 2010). So normals come out right on every plane, and a flat s
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
+from typing import NamedTuple, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -82,10 +82,14 @@ class Fall(NamedTuple):
 NO_FALL = Fall(0, 2, 2, 1.0, 1.0, 1.0)
 
 
-def curved(height: float, curve: float) -> float:
-    """Return a height 0..1 with its tops sharpened (curve above 0) or rounded."""
+H = TypeVar("H", float, NDArray[np.float64])
+
+
+def curved(height: H, curve: float) -> H:
+    """Return heights 0..1 with their tops sharpened (curve above 0) or rounded."""
     power = 4.0 ** abs(curve)
-    return float(height**power if curve >= 0 else 1.0 - (1.0 - height) ** power)
+    bent: H = height**power if curve >= 0 else 1.0 - (1.0 - height) ** power
+    return bent
 
 
 def middle(fit: Fit, mean_height: float) -> float:
@@ -93,6 +97,11 @@ def middle(fit: Fit, mean_height: float) -> float:
     if fit.relief_mid is not None:
         return curved(fit.relief_mid, fit.relief_curve)
     return {"levelled": curved(mean_height, fit.relief_curve), "on top": 0.0, "cut in": 1.0}[fit.meets]
+
+
+def risen_m(fit: Fit, heights: NDArray[np.float64], mean_height: float) -> NDArray[np.float64]:
+    """Return how far heights 0..1 of a set rise above what its layer lies level with, metres."""
+    return fit.relief_m * (curved(heights, fit.relief_curve) - middle(fit, mean_height))
 
 
 def lie_numbers(id: str, lie: Lie) -> list[float]:

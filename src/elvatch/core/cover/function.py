@@ -22,7 +22,7 @@ from elvatch.core.cover.overlaid import overlaid
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.plan import Plan, Prepared
 from elvatch.core.cover.tint import tinted
-from elvatch.core.cover.worn import by_relief, wear_down
+from elvatch.core.cover.worn import EVERYWHERE, by_relief, wear_down
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.noise import fractal_noise
 from elvatch.core.parallel import Token, over_bands
@@ -33,6 +33,7 @@ from elvatch.core.stock.pyramid import (
     GREEN,
     HEIGHT,
     METALLIC,
+    MOST_LEVELS,
     OCCLUSION,
     RED,
     ROUGH,
@@ -221,6 +222,54 @@ def _kept_material(
 
 
 @inner
+def _averaged(plan: Plan, places: Places, i: int, k: int) -> float:
+    """Return how far a place shows the relief of layer ``k`` averaged, 0 not at all, 1 as one height."""
+    across, lost = places.across_m[i], plan.worn.lost
+    longer = math.sqrt(places.along_east_m[i] ** 2 + places.along_north_m[i] ** 2)
+    texels = math.sqrt(across * (across + longer)) / plan.layers[k, p.TILE] * plan.sets[k, 1]
+    level = min(math.log2(max(texels, 1.0)), MOST_LEVELS - 1.001)
+    fine = int(level)
+    left = 1.0 - lost[k, fine] - (lost[k, fine + 1] - lost[k, fine]) * (level - fine)
+    # a limit by height loses its detail sooner than the heights do
+    averaged: float = 1.0 - left * left
+    return averaged
+
+
+@inner
+def let_through(
+    plan: Plan, w: int, places: Places, i: int, shares: NDArray[np.float32], lowest: int, height: float, tall: float
+) -> float:  # fmt: skip
+    """Return how much relief lets wear ``w`` through at a place, 0..1.
+
+    Where an area averages relief away, its mean height says nothing of how much of it is hollow: the more is lost,
+    the more counts how much the relief of the layers there lets through on the whole. Near and Far agree by that.
+
+    Parameters
+    ----------
+    plan, places, i
+        What lies there.
+    w : int
+        Which wear of the plan.
+    shares : ndarray, shape (layers,), float32
+        Of the layers at that place.
+    lowest : int
+        The lowest of them.
+    height, tall : float
+        How far the relief rises there above its middle, and its height in all, metres.
+    """
+    numbers = plan.worn.overlays.numbers[w]
+    if numbers[o.RELIEF_WAY] == EVERYWHERE:
+        return 1.0
+    lost, whole = 0.0, 0.0
+    for k in range(lowest, plan.worn.place[w] + 1):
+        if shares[k] > 0.0:
+            part = shares[k] * _averaged(plan, places, i, k)
+            lost += part
+            whole += part * plan.worn.let_in[w, k]
+    return by_relief(numbers, height, tall) * (1.0 - lost) + whole
+
+
+@inner
 def _wear_through(
     plan: Plan, memo: Memo, k: int, places: Places, start: int, count: int, taps: int, desk: _Desk
 ) -> None:  # fmt: skip
@@ -238,7 +287,8 @@ def _wear_through(
             taken = here * mark[sheet.VALUE] * numbers[o.WORN]
             if taken > 0.0 and numbers[o.RELIEF_WAY] > 0.0:
                 _kept_material(plan, memo, k, places, start + j, taps, one, two)
-                taken *= by_relief(numbers, one[HEIGHT], plan.layers[k, p.FIT + RELIEF])
+                through = by_relief(numbers, one[HEIGHT], plan.layers[k, p.FIT + RELIEF])
+                taken *= through + (plan.worn.let_in[w, k] - through) * _averaged(plan, places, start + j, k)
             desk.here[k, j] *= 1.0 - taken
 
 
@@ -325,7 +375,7 @@ def _wear_on(
         here *= cover
     total, mark = desk.sums[0], desk.sums[1]
     numbers = worn.overlays.numbers[w]
-    here *= by_relief(numbers, total[HEIGHT], tall)
+    here *= let_through(plan, w, places, i, out.shares[i], desk.lowest[j], total[HEIGHT], tall)
     if here <= _UNSEEN:
         return
     _mark(plan, memo, w, places, i, taps, mark, desk.sums[2], desk.sums[3])

@@ -244,7 +244,9 @@ def prepare(
     downhill = any(map(_runs_downhill, shown)) or any(map(wear_plan.runs_downhill, fitted.wears))
     gradient = evidence.gradient() if evidence.gradient and downhill else None
     fall = _fall(gradient, evidence)
-    worn, gone, held = wear_plan.laid(fitted, shown, programs.spans[len(shown) :], fall, evidence)
+    worn, gone, held = wear_plan.laid(
+        fitted, shown, [one[fitting.MAIN] for one in pyramids], programs.spans[len(shown) :], fall, evidence
+    )
     table = np.array(numbers, np.float64).reshape(-1, LAYER_NUMBERS)
     # most layers need not look for what wears them through
     table[:, WORN_THROUGH] = worn.removes.any(axis=0)

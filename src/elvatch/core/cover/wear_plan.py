@@ -20,12 +20,13 @@ from elvatch.core.cover.overlaid import Overlays
 from elvatch.core.cover.program import Gone, nowhere
 from elvatch.core.cover.recipe import Layer
 from elvatch.core.cover.wear import AlongLevels, AlongPath, Blend, Wear
-from elvatch.core.cover.worn import EVERYWHERE, HOLLOWS, RAISED
+from elvatch.core.cover.worn import EVERYWHERE, HOLLOWS, RAISED, on_the_whole
+from elvatch.core.stock.pyramid import HEIGHT, MOST_LEVELS, Pyramid
 from elvatch.core.stock.sheet import Sheet
 
 LEAST_LIMIT_M = 0.002
 """So deep wear may go on any layer, however smooth."""
-_BY_RELIEF = {"everywhere": EVERYWHERE, "hollows": HOLLOWS, "raised": RAISED}
+_RELIEF_WAYS = {"everywhere": EVERYWHERE, "hollows": HOLLOWS, "raised": RAISED}
 
 
 class Worn(NamedTuple):
@@ -33,7 +34,9 @@ class Worn(NamedTuple):
 
     ``spans`` (n, 2) first and last row of each rule's program; ``first`` (layers + 1,) where the wears that stand
     on a layer begin; ``place`` (n,) the layer each stands on; ``chosen`` (n, layers) 1 for layers that it changes,
-    ``limited`` (n,) whether these are not all; ``removes`` (n, layers) 1 for layers that it wears through.
+    ``limited`` (n,) whether these are not all; ``removes`` (n, layers) 1 for layers that it wears through;
+    ``let_in`` (n, layers) how much the relief of each layer lets it through on the whole, 0..1; ``lost`` (layers,
+    MOST_LEVELS) the part of that relief's variance that a texel of each level of its set averages away.
     """
 
     overlays: Overlays
@@ -43,6 +46,8 @@ class Worn(NamedTuple):
     chosen: NDArray[np.uint8]
     limited: NDArray[np.uint8]
     removes: NDArray[np.uint8]
+    let_in: NDArray[np.float64]
+    lost: NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -168,7 +173,7 @@ def _numbers(wear: Wear, depth_mm: float, line: int, sheet: Sheet) -> list[float
         wear.strength, float(follows), *_blend_numbers(effects.roughness), *_blend_numbers(effects.metallic),
         colour.strength if colour else 0.0, float(blend.TINTINGS[colour.mode]) if colour else 0.0,
         *(_linear(colour.colour) if colour else (0.0, 0.0, 0.0)),
-        depth, effects.worn_through or 0.0, float(_BY_RELIEF[way.where]), way.level, way.soft,
+        depth, effects.worn_through or 0.0, float(_RELIEF_WAYS[way.where]), way.level, way.soft,
         *_follow_numbers(wear, line), *fitting.lie_numbers(wear.id, wear.lie),
         # an overlay rises by so much a texel; a metre has so many of them
         sheet.size / wear.lie.tile_m, sheet.size / wear.lie.down_m,
@@ -202,7 +207,12 @@ class _Paths:
 
 
 def laid(
-    fitted: Fitted, shown: Sequence[Layer], spans: Sequence[tuple[int, int]], fall: Fall, evidence: Evidence
+    fitted: Fitted,
+    shown: Sequence[Layer],
+    sets: Sequence[Pyramid],
+    spans: Sequence[tuple[int, int]],
+    fall: Fall,
+    evidence: Evidence,
 ) -> tuple[Worn, list[Gone], tuple[object, ...]]:
     """Return wear as compiled code takes it, what it refers to that is gone, and what keeps its arrays alive.
 
@@ -212,6 +222,8 @@ def laid(
         From :func:`fit_in`.
     shown : sequence of Layer
         The layers of the plan, from the bottom up.
+    sets : sequence of Pyramid
+        The set of each.
     spans : sequence of (int, int)
         First and last row of each wear's program.
     fall : Fall
@@ -234,13 +246,15 @@ def laid(
             address = maps[-1].ctypes.data
         addresses.append([sheet.texels.ctypes.data, sheet.size, address])
     count, layers = len(numbers), len(shown)
+    table = np.array(numbers, np.float64).reshape(-1, o.NUMBERS)
     chosen, removes = np.zeros((count, layers), np.uint8), np.zeros((count, layers), np.uint8)
     for w, (wear, place) in enumerate(zip(fitted.wears, fitted.places, strict=True)):
         chosen[w, _chosen(wear, place, shown)] = 1
         removes[w, _removed(wear, place, shown)] = 1
+    let_in, lost = _by_relief(table, shown, sets)
     worn = Worn(
         overlays=Overlays(
-            np.array(numbers, np.float64).reshape(-1, o.NUMBERS), np.array(addresses, np.int64).reshape(-1, 3),
+            table, np.array(addresses, np.int64).reshape(-1, 3),
             np.array([sheet.mean for sheet in sheets], np.float32).reshape(-1, 4), paths.lay(ways.lines),
             _with_grid(fall, maps, evidence),
         ),
@@ -250,8 +264,25 @@ def laid(
         chosen=chosen,
         limited=np.array([bool(wear.over) for wear in fitted.wears], np.uint8),
         removes=removes,
+        let_in=let_in,
+        lost=lost,
     )  # fmt: skip
     return worn, ways.gone, (tuple(sheets), tuple(maps))
+
+
+def _by_relief(
+    table: NDArray[np.float64], shown: Sequence[Layer], sets: Sequence[Pyramid]
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Return :class:`Worn`'s ``let_in`` and ``lost``."""
+    let_in, lost = np.ones((len(table), len(shown))), np.zeros((len(shown), MOST_LEVELS))
+    limited = np.flatnonzero(table[:, o.RELIEF_WAY] != EVERYWHERE)
+    for k, (layer, stored) in enumerate(zip(shown, sets, strict=True) if len(limited) else ()):
+        fit, spread = layer.fit, stored.relief
+        lost[k] = spread.lost
+        heights = fitting.risen_m(fit, spread.heights, float(stored.mean[HEIGHT]))
+        for w in limited:
+            let_in[w, k] = on_the_whole(table[w], heights, spread.shares, fit.relief_m)
+    return let_in, lost
 
 
 def _with_grid(fall: Fall, maps: list[Map], evidence: Evidence) -> Fall:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from elvatch.core.clauses import ease
 from elvatch.core.cover import overlaid as o
 from elvatch.core.cover.blend import blended, coloured
-from elvatch.core.kernel import inner
+from elvatch.core.kernel import inner, kernel
 from elvatch.core.stock.pyramid import HEIGHT, METALLIC, ROUGH, SLOPE_RMS, SLOPE_X, SLOPE_Y
 from elvatch.core.stock.sheet import RISE_RIGHT, RISE_RMS, RISE_UP, VALUE
 
@@ -25,6 +25,17 @@ def by_relief(wear: NDArray[np.float64], height_m: float, tall_m: float) -> floa
     stands = min(max(0.5 + height_m / max(tall_m, 1e-6), 0.0), 1.0)
     beyond = (stands - wear[o.RELIEF_LEVEL]) / max(wear[o.RELIEF_SOFT], 1e-3)
     return ease(0.5 + (beyond if wear[o.RELIEF_WAY] == RAISED else -beyond))
+
+
+@kernel
+def on_the_whole(
+    wear: NDArray[np.float64], heights_m: NDArray[np.float64], shares: NDArray[np.float64], tall_m: float
+) -> float:
+    """Return how much a wear is let through on relief whose heights have these shares of the area."""
+    whole = 0.0
+    for k in range(len(heights_m)):
+        whole += shares[k] * by_relief(wear, heights_m[k], tall_m)
+    return whole
 
 
 @inner

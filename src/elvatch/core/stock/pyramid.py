@@ -9,7 +9,9 @@ loses in relief comes back as roughness (Olano & Baker 2010, "LEAN mapping").
 from __future__ import annotations
 
 import functools
+import math
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -28,6 +30,26 @@ _SLOPE_CODE = 4095.0
 _RMS_CODE = 5700.0
 SCALE = np.array([1 / _SHARE_CODE] * 7 + [1 / _SLOPE_CODE] * 2 + [1 / _RMS_CODE], np.float32)
 SHIFT = np.array([0.0] * 7 + [-STEEPEST] * 2 + [0.0], np.float32)
+
+
+MOST_LEVELS = 16
+_BINS = 256
+
+
+class Relief(NamedTuple):
+    """How a set's heights are spread.
+
+    ``heights`` (bins,) 0..1 and ``shares`` (bins,) of the area that has them; ``lost`` (MOST_LEVELS,) the part of
+    their variance that a texel of each level averages away, 1 beyond the last.
+    """
+
+    heights: NDArray[np.float64]
+    shares: NDArray[np.float64]
+    lost: NDArray[np.float64]
+
+
+def _decoded_heights(level: NDArray[np.uint16]) -> NDArray[np.float64]:
+    return level[:, HEIGHT].astype(np.float64) * float(SCALE[HEIGHT]) + float(SHIFT[HEIGHT])
 
 
 @dataclass(frozen=True)
@@ -59,6 +81,25 @@ class Pyramid:
         """The ten numbers averaged over the whole set (its smallest level)."""
         result: NDArray[np.float32] = (self.texels[-1].astype(np.float32) * SCALE + SHIFT).astype(np.float32)
         return result
+
+    def level(self, level: int) -> NDArray[np.uint16]:
+        """Return the coded numbers of one level, shape (texels, 10)."""
+        first = sum((self.size >> finer) ** 2 for finer in range(level))
+        return self.texels[first : first + (self.size >> level) ** 2]
+
+    @functools.cached_property
+    def relief(self) -> Relief:
+        """How its heights are spread, and what of that is lost where a lookup averages."""
+        levels = int(math.log2(self.size)) + 1
+        # a quarter of a million texels tell the spread
+        first = max(0, levels - 10)
+        heights = [_decoded_heights(self.level(level)) for level in range(first, levels)]
+        counts = np.histogram(heights[0], _BINS, (0.0, 1.0))[0]
+        left = np.array([one.var() for one in heights])
+        lost = np.ones(MOST_LEVELS)
+        lost[:first] = 0.0
+        lost[first:levels] = 1.0 - left / left[0] if left[0] > 0 else 0.0
+        return Relief((np.arange(_BINS) + 0.5) / _BINS, counts / counts.sum(), lost)
 
     @property
     def content_name(self) -> str:

@@ -183,7 +183,7 @@ export function PictureView({ stand, label, whole, onWhole, onTime, bare }: Pict
       {tool === "path" && size && <PathMarks request={request} viewKey={viewKey} size={size} />}
       {tool === "paint" && size && <BrushRing ring={pointing.ring} size={size} />}
       {stand === "far" && tool !== "paint" && answer?.peg && size && <PegMark at={answer.peg} size={size} />}
-      <div className="figures absolute inset-x-0 bottom-0 flex justify-between gap-3 bg-raised/90 px-2 py-[3px] text-xs font-medium whitespace-nowrap">
+      <div className="figures absolute inset-x-0 bottom-0 flex justify-between gap-2 bg-raised/90 px-2 py-[3px] text-xs font-medium whitespace-nowrap">
         <b className="font-semibold">{label}</b>
         {answer && !resting && !trouble && <span className="text-quiet">refining…</span>}
         <span className="truncate">
@@ -191,8 +191,8 @@ export function PictureView({ stand, label, whole, onWhole, onTime, bare }: Pict
           {stand === "near" && !bare && <Feet />}
         </span>
         {onWhole && (
-          <button type="button" className="underline" onClick={onWhole} onPointerDown={(event) => event.stopPropagation()} onDoubleClick={(event) => event.stopPropagation()} title="Double-click the picture does the same">
-            {whole ? "All three" : "Whole row"}
+          <button type="button" className="underline" onClick={onWhole} onPointerDown={(event) => event.stopPropagation()} onDoubleClick={(event) => event.stopPropagation()} title="To the whole row and back; a double-click on the picture does the same">
+            {whole ? "All three" : "Widen"}
           </button>
         )}
       </div>

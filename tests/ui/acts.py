@@ -1,0 +1,76 @@
+"""What a person does at the Cover room and sees of it, for the browser tests."""
+
+from __future__ import annotations
+
+import io
+import re
+from collections.abc import Callable
+
+import numpy as np
+from PIL import Image
+from playwright.sync_api import Locator, Page, expect
+
+STANDS = ("far", "mid", "near")
+
+
+def open_cover(page: Page, layer: str = "Slate bedrock") -> None:
+    """Open the Cover room, one layer selected."""
+    page.get_by_role("link", name="Open", exact=True).first.click()
+    rested(page)
+    page.get_by_role("button", name=re.compile(rf"^Layer \d+, {layer}")).click()
+
+
+def row(page: Page, layer: str) -> Locator:
+    """A layer's row in the column."""
+    return page.locator("aside li").filter(has=page.get_by_role("button", name=layer, exact=True))
+
+
+def rested(page: Page) -> None:
+    """Wait until all pictures show what is wanted in full and all edits are kept."""
+    for stand in STANDS:
+        expect(page.locator(f"[data-stand={stand}][data-resting=true] img")).to_be_visible()
+    expect(page.get_by_text(re.compile(r"^kept \d\d:\d\d$"))).to_be_visible()
+
+
+def pixels(page: Page, stand: str) -> np.ndarray:
+    """The picture itself as the browser decoded it, without what is drawn over it."""
+    box = page.locator(f"[data-stand={stand}]").bounding_box()
+    assert box is not None
+    inner = {"x": box["x"] + 10, "y": box["y"] + 110, "width": box["width"] - 20, "height": box["height"] - 140}
+    with Image.open(io.BytesIO(page.screenshot(clip=inner))) as image:
+        return np.asarray(image.convert("RGB")).astype(int)
+
+
+def at(page: Page, stand: str, across: float, down: float) -> tuple[float, float]:
+    """A spot of a picture, as a place on the page."""
+    box = page.locator(f"[data-stand={stand}]").bounding_box()
+    assert box is not None
+    return box["x"] + across * box["width"], box["y"] + down * box["height"]
+
+
+def changed(before: np.ndarray, after: np.ndarray) -> float:
+    """Share of pixels that clearly differ."""
+    return float((np.abs(before - after).max(axis=2) > 12).mean())
+
+
+def until(page: Page, measure: Callable[[], float], least: float) -> float:
+    """Wait until what is measured on the screen is above ``least``, 30 s at most; return the last measure."""
+    for _ in range(150):
+        found = measure()
+        if found > least:
+            break
+        page.wait_for_timeout(200)
+    return found
+
+
+def drag(page: Page, what: Locator, dx: float, dy: float = 0, hold: bool = False) -> None:
+    box = what.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    for k in range(1, 9):
+        page.mouse.move(x + dx * k / 8, y + dy * k / 8)
+        page.wait_for_timeout(30)
+    if not hold:
+        page.mouse.up()

@@ -9,6 +9,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
+from benchmarks.dragging import LOOKS, dragged, line, views
 from benchmarks.measure import Line, best_of, seconds
 from elvatch.core.clauses import between
 from elvatch.core.cover import function, places, rules
@@ -21,19 +22,11 @@ from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.survey import survey
-from elvatch.core.picture.picture import StandName, View
 from elvatch.demo import scenario, vellin_cover
 from elvatch.store.store import Store
 from elvatch.workshop import Workshop
 
-PICTURES: tuple[tuple[StandName, int, int], ...] = (("far", 420, 400), ("mid", 260, 400), ("near", 260, 400))
 Map = NDArray[np.float32]
-
-
-def views(looks: int) -> list[View]:
-    """Return the three pictures' views, small while something moves."""
-    scale = 1.0 if looks > 1 else 0.5
-    return [View(stand, int(width * scale), int(height * scale), looks) for stand, width, height in PICTURES]
 
 
 def _limited(recipe: Recipe, layer: int, lower: float) -> Recipe:
@@ -47,21 +40,9 @@ def _limited(recipe: Recipe, layer: int, lower: float) -> Recipe:
 
 
 def _dragging(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
-    def take(wanted: Recipe, looks: int) -> list[bytes]:
-        return [workshop.picture_png(wanted, view)[0] for view in views(looks)]
-
     bedrock = next(k for k, layer in enumerate(recipe.layers) if layer.id == "bedrock")
-    for looks, mark, name in ((1, 60, "a clause of one of eight layers dragged"), (4, 250, "and settled in full")):
-        take(recipe, looks)
-        took = []
-        for turn in range(8):
-            wanted = _limited(recipe, bedrock, 30.0 - turn)
-            took.append(seconds(lambda wanted=wanted, looks=looks: take(wanted, looks)))
-        fresh = Workshop(workshop.store)
-        if take(wanted, looks) != [fresh.picture_png(wanted, view)[0] for view in views(looks)]:
-            raise AssertionError("a dragged clause shows another picture than a cold start")
-        note = f"three pictures as PNG, slowest {max(took) * 1000:.0f} ms"
-        yield Line(name, float(np.median(took)) * 1000, mark, " ms", False, note)
+    name = "a clause of one of eight layers dragged"
+    return dragged(workshop, recipe, lambda turn: _limited(recipe, bedrock, 30.0 - turn), name)
 
 
 def _nowhere(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
@@ -87,20 +68,19 @@ def _nowhere(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
 
 
 def _drawing(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
-    line = [(858.0 + 1.5 * k, 468.0 + 0.8 * k) for k in range(60)]
+    spots = [(858.0 + 1.5 * k, 468.0 + 0.8 * k) for k in range(60)]
 
     def take(count: int, looks: int) -> None:
-        points = tuple(StrokeAt(east_m=x, north_m=y) for x, y in line[:count])
+        points = tuple(StrokeAt(east_m=x, north_m=y) for x, y in spots[:count])
         stroke = MaskStroke(size_m=12, points=points)
         painted = {vellin_cover.TYRES: workshop.markings.painted(recipe, vellin_cover.TYRES, stroke)}
         for view in views(looks):
             workshop.picture_png(recipe, view, painted=painted)
 
-    for looks, mark, name in ((1, 60, "a stroke of 12 m drawn"), (4, 250, "and settled in full")):
+    for looks, mark, called in LOOKS:
         take(1, looks)
         took = [seconds(lambda count=count, looks=looks: take(count, looks)) for count in (10, 20, 30, 40, 50, 60)]
-        note = f"three pictures as PNG, slowest {max(took) * 1000:.0f} ms"
-        yield Line(name, float(np.median(took)) * 1000, mark, " ms", False, note)
+        yield line(called or "a stroke of 12 m drawn", took, mark)
 
 
 def _bilinear(values: Map, x: Map, y: Map, size_m: float) -> Map:

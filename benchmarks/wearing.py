@@ -8,9 +8,9 @@ from pathlib import Path
 
 import numpy as np
 
-from benchmarks.covering import views
+from benchmarks.dragging import dragged
 from benchmarks.fitting import seen_from_far
-from benchmarks.measure import Line, best_of, seconds
+from benchmarks.measure import Line, best_of
 from elvatch.core.cover import function
 from elvatch.core.cover.recipe import Recipe
 from elvatch.core.cover.wear import Wear
@@ -34,21 +34,12 @@ def _with(recipe: Recipe, which: int, strength: float) -> Recipe:
 
 
 def _dragging(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
-    def take(wanted: Recipe, looks: int) -> list[bytes]:
-        return [workshop.picture_png(wanted, view)[0] for view in views(looks)]
-
     which = next(k for k, wear in enumerate(recipe.wears) if wear.effects.relief is None)
-    for looks, mark, name in ((1, 60, "a wear's strength dragged"), (4, 250, "and settled in full")):
-        take(recipe, looks)
-        took = []
-        for turn in range(9):
-            wanted = _with(recipe, which, 0.9 - 0.05 * turn)
-            took.append(seconds(lambda wanted=wanted, looks=looks: take(wanted, looks)))
-        fresh = Workshop(workshop.store)
-        if take(wanted, looks) != [fresh.picture_png(wanted, view)[0] for view in views(looks)]:
-            raise AssertionError("a dragged strength shows another picture than a cold start")
-        note = f"{recipe.wears[which].name}, three pictures as PNG, slowest {max(took) * 1000:.0f} ms"
-        yield Line(name, float(np.median(took)) * 1000, mark, " ms", False, note)
+
+    def moved(turn: int) -> Recipe:
+        return _with(recipe, which, 0.9 - 0.05 * turn)
+
+    return dragged(workshop, recipe, moved, "a wear's strength dragged", f"{recipe.wears[which].name}, ")
 
 
 def _over_eight(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:

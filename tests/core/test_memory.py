@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from elvatch.core.cover import function, places, plan
 from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.marks import DrawnPath, Marks, PathPoint
-from elvatch.core.cover.memory import Memory
+from elvatch.core.cover.memory import Memory, _Slots
 from elvatch.core.cover.recipe import Layer
 from elvatch.core.cover.rule import OnLayer, OnPath, Rule
 from elvatch.core.ground.survey import survey
@@ -68,3 +68,19 @@ def test_one_layer_alone_lies_over_plain_grey_by_its_own_rule() -> None:
     np.testing.assert_array_equal(booth.take(land, site, SETS, view).pixels, all_of_it)
     # the base's 0.5 instead of the top's 0.1
     assert alone[30, 45].mean() > all_of_it[30, 45].mean() + 60
+
+
+@given(st.integers(1, 6), st.lists(st.lists(st.sampled_from("abcdefgh"), unique=True, max_size=6), max_size=8))
+def test_no_two_names_have_one_slot_and_what_stays_is_not_asked_anew(count: int, calls: list[list[str]]) -> None:
+    slots, of = _Slots(count), {}
+    for names in calls:
+        found, fresh = slots.take(names)
+        used = [slot for slot in found if slot >= 0]
+        assert len(set(used)) == len(used) == min(count, len(names))
+        for name, slot in zip(names, found, strict=True):
+            # a slot that is not said to be new holds what this very name put there
+            if slot >= 0 and slot not in fresh:
+                assert of[slot] == name
+        of |= {slot: name for name, slot in zip(names, found, strict=True) if slot >= 0}
+        again, none = slots.take(names)
+        assert (again, none) == (found, [])

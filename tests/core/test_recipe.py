@@ -15,6 +15,7 @@ from elvatch.core import digest
 from elvatch.core.clauses import between
 from elvatch.core.cover import recipe as r
 from elvatch.core.cover.rule import OnNoise, on
+from elvatch.core.cover.wear import Wear
 from elvatch.core.formats.reading import Reading
 from elvatch.core.ground.description import FileSource
 from elvatch.core.refusal import RefusalError
@@ -22,6 +23,7 @@ from elvatch.core.stock import schema as stock_schema
 from elvatch.demo import vellin_ground
 from tests.conftest import layer, recipe
 from tests.core.test_cover import any_layer
+from tests.core.test_wear import some_wear
 
 ROOT = Path(__file__).parents[2]
 
@@ -38,6 +40,14 @@ def test_a_recipe_goes_there_and_back(layers: list[r.Layer], light: r.Light, nea
     text = r.write(before)
     assert r.read(text) == before
     assert r.write(r.read(text)) == text
+
+
+@given(st.lists(some_wear, max_size=2, unique_by=lambda one: one.id))
+def test_wear_goes_there_and_back(wears: list[Wear]) -> None:
+    layers = (layer("base", 0), layer("top", 1))
+    before = recipe(layers).model_copy(update={"wears": tuple(wears)})
+    assert r.read(r.write(before)) == before
+    assert {one.id for one in before.wears} == {one["id"] for one in json.loads(r.write(before))["wears"]}
 
 
 def _changed(**parts: object) -> str:

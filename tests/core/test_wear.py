@@ -311,7 +311,7 @@ def test_worn_through_shows_the_layer_below_and_only_raised_parts_of_it() -> Non
     np.testing.assert_allclose(asked((hollows,), {"wear": even(1.0)}, at, layers).shares[:, 2], 0.5, atol=1e-6)
 
 
-def _cracked(side: int = 256) -> Pyramid:
+def cracked(side: int = 256) -> Pyramid:
     """Flat plates with narrow cracks between them: a seventh of the area lies deep."""
     across = np.abs(np.arange(side) % 32 - 16)
     deep = np.minimum(across[:, None], across[None, :]) < 1.2
@@ -327,7 +327,7 @@ def _cracked(side: int = 256) -> Pyramid:
 @pytest.mark.parametrize("curve", [0.0, 0.6])
 def test_wear_limited_by_relief_covers_as_much_from_afar_as_from_near(where: str, least: float, curve: float) -> None:
     """However large the area that a look takes in, what it sees of the wear is the mean of what is there."""
-    sets = {NAMES[0]: _cracked()}
+    sets = {NAMES[0]: cracked()}
     low = layer("mud", 0, fit=Fit(tile_m=1.0, relief_m=0.1, relief_curve=curve))
     dull = Effects(roughness=Blend(mode="replace", strength=1.0, towards=1.0))
     way = ByRelief.model_validate({"where": where, "level": 0.4 if where == "hollows" else 0.55, "soft": 0.15})

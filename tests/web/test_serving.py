@@ -73,6 +73,27 @@ def test_kill_9_after_a_set_was_told_something_keeps_it(data: Path) -> None:
         again.kill()
 
 
+def test_kill_9_after_a_snapshot_and_kept_wear_keeps_both(data: Path) -> None:
+    served = serve(data)
+    site = only_site(served)
+    url = f"/api/sites/{site['id']}"
+    assert served.ask("POST", f"{url}/snapshots", {"name": "Before the storm"})[0] == 201
+    begin = {"recipe": site["recipe"], "id": "wear1", "of": "kind", "name": "scuffs"}
+    worn = served.ask("POST", "/api/wear/begin", begin)[1]
+    recipe = site["recipe"] | {"wears": [worn]}
+    asked = {"base": site["revision"], "label": "worn", "recipe": recipe}
+    assert served.ask("PUT", f"{url}/recipe", asked)[0] == 200
+    served.kill()
+    again = serve(data)
+    try:
+        assert only_site(again)["recipe"]["wears"] == [worn]
+        kept = again.ask("GET", f"{url}/snapshots")[1][-1]
+        assert kept["name"] == "Before the storm"
+        assert again.ask("GET", f"{url}/snapshots/{kept['id']}")[1] == site["recipe"]
+    finally:
+        again.kill()
+
+
 def test_kill_9_during_a_bake_leaves_no_map_under_its_name(data: Path) -> None:
     served = serve(data)
     site = only_site(served)

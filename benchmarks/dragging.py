@@ -1,0 +1,47 @@
+"""Something dragged, seen in all three pictures: how long the server takes for each step of it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+import numpy as np
+
+from benchmarks.editing import PICTURES
+from benchmarks.measure import Line, seconds
+from elvatch.core.cover.recipe import Recipe
+from elvatch.core.picture.picture import View
+from elvatch.workshop import Workshop
+
+LOOKS = ((1, 60, ""), (4, 250, "and settled in full"))
+"""Looks a pixel, the mark in milliseconds, and what it is called."""
+
+
+def views(looks: int) -> list[View]:
+    """Return the three pictures' views, small while something moves."""
+    scale = 1.0 if looks > 1 else 0.5
+    return [View(v.stand, int(v.width_px * scale), int(v.height_px * scale), looks) for v in PICTURES]
+
+
+def dragged(
+    workshop: Workshop, recipe: Recipe, moved: Callable[[int], Recipe], name: str, note: str = ""
+) -> Iterator[Line]:
+    """Yield a line for small pictures and one for full ones; both must be those of a cold start."""
+
+    def take(shop: Workshop, wanted: Recipe, looks: int) -> list[bytes]:
+        return [shop.picture_png(wanted, view)[0] for view in views(looks)]
+
+    for looks, mark, called in LOOKS:
+        take(workshop, recipe, looks)
+        took = []
+        for turn in range(9):
+            wanted = moved(turn)
+            took.append(seconds(lambda wanted=wanted, looks=looks: take(workshop, wanted, looks)))
+        if take(workshop, wanted, looks) != take(Workshop(workshop.store), wanted, looks):
+            raise AssertionError(f"{name}: another picture than a cold start's")
+        yield line(called or name, took, mark, note)
+
+
+def line(name: str, took: list[float], mark: float, note: str = "") -> Line:
+    """Return the line of what one step of a drag took, seconds each."""
+    told = f"{note}three pictures as PNG, slowest {max(took) * 1000:.0f} ms"
+    return Line(name, float(np.median(took)) * 1000, mark, " ms", False, told)

@@ -26,10 +26,11 @@ def row(page: Page, layer: str) -> Locator:
 
 
 def rested(page: Page) -> None:
-    """Wait until all pictures show what is wanted in full and all edits are kept."""
+    """Wait until all edits are kept and all pictures show what is wanted in full."""
+    # in this order: what is still asked for may be an edit that pictures do not know of yet
+    expect(page.get_by_text(re.compile(r"^kept \d\d:\d\d$"))).to_be_visible()
     for stand in STANDS:
         expect(page.locator(f"[data-stand={stand}][data-resting=true] img")).to_be_visible()
-    expect(page.get_by_text(re.compile(r"^kept \d\d:\d\d$"))).to_be_visible()
 
 
 def pixels(page: Page, stand: str) -> np.ndarray:

@@ -11,6 +11,7 @@ from typing import Any, Literal, Self, TypeVar
 
 from pydantic import Field, ValidationError, model_validator
 
+from elvatch.core import digest
 from elvatch.core.cover.fit import Fit
 from elvatch.core.cover.marks import Marks
 from elvatch.core.cover.rule import KeptRule, OnLayer, Rule, singles
@@ -240,7 +241,8 @@ def from_data(data: object) -> Recipe:
     try:
         whole = upgraded(data)
         text = json.dumps(whole, allow_nan=False)
-        return _read.get(text, lambda: _with_parts_known(whole, Recipe.model_validate_json(text)))
+        name = digest.of_bytes(text.encode())
+        return _read.get(name, lambda: _with_parts_known(whole, Recipe.model_validate_json(text)))
     except ValidationError as error:
         raise _first_complaint(error) from None
     except ValueError as error:
@@ -251,7 +253,7 @@ def _with_parts_known(data: dict[str, Any], recipe: Recipe) -> Recipe:
     """Return the same recipe, its parts those read before where they are the same: what is kept for a part stays."""
 
     def known(part: P, of: object) -> P:
-        found = _known_parts.get(f"{type(part).__name__} {json.dumps(of)}", lambda: part)
+        found = _known_parts.get(digest.of_json([type(part).__name__, of]), lambda: part)
         return found if isinstance(found, type(part)) else part
 
     update: dict[str, object] = {

@@ -10,7 +10,7 @@ from elvatch.core.cover import alone, blend, function, plan, wear_plan
 from elvatch.core.cover.recipe import Layer
 from elvatch.core.cover.wear import Blend, ByRelief, Effects, Wear
 from tests.conftest import NAMES, layer, plane
-from tests.core.test_wear import SETS, asked, cracked, even, evidence_of, grid, sheet_of, wear
+from tests.core.test_wear import asked, cracked, even, evidence_of, grid, sheet_of, wear
 
 MUD = {NAMES[0]: cracked()}
 NOISY = sheet_of(np.random.default_rng(3).random((64, 64)))
@@ -77,7 +77,6 @@ def test_a_wear_between_layers_is_covered_by_those_above() -> None:
     np.testing.assert_array_equal(under.roughness, asked((), {}, at, layers).roughness)
     over = asked((wear(effects=does),), {"wear": even(1.0)}, at, layers)
     np.testing.assert_allclose(over.roughness, 0.05, atol=1e-5)
-    assert set(SETS) >= {one.set for one in layers}
 
 
 def test_the_mask_of_a_wear_without_effects_shows_where_it_would_be() -> None:

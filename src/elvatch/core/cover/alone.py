@@ -13,7 +13,6 @@ from elvatch.core.cover.overlaid import FOLLOWS, ON_PATH, STRENGTH, Overlays, be
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.plan import Plan, Prepared
 from elvatch.core.cover.program import Programs
-from elvatch.core.cover.wear_plan import does_anything
 from elvatch.core.kernel import kernel
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.stock import sheet
@@ -91,14 +90,5 @@ def mask(
         len(out), lambda a, b: _by_relief_band(plan, w, places, shares, height, tall, out, a, b), token, least=2048
     )
     cover = material.shares @ plan.worn.chosen[w].astype(np.float32)
-    result: NDArray[np.float32] = (out * cover * _strength(prepared, w)).astype(np.float32)
+    result: NDArray[np.float32] = (out * cover * numbers[STRENGTH]).astype(np.float32)
     return result
-
-
-def _strength(prepared: Prepared, w: int) -> float:
-    """Return a wear's strength; of one that has no effect yet as well, to see where it would be."""
-    wear = prepared.wears.wears[w]
-    gone = any(one.layer == wear.name and one.kind == "path" for one in prepared.gone)
-    if does_anything(wear) or gone:
-        return float(prepared.plan.worn.overlays.numbers[w, STRENGTH])
-    return wear.strength

@@ -180,13 +180,6 @@ def _numbers(wear: Wear, depth_mm: float, line: int, sheet: Sheet) -> list[float
     ]  # fmt: skip
 
 
-def does_anything(wear: Wear) -> bool:
-    """Whether a wear has an effect that is not nought."""
-    does = wear.effects
-    strengths = [one.strength for one in (does.roughness, does.metallic, does.colour) if one]
-    return any(strengths) or bool(does.relief and does.relief.depth_mm) or bool(does.worn_through)
-
-
 class _Paths:
     """The paths that wears follow, each with the width it needs."""
 
@@ -238,7 +231,7 @@ def laid(
         sheet, line = evidence.sheet(wear), ways.line(wear)
         sheets.append(sheet)
         row = _numbers(wear, depth_of(wear, place, shown).given_mm, max(line, 0), sheet)
-        if line < 0 or nowhere(wear.rule, evidence) or not does_anything(wear):
+        if line < 0 or nowhere(wear.rule, evidence):
             row[o.STRENGTH] = 0.0
         numbers.append(row)
         address, follows = 0, wear.follows

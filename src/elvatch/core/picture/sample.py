@@ -15,7 +15,7 @@ from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
 from elvatch.core.picture.picture import Booth, Terrain, View, terrain
-from elvatch.core.stock.pyramid import HEIGHT, SCALE, SHIFT, Pyramid
+from elvatch.core.stock.pyramid import HEIGHT, Pyramid
 
 _SAMPLES = 768
 _SET = "0" * 40
@@ -70,11 +70,10 @@ class Samples:
 
 def _plane(pyramid: Pyramid, repeats: int) -> Heightfield:
     """Return the set's own relief as a ground of whole repeats."""
-    size, first = pyramid.size, 0
+    size, level = pyramid.size, 0
     while size > 8 and size * repeats > _SAMPLES:
-        first, size = first + size * size, size // 2
-    level = pyramid.texels[first : first + size * size, HEIGHT].astype(np.float32) * SCALE[HEIGHT] + SHIFT[HEIGHT]
-    height = level.reshape(size, size)
+        size, level = size // 2, level + 1
+    height = pyramid.heights(level)
     # samples lie between pixels: the mean of the four about each
     corner = (height + np.roll(height, 1, 0) + np.roll(height, 1, 1) + np.roll(height, (1, 1), (0, 1))) * 0.25
     index = np.arange(size * repeats + 1) % size

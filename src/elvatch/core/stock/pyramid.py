@@ -48,10 +48,6 @@ class Relief(NamedTuple):
     lost: NDArray[np.float64]
 
 
-def _decoded_heights(level: NDArray[np.uint16]) -> NDArray[np.float64]:
-    return level[:, HEIGHT].astype(np.float64) * float(SCALE[HEIGHT]) + float(SHIFT[HEIGHT])
-
-
 @dataclass(frozen=True)
 class Pyramid:
     """A stored set.
@@ -82,10 +78,12 @@ class Pyramid:
         result: NDArray[np.float32] = (self.texels[-1].astype(np.float32) * SCALE + SHIFT).astype(np.float32)
         return result
 
-    def level(self, level: int) -> NDArray[np.uint16]:
-        """Return the coded numbers of one level, shape (texels, 10)."""
-        first = sum((self.size >> finer) ** 2 for finer in range(level))
-        return self.texels[first : first + (self.size >> level) ** 2]
+    def heights(self, level: int) -> NDArray[np.float32]:
+        """Return the heights 0..1 of one level, shape (side, side)."""
+        first, side = sum((self.size >> finer) ** 2 for finer in range(level)), self.size >> level
+        codes = self.texels[first : first + side * side, HEIGHT].astype(np.float32)
+        result: NDArray[np.float32] = (codes * SCALE[HEIGHT] + SHIFT[HEIGHT]).reshape(side, side)
+        return result
 
     @functools.cached_property
     def relief(self) -> Relief:
@@ -93,9 +91,9 @@ class Pyramid:
         levels = int(math.log2(self.size)) + 1
         # a quarter of a million texels tell the spread
         first = max(0, levels - 10)
-        heights = [_decoded_heights(self.level(level)) for level in range(first, levels)]
+        heights = [self.heights(level) for level in range(first, levels)]
         counts = np.histogram(heights[0], _BINS, (0.0, 1.0))[0]
-        left = np.array([one.var() for one in heights])
+        left = np.array([one.var(dtype=np.float64) for one in heights])
         lost = np.ones(MOST_LEVELS)
         lost[:first] = 0.0
         lost[first:levels] = 1.0 - left / left[0] if left[0] > 0 else 0.0

@@ -144,7 +144,10 @@ export function PictureView({ stand, label, whole, onWhole, onTime, bare }: Pict
       onPointerUp={(event) => {
         if (brush.end() || fitHand.end()) return;
         if (drag.current?.moved) keep(`turned ${label}`);
-        else if (drag.current) underWay(pointing.click(event, tool, path));
+        else if (drag.current) {
+          const clicked = pointing.click(event, tool, path);
+          if (tool === "path") underWay(clicked);
+        }
         drag.current = null;
       }}
       onPointerCancel={() => {

@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import type { Ground, Recipe } from "./generated/recipe";
-import { shown } from "./parts/number";
+import { metresBetween, shown } from "./parts/number";
 import { Panel } from "./parts/panel";
 import type { TrueSize as TrueSizeFields } from "./api/types";
 import { useRange } from "./state/ground";
@@ -63,8 +63,6 @@ export function TrueSize() {
   const range = useRange();
   const [open, setOpen] = useState(false);
   if (!ground) return null;
-  const rise = range.highest_m - range.lowest_m;
-  const fine = rise > 40 ? 0 : rise > 4 ? 1 : 2;
   return (
     <Panel
       title="True size"
@@ -73,7 +71,7 @@ export function TrueSize() {
       onOpen={setOpen}
       trigger={
         <button type="button" className="figures whitespace-nowrap text-quiet" title="Change the true size of the ground">
-          {sizeText(ground.width_m, ground.depth_m)} · {shown(range.lowest_m, fine)}–{shown(range.highest_m, fine)} m
+          {sizeText(ground.width_m, ground.depth_m)} · {metresBetween(range.lowest_m, range.highest_m)}
         </button>
       }
     >

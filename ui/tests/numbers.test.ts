@@ -2,7 +2,7 @@
 
 import { recipe } from "./samples";
 import { describe, expect, test } from "vitest";
-import { onSteps, shown, typedNumber } from "../src/parts/number";
+import { metresBetween, onSteps, shown, typedNumber } from "../src/parts/number";
 import { reordered } from "../src/parts/drag-handle";
 import { percent } from "../src/rooms/cover/column";
 import { KINDS, ORDER, newStep } from "../src/rooms/ground/step-kinds";
@@ -91,4 +91,12 @@ test.each(ORDER)("a new %s fits the ground it is added to", (kind) => {
     expect(value, field).toBeGreaterThanOrEqual(Math.min(least, 0.1));
     expect(value, field).toBeLessThanOrEqual(most);
   }
+});
+
+test.each([
+  [0.021, 0.299, "0.02–0.30 m"],
+  [-1.25, 6, "−1.3–6.0 m"],
+  [83.2, 227.6, "83–228 m"],
+])("heights %f to %f are told as %s", (low, high, told) => {
+  expect(metresBetween(low, high)).toBe(told);
 });

@@ -25,6 +25,12 @@ export function shown(value: number, digits: number): string {
   return (Object.is(Number(text), -0) ? (0).toFixed(digits) : text).replace("-", "−");
 }
 
+/** Two heights in metres, as finely as they lie apart. */
+export function metresBetween(low: number, high: number): string {
+  const digits = high - low > 40 ? 0 : high - low > 4 ? 1 : 2;
+  return `${shown(low, digits)}–${shown(high, digits)} m`;
+}
+
 /** The number somebody typed, with or without its unit, comma or point; null when it does not fit. */
 export function typedNumber(typed: string, least: number, most: number): number | null {
   const text = typed.trim().replace(",", ".").replace("−", "-").replace(/[^0-9.eE+-]+$/, "");

@@ -6,7 +6,7 @@ import * as api from "../../api/client";
 import type { Transect } from "../../api/types";
 import { hatchOf } from "../../parts/hatch";
 import { runsOf } from "./cut-runs";
-import { Num, shown } from "../../parts/number";
+import { metresBetween, Num, shown } from "../../parts/number";
 import { useReady } from "../../state/ground";
 import { useSite } from "../../state/site";
 import { BootStrip } from "./boot-strip";
@@ -102,7 +102,7 @@ function SiteStrip({ bearing, controls }: StripProps) {
       </svg>
       <span className="figures absolute bottom-1 left-2 flex items-center gap-1 bg-raised/85 px-1 text-[11px] text-quiet">
         Transect through the peg · {controls}
-        · {shown(low, 0)}–{shown(high, 0)} m{Math.abs(times - 1) > 0.05 ? ` · ${shown(times, 1)}× height` : ""}
+        · {metresBetween(low, high)}{Math.abs(times - 1) > 0.05 ? ` · ${shown(times, 1)}× height` : ""}
       </span>
       <span className="figures absolute right-2 bottom-1 bg-raised/85 px-1 text-[11px] text-quiet">
         {length >= 1000 ? `${shown(length / 1000, 2)} km` : `${shown(length, 0)} m`}

@@ -138,7 +138,7 @@ class Sets:
     def _stored(self, draft: Draft, into: Into | None) -> str:
         if into is None:
             return self.store.stock.add(draft, "brought in")
-        return self.store.stock.edit(into.name, into.base, "files replaced", draft).name
+        return self.store.stock.remake(into.name, into.base, "files replaced", draft).name
 
     def make(
         self, kind: str, size_px: int, seed: int, controls: Mapping[str, float] | None = None,
@@ -160,7 +160,7 @@ class Sets:
             return self.store.stock.add(self.draft(description, None, run.part(0.85, 1)), f"made, seed {seed}")
         description = self.store.stock.state(into.name).description.model_copy(update=update)
         draft = self.draft(description, None, run.part(0.85, 1))
-        return self.store.stock.edit(into.name, into.base, f"made anew, seed {seed}", draft).name
+        return self.store.stock.remake(into.name, into.base, f"made anew, seed {seed}", draft).name
 
     def _made(self, kept: KeptMap) -> SetMap:
         return intake.entry(kept, self.store.files.put, "made")
@@ -187,7 +187,7 @@ class Sets:
                     "lookup_px": intake.lookup_size(maps)}
         )  # fmt: skip
         draft = self.draft(description, done.loaded, run.part(0.6, 1))
-        return self.store.stock.edit(name, base, done.label, draft)
+        return self.store.stock.remake(name, base, done.label, draft)
 
     def describe(self, name: str, base: int, label: str, description: SetDescription) -> SetState:
         """Keep what a set is called, filed under or how large it is."""

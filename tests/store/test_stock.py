@@ -64,6 +64,22 @@ def test_a_change_on_an_older_state_is_refused_and_overwrites_nothing(store: Sto
     assert store.stock.state(name).description.notes == "first"
 
 
+def test_long_work_keeps_what_the_set_was_called_meanwhile_but_not_over_another_content(store: Store) -> None:
+    name = put_set(store)
+    state = store.stock.state(name)
+    higher = Draft(state.description.model_copy(update={"relief_m": 0.2}), state.facts, b"png")
+    told(store, name, title="Peat above the dam", tags=["damp"])
+    after = store.stock.remake(name, 1, "made anew", higher)
+    assert (after.description.title, after.description.tags) == ("Peat above the dam", ("damp",))
+    assert (after.description.relief_m, after.undo) == (0.2, "made anew")
+    assert store.stock.step(name, after.revision, -1).description.title == "Peat above the dam"
+    store.stock.step(name, after.revision - 1, 1)
+    lower = Draft(state.description.model_copy(update={"relief_m": 0.1}), state.facts, b"png")
+    with pytest.raises(RefusalError, match="another window"):
+        store.stock.remake(name, 1, "made anew", lower)
+    assert store.stock.state(name).description.relief_m == 0.2
+
+
 def test_the_wall_is_searched_by_all_words_and_filtered(store: Store) -> None:
     grey, pale = put_set(store, 0.2, "Slate bank"), put_set(store, 0.8, "Мокрый ил", size=128)
     told(store, grey, category="rock", tags=["Reservoir"], collections=["Vellin Water"])

@@ -82,18 +82,29 @@ class Stock(Mapping[str, Pyramid]):
         swatch = self._files.put(draft.swatch_png) if isinstance(draft, Draft) else None
         with self._database.writing() as db:
             state = self._in_force(db, name, base)
-            if isinstance(draft, Draft):
-                description, facts = draft.description, draft.facts
-            else:
-                description, facts = draft, state.facts
-                if description.content != state.description.content:
+            if isinstance(draft, SetDescription):
+                if draft.content != state.description.content:
                     raise ValueError("another content needs its own facts")
-            if description == state.description:
-                return state
-            db.execute("delete from set_revision where texture_set = ? and seq > ?", (name, base))
-            _append(db, name, base + 1, label, description, facts, swatch or state.swatch)
-            self._point(db, name, base + 1)
-            return self._state(db, name)
+                return self._next(db, state, label, draft, state.facts, state.swatch)
+            return self._next(db, state, label, draft.description, draft.facts, swatch or state.swatch)
+
+    def remake(self, name: str, base: int, label: str, draft: Draft) -> SetState:
+        """Store what was made, over some time, of the content of revision ``base``.
+
+        What the set was called or filed under meanwhile stays.
+
+        Raises
+        ------
+        RefusalError
+            When the content in force is another than that of ``base``; nothing is stored.
+        """
+        swatch = self._files.put(draft.swatch_png)
+        with self._database.writing() as db:
+            state = self._state(db, name)
+            if state.revision != base and self._content(db, name, base) != state.description.content:
+                raise _newer(state)
+            description = draft.description.model_copy(update=state.description.named())
+            return self._next(db, state, label, description, draft.facts, swatch)
 
     def step(self, name: str, base: int, by: int) -> SetState:
         """Undo (``by`` -1) or redo (+1) one revision; at either end nothing happens."""
@@ -234,11 +245,29 @@ class Stock(Mapping[str, Pyramid]):
     def _in_force(self, db: sqlite3.Connection, name: str, base: int) -> SetState:
         state = self._state(db, name)
         if state.revision != base:
-            raise RefusalError(
-                state.description.title, "a newer change made in another window", "the set as it was shown",
-                "look at it again; nothing was overwritten",
-            )  # fmt: skip
+            raise _newer(state)
         return state
+
+    def _next(
+        self, db: sqlite3.Connection, state: SetState, label: str, description: SetDescription, facts: SetFacts,
+        swatch: str,
+    ) -> SetState:  # fmt: skip
+        """Put a change of the set as it stands in force; one that changes nothing is none."""
+        if description == state.description:
+            return state
+        name, seq = state.name, state.revision + 1
+        db.execute("delete from set_revision where texture_set = ? and seq >= ?", (name, seq))
+        _append(db, name, seq, label, description, facts, swatch)
+        self._point(db, name, seq)
+        return self._state(db, name)
+
+    @staticmethod
+    def _content(db: sqlite3.Connection, name: str, seq: int) -> str | None:
+        """Return the content of a revision, None when it is not there any more."""
+        row = db.execute(
+            "select description from set_revision where texture_set = ? and seq = ?", (name, seq)
+        ).fetchone()
+        return SetDescription.model_validate_json(row["description"]).content if row else None
 
     def _point(self, db: sqlite3.Connection, name: str, seq: int) -> None:
         """Put a revision in force."""
@@ -272,6 +301,13 @@ class Stock(Mapping[str, Pyramid]):
             undo=here["label"] if head - 1 in near else None,
             redo=near[head + 1]["label"] if head + 1 in near else None,
         )  # fmt: skip
+
+
+def _newer(state: SetState) -> RefusalError:
+    return RefusalError(
+        state.description.title, "a newer change made in another window", "the set as it was shown",
+        "look at it again; nothing was overwritten",
+    )  # fmt: skip
 
 
 def _columns(description: SetDescription, facts: SetFacts, swatch: str) -> dict[str, object]:

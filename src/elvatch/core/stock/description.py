@@ -64,6 +64,10 @@ class Filed(Part):
         """Return these fields alone."""
         return {name: getattr(self, name) for name in Filed.model_fields}
 
+    def named(self) -> dict[str, object]:
+        """Return these fields but for how large it is: what no map depends on."""
+        return {name: value for name, value in self.filed().items() if name not in ("tile_m", "relief_m")}
+
 
 class SetDescription(Filed):
     """A texture set; ``lookup_px`` is the size it is stored at for covers."""

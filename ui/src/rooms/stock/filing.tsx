@@ -3,13 +3,8 @@
 import { useState } from "react";
 import * as api from "../../api/stock";
 import type { SetState } from "../../api/stock";
-import type { SetDescription } from "../../generated/stock";
 import { useSite } from "../../state/site";
 import { useStock } from "../../state/stock";
-
-export function describeWith(state: SetState, label: string, change: Partial<SetDescription>): Promise<SetState> {
-  return api.describe(state, label, { ...state.description, ...change });
-}
 
 function words(text: string): string[] {
   return [...new Set(text.split(",").map((one) => one.trim().slice(0, 40)).filter(Boolean))];
@@ -42,10 +37,9 @@ function Kept({ label, value, hint, long, onKeep }: { label: string; value: stri
 }
 
 export function Filing({ state, onReplace, onMakeAnew }: { state: SetState; onReplace: () => void; onMakeAnew: () => void }) {
-  const { act, choose, reload } = useStock();
+  const { describe: keep, setAside, choose, reload } = useStock();
   const say = useSite((s) => s.say);
   const told = state.description;
-  const keep = (label: string, change: Partial<SetDescription>) => void act(() => describeWith(state, label, change));
   const remove = () => {
     api.remove(state.name).then(
       () => {
@@ -97,7 +91,7 @@ export function Filing({ state, onReplace, onMakeAnew }: { state: SetState; onRe
           <button type="button" className="key" onClick={onReplace} title="layers that use it follow">Replace its files</button>
           {told.made_by && <button type="button" className="key" onClick={onMakeAnew}>Make it anew</button>}
           <button type="button" className="key" title={state.usedIn.length > 0 ? "layers that use it keep it" : "it can be put back"}
-            onClick={() => void act(() => api.setAside(state.name, !state.setAside))}>
+            onClick={() => setAside(!state.setAside)}>
             {state.setAside ? "Put it back on the wall" : "Set it aside"}
           </button>
           {state.setAside && <button type="button" className="key" onClick={remove}>Remove for good</button>}

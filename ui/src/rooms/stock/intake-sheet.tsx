@@ -77,7 +77,7 @@ function decided(row: Row): Decision | null {
 }
 
 export function IntakeSheet({ bringing }: { bringing: Bringing }) {
-  const { run, job, cancel, away, reload, choose } = useStock();
+  const { run, job, cancel, away, reload, choose, latest } = useStock();
   const [rows, setRows] = useState(() => bringing.proposal.sets.map((guess) => rowOf(guess, bringing.into)));
   const [chosen, setAt] = useState(0);
   const { proposal, into } = bringing;
@@ -91,7 +91,9 @@ export function IntakeSheet({ bringing }: { bringing: Bringing }) {
   const busy = job?.state === "running";
 
   async function keep() {
-    const done = await run(() => api.keep(proposal.drop, decisions.filter((one) => one !== null), into));
+    const done = await run(async () => {
+      return api.keep(proposal.drop, decisions.filter((one) => one !== null), into && (await latest(into)));
+    });
     if (!done) return;
     useStock.setState({ bringing: null, sheet: "wall", job: null });
     await reload();

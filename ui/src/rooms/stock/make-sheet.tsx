@@ -18,7 +18,7 @@ interface MakeSheetProps {
 }
 
 export function MakeSheet({ into }: MakeSheetProps) {
-  const { run, job, cancel, show, reload, choose } = useStock();
+  const { run, job, cancel, show, reload, choose, latest } = useStock();
   const say = useSite((s) => s.say);
   const made = into?.description.made_by ?? null;
   const [kinds, setKinds] = useState<Generator[]>([]);
@@ -45,7 +45,10 @@ export function MakeSheet({ into }: MakeSheetProps) {
   }, [url]);
 
   async function make() {
-    const done = await run(() => api.make({ kind, seed, size_px: px, controls, into: into?.name ?? null, base: into?.revision ?? 0 }));
+    const done = await run(async () => {
+      const base = into ? (await latest(into)).revision : 0;
+      return api.make({ kind, seed, size_px: px, controls, into: into?.name ?? null, base });
+    });
     if (!done) return;
     useStock.setState({ job: null });
     show("wall");

@@ -2,14 +2,14 @@
 
 import { useState } from "react";
 import * as api from "../../api/stock";
-import type { MendAsk, SetState } from "../../api/stock";
+import type { SetState } from "../../api/stock";
 import { JobProgress } from "../../parts/job-progress";
 import { capital } from "../../parts/words";
 import { Num, shown } from "../../parts/number";
 import { Segments } from "../../parts/segments";
 import { useStock } from "../../state/stock";
 import { Figures, Findings } from "./figures";
-import { describeWith, Filing } from "./filing";
+import { Filing } from "./filing";
 import { LitSample } from "./lit-sample";
 import { MendPanel } from "./mend-panel";
 import { RepeatView } from "./repeat-view";
@@ -34,17 +34,13 @@ interface SetSheetProps {
 }
 
 export function SetSheet({ state, onReplace, onMakeAnew }: SetSheetProps) {
-  const { act, run, choose, job, cancel, before, found } = useStock();
+  const { mend, choose, job, cancel, changed, found } = useStock();
   const [tab, setTab] = useState<Tab>("figures");
   const [figure, setFigure] = useState(false);
   const [alone, setAlone] = useState<string | null>(null);
   const busy = job?.state === "running";
   const needed = neededPx(state.description.tile_m, found?.finestPixelM ?? null);
 
-  async function mend(ask: MendAsk) {
-    const done = await run(() => api.mend(state, ask));
-    if (done) await act(() => api.one(state.name));
-  }
   const shownRole = alone && state.description.maps[alone] ? alone : null;
 
   return (
@@ -87,10 +83,10 @@ export function SetSheet({ state, onReplace, onMakeAnew }: SetSheetProps) {
             <button type="button" className="key" onClick={cancel}>Cancel</button>
           </span>
         )}
-        {!busy && before && (
+        {!busy && changed && (
           <span className="figures" role="status" data-change>
-            {capital(state.undo ?? "")}: worst seam {shown(before.facts.seam, 1)} before, <b>{shown(state.facts.seam, 1)}</b> now; repetition{" "}
-            {shown(before.facts.repetition_far, 2)} before, <b>{shown(state.facts.repetition_far, 2)}</b> now
+            {capital(changed.label)}: worst seam {shown(changed.before.facts.seam, 1)} before, <b>{shown(state.facts.seam, 1)}</b> now; repetition{" "}
+            {shown(changed.before.facts.repetition_far, 2)} before, <b>{shown(state.facts.repetition_far, 2)}</b> now
           </span>
         )}
       </div>
@@ -109,7 +105,7 @@ export function SetSheet({ state, onReplace, onMakeAnew }: SetSheetProps) {
 }
 
 function SetHead({ state, needed, onClose }: { state: SetState; needed: number | null; onClose: () => void }) {
-  const { act } = useStock();
+  const { describe, step, keeping } = useStock();
   const [title, setTitle] = useState<string | null>(null);
   const [moved, setMoved] = useState<{ tile_m?: number; relief_m?: number }>({});
   const told = { ...state.description, ...moved };
@@ -117,14 +113,14 @@ function SetHead({ state, needed, onClose }: { state: SetState; needed: number |
   const keepTitle = () => {
     const plain = title?.trim().slice(0, 80);
     setTitle(null);
-    if (plain && plain !== told.title) void act(() => describeWith(state, "named", { title: plain }));
+    if (plain && plain !== told.title) describe("named", { title: plain });
   };
   const size = (label: string, key: "tile_m" | "relief_m", factor: number, unit: string, least: number, most: number, stepBy: number, digits: number) => (
     <Num label={label} value={told[key] * factor} unit={unit} least={least} most={most} step={stepBy} digits={digits} perPixel={stepBy}
       onMove={(next) => setMoved({ [key]: next / factor })}
       onKeep={(next) => {
         setMoved({});
-        void act(() => describeWith(state, label.toLowerCase(), { [key]: next / factor }));
+        describe(label.toLowerCase(), { [key]: next / factor });
       }}
       onDrop={() => setMoved({})} />
   );
@@ -143,12 +139,15 @@ function SetHead({ state, needed, onClose }: { state: SetState; needed: number |
             }} />
         )}
         <span className="flex-1" />
+        <span className={`figures shrink-0 ${keeping ? "text-quiet" : "text-good"}`} role="status">
+          {keeping ? "keeping…" : `kept ${new Date(state.changedAt).toTimeString().slice(0, 5)}`}
+        </span>
         <button type="button" className="figures max-w-44 truncate text-quiet disabled:opacity-70" disabled={state.undo === null}
-          onClick={() => void act(() => api.step(state, "undo"))}>
+          onClick={() => step("undo")}>
           {state.undo === null ? "Nothing to undo" : `Undo: ${state.undo}`}
         </button>
         {state.redo !== null && (
-          <button type="button" className="figures max-w-40 truncate text-quiet" onClick={() => void act(() => api.step(state, "redo"))}>
+          <button type="button" className="figures max-w-40 truncate text-quiet" onClick={() => step("redo")}>
             Redo: {state.redo}
           </button>
         )}

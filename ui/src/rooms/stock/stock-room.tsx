@@ -2,7 +2,6 @@
 
 import { useEffect, useRef, useState } from "react";
 import { JobProgress } from "../../parts/job-progress";
-import { step } from "../../api/stock";
 import { typing } from "../../state/keys";
 import { useSite } from "../../state/site";
 import { useStock } from "../../state/stock";
@@ -17,7 +16,7 @@ import { WishPanel } from "./wish-panel";
 const ENDINGS = ".png,.jpg,.jpeg,.tif,.tiff,.exr,.webp,.tga,.zip,.json";
 
 export function StockRoom({ site }: { site: string | null }) {
-  const { sheet, chosen, found, bringing, replacing, job, act, reload, bringIn, show, replace, cancel } = useStock();
+  const { sheet, chosen, found, bringing, replacing, job, step, reload, bringIn, show, replace, cancel } = useStock();
   const say = useSite((s) => s.say);
   const [over, setOver] = useState(false);
   const [anew, setAnew] = useState(false);
@@ -33,12 +32,11 @@ export function StockRoom({ site }: { site: string | null }) {
     const press = (event: KeyboardEvent) => {
       if (typing(event) || !(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z" || !chosen) return;
       event.preventDefault();
-      const way = event.shiftKey ? "redo" : "undo";
-      if (chosen[way] !== null) void act(() => step(chosen, way));
+      step(event.shiftKey ? "redo" : "undo");
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
-  }, [chosen, act]);
+  }, [chosen, step]);
 
   function take(files: Dropped[]) {
     if (files.length === 0) say("Found no images in what was dropped: expected PNG, JPEG, TIFF, EXR, WebP or TGA, or a zip of them; drop texture sets here.");

@@ -44,9 +44,9 @@ class Served:
         self.process.wait()
 
 
-def serve(data: Path) -> Served:
-    """Start ``elvatch serve`` over a data folder on a free port and wait for its address."""
-    command = [sys.executable, "-m", "elvatch", "serve", "--data", str(data), "--port", "0"]
+def serve(data: Path, port: int = 0) -> Served:
+    """Start ``elvatch serve`` over a data folder, on a free port when none is named; wait for its address."""
+    command = [sys.executable, "-m", "elvatch", "serve", "--data", str(data), "--port", str(port)]
     process = subprocess.Popen(command, stderr=subprocess.PIPE, text=True)
     assert process.stderr is not None
     said = ""

@@ -11,7 +11,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.serving import Served
+from tests.serving import Served, serve
 from tests.ui.acts import STANDS, changed, drag, open_cover, pixels, rested, row, until
 
 pytestmark = pytest.mark.browser
@@ -62,6 +62,30 @@ def test_dragging_a_slope_limit_changes_all_pictures_while_it_moves_and_is_one_u
     rested(page)
     page.get_by_role("button", name=re.compile(r"^Layer \d+, Cracked mud")).click()
     expect(limit).to_have_attribute("aria-valuenow", re.compile(r"^7\d"))
+
+
+def test_what_a_stopped_server_could_not_keep_is_said_stays_and_is_kept_when_it_is_back(
+    page: Page, mortal: Served, tmp_path: Path
+) -> None:
+    page.goto(mortal.url)
+    open_cover(page)
+    strength = page.get_by_role("slider", name="Opacity")
+    mortal.kill()
+    strength.focus()
+    page.keyboard.press("Home")
+    expect(page.get_by_role("alert")).to_contain_text("The server does not answer")
+    expect(page.get_by_text("not kept", exact=True)).to_be_visible()
+    expect(strength).to_have_attribute("aria-valuenow", "0")
+    back = serve(tmp_path / "served", mortal.port)
+    try:
+        page.get_by_role("button", name="Make my change again").click()
+        rested(page)
+        page.reload()
+        rested(page)
+        page.get_by_role("button", name=re.compile(r"^Layer \d+, Slate bedrock")).click()
+        expect(strength).to_have_attribute("aria-valuenow", "0")
+    finally:
+        back.kill()
 
 
 def test_numbers_are_typed_stepped_and_refused_with_what_was_typed_kept(page: Page) -> None:

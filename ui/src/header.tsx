@@ -17,6 +17,8 @@ const ROOMS: readonly { room: Room; number: string; label: string }[] = [
 
 export function Header({ room, site: open }: { room: Room | "sites"; site: string | null }) {
   const { state, keeping, trouble, lost, step, say } = useSite();
+  // an edit that was refused is still shown
+  const refused = useSite((s) => s.state !== null && s.shown !== s.state.recipe && !s.moving && !s.keeping);
   const [help, setHelp] = useState(false);
 
   useEffect(() => {
@@ -91,8 +93,8 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
             </button>
           )}
           {room === "cover" && <Snapshots site={site.id} />}
-          <span className={`figures ${keeping ? "text-quiet" : "text-good"}`} role="status">
-            {keeping ? "keeping…" : `kept ${new Date(site.changedAt).toTimeString().slice(0, 5)}`}
+          <span className={`figures ${keeping ? "text-quiet" : refused ? "font-semibold text-warn" : "text-good"}`} role="status">
+            {keeping ? "keeping…" : refused ? "not kept" : `kept ${new Date(site.changedAt).toTimeString().slice(0, 5)}`}
           </span>
         </>
       )}

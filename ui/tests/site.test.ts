@@ -148,6 +148,67 @@ test("work of the server's that met a conflict can be asked for again", async ()
   expect(useSite.getState()).toMatchObject({ lost: null, trouble: null, state: { revision: 8 } });
 });
 
+test("an edit that waited behind one that met a conflict does not bring the older recipe back", async () => {
+  const { keep } = useSite.getState();
+  keep("mine", opacity("top", 0.5));
+  keep("mine too", opacity("top", 0.3));
+  await settle();
+  (sent[0] as Sent).refuse(new api.ServerError("Somebody changed this site in another window.", 409, state(7, recipe(layer("top"), layer("theirs")))));
+  await settle();
+  expect(sent[1]).toMatchObject({ base: 7, label: "mine too" });
+  expect(sent[1]?.recipe.layers.map((one) => [one.id, one.opacity])).toEqual([["top", 0.3], ["theirs", 1]]);
+  const second = sent[1] as Sent;
+  second.answer(state(8, second.recipe));
+  await settle();
+  expect(useSite.getState().shown).toEqual(second.recipe);
+  expect(useSite.getState().trouble).toContain("another window");
+});
+
+test.each(["undo", "a stroke"])("an edit made while %s is on its way is made on what that gave", async (what) => {
+  const given = state(5, recipe(layer("top"), layer("given")));
+  if (what === "undo") {
+    vi.spyOn(api, "step").mockResolvedValue(given);
+    useSite.getState().step("undo");
+  } else useSite.getState().through(what, () => Promise.resolve(given));
+  useSite.getState().keep("fainter", opacity("top", 0.5));
+  await settle();
+  expect(sent[0]).toMatchObject({ base: 5 });
+  const edit = sent[0] as Sent;
+  expect(edit.recipe.layers.map((one) => [one.id, one.opacity])).toEqual([["top", 0.5], ["given", 1]]);
+  expect(useSite.getState().shown).toEqual(edit.recipe);
+});
+
+test("edits that wait when another site is opened are kept all the same", async () => {
+  useSite.getState().keep("first", opacity("top", 0.5));
+  useSite.getState().keep("second", opacity("low", 0.2));
+  vi.mocked(api.site).mockResolvedValue(state(1, recipe(layer("other")), "elsewhere"));
+  const opening = useSite.getState().open("elsewhere");
+  await settle();
+  (sent[0] as Sent).answer(state(2, (sent[0] as Sent).recipe));
+  await settle();
+  expect(sent.map((one) => [one.label, one.base])).toEqual([["first", 1], ["second", 2]]);
+  (sent[1] as Sent).refuse(new Error("no room on the disk"));
+  await opening;
+  expect(useSite.getState()).toMatchObject({ state: { id: "elsewhere" }, trouble: expect.stringContaining("no room on the disk") as string });
+});
+
+test("the site opened last is shown, and one opened again while an edit is on its way as that edit left it", async () => {
+  const other = state(1, recipe(layer("other")), "elsewhere");
+  vi.mocked(api.site).mockImplementation((id) => Promise.resolve(id === "site" ? state(1, start) : other));
+  const passing = useSite.getState().open("elsewhere");
+  await useSite.getState().open("site");
+  await passing;
+  expect(useSite.getState().state?.id).toBe("site");
+  useSite.getState().keep("first", opacity("top", 0.5));
+  await settle();
+  const asked = vi.mocked(api.site).mock.calls.length;
+  const again = useSite.getState().open("site");
+  await settle();
+  expect(vi.mocked(api.site).mock.calls).toHaveLength(asked);
+  (sent[0] as Sent).answer(state(2, (sent[0] as Sent).recipe));
+  await again;
+});
+
 test("after a refusal the next edit is sent all the same", async () => {
   useSite.getState().keep("bad", opacity("top", 0.5));
   await settle();
@@ -158,21 +219,34 @@ test("after a refusal the next edit is sent all the same", async () => {
   expect(sent.map((one) => one.label)).toEqual(["bad", "good"]);
 });
 
+test("what was refused stays shown and can be sent again", async () => {
+  useSite.getState().keep("mine", opacity("top", 0.5));
+  await settle();
+  (sent[0] as Sent).refuse(new Error("The server does not answer."));
+  await settle();
+  expect(shownOpacity("top")).toBe(0.5);
+  useSite.getState().lost?.again();
+  await settle();
+  expect(sent[1]).toMatchObject({ base: 1, label: "mine" });
+  expect(sent[1]?.recipe.layers[1]?.opacity).toBe(0.5);
+});
+
 test("an answer for a site that was left does not show", async () => {
   useSite.getState().keep("late", opacity("top", 0.5));
   vi.mocked(api.site).mockResolvedValue(state(1, recipe(layer("other")), "elsewhere"));
   await settle();
   expect(sent).toHaveLength(1);
-  await useSite.getState().open("elsewhere");
+  const opening = useSite.getState().open("elsewhere");
   for (const edit of sent) edit.answer(state(2, edit.recipe));
-  await settle();
+  await opening;
   expect(useSite.getState().state?.id).toBe("elsewhere");
   expect(useSite.getState().shown?.layers.map((one) => one.id)).toEqual(["other"]);
 });
 
 test("undo goes on from the newest revision and remembers what was before", async () => {
   const back = vi.spyOn(api, "step").mockResolvedValue(state(1, start));
-  useSite.setState({ state: state(4, recipe(layer("low"))), shown: recipe(layer("low")) });
+  vi.mocked(api.site).mockResolvedValue(state(4, recipe(layer("low"))));
+  await useSite.getState().open("site");
   useSite.getState().step("undo");
   await settle();
   expect(back).toHaveBeenCalledWith("site", 4, "undo");

@@ -38,9 +38,9 @@ interface OpenSite {
   keep: (label: string, change?: (recipe: Recipe) => Recipe) => void;
   drop: () => void;
   step: (way: "undo" | "redo") => void;
-  /** Work whose result the server keeps as a revision of its own; what comes back is shown. */
   /** What will end in an edit once the server has answered: till then the site is not called kept. */
   underWay: (work: Promise<unknown>) => void;
+  /** Work whose result the server keeps as a revision of its own; what comes back is shown. */
   through: (label: string, ask: (state: SiteState) => Promise<SiteState>, after?: () => void) => void;
   select: (layer: string | null) => void;
   look: (mode: Mode) => void;
@@ -51,6 +51,19 @@ interface OpenSite {
 
 /** Edits are sent one after the other, each on the revision the one before it made. */
 let queue: Promise<void> = Promise.resolve();
+
+/** Sites as the server last said they are: what the next edit is made on, wherever one has gone meanwhile. */
+const stored = new Map<string, SiteState>();
+
+/**
+ * Counts what makes another recipe the base than the last edit left: an undo, a stroke, a change of
+ * another window. An edit asked for before it is then made anew on that base, lest it bring back
+ * the recipe that it was made on.
+ */
+let turns = 0;
+
+/** How often a site was opened: an answer about one opened before must not take a later one's place. */
+let opened = 0;
 
 /** How many edits, and questions that end in one, are on their way. */
 let onTheWay = 0;
@@ -81,20 +94,52 @@ export const useSite = create<OpenSite>((set, get) => {
     void work.then(done, done);
   }
 
-  /** Work on one site; what comes back after another was opened is kept but not shown. */
-  function enqueue(id: string, work: (here: () => boolean) => Promise<void>, of: Lost | null = null) {
-    set({ lost: null });
-    const here = () => get().state?.id === id;
-    queue = queue.then(() => work(here)).catch((error: unknown) => {
-      const message = error instanceof Error ? error.message : String(error);
-      if (!here()) return;
-      if (error instanceof api.ServerError && error.state) {
-        took(error.state, null);
-        set({ lost: of });
+  const here = (id: string) => get().state?.id === id;
+
+  /** Work on one site, after all that was asked for before it. */
+  function enqueue(id: string, work: (base: SiteState) => Promise<void>, lost: (conflict: boolean) => Lost | null) {
+    set({ lost: null, trouble: null });
+    queue = queue.then(async () => {
+      const base = stored.get(id);
+      if (!base) return;
+      try {
+        await work(base);
+      } catch (error) {
+        refused(base, error, lost);
       }
-      set({ trouble: message, moving: false });
     });
     underWay(queue);
+  }
+
+  /** What comes back after another site was opened is kept but not shown; what was dragged on meanwhile stays shown. */
+  function answered(kept: SiteState, base: SiteState, sent: Recipe | null) {
+    stored.set(kept.id, kept);
+    if (!here(kept.id)) return;
+    const dragged = sent !== null && get().shown !== sent ? get().shown : null;
+    took(kept, base.recipe);
+    if (dragged) set({ shown: dragged, moving: true });
+  }
+
+  function refused(base: SiteState, error: unknown, lost: (conflict: boolean) => Lost | null) {
+    const message = error instanceof Error ? error.message : String(error);
+    const newer = error instanceof api.ServerError ? error.state : null;
+    if (newer) {
+      turns += 1;
+      stored.set(base.id, newer);
+    }
+    if (!here(base.id)) {
+      set({ trouble: `${base.title}: ${message}` });
+      return;
+    }
+    if (newer) took(newer, null);
+    set({ trouble: message, moving: false, lost: lost(newer !== null) });
+  }
+
+  /** An edit made on what is not the base any more, made on what is; shown, with what is dragged on it. */
+  function madeAnew(id: string, base: Recipe, change: (recipe: Recipe) => Recipe): Recipe {
+    const sent = change(base);
+    if (here(id)) set({ shown: get().moving && lastShown ? lastShown(sent) : sent });
+    return sent;
   }
 
   return {
@@ -114,13 +159,23 @@ export const useSite = create<OpenSite>((set, get) => {
     lost: null,
 
     open: async (id) => {
-      if (get().state?.id !== id) set({ state: null, shown: null, selected: null, before: null, compared: null, showCompared: false, without: false, mode: "lit" });
-      try {
-        took(await api.site(id), null);
-        set({ trouble: null });
-      } catch (error) {
-        set({ trouble: error instanceof Error ? error.message : String(error) });
-      }
+      settle();
+      const mine = ++opened;
+      if (!here(id)) set({ state: null, shown: null, selected: null, before: null, compared: null, showCompared: false, without: false, mode: "lit" });
+      set({ trouble: null });
+      // after what is on its way, so that its answer is not older than an edit's
+      queue = queue.then(async () => {
+        if (mine !== opened) return;
+        try {
+          const found = await api.site(id);
+          turns += 1;
+          stored.set(id, found);
+          if (mine === opened) took(found, null);
+        } catch (error) {
+          if (mine === opened) set({ trouble: error instanceof Error ? error.message : String(error) });
+        }
+      });
+      await queue;
     },
 
     preview: (change) => {
@@ -138,17 +193,15 @@ export const useSite = create<OpenSite>((set, get) => {
       const again = change ?? lastShown;
       lastShown = null;
       set({ shown: wanted, moving: false });
-      enqueue(state.id, async (here) => {
-        const base = get().state;
-        if (!base || !here()) return;
-        const kept = await api.edit(base.id, base.revision, label, wanted);
-        if (!here()) return;
-        // what was dragged on meanwhile stays shown
-        const newer = get().shown !== wanted ? get().shown : null;
-        took(kept, base.recipe);
-        if (newer) set({ shown: newer, moving: true });
-        set({ trouble: null });
-      }, again && { label, again: () => get().keep(label, again) });
+      const turn = turns;
+      enqueue(state.id, async (base) => {
+        const sent = turn === turns || !again ? wanted : madeAnew(base.id, base.recipe, again);
+        answered(await api.edit(base.id, base.revision, label, sent), base, sent);
+      }, (conflict) => {
+        // what was refused for another reason is still shown: it is sent again as it is
+        if (!conflict) return { label, again: () => get().keep(label) };
+        return again && { label, again: () => get().keep(label, again) };
+      });
     },
 
     drop: () => {
@@ -160,14 +213,11 @@ export const useSite = create<OpenSite>((set, get) => {
       settle();
       const { state } = get();
       if (!state) return;
-      enqueue(state.id, async (here) => {
-        const base = get().state;
-        if (!base || !here()) return;
+      enqueue(state.id, async (base) => {
         const kept = await api.step(base.id, base.revision, way);
-        if (!here()) return;
-        took(kept, base.recipe);
-        set({ trouble: null });
-      });
+        turns += 1;
+        answered(kept, base, null);
+      }, () => null);
     },
 
     underWay,
@@ -176,18 +226,15 @@ export const useSite = create<OpenSite>((set, get) => {
       settle();
       const { state } = get();
       if (!state) return;
-      enqueue(state.id, async (here) => {
-        const base = get().state;
-        if (!base || !here()) return;
+      enqueue(state.id, async (base) => {
         try {
           const kept = await ask(base);
-          if (!here()) return;
-          took(kept, base.recipe);
-          set({ trouble: null });
+          turns += 1;
+          answered(kept, base, null);
         } finally {
           after?.();
         }
-      }, { label, again: () => get().through(label, ask) });
+      }, () => ({ label, again: () => get().through(label, ask) }));
     },
 
     select: (selected) => {

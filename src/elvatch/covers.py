@@ -102,10 +102,10 @@ class Covers:
     grounds : Grounds
         What they lie on.
     sheet : callable
-        Returns the overlay of a wear over them.
+        Returns the overlay of a wear over them; told whether it is for something that moves.
     """
 
-    def __init__(self, store: Store, grounds: Grounds, sheet: Callable[[Wear], Sheet]) -> None:
+    def __init__(self, store: Store, grounds: Grounds, sheet: Callable[[Wear, bool], Sheet]) -> None:
         self._store, self._grounds, self._sheet = store, grounds, sheet
         self._facts = Kept[CoverFacts](24)
         self._tiles = Kept[Tile](2048, lambda tile: tile.nbytes, 256 << 20)
@@ -114,9 +114,12 @@ class Covers:
         self._planes = Kept[Plane](24, lambda plane: plane.codes.nbytes, 1 << 30)
 
     def evidence(
-        self, recipe: Recipe, samples: int | None = None, painted: dict[str, Mask] | None = None
+        self, recipe: Recipe, samples: int | None = None, painted: dict[str, Mask] | None = None, quick: bool = False
     ) -> Evidence:
-        """Return what the rules of a recipe may read; masks being painted take the place of stored ones."""
+        """Return what the rules of a recipe may read; masks being painted take the place of stored ones.
+
+        ``quick`` while something moves: overlays that would have to be drawn first are drawn small.
+        """
         ground, marks = recipe.ground, recipe.marks
         held = {one.id: self.mask(recipe, one.id) for one in marks.masks} | (painted or {})
 
@@ -133,7 +136,7 @@ class Covers:
         return Evidence(
             ground.width_m, ground.depth_m, measure, marks, held, self.plane, self._grounds.image(ground), reach,
             lambda: self._grounds.land(ground, samples).survey.gradient,
-            lambda: digest.of_json([digest.of_part(ground), samples]), self._sheet,
+            lambda: digest.of_json([digest.of_part(ground), samples]), lambda wear: self._sheet(wear, quick),
         )  # fmt: skip
 
     def tile(self, name: str) -> Tile:

@@ -30,6 +30,8 @@ from elvatch.store.presets import KeptPreset
 from elvatch.store.store import Store
 
 _PLACES = 200
+_QUICK_PX = 256
+"""What is drawn while something moves: its marks are where they will be, its finest lines are softer."""
 _SMALL_PX = 96
 
 
@@ -63,6 +65,7 @@ class Sheets:
     def __init__(self, store: Store) -> None:
         self._store = store
         self._codes = Kept[Codes](24, lambda codes: codes.values.nbytes, 256 << 20)
+        self._sketches = Kept[Codes](48)
         self._sheets = Kept[Sheet](48, lambda one: one.nbytes, 700 << 20)
         self._known = Kept[Known](96)
 
@@ -72,9 +75,19 @@ class Sheets:
             return digest.of_json(["stock", source.set, self._store.stock.contents([source.set])])
         return digest.of_json([sources_digest(), digest.of_part(source)])
 
-    def codes(self, source: Source) -> Codes:
-        """Return an overlay's numbers as they are kept, never decoded as colour."""
+    def codes(self, source: Source, quick: bool = False) -> Codes:
+        """Return an overlay's numbers as they are kept, never decoded as colour.
+
+        Parameters
+        ----------
+        source : Source
+            Where they come from.
+        quick : bool
+            While something moves: where it would have to be drawn first, draw it small.
+        """
         name = self._name(source)
+        if quick and isinstance(source, Made) and self._codes.peek(name) is None and name not in self._store.drawn:
+            return self._sketches.get(name, lambda: self._sketched(source, name))
         return self._codes.get(name, lambda: self._drawn(source, name) if isinstance(source, Made)
                                else self._read(source, name))  # fmt: skip
 
@@ -89,14 +102,21 @@ class Sheets:
             self._store.drawn.put(name, values)
         return Codes(values, "", name)
 
-    def sheet(self, wear: Wear) -> Sheet:
-        """Return a wear's overlay with its range, ready for lookups."""
+    @staticmethod
+    def _sketched(source: Made, name: str) -> Codes:
+        return Codes(overlays.draw(source.what, source.seed, source.controls, size_px=_QUICK_PX), "", f"{name} small")
+
+    def sheet(self, wear: Wear, quick: bool = False) -> Sheet:
+        """Return a wear's overlay with its range, ready for lookups; ``quick`` as for :meth:`codes`."""
         span = wear.range
-        name = digest.of_json([self._name(wear.source), digest.of_part(span)])
+        whole = self._sheets.peek(digest.of_json([self._name(wear.source), digest.of_part(span)]))
+        if whole is not None:
+            return whole
+        codes = self.codes(wear.source, quick)
+        name = digest.of_json([codes.name, digest.of_part(span)])
 
         def make() -> Sheet:
-            table = overlay.table(span.turned, span.none_at, span.full_at, span.soft)
-            return sheet.build(self.codes(wear.source).values, table, name)
+            return sheet.build(codes.values, overlay.table(span.turned, span.none_at, span.full_at, span.soft), name)
 
         return self._sheets.get(name, make)
 
@@ -105,9 +125,9 @@ class Sheets:
         codes = self.codes(source)
         return self._known.get(codes.name, lambda: overlay.known(codes.values, codes.note))
 
-    def png(self, source: Source, px: int, turned: bool = False) -> bytes:
-        """Return an overlay as a small grey picture, its numbers as they are."""
-        values = resized(self.codes(source).values.astype(np.float32) / np.float32(65535), px)
+    def png(self, source: Source, px: int, turned: bool = False, quick: bool = False) -> bytes:
+        """Return an overlay as a small grey picture, its numbers as they are; ``quick`` as for :meth:`codes`."""
+        values = resized(self.codes(source, quick).values.astype(np.float32) / np.float32(65535), px)
         return png.encode(np.rint(255 * (1 - values if turned else values)).astype(np.uint8))
 
 

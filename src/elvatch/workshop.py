@@ -91,7 +91,7 @@ class Workshop:
         ``painted`` are masks with a stroke that is not kept yet; places that ``marked`` lets in are lit up.
         """
         land = self.land(recipe.ground, samples, Run(token) if token else None)
-        evidence = self.covers.evidence(recipe, samples, painted)
+        evidence = self.covers.evidence(recipe, samples, painted, quick=view.looks == 1)
         taken = self.booth.take(land, recipe, self.store.stock, view, token, drape, evidence, marked)
         return png.encode(taken.pixels), taken.facts
 

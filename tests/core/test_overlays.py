@@ -7,11 +7,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from elvatch.core import parallel
 from elvatch.core.cover.lookup import look_up_sheet
-from elvatch.core.refusal import RefusalError
+from elvatch.core.refusal import CancelledError, RefusalError
 from elvatch.core.stock import overlay, overlays, sheet
 from elvatch.core.stock.overlays import OVERLAYS, strokes
 from elvatch.core.stock.overlays.strokes import along
+from elvatch.core.stock.resize import resized
 from elvatch.core.stock.sheet import RISE_RIGHT, RISE_RMS, RISE_UP, VALUE
 
 PX = 256
@@ -44,6 +46,21 @@ def test_an_overlay_is_seamless_and_the_same_from_the_same_numbers(what: str) ->
     else:
         across, inside = steps(drawn, 0)
         assert across <= np.quantile(inside, 0.98) * 1.6 + 1e-6
+
+
+@pytest.mark.parametrize("what", list(OVERLAYS))
+def test_drawn_small_its_marks_are_where_they_are_drawn_large(what: str) -> None:
+    whole = resized(overlays.draw(what, 7).astype(np.float32) / np.float32(65535), PX)
+    small = overlays.draw(what, 7, size_px=PX) / 65535
+    assert np.corrcoef(whole.ravel(), small.ravel())[0, 1] > 0.85
+    assert abs(float(whole.mean()) - float(small.mean())) < 0.05
+
+
+def test_drawing_stops_when_what_its_thread_watches_is_cancelled() -> None:
+    token = parallel.Token()
+    token.cancel()
+    with parallel.watching(token), pytest.raises(CancelledError):
+        overlays.draw("cracks", 3)
 
 
 @pytest.mark.parametrize(

@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.ui.acts import changed, pixels, rested
+from tests.ui.acts import changed, drag, pixels, rested, until
 
 pytestmark = pytest.mark.browser
 
@@ -79,6 +79,44 @@ def test_a_strength_is_fine_and_an_overlay_and_its_mask_are_looked_at_alone(page
     expect(page.get_by_role("radio", name="A path", exact=True)).to_have_count(0)
     page.get_by_role("tab", name="Fit").click()
     expect(page.get_by_role("combobox", name="Path that it follows")).to_be_visible()
+
+
+def test_a_drawing_is_tuned_by_eye_and_a_slider_brought_back_leaves_all_as_it_was(page: Page) -> None:
+    open_apron(page)
+    page.get_by_role("button", name="Wear Hairline cracks").click()
+    page.get_by_role("radio", name="Overlay").click()
+    rested(page)
+    before = pixels(page, "mid")
+    spacing = page.get_by_role("slider", name="spacing")
+    spacing.scroll_into_view_if_needed()
+    number = page.get_by_role("spinbutton", name="spacing")
+    first = number.get_attribute("aria-valuenow") or ""
+    box = spacing.bounding_box()
+    assert box is not None
+    drag(page, spacing, -30, hold=True)
+    expect(number).not_to_have_attribute("aria-valuenow", first)
+    assert until(page, lambda: changed(before, pixels(page, "mid")), 0.02) > 0.02, "it follows while it moves"
+    expect(page.get_by_role("button", name="Undo: worn in")).to_be_visible()
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    expect(number).to_have_attribute("aria-valuenow", first)
+    page.mouse.up()
+    rested(page)
+    assert changed(before, pixels(page, "mid")) == 0
+    expect(page.get_by_role("button", name="Undo: worn in")).to_be_visible()
+
+
+def test_the_cut_under_a_boot_follows_what_wear_carves(page: Page) -> None:
+    open_apron(page)
+    page.get_by_role("button", name="at a boot's scale").click()
+    page.get_by_role("button", name="Wear Hairline cracks").click()
+    cut = page.get_by_role("img", name=re.compile("Cut of 3.0 m through the peg"))
+    surface = cut.locator("path").first
+    before = surface.get_attribute("d") or ""
+    page.get_by_role("spinbutton", name="Depth").press("Enter")
+    page.get_by_label("Depth, mm").fill("14")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Undo: Hairline cracks: carve 14 mm")).to_be_visible()
+    expect(surface).not_to_have_attribute("d", before)
 
 
 def spread(shown: np.ndarray) -> np.ndarray:

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import io
+import threading
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
@@ -14,7 +16,7 @@ import tifffile
 from flask.testing import FlaskClient
 
 from elvatch.core.refusal import RefusalError
-from elvatch.core.stock import intake
+from elvatch.core.stock import intake, overlays
 from elvatch.core.stock.canonical import KeptMap
 from elvatch.core.stock.description import SetDescription
 from elvatch.core.stock.overlays import OVERLAYS
@@ -207,6 +209,57 @@ def test_wear_alone_is_shown_as_it_is_and_gloss_is_roughness_turned(
     assert ground.mean() > 0.2
     # but for the pixels along its edges
     assert (np.abs((rough + gloss)[ground] - 255) <= 1).mean() > 0.95
+
+
+def cracked(client: FlaskClient, site: dict[str, Any], spacing: float) -> dict[str, Any]:
+    """The site under loud cracks, drawn by a number that nobody drew before."""
+    wear = begun(client, site, "kind", "cracks")
+    wear["source"]["controls"] = {"spacing": spacing}
+    recipe: dict[str, Any] = site["recipe"] | {"wears": [wear]}
+    return recipe
+
+
+def overlay_near(client: FlaskClient, recipe: dict[str, Any], resting: bool) -> np.ndarray:
+    return picture(client, recipe, stand="near", mode="overlay", wear=0, resting=resting)[..., 0]
+
+
+def test_while_its_drawing_is_tuned_wear_is_drawn_small_and_in_full_when_that_rests(
+    client: FlaskClient, site: dict[str, Any], workshop: Workshop
+) -> None:
+    recipe = cracked(client, site, 55.0)
+    before = list(workshop.store.folder.glob("overlays/*"))
+    quick = overlay_near(client, recipe, resting=False)
+    assert list(workshop.store.folder.glob("overlays/*")) == before, "what is passed on the way is not kept"
+    whole = overlay_near(client, recipe, resting=True)
+    assert len(list(workshop.store.folder.glob("overlays/*"))) == len(before) + 1
+    assert not np.array_equal(quick, overlay_near(client, recipe, resting=False)), "the whole one is there by now"
+    ground = whole.shape[0] // 2
+    assert np.corrcoef(quick[ground:].ravel(), whole[ground:].ravel())[0, 1] > 0.7
+    small = client.post("/api/overlay.png", json={"source": recipe["wears"][0]["source"], "px": 64, "quick": True})
+    assert small.status_code == 200
+
+
+def test_a_newer_picture_stops_the_drawing_that_an_older_one_began(
+    client: FlaskClient, site: dict[str, Any], workshop: Workshop, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    begun_it, go_on = threading.Event(), threading.Event()
+    draw = overlays.draw
+
+    def slowly(*args: Any, **more: Any) -> np.ndarray:
+        begun_it.set()
+        assert go_on.wait(60)
+        return draw(*args, **more)
+
+    monkeypatch.setattr(overlays, "draw", slowly)
+    ask = {"stand": "near", "width_px": 64, "height_px": 64}
+    with ThreadPoolExecutor(1) as pool:
+        older = pool.submit(client.post, "/api/picture", json={"recipe": cracked(client, site, 65.0), **ask})
+        assert begun_it.wait(60)
+        newer = client.application.test_client().post("/api/picture", json={"recipe": site["recipe"], **ask})
+        go_on.set()
+        assert newer.status_code == 200
+        assert older.result(60).status_code == 410
+    assert list(workshop.store.folder.glob("overlays/*")) == []
 
 
 def test_kept_wear_comes_to_another_site_without_what_was_that_sites_own(

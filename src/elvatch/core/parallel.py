@@ -50,6 +50,11 @@ def watching(token: Token) -> Iterator[None]:
         _watched.reset(before)
 
 
+def watched() -> Token:
+    """Return the token that this thread is :func:`watching`, else one that nobody cancels."""
+    return _watched.get() or Token()
+
+
 def rows_worth_it(cols: int) -> int:
     """Return the fewest rows of a cheap kernel that are worth handing to another thread."""
     return max(16, 65_536 // max(cols, 1))

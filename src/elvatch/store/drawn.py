@@ -34,6 +34,10 @@ class Drawn:
             return None
         return codes if codes.dtype == np.uint16 and codes.ndim == 2 else None
 
+    def __contains__(self, name: str) -> bool:
+        """Return whether an overlay lies there, whole or not."""
+        return self._shelf.path(name).exists()
+
     def put(self, name: str, codes: NDArray[np.uint16]) -> None:
         """Keep an overlay; a full disk keeps nothing and harms nothing."""
         self._shelf.put(name, lambda stream: np.save(stream, codes))

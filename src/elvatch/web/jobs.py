@@ -9,7 +9,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Literal, TypeVar
 
-from elvatch.core.parallel import Token
+from elvatch.core.parallel import Token, watching
 from elvatch.core.refusal import CancelledError, RefusalError
 from elvatch.web.answers import window
 
@@ -116,10 +116,11 @@ class Latest:
         return token
 
     def run(self, purpose: str, work: Callable[[Token], T]) -> T:
-        """Run work that a newer request for the same purpose cancels."""
+        """Run work that a newer request for the same purpose cancels, also where it hands the token on to nobody."""
         token = self.begin(purpose)
         try:
-            return work(token)
+            with watching(token):
+                return work(token)
         finally:
             self.end(purpose, token)
 

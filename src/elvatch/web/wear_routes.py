@@ -31,6 +31,7 @@ class _Overlay(Body):
     source: Source
     px: int = Field(default=256, ge=32, le=1024)
     turned: bool = False
+    quick: bool = False
 
 
 class _Told(Body):
@@ -84,7 +85,8 @@ def routes(workshop: Workshop, latest: Latest) -> Blueprint:
     @wear.post("/api/overlay.png")
     def picture() -> Response:
         wanted = body(_Overlay)
-        return Response(wears.sheets.png(wanted.source, wanted.px, wanted.turned), mimetype="image/png")
+        data = wears.sheets.png(wanted.source, wanted.px, wanted.turned, wanted.quick)
+        return Response(data, mimetype="image/png")
 
     @wear.post("/api/wear/told")
     def told() -> Any:

@@ -52,9 +52,9 @@ export const kindUrl = (what: string) => `/api/wear-kinds/${what}.png`;
 export const begin = (recipe: Recipe, id: string, of: "kind" | "set" | "kept", name: string) =>
   json<Wear>("/api/wear/begin", posting({ recipe, id, of, name }));
 export const known = (source: Wear["source"]) => json<Known>("/api/overlay", posting({ source }));
-/** The overlay as a small grey picture; the caller lets the address go. */
-export async function overlayPicture(source: Wear["source"], px: number, turned: boolean): Promise<string> {
-  return URL.createObjectURL(await (await send("/api/overlay.png", posting({ source, px, turned }))).blob());
+/** The overlay as a small grey picture, drawn small itself when it is for something that moves; the caller lets the address go. */
+export async function overlayPicture(source: Wear["source"], px: number, turned: boolean, quick: boolean): Promise<string> {
+  return URL.createObjectURL(await (await send("/api/overlay.png", posting({ source, px, turned, quick }))).blob());
 }
 export const told = (recipe: Recipe, wear: number) => json<Told>("/api/wear/told", posting({ recipe, wear }));
 export const kept = () => json<KeptWear[]>("/api/kept-wear");

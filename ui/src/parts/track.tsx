@@ -17,9 +17,10 @@ export interface TrackProps extends NumberProps {
 const STEPS = 1000;
 
 export function Track(props: TrackProps) {
-  const { label, value, least, most, usual, decades, fine, onMove, onKeep, hint } = props;
+  const { label, value, least, most, usual, decades, fine, onMove, onKeep, onDrop, hint } = props;
   const rest = useRest();
   const keyed = useRef(false);
+  const unkept = useRef(false);
   const floor = Math.max(least, most / 100_000, 1e-6);
   const toPlace = (v: number) =>
     fine ? Math.sqrt((v - least) / (most - least)) * STEPS : decades ? (Math.log(Math.max(v, floor) / floor) / Math.log(most / floor)) * STEPS : ((v - least) / (most - least)) * STEPS;
@@ -48,9 +49,18 @@ export function Track(props: TrackProps) {
           keyed.current = false;
           rest.now();
         }}
-        onValueChange={([p]) => onMove(fromPlace(p ?? 0))}
+        onValueChange={([p]) => {
+          unkept.current = !keyed.current;
+          onMove(fromPlace(p ?? 0));
+        }}
+        onLostPointerCapture={() => {
+          // back where it began, or taken away by the system: nothing was committed, nothing is left to keep
+          if (unkept.current) onDrop();
+          unkept.current = false;
+        }}
         onValueCommit={([p]) => {
           const kept = fromPlace(p ?? 0);
+          unkept.current = false;
           // keys commit at every press, before the change: a run of them is one edit, kept when they rest
           if (keyed.current) rest.later(() => onKeep(kept));
           else onKeep(kept);

@@ -302,8 +302,8 @@ class Booth:
         named = dict.fromkeys(name for layer in recipe.layers for name in layer.sets())
         stored = {name: found for name in named if (found := sets.get(name)) is not None}
         contents: list[object] = [(name, one.content_name) for name, one in stored.items()]
-        # an overlay that is drawn is all in the recipe; a set's files may be replaced under its name
-        contents += [evidence.sheet(wear).name for wear in recipe.wears if wear.on and wear.sets()]
+        # a set's files may be replaced under its name, and what moves is drawn smaller than what rests
+        contents += [evidence.sheet(wear).name for wear in recipe.wears if wear.on]
         # names do not change what lies where; of hidden layers the rules may be asked
         layers = [digest.of_part(layer, "name", "group") for layer in recipe.layers]
         image = evidence.image.name if evidence.image else None

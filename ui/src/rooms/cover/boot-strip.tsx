@@ -10,6 +10,7 @@ import { useReady } from "../../state/ground";
 import { useSite } from "../../state/site";
 import { runsOf } from "./cut-runs";
 import { millimetres } from "./relief-panel";
+import { movesGround, useWearKey } from "./wear/wear-key";
 
 const HEIGHT = 76;
 const SOLE_M = 0.28;
@@ -19,8 +20,9 @@ export function BootStrip({ bearing, controls }: { bearing: number; controls: Re
   const width = size?.width ?? 1052;
   const [length, setLength] = useState(3);
   const recipe = useSite((s) => s.shown);
+  const wears = useWearKey(movesGround);
   const ready = useReady();
-  const key = recipe && ready ? JSON.stringify([recipe.ground, recipe.layers, recipe.marks, recipe.peg, bearing, length]) : null;
+  const key = recipe && ready ? JSON.stringify([recipe.ground, recipe.layers, wears, recipe.marks, recipe.peg, bearing, length]) : null;
   const { value: cut } = useLatest(key, () => {
     const now = useSite.getState().shown;
     if (!now) throw new Error("the site was closed");

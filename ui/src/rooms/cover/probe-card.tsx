@@ -10,6 +10,7 @@ import { useTools } from "../../state/tools";
 import { percent } from "./column";
 import { compass } from "./clauses";
 import { millimetres } from "./relief-panel";
+import { anything, useWearKey } from "./wear/wear-key";
 
 function valueText(value: number, unit: string): string {
   const digits = Math.abs(value) >= 1000 ? 0 : Math.abs(value) >= 10 ? 1 : Math.abs(value) >= 0.1 ? 2 : 4;
@@ -29,7 +30,8 @@ export function ProbeCard() {
   const probed = useTools((s) => s.probed);
   const recipe = useSite((s) => s.shown);
   const kinds = useMeasures();
-  const key = probed && recipe ? JSON.stringify([probed, recipe.ground, recipe.layers, recipe.wears, recipe.marks]) : null;
+  const wears = useWearKey(anything);
+  const key = probed && recipe ? JSON.stringify([probed, recipe.ground, recipe.layers, wears, recipe.marks]) : null;
   const { value: found, trouble } = useLatest(key, () => {
     const now = useSite.getState().shown;
     const place = useTools.getState().probed;

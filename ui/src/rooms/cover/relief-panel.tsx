@@ -14,6 +14,7 @@ import { useTools } from "../../state/tools";
 import { percent } from "./column";
 import { useFit } from "./fit-panel";
 import { useTracks } from "./use-tracks";
+import { movesGround, useWearKey } from "./wear/wear-key";
 
 /** Keeps the figures of the relief about the peg in step with the cover as shown; one for the room. */
 export function useReliefWatch() {
@@ -22,8 +23,9 @@ export function useReliefWatch() {
   const marks = useSite((s) => s.shown?.marks);
   const peg = useSite((s) => s.shown?.peg);
   const limit = useTools((s) => s.reliefLimit);
+  const wears = useWearKey(movesGround);
   const ready = useReady();
-  const key = useWhileStill(ready && ground ? JSON.stringify([ground, layers, marks, peg, limit]) : null);
+  const key = useWhileStill(ready && ground ? JSON.stringify([ground, layers, wears, marks, peg, limit]) : null);
   const { value } = useLatest(key, () => {
     const recipe = useSite.getState().shown;
     if (!recipe) throw new Error("the site was closed");

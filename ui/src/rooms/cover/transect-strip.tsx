@@ -10,6 +10,7 @@ import { metresBetween, Num, shown } from "../../parts/number";
 import { useReady } from "../../state/ground";
 import { useSite } from "../../state/site";
 import { BootStrip } from "./boot-strip";
+import { useWearKey, wearsThrough } from "./wear/wear-key";
 
 const HEIGHT = 76;
 const FILL = 13;
@@ -17,6 +18,7 @@ const FILL = 13;
 function useTransect(bearingDeg: number): Transect | null {
   const ground = useSite((s) => s.shown?.ground);
   const layers = useSite((s) => s.shown?.layers);
+  const wears = useWearKey(wearsThrough);
   const marks = useSite((s) => s.shown?.marks);
   const peg = useSite((s) => s.shown?.peg);
   const ready = useReady();
@@ -32,7 +34,7 @@ function useTransect(bearingDeg: number): Transect | null {
       window.clearTimeout(timer);
       stop.abort();
     };
-  }, [ground, layers, marks, peg, bearingDeg, ready]);
+  }, [ground, layers, wears, marks, peg, bearingDeg, ready]);
   return cut;
 }
 
@@ -85,7 +87,7 @@ function SiteStrip({ bearing, controls }: StripProps) {
   return (
     <div ref={box} className="relative overflow-hidden border-y border-ink bg-raised">
       <svg width={width} height={HEIGHT} role="img"
-        aria-label={`Transect through the peg, ${shown(low, 0)} to ${shown(high, 0)} m`}>
+        aria-label={`Transect through the peg, ${metresBetween(low, high)}`}>
         <path d={`M${all.join("L")}L${width} ${HEIGHT}L0 ${HEIGHT}z`} fill="#e3e1dc" />
         {runsOf(cut.layer).map((run) => {
           const to = Math.min(run.to + 1, cut.distanceM.length - 1);

@@ -5,6 +5,7 @@ import type { Layer, Recipe } from "../../generated/recipe";
 import { useLatest } from "../../parts/use-latest";
 import { useReady } from "../../state/ground";
 import { useSite } from "../../state/site";
+import { useWearKey, wearsThrough } from "./wear/wear-key";
 
 /** What is known of one layer, by its id: the column may have been reordered since it was asked. */
 export interface LayerFacts {
@@ -37,9 +38,7 @@ export function useFacts(): Facts | null {
   const ground = useSite((s) => s.shown?.ground);
   const layers = useSite((s) => s.shown?.layers);
   const marks = useSite((s) => s.shown?.marks);
-  // of wear only what wears layers through moves a share
-  const wears = useSite((s) => s.shown?.wears);
-  const through = useMemo(() => wears?.filter((one) => one.on && one.effects.worn_through), [wears]);
+  const through = useWearKey(wearsThrough);
   const near = useSite((s) => s.shown?.stands.near);
   const ready = useReady();
   const key = useMemo(() => (ready && ground ? JSON.stringify([ground, layers?.map(placed), through, marks, near]) : null), [ready, ground, layers, through, marks, near]);

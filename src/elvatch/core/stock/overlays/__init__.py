@@ -81,7 +81,7 @@ def draw(
     controls : mapping, optional
         Values of its controls by name; the others are as usual.
     run : Run, optional
-        Told how far it is.
+        Told how far it is; without one the token that this thread watches is asked.
     size_px : int
         Pixels along a side, a power of two.
 
@@ -95,7 +95,7 @@ def draw(
     RefusalError
         When kind or a control is none that it has.
     """
-    given, run = check(what, controls or {}), run or Run()
+    given, run = check(what, controls or {}), run or Run(parallel.watched())
     with parallel.watching(run.token):
         values = OVERLAYS[what].draw(Wanted(size_px, seed, given, run))
     codes: NDArray[np.uint16] = np.rint(values * np.float32(65535)).astype(np.uint16)

@@ -1,18 +1,23 @@
 /** An overlay as a small grey picture: white is the mark. */
 
-import { useEffect, useState } from "react";
 import * as api from "../../../api/wear";
 import type { Wear } from "../../../generated/recipe";
+import { useLatest } from "../../../parts/use-latest";
+import { useSite } from "../../../state/site";
+import { useWhileStill } from "../../../state/still";
 
 const MOST = 60;
 const made = new Map<string, Promise<string>>();
 
+/** Those drawn small while something moved: looked at for a moment. */
+const sketches: string[] = [];
+const MOST_SKETCHES = 12;
+
 /** The address of an overlay's picture, asked for once. */
-function addressOf(source: Wear["source"], px: number, turned: boolean): Promise<string> {
-  const key = JSON.stringify([source, px, turned]);
+function addressOf(key: string, source: Wear["source"], px: number, turned: boolean): Promise<string> {
   const there = made.get(key);
   if (there) return there;
-  const asked = api.overlayPicture(source, px, turned);
+  const asked = api.overlayPicture(source, px, turned, false);
   made.set(key, asked);
   asked.catch(() => made.delete(key));
   const oldest = made.keys().next().value;
@@ -23,17 +28,31 @@ function addressOf(source: Wear["source"], px: number, turned: boolean): Promise
   return asked;
 }
 
-export function OverlayPicture({ source, turned, px, className }: { source: Wear["source"]; turned: boolean; px: number; className: string }) {
-  const key = JSON.stringify([source, turned]);
-  const [shown, setShown] = useState<string | null>(null);
-  useEffect(() => {
-    let gone = false;
-    addressOf(source, px, turned).then((url) => !gone && setShown(url), () => !gone && setShown(null));
-    return () => {
-      gone = true;
-    };
-    // the key says which overlay it is
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [key, px]);
-  return shown ? <img src={shown} alt="" draggable={false} className={className} /> : null;
+async function sketchOf(source: Wear["source"], px: number, turned: boolean): Promise<string> {
+  const url = await api.overlayPicture(source, px, turned, true);
+  sketches.push(url);
+  if (sketches.length > MOST_SKETCHES) URL.revokeObjectURL(sketches.shift() ?? "");
+  return url;
+}
+
+interface OverlayPictureProps {
+  source: Wear["source"];
+  turned: boolean;
+  px: number;
+  className: string;
+  /** Follows what moves; else it waits until that rests. */
+  live?: boolean;
+}
+
+export function OverlayPicture({ source, turned, px, className, live = false }: OverlayPictureProps) {
+  const moving = useSite((s) => s.moving);
+  const now = JSON.stringify([source, turned, px]);
+  const still = useWhileStill(now) ?? now;
+  const key = live ? now : still;
+  const sketch = live && moving && !made.has(key);
+  const { value } = useLatest(sketch ? `${key} sketch` : key, () => {
+    const [of, dark] = JSON.parse(key) as [Wear["source"], boolean];
+    return sketch ? sketchOf(of, px, dark) : addressOf(key, of, px, dark);
+  });
+  return value ? <img src={value} alt="" draggable={false} className={className} /> : null;
 }

@@ -2,7 +2,6 @@
 
 import { useEffect, useState } from "react";
 import * as api from "../../../api/wear";
-import type { Control } from "../../../api/stock";
 import type { Known, WearKind } from "../../../api/wear";
 import type { AlongLevels, AlongPath, Range, Wear } from "../../../generated/recipe";
 import { Segments } from "../../../parts/segments";
@@ -10,6 +9,7 @@ import { Track } from "../../../parts/track";
 import { useLatest } from "../../../parts/use-latest";
 import { useRange } from "../../../state/ground";
 import { inWear, useSite } from "../../../state/site";
+import { useWhileStill } from "../../../state/still";
 import { useTools } from "../../../state/tools";
 import { ofWear } from "../lie";
 import { PlaceTracks, ProjectionTracks, RepeatsTracks, SizeTracks } from "../lie-parts";
@@ -45,13 +45,14 @@ export function SourcePanel({ wear }: { wear: Wear }) {
   const kinds = useKinds();
   const { show, put, drop } = useWear(wear);
   const { source, range } = wear;
-  const { value: known, trouble } = useLatest<Known>(JSON.stringify(source), () => api.known(source));
+  const key = useWhileStill(JSON.stringify(source)) ?? "";
+  const { value: known, trouble } = useLatest<Known>(key, () => api.known(JSON.parse(key) as Wear["source"]));
   const kind = source.kind === "made" ? kinds.find((one) => one.what === source.what) : undefined;
   const ranged = (part: Partial<Range>) => ({ range: { ...range, ...part } });
   return (
     <section aria-label="Source">
       <div className="flex gap-2.5">
-        <OverlayPicture source={source} turned={range.turned} px={256} className="size-[84px] shrink-0 border border-ink object-cover" />
+        <OverlayPicture live source={source} turned={range.turned} px={256} className="size-[84px] shrink-0 border border-ink object-cover" />
         <div className="min-w-0 flex-1">
           {known && <Histogram known={known} range={range} />}
           <p className="figures text-xs text-quiet">
@@ -77,27 +78,14 @@ export function SourcePanel({ wear }: { wear: Wear }) {
             const value = source.controls[control.name] ?? control.usual;
             const told = (v: number) => ({ source: { ...source, controls: { ...source.controls, [control.name]: v } } });
             return (
-              <DrawnTrack key={control.name} control={control} value={value} onKeep={(v) => put(control.label, told(v))} />
+              <Track key={control.name} label={control.label} value={value} unit={control.unit} least={control.least} most={control.most} step={control.step} usual={control.usual}
+                digits={control.step < 1 ? 2 : 0} hint={control.about} onMove={(v) => show(told(v))} onKeep={(v) => put(control.label, told(v))} onDrop={drop} />
             );
           })}
           <button type="button" className="key mt-1" title="Draws another of its kind" onClick={() => put("another drawing", { source: { ...source, seed: (source.seed * 7 + 13) % 9973 } })}>Another drawing</button>
         </>
       )}
     </section>
-  );
-}
-
-/** A number that the overlay is drawn by: drawing takes a moment, so it is drawn when the hand rests. */
-function DrawnTrack({ control, value, onKeep }: { control: Control; value: number; onKeep: (v: number) => void }) {
-  const [moved, setMoved] = useState<number | null>(null);
-  const rest = () => setMoved(null);
-  return (
-    <Track label={control.label} value={moved ?? value} unit={control.unit} least={control.least} most={control.most} step={control.step} usual={control.usual} digits={control.step < 1 ? 2 : 0} hint={control.about}
-      onMove={setMoved} onDrop={rest}
-      onKeep={(v) => {
-        rest();
-        if (v !== value) onKeep(v);
-      }} />
   );
 }
 

@@ -108,6 +108,7 @@ class Covers:
     def __init__(self, store: Store, grounds: Grounds, sheet: Callable[[Wear, bool], Sheet]) -> None:
         self._store, self._grounds, self._sheet = store, grounds, sheet
         self._facts = Kept[CoverFacts](24)
+        self._prepared = Kept[Prepared](6)
         self._tiles = Kept[Tile](2048, lambda tile: tile.nbytes, 256 << 20)
         self._masks = Kept[Mask](32)
         self._packed = Kept[Packed](2, lambda one: sum(p.nbytes for p in one.planes.values()), 1 << 30)
@@ -173,8 +174,12 @@ class Covers:
         )
 
     def prepared(self, recipe: Recipe) -> Prepared:
-        """Return a recipe's layers made ready for asking."""
-        return plan.prepare(recipe.layers, self._store.stock, self.evidence(recipe), wears=recipe.wears)
+        """Return a recipe's layers and wear made ready for asking; the same for all that is asked of it."""
+        evidence = self.evidence(recipe)
+        return self._prepared.get(
+            self.name(recipe, evidence),
+            lambda: plan.prepare(recipe.layers, self._store.stock, evidence, wears=recipe.wears),
+        )
 
     def name(self, recipe: Recipe, evidence: Evidence) -> str:
         """Return what names all that decides what lies where, and what it is called."""
@@ -197,7 +202,7 @@ class Covers:
 
         def make() -> CoverFacts:
             land = self._grounds.land(recipe.ground)
-            prepared = plan.prepare(recipe.layers, self._store.stock, evidence, wears=recipe.wears)
+            prepared = self.prepared(recipe)
             at = self.spread(land)
             mean = function.ask(prepared, at, token).shares.mean(axis=0)
             shares = [float(mean[k]) if k >= 0 else 0.0 for k in prepared.positions]

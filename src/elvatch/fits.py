@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
-from elvatch.core.cover import function, places, plan, repetition, standing, stretch, surface
+from elvatch.core.cover import function, places, repetition, standing, stretch, surface
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.recipe import Recipe
 from elvatch.core.cover.repetition import Repetition
@@ -98,7 +98,7 @@ class Fits:
 
         def make() -> ReliefFacts:
             land, peg = self._grounds.land(recipe.ground), recipe.peg
-            prepared = plan.prepare(recipe.layers, self._store.stock, evidence, wears=recipe.wears)
+            prepared = self._covers.prepared(recipe)
             steps = ((np.arange(_GRID) + 0.5) / _GRID - 0.5) * ABOUT_M
             x, y = np.meshgrid(peg.east_m + steps, peg.north_m + steps)
             inside = (x >= 0) & (y >= 0) & (x <= land.ground.width_m) & (y <= land.ground.depth_m)

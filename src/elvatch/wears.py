@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
-from elvatch.core.cover import alone, begin, function, paths, places, plan, readout, wear_plan
+from elvatch.core.cover import alone, begin, function, paths, places, readout, wear_plan
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.readout import Readout
 from elvatch.core.cover.recipe import Recipe
@@ -216,7 +216,7 @@ class Wears:
             for on in (False, True):
                 one = wear.model_copy(update={"on": on})
                 wears = (*recipe.wears[:k], one, *recipe.wears[k + 1 :])
-                prepared = plan.prepare(recipe.layers, self._store.stock, evidence, wears=wears)
+                prepared = self._covers.prepared(recipe.model_copy(update={"wears": wears}))
                 found.append(function.ask(prepared, at, token))
             return readout.compare(found[0], found[1], part, "the ground", bool(wear.effects.worn_through))
 

@@ -8,12 +8,12 @@ from pathlib import Path
 
 import numpy as np
 
-from benchmarks.dragging import dragged
+from benchmarks.dragging import dragged, views
 from benchmarks.fitting import seen_from_far
-from benchmarks.measure import Line, best_of
+from benchmarks.measure import Line, best_of, seconds
 from elvatch.core.cover import function
 from elvatch.core.cover.recipe import Recipe
-from elvatch.core.cover.wear import Wear
+from elvatch.core.cover.wear import Made, Wear
 from elvatch.demo import scenario
 from elvatch.store.store import Store
 from elvatch.workshop import Workshop
@@ -42,6 +42,33 @@ def _dragging(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
     return dragged(workshop, recipe, moved, "a wear's strength dragged", f"{recipe.wears[which].name}, ")
 
 
+def _drawing(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
+    """A number that cracks are drawn by, dragged: drawn small while it moves, against drawn in full each time."""
+    cracks = workshop.wears.of_kind(recipe, "cracks", "cracks")
+    assert isinstance(cracks.source, Made)
+
+    def spaced(spacing: float) -> Recipe:
+        source = cracks.source.model_copy(update={"controls": {"spacing": spacing}})
+        return recipe.model_copy(update={"wears": (*recipe.wears, cracks.model_copy(update={"source": source}))})
+
+    def take(wanted: Recipe, whole: bool) -> list[bytes]:
+        if whole:
+            workshop.wears.sheets.codes(wanted.wears[-1].source)
+        return [workshop.picture_png(wanted, view)[0] for view in views(1)]
+
+    take(spaced(40.0), whole=True)
+    small = [seconds(lambda k=k: take(spaced(60.0 + k), whole=False)) for k in range(5)]
+    in_full = [seconds(lambda k=k: take(spaced(70.0 + k), whole=True)) for k in range(5)]
+    # once it was drawn in full, what was drawn small on the way leaves nothing behind
+    if take(spaced(60.0), whole=True) != [Workshop(workshop.store).picture_png(spaced(60.0), v)[0] for v in views(1)]:
+        raise AssertionError("a drawing that was tuned gives another picture than one that was not")
+    note = f"three pictures, {np.median(small) * 1000:.0f} ms against {np.median(in_full) * 1000:.0f} ms"
+    yield Line(
+        "a number of a drawing dragged, times faster than drawn in full",
+        float(np.median(in_full) / np.median(small)), 3.0, "x", True, note,
+    )  # fmt: skip
+
+
 def _over_eight(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
     """What Far asks of the cover, with eight wears and without, asked anew."""
     layers = tuple(layer for layer in recipe.layers if layer.id not in ("tyresilt", "peat"))[-8:]
@@ -67,4 +94,5 @@ def run() -> Iterator[Line]:
         site = scenario.lay_out(workshop, lambda _: None, set_px=512)
         recipe = workshop.store.sites.state(site).recipe
         yield from _dragging(workshop, recipe)
+        yield from _drawing(workshop, recipe)
         yield from _over_eight(workshop, recipe)

@@ -13,7 +13,7 @@ export function Snapshots({ site }: { site: string }) {
   const [trouble, setTrouble] = useState<string | null>(null);
   const compared = useSite((s) => s.compared);
   const keeping = useSite((s) => s.keeping);
-  const { compare, keep } = useSite.getState();
+  const { compare, keep, kept } = useSite.getState();
   const failed = (error: unknown) => setTrouble(error instanceof Error ? error.message : String(error));
   useEffect(() => {
     if (!open) return;
@@ -30,6 +30,7 @@ export function Snapshots({ site }: { site: string }) {
 
   async function take() {
     try {
+      await kept();
       setAll(await api.keepSnapshot(site, name.trim() || `Snapshot ${(all?.length ?? 0) + 1}`));
       setName("");
       setTrouble(null);

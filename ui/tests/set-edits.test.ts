@@ -122,6 +122,18 @@ describe("changes of a set", () => {
     await kept();
     expect(server.of("peat").description.title).toBe("Mine");
   });
+  it("made again after another set was chosen do not bring the first one back", async () => {
+    const server = new Server("peat", "mud");
+    await stock().choose("peat");
+    server.put("peat", { title: "peat", tags: [], tile_m: 5 }, 9);
+    stock().describe("named", { title: "Mine" });
+    await kept();
+    await stock().choose("mud");
+    useSite.getState().lost?.again();
+    await kept();
+    expect(stock().chosen?.name).toBe("mud");
+    expect(server.of("peat").description.title).toBe("Mine");
+  });
   it("are kept before long work begins on them", async () => {
     const server = new Server("peat");
     await stock().choose("peat");

@@ -267,6 +267,18 @@ test("steps that wait for the keys to rest are kept before an undo, which then t
   expect(step).toHaveBeenCalledWith("site", 2, "undo");
 });
 
+test("what needs the site as it stands waits for steps that rest and edits on their way", async () => {
+  const order: string[] = [];
+  resting().later(() => useSite.getState().keep("stepped", opacity("top", 0.3)));
+  const all = useSite.getState().kept().then(() => order.push("kept"));
+  await settle();
+  expect(sent.map((one) => one.label)).toEqual(["stepped"]);
+  expect(order).toEqual([]);
+  (sent[0] as Sent).answer(state(2, (sent[0] as Sent).recipe));
+  await all;
+  expect(useSite.getState().state?.revision).toBe(2);
+});
+
 test("a site is not called kept while edits, or questions that end in one, are on their way", async () => {
   let answered: () => void = () => undefined;
   const { underWay, keep } = useSite.getState();

@@ -42,6 +42,8 @@ interface OpenSite {
   underWay: (work: Promise<unknown>) => void;
   /** Work whose result the server keeps as a revision of its own; what comes back is shown. */
   through: (label: string, ask: (state: SiteState) => Promise<SiteState>, after?: () => void) => void;
+  /** Resolves when all that was edited up to now is on the server, or refused. */
+  kept: () => Promise<void>;
   select: (layer: string | null) => void;
   look: (mode: Mode) => void;
   hold: (showBefore: boolean) => void;
@@ -235,6 +237,11 @@ export const useSite = create<OpenSite>((set, get) => {
           after?.();
         }
       }, () => ({ label, again: () => get().through(label, ask) }));
+    },
+
+    kept: async () => {
+      settle();
+      await queue;
     },
 
     select: (selected) => {

@@ -72,9 +72,11 @@ let beginning = false;
 
 export const useStock = create<Stock>((set, get) => {
   const edits = new SetEdits({
-    show: (chosen) => set({ chosen }),
+    // what is said of a set that was chosen before must not take this one's place
+    show: (state) => {
+      if (get().chosen?.name === state.name) set({ chosen: state });
+    },
     kept: (state, changed) => {
-      // the answer about a set that was chosen before must not take this one's place
       if (get().chosen?.name === state.name) set({ chosen: state, changed });
       void get().reload();
     },

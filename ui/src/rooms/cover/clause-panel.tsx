@@ -97,9 +97,12 @@ export function ClausePanel({ layer, clause, at }: PanelProps) {
   );
 }
 
+const TALL = 84;
+
 /** How much of this ground has each value of the measure, with the clause's limits and soft ends on it. */
 function Histogram({ clause, facts }: { clause: OnMeasure; facts: ClauseFacts | null }) {
-  if (!facts?.counts || !facts.edges) return <p className="text-quiet">Measuring…</p>;
+  // as tall as what comes: what stands below must not move from under the hand
+  if (!facts?.counts || !facts.edges) return <p className="text-quiet" style={{ height: TALL }}>Measuring…</p>;
   const { counts, edges } = facts;
   const wide = 320;
   const most = Math.max(...counts, 1);
@@ -112,7 +115,7 @@ function Histogram({ clause, facts }: { clause: OnMeasure; facts: ClauseFacts | 
     return [{ end, at: x(value), out: x(end === "lower" ? value - soft : value + soft) }];
   });
   return (
-    <svg width={wide + 4} height="84" role="img" aria-label={`Histogram of ${clause.measure}`}>
+    <svg width={wide + 4} height={TALL} role="img" aria-label={`Histogram of ${clause.measure}`}>
       {counts.map((n, k) => (
         <rect key={k} x={2 + (k * wide) / counts.length} y={64 - Math.sqrt(n / most) * 58} width={wide / counts.length - 0.5} height={Math.sqrt(n / most) * 58} fill="#5d5f61" />
       ))}

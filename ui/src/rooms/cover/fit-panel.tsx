@@ -64,7 +64,7 @@ function SizePart({ layer, facts }: { layer: Layer; facts: LayerFacts | null }) 
   const verdict = density < wanted * TOO_COARSE ? "too coarse for Near" : density > wanted * TOO_FINE ? "finer than Near shows" : "enough for Near";
   return (
     <SizeTracks of={ofLayer(layer)}>
-      <p className="figures text-xs text-quiet" title="Pixels of the set for a metre of ground, and the size of set that would do where Near shows it nearest">
+      <p className="figures min-h-8 text-xs text-quiet" title="Pixels of the set for a metre of ground, and the size of set that would do where Near shows it nearest">
         {facts && wanted > 0 ? `${shown(density, 0)} px/m · ${verdict} · ${facts.enough} px would do` : "measuring…"}
       </p>
     </SizeTracks>

@@ -55,7 +55,7 @@ export function HandOffRoom() {
   const recipe = useSite((s) => s.shown);
   const site = useSite((s) => s.state);
   const keeping = useSite((s) => s.keeping);
-  const { keep, say } = useSite.getState();
+  const { keep, kept, say } = useSite.getState();
   const files = useSheet();
   const [job, setJob] = useState<Job<HandedOff> | null>(null);
   const kinds = useMeasures();
@@ -145,7 +145,7 @@ export function HandOffRoom() {
             </button>
           ) : (
             <button type="button" className="key-strong w-full" disabled={files.length === 0 || keeping}
-              onClick={() => void api.startBake(site.id).then(setJob, (error: unknown) => say(error instanceof Error ? error.message : String(error)))}>
+              onClick={() => void kept().then(() => api.startBake(site.id)).then(setJob, (error: unknown) => say(error instanceof Error ? error.message : String(error)))}>
               Write the maps
             </button>
           )}

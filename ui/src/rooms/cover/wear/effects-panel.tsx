@@ -76,7 +76,7 @@ function Readout({ wear }: { wear: Wear }) {
   const told = value?.of === wear.id ? value.told : null;
   return (
     <>
-      <p className={`figures text-xs ${current ? "" : "text-quiet"}`} data-told title="The cover with it against the cover without it, on the ground that it changes">
+      <p className={`figures min-h-8 text-xs ${current ? "" : "text-quiet"}`} data-told title="The cover with it against the cover without it, on the ground that it changes">
         {trouble ?? (told ? told.sentence : "measuring what it does…")}
       </p>
       {told?.limited && <p className="text-xs text-warn">{told.limited}.</p>}

@@ -54,5 +54,6 @@ export function OverlayPicture({ source, turned, px, className, live = false }: 
     const [of, dark] = JSON.parse(key) as [Wear["source"], boolean];
     return sketch ? sketchOf(of, px, dark) : addressOf(key, of, px, dark);
   });
-  return value ? <img src={value} alt="" draggable={false} className={className} /> : null;
+  // what stands beside it must not move when it comes
+  return value ? <img src={value} alt="" draggable={false} className={className} /> : <span className={className} />;
 }

@@ -54,7 +54,7 @@ export function SourcePanel({ wear }: { wear: Wear }) {
       <div className="flex gap-2.5">
         <OverlayPicture live source={source} turned={range.turned} px={256} className="size-[84px] shrink-0 border border-ink object-cover" />
         <div className="min-w-0 flex-1">
-          {known && <Histogram known={known} range={range} />}
+          <div style={{ height: TALL + 2 }}>{known && <Histogram known={known} range={range} />}</div>
           <p className="figures text-xs text-quiet">
             {trouble ?? (known ? `${known.darkOnLight ? "dark on light" : "light on dark"}${known.sure < 0.25 ? ", not sure" : ""} · ${known.levels > 256 ? `${known.levels} levels` : `only ${known.levels} levels`}` : "looking…")}
           </p>

@@ -23,8 +23,8 @@ class Server {
     for (const name of names) this.put(name, { title: name, tags: [], tile_m: 2 }, 1);
     vi.stubGlobal("fetch", async (path: string, init: RequestInit = {}) => {
       const wanted = init.body ? (JSON.parse(init.body as string) as Sent) : null;
-      await new Promise((done) => setTimeout(done, path.endsWith(this.late) ? 60 : 20));
       const [code, body] = this.answer(path, init.method ?? "GET", wanted);
+      await new Promise((done) => setTimeout(done, path.endsWith(this.late) ? 60 : 20));
       return new Response(JSON.stringify(body), { status: code, headers: { "Content-Type": "application/json" } });
     });
   }
@@ -121,6 +121,21 @@ describe("changes of a set", () => {
     useSite.getState().lost?.again();
     await kept();
     expect(server.of("peat").description.title).toBe("Mine");
+  });
+  it("are not undone by a look at the set that was answered before them", async () => {
+    const server = new Server("peat", "mud");
+    await stock().choose("peat");
+    stock().describe("named", { title: "Mine" });
+    await kept();
+    server.late = "peat";
+    stock().step("undo");
+    void stock().choose("mud");
+    await stock().choose("peat");
+    expect(told()?.title).toBe("peat undone");
+    stock().describe("tags", { tags: ["damp"] });
+    await kept();
+    expect(server.of("peat").description).toMatchObject({ title: "peat undone", tags: ["damp"] });
+    expect(useSite.getState().trouble).toBeNull();
   });
   it("made again after another set was chosen do not bring the first one back", async () => {
     const server = new Server("peat", "mud");

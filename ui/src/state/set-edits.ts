@@ -39,7 +39,8 @@ function laid(state: SetState, { label, change }: Coming): SetState {
 
 export class SetEdits {
   private queue: Promise<void> = Promise.resolve();
-  private waiting = 0;
+  /** The set of each request that is not answered yet. */
+  private readonly underWay: string[] = [];
   private coming: Coming[] = [];
   /** Sets as the server last said they are. */
   private readonly stored = new Map<string, SetState>();
@@ -55,7 +56,7 @@ export class SetEdits {
 
   /** The set as it is now, asked for anew. */
   async look(name: string): Promise<SetState> {
-    if (this.coming.some((one) => one.name === name)) await this.queue;
+    if (this.underWay.includes(name)) await this.queue;
     const state = await api.one(name);
     this.stored.set(name, state);
     return this.withComing(state);
@@ -92,7 +93,7 @@ export class SetEdits {
     const arrived = () => {
       this.coming = this.coming.filter((one) => one !== mine);
     };
-    this.waiting += 1;
+    this.underWay.push(name);
     this.shows.keeping(true);
     this.queue = this.queue.then(async () => {
       try {
@@ -105,8 +106,8 @@ export class SetEdits {
         arrived();
         await this.goBack(name, label, error, again);
       }
-      this.waiting -= 1;
-      this.shows.keeping(this.waiting > 0);
+      this.underWay.splice(this.underWay.indexOf(name), 1);
+      this.shows.keeping(this.underWay.length > 0);
     });
   }
 

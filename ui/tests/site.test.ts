@@ -231,6 +231,22 @@ test("what was refused stays shown and can be sent again", async () => {
   expect(sent[1]?.recipe.layers[1]?.opacity).toBe(0.5);
 });
 
+test("what was refused and is sent again behind an undo is made on what the undo gave", async () => {
+  const { preview, keep, step } = useSite.getState();
+  preview(inLayer("top", (one) => ({ ...one, opacity: one.opacity / 2 })));
+  keep("fainter");
+  await settle();
+  (sent[0] as Sent).refuse(new Error("The server does not answer."));
+  await settle();
+  const { lost } = useSite.getState();
+  vi.spyOn(api, "step").mockResolvedValue(state(5, recipe(layer("top"), layer("given"))));
+  step("undo");
+  lost?.again();
+  await settle();
+  expect(sent[1]?.base).toBe(5);
+  expect(sent[1]?.recipe.layers.map((one) => [one.id, one.opacity])).toEqual([["top", 0.5], ["given", 1]]);
+});
+
 test("an answer for a site that was left does not show", async () => {
   useSite.getState().keep("late", opacity("top", 0.5));
   vi.mocked(api.site).mockResolvedValue(state(1, recipe(layer("other")), "elsewhere"));

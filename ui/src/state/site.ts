@@ -144,6 +144,20 @@ export const useSite = create<OpenSite>((set, get) => {
     return sent;
   }
 
+  /** Send an edit: the recipe that it gave, or what it changes where another recipe is in force by then. */
+  function send(id: string, label: string, wanted: Recipe, change: (recipe: Recipe) => Recipe) {
+    set({ shown: wanted, moving: false });
+    const turn = turns;
+    enqueue(id, async (base) => {
+      const sent = turn === turns ? wanted : madeAnew(id, base.recipe, change);
+      answered(await api.edit(id, base.revision, label, sent), base, sent);
+    }, (conflict) => {
+      if (conflict) return { label, again: () => get().keep(label, change) };
+      // what was refused for another reason is still shown: it is not changed once more
+      return { label, again: () => send(id, label, get().shown ?? wanted, change) };
+    });
+  }
+
   return {
     state: null,
     shown: null,
@@ -164,7 +178,7 @@ export const useSite = create<OpenSite>((set, get) => {
       settle();
       const mine = ++opened;
       if (!here(id)) set({ state: null, shown: null, selected: null, before: null, compared: null, showCompared: false, without: false, mode: "lit" });
-      set({ trouble: null });
+      set({ trouble: null, lost: null });
       // after what is on its way, so that its answer is not older than an edit's
       queue = queue.then(async () => {
         if (mine !== opened) return;
@@ -191,19 +205,9 @@ export const useSite = create<OpenSite>((set, get) => {
       settle();
       const { shown, state } = get();
       if (!shown || !state) return;
-      const wanted = change ? change(shown) : shown;
-      const again = change ?? lastShown;
+      const made = change ?? lastShown ?? ((recipe) => recipe);
       lastShown = null;
-      set({ shown: wanted, moving: false });
-      const turn = turns;
-      enqueue(state.id, async (base) => {
-        const sent = turn === turns || !again ? wanted : madeAnew(base.id, base.recipe, again);
-        answered(await api.edit(base.id, base.revision, label, sent), base, sent);
-      }, (conflict) => {
-        // what was refused for another reason is still shown: it is sent again as it is
-        if (!conflict) return { label, again: () => get().keep(label) };
-        return again && { label, again: () => get().keep(label, again) };
-      });
+      send(state.id, label, change ? change(shown) : shown, made);
     },
 
     drop: () => {

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { useSite } from "./site";
 
 /** The key as it was when nothing moved last. */
-export function useWhileStill(key: string | null): string | null {
+export function useWhileStill<K extends string | null>(key: K): K {
   const moving = useSite((s) => s.moving);
   const [still, setStill] = useState(key);
   if (!moving && still !== key) setStill(key);

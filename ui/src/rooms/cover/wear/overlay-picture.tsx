@@ -47,13 +47,10 @@ interface OverlayPictureProps {
 export function OverlayPicture({ source, turned, px, className, live = false }: OverlayPictureProps) {
   const moving = useSite((s) => s.moving);
   const now = JSON.stringify([source, turned, px]);
-  const still = useWhileStill(now) ?? now;
+  const still = useWhileStill(now);
   const key = live ? now : still;
   const sketch = live && moving && !made.has(key);
-  const { value } = useLatest(sketch ? `${key} sketch` : key, () => {
-    const [of, dark] = JSON.parse(key) as [Wear["source"], boolean];
-    return sketch ? sketchOf(of, px, dark) : addressOf(key, of, px, dark);
-  });
+  const { value } = useLatest(sketch ? `${key} sketch` : key, () => (sketch ? sketchOf(source, px, turned) : addressOf(key, source, px, turned)));
   // what stands beside it must not move when it comes
   return value ? <img src={value} alt="" draggable={false} className={className} /> : <span className={className} />;
 }

@@ -45,8 +45,7 @@ export function SourcePanel({ wear }: { wear: Wear }) {
   const kinds = useKinds();
   const { show, put, drop } = useWear(wear);
   const { source, range } = wear;
-  const key = useWhileStill(JSON.stringify(source)) ?? "";
-  const { value: known, trouble } = useLatest<Known>(key, () => api.known(JSON.parse(key) as Wear["source"]));
+  const { value: known, trouble } = useLatest<Known>(useWhileStill(JSON.stringify(source)), () => api.known(source));
   const kind = source.kind === "made" ? kinds.find((one) => one.what === source.what) : undefined;
   const ranged = (part: Partial<Range>) => ({ range: { ...range, ...part } });
   return (

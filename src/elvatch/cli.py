@@ -21,7 +21,7 @@ from elvatch.core.picture.picture import View
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
 from elvatch.demo import scenario
-from elvatch.terminal import bar, read_file, say, tell, workshop, write_beside
+from elvatch.terminal import bar, open_store, read_file, say, tell, workshop, write_beside
 from elvatch.workshop import Workshop
 
 _SIZES = "WIDTHxDEPTH"
@@ -45,20 +45,23 @@ def _pixels(text: str) -> tuple[int, int]:
 
 
 def _demo(options: argparse.Namespace) -> None:
-    shop = workshop(options)
-    scenario.lay_out(shop, say)
-    if not options.no_serve:
-        _run_server(shop, options)
+    if options.no_serve:
+        scenario.lay_out(workshop(options), say)
+        return
+    shop = Workshop(open_store(options))
+    _run_server(shop, options, lambda: scenario.lay_out(shop, say))
 
 
 def _serve(options: argparse.Namespace) -> None:
-    _run_server(workshop(options), options)
+    _run_server(Workshop(open_store(options)), options)
 
 
-def _run_server(shop: Workshop, options: argparse.Namespace) -> None:
+def _run_server(shop: Workshop, options: argparse.Namespace, beside: Callable[[], object] | None = None) -> None:
+    from elvatch.web.entry import entry_for
     from elvatch.web.server import run
 
-    run(shop, options.host, options.port, say)
+    token_file = Path(options.token_file).expanduser() if options.token_file else None
+    run(shop, entry_for(options.host, options.allow_host, token_file), options.port, say, beside)
 
 
 def _sites(options: argparse.Namespace) -> None:
@@ -305,6 +308,9 @@ def parser() -> argparse.ArgumentParser:
     ):
         made = with_data(command(name, run, about), json_too=False)
         made.add_argument("--host", default="127.0.0.1", help="address to listen on (default 127.0.0.1)")
+        made.add_argument("--allow-host", action="append", default=[], metavar="NAME",
+                          help="a name it is reached by, e.g. through a proxy; may be given again")  # fmt: skip
+        made.add_argument("--token-file", metavar="FILE", help="file with the token that is asked for at the entry")
         made.add_argument("--port", type=int, default=8765, help="port to listen on (default 8765)")
         if name == "demo":
             made.add_argument("--no-serve", action="store_true", help="only lay it out")

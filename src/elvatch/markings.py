@@ -74,7 +74,11 @@ class Markings:
 
     def paint(self, state: SiteState, base: int, id: str, stroke: MaskStroke) -> SiteState:
         """Keep a finished stroke as one revision; on disk when this returns."""
-        recipe = state.recipe
+        label, kept = self.painted_on(state.recipe, id, stroke)
+        return self._store.sites.edit(state.id, base, label, kept)
+
+    def painted_on(self, recipe: Recipe, id: str, stroke: MaskStroke) -> tuple[str, Recipe]:
+        """Return a recipe with a finished stroke, its tiles on disk, and what was done in words."""
         after = self.painted(recipe, id, stroke)
         found = next(one for one in recipe.marks.masks if one.id == id)
         before = self._covers.mask(recipe, id)
@@ -87,7 +91,7 @@ class Markings:
         masks = tuple(painted if one.id == id else one for one in recipe.marks.masks)
         kept = recipe.model_copy(update={"marks": recipe.marks.model_copy(update={"masks": masks})})
         verb = {"add": "painted on", "take": "took away from", "smooth": "smoothed"}[stroke.tool]
-        return self._store.sites.edit(state.id, base, f"{verb} {found.name}", kept)
+        return f"{verb} {found.name}", kept
 
     def bring_image(self, name: str, data: bytes) -> tuple[str, Packed]:
         """Keep an image once it could be taken apart; return its content name and channels."""

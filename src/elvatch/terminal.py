@@ -10,13 +10,24 @@ from pathlib import Path
 
 from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.refusal import RefusalError
+from elvatch.store.lock import Lock, using
 from elvatch.store.store import Store
 from elvatch.workshop import Workshop
 
 
 def workshop(options: argparse.Namespace) -> Workshop:
-    """Return the workshop over the data folder that was asked for."""
-    return Workshop(Store(Path(options.data).expanduser()))
+    """Return the workshop over the data folder that was asked for, held as one that works on it."""
+    store = open_store(options)
+    _held.append(using(store.folder))
+    return Workshop(store)
+
+
+_held: list[Lock] = []
+
+
+def open_store(options: argparse.Namespace) -> Store:
+    """Return the data folder that was asked for."""
+    return Store(Path(options.data).expanduser())
 
 
 def say(text: str) -> None:

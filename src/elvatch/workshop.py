@@ -7,6 +7,7 @@ heights, measured grounds, the stages of pictures.
 from __future__ import annotations
 
 import io
+import json
 import secrets
 import shutil
 from collections.abc import Callable, Sequence
@@ -35,6 +36,7 @@ from elvatch.fits import Fits
 from elvatch.grounds import Grounds
 from elvatch.markings import Markings
 from elvatch.sets import Sets
+from elvatch.store.paths import file_inside
 from elvatch.store.sites import SiteState
 from elvatch.store.store import Store
 from elvatch.wears import Sheets, Wears
@@ -150,9 +152,29 @@ class Workshop:
             "files": [{"name": path.name, "bytes": path.stat().st_size} for path in written],
         }
 
+    def handed_off(self, folder: str, name: str) -> Path:
+        """Return the path of a file that a hand-off wrote: one that its sheet lists, and no other.
+
+        Raises
+        ------
+        RefusalError
+            When there is no such hand-off, or its sheet does not list the file.
+        """
+        try:
+            sheet = json.loads(file_inside(self.handoff_folder, folder, bake.SHEET_NAME).read_bytes())
+            listed = {str(file["name"]) for file in sheet["files"]}
+        except (OSError, ValueError, KeyError, TypeError) as error:
+            if isinstance(error, RefusalError):
+                raise
+            raise RefusalError(folder[:60], "a damaged sheet", "the sheet of a hand-off", "write it again") from None
+        if name not in listed | {bake.SHEET_NAME}:
+            raise RefusalError(
+                name[:60], "a file that the sheet does not list", "one it lists", "choose one of those"
+            )
+        return file_inside(self.handoff_folder, folder, name)
+
     def tidy(self) -> None:
         """Clear away what an earlier run left unfinished: partial hand-offs, files nobody refers to."""
         for partial in self.handoff_folder.glob(".part-*"):
             shutil.rmtree(partial, ignore_errors=True)
-        self.store.tray.clear_all()
-        self.store.files.collect()
+        self.store.sweep()

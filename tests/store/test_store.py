@@ -2,20 +2,30 @@
 
 from __future__ import annotations
 
+import itertools
 import os
 import signal
 import subprocess
 import sys
+import tempfile
 from pathlib import Path
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
+from elvatch.core.cover import recipe as recipes
 from elvatch.core.cover.recipe import Light, Recipe
 from elvatch.core.ground.shaped import Shaped, no_traces
 from elvatch.core.refusal import RefusalError
+from elvatch.store import history
+from elvatch.store import sites as sites_of_store
+from elvatch.store.lock import using
 from elvatch.store.made import Made
+from elvatch.store.paths import inside
 from elvatch.store.sites import ConflictError
+from elvatch.store.stock import Draft
 from elvatch.store.store import Store
 from tests.conftest import file_ground, layer, plane, put_set, recipe
 
@@ -100,25 +110,136 @@ def test_files_are_kept_once_and_collected_when_nothing_needs_them(store: Store)
 
 
 def test_a_snapshot_keeps_its_files_and_sets_when_the_history_forgets_them(store: Store) -> None:
-    state = store.sites.add("Hill", stored(store))
+    first = store.sites.add("Hill", stored(store))
+    other = first.recipe.model_copy(update={"ground": file_ground(plane(0), store.files.put(b"other heights"))})
+    state = store.sites.edit(first.id, first.revision, "other", other)
     kept = store.snapshots.keep(state.id, "  As  it was ", state.recipe)
-    other = state.recipe.model_copy(update={"ground": file_ground(plane(0), store.files.put(b"other heights"))})
-    # undone and edited over, nothing but the snapshot knows of the first heights
-    state = store.sites.edit(store.sites.step(state.id, state.revision, -1).id, state.revision, "other", other)
-    with store.database.writing() as db:
-        db.execute("delete from revision where seq < ?", (state.revision,))
+    # undone and edited over, nothing but the snapshot knows of the other heights
+    state = store.sites.step(state.id, state.revision, -1)
+    store.sites.edit(state.id, state.revision, "on", stored(store, 1.0))
     assert store.files.collect() == 0
     again = Store(store.folder)
     assert [one.name for one in again.snapshots.all(state.id)] == ["As it was"]
-    assert again.files.get(again.snapshots.recipe(state.id, kept.id).files()[0]) == b"heights"
+    assert again.files.get(again.snapshots.recipe(state.id, kept.id).files()[0]) == b"other heights"
     again.snapshots.remove(state.id, kept.id)
     assert again.files.collect() == 1
+
+
+def test_a_number_of_a_revision_is_never_given_twice(store: Store) -> None:
+    start = store.sites.add("Hill", stored(store))
+    of_b = store.sites.edit(start.id, start.revision, "window B", stored(store, 1.0))
+    undone = store.sites.step(start.id, of_b.revision, -1)
+    of_a = store.sites.edit(start.id, undone.revision, "window A", stored(store, 2.0))
+    with pytest.raises(ConflictError) as conflict:
+        store.sites.edit(start.id, of_b.revision, "B again", stored(store, 3.0))
+    assert conflict.value.state == of_a == store.sites.state(start.id)
+    name = store.stock.add(_draft(store, "Silt"), "brought in")
+    titled = _draft(store, "Silt of B").description
+    of_b_set = store.stock.edit(name, 1, "window B", titled)
+    store.stock.step(name, of_b_set.revision, -1)
+    store.stock.edit(name, 1, "window A", titled.model_copy(update={"title": "Silt of A"}))
+    with pytest.raises(RefusalError, match="another window"):
+        store.stock.edit(name, of_b_set.revision, "B again", titled.model_copy(update={"title": "Silt of B, again"}))
+    assert store.stock.state(name).description.title == "Silt of A"
+
+
+def _draft(store: Store, title: str) -> Draft:
+    state = store.stock.state(put_set(store))
+    return Draft(state.description.model_copy(update={"title": title}), state.facts, b"\x89PNG swatch")
+
+
+def test_a_long_history_stays_small_reads_back_exactly_and_gives_its_room_back(store: Store) -> None:
+    base = stored(store)
+    layers = tuple(base.layers[0].model_copy(update={"id": f"layer{k:03d}", "name": f"Layer {k}"}) for k in range(24))
+    site = store.sites.add("Hill", base.model_copy(update={"layers": layers}))
+    whole = len(recipes.write(site.recipe))
+    assert whole > 20_000, "a recipe as large as the demo's"
+    kept = {site.revision: site.recipe}
+    for k in range(400):
+        changed = list(site.recipe.layers)
+        changed[k % 24] = changed[k % 24].model_copy(update={"opacity": (k % 97) / 97})
+        light = Light(exposure_ev=(k % 10) / 10)
+        edited = site.recipe.model_copy(update={"layers": tuple(changed), "light": light})
+        site = store.sites.edit(site.id, site.revision, f"edit {k}", edited)
+        kept[site.revision] = site.recipe
+    store.database.give_back()
+    with store.database.reading() as db:
+        held = db.execute("select sum(length(body)) from revision").fetchone()[0]
+    assert held / len(kept) < 4_000, "5,000 revisions are under 20 MB"
+    for _ in range(len(kept) - 1):
+        assert site.recipe == kept[site.revision]
+        site = store.sites.step(site.id, site.revision, -1)
+    assert (site.recipe, site.undo) == (kept[site.revision], None)
+    before = (store.folder / "elvatch.sqlite").stat().st_size
+    with store.database.writing() as db:
+        db.execute("insert into file values ('x', 1, ?)", ("x" * (24 << 20),))
+        db.execute("delete from file where name = 'x'")
+    assert store.database.give_back() > 20 << 20
+    assert (store.folder / "elvatch.sqlite").stat().st_size < before + (1 << 20)
+
+
+def test_sites_and_snapshots_keep_their_order_when_the_clock_goes_back(
+    store: Store, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    clock = iter(f"2031-01-{day:02d}T00:00:00.000+00:00" for day in range(28, 0, -1))
+    monkeypatch.setattr(sites_of_store, "now", lambda: next(clock))
+    first, second = store.sites.add("First", stored(store)), store.sites.add("Second", stored(store))
+    assert [line.title for line in store.sites.all()] == ["Second", "First"]
+    store.sites.rename(first.id, "First again")
+    assert [line.title for line in store.sites.all()] == ["First again", "Second"]
+    for name in ("one", "two", "three"):
+        store.snapshots.keep(second.id, name, second.recipe)
+    assert [one.name for one in store.snapshots.all(second.id)] == ["one", "two", "three"]
+
+
+@given(st.lists(st.text(alphabet='ab{}"é0', max_size=60), min_size=2, max_size=9))
+def test_any_line_of_documents_comes_back_from_its_differences(texts: list[str]) -> None:
+    bodies = [history.packed(texts[0]), *(history.difference(a, b) for a, b in itertools.pairwise(texts))]
+    for k in range(1, len(texts) + 1):
+        assert history.last_of(bodies[:k]) == texts[k - 1]
 
 
 @pytest.mark.parametrize("name", ["../../etc/passwd", "a" * 39, "A" * 40, "a" * 40 + "\n", ""])
 def test_no_name_from_outside_becomes_a_path(store: Store, name: str) -> None:
     with pytest.raises(RefusalError, match="40 hex digits"):
         store.files.get(name)
+
+
+@given(st.lists(st.text(max_size=12) | st.sampled_from(["..", ".", "a", "link", "%2e%2e", "a/b", "a\\b", ".part-1"]),
+                min_size=1, max_size=3))  # fmt: skip
+def test_whatever_name_is_asked_for_stays_inside_its_folder(names: list[str]) -> None:
+    with tempfile.TemporaryDirectory() as outer:
+        folder = Path(outer) / "folder"
+        (folder / "a").mkdir(parents=True)
+        (folder / "link").symlink_to(outer)
+        (folder / "a" / "link").symlink_to("/etc")
+        try:
+            found = inside(folder, *names)
+        except RefusalError:
+            return
+        assert found.resolve().is_relative_to(folder.resolve())
+        assert not any(part.startswith(".") or part == "link" for part in names)
+
+
+def test_a_start_clears_away_what_kills_left(store: Store) -> None:
+    needed = store.files.path(stored(store).ground.source.file)
+    site = store.sites.add("Hill", stored(store))
+    orphan = store.files.path(needed.parent.name + needed.name[:-1] + "0")
+    orphan.write_bytes(b"on disk, never known")
+    left = [orphan, needed.parent / ".new-1"]
+    for shelf in ("made", "lookups", "overlays"):
+        (store.folder / shelf).mkdir(exist_ok=True)
+        left += [store.folder / shelf / ".new-2", store.folder / shelf / f"{'1' * 40}.npy"]
+    for path in left[1:]:
+        path.write_bytes(b"half")
+    command = using(store.folder)
+    assert not store.sweep(), "not while a command works on the folder"
+    assert all(path.exists() for path in left)
+    command.release()
+    assert store.sweep()
+    assert not any(path.exists() for path in left)
+    assert needed.read_bytes() == b"heights"
+    assert store.sites.state(site.id) == site
 
 
 def test_a_data_folder_that_cannot_be_written_is_named(tmp_path: Path) -> None:
@@ -136,6 +257,7 @@ def test_a_later_database_is_refused(store: Store) -> None:
 
 WRITER = """
 import sys
+import tempfile
 from pathlib import Path
 from elvatch.core.cover.recipe import Light
 from elvatch.store.store import Store
@@ -173,7 +295,7 @@ def test_shaped_grounds_are_kept_whole_or_not_at_all_and_the_oldest_makes_room(t
     shaped = {f"{k}" * 40: Shaped(plane(10 + k), no_traces(plane(10))) for k in range(4)}
     for k, (name, one) in enumerate(shaped.items()):
         made.put(name, one)
-        os.utime(tmp_path / "made" / f"{name}.npz", (k, k))
+        os.utime(tmp_path / "made" / f"{name}.arrays", (k, k))
     assert made.get("0" * 40) is None, "four grounds of 68 kB are more than is kept"
     last = made.get("3" * 40)
     assert last is not None

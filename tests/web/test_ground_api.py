@@ -126,7 +126,7 @@ def test_a_shaped_ground_is_there_again_after_a_restart(workshop: Workshop, monk
     assert again.traces is not None
     assert first.traces is not None
     np.testing.assert_array_equal(again.traces.dropped_m, first.traces.dropped_m)
-    [kept] = (workshop.store.folder / "made").glob("*.npz")
+    [kept] = (workshop.store.folder / "made").glob("*.arrays")
     kept.write_bytes(kept.read_bytes()[:999])
     monkeypatch.undo()
     whole = Workshop(workshop.store).grounds.shaped(described)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import shutil
 import socket
 import time
@@ -137,5 +138,47 @@ def test_cancelling_a_bake_ends_it_and_leaves_nothing(data: Path) -> None:
         assert state == "cancelled"
         assert time.monotonic() - asked < 5
         assert list((data / "hand-off").iterdir()) == []
+    finally:
+        served.kill()
+
+
+def _half_sent(served: Served) -> socket.socket:
+    asking = socket.create_connection((served.host, served.port), timeout=20)
+    asking.sendall(b"POST /api/intake HTTP/1.1\r\nHost: localhost\r\nContent-Length: 9999\r\n\r\n{")
+    return asking
+
+
+def test_many_half_sent_requests_do_not_keep_others_waiting(data: Path) -> None:
+    served = serve(data)
+    held = []
+    try:
+        held = [_half_sent(served) for _ in range(150)]
+        began = time.monotonic()
+        assert served.ask("GET", "/api/sites")[0] == 200
+        assert time.monotonic() - began < 2
+    finally:
+        for one in held:
+            one.close()
+        served.kill()
+
+
+def test_pictures_that_nobody_waits_for_are_not_made(data: Path) -> None:
+    served = serve(data)
+    try:
+        recipe = only_site(served)["recipe"]
+        ask = {"recipe": recipe, "stand": "far", "width_px": 900, "height_px": 700}
+        began = time.monotonic()
+        assert served.ask("POST", "/api/picture", ask | {"mode": "roughness"})[0] == 200
+        one_s = time.monotonic() - began
+        for k in range(150):
+            light = recipe["light"] | {"sun_bearing_deg": 2.0 * k}
+            body = json.dumps(ask | {"recipe": recipe | {"light": light}}).encode()
+            head = f"POST /api/picture HTTP/1.1\r\nHost: localhost\r\nX-Window: w{k}\r\n"
+            head += f"Content-Type: application/json\r\nContent-Length: {len(body)}\r\n\r\n"
+            with socket.create_connection((served.host, served.port), timeout=20) as asking:
+                asking.sendall(head.encode() + body)
+        began = time.monotonic()
+        assert served.ask("GET", "/api/sites")[0] == 200
+        assert time.monotonic() - began < one_s, "not as long as the pictures take: four times that"
     finally:
         served.kill()

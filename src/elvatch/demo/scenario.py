@@ -46,30 +46,28 @@ def lay_out(
     titles = {line.title: line.id for line in store.sites.all()}
     if apron.TITLE not in titles:
         say("laying out the spillway apron")
-        laid = store.sites.add(apron.TITLE, apron.recipe(kept), "laid out the demo")
-        _wear_in(workshop, laid, apron_wear.wears())
+        _lay(workshop, apron.TITLE, [("laid out the demo", apron.recipe(kept))], apron_wear.wears())
     if TITLE in titles:
         return titles[TITLE]
     say("shaping the ground of Vellin Water")
     ground = vellin_ground.ground(samples)
     workshop.grounds.shaped(ground, None, Run(progress=_every_fifth(say)))
-    state = store.sites.add(TITLE, recipe(ground, kept), "laid out the demo")
+    line = [("laid out the demo", recipe(ground, kept))]
     for stroke in vellin_cover.tyre_marks():
-        state = workshop.markings.paint(state, state.revision, vellin_cover.TYRES, stroke)
-    return _wear_in(workshop, state, vellin_wear.wears(*vellin_cover.TRACK)).id
+        line.append(workshop.markings.painted_on(line[-1][1], vellin_cover.TYRES, stroke))
+    return _lay(workshop, TITLE, line, vellin_wear.wears(*vellin_cover.TRACK)).id
 
 
-def _wear_in(workshop: Workshop, clean: SiteState, wears: tuple[Wear, ...]) -> SiteState:
-    """Keep a site as it is and as it is worn, as two snapshots to compare; return it worn."""
-    store = workshop.store
-    store.snapshots.keep(clean.id, "Clean", clean.recipe)
+def _lay(workshop: Workshop, title: str, line: list[tuple[str, Recipe]], wears: tuple[Wear, ...]) -> SiteState:
+    """Add a site as it is and as it is worn, as two snapshots to compare: all of it or nothing."""
     for wear in wears:
         # drawn once and kept, so that the first picture need not wait for it
         workshop.wears.sheets.codes(wear.source)
-    worn = clean.recipe.model_copy(update={"wears": wears})
-    state = store.sites.edit(clean.id, clean.revision, "worn in", worn)
-    store.snapshots.keep(state.id, "Worn in", state.recipe)
-    return state
+    clean = line[-1][1]
+    worn = clean.model_copy(update={"wears": wears})
+    return workshop.store.sites.add_with_history(
+        title, [*line, ("worn in", worn)], [("Clean", clean), ("Worn in", worn)]
+    )
 
 
 def _every_fifth(say: Callable[[str], None]) -> Callable[[float], None]:

@@ -11,8 +11,10 @@ from importlib import resources
 from pathlib import Path
 
 from elvatch.core.refusal import RefusalError
+from elvatch.store import history
 
-_MIGRATIONS = ("schema.sql", "schema_2.sql", "schema_3.sql")
+_MIGRATIONS = ("schema.sql", "schema_2.sql", "schema_3.sql", "schema_4.sql")
+_SPARE_BYTES = 8 << 20
 
 
 def now() -> str:
@@ -81,19 +83,55 @@ class Database:
             ) from None
 
     def _migrate(self) -> None:
-        with self.reading() as connection:
-            version: int = connection.execute("pragma user_version").fetchone()[0]
-        if version > len(_MIGRATIONS):
+        connection = self._connection()
+        if self._version(connection) > len(_MIGRATIONS):
             raise RefusalError(
-                str(self._path), f"database version {version}", f"version {len(_MIGRATIONS)} or earlier",
-                "open it with a newer Elvatch",
+                str(self._path), f"database version {self._version(connection)}",
+                f"version {len(_MIGRATIONS)} or earlier", "open it with a newer Elvatch",
             )  # fmt: skip
-        for number, name in enumerate(_MIGRATIONS[version:], start=version + 1):
+        connection.create_function("packed", 1, history.packed, deterministic=True)
+        # tables may be renamed and made anew without what refers to them by name being changed
+        connection.execute("pragma foreign_keys = off")
+        connection.execute("pragma legacy_alter_table = on")
+        for number, name in enumerate(_MIGRATIONS, start=1):
+            if self._version(connection) >= number:
+                continue
             sql = resources.files("elvatch.store").joinpath(name).read_text("utf-8")
-            with self.reading() as connection:
-                # tables may be renamed and made anew without what refers to them by name being changed
-                connection.executescript(
-                    "pragma foreign_keys = off; pragma legacy_alter_table = on; "
-                    f"begin immediate; {sql}; pragma user_version = {number}; commit; "
-                    "pragma legacy_alter_table = off; pragma foreign_keys = on;"
-                )
+            with self.writing() as db:
+                # who opened the folder at the same moment may have done it meanwhile
+                if self._version(db) < number:
+                    for statement in statements(sql):
+                        db.execute(statement)
+                    db.execute(f"pragma user_version = {number}")
+        connection.execute("pragma legacy_alter_table = off")
+        connection.execute("pragma foreign_keys = on")
+
+    @staticmethod
+    def _version(connection: sqlite3.Connection) -> int:
+        return int(connection.execute("pragma user_version").fetchone()[0])
+
+    def give_back(self) -> int:
+        """Give room that nothing needs any more back to the disk; return how many bytes that was."""
+        connection = self._connection()
+        page, free, pages = (
+            int(connection.execute(f"pragma {what}").fetchone()[0])
+            for what in ("page_size", "freelist_count", "page_count")
+        )
+        if free * page < _SPARE_BYTES or free * 4 < pages:
+            return 0
+        try:
+            connection.execute("vacuum")
+            connection.execute("pragma wal_checkpoint(truncate)")
+        except sqlite3.OperationalError:
+            return 0  # no room for the copy that it needs: another time
+        return free * page
+
+
+def statements(sql: str) -> Iterator[str]:
+    """Yield the statements of a script one by one, so that they can stand in one transaction."""
+    statement = ""
+    for line in sql.splitlines(keepends=True):
+        statement += line
+        if sqlite3.complete_statement(statement):
+            yield statement
+            statement = ""

@@ -22,17 +22,16 @@ class Drawn:
     """
 
     def __init__(self, folder: Path) -> None:
-        self._shelf = Shelf(folder, ".npy", _MOST_BYTES)
+        self._shelf = Shelf(folder, "overlay 2", _MOST_BYTES)
+
+    def sweep(self) -> None:
+        """Remove what was not finished when an earlier process ended."""
+        self._shelf.sweep()
 
     def get(self, name: str) -> NDArray[np.uint16] | None:
         """Return an overlay's codes, or None when it is not there or not whole."""
-        path = self._shelf.path(name)
-        try:
-            codes = np.load(path, allow_pickle=False)
-            path.touch()
-        except (OSError, ValueError, EOFError):
-            return None
-        return codes if codes.dtype == np.uint16 and codes.ndim == 2 else None
+        found = self._shelf.get(name)
+        return found[0]["codes"] if found else None
 
     def __contains__(self, name: str) -> bool:
         """Return whether an overlay lies there, whole or not."""
@@ -40,4 +39,4 @@ class Drawn:
 
     def put(self, name: str, codes: NDArray[np.uint16]) -> None:
         """Keep an overlay; a full disk keeps nothing and harms nothing."""
-        self._shelf.put(name, lambda stream: np.save(stream, codes))
+        self._shelf.put(name, {"codes": codes}, {})

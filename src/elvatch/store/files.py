@@ -10,6 +10,7 @@ from pathlib import Path
 from elvatch.core import digest
 from elvatch.core.refusal import RefusalError
 from elvatch.store.database import Database, now
+from elvatch.store.paths import inside
 
 _NAME = re.compile(r"[0-9a-f]{40}")
 
@@ -32,7 +33,7 @@ class Files:
         """Return where a file lies; the name must be a content name."""
         if not _NAME.fullmatch(name):
             raise RefusalError("file name", repr(name[:60]), "40 hex digits", "use a name that the store gave")
-        return self._folder / name[:2] / name[2:]
+        return inside(self._folder, name[:2], name[2:])
 
     def put(self, data: bytes) -> str:
         """Store bytes, on disk before this returns; return their content name."""
@@ -55,14 +56,19 @@ class Files:
             raise RefusalError("file", f"no file {name}", "a file in the store", "bring it in again") from None
 
     def collect(self) -> int:
-        """Remove files that nothing refers to and unfinished ones; return how many went."""
-        for unfinished in self._folder.glob("*/.new-*"):
-            unfinished.unlink(missing_ok=True)
+        """Remove files that nothing refers to, unknown and unfinished ones; return how many went that were known.
+
+        For a time when nobody else brings files in: one that is on disk but not yet known would go too.
+        """
         with self._database.writing() as db:
             loose = [row["name"] for row in db.execute(f"select name from file where {_LOOSE}")]
             db.executemany("delete from file where name = ?", [(name,) for name in loose])
             for name in loose:
                 self.path(name).unlink(missing_ok=True)
+            known = {row["name"] for row in db.execute("select name from file")}
+            for path in self._folder.glob("*/*"):
+                if path.parent.name + path.name not in known:
+                    path.unlink(missing_ok=True)
         return len(loose)
 
     def let_go(self, names: list[str]) -> None:
@@ -74,7 +80,7 @@ class Files:
 
 
 _LOOSE = (
-    "name not in (select file from revision_file) and name not in (select file from snapshot_file) "
+    "name not in (select file from site_file) and name not in (select file from snapshot_file) "
     "and name not in (select file from set_file) "
     "and name not in (select swatch from set_revision) and name not in (select swatch from texture_set) "
     "and name not in (select texels from texture_set_1) and name not in (select swatch from texture_set_1)"

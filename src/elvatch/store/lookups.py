@@ -6,11 +6,11 @@ import threading
 from collections import OrderedDict
 from pathlib import Path
 
-import numpy as np
-
-from elvatch.core.stock.pyramid import Pyramid
+from elvatch.core.stock.pyramid import CHANNELS, Pyramid
+from elvatch.store.blocks import About
 from elvatch.store.shelf import Shelf
 
+_KIND = f"lookup 2, {CHANNELS} numbers a texel"
 _MOST_BYTES = 12 << 30
 _MOST_OPEN = 64
 
@@ -27,9 +27,13 @@ class Lookups:
     """
 
     def __init__(self, folder: Path, most_bytes: int = _MOST_BYTES) -> None:
-        self._shelf = Shelf(folder, ".npy", most_bytes)
+        self._shelf = Shelf(folder, _KIND, most_bytes)
         self._open: OrderedDict[str, Pyramid] = OrderedDict()
         self._lock = threading.Lock()
+
+    def sweep(self) -> None:
+        """Remove what was not finished when an earlier process ended."""
+        self._shelf.sweep()
 
     def get(self, content: str) -> Pyramid | None:
         """Return a pyramid, mapped into memory, or None when it is not there or not whole."""
@@ -37,22 +41,17 @@ class Lookups:
             if content in self._open:
                 self._open.move_to_end(content)
                 return self._open[content]
-        path = self._shelf.path(content)
-        try:
-            texels = np.load(path, mmap_mode="r", allow_pickle=False)
-            size, tile, relief = np.load(path.with_suffix(".size"), allow_pickle=False).tolist()
-            path.touch()
-        except (OSError, ValueError, EOFError):
+        found = self._shelf.get(content)
+        if found is None:
             return None
-        return self._hold(content, Pyramid(texels, int(size), tile, relief, content))
+        arrays, about = found
+        made = Pyramid(arrays["texels"], int(about["size_px"]), about["tile_m"], about["relief_m"], content)
+        return self._hold(content, made)
 
     def put(self, content: str, made: Pyramid) -> Pyramid:
         """Keep a pyramid; where the disk is full it is kept in memory alone."""
-        size = np.array([made.size, made.tile_m, made.relief_m])
-        sizes = Shelf(self._shelf.path(content).parent, ".size", 1 << 30)
-        if sizes.put(content, lambda stream: np.save(stream, size)) and self._shelf.put(
-            content, lambda stream: np.save(stream, made.texels)
-        ):
+        about: About = {"size_px": made.size, "tile_m": made.tile_m, "relief_m": made.relief_m}
+        if self._shelf.put(content, {"texels": made.texels}, about):
             kept = self.get(content)
             if kept is not None:
                 return kept

@@ -2,11 +2,7 @@
 
 from __future__ import annotations
 
-import zipfile
 from pathlib import Path
-from typing import BinaryIO
-
-import numpy as np
 
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.shaped import Shaped, Traces
@@ -27,28 +23,26 @@ class Made:
     """
 
     def __init__(self, folder: Path, most_bytes: int = _MOST_BYTES) -> None:
-        self._shelf = Shelf(folder, ".npz", most_bytes)
+        self._shelf = Shelf(folder, "ground 2", most_bytes)
+
+    def sweep(self) -> None:
+        """Remove what was not finished when an earlier process ended."""
+        self._shelf.sweep()
 
     def get(self, name: str) -> Shaped | None:
         """Return a shaped ground, or None when it is not there or not whole."""
-        path = self._shelf.path(name)
-        try:
-            with np.load(path, allow_pickle=False) as kept:
-                width, depth = kept["size_m"].tolist()
-                heights, *left = kept["maps"]
-                made = Shaped(Heightfield(heights, width, depth), Traces(*left) if left else None)
-            path.touch()
-        except (OSError, ValueError, KeyError, zipfile.BadZipFile):
+        found = self._shelf.get(name)
+        if found is None:
             return None
-        return made
+        arrays, about = found
+        ground = Heightfield(arrays["heights_m"], about["width_m"], about["depth_m"])
+        left = [arrays[trace] for trace in Traces._fields if trace in arrays]
+        return Shaped(ground, Traces(*left) if left else None)
 
     def put(self, name: str, shaped: Shaped) -> None:
         """Keep a shaped ground; a full disk keeps nothing and harms nothing."""
-        # one array of maps: heights, then what shaping left behind
-        maps = np.stack([shaped.ground.heights_m, *(shaped.traces or ())])
-        size = np.array([shaped.ground.width_m, shaped.ground.depth_m])
-
-        def write(stream: BinaryIO) -> None:
-            np.savez(stream, size_m=size, maps=maps)
-
-        self._shelf.put(name, write)
+        traces = shaped.traces._asdict() if shaped.traces else {}
+        self._shelf.put(
+            name, {"heights_m": shaped.ground.heights_m, **traces},
+            {"width_m": shaped.ground.width_m, "depth_m": shaped.ground.depth_m},
+        )  # fmt: skip

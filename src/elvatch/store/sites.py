@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import secrets
 import sqlite3
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from elvatch.core.cover import recipe as recipes
 from elvatch.core.cover.recipe import Recipe
 from elvatch.core.refusal import RefusalError
+from elvatch.store import history
 from elvatch.store.database import Database, now, plain_title
 
 
@@ -68,16 +70,16 @@ class Sites:
     def all(self) -> list[SiteLine]:
         """Return all sites, the last changed first."""
         with self._database.reading() as db:
-            rows = db.execute(
-                "select id, title, changed_at, head, recipe from site join revision on site = id and seq = head "
-                "order by changed_at desc"
-            ).fetchall()
-        return [SiteLine(r["id"], r["title"], r["changed_at"], r["head"], recipes.read(r["recipe"])) for r in rows]
+            rows = db.execute("select id, title, changed_at, head from site order by changed_no desc").fetchall()
+            return [
+                SiteLine(r["id"], r["title"], r["changed_at"], r["head"], recipes.read(_text(db, r["id"], r["head"])))
+                for r in rows
+            ]
 
     def state(self, site: str) -> SiteState:
         """Return a site as it stands."""
         with self._database.reading() as db:
-            return self._state(db, site)
+            return _state(db, site)
 
     def find(self, title_or_id: str) -> SiteState:
         """Return the site with this id or this name (the last changed one)."""
@@ -91,11 +93,20 @@ class Sites:
 
     def add(self, title: str, recipe: Recipe, label: str = "made the site") -> SiteState:
         """Add a site; on disk when this returns."""
+        return self.add_with_history(title, [(label, recipe)])
+
+    def add_with_history(
+        self, title: str, line: Sequence[tuple[str, Recipe]], snapshots: Sequence[tuple[str, Recipe]] = ()
+    ) -> SiteState:
+        """Add a site with its history and snapshots, all of it or nothing; on disk when this returns."""
         site = secrets.token_hex(6)
         with self._database.writing() as db:
-            db.execute("insert into site values (?, ?, null, ?)", (site, plain_title(title), now()))
-            self._append(db, site, 1, label, recipe)
-            return self._state(db, site)
+            db.execute("insert into site (id, title, changed_at) values (?, ?, ?)", (site, plain_title(title), now()))
+            for label, recipe in line:
+                _append(db, site, label, recipe)
+            for name, recipe in snapshots:
+                keep_snapshot(db, site, name, recipe)
+            return _state(db, site)
 
     def edit(self, site: str, base: int, label: str, recipe: Recipe) -> SiteState:
         """Store a finished edit made on revision ``base``.
@@ -106,92 +117,159 @@ class Sites:
             When the revision in force is another; nothing is stored.
         """
         with self._database.writing() as db:
-            state = self._state(db, site)
+            state = _state(db, site)
             if state.revision != base:
                 raise ConflictError(state)
             if recipe == state.recipe:
                 return state
-            db.execute("delete from revision where site = ? and seq > ?", (site, base))
-            self._append(db, site, base + 1, " ".join(label.split())[:120] or "edited", recipe)
-            return self._state(db, site)
+            _cut_off(db, site, base)
+            _append(db, site, label, recipe)
+            return _state(db, site)
 
     def step(self, site: str, base: int, by: int) -> SiteState:
         """Undo (``by`` -1) or redo (+1) one revision; at either end nothing happens."""
         with self._database.writing() as db:
-            state = self._state(db, site)
+            state = _state(db, site)
             if state.revision != base:
                 raise ConflictError(state)
-            wanted = db.execute("select 1 from revision where site = ? and seq = ?", (site, base + by)).fetchone()
-            if wanted:
-                db.execute("update site set head = ?, changed_at = ? where id = ?", (base + by, now(), site))
-            return self._state(db, site)
+            found = _beside(db, site, base)[0 if by < 0 else 1]
+            if found is not None:
+                _touch(db, site)
+                db.execute("update site set head = ? where id = ?", (found["seq"], site))
+            return _state(db, site)
 
     def rename(self, site: str, title: str) -> SiteState:
         """Give a site another name."""
         with self._database.writing() as db:
-            self._state(db, site)
-            db.execute("update site set title = ?, changed_at = ? where id = ?", (plain_title(title), now(), site))
-            return self._state(db, site)
+            _state(db, site)
+            _touch(db, site)
+            db.execute("update site set title = ? where id = ?", (plain_title(title), site))
+            return _state(db, site)
 
     def remove(self, site: str) -> None:
         """Remove a site with its history."""
         with self._database.writing() as db:
-            self._state(db, site)
+            _state(db, site)
             db.execute("delete from site where id = ?", (site,))
 
     def using(self, texture_set: str) -> list[SetUse]:
         """Return where a texture set lies now: sites by title, and their layers."""
         with self._database.reading() as db:
             rows = db.execute(
-                "select site.id, site.title, revision.recipe from revision_set "
-                "join site on site.id = revision_set.site and site.head = revision_set.seq "
-                "join revision on revision.site = site.id and revision.seq = site.head "
-                "where revision_set.texture_set = ? order by site.title", (texture_set,)
-            ).fetchall()  # fmt: skip
-        return [
-            SetUse(row["id"], row["title"],
-                   tuple(recipes.read(row["recipe"]).using(texture_set)))
-            for row in rows
-        ]  # fmt: skip
+                "select id, title, head from site_set join site on id = site where texture_set = ? order by title",
+                (texture_set,),
+            ).fetchall()
+            uses = [
+                SetUse(row["id"], row["title"],
+                       tuple(recipes.read(_text(db, row["id"], row["head"])).using(texture_set)))
+                for row in rows
+            ]  # fmt: skip
+        return [use for use in uses if use.layers]
 
-    @staticmethod
-    def _append(db: sqlite3.Connection, site: str, seq: int, label: str, recipe: Recipe) -> None:
-        try:
-            db.execute(
-                "insert into revision values (?, ?, ?, ?, ?)",
-                (site, seq, label, recipes.write(recipe), now()),
-            )
-            files = [(site, seq, name) for name in recipe.files()]
-            db.executemany("insert into revision_file values (?, ?, ?)", files)
-            db.executemany("insert into revision_set values (?, ?, ?)", [(site, seq, name) for name in recipe.sets()])
-        except sqlite3.IntegrityError:
-            raise RefusalError(
-                "recipe",
-                "a file or texture set that is not in the store",
-                "only what is there",
-                "bring it in first",
-            ) from None
-        db.execute("update site set head = ?, changed_at = ? where id = ?", (seq, now(), site))
 
-    @staticmethod
-    def _state(db: sqlite3.Connection, site: str) -> SiteState:
-        row = db.execute("select id, title, head, changed_at from site where id = ?", (site,)).fetchone()
-        if row is None:
-            raise RefusalError("site", f"no site {site[:40]!r}", "the id of one", "go back to the list of sites")
-        near = {
-            r["seq"]: r
-            for r in db.execute(
-                "select seq, label, recipe from revision where site = ? and seq between ? and ?",
-                (site, row["head"] - 1, row["head"] + 1),
-            )
-        }
-        here = near[row["head"]]
-        return SiteState(
-            id=row["id"],
-            title=row["title"],
-            revision=row["head"],
-            recipe=recipes.read(here["recipe"]),
-            changed_at=row["changed_at"],
-            undo=here["label"] if row["head"] - 1 in near else None,
-            redo=near[row["head"] + 1]["label"] if row["head"] + 1 in near else None,
+def _touch(db: sqlite3.Connection, site: str) -> None:
+    """Make a site the last changed one, whatever the clock says."""
+    db.execute(
+        "update site set changed_at = ?, changed_no = (select max(changed_no) from site) + 1 where id = ?",
+        (now(), site),
+    )
+
+
+def _cut_off(db: sqlite3.Connection, site: str, after: int) -> None:
+    """Forget the revisions after one, and what only they needed."""
+    db.execute("delete from revision where site = ? and seq > ?", (site, after))
+    db.execute("delete from site_file where site = ? and since > ?", (site, after))
+    db.execute("delete from site_set where site = ? and since > ?", (site, after))
+
+
+def _append(db: sqlite3.Connection, site: str, label: str, recipe: Recipe) -> None:
+    """Put a revision at the end of a history and in force, under a number that never was another's."""
+    text = recipes.write(recipe)
+    last = db.execute("select last_seq, head from site where id = ?", (site,)).fetchone()
+    seq = last["last_seq"] + 1
+    line = _line(db, site, last["head"]) if last["head"] is not None else []
+    whole = not 0 < len(line) < history.WHOLE_EVERY
+    body = history.packed(text) if whole else history.difference(history.last_of(line), text)
+    try:
+        db.execute(
+            "insert into revision values (?, ?, ?, ?, ?, ?)",
+            (site, seq, " ".join(label.split())[:120] or "edited", whole, body, now()),
         )
+        files = [(site, name, seq) for name in recipe.files()]
+        db.executemany("insert or ignore into site_file values (?, ?, ?)", files)
+        db.executemany("insert or ignore into site_set values (?, ?, ?)", [(site, s, seq) for s in recipe.sets()])
+    except sqlite3.IntegrityError:
+        raise not_in_store() from None
+    _touch(db, site)
+    db.execute("update site set head = ?, last_seq = ? where id = ?", (seq, seq, site))
+
+
+def not_in_store() -> RefusalError:
+    """Return what is said of a recipe over what is not there."""
+    return RefusalError(
+        "recipe", "a file or texture set that is not in the store", "only what is there", "bring it in first"
+    )
+
+
+def keep_snapshot(db: sqlite3.Connection, site: str, name: str, recipe: Recipe) -> tuple[str, str]:
+    """Keep a recipe under a name in a transaction; return its id and when that was.
+
+    Raises
+    ------
+    RefusalError
+        When the name is taken.
+    """
+    id, made_at = secrets.token_hex(6), now()
+    try:
+        db.execute(
+            "insert into snapshot select ?, ?, ?, ?, ?, 1 + coalesce(max(made_no), 0) from snapshot",
+            (id, site, name, recipes.write(recipe), made_at),
+        )
+    except sqlite3.IntegrityError:
+        raise RefusalError(
+            "snapshot", f"the name {name!r}, which is taken", "one of its own", "choose another name"
+        ) from None
+    try:
+        db.executemany("insert into snapshot_file values (?, ?)", [(id, one) for one in recipe.files()])
+        db.executemany("insert into snapshot_set values (?, ?)", [(id, one) for one in recipe.sets()])
+    except sqlite3.IntegrityError:
+        raise not_in_store() from None
+    return id, made_at
+
+
+def _line(db: sqlite3.Connection, site: str, seq: int) -> list[bytes]:
+    """Return the bodies from the last whole revision up to this one."""
+    rows = db.execute(
+        "select body from revision where site = ? and seq <= ? and seq >= "
+        "(select max(seq) from revision where site = ? and seq <= ? and whole) order by seq",
+        (site, seq, site, seq),
+    )
+    return [row["body"] for row in rows]
+
+
+def _text(db: sqlite3.Connection, site: str, seq: int) -> str:
+    return history.last_of(_line(db, site, seq))
+
+
+def _beside(db: sqlite3.Connection, site: str, seq: int) -> tuple[sqlite3.Row | None, sqlite3.Row | None]:
+    """Return the revisions before and after one."""
+    before = db.execute(
+        "select seq, label from revision where site = ? and seq < ? order by seq desc limit 1", (site, seq)
+    ).fetchone()
+    after = db.execute(
+        "select seq, label from revision where site = ? and seq > ? order by seq limit 1", (site, seq)
+    ).fetchone()
+    return before, after
+
+
+def _state(db: sqlite3.Connection, site: str) -> SiteState:
+    row = db.execute("select id, title, head, changed_at from site where id = ?", (site,)).fetchone()
+    if row is None:
+        raise RefusalError("site", f"no site {site[:40]!r}", "the id of one", "go back to the list of sites")
+    head = row["head"]
+    before, after = _beside(db, site, head)
+    label = db.execute("select label from revision where site = ? and seq = ?", (site, head)).fetchone()["label"]
+    return SiteState(
+        id=row["id"], title=row["title"], revision=head, recipe=recipes.read(_text(db, site, head)),
+        changed_at=row["changed_at"], undo=label if before else None, redo=after["label"] if after else None,
+    )  # fmt: skip

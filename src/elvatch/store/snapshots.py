@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import secrets
-import sqlite3
 from dataclasses import dataclass
 
 from elvatch.core.cover import recipe as recipes
 from elvatch.core.cover.recipe import Recipe
 from elvatch.core.refusal import RefusalError
-from elvatch.store.database import Database, now, plain_title
+from elvatch.store.database import Database, plain_title
+from elvatch.store.sites import keep_snapshot
 
 MOST = 64
 
@@ -38,7 +37,7 @@ class Snapshots:
     def all(self, site: str) -> list[Snapshot]:
         """Return a site's snapshots, the oldest first."""
         with self._database.reading() as db:
-            rows = db.execute("select id, name, made_at from snapshot where site = ? order by made_at, id", (site,))
+            rows = db.execute("select id, name, made_at from snapshot where site = ? order by made_no", (site,))
             return [Snapshot(row["id"], row["name"], row["made_at"]) for row in rows]
 
     def keep(self, site: str, name: str, recipe: Recipe) -> Snapshot:
@@ -50,22 +49,11 @@ class Snapshots:
             When the name is taken or empty, or there are too many.
         """
         name = plain_title(name)
-        made = Snapshot(secrets.token_hex(6), name, now())
         with self._database.writing() as db:
             if db.execute("select count(*) from snapshot where site = ?", (site,)).fetchone()[0] >= MOST:
                 raise RefusalError("snapshots", f"{MOST} of this site", f"at most {MOST}", "take one out first")
-            try:
-                db.execute(
-                    "insert into snapshot values (?, ?, ?, ?, ?)",
-                    (made.id, site, name, recipes.write(recipe), made.made_at),
-                )
-            except sqlite3.IntegrityError:
-                raise RefusalError(
-                    "snapshot", f"the name {name!r}, which is taken", "one of its own", "choose another name"
-                ) from None
-            db.executemany("insert into snapshot_file values (?, ?)", [(made.id, one) for one in recipe.files()])
-            db.executemany("insert into snapshot_set values (?, ?)", [(made.id, one) for one in recipe.sets()])
-        return made
+            id, made_at = keep_snapshot(db, site, name, recipe)
+        return Snapshot(id, name, made_at)
 
     def recipe(self, site: str, snapshot: str) -> Recipe:
         """Return how the site was."""

@@ -6,7 +6,7 @@ import json
 import secrets
 import sqlite3
 import threading
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 
 from elvatch.core.refusal import RefusalError
@@ -60,15 +60,23 @@ class Stock(Mapping[str, Pyramid]):
         self._making: dict[str, threading.Lock] = {}
         self._lock = threading.Lock()
 
-    def add(self, draft: Draft, label: str, name: str | None = None) -> str:
-        """Store a new set, on disk before this returns; return its name."""
+    def add(
+        self, draft: Draft, label: str, name: str | None = None,
+        within: Callable[[sqlite3.Connection], object] | None = None,
+    ) -> str:  # fmt: skip
+        """Store a new set, on disk before this returns; return its name.
+
+        ``within`` does what must happen in the same transaction, so that a kill leaves both or neither.
+        """
         name = name or secrets.token_hex(20)
         swatch = self._files.put(draft.swatch_png)
         with self._database.writing() as db:
             columns = _columns(draft.description, draft.facts, swatch)
-            columns |= {"name": name, "head": 1, "added_at": now()}
+            columns |= {"name": name, "head": 1, "last_seq": 1, "added_at": now()}
             _insert(db, columns)
             _append(db, name, 1, label, draft.description, draft.facts, swatch)
+            if within is not None:
+                within(db)
         return name
 
     def edit(self, name: str, base: int, label: str, draft: Draft | SetDescription) -> SetState:
@@ -110,11 +118,9 @@ class Stock(Mapping[str, Pyramid]):
         """Undo (``by`` -1) or redo (+1) one revision; at either end nothing happens."""
         with self._database.writing() as db:
             self._in_force(db, name, base)
-            there = db.execute(
-                "select 1 from set_revision where texture_set = ? and seq = ?", (name, base + by)
-            ).fetchone()
-            if there:
-                self._point(db, name, base + by)
+            found = _beside(db, name, base)[0 if by < 0 else 1]
+            if found is not None:
+                self._point(db, name, found["seq"])
             return self._state(db, name)
 
     def set_aside(self, name: str, aside: bool) -> SetState:
@@ -138,7 +144,7 @@ class Stock(Mapping[str, Pyramid]):
             if not state.set_aside:
                 raise RefusalError(title, "a set on the wall", "one that was set aside", "set it aside first")
             users = db.execute(
-                "select site.title from revision_set join site on site.id = revision_set.site where texture_set = ? "
+                "select site.title from site_set join site on site.id = site_set.site where texture_set = ? "
                 "union select site.title from snapshot join site on site.id = snapshot.site "
                 "join snapshot_set on snapshot_set.snapshot = snapshot.id where texture_set = ? "
                 "union select 'kept wear ' || name from wear_preset where texture_set = ? order by 1", (name,) * 3
@@ -255,8 +261,11 @@ class Stock(Mapping[str, Pyramid]):
         """Put a change of the set as it stands in force; one that changes nothing is none."""
         if description == state.description:
             return state
-        name, seq = state.name, state.revision + 1
-        db.execute("delete from set_revision where texture_set = ? and seq >= ?", (name, seq))
+        name = state.name
+        db.execute("delete from set_revision where texture_set = ? and seq > ?", (name, state.revision))
+        # a number that never was another's: windows compare what they show by it
+        db.execute("update texture_set set last_seq = last_seq + 1 where name = ?", (name,))
+        seq = db.execute("select last_seq from texture_set where name = ?", (name,)).fetchone()["last_seq"]
         _append(db, name, seq, label, description, facts, swatch)
         self._point(db, name, seq)
         return self._state(db, name)
@@ -286,21 +295,28 @@ class Stock(Mapping[str, Pyramid]):
         if row is None:
             raise RefusalError("texture set", f"no set {name[:40]!r}", "one in the stock", "choose another")
         head = row["head"]
-        near = {
-            r["seq"]: r
-            for r in db.execute(
-                "select seq, label, description, facts, swatch, made_at from set_revision "
-                "where texture_set = ? and seq between ? and ?", (name, head - 1, head + 1)
-            )
-        }  # fmt: skip
-        here = near[head]
+        here = db.execute(
+            "select label, description, facts, swatch, made_at from set_revision where texture_set = ? and seq = ?",
+            (name, head),
+        ).fetchone()
+        before, after = _beside(db, name, head)
         return SetState(
             name=name, revision=head, description=SetDescription.model_validate_json(here["description"]),
             facts=SetFacts.model_validate_json(here["facts"]), swatch=here["swatch"], added_at=row["added_at"],
             changed_at=here["made_at"], set_aside=row["set_aside_at"] is not None,
-            undo=here["label"] if head - 1 in near else None,
-            redo=near[head + 1]["label"] if head + 1 in near else None,
+            undo=here["label"] if before else None, redo=after["label"] if after else None,
         )  # fmt: skip
+
+
+def _beside(db: sqlite3.Connection, name: str, seq: int) -> tuple[sqlite3.Row | None, sqlite3.Row | None]:
+    """Return the revisions before and after one."""
+    before = db.execute(
+        "select seq, label from set_revision where texture_set = ? and seq < ? order by seq desc limit 1", (name, seq)
+    ).fetchone()
+    after = db.execute(
+        "select seq, label from set_revision where texture_set = ? and seq > ? order by seq limit 1", (name, seq)
+    ).fetchone()
+    return before, after
 
 
 def _newer(state: SetState) -> RefusalError:

@@ -9,6 +9,7 @@ from elvatch.core.refusal import RefusalError
 from elvatch.store.database import Database
 from elvatch.store.drawn import Drawn
 from elvatch.store.files import Files
+from elvatch.store.lock import clearing, opening
 from elvatch.store.lookups import Lookups
 from elvatch.store.made import Made
 from elvatch.store.presets import Presets
@@ -42,14 +43,36 @@ class Store:
                 "choose another with --data",
             ) from None
         self.folder = folder
+        # two that open a folder at once would both bring it up to date
+        with opening(folder):
+            self._open(folder)
+
+    def _open(self, folder: Path) -> None:
         self.database = Database(folder / "elvatch.sqlite")
         self.files = Files(folder / "files", self.database)
         self.made = Made(folder / "made")
         self.drawn = Drawn(folder / "overlays")
+        self.lookups = Lookups(folder / "lookups")
         self.sites = Sites(self.database)
         self.snapshots = Snapshots(self.database)
         self.presets = Presets(self.database)
-        self.stock = Stock(self.database, self.files, Lookups(folder / "lookups"))
+        self.stock = Stock(self.database, self.files, self.lookups)
         self.wall = Wall(self.database)
         self.tray = Tray(folder / "tray")
         upgrade_sets(self.database, self.files, self.stock)
+
+    def sweep(self) -> bool:
+        """Clear away what earlier processes left; return whether it could be done.
+
+        Not while a command works on the folder: what it has brought in and not yet used would go.
+        """
+        lock = clearing(self.folder)
+        if lock is None:
+            return False
+        with lock:
+            for shelf in (self.made, self.drawn, self.lookups):
+                shelf.sweep()
+            self.tray.clear_all()
+            self.files.collect()
+            self.database.give_back()
+        return True

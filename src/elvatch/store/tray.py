@@ -14,6 +14,7 @@ from pydantic import BaseModel
 
 from elvatch.core.refusal import RefusalError
 from elvatch.core.stock import archive
+from elvatch.store.paths import inside
 
 _ID = re.compile(r"[0-9a-f]{16}")
 _MOST_FILES = 2000
@@ -109,7 +110,7 @@ class Tray:
         return len(found)
 
     def _open(self, drop: str) -> Path:
-        folder = self._folder / drop
+        folder = inside(self._folder, drop) if _ID.fullmatch(drop) else self._folder
         if not _ID.fullmatch(drop) or not folder.is_dir():
             raise RefusalError("the drop", "files that are no longer there", "a drop of this run", "drop them again")
         return folder

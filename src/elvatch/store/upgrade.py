@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
+from functools import partial
 
 import numpy as np
 
@@ -25,15 +26,23 @@ def upgrade_sets(database: Database, files: Files, stock: Stock) -> int:
         rows = db.execute("select * from texture_set_1").fetchall()
     done = 0
     for row in rows:
+        name = row["name"]
+        if name in stock:
+            # an earlier upgrade was ended between describing it and forgetting the old row
+            with database.writing() as db:
+                _forget(db, name)
+            continue
         try:
             draft = _draft(row, files)
         except (RefusalError, OSError, ValueError):
             continue
-        stock.add(draft, "kept from an earlier version", row["name"])
-        with database.writing() as db:
-            db.execute("delete from texture_set_1 where name = ?", (row["name"],))
+        stock.add(draft, "kept from an earlier version", name, within=partial(_forget, name=name))
         done += 1
     return done
+
+
+def _forget(db: sqlite3.Connection, name: str) -> None:
+    db.execute("delete from texture_set_1 where name = ?", (name,))
 
 
 def _draft(row: sqlite3.Row, files: Files) -> Draft:

@@ -22,6 +22,9 @@ class Body(BaseModel):
 
 def body(kind: type[B]) -> B:
     """Return this request's JSON as ``kind``."""
+    # pages elsewhere can send text unasked, JSON only with leave
+    if request.content_length and not request.is_json:
+        raise RefusalError("request", repr(request.mimetype[:60]), "application/json", "say what is sent")
     if request.content_length is None or request.content_length > _MOST_JSON_BYTES:
         raise RefusalError(
             "request",

@@ -5,13 +5,17 @@ from __future__ import annotations
 import logging
 from pathlib import Path
 
-from flask import Flask, Response, jsonify, send_from_directory
+from flask import Flask, Response, jsonify, send_file
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
 from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.refusal import CancelledError, RefusalError
+from elvatch.store.paths import file_inside
 from elvatch.store.sites import ConflictError
+from elvatch.web import (
+    entry as entry_,
+)
 from elvatch.web import (
     fit_routes,
     ground_routes,
@@ -23,9 +27,11 @@ from elvatch.web import (
     site_routes,
     snapshot_routes,
     stock_routes,
+    waiting,
     wear_routes,
 )
 from elvatch.web.answers import state_json
+from elvatch.web.entry import Entry
 from elvatch.web.jobs import Jobs, Latest
 from elvatch.workshop import Workshop
 
@@ -34,12 +40,15 @@ MOST_UPLOAD_BYTES = MOST_BYTES + (1 << 20)
 """A height file and the form about it."""
 
 
-def create_app(workshop: Workshop, host: str = "127.0.0.1") -> Flask:
-    """Return the application over a workshop, to be reached under ``host``."""
+def create_app(workshop: Workshop, entry: Entry | None = None) -> Flask:
+    """Return the application over a workshop, to be entered as ``entry`` says; from this machine alone without."""
+    entry = entry or Entry()
     app = Flask(__name__, static_folder=None)
     app.config["MAX_CONTENT_LENGTH"] = MOST_UPLOAD_BYTES
     app.config["MAX_FORM_MEMORY_SIZE"] = 1 << 20
-    guard.install(app, host)
+    guard.install(app, entry)
+    entry_.install(app, entry)
+    waiting.install(app)
     _answer_errors(app)
     jobs, latest = Jobs(), Latest()
     app.register_blueprint(site_routes.routes(workshop))
@@ -55,15 +64,15 @@ def create_app(workshop: Workshop, host: str = "127.0.0.1") -> Flask:
 
     @app.get("/")
     def page() -> Response:
-        return send_from_directory(STATIC, "index.html", max_age=0)
+        return send_file(STATIC / "index.html", max_age=0)
 
-    @app.get("/assets/<path:name>")
+    @app.get("/assets/<name>")
     def asset(name: str) -> Response:
-        return send_from_directory(STATIC / "assets", name, max_age=31_536_000)
+        return send_file(file_inside(STATIC, "assets", name), max_age=31_536_000)
 
     @app.get("/mark.svg")
     def mark() -> Response:
-        return send_from_directory(STATIC, "mark.svg", max_age=86_400)
+        return send_file(STATIC / "mark.svg", max_age=86_400)
 
     return app
 

@@ -1,4 +1,4 @@
-"""What every request must pass and every answer carries: own hosts only, a strict content policy."""
+"""What every request must pass and every answer carries: own hosts only, no other site's pages, a strict policy."""
 
 from __future__ import annotations
 
@@ -6,38 +6,45 @@ from urllib.parse import urlsplit
 
 from flask import Flask, Response, abort, request
 
+from elvatch.web.entry import Entry
+
 _POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' blob:; font-src 'self'; "
     "connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
 )
 _SAFE = {"GET", "HEAD", "OPTIONS"}
-_LOCAL = {"127.0.0.1", "localhost", "::1"}
+_OWN_SITES = {"same-origin", "none"}
 
 
-def _host_of(value: str) -> str:
+def _parts(address: str) -> tuple[str, str]:
+    """Return host name and host with port of an address; '' of what is none."""
     try:
-        return urlsplit(f"//{value}").hostname or ""
+        split = urlsplit(address)
+        return split.hostname or "", split.netloc
     except ValueError:
-        return ""
+        return "", ""
 
 
-def install(app: Flask, host: str) -> None:
-    """Guard an application that listens on ``host``.
+def install(app: Flask, entry: Entry) -> None:
+    """Guard an application that is reached as ``entry`` says.
 
-    Requests under another host name are refused (a page elsewhere may have pointed its name
-    here); writing requests that name an origin must come from this very address.
+    Requests under another host name are refused (a page elsewhere may have pointed its name here); what a page
+    of another site asks for is refused, whether the browser tells its origin or only that it is another.
     """
-    allowed = _LOCAL | {host.lower()}
 
     def check() -> None:
-        if _host_of(request.host).lower() not in allowed:
+        if not entry.answers_to(_parts(f"//{request.host}")[0]):
             abort(
                 403,
-                f"Host: found {request.host[:80]!r}, expected this computer; open the address printed at start.",
+                f"Host: found {request.host[:80]!r}, expected a name of this server; open the address printed at "
+                "start, or name it with --allow-host.",
             )
         origin = request.headers.get("Origin")
-        if request.method not in _SAFE and origin is not None and urlsplit(origin).netloc != request.host:
+        if request.method not in _SAFE and origin is not None and _parts(origin)[1] != request.host:
             abort(403, f"Origin: found {origin[:80]!r}, expected this application; use its own page.")
+        site = request.headers.get("Sec-Fetch-Site", "none")
+        if site not in _OWN_SITES and (request.method not in _SAFE or request.path.startswith("/api/")):
+            abort(403, f"Request: found one that a page of another site made ({site[:20]}), expected our own page.")
 
     def seal(response: Response) -> Response:
         response.headers["Content-Security-Policy"] = _POLICY

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from flask import Blueprint, Response, jsonify, send_from_directory
+from flask import Blueprint, Response, jsonify, send_file
 
 from elvatch.core.cover.recipe import from_data
 from elvatch.core.parallel import Token
@@ -59,6 +59,6 @@ def routes(workshop: Workshop, jobs: Jobs) -> Blueprint:
 
     @handoff.get("/api/handed-off/<folder>/<name>")
     def file(folder: str, name: str) -> Response:
-        return send_from_directory(workshop.handoff_folder / folder, name, as_attachment=True)
+        return send_file(workshop.handed_off(folder, name), as_attachment=True)
 
     return handoff

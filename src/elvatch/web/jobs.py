@@ -9,9 +9,12 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Literal, TypeVar
 
+from flask import has_request_context
+
 from elvatch.core.parallel import Token, watching
 from elvatch.core.refusal import CancelledError, RefusalError
 from elvatch.web.answers import window
+from elvatch.web.waiting import Waiting
 
 T = TypeVar("T")
 Progress = Callable[[float], None]
@@ -105,7 +108,7 @@ class Latest:
 
     def begin(self, purpose: str) -> Token:
         """Return a token for a new request; the one before it for the same purpose is cancelled."""
-        token = Token()
+        token = Waiting() if has_request_context() else Token()
         with self._lock:
             before = self._tokens.get(purpose)
             if before is not None:

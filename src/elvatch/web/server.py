@@ -1,32 +1,89 @@
-"""Serving the application: waitress, one process, a few threads."""
+"""Serving the application: waitress, one process, a few threads, one server a data folder."""
 
 from __future__ import annotations
 
 import socket
+import threading
 from collections.abc import Callable
+from typing import Any
 
-from waitress import serve
+from waitress.channel import HTTPChannel
+from waitress.server import BaseWSGIServer, create_server
 
 from elvatch.core.refusal import RefusalError
+from elvatch.store import lock
 from elvatch.web.app import MOST_UPLOAD_BYTES, STATIC, create_app
+from elvatch.web.entry import Entry
 from elvatch.workshop import Workshop
 
 _THREADS = 12
+_MOST_CONNECTIONS = 1000
+_MOST_OF_ONE_ADDRESS = 64
+_SILENT_S = 20
 
 
-def run(workshop: Workshop, host: str, port: int, say: Callable[[str], None]) -> None:
+class _Channel(HTTPChannel):
+    """A connection; one address that opens very many loses the one that has been silent longest."""
+
+    def __init__(self, server: Any, sock: Any, addr: Any, adj: Any, map: Any = None) -> None:
+        super().__init__(server, sock, addr, adj, map)
+        own = [one for one in server.active_channels.values() if one.addr[0] == addr[0]]
+        # one that is being answered is left alone
+        silent = [one for one in own if not one.requests and one is not self]
+        if len(own) > _MOST_OF_ONE_ADDRESS and silent:
+            min(silent, key=lambda one: one.last_activity).handle_close()
+
+
+def run(
+    workshop: Workshop, entry: Entry, port: int, say: Callable[[str], None],
+    beside: Callable[[], object] | None = None,
+) -> None:  # fmt: skip
     """Serve until stopped.
+
+    Parameters
+    ----------
+    workshop : Workshop
+        What is served.
+    entry : Entry
+        Where it listens, and who may come in.
+    port : int
+        0 takes a free one.
+    say : callable
+        Told where it is.
+    beside : callable, optional
+        Work to be done on a thread of its own once it serves.
 
     Raises
     ------
     RefusalError
-        When the page was not built or the address cannot be listened on.
+        When the page was not built, the address cannot be listened on, or another server has the data folder.
     """
     if not (STATIC / "index.html").is_file():
         raise RefusalError(str(STATIC), "no built page", "the page made by Vite", "run: make setup")
-    workshop.tidy()
+    with lock.serving(workshop.store.folder) as held:
+        listening = _listen(entry.host, port)
+        shown = f"[{entry.host}]" if ":" in entry.host else entry.host
+        address = f"http://{shown}:{listening.getsockname()[1]}/"
+        held.tell(address=address)
+        workshop.tidy()
+        say(f"Elvatch is at {address}  (Ctrl+C ends it)")
+        if entry.token is not None:
+            say(f"Others can reach it. Enter with {address}enter?token={entry.token}")
+        server = create_server(
+            create_app(workshop, entry), sockets=[listening], threads=_THREADS, ident=None,
+            max_request_body_size=MOST_UPLOAD_BYTES, connection_limit=_MOST_CONNECTIONS, asyncore_use_poll=True,
+            channel_timeout=_SILENT_S, cleanup_interval=5, channel_request_lookahead=1,
+        )  # fmt: skip
+        assert isinstance(server, BaseWSGIServer), "one address is listened on"
+        server.channel_class = _Channel
+        if beside is not None:
+            threading.Thread(target=beside, name="beside", daemon=True).start()
+        server.run()
+
+
+def _listen(host: str, port: int) -> socket.socket:
     try:
-        listening = socket.create_server((host, port), family=socket.AF_INET6 if ":" in host else socket.AF_INET)
+        return socket.create_server((host, port), family=socket.AF_INET6 if ":" in host else socket.AF_INET)
     except OSError as error:
         raise RefusalError(
             f"{host}:{port}",
@@ -34,9 +91,3 @@ def run(workshop: Workshop, host: str, port: int, say: Callable[[str], None]) ->
             "a free address of this computer",
             "choose another --port",
         ) from None
-    shown = f"[{host}]" if ":" in host else host
-    say(f"Elvatch is at http://{shown}:{listening.getsockname()[1]}/  (Ctrl+C ends it)")
-    serve(
-        create_app(workshop, host), sockets=[listening], threads=_THREADS, ident=None,
-        max_request_body_size=MOST_UPLOAD_BYTES, channel_timeout=60, asyncore_use_poll=True,
-    )  # fmt: skip

@@ -40,6 +40,7 @@ from elvatch.core.stock.pyramid import HEIGHT, Pyramid
 
 Codes = NDArray[np.uint8] | NDArray[np.uint16]
 _BAND_TEXELS = 160_000
+SHEET_NAME = "hand-off.json"
 
 
 @dataclass(frozen=True)
@@ -258,7 +259,7 @@ def bake(
             _write_measure(file, measures, partial, token)
             told((len(maps) + number + 1) / len(files))
         _write_sheet(site, recipe, files, partial)
-        return _move_into_place([*(file.name for file in files), "hand-off.json"], partial, out)
+        return _move_into_place([*(file.name for file in files), SHEET_NAME], partial, out)
     except OSError as error:
         found = error.strerror or "an error"
         raise RefusalError(
@@ -353,7 +354,7 @@ def _write_sheet(site: str, recipe: Recipe, files: list[SheetFile], folder: Path
         },
         indent=2,
     )  # fmt: skip
-    with (folder / "hand-off.json").open("w", encoding="utf-8") as stream:
+    with (folder / SHEET_NAME).open("w", encoding="utf-8") as stream:
         stream.write(text)
         stream.flush()
         os.fsync(stream.fileno())

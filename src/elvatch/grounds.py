@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from elvatch.core import colour, digest
 from elvatch.core.cover import ground_image, places
 from elvatch.core.cover.ground_image import GroundImage
-from elvatch.core.formats import heights, photo, png
+from elvatch.core.formats import heights, isolated, png
 from elvatch.core.formats.reading import Reading
 from elvatch.core.ground import measures, shaping
 from elvatch.core.ground.description import FileSource, Ground
@@ -155,7 +155,7 @@ class Grounds:
         return self._terrains.get(key, lambda: terrain(self.shaped(ground, samples, run).ground, token, image))
 
     def _photo(self, file: str, file_name: str) -> NDArray[np.uint8]:
-        return self._photos.get(file, lambda: photo.decode(file_name, self._store.files.get(file)))
+        return self._photos.get(file, lambda: isolated.photo(file_name, self._store.files.get(file)))
 
     def image(self, ground: Ground) -> GroundImage | None:
         """Return the colour image over a ground, stored for lookups; None where there is none."""
@@ -172,7 +172,7 @@ class Grounds:
 
     def bring_image(self, name: str, data: bytes) -> tuple[str, tuple[int, int]]:
         """Keep a colour image once it has proved readable; return its content name and size in pixels."""
-        pixels = photo.decode(name, data)
+        pixels = isolated.photo(name, data)
         return self._store.files.put(data), (pixels.shape[1], pixels.shape[0])
 
     def measures(self, ground: Ground, samples: int | None = None, run: Run | None = None) -> Measures:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from elvatch.core import digest
 from elvatch.core.formats import png
 from elvatch.core.kept import Kept
-from elvatch.core.parallel import Token
+from elvatch.core.parallel import Token, watched
 from elvatch.core.picture.sample import Samples
 from elvatch.core.picture.swatch import swatch
 from elvatch.core.refusal import RefusalError
@@ -52,6 +53,7 @@ class Sets:
         self.samples = Samples()
         self._previews = Kept[bytes](24)
         self._judged = Kept[Loaded](4)
+        self._storing = threading.Lock()
 
     def load(self, description: SetDescription) -> Loaded:
         """Decode a set's maps."""
@@ -96,22 +98,15 @@ class Sets:
             When a file is none of those, or cannot be what it was decided to be. Nothing is stored.
         """
         run = run or Run()
-        put: list[str] = []
-
-        def keep_file(data: bytes) -> str:
-            put.append(self.store.files.put(data))
-            return put[-1]
-
-        try:
+        with self.store.files.putting() as keep_file:
             ready = []
             for number, decision in enumerate(decisions):
                 part = run.part(number / len(decisions), (number + 1) / len(decisions))
                 ready.append(self._prepared(decision, files, keep_file, part, into))
             run.token.check()
-            return [one if isinstance(one, str) else self._stored(one, into) for one in ready]
-        except BaseException:
-            self.store.files.let_go(put)
-            raise
+            # two that bring the same in at once find each other's here
+            with self._storing:
+                return [one if isinstance(one, str) else self._stored(one, into) for one in ready]
 
     def _prepared(
         self, decision: Decision, files: Mapping[str, Bytes], keep_file: Callable[[bytes], str], run: Run,
@@ -137,7 +132,8 @@ class Sets:
 
     def _stored(self, draft: Draft, into: Into | None) -> str:
         if into is None:
-            return self.store.stock.add(draft, "brought in")
+            same = self.store.stock.same(draft.description)
+            return same if same is not None else self.store.stock.add(draft, "brought in")
         return self.store.stock.remake(into.name, into.base, "files replaced", draft).name
 
     def make(
@@ -214,7 +210,7 @@ class Sets:
         """Return a set that is not yet kept, small, to look at and judge its size by."""
         chosen = [Chosen(f.path, files[f.path], f.meaning, f.turn_green) for f in decision.files if f.path in files]
         key = digest.of_json([drop, [file.model_dump() for file in decision.files]])
-        maps = self._judged.get(key, lambda: intake.small_maps(chosen, JUDGED_PX))
+        maps = self._judged.get(key, lambda: intake.small_maps(chosen, JUDGED_PX, watched()))
         sized = Loaded(maps.whole, decision.tile_m, decision.relief_m)
         return replace(loaded.for_lookups(sized, JUDGED_PX), name=digest.of_json([key, sized.tile_m, sized.relief_m]))
 

@@ -13,6 +13,7 @@ import pytest
 import tifffile
 
 from elvatch.core.formats import heights, mend, raw
+from elvatch.core.formats.exr import decode as decode_exr
 from elvatch.core.formats.reading import RawLayout, Reading
 from elvatch.core.ground import description as d
 from elvatch.core.ground.heightfield import Heightfield
@@ -126,7 +127,7 @@ def test_an_exr_without_a_usable_channel_is_refused(monkeypatch: pytest.MonkeyPa
 
     monkeypatch.setattr("elvatch.core.formats.exr.OpenEXR.File", lambda *_, **__: Empty())
     with pytest.raises(RefusalError, match="no usable channel among none"):
-        heights.read("x.exr", b"\x76\x2f\x31\x01rest")
+        decode_exr("x.exr", b"\x76\x2f\x31\x01rest", Reading())
 
 
 def test_a_giant_exr_is_refused_before_it_is_decoded() -> None:

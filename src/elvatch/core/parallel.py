@@ -12,7 +12,8 @@ from contextvars import ContextVar
 
 from elvatch.core.refusal import CancelledError
 
-WORKERS = max(1, len(os.sched_getaffinity(0)))
+WORKERS = max(1, len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else os.cpu_count() or 1)
+"""Processors that this process may use; not every system tells more than how many there are."""
 _pool = ThreadPoolExecutor(max_workers=WORKERS, thread_name_prefix="band")
 
 

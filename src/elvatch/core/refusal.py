@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import errno
+
 
 class RefusalError(ValueError):
     """An input that is refused.
@@ -26,6 +28,28 @@ class RefusalError(ValueError):
     def __init__(self, what: str, found: str, expected: str, todo: str) -> None:
         self.what, self.found, self.expected, self.todo = what, found, expected, todo
         super().__init__(f"{what}: found {found}, expected {expected}; {todo}.")
+
+
+_FULL = frozenset({errno.ENOSPC, errno.EDQUOT, errno.EFBIG})
+
+
+def of_disk(where: object, error: OSError) -> RefusalError:
+    """Return what is said when something could not be written.
+
+    Parameters
+    ----------
+    where : object
+        The file or folder.
+    error : OSError
+        What the system said.
+    """
+    found = error.strerror or "an error"
+    return RefusalError(str(where), found, "room and permission to write", "free some space and try again")
+
+
+def is_full(error: OSError) -> bool:
+    """Whether an error says that there is no room left."""
+    return error.errno in _FULL
 
 
 class CancelledError(Exception):

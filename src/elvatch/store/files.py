@@ -5,10 +5,14 @@ from __future__ import annotations
 import os
 import re
 import tempfile
+import threading
+from collections import Counter
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 from elvatch.core import digest
-from elvatch.core.refusal import RefusalError
+from elvatch.core.refusal import RefusalError, of_disk
 from elvatch.store.database import Database, now
 from elvatch.store.paths import inside
 
@@ -28,6 +32,8 @@ class Files:
 
     def __init__(self, folder: Path, database: Database) -> None:
         self._folder, self._database = folder, database
+        self._held: Counter[str] = Counter()
+        self._holding = threading.Lock()
 
     def path(self, name: str) -> Path:
         """Return where a file lies; the name must be a content name."""
@@ -71,6 +77,37 @@ class Files:
                     path.unlink(missing_ok=True)
         return len(loose)
 
+    @contextmanager
+    def putting(self) -> Iterator[Callable[[bytes], str]]:
+        """Give what stores bytes for something that is about to refer to them.
+
+        When that fails they go again, unless something refers to them or somebody else is putting the same.
+        """
+        names: list[str] = []
+
+        def put(data: bytes) -> str:
+            name = digest.of_bytes(data)
+            with self._holding:
+                self._held[name] += 1
+            names.append(name)
+            return self.put(data)
+
+        try:
+            yield put
+        except BaseException:
+            self._release(names, forget=True)
+            raise
+        self._release(names, forget=False)
+
+    def _release(self, names: list[str], forget: bool) -> None:
+        with self._holding:
+            self._held.subtract(names)
+            free = [name for name in dict.fromkeys(names) if self._held[name] <= 0]
+            for name in free:
+                del self._held[name]
+            if forget:
+                self.let_go(free)
+
     def let_go(self, names: list[str]) -> None:
         """Remove those of these files that nothing refers to."""
         for name in dict.fromkeys(names):
@@ -91,10 +128,7 @@ def _keep(path: Path, data: bytes) -> None:
     try:
         _write_beside(path, data)
     except OSError as error:
-        found = error.strerror or "an error"
-        raise RefusalError(
-            str(path.parent), found, "room and permission to write", "free the data folder and try again"
-        ) from None
+        raise of_disk(path.parent, error) from None
 
 
 def _write_beside(path: Path, data: bytes) -> None:

@@ -7,12 +7,12 @@ import secrets
 import shutil
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 from pydantic import BaseModel
 
-from elvatch.core.refusal import RefusalError
+from elvatch.core.refusal import RefusalError, of_disk
 from elvatch.core.stock import archive
 from elvatch.store.paths import inside
 
@@ -42,13 +42,17 @@ class Tray:
     def __init__(self, folder: Path) -> None:
         self._folder = folder
         self._lock = threading.Lock()
+        self._taken: set[str] = set()
 
     def begin(self, title: str) -> str:
         """Start a drop; ``title`` names a set whose files name none."""
         self._forget_old()
         drop = secrets.token_hex(8)
-        (self._folder / drop).mkdir(parents=True)
-        self._write(drop, _Index(title=" ".join(title.split())[:80] or "New set"))
+        try:
+            (self._folder / drop).mkdir(parents=True)
+            self._write(drop, _Index(title=" ".join(title.split())[:80] or "New set"))
+        except OSError as error:
+            raise of_disk("the drop", error) from None
         return drop
 
     def add(self, drop: str, path: str, data: bytes) -> int:
@@ -60,10 +64,10 @@ class Tray:
             When the drop has become too large, or a zip is unsafe or damaged; nothing of it is kept.
         """
         if not archive.is_zip(data):
-            return self._put(drop, [(path, data)]) if archive.wanted(path) else 0
+            return self._put(drop, iter([(path, data)])) if archive.wanted(path) else 0
         name = Path(path).stem
-        found = [(f"{name}/{member.path}", member.data) for member in archive.members(Path(path).name, data)]
-        return self._put(drop, found)
+        # one file after the other: what is unpacked is never in memory all at once
+        return self._put(drop, ((f"{name}/{one.path}", one.data) for one in archive.members(Path(path).name, data)))
 
     def files(self, drop: str) -> dict[str, Callable[[], bytes]]:
         """Return what gives each file's bytes, by its path as text."""
@@ -90,24 +94,54 @@ class Tray:
         """Remove every drop that an earlier run left."""
         shutil.rmtree(self._folder, ignore_errors=True)
 
-    def _put(self, drop: str, found: list[tuple[str, bytes]]) -> int:
+    def _put(self, drop: str, found: Iterator[tuple[str, bytes]]) -> int:
         folder = self._open(drop)
         with self._lock:
             index = self._read(drop)
-            files, total = index.files, index.bytes + sum(len(data) for _, data in found)
-            if len(files) + len(found) > _MOST_FILES or total > _MOST_BYTES:
-                raise RefusalError(
-                    "the drop", f"{len(files) + len(found)} files, {total / 1e9:.1f} GB",
-                    f"at most {_MOST_FILES} and {_MOST_BYTES / 1e9:.1f} GB", "bring it in in parts",
-                )  # fmt: skip
-            for path, data in found:
-                plain = path.replace("\\", "/").replace("\0", "")[-400:]
-                number = files.get(plain) or str(len(files))
-                (folder / number).write_bytes(data)
-                files[plain] = number
-            index.bytes = total
-            self._write(drop, index)
-        return len(found)
+            files, written = dict(index.files), list[Path]()
+            try:
+                for count, (path, data) in enumerate(found, start=1):
+                    index.bytes += len(data)
+                    if len(index.files) + count > _MOST_FILES or index.bytes > _MOST_BYTES:
+                        raise RefusalError(
+                            "the drop", f"{len(index.files) + count} files, {index.bytes / 1e9:.1f} GB",
+                            f"at most {_MOST_FILES} and {_MOST_BYTES / 1e9:.1f} GB", "bring it in in parts",
+                        )  # fmt: skip
+                    plain = path.replace("\\", "/").replace("\0", "")[-400:].encode("utf-8", "replace").decode()
+                    # a file that comes again gets a number of its own too, so that a refusal leaves the first
+                    written.append(folder / f"{len(index.files) + count}-{secrets.token_hex(2)}")
+                    written[-1].write_bytes(data)
+                    files[plain] = written[-1].name
+                index.files = files
+                self._write(drop, index)
+            except BaseException as error:
+                # the index does not know of them: the room is given back at once
+                for one in written:
+                    one.unlink(missing_ok=True)
+                if isinstance(error, OSError):
+                    raise of_disk("the drop", error) from None
+                raise
+        return len(written)
+
+    def take(self, drop: str) -> None:
+        """Take a drop to bring it in: nobody else brings it in until it is given back or cleared.
+
+        Raises
+        ------
+        RefusalError
+            When somebody has it already, or it is gone.
+        """
+        self._open(drop)
+        with self._lock:
+            if drop in self._taken:
+                raise RefusalError("the drop", "files that are being brought in already", "a drop to be kept once",
+                                   "wait for that")  # fmt: skip
+            self._taken.add(drop)
+
+    def give_back(self, drop: str) -> None:
+        """Let somebody else take a drop."""
+        with self._lock:
+            self._taken.discard(drop)
 
     def _open(self, drop: str) -> Path:
         folder = inside(self._folder, drop) if _ID.fullmatch(drop) else self._folder

@@ -2,16 +2,39 @@
 
 from __future__ import annotations
 
-from typing import TypeVar
+import math
+from typing import Annotated, Any, TypeVar
 
 from flask import request
-from pydantic import BaseModel, ConfigDict
+from flask.json.provider import DefaultJSONProvider
+from pydantic import BaseModel, ConfigDict, Field
 
 from elvatch.core.refusal import RefusalError
 from elvatch.store.sites import SiteState
 
 _MOST_JSON_BYTES = 4 << 20
 B = TypeVar("B", bound=BaseModel)
+Revision = Annotated[int, Field(ge=0, le=1 << 53)]
+"""A number of a revision as the page knows it."""
+
+
+class Plain(DefaultJSONProvider):
+    """Answers as JSON has them: it knows no infinity, so that a number beyond all numbers is none."""
+
+    def dumps(self, obj: Any, **kwargs: Any) -> str:
+        """Return a value as JSON."""
+        try:
+            return super().dumps(obj, allow_nan=False, **kwargs)
+        except ValueError:
+            return super().dumps(_finite(obj), allow_nan=False, **kwargs)
+
+
+def _finite(value: object) -> object:
+    if isinstance(value, float):
+        return value if math.isfinite(value) else None
+    if isinstance(value, dict):
+        return {key: _finite(one) for key, one in value.items()}
+    return [_finite(one) for one in value] if isinstance(value, list | tuple) else value
 
 
 class Body(BaseModel):

@@ -10,7 +10,7 @@ from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
 from elvatch.core.formats.limits import MOST_BYTES
-from elvatch.core.refusal import CancelledError, RefusalError
+from elvatch.core.refusal import CancelledError, RefusalError, is_full, of_disk
 from elvatch.store.paths import file_inside
 from elvatch.store.sites import ConflictError
 from elvatch.web import (
@@ -30,7 +30,7 @@ from elvatch.web import (
     waiting,
     wear_routes,
 )
-from elvatch.web.answers import state_json
+from elvatch.web.answers import Plain, state_json
 from elvatch.web.entry import Entry
 from elvatch.web.jobs import Jobs, Latest
 from elvatch.workshop import Workshop
@@ -46,6 +46,7 @@ def create_app(workshop: Workshop, entry: Entry | None = None) -> Flask:
     app = Flask(__name__, static_folder=None)
     app.config["MAX_CONTENT_LENGTH"] = MOST_UPLOAD_BYTES
     app.config["MAX_FORM_MEMORY_SIZE"] = 1 << 20
+    app.json = Plain(app)
     guard.install(app, entry)
     entry_.install(app, entry)
     waiting.install(app)
@@ -101,6 +102,12 @@ def _answer_errors(app: Flask) -> None:
     @app.errorhandler(HTTPException)
     def http(error: HTTPException) -> tuple[Response, int]:
         return jsonify(message=error.description or error.name), error.code or 500
+
+    @app.errorhandler(OSError)
+    def unwritten(error: OSError) -> tuple[Response, int]:
+        if is_full(error):
+            return jsonify(message=str(of_disk(error.filename or "the data folder", error))), 507
+        return broken(error)
 
     @app.errorhandler(Exception)
     def broken(error: Exception) -> tuple[Response, int]:

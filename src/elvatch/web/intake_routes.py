@@ -17,7 +17,7 @@ from elvatch.core.stock.intake import Decision, Proposal
 from elvatch.core.stock.recognise import FileGuess, SetGuess
 from elvatch.core.stock.supplier import catalogue, packing
 from elvatch.sets import Into
-from elvatch.web.answers import Body, body, camel, window
+from elvatch.web.answers import Body, Revision, body, camel, window
 from elvatch.web.jobs import Jobs, Latest, Progress, job_json
 from elvatch.web.stock_routes import SampleAsk, image
 from elvatch.workshop import Workshop
@@ -30,7 +30,7 @@ class _Begin(Body):
 class _Keep(Body):
     sets: tuple[Decision, ...] = Field(min_length=1, max_length=100)
     into: str | None = Field(default=None, max_length=40)
-    base: int = 0
+    base: Revision = 0
 
 
 class _Judge(Body):
@@ -88,9 +88,14 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
         if into is not None and len(wanted.sets) != 1:
             raise RefusalError("replacing", f"{len(wanted.sets)} sets", "one", "leave the others out")
 
+        tray.take(drop)
+
         def work(progress: Progress, token: Token) -> dict[str, object]:
-            kept = sets.keep_all(wanted.sets, files, Run(token, progress), into)
-            tray.clear(drop)
+            try:
+                kept = sets.keep_all(wanted.sets, files, Run(token, progress), into)
+                tray.clear(drop)
+            finally:
+                tray.give_back(drop)
             return {"sets": kept}
 
         return jsonify(job_json(jobs.start("bringing in", work))), 202

@@ -12,7 +12,7 @@ from typing import Literal, TypeVar
 from flask import has_request_context
 
 from elvatch.core.parallel import Token, watching
-from elvatch.core.refusal import CancelledError, RefusalError
+from elvatch.core.refusal import CancelledError, RefusalError, is_full, of_disk
 from elvatch.web.answers import window
 from elvatch.web.waiting import Waiting
 
@@ -79,7 +79,10 @@ class Jobs:
                 job.state, job.message = "cancelled", "Cancelled; nothing was changed."
             except RefusalError as error:
                 job.state, job.message = "failed", str(error)
-            except Exception:
+            except Exception as error:
+                if isinstance(error, OSError) and is_full(error):
+                    job.state, job.message = "failed", str(of_disk(error.filename or "the data folder", error))
+                    return
                 job.state, job.message = (
                     "failed",
                     "Something went wrong here; the log of the server says what.",

@@ -26,7 +26,7 @@ from elvatch.core.run import Run
 from elvatch.covers import Spot
 from elvatch.grounds import PREVIEW_SAMPLES
 from elvatch.store.sites import ConflictError
-from elvatch.web.answers import Body, body, camel, state_json
+from elvatch.web.answers import Body, Revision, body, camel, state_json
 from elvatch.web.jobs import Latest
 from elvatch.workshop import Workshop
 
@@ -105,7 +105,7 @@ class _Lines(_Picture):
 
 
 class _Paint(Body):
-    base: int
+    base: Revision
     stroke: _Drawn
 
 

@@ -8,7 +8,7 @@ from flask import Blueprint, jsonify
 from pydantic import Field
 
 from elvatch.core.cover.recipe import from_data, ground_from_data
-from elvatch.web.answers import Body, body, state_json
+from elvatch.web.answers import Body, Revision, body, state_json
 from elvatch.workshop import Workshop
 
 
@@ -18,13 +18,13 @@ class _New(Body):
 
 
 class _Edit(Body):
-    base: int
+    base: Revision
     label: str = Field(max_length=200)
     recipe: dict[str, Any]
 
 
 class _Base(Body):
-    base: int
+    base: Revision
 
 
 class _Title(Body):

@@ -20,7 +20,7 @@ from elvatch.core.stock.roles import ROLES
 from elvatch.sets import Into
 from elvatch.store.stock import SetState
 from elvatch.store.wall import SORTS, Wish
-from elvatch.web.answers import Body, body, camel, window
+from elvatch.web.answers import Body, Revision, body, camel, window
 from elvatch.web.jobs import Jobs, Latest, Progress, job_json
 from elvatch.workshop import Workshop
 
@@ -28,7 +28,7 @@ from elvatch.workshop import Workshop
 class Base(Body):
     """Says which revision a change was made on."""
 
-    base: int
+    base: Revision
 
 
 class _Describe(Base):
@@ -53,7 +53,7 @@ class _Preview(Body):
 class _Make(_Preview):
     size_px: int
     into: str | None = Field(default=None, max_length=40)
-    base: int = 0
+    base: Revision = 0
 
 
 class SampleAsk(Body):
@@ -130,7 +130,7 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
     @stock.get("/api/sets/<name>/map/<role>.png")
     def one_map(name: str, role: str) -> Response:
         size = request.args.get("px", "256")
-        if role not in ROLES or not size.isdigit():
+        if role not in ROLES or not (size.isascii() and size.isdigit() and len(size) <= 6):
             raise RefusalError("map", f"{role[:20]!r} at {size[:8]!r} px", "a role and a size", "correct it")
         data = sets.map_png(name, ROLES[ROLES.index(role)], max(16, min(int(size), 2048)))
         return image(data, keep="content" in request.args)
@@ -139,6 +139,7 @@ def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
     def sample(name: str) -> Response:
         wanted = body(SampleAsk)
         purpose = f"{window()}/sample"
+        store.stock.state(name)  # says so when there is none
 
         def take(token: Token) -> bytes:
             return png.encode(sets.samples.picture(store.stock[name], wanted.view(), token))
@@ -212,7 +213,7 @@ def _wish() -> Wish:
     return Wish(
         text=ask.get("text", "")[:200], category=ask.get("category") or None,
         roles=tuple(role for role in ask.getlist("role") if role in ROLES),
-        least_px=int(least) if least.isdigit() and len(least) < 7 else 0,
+        least_px=int(least) if least.isascii() and least.isdigit() and len(least) < 7 else 0,
         seam={"seamless": "seamless", "shows": "shows"}.get(ask.get("seam", "")),  # type: ignore[arg-type]
         tone=ask.get("tone") or None, collection=ask.get("collection") or None, aside=ask.get("aside") == "1",
         sort=SORTS[SORTS.index(sort)] if sort in SORTS else "title",

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from elvatch.core.cover.marks import Placing
 from elvatch.core.cover.rule import Channel
-from elvatch.core.formats import texture
+from elvatch.core.formats import isolated, texture
 from elvatch.core.kernel import inner, peek_code
 from elvatch.core.refusal import RefusalError
 
@@ -79,7 +79,7 @@ def apart(name: str, data: bytes) -> Packed:
     RefusalError
         When it is empty, damaged, of no known kind, or too small or large.
     """
-    image = texture.decode(name, data)
+    image = isolated.texture(name, data)
     shares = image.shares()
     planes: dict[Channel, NDArray[np.float32]] = {}
     letters: tuple[Channel, ...] = ("R", "G", "B")

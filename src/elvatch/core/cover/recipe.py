@@ -14,10 +14,10 @@ from pydantic import Field, ValidationError, model_validator
 from elvatch.core import digest
 from elvatch.core.cover.fit import Fit
 from elvatch.core.cover.marks import Marks
-from elvatch.core.cover.rule import KeptRule, OnLayer, Rule, singles
+from elvatch.core.cover.rule import MOST_CLAUSES, KeptRule, OnLayer, Rule, singles
 from elvatch.core.cover.upgrade import upgraded
 from elvatch.core.cover.wear import MOST_WEARS, Wear
-from elvatch.core.ground.description import Ground
+from elvatch.core.ground.description import MOST_STEPS, Ground
 from elvatch.core.ground.measures import MeasureName
 from elvatch.core.kept import Kept
 from elvatch.core.parts import Bearing, ContentName, Name, Part, PartId, Share, published
@@ -26,6 +26,7 @@ from elvatch.core.refusal import RefusalError
 P = TypeVar("P", bound=Part)
 FORMAT = "elvatch-recipe"
 VERSION = 5
+MOST_LAYERS = 64
 MOST_MASK_SAMPLES = 400_000
 """Along the longer side: a table of what is painted must stay small."""
 
@@ -135,10 +136,10 @@ class Recipe(Part):
     format: Literal["elvatch-recipe"] = "elvatch-recipe"
     version: Literal[5] = 5
     ground: Ground
-    layers: tuple[Layer, ...] = Field(default=(), max_length=64)
+    layers: tuple[Layer, ...] = Field(default=(), max_length=MOST_LAYERS)
     wears: tuple[Wear, ...] = Field(default=(), max_length=MOST_WEARS, description="From the bottom up")
     marks: Marks = Marks()
-    kept_rules: tuple[KeptRule, ...] = Field(default=(), max_length=64)
+    kept_rules: tuple[KeptRule, ...] = Field(default=(), max_length=MOST_LAYERS)
     peg: Peg
     stands: Stands = Stands()
     light: Light = Light()
@@ -239,14 +240,35 @@ def from_data(data: object) -> Recipe:
             "recipe", f"version {version}", f"version {VERSION} or earlier", "open it with a newer Elvatch"
         )
     try:
+        _check_lengths(data)
         whole = upgraded(data)
         text = json.dumps(whole, allow_nan=False)
         name = digest.of_bytes(text.encode())
         return _read.get(name, lambda: _with_parts_known(whole, Recipe.model_validate_json(text)))
     except ValidationError as error:
         raise _first_complaint(error) from None
+    except RefusalError:
+        raise
     except ValueError as error:
         raise RefusalError("recipe", str(error), "finite numbers", "correct the value") from None
+
+
+def _check_lengths(data: dict[str, Any]) -> None:
+    """Refuse lists that are longer than any recipe's before they are worked through."""
+
+    def inside(of: object, most: int, *names: str) -> list[object]:
+        for name in names:
+            of = of.get(name) if isinstance(of, dict) else None
+        found: list[object] = of if isinstance(of, list) else []
+        if len(found) > most:
+            raise RefusalError(".".join(names), f"a list of {len(found)}", f"at most {most}", "take some out")
+        return found
+
+    inside(data, MOST_WEARS, "wears")
+    for layer in inside(data, MOST_LAYERS, "layers"):
+        inside(layer, MOST_CLAUSES, "rule", "clauses")
+    for step in inside(data, MOST_STEPS, "ground", "steps"):
+        inside(step, MOST_CLAUSES, "where")
 
 
 def _with_parts_known(data: dict[str, Any], recipe: Recipe) -> Recipe:

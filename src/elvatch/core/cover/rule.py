@@ -18,6 +18,7 @@ from elvatch.core.parts import Name, Part, PartId, Seed
 Join = Literal["and", "or", "except", "add", "break-up"]
 NoiseKind = Literal["soft", "ridges", "cells", "patches"]
 Channel = Literal["R", "G", "B", "A", "brightness"]
+MOST_CLAUSES = 16
 
 
 class _Joined(Part):
@@ -104,7 +105,7 @@ Clause = Annotated[
 class Rule(Part):
     """Where a layer lies: its clauses in order; none is everywhere."""
 
-    clauses: tuple[Clause, ...] = Field(default=(), max_length=16)
+    clauses: tuple[Clause, ...] = Field(default=(), max_length=MOST_CLAUSES)
 
 
 class KeptRule(Part):

@@ -1,41 +1,25 @@
 """Height files in: what they are is told from their first bytes, never from their name.
 
 Sizes are checked in the header before anything is decoded. One module per format stands behind
-one registry, :data:`FORMATS`; files without a header are known by their ending alone.
+one registry, :data:`elvatch.core.formats.registry.FORMATS`; files without a header are known by their ending alone.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
-from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.formats import asc, exr, mend, npy, png, raw, tiff
+from elvatch.core.formats import isolated, mend, raw, registry
 from elvatch.core.formats.decoded import Decoded, Samples
 from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.formats.reading import Reading
+from elvatch.core.formats.registry import Format
 from elvatch.core.ground import slope
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.refusal import RefusalError
 
-
-class _Format(NamedTuple):
-    name: str
-    looks_like: Callable[[bytes], bool]
-    decode: Callable[[str, bytes, Reading], Decoded]
-
-
-FORMATS = (
-    _Format("PNG", png.looks_like, png.decode),
-    _Format("TIFF", tiff.looks_like, tiff.decode),
-    _Format("EXR", exr.looks_like, exr.decode),
-    _Format("NPY", npy.looks_like, npy.decode),
-    _Format("ASCII grid", asc.looks_like, asc.decode),
-)
-_RAW = _Format("RAW", lambda data: True, raw.decode)
 KNOWN = "PNG, TIFF, EXR, NPY, ASCII grid or RAW"
 _FEW_LEVELS = 400
 _LEAST_SIDE = 8
@@ -80,7 +64,7 @@ class HeightFile:
         return int(self.values.shape[1])
 
 
-def _format_of(name: str, data: bytes, reading: Reading) -> _Format:
+def _format_of(name: str, data: bytes, reading: Reading) -> Format:
     if not data:
         raise RefusalError(name, "an empty file", f"heights ({KNOWN})", "choose another file")
     if len(data) > MOST_BYTES:
@@ -91,11 +75,11 @@ def _format_of(name: str, data: bytes, reading: Reading) -> _Format:
             "reduce it before bringing it in",
         )
     if reading.raw is None:
-        for format_ in FORMATS:
+        for format_ in registry.FORMATS:
             if format_.looks_like(data):
                 return format_
     if reading.raw is not None or raw.looks_like_name(name):
-        return _RAW
+        return registry.RAW
     raise RefusalError(
         name,
         "a file that is no PNG, TIFF, EXR, NPY or ASCII grid inside",
@@ -124,10 +108,10 @@ def read(name: str, data: bytes, reading: Reading | None = None) -> HeightFile:
     reading = reading or Reading()
     format_ = _format_of(name, data, reading)
     guesses: tuple[raw.Guess, ...] = ()
-    if format_ is _RAW and reading.raw is None:
+    if format_ is registry.RAW and reading.raw is None:
         guesses = tuple(raw.guesses(name, data))
         reading = reading.model_copy(update={"raw": guesses[0].layout})
-    decoded = format_.decode(name, data, reading)
+    decoded = isolated.heights(format_.name, name, data, reading)
     return _with_facts(name, format_.name, decoded, reading, guesses)
 
 

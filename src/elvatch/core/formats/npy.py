@@ -27,10 +27,10 @@ def decode(name: str, data: bytes, reading: Reading) -> Decoded:
         version = np.lib.format.read_magic(stream)
         reader = np.lib.format.read_array_header_1_0 if version == (1, 0) else np.lib.format.read_array_header_2_0
         shape, _, dtype = reader(stream, max_header_size=10_000)
-    except (ValueError, EOFError, SyntaxError) as error:
+    except Exception as error:  # the header is a Python literal: it fails in every way a parser has
         raise RefusalError(name, f"a damaged NPY header ({error})", "a whole NPY file", "save it again") from None
     kind = dtype.str[1:]
-    if len(shape) != 2 or kind not in _KINDS:
+    if len(shape) != 2 or kind not in _KINDS or any(type(side) is not int for side in shape):
         raise RefusalError(
             name,
             f"an array of shape {shape} and type {dtype}",

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from elvatch.core.formats.limits import check_size
+from elvatch.core.formats.texture import check_whole_jpeg
 from elvatch.core.refusal import RefusalError
 
 _FORMATS = ("PNG", "JPEG", "TIFF", "WEBP")
@@ -38,10 +39,14 @@ def decode(name: str, data: bytes) -> NDArray[np.uint8]:
             if image.mode not in _MODES:
                 found = f"pixels of kind {image.mode}"
                 raise RefusalError(name, found, "RGB or grey of 8 bits a channel", "save it as an RGB image")
+            if image.format == "JPEG":
+                check_whole_jpeg(name, data)
             shown = image.convert("RGBA")
     except RefusalError:
         raise
-    except (OSError, SyntaxError, ValueError, Image.DecompressionBombError) as error:
+    except MemoryError:
+        raise
+    except Exception as error:  # decoders of damaged files fail in every way there is
         found = f"a damaged or unknown image ({str(error)[:80]})"
         raise RefusalError(name, found, "a PNG, JPEG, TIFF or WebP", "save or copy it again") from None
     under = Image.new("RGBA", shown.size, (128, 128, 128, 255))

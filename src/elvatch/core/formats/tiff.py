@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-import struct
+import os
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import BinaryIO
@@ -19,7 +19,6 @@ from elvatch.core.refusal import RefusalError
 
 _MAGICS = (b"II*\x00", b"MM\x00*", b"II+\x00", b"MM\x00+")
 _TYPES = {"u1", "i1", "u2", "i2", "u4", "i4", "f2", "f4", "f8"}
-_BROKEN = (ValueError, KeyError, IndexError, TypeError, OSError, RuntimeError, struct.error, MemoryError)
 _NO_DATA_TAG, _CELL_TAG = 42113, 33550
 
 
@@ -45,7 +44,9 @@ def decode(name: str, data: bytes, reading: Reading) -> Decoded:
             no_data, cell = _no_data(page), _cell(page)
     except RefusalError:
         raise
-    except _BROKEN as error:
+    except Exception as error:  # a damaged directory fails in every way there is
+        if isinstance(error, MemoryError):
+            raise
         raise RefusalError(name, f"a damaged TIFF ({error})", "a whole TIFF", "save or copy the file again") from None
     if values.ndim != 2:
         raise RefusalError(name, f"samples of shape {values.shape}", "rows and columns", "save one plain page")
@@ -99,21 +100,35 @@ class Writer:
 
     def __init__(self, path: Path, width: int, height: int, about: str) -> None:
         told = about.encode("ascii", "replace").decode()
-        self._map = tifffile.memmap(
-            path, shape=(height, width), dtype=np.float32, photometric="minisblack", description=told, metadata=None
-        )
-        self._next = 0
+        found = tifffile.imwrite(
+            path, None, shape=(height, width), dtype="<f4", photometric="minisblack", description=told, metadata=None,
+            returnoffset=True, byteorder="<",
+        )  # fmt: skip
+        if found is None:
+            raise ValueError("the values of a map stand in one piece")
+        # written row by row, never mapped: on a full disk writing to a map of a file ends the process
+        self._stream = path.open("r+b")
+        self._stream.seek(found[0])
+        self._left, self._width = height, width
 
     def write(self, rows: NDArray[np.float32]) -> None:
         """Add rows of shape (n, width)."""
-        self._map[self._next : self._next + len(rows)] = rows
-        self._next += len(rows)
+        if rows.shape[1] != self._width:
+            raise ValueError(f"rows of {rows.shape[1]} values, not {self._width}")
+        self._stream.write(np.ascontiguousarray(rows, "<f4").data)
+        self._left -= len(rows)
 
     def finish(self) -> None:
         """Write what is left; the file is whole and on disk after this."""
-        if self._next != len(self._map):
-            raise ValueError(f"{len(self._map) - self._next} rows are missing")
-        self._map.flush()
+        if self._left != 0:
+            raise ValueError(f"{self._left} rows are missing")
+        self._stream.flush()
+        os.fsync(self._stream.fileno())
+        self._stream.close()
+
+    def close(self) -> None:
+        """Let go of the file, whole or not."""
+        self._stream.close()
 
 
 def write(

@@ -14,6 +14,7 @@ from elvatch.core.formats.reading import Reading
 from elvatch.core.parts import Bearing, ContentName, Elevation, Name, Part, PartId, Place, Seed, Share
 
 MOST_SAMPLES = 8193
+MOST_STEPS = 64
 
 
 class FileSource(Part):
@@ -257,7 +258,7 @@ class Ground(Part):
     width_m: float = Field(gt=0, le=200_000, description="East-west size")
     depth_m: float = Field(gt=0, le=200_000, description="North-south size")
     source: Annotated[FileSource | FlatSource, Field(discriminator="kind")]
-    steps: tuple[Step, ...] = Field(default=(), max_length=64)
+    steps: tuple[Step, ...] = Field(default=(), max_length=MOST_STEPS)
     picture: GroundPicture | None = None
 
     def files(self) -> list[str]:

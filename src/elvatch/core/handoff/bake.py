@@ -13,7 +13,7 @@ import shutil
 import tempfile
 from collections.abc import Callable, Mapping
 from concurrent.futures import Future, ThreadPoolExecutor
-from contextlib import ExitStack
+from contextlib import ExitStack, closing
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
@@ -245,6 +245,7 @@ def bake(
         raise RefusalError("hand-off sheet", "no maps", "at least one", "choose the maps to write")
     try:
         out.parent.mkdir(parents=True, exist_ok=True)
+        _check_room(files, out.parent)
         partial = Path(tempfile.mkdtemp(prefix=".part-", dir=out.parent))
     except OSError as error:
         raise RefusalError(str(out), error.strerror or "an error", "a folder to write to", "choose another") from None
@@ -269,6 +270,31 @@ def bake(
         shutil.rmtree(partial, ignore_errors=True)
 
 
+def expected_bytes(files: list[SheetFile]) -> int:
+    """Return about how many bytes the files of a sheet will have, no fewer than most sheets come to.
+
+    Floats of maps are written as they are; what is packed has been seen to shrink to a third and less.
+    """
+    return sum(
+        file.width_px
+        * file.height_px
+        * file.channels
+        * file.bits
+        // (8 if file.bits == 32 and file.measure is None else 24)
+        for file in files
+    )
+
+
+def _check_room(files: list[SheetFile], folder: Path) -> None:
+    """Refuse at once what there is no room for."""
+    wanted, free = expected_bytes(files), shutil.disk_usage(folder).free
+    if wanted > free:
+        raise RefusalError(
+            "hand-off sheet", f"some {wanted / 1e6:.0f} MB to write and {free / 1e6:.0f} MB free in {folder}",
+            "room for all of it", "free some space, or choose fewer or smaller maps or another folder",
+        )  # fmt: skip
+
+
 class _Writing:
     """One file as it is written, band by band: floats in metres, or whole numbers."""
 
@@ -276,7 +302,9 @@ class _Writing:
         self._file = file
         path, size = folder / file.name, (file.width_px, file.height_px)
         if file.bits == 32:
-            self._writer: tiff.Writer | png.Writer = tiff.Writer(path, *size, file.meaning)
+            self._writer: tiff.Writer | png.Writer = stack.enter_context(
+                closing(tiff.Writer(path, *size, file.meaning))
+            )
         else:
             self._writer = png.Writer(stack.enter_context(path.open("wb")), *size, file.channels, file.bits)
 

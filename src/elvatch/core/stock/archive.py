@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 import zipfile
-import zlib
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import PurePosixPath
@@ -56,7 +55,9 @@ def members(name: str, data: bytes) -> Iterator[Member]:
             for entry in entries:
                 if wanted(entry.filename.replace("\\", "/")):
                     yield Member(entry.filename.replace("\\", "/"), _unpack(name, archive, entry))
-    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, OSError, RuntimeError) as error:
+    except RefusalError:
+        raise
+    except Exception as error:  # each way of packing has errors of its own, and damaged names more
         found = f"an archive that cannot be read ({' '.join(str(error).split())[:80]})"
         raise RefusalError(name, found, "a whole zip without a password", "pack it again") from None
 

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+import threading
+import time
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
@@ -13,8 +15,8 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from elvatch.core.formats import png, texture
-from elvatch.core.parallel import WORKERS
+from elvatch.core.formats import isolated, png, texture
+from elvatch.core.parallel import WORKERS, Token
 from elvatch.core.parts import Part
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
@@ -31,6 +33,9 @@ Bytes = Callable[[], bytes]
 _GREEN_PX = 768
 _RELIEF_PX = 512
 _MIDDLE_PX = 256
+MOST_DROP_PIXELS = 2_000_000_000
+MOST_DROP_S = 300.0
+"""What is looked at of one drop: files beyond are left out."""
 LOOKUPS: dict[int, LookupPx] = {size: size for size in get_args(LookupPx)}
 
 
@@ -42,7 +47,30 @@ class Proposal:
     refused: list[str]
 
 
-def survey(path: str, data: bytes) -> Seen:
+class _Spent:
+    """What the files of one drop have cost so far; files beyond the limits are left out, each with a sentence."""
+
+    def __init__(self) -> None:
+        self._pixels, self._until = 0, time.monotonic() + MOST_DROP_S
+        self._lock = threading.Lock()
+
+    def check(self, name: str) -> None:
+        """Refuse a file when the drop has cost as much as it may."""
+        todo = "bring the rest in as a drop of its own"
+        if self._pixels > MOST_DROP_PIXELS:
+            found = f"a drop of over {MOST_DROP_PIXELS / 1e6:.0f} million pixels before it"
+            raise RefusalError(name, found, f"at most {MOST_DROP_PIXELS / 1e6:.0f} million at once", todo)
+        if time.monotonic() > self._until:
+            found = f"a drop that took over {MOST_DROP_S:.0f} s before it"
+            raise RefusalError(name, found, f"at most {MOST_DROP_S:.0f} s at once", todo)
+
+    def add(self, pixels: int) -> None:
+        """Count an image that was decoded."""
+        with self._lock:
+            self._pixels += pixels
+
+
+def survey(path: str, data: bytes, token: Token | None = None) -> Seen:
     """Decode a file once and say what its pixels look like.
 
     Raises
@@ -50,7 +78,7 @@ def survey(path: str, data: bytes) -> Seen:
     RefusalError
         When it is no image that can be taken.
     """
-    raster = _unsigned(texture.decode(PurePosixPath(path).name, data))
+    raster = _unsigned(isolated.texture(PurePosixPath(path).name, data, token, in_line=True))
     rows, cols = raster.values.shape[:2]
     step = max(1, min(rows, cols) // 512)
     some = texture.Raster(raster.values[::step, ::step], raster.format, raster.bits).shares()
@@ -93,10 +121,15 @@ def propose(files: Sequence[tuple[str, Bytes]], default_title: str, run: Run | N
     seen: list[Seen] = []
     refused: list[str] = []
 
+    spent = _Spent()
+
     def one(file: tuple[str, Bytes]) -> Seen | str:
         run.token.check()
         try:
-            return survey(file[0], file[1]())
+            spent.check(PurePosixPath(file[0]).name)
+            found = survey(file[0], file[1](), run.token)
+            spent.add(found.width_px * found.height_px)
+            return found
         except RefusalError as error:
             return recognise.refused(file[0], error)
 
@@ -120,11 +153,11 @@ def propose(files: Sequence[tuple[str, Bytes]], default_title: str, run: Run | N
     by_path = dict(files)
     for guess in guesses:
         run.token.check()
-        guess.relief_share = _relief_share(guess, by_path)
+        guess.relief_share = _relief_share(guess, by_path, run.token)
     return Proposal(told + guesses, refused)
 
 
-def _relief_share(guess: SetGuess, files: Mapping[str, Bytes]) -> float | None:
+def _relief_share(guess: SetGuess, files: Mapping[str, Bytes], token: Token) -> float | None:
     """Return the relief that a guessed set's normal map speaks of, for a tile of 1 m."""
     found = {file.meaning: file for file in guess.files}
     if "normal" not in found:
@@ -141,7 +174,7 @@ def _relief_share(guess: SetGuess, files: Mapping[str, Bytes]) -> float | None:
             if read is not None:
                 return read
     chosen = Chosen(normal.seen.path, files[normal.seen.path], "normal", normal.turn_green)
-    small = small_maps([chosen], _RELIEF_PX)
+    small = small_maps([chosen], _RELIEF_PX, token, in_line=True)
     return derive.height_from_normal(small.numbers("normal"), 1.0)[1] if "normal" in small else None
 
 
@@ -247,7 +280,9 @@ def keep_maps(
     def one(file: Chosen) -> list[tuple[KeptMap, SetMap]]:
         run.token.check()
         name = PurePosixPath(file.path).name
-        found = canonical.maps_of(name, texture.decode(name, file.data()), file.meaning, file.turn_green)
+        found = canonical.maps_of(
+            name, isolated.texture(name, file.data(), run.token, in_line=True), file.meaning, file.turn_green
+        )
         origin: Origin = "unpacked" if roles.packed(file.meaning) else "brought"
         return [(m, entry(m, put, origin, name)) for m in found if owners[m.role] is file]
 
@@ -259,7 +294,7 @@ def keep_maps(
     return {role: out[role] for role in roles.ROLES if role in out}, values
 
 
-def small_maps(chosen: Iterable[Chosen], px: int) -> Loaded:
+def small_maps(chosen: Iterable[Chosen], px: int, token: Token | None = None, in_line: bool = False) -> Loaded:
     """Return decided files as small maps to look at; a file that cannot be what it is said to be is left out."""
     wanted = sorted((c for c in chosen if c.meaning != "left-out"), key=lambda c: bool(roles.packed(c.meaning)))
     out: dict[Role, canonical.Whole] = {}
@@ -267,7 +302,9 @@ def small_maps(chosen: Iterable[Chosen], px: int) -> Loaded:
     def one(file: Chosen) -> list[KeptMap]:
         name = PurePosixPath(file.path).name
         try:
-            made = canonical.maps_of(name, texture.decode(name, file.data()), file.meaning, file.turn_green)
+            made = canonical.maps_of(
+                name, isolated.texture(name, file.data(), token, in_line), file.meaning, file.turn_green
+            )
         except RefusalError:
             return []
         return [

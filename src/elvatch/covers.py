@@ -206,10 +206,7 @@ class Covers:
             at = self.spread(land)
             mean = function.ask(prepared, at, token).shares.mean(axis=0)
             shares = [float(mean[k]) if k >= 0 else 0.0 for k in prepared.positions]
-            reasons = [
-                account.why_nowhere(recipe.layers, k, share, evidence, at, prepared.gone)
-                for k, share in enumerate(shares)
-            ]
+            reasons = [account.why_nowhere(recipe.layers, k, share, evidence, at) for k, share in enumerate(shares)]
             densities = [
                 self._store.stock[layer.set].size / layer.fit.tile_m if layer.set in self._store.stock else 0.0
                 for layer in recipe.layers

@@ -28,6 +28,7 @@ class _Index(BaseModel):
     title: str
     files: dict[str, str] = {}
     bytes: int = 0
+    next: int = 0
 
 
 class Tray:
@@ -109,7 +110,8 @@ class Tray:
                         )  # fmt: skip
                     plain = path.replace("\\", "/").replace("\0", "")[-400:].encode("utf-8", "replace").decode()
                     # a file that comes again gets a number of its own too, so that a refusal leaves the first
-                    written.append(folder / f"{len(index.files) + count}-{secrets.token_hex(2)}")
+                    written.append(folder / str(index.next))
+                    index.next += 1
                     written[-1].write_bytes(data)
                     files[plain] = written[-1].name
                 index.files = files

@@ -7,7 +7,10 @@ from typing import Any
 from flask import Blueprint, jsonify
 from pydantic import Field
 
+from elvatch.core.cover.naming import renamed
 from elvatch.core.cover.recipe import from_data, ground_from_data
+from elvatch.core.parts import PartId
+from elvatch.store.sites import ConflictError
 from elvatch.web.answers import Body, Revision, body, state_json
 from elvatch.workshop import Workshop
 
@@ -25,6 +28,12 @@ class _Edit(Body):
 
 class _Base(Body):
     base: Revision
+
+
+class _Named(Body):
+    base: Revision
+    id: PartId
+    name: str = Field(max_length=200)
 
 
 class _Title(Body):
@@ -76,6 +85,15 @@ def routes(workshop: Workshop) -> Blueprint:
     @site.put("/api/sites/<site>/title")
     def rename(site: str) -> Any:
         return jsonify(state_json(sites.rename(site, body(_Title).title)))
+
+    @site.put("/api/sites/<site>/name")
+    def rename_part(site: str) -> Any:
+        wanted = body(_Named)
+        state = sites.state(site)
+        if state.revision != wanted.base:
+            raise ConflictError(state)
+        named = renamed(state.recipe, wanted.id, wanted.name)
+        return jsonify(state_json(sites.edit(site, wanted.base, f"named {wanted.name.strip()}", named)))
 
     @site.post("/api/sites/<site>/duplicate")
     def duplicate(site: str) -> Any:

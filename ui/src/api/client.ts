@@ -124,6 +124,10 @@ export async function picture(request: PictureRequest, signal: AbortSignal): Pro
 export const sites = async () => (await json<{ sites: SiteLine[] }>("/api/sites")).sites;
 export const site = (id: string) => json<SiteState>(`/api/sites/${id}`);
 export const newSite = (wanted: NewSite) => json<SiteState>("/api/sites", posting(wanted));
+/** Gives a layer, wear, mask, path or image another name, wherever it is spoken of. */
+export const namePart = (id: string, base: number, part: string, name: string) =>
+  json<SiteState>(`/api/sites/${id}/name`, withBody("PUT", { base, id: part, name }));
+
 export const renameSite = (id: string, title: string) =>
   json<SiteState>(`/api/sites/${id}/title`, withBody("PUT", { title }));
 export const duplicateSite = (id: string) => json<SiteState>(`/api/sites/${id}/duplicate`, { method: "POST" });

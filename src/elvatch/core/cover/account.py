@@ -9,9 +9,8 @@ import numpy as np
 from elvatch.core.cover import program, rules, sentence
 from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.places import Places
-from elvatch.core.cover.program import Gone
 from elvatch.core.cover.recipe import Layer
-from elvatch.core.cover.rule import Clause, OnPainted, Rule
+from elvatch.core.cover.rule import Bracket, Clause, OnImage, OnLayer, OnPainted, OnPath, Rule, refers_to
 
 _HALF = 0.5
 LEAST_SHARE = 5e-5
@@ -91,9 +90,7 @@ def account(layers: tuple[Layer, ...], evidence: Evidence, places: Places) -> li
     return out
 
 
-def why_nowhere(
-    layers: tuple[Layer, ...], k: int, share: float, evidence: Evidence, places: Places, gone: list[Gone]
-) -> str | None:
+def why_nowhere(layers: tuple[Layer, ...], k: int, share: float, evidence: Evidence, places: Places) -> str | None:
     """Say in plain words why a layer covers nothing of the ground, or None when it covers something.
 
     Parameters
@@ -108,8 +105,6 @@ def why_nowhere(
         What rules read.
     places : Places
         Spread evenly over the ground.
-    gone : list of Gone
-        Clauses that refer to nothing.
     """
     if share >= LEAST_SHARE:
         return None
@@ -118,7 +113,6 @@ def why_nowhere(
         return "it is hidden"
     if layer.opacity == 0 and k > 0:
         return "its opacity is 0"
-    lost = next((one for one in gone if one.layer == layer.name), None)
     standing = _standing(layer.rule)
     wanted = [(layer.name, layer.rule)] + [(layer.name, _alone(layer.rule, at)) for at, _ in standing]
     programs = program.compiled(wanted, evidence, layers)
@@ -128,8 +122,9 @@ def why_nowhere(
     for (_, clause), most in zip(standing, reach[1:], strict=True):
         if most > 1e-3 or clause.join not in ("and", "except"):
             continue
-        if lost is not None and lost.called in sentence.words(clause):
-            return f"the {lost.kind} {lost.called} is gone"
+        lost = _lost(clause, layers, evidence)
+        if lost is not None:
+            return f"the {lost} is gone"
         if isinstance(clause, OnPainted) and not clause.opposite and clause.join == "and":
             mask = evidence.masks.get(clause.mask)
             if mask is None or not mask.tiles:
@@ -139,3 +134,20 @@ def why_nowhere(
             return f"all of this ground is {sentence.words(clause)}"
         return f"nothing here is {sentence.words(clause)}"
     return "its clauses meet nowhere together"
+
+
+def _lost(clause: Clause, layers: tuple[Layer, ...], evidence: Evidence) -> str | None:
+    """Return what a clause refers to that is not there any more, as "mask Tyres"; None when all is there."""
+    if isinstance(clause, Bracket):
+        return next(filter(None, (_lost(one, layers, evidence) for one in clause.clauses)), None)
+    if isinstance(clause, OnPainted):
+        there, kind = set(evidence.masks), "mask"
+    elif isinstance(clause, OnPath):
+        there, kind = {path.id for path in evidence.marks.paths}, "path"
+    elif isinstance(clause, OnImage):
+        there, kind = {image.id for image in evidence.marks.images}, "image"
+    elif isinstance(clause, OnLayer):
+        there, kind = {layer.id for layer in layers}, "layer"
+    else:
+        return None
+    return None if refers_to(clause) in there else f"{kind} {clause.called}"

@@ -81,10 +81,14 @@ class Marks(Part):
 
     @model_validator(mode="after")
     def _apart(self) -> Self:
-        ids = [one.id for kind in (self.masks, self.paths, self.images) for one in kind]
+        ids = self.ids()
         if len(set(ids)) != len(ids):
             raise ValueError("two masks, paths or images have the same id")
         return self
+
+    def ids(self) -> list[str]:
+        """Return the ids of all masks, paths and images."""
+        return [one.id for kind in (self.masks, self.paths, self.images) for one in kind]
 
     def files(self) -> list[str]:
         """Return the content names of the files they need."""

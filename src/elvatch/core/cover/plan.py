@@ -14,7 +14,7 @@ from elvatch.core.cover import fitting, tint, wear_plan
 from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.fit import Fit
 from elvatch.core.cover.memory import Names
-from elvatch.core.cover.program import Gone, Tables, compiled, nowhere
+from elvatch.core.cover.program import Tables, compiled, nowhere
 from elvatch.core.cover.recipe import Layer, Look
 from elvatch.core.cover.rule import OnImage, OnPainted, OnPath, Rule, singles
 from elvatch.core.cover.wear import Wear
@@ -58,8 +58,7 @@ class Prepared(NamedTuple):
     """A plan with what keeps it alive.
 
     ``positions`` says for each layer of the recipe which layer of the plan it is, or -1 when it is
-    off, ``wears`` the same of its wear; ``depth`` how many brackets its deepest rule opens; ``gone`` which
-    clauses refer to nothing.
+    off, ``wears`` the same of its wear; ``depth`` how many brackets its deepest rule opens.
     """
 
     plan: Plan
@@ -67,7 +66,6 @@ class Prepared(NamedTuple):
     positions: tuple[int, ...]
     wears: wear_plan.Fitted
     depth: int
-    gone: list[Gone]
     alive: tuple[object, ...]
 
 
@@ -244,7 +242,7 @@ def prepare(
     downhill = any(map(_runs_downhill, shown)) or any(map(wear_plan.runs_downhill, fitted.wears))
     gradient = evidence.gradient() if evidence.gradient and downhill else None
     fall = _fall(gradient, evidence)
-    worn, gone, held = wear_plan.laid(
+    worn, held = wear_plan.laid(
         fitted, shown, [one[fitting.MAIN] for one in pyramids], programs.spans[len(shown) :], fall, evidence
     )
     table = np.array(numbers, np.float64).reshape(-1, LAYER_NUMBERS)
@@ -268,6 +266,5 @@ def prepare(
         positions=positions,
         wears=fitted,
         depth=programs.depth,
-        gone=[*programs.gone, *gone],
         alive=(programs.alive, image, gradient, held),
     )

@@ -68,22 +68,12 @@ class Tables(NamedTuple):
 
 
 @dataclass(frozen=True)
-class Gone:
-    """A clause that refers to something that is no longer there."""
-
-    layer: str
-    kind: str
-    called: str
-
-
-@dataclass(frozen=True)
 class Programs:
-    """Rules ready to be run. ``spans`` first and last row of each; ``depth`` of the deepest; what is gone."""
+    """Rules ready to be run. ``spans`` first and last row of each; ``depth`` of the deepest."""
 
     tables: Tables
     spans: list[tuple[int, int]]
     depth: int
-    gone: list[Gone]
     alive: tuple[object, ...]
     """Keeps arrays whose addresses are in use."""
 
@@ -101,7 +91,6 @@ class _Builder:
         self._paths: list[tuple[DrawnPath, float]] = []
         self._depth = 0
         self._for = ""
-        self.gone: list[Gone] = []
 
     def rule(self, rule: Rule, of: str) -> tuple[int, int]:
         """Add a rule's program; return its first row and the one after its last."""
@@ -150,7 +139,7 @@ class _Builder:
         elif isinstance(clause, OnLayer):
             asked = self._layers.get(clause.layer)
             if asked is None:
-                self._nothing(clause, "layer")
+                self._nothing(clause)
                 return
             self._row(OPEN)
             self._run(asked.rule.clauses, self._breaks(asked.rule), depth + 1)
@@ -173,10 +162,9 @@ class _Builder:
             row[c.B] = 1.0
         row[c.OPPOSITE] = float(opposite)
 
-    def _nothing(self, clause: OnPainted | OnImage | OnPath | OnLayer, kind: str) -> list[float]:
+    def _nothing(self, clause: OnPainted | OnImage | OnPath | OnLayer) -> list[float]:
         row = self._row(NOTHING)
         row[c.JOIN], row[c.OPPOSITE] = float(_JOINS.get(clause.join, AND)), float(clause.opposite)
-        self.gone.append(Gone(self._for, kind, clause.called))
         return row
 
     def _limit(self, row: list[float], limits: Limits) -> None:
@@ -217,7 +205,7 @@ class _Builder:
     def _painted(self, clause: OnPainted) -> list[float]:
         mask = self._evidence.masks.get(clause.mask)
         if mask is None:
-            return self._nothing(clause, "mask")
+            return self._nothing(clause)
         self._masks[clause.mask] = mask
         row = self._row(PAINTED)
         row[c.A] = float(list(self._masks).index(clause.mask))
@@ -226,7 +214,7 @@ class _Builder:
     def _image(self, clause: OnImage) -> list[float]:
         image = next((one for one in self._evidence.marks.images if one.id == clause.image), None)
         if image is None:
-            return self._nothing(clause, "image")
+            return self._nothing(clause)
         key = (clause.image, clause.channel)
         if key not in self._planes:
             plane = self._evidence.plane(image.file, image.file_name, clause.channel)
@@ -239,7 +227,7 @@ class _Builder:
     def _path(self, clause: OnPath, break_reach: float) -> list[float]:
         path = next((one for one in self._evidence.marks.paths if one.id == clause.path), None)
         if path is None:
-            return self._nothing(clause, "path")
+            return self._nothing(clause)
         half = max((path.width_m + clause.wider_m) / 2, 0.0)
         row = self._row(PATH)
         row[c.A] = float(len(self._paths))
@@ -274,7 +262,7 @@ class _Builder:
             lines=paths.lay(self._paths),
         )
         alive = (tuple(self._maps.values()), tuple(planes), tuple(masks))
-        return Programs(tables, spans, self._depth, self.gone, alive)
+        return Programs(tables, spans, self._depth, alive)
 
 
 def compiled(rules: list[tuple[str, Rule]], evidence: Evidence, layers: tuple[Layer, ...] = ()) -> Programs:

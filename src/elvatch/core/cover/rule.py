@@ -124,6 +124,17 @@ def singles(rule: Rule) -> list[Single]:
     return found
 
 
+def refers_to(clause: Clause) -> str | None:
+    """Return the id of the mask, path, image or layer that a clause refers to; None where it refers to none."""
+    if isinstance(clause, OnPainted):
+        return clause.mask
+    if isinstance(clause, OnPath):
+        return clause.path
+    if isinstance(clause, OnImage):
+        return clause.image
+    return clause.layer if isinstance(clause, OnLayer) else None
+
+
 def on(clause: MeasureClause, join: Join = "and") -> OnMeasure:
     """Return a limit of a measure as a clause of a rule."""
     return OnMeasure.model_validate(clause.model_dump() | {"join": join})

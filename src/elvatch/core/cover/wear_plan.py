@@ -17,7 +17,7 @@ from elvatch.core.cover.evidence import Evidence, Map
 from elvatch.core.cover.fitting import Fall
 from elvatch.core.cover.marks import DrawnPath
 from elvatch.core.cover.overlaid import Overlays
-from elvatch.core.cover.program import Gone, nowhere
+from elvatch.core.cover.program import nowhere
 from elvatch.core.cover.recipe import Layer
 from elvatch.core.cover.wear import AlongLevels, AlongPath, Blend, Wear
 from elvatch.core.cover.worn import EVERYWHERE, HOLLOWS, RAISED, on_the_whole
@@ -186,7 +186,6 @@ class _Paths:
     def __init__(self, evidence: Evidence) -> None:
         self._known = {path.id: path for path in evidence.marks.paths}
         self.lines: list[tuple[DrawnPath, float]] = []
-        self.gone: list[Gone] = []
 
     def line(self, wear: Wear) -> int:
         """Return which line a wear follows, 0 when none; -1 when its path is gone."""
@@ -194,7 +193,6 @@ class _Paths:
             return 0
         path = self._known.get(wear.follows.path)
         if path is None:
-            self.gone.append(Gone(wear.name, "path", wear.follows.called))
             return -1
         self.lines.append((path, 0.5 * wear.follows.width_m + 0.01))
         return len(self.lines) - 1
@@ -207,8 +205,8 @@ def laid(
     spans: Sequence[tuple[int, int]],
     fall: Fall,
     evidence: Evidence,
-) -> tuple[Worn, list[Gone], tuple[object, ...]]:
-    """Return wear as compiled code takes it, what it refers to that is gone, and what keeps its arrays alive.
+) -> tuple[Worn, tuple[object, ...]]:
+    """Return wear as compiled code takes it, and what keeps its arrays alive.
 
     Parameters
     ----------
@@ -261,7 +259,7 @@ def laid(
         let_in=let_in,
         lost=lost,
     )  # fmt: skip
-    return worn, ways.gone, (tuple(sheets), tuple(maps))
+    return worn, (tuple(sheets), tuple(maps))
 
 
 def _by_relief(

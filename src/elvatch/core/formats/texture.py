@@ -207,7 +207,7 @@ def check_whole_jpeg(name: str, data: bytes) -> None:
     except ValueError as error:
         if "premature end" in str(error).lower():
             raise RefusalError(
-                name, "a JPEG that ends before its last row", "a whole JPEG", "save or copy the file again"
+                name, "a damaged JPEG that ends before its last row", "a whole JPEG", "save or copy the file again"
             ) from None
 
 

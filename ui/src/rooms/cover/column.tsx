@@ -1,6 +1,7 @@
 /** The layers drawn as strata: top layer on top, thickness by the share of ground each covers. */
 
 import { useEffect, useRef, useState } from "react";
+import * as api from "../../api/client";
 import * as stock from "../../api/stock";
 import type { SetLine } from "../../api/stock";
 import type { Layer, Recipe } from "../../generated/recipe";
@@ -250,10 +251,10 @@ function GroupHead({ group, layers, share, closed, onClose }: { group: string; l
 
 function NameField({ layer, onDone }: { layer: Layer; onDone: () => void }) {
   const [name, setName] = useState(layer.name);
-  const { keep } = useSite.getState();
+  const { through } = useSite.getState();
   function take() {
     const plain = name.trim().slice(0, 80);
-    if (plain && plain !== layer.name) keep(`named ${plain}`, inLayer(layer.id, (one) => ({ ...one, name: plain })));
+    if (plain && plain !== layer.name) through(`named ${plain}`, (state) => api.namePart(state.id, state.revision, layer.id, plain));
     onDone();
   }
   return (

@@ -45,8 +45,14 @@ export function withPath(recipe: Recipe | null, layer: Ruled, way: "in" | "out")
   return { id, name, change };
 }
 
-/** The names of layers and wears whose rules read a mask, path or image. */
+function asks(rule: Ruled["rule"], id: string): boolean {
+  return rule.clauses.flatMap((one) => (one.kind === "bracket" ? one.clauses : [one])).some((one) =>
+    (one.kind === "painted" && one.mask === id) || (one.kind === "path" && one.path === id) || (one.kind === "image" && one.image === id));
+}
+
+/** The names of layers, wears and kept rules that read a mask, path or image. */
 export function readers(recipe: Recipe, id: string): string[] {
-  return [...recipe.layers, ...recipe.wears].filter((layer) => layer.rule.clauses.flatMap((one) => (one.kind === "bracket" ? one.clauses : [one])).some((one) =>
-    (one.kind === "painted" && one.mask === id) || (one.kind === "path" && one.path === id) || (one.kind === "image" && one.image === id)) || ("follows" in layer && layer.follows.kind === "path" && layer.follows.path === id)).map((layer) => layer.name);
+  const follows = recipe.wears.filter((wear) => wear.follows.kind === "path" && wear.follows.path === id);
+  const reading = [...recipe.layers, ...recipe.wears].filter((one) => asks(one.rule, id) || follows.some((wear) => wear.id === one.id));
+  return [...reading.map((one) => one.name), ...recipe.kept_rules.filter((kept) => asks(kept.rule, id)).map((kept) => `the kept rule ${kept.name}`)];
 }

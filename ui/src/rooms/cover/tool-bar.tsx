@@ -1,6 +1,7 @@
 /** What the hand does in the pictures: turn them, paint on the ground, move a path, ask what lies there. */
 
 import { useState } from "react";
+import * as api from "../../api/client";
 import type { DrawnPath } from "../../generated/recipe";
 import { Num, shown } from "../../parts/number";
 import { Segments } from "../../parts/segments";
@@ -120,7 +121,7 @@ export function withPath(id: string, change: Partial<DrawnPath>) {
 /** Which mask or path is at hand; it is named, or taken away, here. */
 function MarkChoice({ kind, id, onChoose }: { kind: "masks" | "paths"; id: string; onChoose: (id: string) => void }) {
   const recipe = useSite((s) => s.shown);
-  const { keep } = useSite.getState();
+  const { keep, through } = useSite.getState();
   const [naming, setNaming] = useState<string | null>(null);
   if (!recipe) return null;
   const all: readonly { id: string; name: string }[] = recipe.marks[kind];
@@ -131,14 +132,7 @@ function MarkChoice({ kind, id, onChoose }: { kind: "masks" | "paths"; id: strin
     const plain = name.trim().slice(0, 80);
     setNaming(null);
     if (!plain || plain === current?.name) return;
-    keep(`named ${plain}`, (one) => ({
-      ...one,
-      marks: { ...one.marks, [kind]: one.marks[kind].map((mark) => (mark.id === id ? { ...mark, name: plain } : mark)) },
-      layers: one.layers.map((layer) => ({ ...layer, rule: { ...layer.rule, clauses: layer.rule.clauses.map((clause) => {
-        const same = (clause.kind === "painted" && clause.mask === id) || (clause.kind === "path" && clause.path === id);
-        return same ? { ...clause, called: plain } : clause;
-      }) } })),
-    }));
+    through(`named ${plain}`, (state) => api.namePart(state.id, state.revision, id, plain));
   }
   if (naming !== null) {
     return (

@@ -1,6 +1,7 @@
 /** Wear in the column: thin bands across the strata that it touches, to select, move, name and hide. */
 
 import { useState } from "react";
+import * as client from "../../../api/client";
 import * as api from "../../../api/wear";
 import type { Wear } from "../../../generated/recipe";
 import { DragHandle } from "../../../parts/drag-handle";
@@ -18,13 +19,13 @@ interface BandProps {
 
 export function WearBand({ wear, onDrag, onDrop }: BandProps) {
   const selected = useSite((s) => s.selected === wear.id);
-  const { select, keep } = useSite.getState();
+  const { select, keep, through } = useSite.getState();
   const [naming, setNaming] = useState<string | null>(null);
 
   function take(name: string) {
     setNaming(null);
     const plain = name.trim().slice(0, 80);
-    if (plain && plain !== wear.name) keep(`named ${plain}`, inWear(wear.id, (one) => ({ ...one, name: plain })));
+    if (plain && plain !== wear.name) through(`named ${plain}`, (state) => client.namePart(state.id, state.revision, wear.id, plain));
   }
   return (
     <div data-wear={wear.id} className={`relative flex h-[25px] touch-none border border-b-0 border-ink bg-raised select-none ${selected ? "z-10 outline-2 outline-offset-1 outline-accent" : ""}`}>

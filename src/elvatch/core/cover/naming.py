@@ -1,0 +1,74 @@
+"""Giving a part of a site another name, wherever it is spoken of: rules at all depths, wears, paths followed."""
+
+from __future__ import annotations
+
+from typing import TypeVar
+
+from elvatch.core.cover.recipe import Recipe
+from elvatch.core.cover.rule import Bracket, Clause, Rule, refers_to
+from elvatch.core.cover.wear import AlongPath, Wear
+from elvatch.core.parts import Part
+from elvatch.core.refusal import RefusalError
+
+P = TypeVar("P", bound=Part)
+
+
+def renamed(recipe: Recipe, id: str, name: str) -> Recipe:
+    """Return a recipe in which a layer, wear, mask, path or image has another name.
+
+    Parameters
+    ----------
+    recipe : Recipe
+        The site's.
+    id : str
+        Of the part; what refers to it is known by this, never by its name.
+    name : str
+        1 to 80 characters; spaces are evened out.
+
+    Raises
+    ------
+    RefusalError
+        When there is no such part, or the name is empty or too long.
+    """
+    plain = " ".join(name.split())
+    if not 1 <= len(plain) <= 80:
+        raise RefusalError("name", f"{len(plain)} characters", "1 to 80", "enter a shorter or longer name")
+    marks = recipe.marks
+    ids = [one.id for one in recipe.layers] + [one.id for one in recipe.wears] + marks.ids()
+    if id not in ids:
+        raise RefusalError("name", f"nothing with the id {id[:40]!r}", "a part of this site", "choose another")
+
+    def own(part: P) -> P:
+        return part.model_copy(update={"name": plain}) if getattr(part, "id", None) == id else part
+
+    def clause(one: Clause) -> Clause:
+        if isinstance(one, Bracket):
+            return _changed(one, clauses=tuple(map(clause, one.clauses)))
+        return _changed(one, called=plain) if refers_to(one) == id else one
+
+    def rule(one: Rule) -> Rule:
+        return _changed(one, clauses=tuple(map(clause, one.clauses)))
+
+    def wear(one: Wear) -> Wear:
+        follows = one.follows
+        if isinstance(follows, AlongPath) and follows.path == id:
+            follows = _changed(follows, called=plain)
+        return own(_changed(one, rule=rule(one.rule), follows=follows))
+
+    return recipe.model_copy(
+        update={
+            "layers": tuple(own(_changed(layer, rule=rule(layer.rule))) for layer in recipe.layers),
+            "wears": tuple(map(wear, recipe.wears)),
+            "kept_rules": tuple(_changed(kept, rule=rule(kept.rule)) for kept in recipe.kept_rules),
+            "marks": _changed(
+                marks, masks=tuple(map(own, marks.masks)), paths=tuple(map(own, marks.paths)),
+                images=tuple(map(own, marks.images)),
+            ),
+        }
+    )  # fmt: skip
+
+
+def _changed(part: P, **fields: object) -> P:
+    """Return a part with other fields; the same part when they are the same, so that what is kept for it stays."""
+    same = all(getattr(part, name) == value for name, value in fields.items())
+    return part if same else part.model_copy(update=fields)

@@ -7,7 +7,7 @@ PORT ?= 8765
 STATIC := src/elvatch/web/static/index.html
 UI_SOURCES := $(shell find ui/src ui/public ui/index.html ui/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo serve test bench lint types screenshots packs setup setup-dev clean
+.PHONY: demo serve test bench bench-small lint types screenshots packs setup setup-dev clean
 
 demo: setup ## set everything up and start with the demo site
 	$(BIN)/elvatch demo --data $(DATA) --port $(PORT)
@@ -21,6 +21,9 @@ test: setup-dev ## set up what tests need and run them all
 
 bench: setup-dev $(VENV)/.bench ## ratios against plain references, measured in one run
 	$(BIN)/python -m benchmarks
+
+bench-small: setup-dev $(VENV)/.bench ## every benchmark at small sizes: it runs, and both sides agree
+	$(BIN)/python -m benchmarks --small
 
 lint: setup-dev ## format, lint and strict types on both sides
 	$(BIN)/ruff format --check src tests benchmarks tools

@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from benchmarks.measure import Line, best_of
+from benchmarks.scale import Scale
 from elvatch.core import noise
 from elvatch.core.clauses import between
 from elvatch.core.cover.fit import Fit
@@ -33,6 +34,7 @@ from tests.conftest import put_set
 
 Image = NDArray[np.float32]
 SIZE = 2048
+KINDS = ("slate-bedrock", "slate-scree", "wet-silt", "rough-grass")
 TILES = (2.3, 2.9, 3.7, 4.1)
 
 
@@ -41,11 +43,11 @@ def _from_file(file: str, low: float, high: float) -> Ground:
     return Ground(width_m=900, depth_m=900, source=source)
 
 
-def site(size: int) -> tuple[Recipe, Survey, dict[str, Pyramid]]:
-    """Four layers over a 1024 x 1024 ground."""
-    heights = noise.periodic(1024, 3, 5, 8, 0.5) * 60 + 100
+def site(size: int, samples: int, px: int) -> tuple[Recipe, Survey, dict[str, Pyramid]]:
+    """Four layers over a ground of so many samples, of sets of so many pixels."""
+    heights = noise.periodic(samples, 3, 5, 8, 0.5) * 60 + 100
     ground = Heightfield(heights.astype(np.float32), 900.0, 900.0)
-    made = [generators.stored(generators.draw(kind, 512, 3)) for kind in generators.GENERATORS]
+    made = [generators.stored(generators.draw(kind, px, 3)) for kind in KINDS]
     names = [f"{k}" * 40 for k in range(4)]
     rules = (
         Rule(),
@@ -105,11 +107,11 @@ def plain_maps(recipe: Recipe, land: Survey, sets: dict[str, Pyramid], size: int
     for k, layer in enumerate(recipe.layers):
         pyramid = sets[layer.set]
         tile = layer.fit.tile_m
-        detail = np.log2(max(land.width_m / size / tile * pyramid.size, 1))
+        detail = np.log2(np.clip(land.width_m / size / tile * pyramid.size, 1, pyramid.size))
         fine, blend = int(detail), float(detail - int(detail))
         levels = _levels(pyramid)
         one = np.zeros_like(total)
-        for level, weight in ((fine, 1 - blend), (fine + 1, blend)):
+        for level, weight in ((fine, 1 - blend), (min(fine + 1, len(levels) - 1), blend)):
             side = levels[level].shape[0]
             x = np.mod(east / tile * side - 0.5, side).astype(np.float32)
             y = np.mod(-north / tile * side - 0.5, side).astype(np.float32)
@@ -192,15 +194,16 @@ def peak_mb(data: Path, size: int) -> float:
     return float(said.stderr.splitlines()[-1]) / 1024
 
 
-def run() -> Iterator[Line]:
+def run(scale: Scale) -> Iterator[Line]:
     """Compare maps, then times, then memory."""
-    recipe, land, sets = site(SIZE)
+    size = scale.side(SIZE)
+    recipe, land, sets = site(size, scale.side(1024), scale.side(512))
     measures = Measures(Shaped(Heightfield(land.heights, land.width_m, land.depth_m)))
     with tempfile.TemporaryDirectory() as folder:
         ours_at, theirs_at = Path(folder) / "ours", Path(folder) / "theirs"
         theirs_at.mkdir()
         bake.bake("made", recipe, land, measures, sets, ours_at)
-        maps = plain_maps(recipe, land, sets, SIZE)
+        maps = plain_maps(recipe, land, sets, size)
         plain_files(maps, theirs_at)
         # OpenCV's remap rounds places to 1/32 of a texel: through the edge by height, which divides
         # heights by 20 mm, that moves shares by up to some 2%; colours stay within a code
@@ -217,16 +220,18 @@ def run() -> Iterator[Line]:
             raise AssertionError(f"the two do not write the same maps: {apart}")
 
         def plain() -> None:
-            plain_files(plain_maps(recipe, land, sets, SIZE), theirs_at)
+            plain_files(plain_maps(recipe, land, sets, size), theirs_at)
 
-        mine, theirs = best_of(3, lambda: bake.bake("made", recipe, land, measures, sets, ours_at), plain)
+        mine, theirs = best_of(
+            scale.times(3), lambda: bake.bake("made", recipe, land, measures, sets, ours_at), plain
+        )
     note = f"ours {mine:.2f} s with files; {min(apart[:2]):.2%} of colours and "
     note += f"roughness within 1.5/255, {apart[2]:.2%} of shares within 8/255"
     yield Line("bake of 2048x2048 with 4 layers, against NumPy and OpenCV", theirs / mine, 5, "x", True, note)
     with tempfile.TemporaryDirectory() as folder:
         data = Path(folder) / "data"
         lay_out(data)
-        small, large = peak_mb(data, 2048), peak_mb(data, 4096)
+        small, large = peak_mb(data, size), peak_mb(data, 2 * size)
     yield Line("peak memory of a 2048 bake", small, 700, " MB", False)
     yield Line("peak memory of a 4096 bake", large, 700, " MB", False)
     yield Line("memory of 4096 against 2048", large / small, 1.1, "x", False)

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-import tempfile
 from collections.abc import Iterator
-from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
 
 from benchmarks.dragging import LOOKS, dragged, line, views
 from benchmarks.measure import Line, best_of, seconds
+from benchmarks.scale import Scale, demo
 from elvatch.core.clauses import between
 from elvatch.core.cover import function, places, rules
 from elvatch.core.cover.evidence import Evidence
@@ -22,8 +21,7 @@ from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.survey import survey
-from elvatch.demo import scenario, vellin_cover
-from elvatch.store.store import Store
+from elvatch.demo import vellin_cover
 from elvatch.workshop import Workshop
 
 Map = NDArray[np.float32]
@@ -39,13 +37,13 @@ def _limited(recipe: Recipe, layer: int, lower: float) -> Recipe:
     return recipe.model_copy(update={"layers": tuple(layers)})
 
 
-def _dragging(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
+def _dragging(workshop: Workshop, recipe: Recipe, scale: Scale) -> Iterator[Line]:
     bedrock = next(k for k, layer in enumerate(recipe.layers) if layer.id == "bedrock")
     name = "a clause of one of eight layers dragged"
-    return dragged(workshop, recipe, lambda turn: _limited(recipe, bedrock, 30.0 - turn), name)
+    return dragged(workshop, recipe, lambda turn: _limited(recipe, bedrock, 30.0 - turn), name, scale)
 
 
-def _nowhere(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
+def _nowhere(workshop: Workshop, recipe: Recipe, scale: Scale) -> Iterator[Line]:
     """Layers that lie nowhere on this ground must not be felt."""
     bedrock = next(layer for layer in recipe.layers if layer.id == "bedrock")
     steep = Rule(clauses=(on(between("slope", 88.0, None, 1.0)),))
@@ -62,24 +60,27 @@ def _nowhere(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
     for plain, other in zip(ask(recipe)[:-1], ask(more)[:-1], strict=True):
         if not np.array_equal(plain, other):
             raise AssertionError("layers that lie nowhere change what is seen")
-    alone, beside = best_of(9, lambda: ask(recipe), lambda: ask(more))
+    alone, beside = best_of(scale.times(9), lambda: ask(recipe), lambda: ask(more))
     note = f"256 x 256 places, eight layers {alone * 1000:.0f} ms, with twenty more {beside * 1000:.0f} ms"
     yield Line("twenty layers that lie nowhere, time they add", (beside / alone - 1) * 100, 10, "%", False, note)
 
 
-def _drawing(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
+def _drawing(workshop: Workshop, recipe: Recipe, scale: Scale) -> Iterator[Line]:
     spots = [(858.0 + 1.5 * k, 468.0 + 0.8 * k) for k in range(60)]
 
     def take(count: int, looks: int) -> None:
         points = tuple(StrokeAt(east_m=x, north_m=y) for x, y in spots[:count])
         stroke = MaskStroke(size_m=12, points=points)
         painted = {vellin_cover.TYRES: workshop.markings.painted(recipe, vellin_cover.TYRES, stroke)}
-        for view in views(looks):
+        for view in views(looks, scale):
             workshop.picture_png(recipe, view, painted=painted)
 
     for looks, mark, called in LOOKS:
         take(1, looks)
-        took = [seconds(lambda count=count, looks=looks: take(count, looks)) for count in (10, 20, 30, 40, 50, 60)]
+        took = [
+            seconds(lambda count=count, looks=looks: take(count, looks))
+            for count in (10, 20, 30, 40, 50, 60)[: scale.times(6)]
+        ]
         yield line(called or "a stroke of 12 m drawn", took, mark)
 
 
@@ -117,9 +118,9 @@ def _plain(clauses: list[OnMeasure], measures: Measures, gradient: Map, size: in
     return share
 
 
-def _against_numpy() -> Iterator[Line]:
-    size, size_m = 2048, 1200.0
-    steps = np.linspace(0, 12, 1025, dtype=np.float32)
+def _against_numpy(scale: Scale) -> Iterator[Line]:
+    size, size_m = scale.side(2048), 1200.0
+    steps = np.linspace(0, 12, scale.side(1024) + 1, dtype=np.float32)
     heights = (
         60 + 25 * np.sin(steps)[None] * np.cos(1.3 * steps)[:, None] + 4 * np.sin(5.1 * steps[None] + steps[:, None])
     )
@@ -141,19 +142,16 @@ def _against_numpy() -> Iterator[Line]:
     difference = float(np.abs(ours() - plain()).max())
     if difference > 1e-3:
         raise AssertionError(f"rules differ from NumPy by {difference}")
-    quick, slow = best_of(3, ours, plain)
+    quick, slow = best_of(scale.times(3), ours, plain)
     note = f"2048 x 2048 texels, ours {quick * 1000:.0f} ms, NumPy {slow * 1000:.0f} ms, differ by {difference:.0e}"
     yield Line("six clauses against NumPy", slow / quick, 5, "x", True, note)
 
 
-def run() -> Iterator[Line]:
+def run(scale: Scale) -> Iterator[Line]:
     """Time what a hand does in the Cover room, and rules by themselves."""
-    with tempfile.TemporaryDirectory() as folder:
-        workshop = Workshop(Store(Path(folder)))
-        scenario.lay_out(workshop, lambda _: None, set_px=512)
-        recipe = workshop.store.sites.all()[0].recipe
-        eight = recipe.model_copy(update={"layers": recipe.layers[:7] + recipe.layers[-1:]})
-        yield from _dragging(workshop, eight)
-        yield from _drawing(workshop, eight)
-        yield from _nowhere(workshop, eight)
-    yield from _against_numpy()
+    workshop, recipe = demo(scale)
+    eight = recipe.model_copy(update={"layers": recipe.layers[:7] + recipe.layers[-1:]})
+    yield from _dragging(workshop, eight, scale)
+    yield from _drawing(workshop, eight, scale)
+    yield from _nowhere(workshop, eight, scale)
+    yield from _against_numpy(scale)

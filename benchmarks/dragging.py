@@ -8,6 +8,7 @@ import numpy as np
 
 from benchmarks.editing import PICTURES
 from benchmarks.measure import Line, seconds
+from benchmarks.scale import Scale
 from elvatch.core.cover.recipe import Recipe
 from elvatch.core.picture.picture import View
 from elvatch.workshop import Workshop
@@ -16,24 +17,24 @@ LOOKS = ((1, 60, ""), (4, 250, "and settled in full"))
 """Looks a pixel, the mark in milliseconds, and what it is called."""
 
 
-def views(looks: int) -> list[View]:
+def views(looks: int, scale: Scale) -> list[View]:
     """Return the three pictures' views, small while something moves."""
-    scale = 1.0 if looks > 1 else 0.5
-    return [View(v.stand, int(v.width_px * scale), int(v.height_px * scale), looks) for v in PICTURES]
+    part = 1 if looks > 1 else 2
+    return [View(v.stand, scale.side(v.width_px // part), scale.side(v.height_px // part), looks) for v in PICTURES]
 
 
 def dragged(
-    workshop: Workshop, recipe: Recipe, moved: Callable[[int], Recipe], name: str, note: str = ""
+    workshop: Workshop, recipe: Recipe, moved: Callable[[int], Recipe], name: str, scale: Scale, note: str = ""
 ) -> Iterator[Line]:
     """Yield a line for small pictures and one for full ones; both must be those of a cold start."""
 
     def take(shop: Workshop, wanted: Recipe, looks: int) -> list[bytes]:
-        return [shop.picture_png(wanted, view)[0] for view in views(looks)]
+        return [shop.picture_png(wanted, view)[0] for view in views(looks, scale)]
 
     for looks, mark, called in LOOKS:
         take(workshop, recipe, looks)
         took = []
-        for turn in range(9):
+        for turn in range(scale.times(9)):
             wanted = moved(turn)
             took.append(seconds(lambda wanted=wanted, looks=looks: take(workshop, wanted, looks)))
         if take(workshop, wanted, looks) != take(Workshop(workshop.store), wanted, looks):

@@ -4,18 +4,14 @@ from __future__ import annotations
 
 import subprocess
 import sys
-import tempfile
 from collections.abc import Iterator
-from pathlib import Path
 
 import numpy as np
 
 from benchmarks.measure import Line, seconds
+from benchmarks.scale import Scale, demo
 from elvatch.core.cover.recipe import Recipe
 from elvatch.core.picture.picture import Booth, View
-from elvatch.demo import scenario
-from elvatch.store.store import Store
-from elvatch.workshop import Workshop
 
 PICTURES = (View("far", 420, 400), View("mid", 260, 400), View("near", 260, 400))
 FIRST = """
@@ -26,7 +22,7 @@ from elvatch.core.picture.picture import View
 from elvatch.store.store import Store
 from elvatch.workshop import Workshop
 workshop = Workshop(Store(Path(sys.argv[1])))
-workshop.picture_png(workshop.store.sites.all()[0].recipe, View("far", 510, 380, 1))
+workshop.picture_png(workshop.store.sites.find("Vellin Water").recipe, View("far", 510, 380, 1))
 print(time.perf_counter() - started)
 """
 
@@ -38,34 +34,32 @@ def edited(recipe: Recipe, brightness: float) -> Recipe:
     return recipe.model_copy(update={"layers": (*recipe.layers[:-1], top.model_copy(update={"look": look}))})
 
 
-def run() -> Iterator[Line]:
+def run(scale: Scale) -> Iterator[Line]:
     """Time cold pictures and edits of the demo."""
-    with tempfile.TemporaryDirectory() as folder:
-        workshop = Workshop(Store(Path(folder)))
-        scenario.lay_out(workshop, lambda _: None, set_px=512)
-        recipe = workshop.store.sites.all()[0].recipe
-        land, sets = workshop.land(recipe.ground), workshop.store.stock
+    workshop, recipe = demo(scale)
+    land, sets = workshop.land(recipe.ground), workshop.store.stock
 
-        def take(booth: Booth, wanted: Recipe, looks: int) -> list[np.ndarray]:
-            views = [View(v.stand, v.width_px, v.height_px, looks) for v in PICTURES]
-            return [booth.take(land, wanted, sets, view).pixels for view in views]
+    def take(booth: Booth, wanted: Recipe, looks: int) -> list[np.ndarray]:
+        views = [View(v.stand, scale.side(v.width_px), scale.side(v.height_px), looks) for v in PICTURES]
+        evidence = workshop.covers.evidence(wanted)
+        return [booth.take(land, wanted, sets, view, evidence=evidence).pixels for view in views]
 
-        for looks in (4, 1):
-            take(Booth(), recipe, looks)
-            cold, warm = [], []
-            for turn in range(4):
-                booth = Booth()
-                cold.append(seconds(lambda booth=booth, looks=looks: take(booth, recipe, looks)))
-                wanted = edited(recipe, 0.6 + 0.2 * turn)
-                warm.append(seconds(lambda booth=booth, wanted=wanted, looks=looks: take(booth, wanted, looks)))
-                fresh = take(Booth(), wanted, looks)
-                for kept, new in zip(take(booth, wanted, looks), fresh, strict=True):
-                    if not np.array_equal(kept, new):
-                        raise AssertionError("an edit shows another picture than a cold start")
-            name = "at rest" if looks == 4 else "while moving"
-            note = f"cold {min(cold) * 1000:.0f} ms, edit {min(warm) * 1000:.0f} ms, all three pictures"
-            yield Line(
-                f"a cover edit {name}, share of a cold picture", min(warm) / min(cold) * 100, 40, "%", False, note
-            )
-        said = subprocess.run([sys.executable, "-c", FIRST, folder], capture_output=True, text=True, check=True)
-        yield Line("a later start's first picture", float(said.stdout), 8, " s", False)
+    for looks in (4, 1):
+        take(Booth(), recipe, looks)
+        cold, warm = [], []
+        for turn in range(scale.times(4)):
+            booth = Booth()
+            cold.append(seconds(lambda booth=booth, looks=looks: take(booth, recipe, looks)))
+            wanted = edited(recipe, 0.6 + 0.2 * turn)
+            warm.append(seconds(lambda booth=booth, wanted=wanted, looks=looks: take(booth, wanted, looks)))
+            fresh = take(Booth(), wanted, looks)
+            for kept, new in zip(take(booth, wanted, looks), fresh, strict=True):
+                if not np.array_equal(kept, new):
+                    raise AssertionError("an edit shows another picture than a cold start")
+        name = "at rest" if looks == 4 else "while moving"
+        note = f"cold {min(cold) * 1000:.0f} ms, edit {min(warm) * 1000:.0f} ms, all three pictures"
+        yield Line(f"a cover edit {name}, share of a cold picture", min(warm) / min(cold) * 100, 40, "%", False, note)
+    said = subprocess.run(
+        [sys.executable, "-c", FIRST, workshop.store.folder], capture_output=True, text=True, check=True
+    )
+    yield Line("a later start's first picture", float(said.stdout), 8, " s", False)

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-import tempfile
 from collections.abc import Iterator
-from pathlib import Path
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from benchmarks.measure import Line, best_of, seconds
+from benchmarks.scale import Scale, demo
 from elvatch.core.cover import function, places, plan
 from elvatch.core.cover.fit import Fit, Repeats
 from elvatch.core.cover.places import Places
@@ -31,8 +30,6 @@ from elvatch.core.stock.pyramid import (
     SLOPE_Y,
     Pyramid,
 )  # fmt: skip
-from elvatch.demo import scenario
-from elvatch.store.store import Store
 from elvatch.workshop import Workshop
 
 Map = NDArray[np.float32]
@@ -49,15 +46,16 @@ def _fitted(recipe: Recipe, **fit: object) -> Recipe:
     return recipe.model_copy(update={"layers": layers})
 
 
-def seen_from_far(workshop: Workshop, recipe: Recipe) -> Places:
+def seen_from_far(workshop: Workshop, recipe: Recipe, scale: Scale) -> Places:
     """Return the places of the demo's Far picture."""
     land = workshop.land(recipe.ground)
-    eye = camera.of_stand("far", recipe.stands.far, recipe.peg, *_FAR, land.ground)
-    fragments = gbuffer.look(scene_of(land, None), eye, *_FAR, 4).fragments
+    size = scale.side(_FAR[0]), scale.side(_FAR[1])
+    eye = camera.of_stand("far", recipe.stands.far, recipe.peg, *size, land.ground)
+    fragments = gbuffer.look(scene_of(land, None), eye, *size, 4).fragments
     return places.some(fragments.places, np.flatnonzero(fragments.kind == GROUND))
 
 
-def _on_far(workshop: Workshop, recipe: Recipe, seen: Places) -> Iterator[Line]:
+def _on_far(workshop: Workshop, recipe: Recipe, seen: Places, scale: Scale) -> Iterator[Line]:
     """What a projection, or moved patches, cost on the cover of the demo's Far picture."""
 
     def asking(wanted: Recipe) -> function.Material:
@@ -65,15 +63,15 @@ def _on_far(workshop: Workshop, recipe: Recipe, seen: Places) -> Iterator[Line]:
 
     above, three = _fitted(recipe), _fitted(recipe, projection="triplanar")
     turned = _fitted(recipe, repeats=Repeats(kind="turn"))
-    plain, split = best_of(7, lambda: asking(above), lambda: asking(three))
+    plain, split = best_of(scale.times(7), lambda: asking(above), lambda: asking(three))
     note = f"{len(seen.x_m)} places of Far, ten layers: {plain * 1000:.0f} and {split * 1000:.0f} ms"
     yield Line("triplanar against from above", split / plain, 1.9, "x", False, note)
-    plain, moved = best_of(7, lambda: asking(above), lambda: asking(turned))
+    plain, moved = best_of(scale.times(7), lambda: asking(above), lambda: asking(turned))
     note = f"{plain * 1000:.0f} and {moved * 1000:.0f} ms"
     yield Line("turn and shift against none", moved / plain, 3.0, "x", False, note)
 
 
-def _near(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
+def _near(workshop: Workshop, recipe: Recipe, scale: Scale) -> Iterator[Line]:
     """Near with its relief as the view is turned: bed, rays, sun, cover and light anew each time."""
 
     def turned(by: float) -> Recipe:
@@ -81,10 +79,13 @@ def _near(workshop: Workshop, recipe: Recipe) -> Iterator[Line]:
         near = near.model_copy(update={"bearing_deg": (near.bearing_deg + by) % 360})
         return recipe.model_copy(update={"stands": recipe.stands.model_copy(update={"near": near})})
 
-    for looks, scale, mark, name in ((4, 1.0, 400, "Near with relief, in full"), (1, 0.5, 80, "and while it moves")):
-        view = View("near", int(_NEAR[0] * scale), int(_NEAR[1] * scale), looks)
+    for looks, part, mark, name in ((4, 1, 400, "Near with relief, in full"), (1, 2, 80, "and while it moves")):
+        view = View("near", scale.side(_NEAR[0] // part), scale.side(_NEAR[1] // part), looks)
         workshop.picture_png(recipe, view)
-        took = [seconds(lambda by=by, view=view: workshop.picture_png(turned(by), view)) for by in range(1, 12)]
+        took = [
+            seconds(lambda by=by, view=view: workshop.picture_png(turned(by), view))
+            for by in range(1, 1 + scale.times(11))
+        ]
         fresh = Workshop(workshop.store)
         if workshop.picture_png(turned(11), view)[0] != fresh.picture_png(turned(11), view)[0]:
             raise AssertionError("a turned picture is another than a cold start")
@@ -207,7 +208,7 @@ def _plain_triplanar(levels: list[Map], at: Places, fit: Fit, most_taps: int) ->
     return total[:, RED : BLUE + 1], np.minimum(rough, 1), relief, total[:, SLOPE_X : SLOPE_Y + 1]
 
 
-def _against_numpy(at: Places, stored: Pyramid, tile_m: float, taps: int) -> Line:
+def _against_numpy(at: Places, stored: Pyramid, tile_m: float, taps: int, scale: Scale) -> Line:
     """One layer on three planes at the places of Far, each with an area of its own, ours and plain."""
     # the set's slopes as they are: relief grows with the tile
     fit = Fit(tile_m=tile_m, relief_m=stored.relief_m * tile_m / stored.tile_m, projection="triplanar")
@@ -228,20 +229,17 @@ def _against_numpy(at: Places, stored: Pyramid, tile_m: float, taps: int) -> Lin
     # OpenCV places a lookup to 1/32 of a pixel, so single steep edges of stones differ by more
     if max(apart) > 0.02:
         raise AssertionError(f"triplanar differs from NumPy by {apart}")
-    quick, slow = best_of(3, ours, plain)
+    quick, slow = best_of(scale.times(3), ours, plain)
     note = f"{len(at.x_m)} places, ours {quick * 1000:.0f} ms, NumPy and OpenCV {slow * 1000:.0f} ms"
     return Line("triplanar against NumPy", slow / quick, 8, "x", True, f"{note}, 99.5% within {max(apart):.0e}")
 
 
-def run() -> Iterator[Line]:
+def run(scale: Scale) -> Iterator[Line]:
     """Time what fits and relief cost."""
-    with tempfile.TemporaryDirectory() as folder:
-        workshop = Workshop(Store(Path(folder)))
-        scenario.lay_out(workshop, lambda _: None, set_px=512)
-        recipe = workshop.store.sites.all()[0].recipe
-        seen = seen_from_far(workshop, recipe)
-        yield from _on_far(workshop, recipe, seen)
-        yield from _near(workshop, recipe)
-        bedrock = next(layer for layer in recipe.layers if layer.id == "bedrock")
-        rock = workshop.store.stock[bedrock.set]
-        yield _against_numpy(seen, rock, bedrock.fit.tile_m, function.TAPS)
+    workshop, recipe = demo(scale)
+    seen = seen_from_far(workshop, recipe, scale)
+    yield from _on_far(workshop, recipe, seen, scale)
+    yield from _near(workshop, recipe, scale)
+    bedrock = next(layer for layer in recipe.layers if layer.id == "bedrock")
+    rock = workshop.store.stock[bedrock.set]
+    yield _against_numpy(seen, rock, bedrock.fit.tile_m, function.TAPS, scale)

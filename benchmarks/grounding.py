@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from benchmarks.measure import Line, best_of, seconds
+from benchmarks.scale import Scale
 from elvatch.core.ground import curvature, drainage, shaping, slope
 from elvatch.core.ground import description as d
 from elvatch.core.ground.heightfield import Heightfield
@@ -27,7 +28,7 @@ def hills(samples: int, size_m: float = 1200.0) -> Heightfield:
     return form.apply(flat, step, Run()).ground
 
 
-def _drained() -> Iterator[Line]:
+def _drained(scale: Scale) -> Iterator[Line]:
     """Fill and multiple flow at 4096, against pyflwdir's fill and pysheds' multiple flow."""
     import pyflwdir
     from affine import Affine
@@ -46,7 +47,7 @@ def _drained() -> Iterator[Line]:
         network = drainage.fill(land)
         return network.level_m, drainage.drainage_area(land, network)
 
-    small, large = hills(512, 511.0), hills(4096, 4095.0)
+    small, large = hills(512, 511.0), hills(scale.side(4096), scale.side(4096) - 1.0)
     (our_level, our_area), (their_level, their_area) = ours(small), theirs(small.heights_m)
     # pyflwdir rounds heights while it fills
     if np.abs(our_level - their_level).max() > 0.1:
@@ -56,7 +57,7 @@ def _drained() -> Iterator[Line]:
     apart = np.abs(np.log(our_area[inner][wet] / np.maximum(their_area[inner][wet], 1e-9)))
     if np.median(apart) > 0.25:
         raise AssertionError("the two do not route alike")
-    mine = min(seconds(lambda: ours(large)) for _ in range(2))
+    mine = min(seconds(lambda: ours(large)) for _ in range(scale.times(2)))
     other = seconds(lambda: theirs(large.heights_m))
     note = f"ours {mine:.1f} s, theirs {other:.1f} s; areas apart by {np.median(apart):.1%} in the median"
     yield Line(
@@ -86,8 +87,8 @@ def _scipy_curvature(land: Heightfield) -> Map:
     return -((1 + q * q) * r - 2 * p * q * s + (1 + p * p) * t) / (2 * np.sqrt(1 + p * p + q * q) ** 3)
 
 
-def _measured() -> Iterator[Line]:
-    land = hills(2048)
+def _measured(scale: Scale) -> Iterator[Line]:
+    land = hills(scale.side(2048))
     inner = np.s_[2:-2, 2:-2]
     for name, ours, theirs, near in (
         ("slope", lambda: slope.slope_deg(slope.gradient(land)), lambda: _scipy_slope(land), 0.02),
@@ -95,7 +96,7 @@ def _measured() -> Iterator[Line]:
     ):
         if np.abs(ours()[inner] - theirs()[inner]).max() > near:
             raise AssertionError(f"the two do not measure the same {name}")
-        mine, other = best_of(4, ours, theirs)
+        mine, other = best_of(scale.times(4), ours, theirs)
         yield Line(
             f"{name} of 2048x2048, against scipy.ndimage", other / mine, 3, "x", True, f"ours {mine * 1000:.0f} ms"
         )
@@ -153,7 +154,7 @@ def _numpy_round(
     return after
 
 
-def _rained() -> Iterator[Line]:
+def _rained(scale: Scale) -> Iterator[Line]:
     def plain(land: Heightfield, rounds: int) -> Map:
         base = np.pad(land.heights_m - np.float32(land.lowest_m), 1, mode="edge")
         c = runoff.constants(d.RunoffStep(id="rain", name="x"), land.cell_x_m, land.cell_y_m)
@@ -166,27 +167,27 @@ def _rained() -> Iterator[Line]:
         step = d.RunoffStep(id="rain", name="x", rounds=rounds)
         return runoff.apply(Shaped(land), step, Run()).ground.heights_m
 
-    small, large = hills(128), hills(1024)
+    small, large = hills(128), hills(scale.side(1024))
     if np.abs(ours(small, 60) - plain(small, 60)).max() > 2e-3:
         raise AssertionError("the two do not move the same ground")
-    mine, other = best_of(2, lambda: ours(large, 10), lambda: plain(large, 10))
+    mine, other = best_of(scale.times(2), lambda: ours(large, 10), lambda: plain(large, 10))
     note = f"ours {mine * 100:.1f} ms a round"
     yield Line("runoff on 1024x1024, against the same scheme in NumPy", other / mine, 10, "x", True, note)
 
 
-def _carved() -> Iterator[Line]:
+def _carved(scale: Scale) -> Iterator[Line]:
     step = d.RiversStep(id="rivers", name="x", rounds=2)
-    lands = {samples: Shaped(hills(samples, float(samples))) for samples in (1024, 2048)}
+    lands = {samples: Shaped(hills(samples, float(samples))) for samples in (scale.side(1024), scale.side(2048))}
 
     def carve(samples: int) -> Callable[[], object]:
         return lambda: rivers.apply(lands[samples], step, Run())
 
-    small, large = best_of(3, carve(1024), carve(2048))
+    small, large = best_of(scale.times(3), carve(scale.side(1024)), carve(scale.side(2048)))
     note = f"{small:.2f} s and {large:.2f} s for two rounds"
     yield Line("rivers on 2048x2048 against 1024x1024", large / small, 4.5, "x", False, note)
 
 
-def _previewed() -> Iterator[Line]:
+def _previewed(scale: Scale) -> Iterator[Line]:
     steps: tuple[d.Step, ...] = (
         d.FormStep(id="hills", name="x", size_m=400, height_m=120), d.RiversStep(id="rivers", name="x"),
         d.TerraceStep(id="terrace", name="x"), d.SettleStep(id="settle", name="x"),
@@ -200,11 +201,11 @@ def _previewed() -> Iterator[Line]:
         shaping.shape(ground, lambda source: np.zeros((8, 8), np.float32), kept, Run(), 257)
 
     edit(100.0)
-    slowest = max(seconds(lambda height=height: edit(height)) for height in (101.0, 102.0, 103.0))
+    slowest = max(seconds(lambda height=height: edit(height)) for height in (101.0, 102.0, 103.0)[: scale.times(3)])
     yield Line("preview after an edit of the first of five steps", slowest, 0.5, " s", False)
 
 
-def run() -> Iterator[Line]:
+def run(scale: Scale) -> Iterator[Line]:
     """Drainage, measures, runoff, rivers, previews."""
     for part in (_measured, _rained, _carved, _previewed, _drained):
-        yield from part()
+        yield from part(scale)

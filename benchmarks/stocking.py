@@ -10,6 +10,7 @@ from pathlib import Path
 import numpy as np
 
 from benchmarks.measure import Line
+from benchmarks.scale import Scale
 from elvatch.core.formats import png, texture
 from elvatch.core.run import Run
 from elvatch.core.stock import generators, intake
@@ -24,9 +25,9 @@ SETS = 1000
 TAILS = {"colour": "basecolor", "normal": "normal", "roughness": "roughness", "occlusion": "ao", "height": "height"}
 
 
-def _files(maps: list[KeptMap]) -> dict[str, bytes]:
+def _files(maps: list[KeptMap], size: int) -> dict[str, bytes]:
     """A set's maps as PNG files at full size."""
-    turns = SIZE // maps[0].values.shape[0]
+    turns = size // maps[0].values.shape[0]
     return {
         f"bank_{TAILS[one.role]}.png": png.encode(np.tile(one.values, (turns, turns, 1)[: one.values.ndim]))
         for one in maps
@@ -47,13 +48,13 @@ def _bring_in(workshop: Workshop, files: dict[str, bytes], shown: list[float]) -
     return name, time.perf_counter() - began, shown[0]
 
 
-def run() -> Iterator[Line]:
+def run(scale: Scale) -> Iterator[Line]:
     """Time both, after checking that what was brought in is what was given."""
-    drawn = generators.kept(generators.draw("slate-scree", 1024, 5))
-    files = _files(drawn)
+    drawn = generators.kept(generators.draw("slate-scree", scale.side(1024), 5))
+    files = _files(drawn, scale.side(SIZE))
     took, first = [], []
     with tempfile.TemporaryDirectory() as folder:
-        for turn in range(3):
+        for turn in range(scale.times(3)):
             workshop = Workshop(Store(Path(folder) / str(turn)))
             name, seconds, told = _bring_in(workshop, files, [])
             took.append(seconds)
@@ -64,15 +65,15 @@ def run() -> Iterator[Line]:
             if not np.array_equal(kept, texture.decode(role, files[f"bank_{tail}.png"]).values):
                 raise AssertionError(f"the {role} map kept is not the one given")
         yield Line("bring in five maps of 2048 px", min(took), 3.0, " s", False, f"first progress {min(first):.2f} s")
-        yield _search(workshop.store, name)
+        yield _search(workshop.store, name, SETS // scale.shrink)
 
 
-def _search(store: Store, name: str) -> Line:
+def _search(store: Store, name: str, sets: int) -> Line:
     state = store.stock.state(name)
-    for k in range(SETS - 1):
+    for k in range(sets - 1):
         told = {"title": f"Bank {k}", "tags": (f"tag{k % 40}", "shore"), "notes": "found above the dam " * 4}
         store.stock.add(Draft(state.description.model_copy(update=told), state.facts, b"swatch"), "brought in")
-    expected = sum("tag7" in f"tag{k % 40}" for k in range(SETS - 1))
+    expected = sum("tag7" in f"tag{k % 40}" for k in range(sets - 1))
     times = []
     for _ in range(20):
         began = time.perf_counter()

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from benchmarks.measure import Line, best_of
+from benchmarks.scale import Scale
 from elvatch.core import noise
 from elvatch.core.cover.recipe import Stand
 from elvatch.core.ground.heightfield import Heightfield
@@ -19,9 +20,9 @@ WIDTH, HEIGHT = 420, 400
 Rays = NDArray[np.float64]
 
 
-def hills() -> Heightfield:
-    """A 1024 x 1024 ground with relief at every scale."""
-    heights = noise.periodic(1024, 3, 5, 8, 0.5) * 90 + 100
+def hills(samples: int) -> Heightfield:
+    """A ground with relief at every scale."""
+    heights = noise.periodic(samples, 3, 5, 8, 0.5) * 90 + 100
     return Heightfield(heights.astype(np.float32), 1200.0, 1200.0)
 
 
@@ -72,25 +73,26 @@ def numpy_march(ground: Heightfield, start: Rays, toward: Rays, tolerance_m: flo
     return out
 
 
-def run() -> Iterator[Line]:
+def run(scale: Scale) -> Iterator[Line]:
     """Trace one picture with a sun shadow on both sides."""
-    ground = hills()
+    ground = hills(scale.side(1024))
+    width, height = scale.side(WIDTH), scale.side(HEIGHT)
     land = terrain(ground)
     scene = scene_of(land, None)
     stand = Stand(bearing_deg=20, tilt_deg=22, distance_m=1100, view_deg=38)
-    eye = camera.from_stand(stand, camera.far_target(ground), WIDTH, HEIGHT, ground)
+    eye = camera.from_stand(stand, camera.far_target(ground), width, height, ground)
     sun = light.direction(250, 25)
     lift = 0.04 * ground.cell_x_m
     kept: dict[str, NDArray[np.float64]] = {}
 
     def ours() -> None:
-        buffer = gbuffer.look(scene, eye, WIDTH, HEIGHT, 1)
+        buffer = gbuffer.look(scene, eye, width, height, 1)
         kept["kind"] = buffer.fragments.kind.astype(float)
         kept["depth"] = buffer.fragments.depth_m.astype(float)
         kept["sun"] = gbuffer.sunlit(scene, buffer, sun, 1, lift).astype(float)
 
     ours()
-    rays = gbuffer.look(scene, eye, WIDTH, HEIGHT, 1).fragments.toward.astype(float)
+    rays = gbuffer.look(scene, eye, width, height, 1).fragments.toward.astype(float)
     rays /= np.linalg.norm(rays, axis=1, keepdims=True)
     start = np.tile([eye.eye_x, eye.eye_y, eye.eye_z], (len(rays), 1))
     toward_sun = np.array(sun)
@@ -110,6 +112,6 @@ def run() -> Iterator[Line]:
     shadow = float((kept["sun"] == kept["their sun"])[on_ground].mean())
     if agree < 0.999 or shadow < 0.995:
         raise AssertionError(f"the two do not see the same: {agree:.4f} of depths, {shadow:.4f} of shadows agree")
-    mine, plain = best_of(3, ours, theirs)
+    mine, plain = best_of(scale.times(3), ours, theirs)
     note = f"ours {mine * 1000:.0f} ms; {agree:.2%} of depths within 2% of a cell, {shadow:.2%} of shadows the same"
     yield Line("tracing 420x400 of 1024x1024 with a sun shadow, against NumPy", plain / mine, 20, "x", True, note)

@@ -3,15 +3,21 @@
 from __future__ import annotations
 
 import io
+import time
 
 import numpy as np
 import pytest
 
 from elvatch.core.clauses import between
-from elvatch.core.cover.recipe import Layer, Recipe
-from elvatch.core.cover.rule import Rule, on
+from elvatch.core.cover import account
+from elvatch.core.cover.fit import Fit
+from elvatch.core.cover.recipe import Layer, Peg, Recipe
+from elvatch.core.cover.rule import OnLayer, OnNoise, Rule, on
+from elvatch.core.cover.wear import Made, Wear
+from elvatch.core.ground.description import FlatSource, FormStep, Ground
 from elvatch.core.picture import picture
 from elvatch.core.picture.picture import View
+from elvatch.core.stock.overlays import OVERLAYS
 from elvatch.workshop import Workshop
 from tests.conftest import file_ground, layer, plane, put_set
 
@@ -106,3 +112,34 @@ def test_tidying_clears_partial_hand_offs_only(workshop: Workshop) -> None:
     (folder / "done").mkdir()
     workshop.tidy()
     assert [p.name for p in folder.iterdir()] == ["done"]
+
+
+def test_figures_of_as_many_layers_and_wears_as_there_may_be_come_quickly(workshop: Workshop) -> None:
+    sets = [put_set(workshop.store, 0.1 * (k + 1), f"set {k}") for k in range(8)]
+    rules = (
+        Rule(clauses=(on(between("slope", lower=89.0)), OnNoise())), Rule(clauses=(on(between("elevation", upper=-9.0)),)),
+        Rule(clauses=(OnLayer(layer="layer001", called="x"), OnNoise(join="break-up"))),
+        Rule(clauses=(on(between("wetness", lower=40.0)), on(between("openness", upper=1.0), "or"))),
+    )  # fmt: skip
+    layers = tuple(
+        Layer(id=f"layer{k:03d}", name=f"layer {k}", set=sets[k % 8], rule=rules[k % 4], fit=Fit(relief_m=0.1))
+        for k in range(64)
+    )
+    kinds = list(OVERLAYS)
+    hills = FormStep(id="hills", name="hills", size_m=120, height_m=40)
+    ground = Ground(width_m=300, depth_m=300, source=FlatSource(samples=129), steps=(hills,))
+    plain = Recipe(ground=ground, layers=layers, peg=Peg(east_m=150, north_m=150))
+    wears = tuple(
+        Wear(id=f"wear{k:03d}", name=f"wear {k}", source=Made(what=kinds[k % len(kinds)], seed=k)) for k in range(32)
+    )
+    whole = plain.model_copy(update={"wears": wears})
+    for wear in wears:
+        workshop.wears.sheets.codes(wear.source)
+    workshop.covers.facts(plain)
+    began = time.perf_counter()
+    facts = workshop.covers.facts(whole)
+    assert time.perf_counter() - began < 2.0
+    assert len(facts.shares) == 64
+    assert sum(facts.shares) == pytest.approx(1.0, abs=1e-4)
+    assert all((reason is None) == (share >= account.LEAST_SHARE)
+               for share, reason in zip(facts.shares, facts.reasons, strict=True))  # fmt: skip

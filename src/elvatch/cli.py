@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import cast, get_args
 
 from elvatch import __version__, cli_cover, cli_stock
+from elvatch.core import kept
 from elvatch.core.cover.recipe import MapName, Recipe, ground_from_data
 from elvatch.core.formats import heights
 from elvatch.core.formats.heights import HeightFile
@@ -57,6 +58,12 @@ def _serve(options: argparse.Namespace) -> None:
 
 
 def _run_server(shop: Workshop, options: argparse.Namespace, beside: Callable[[], object] | None = None) -> None:
+    if options.memory is not None:
+        if options.memory << 20 < kept.LEAST_BYTES:
+            raise RefusalError(
+                "--memory", f"{options.memory} MB", f"at least {kept.LEAST_BYTES >> 20} MB", "give it more"
+            )
+        kept.SHARED.most_bytes = options.memory << 20
     from elvatch.web.entry import entry_for
     from elvatch.web.server import run
 
@@ -311,6 +318,8 @@ def parser() -> argparse.ArgumentParser:
         made.add_argument("--allow-host", action="append", default=[], metavar="NAME",
                           help="a name it is reached by, e.g. through a proxy; may be given again")  # fmt: skip
         made.add_argument("--token-file", metavar="FILE", help="file with the token that is asked for at the entry")
+        made.add_argument("--memory", type=int, metavar="MB",
+                          help="most that kept results may take (default an eighth of this machine's)")  # fmt: skip
         made.add_argument("--port", type=int, default=8765, help="port to listen on (default 8765)")
         if name == "demo":
             made.add_argument("--no-serve", action="store_true", help="only lay it out")

@@ -109,10 +109,10 @@ class Covers:
         self._store, self._grounds, self._sheet = store, grounds, sheet
         self._facts = Kept[CoverFacts](24)
         self._prepared = Kept[Prepared](6)
-        self._tiles = Kept[Tile](2048, lambda tile: tile.nbytes, 256 << 20)
+        self._tiles = Kept[Tile](2048)
         self._masks = Kept[Mask](32)
-        self._packed = Kept[Packed](2, lambda one: sum(p.nbytes for p in one.planes.values()), 1 << 30)
-        self._planes = Kept[Plane](24, lambda plane: plane.codes.nbytes, 1 << 30)
+        self._packed = Kept[Packed](2)
+        self._planes = Kept[Plane](24)
 
     def evidence(
         self, recipe: Recipe, samples: int | None = None, painted: dict[str, Mask] | None = None, quick: bool = False

@@ -32,7 +32,6 @@ from elvatch.store.store import Store
 
 PREVIEW_SAMPLES = 257
 """Along the longer side while something moves."""
-_MOST_KEPT_BYTES = 2 << 30
 _BINS = 96
 _CUT = 512
 
@@ -93,10 +92,10 @@ class Grounds:
 
     def __init__(self, store: Store) -> None:
         self._store = store
-        self._files = Kept[heights.HeightFile](4, lambda file: file.values.nbytes, 1 << 30)
-        self._stages = Kept[Shaped](400, lambda shaped: shaped.nbytes, _MOST_KEPT_BYTES)
-        self._shaped = Kept[Shaped](6, lambda shaped: shaped.nbytes, _MOST_KEPT_BYTES)
-        self._terrains = Kept[Terrain](6, lambda land: land.nbytes, _MOST_KEPT_BYTES)
+        self._files = Kept[heights.HeightFile](4)
+        self._stages = Kept[Shaped](400)
+        self._shaped = Kept[Shaped](6)
+        self._terrains = Kept[Terrain](6)
         self._measures = Kept[Measures](4)
         self._photos = Kept[NDArray[np.uint8]](2)
         self._images = Kept[GroundImage](2)

@@ -64,9 +64,9 @@ class Sheets:
 
     def __init__(self, store: Store) -> None:
         self._store = store
-        self._codes = Kept[Codes](24, lambda codes: codes.values.nbytes, 256 << 20)
+        self._codes = Kept[Codes](24)
         self._sketches = Kept[Codes](48)
-        self._sheets = Kept[Sheet](48, lambda one: one.nbytes, 700 << 20)
+        self._sheets = Kept[Sheet](48)
         self._known = Kept[Known](96)
 
     def _name(self, source: Source) -> str:

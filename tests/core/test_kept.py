@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+import gc
 import threading
 from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
 
+import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
-from elvatch.core.kept import Kept
+from elvatch.core.formats.decoded import Decoded
+from elvatch.core.kept import Budget, Kept
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.refusal import CancelledError
 
@@ -75,14 +81,61 @@ def test_bands_cover_every_row_once_and_pass_errors_on() -> None:
     assert sum(done) < 1000
 
 
-def test_heavy_results_make_room_by_weight_and_the_last_one_always_stays() -> None:
-    kept: Kept[str] = Kept(99, len, 10)
-    for name in ("aaaa", "bbbb", "cccc"):
-        kept.get(name, lambda name=name: name)
-    assert [kept.peek(name) for name in ("aaaa", "bbbb", "cccc")] == [None, "bbbb", "cccc"]
-    kept.get("long", lambda: "x" * 50)
-    assert kept.peek("long") == "x" * 50
-    assert kept.peek("cccc") is None
+def texts(budget: Budget, most: int = 99) -> Kept[np.ndarray]:
+    return Kept(most, budget)
+
+
+def put(kept: Kept[np.ndarray], name: str, count: int) -> np.ndarray:
+    return kept.get(name, lambda: np.zeros(count, np.uint8))
+
+
+def test_all_results_share_one_budget_and_the_least_recently_used_of_all_goes() -> None:
+    budget = Budget(10_000)
+    one, other = texts(budget), texts(budget)
+    put(one, "a", 4_000)
+    put(other, "b", 4_000)
+    one.peek("a")
+    put(other, "c", 4_000)
+    assert other.peek("b") is None, "used longest ago, though in another collection"
+    assert one.peek("a") is not None
+    assert budget.held_bytes == 8_000
+    put(one, "whole", 50_000)
+    assert one.peek("whole") is not None, "the last one stays whatever it weighs"
+    assert (one.peek("a"), other.peek("c"), budget.held_bytes) == (None, None, 50_000)
+    budget.most_bytes = 0
+    put(one, "next", 7)
+    assert (one.peek("whole"), budget.held_bytes) == (None, 7)
+
+
+def test_what_several_hold_weighs_once_and_what_lies_in_a_file_nothing(tmp_path: Path) -> None:
+    budget = Budget(1 << 20)
+    kept: Kept[object] = Kept(9, budget)
+    shared = np.zeros(5_000, np.uint8)
+    kept.get("a", lambda: (shared, {"x": shared[100:]}))
+    kept.get("b", lambda: Decoded(shared.reshape(50, 100)))
+    assert budget.held_bytes == 5_000
+    np.save(tmp_path / "big.npy", np.zeros(90_000))
+    kept.get("c", lambda: np.asarray(np.load(tmp_path / "big.npy", mmap_mode="r"))[5:])
+    assert budget.held_bytes == 5_000
+    small: Kept[object] = Kept(1, budget)
+    small.get("a", lambda: bytes(6_000))
+    small.get("b", lambda: bytes(7_000))
+    assert budget.held_bytes == 12_000
+    del small
+    gc.collect()
+    assert budget.held_bytes == 5_000, "what a forgotten collection kept is given back"
+
+
+@given(st.lists(st.tuples(st.integers(0, 2), st.integers(0, 5), st.integers(1, 4_000)), max_size=60))
+def test_the_books_of_a_budget_balance(uses: list[tuple[int, int, int]]) -> None:
+    budget = Budget(9_000)
+    all_kept = [texts(budget, 3) for _ in range(3)]
+    for which, name, count in uses:
+        put(all_kept[which], str(name), count)
+        held = [one for kept in all_kept for k in range(6) if (one := kept._items.get(str(k))) is not None]
+        assert budget.held_bytes == sum(one.nbytes for one in held)
+        assert budget.held_bytes <= 9_000 or len(held) == 1
+        assert all(len(kept._items) <= 3 for kept in all_kept)
 
 
 def test_a_peek_makes_nothing_but_counts_as_a_use() -> None:

@@ -1,13 +1,142 @@
-"""Results kept by the name of their inputs."""
+"""Results kept by the name of their inputs, all of them within one budget of memory."""
 
 from __future__ import annotations
 
+import itertools
+import mmap
+import os
 import threading
+import weakref
 from collections import OrderedDict
-from collections.abc import Callable
-from typing import Generic, TypeVar
+from collections.abc import Callable, Iterator
+from dataclasses import fields, is_dataclass
+from typing import Any, Generic, Protocol, TypeVar, runtime_checkable
+
+import numpy as np
 
 T = TypeVar("T")
+LEAST_BYTES = 600 << 20
+_SMALL_BYTES = 4096
+
+
+@runtime_checkable
+class Weighs(Protocol):
+    """Something that says itself how much memory it takes."""
+
+    @property
+    def weight_bytes(self) -> int:
+        """Memory that it takes by itself."""
+
+
+def usual_bytes() -> int:
+    """Return how much memory all results together may take: an eighth of the machine's, no less than is needed."""
+    try:
+        whole = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")
+    except (AttributeError, ValueError, OSError):  # not every system tells
+        return LEAST_BYTES
+    return max(LEAST_BYTES, whole // 8)
+
+
+def buffers(of: object) -> Iterator[tuple[int, int]]:
+    """Yield an identity and bytes for each buffer that a result holds in memory; those mapped from files none."""
+    if isinstance(of, np.ndarray):
+        owner: Any = of
+        while isinstance(owner.base, np.ndarray):
+            owner = owner.base
+        if isinstance(owner.base, mmap.mmap):
+            return
+        yield id(owner), owner.nbytes
+    elif isinstance(of, bytes | str):
+        if len(of) > _SMALL_BYTES:
+            yield id(of), len(of)
+    elif isinstance(of, Weighs):
+        yield id(of), of.weight_bytes
+    elif isinstance(of, tuple | list):
+        for one in of:
+            yield from buffers(one)
+    elif isinstance(of, dict):
+        for one in of.values():
+            yield from buffers(one)
+    elif is_dataclass(of):
+        for field in fields(of):
+            yield from buffers(getattr(of, field.name))
+
+
+class Budget:
+    """How much memory the results of many :class:`Kept` may take together; the least recently used goes first.
+
+    A buffer that several results share counts once.
+
+    Parameters
+    ----------
+    most_bytes : int
+        The last result stays whatever it weighs.
+    """
+
+    def __init__(self, most_bytes: int) -> None:
+        self.lock = threading.RLock()
+        self.most_bytes = most_bytes
+        self._counted: dict[int, list[int]] = {}
+        self._total = 0
+        self._used: OrderedDict[tuple[int, str], dict[int, int]] = OrderedDict()
+        self._owners: weakref.WeakValueDictionary[int, Kept[Any]] = weakref.WeakValueDictionary()
+        self._numbers = itertools.count()
+
+    @property
+    def held_bytes(self) -> int:
+        """How much all results weigh now."""
+        return self._total
+
+    def enter(self, owner: Kept[Any]) -> int:
+        """Return the number of a new collection of results; when it is forgotten, so is what it kept."""
+        number = next(self._numbers)
+        with self.lock:
+            self._owners[number] = owner
+        weakref.finalize(owner, self._leave, number)
+        return number
+
+    def _leave(self, number: int) -> None:
+        with self.lock:
+            for key in [key for key in self._used if key[0] == number]:
+                self.drop(*key)
+
+    def use(self, number: int, name: str) -> None:
+        """Count a use of a result."""
+        self._used.move_to_end((number, name))
+
+    def add(self, number: int, name: str, weighs: dict[int, int]) -> None:
+        """Count a new result, or one that weighs otherwise now, and make room for it."""
+        if (number, name) in self._used:
+            self.drop(number, name)
+        self._used[number, name] = weighs
+        for one, count in weighs.items():
+            entry = self._counted.setdefault(one, [0, count])
+            self._total += count if entry[0] == 0 else 0
+            entry[0] += 1
+        self.settle()
+
+    def drop(self, number: int, name: str) -> None:
+        """Count a result no more."""
+        for one in self._used.pop((number, name), {}):
+            entry = self._counted[one]
+            entry[0] -= 1
+            if entry[0] == 0:
+                self._total -= entry[1]
+                del self._counted[one]
+
+    def settle(self) -> None:
+        """Let the least recently used go until all fit."""
+        with self.lock:
+            while self._total > self.most_bytes and len(self._used) > 1:
+                number, name = next(iter(self._used))
+                owner = self._owners.get(number)
+                self.drop(number, name)
+                if owner is not None:
+                    owner.forget(name)
+
+
+SHARED = Budget(usual_bytes())
+"""Of all results of this process."""
 
 
 class Kept(Generic[T]):
@@ -17,30 +146,31 @@ class Kept(Generic[T]):
     ----------
     most : int
         How many results are kept.
-    weigh : callable, optional
-        How much a result weighs, bytes.
-    most_bytes : int, optional
-        How much all results together may weigh; the last one is kept whatever it weighs.
+    budget : Budget, optional
+        Of the memory that they take together with those of others.
     """
 
-    def __init__(self, most: int, weigh: Callable[[T], int] | None = None, most_bytes: int = 1 << 62) -> None:
-        self._most, self._weigh, self._most_bytes = most, weigh, most_bytes
+    def __init__(self, most: int, budget: Budget = SHARED) -> None:
+        self._most, self._budget = most, budget
         self._items: OrderedDict[str, T] = OrderedDict()
         self._making: dict[str, threading.Event] = {}
-        self._lock = threading.Lock()
+        self._lock = budget.lock
+        self._number = budget.enter(self)
 
     def peek(self, name: str) -> T | None:
         """Return the result kept under ``name``, or None."""
         with self._lock:
             if name in self._items:
-                self._items.move_to_end(name)
+                self._used(name)
             return self._items.get(name)
 
-    def _too_much(self) -> bool:
-        if len(self._items) > self._most:
-            return True
-        weigh = self._weigh
-        return weigh is not None and sum(weigh(item) for item in self._items.values()) > self._most_bytes
+    def _used(self, name: str) -> None:
+        self._items.move_to_end(name)
+        self._budget.use(self._number, name)
+
+    def forget(self, name: str) -> None:
+        """Let a result go."""
+        self._items.pop(name, None)
 
     def get(self, name: str, make: Callable[[], T]) -> T:
         """Return the result kept under ``name``, or make and keep it.
@@ -51,7 +181,7 @@ class Kept(Generic[T]):
         while True:
             with self._lock:
                 if name in self._items:
-                    self._items.move_to_end(name)
+                    self._used(name)
                     return self._items[name]
                 others = self._making.get(name)
                 if others is None:
@@ -60,11 +190,20 @@ class Kept(Generic[T]):
             others.wait()
         try:
             made = make()
+            weighs = dict(buffers(made))
             with self._lock:
                 self._items[name] = made
-                while len(self._items) > 1 and self._too_much():
-                    self._items.popitem(last=False)
+                while len(self._items) > self._most:
+                    oldest, _ = self._items.popitem(last=False)
+                    self._budget.drop(self._number, oldest)
+                self._budget.add(self._number, name, weighs)
             return made
         finally:
             with self._lock:
                 self._making.pop(name).set()
+
+    def weigh(self, name: str) -> None:
+        """Weigh a result again that has grown since it was made."""
+        with self._lock:
+            if name in self._items:
+                self._budget.add(self._number, name, dict(buffers(self._items[name])))

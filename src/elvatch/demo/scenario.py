@@ -19,9 +19,7 @@ SEED = 7
 SAMPLES = vellin_ground.SAMPLES
 
 
-def lay_out(
-    workshop: Workshop, say: Callable[[str], None], set_px: int = SET_PX, samples: int = SAMPLES
-) -> str:
+def lay_out(workshop: Workshop, say: Callable[[str], None], set_px: int = SET_PX, samples: int = SAMPLES) -> str:
     """Make the sample sets and the sites where they are missing; return Vellin Water's id.
 
     Parameters

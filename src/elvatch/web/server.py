@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import contextlib
+import ctypes
 import socket
 import threading
 from collections.abc import Callable
@@ -20,6 +22,8 @@ _THREADS = 12
 _MOST_CONNECTIONS = 1000
 _MOST_OF_ONE_ADDRESS = 64
 _SILENT_S = 20
+_MMAP_THRESHOLD = -3
+"""Name of a setting of glibc's allocator (malloc.h): from how many bytes on memory is asked of the system."""
 
 
 class _Channel(HTTPChannel):
@@ -60,6 +64,7 @@ def run(
     """
     if not (STATIC / "index.html").is_file():
         raise RefusalError(str(STATIC), "no built page", "the page made by Vite", "run: make setup")
+    _give_memory_back()
     with lock.serving(workshop.store.folder) as held:
         listening = _listen(entry.host, port)
         shown = f"[{entry.host}]" if ":" in entry.host else entry.host
@@ -79,6 +84,12 @@ def run(
         if beside is not None:
             threading.Thread(target=beside, name="beside", daemon=True).start()
         server.run()
+
+
+def _give_memory_back() -> None:
+    """Let what large arrays took go back to the system when they go; the C library would keep much of it."""
+    with contextlib.suppress(OSError, AttributeError):  # where there is another C library
+        ctypes.CDLL(None).mallopt(_MMAP_THRESHOLD, 1 << 20)
 
 
 def _listen(host: str, port: int) -> socket.socket:

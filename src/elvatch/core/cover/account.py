@@ -8,11 +8,13 @@ import numpy as np
 
 from elvatch.core.cover import program, rules, sentence
 from elvatch.core.cover.evidence import Evidence
-from elvatch.core.cover.places import Places
+from elvatch.core.cover.places import Places, some
 from elvatch.core.cover.recipe import Layer
 from elvatch.core.cover.rule import Bracket, Clause, OnImage, OnLayer, OnPainted, OnPath, Rule, refers_to
 
 _HALF = 0.5
+_LEAST_PRESENCE = 1e-3
+_STRIDE = 37
 LEAST_SHARE = 5e-5
 """Of the ground: what is below is told as nothing."""
 
@@ -113,14 +115,12 @@ def why_nowhere(layers: tuple[Layer, ...], k: int, share: float, evidence: Evide
         return "it is hidden"
     if layer.opacity == 0 and k > 0:
         return "its opacity is 0"
-    standing = _standing(layer.rule)
-    wanted = [(layer.name, layer.rule)] + [(layer.name, _alone(layer.rule, at)) for at, _ in standing]
-    programs = program.compiled(wanted, evidence, layers)
-    reach = [float(np.max(rules.presences(programs, at, places))) for at in range(len(wanted))]
-    if reach[0] > 1e-3:
+    if _reaches(layer, layer.rule, layers, evidence, places):
         return "layers above it cover it"
-    for (_, clause), most in zip(standing, reach[1:], strict=True):
-        if most > 1e-3 or clause.join not in ("and", "except"):
+    for at, clause in _standing(layer.rule):
+        if clause.join not in ("and", "except"):
+            continue
+        if _reaches(layer, _alone(layer.rule, at), layers, evidence, places):
             continue
         lost = _lost(clause, layers, evidence)
         if lost is not None:
@@ -134,6 +134,13 @@ def why_nowhere(layers: tuple[Layer, ...], k: int, share: float, evidence: Evide
             return f"all of this ground is {sentence.words(clause)}"
         return f"nothing here is {sentence.words(clause)}"
     return "its clauses meet nowhere together"
+
+
+def _reaches(layer: Layer, rule: Rule, layers: tuple[Layer, ...], evidence: Evidence, places: Places) -> bool:
+    """Return whether a rule lets a layer in anywhere; a few places are asked first, which mostly is enough."""
+    programs = program.compiled([(layer.name, rule)], evidence, layers)
+    few = some(places, np.arange(0, len(places.x_m), _STRIDE))
+    return any(float(np.max(rules.presences(programs, 0, at))) > _LEAST_PRESENCE for at in (few, places))
 
 
 def _lost(clause: Clause, layers: tuple[Layer, ...], evidence: Evidence) -> str | None:

@@ -98,10 +98,11 @@ class Memory:
         self._values, self._marks, self._presence = _Slots(0), _Slots(0), _Slots(0)
 
     @property
-    def nbytes(self) -> int:
-        """Memory set aside, bytes; what was never written takes none."""
+    def weight_bytes(self) -> int:
+        """Memory that it takes: of the room set aside for values only what was written."""
         kept = self._memo
-        return kept.values.nbytes + kept.done.nbytes + kept.marks.nbytes + kept.presence.nbytes
+        written = int(np.count_nonzero(kept.done)) * CHANNELS * kept.values.itemsize
+        return written + kept.done.nbytes + kept.marks.nbytes + kept.presence.nbytes
 
     def _grow(self, layers: int, wears: int) -> None:
         """Begin anew with room for so many layers and wears, and one more for the way an edit takes."""

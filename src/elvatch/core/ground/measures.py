@@ -64,7 +64,7 @@ class Measures:
 
     def __init__(self, shaped: Shaped) -> None:
         self._shaped = shaped
-        self._maps = Kept[Map](24, lambda m: m.nbytes, 600 << 20)
+        self._maps = Kept[Map](24)
         self._network = Kept[Network](1)
         self._reaches = Kept[tuple[float, float]](48)
 

@@ -37,11 +37,6 @@ class Shaped:
     ground: Heightfield
     traces: Traces | None = None
 
-    @property
-    def nbytes(self) -> int:
-        """Memory held, bytes."""
-        return self.ground.heights_m.nbytes * (4 if self.traces else 1)
-
     def with_heights(self, heights: Map) -> Shaped:
         """Return the same with other heights on the same grid."""
         ground = Heightfield(np.ascontiguousarray(heights, np.float32), self.ground.width_m, self.ground.depth_m)

@@ -35,7 +35,6 @@ from elvatch.core.picture.gbuffer import GBuffer
 from elvatch.core.stock.pyramid import Pyramid
 
 StandName = Literal["far", "mid", "near"]
-_MOST_MEMORY_BYTES = 900 << 20
 
 
 @dataclass(frozen=True)
@@ -47,12 +46,6 @@ class Terrain:
     relief: relief.Relief
     name: str
     image: GroundImage | None = None
-
-    @property
-    def nbytes(self) -> int:
-        """Memory held, bytes."""
-        survey = self.survey
-        return survey.heights.nbytes + survey.gradient.nbytes + survey.sky.nbytes + self.relief.maxima.nbytes
 
 
 def terrain(ground: Heightfield, token: Token | None = None, image: GroundImage | None = None) -> Terrain:
@@ -165,7 +158,7 @@ class Booth:
         self._beds = Kept[bed.Laid](keep)
         self._standing = Kept[float](keep)
         # fragments, and patch by patch the relief that they are seen on
-        self._memory = Kept[Memory](4 * keep, lambda memory: memory.nbytes, _MOST_MEMORY_BYTES)
+        self._memory = Kept[Memory](4 * keep)
 
     def take(
         self,
@@ -331,7 +324,9 @@ class Booth:
         memory = self._memory.get(name, lambda: Memory(len(at.x_m)))
         with memory.lock:
             memo = memory.memo(laid.names)
-            return function.ask(laid.prepared, at, token, taps, memo)
+            found = function.ask(laid.prepared, at, token, taps, memo)
+        self._memory.weigh(name)
+        return found
 
     def _sunlit(self, seen: _Seen, land: Terrain, sky: Light, view: View, token: Token | None) -> NDArray[np.float32]:
         sun = light.direction(sky.sun_bearing_deg, sky.sun_height_deg)

@@ -49,11 +49,6 @@ class Sheet:
         result: NDArray[np.float32] = (self.texels[-1].astype(np.float32) * SCALE + SHIFT).astype(np.float32)
         return result
 
-    @property
-    def nbytes(self) -> int:
-        """Memory held, bytes."""
-        return self.texels.nbytes
-
 
 @kernel
 def _finest(codes: NDArray[np.uint16], table: NDArray[np.float32], out: NDArray[np.uint16], a: int, b: int) -> None:

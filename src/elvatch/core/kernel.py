@@ -9,11 +9,12 @@ from __future__ import annotations
 
 import functools
 import hashlib
+import inspect
 import os
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING, TypeVar, cast
+from typing import TYPE_CHECKING, Any, TypeVar, cast
 
 F = TypeVar("F", bound=Callable[..., object])
 
@@ -54,7 +55,31 @@ from numba import types  # noqa: E402
 _compile = cast(Callable[..., Callable[[F], F]], numba.njit)
 _HOW = {
     "nogil": True, "cache": True, "error_model": "numpy", "fastmath": {"contract", "reassoc", "nsz"}, "_nrt": False,
+    "no_cfunc_wrapper": True,
 }  # fmt: skip
+
+
+_LITERAL = {"channels", "values"}
+"""Parameters that say how many numbers are worked on at once: compiled for each count that they are called with."""
+
+
+def _for_any_number(made: F) -> F:
+    """Let a number written out in a call be compiled as any number; else each would be compiled by itself.
+
+    What is put in place where it is called is fitted to that number all the same.
+    """
+    dispatcher = cast(Any, made)
+    names = list(inspect.signature(dispatcher.py_func).parameters)
+    plain = dispatcher.get_call_template
+
+    def get_call_template(args: tuple[Any, ...], kws: dict[str, Any]) -> Any:
+        return plain(
+            tuple(a if name in _LITERAL else types.unliteral(a) for name, a in zip(names, args, strict=False)),
+            {name: a if name in _LITERAL else types.unliteral(a) for name, a in kws.items()},
+        )
+
+    dispatcher.get_call_template = get_call_template
+    return made
 
 
 def kernel(function: F) -> F:
@@ -65,7 +90,7 @@ def kernel(function: F) -> F:
     (measured here: ten times slower rays). A kernel therefore cannot create arrays; callers pass
     scratch space in.
     """
-    return _compile(**_HOW)(function)
+    return _for_any_number(_compile(**_HOW)(function))
 
 
 def inner(function: F) -> F:
@@ -74,7 +99,8 @@ def inner(function: F) -> F:
     A call hands every array of every named tuple over one by one, some fifty numbers for a scene;
     in a loop over pixels that costs more than the work (measured here: a third of a picture).
     """
-    return _compile(**_HOW, forceinline=True)(function)
+    how = _HOW | {"cache": False}
+    return _for_any_number(_compile(**how, forceinline=True, no_cpython_wrapper=True)(function))
 
 
 Corners = tuple[int, int, int, int, np.float32, np.float32, np.float32, np.float32]

@@ -42,9 +42,9 @@ screenshots: setup-dev ## one current picture of each main view, from the demo
 packs: setup-dev ## draw the pictures of the supplier's packs anew, after a generator has changed
 	$(BIN)/python -m tools.pack_swatches
 
-setup: $(VENV)/.run ui/node_modules/.done $(STATIC) $(VENV)/.warm
+setup: $(VENV)/.run ui/node_modules/.done $(STATIC)
 
-setup-dev: setup $(VENV)/.dev
+setup-dev: setup $(VENV)/.dev $(VENV)/.warm
 	@command -v chromium >/dev/null || { apt-get update -q && DEBIAN_FRONTEND=noninteractive apt-get install -y -q chromium; }
 
 $(VENV)/.run: requirements.lock pyproject.toml

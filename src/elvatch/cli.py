@@ -5,9 +5,9 @@ from __future__ import annotations
 import argparse
 import json
 import os
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import cast, get_args
+from typing import TYPE_CHECKING, cast, get_args
 
 from elvatch import __version__, cli_cover, cli_stock
 from elvatch.core import kept
@@ -24,6 +24,9 @@ from elvatch.core.run import Run
 from elvatch.demo import scenario
 from elvatch.terminal import bar, open_store, read_file, say, tell, workshop, write_beside
 from elvatch.workshop import Workshop
+
+if TYPE_CHECKING:
+    from elvatch.web.readiness import Stage
 
 _SIZES = "WIDTHxDEPTH"
 
@@ -50,14 +53,22 @@ def _demo(options: argparse.Namespace) -> None:
         scenario.lay_out(workshop(options), say)
         return
     shop = Workshop(open_store(options))
-    _run_server(shop, options, lambda: scenario.lay_out(shop, say))
+    from elvatch.web.readiness import Stage
+
+    def laid_out(told: Callable[[str], None], progress: Callable[[float], None]) -> None:
+        scenario.lay_out(shop, told, scenario.SKETCH_PX, progress=progress)
+
+    def drawn(told: Callable[[str], None], progress: Callable[[float], None]) -> None:
+        scenario.draw_in_full(shop, told, progress)
+
+    _run_server(shop, options, [Stage("Laying out the demo", laid_out), Stage("Drawing its sets in full", drawn)])
 
 
 def _serve(options: argparse.Namespace) -> None:
     _run_server(Workshop(open_store(options)), options)
 
 
-def _run_server(shop: Workshop, options: argparse.Namespace, beside: Callable[[], object] | None = None) -> None:
+def _run_server(shop: Workshop, options: argparse.Namespace, stages: Sequence[Stage] = ()) -> None:
     if options.memory is not None:
         if options.memory << 20 < kept.LEAST_BYTES:
             raise RefusalError(
@@ -68,7 +79,7 @@ def _run_server(shop: Workshop, options: argparse.Namespace, beside: Callable[[]
     from elvatch.web.server import run
 
     token_file = Path(options.token_file).expanduser() if options.token_file else None
-    run(shop, entry_for(options.host, options.allow_host, token_file), options.port, say, beside)
+    run(shop, entry_for(options.host, options.allow_host, token_file), options.port, say, stages)
 
 
 def _sites(options: argparse.Namespace) -> None:
@@ -263,9 +274,12 @@ def _nothing(options: argparse.Namespace) -> None:
 
 
 def _warm(options: argparse.Namespace) -> None:
-    from elvatch.warm import warm_up
+    from elvatch.warm import warm_part, warm_up
 
-    warm_up(say)
+    if options.only is None:
+        warm_up(say)
+    else:
+        warm_part(options.only)
 
 
 def _schema(options: argparse.Namespace) -> None:
@@ -358,7 +372,8 @@ def parser() -> argparse.ArgumentParser:
     inside = stock.add_subparsers(dest="action", required=True, metavar="ACTION")
     cli_stock.commands(command_in(inside), with_data)
     cli_cover.commands(command, with_data)
-    command("warm", _warm, "compile everything now, so that later starts are quick")
+    made = command("warm", _warm, "compile everything now, so that later starts are quick")
+    made.add_argument("--only", metavar="PART", help="one part, in this process")
     made = command("schema", _schema, "print a JSON Schema")
     made.add_argument("--of", choices=("recipe", "stock"), default="recipe", help="documents (default recipe)")
     return root

@@ -1,15 +1,21 @@
-"""First run: compile every kernel once, with a line of progress, so that no user waits for it later."""
+"""First run: compile every kernel once, so that no user waits for it later: in two processes, one for each half."""
 
 from __future__ import annotations
 
+import subprocess
+import sys
 import tempfile
-from collections.abc import Callable
+import threading
+from collections.abc import Callable, Sequence
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
 from elvatch.core.clauses import between
 from elvatch.core.cover.fit import Fit
+from elvatch.core.cover.function import Material
+from elvatch.core.cover.places import Places
 from elvatch.core.cover.recipe import HandOff, Layer, Peg, Recipe
 from elvatch.core.cover.rule import OnNoise, Rule, on
 from elvatch.core.formats import mend
@@ -17,15 +23,20 @@ from elvatch.core.ground import description as d
 from elvatch.core.ground import shaping
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.measures import NAMES, Measures
+from elvatch.core.ground.shaped import Shaped
 from elvatch.core.handoff import bake
 from elvatch.core.kept import Kept
+from elvatch.core.kernel import cache_folder
+from elvatch.core.parallel import Token
 from elvatch.core.picture import relief_map
-from elvatch.core.picture.picture import Booth, View, terrain
+from elvatch.core.picture.picture import Booth, Terrain, View, terrain
 from elvatch.core.picture.swatch import swatch
+from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
-from elvatch.core.stock import generators
+from elvatch.core.stock import generators, pyramid
 from elvatch.core.stock.loaded import Loaded
 from elvatch.core.stock.mend.seamless import seamless
+from elvatch.core.stock.pyramid import Pyramid
 
 
 def _one_of_each_step() -> tuple[d.Step, ...]:
@@ -46,9 +57,14 @@ def _one_of_each_step() -> tuple[d.Step, ...]:
     )  # fmt: skip
 
 
-def warm_up(say: Callable[[str], None]) -> None:
-    """Compile every kernel, or load it when it was compiled before."""
-    say("compiling 1 of 4: ground")
+def _ground_shaped() -> Shaped:
+    described = Ground(width_m=100, depth_m=100, source=FlatSource(samples=48))
+    slope = d.FormStep(id="form", name="form", size_m=40, height_m=20)
+    described = described.model_copy(update={"steps": (slope,)})
+    return shaping.shape(described, lambda source: np.zeros((8, 8), np.float32), Kept(99), Run())
+
+
+def _ground() -> None:
     described = Ground(width_m=100, depth_m=100, source=FlatSource(samples=48), steps=_one_of_each_step())
     shaped = shaping.shape(described, lambda source: np.zeros((8, 8), np.float32), Kept(99), Run())
     measures = Measures(shaped)
@@ -59,27 +75,123 @@ def warm_up(say: Callable[[str], None]) -> None:
     hole = np.zeros(shaped.ground.heights_m.shape, bool)
     hole[9, 9] = True
     mend.fill_holes(shaped.ground.heights_m, hole)
-    say("compiling 2 of 4: sample sets")
+
+
+def _sets() -> None:
     drawn = [generators.draw(kind, 64, 1) for kind in ("slate-scree", "rough-grass", "pebbles", "cracked-mud")]
-    made = [generators.stored(one) for one in drawn[:2]]
+    for one in drawn[:2]:
+        generators.stored(one)
     whole = Loaded({kept.role: kept.values for kept in generators.kept(drawn[0])}, drawn[0].tile_m, drawn[0].relief_m)
     seamless(whole, "cut")
-    say("compiling 3 of 4: cover and pictures")
-    swatch(made[0], 32)
+
+
+def _plain_site() -> tuple[Recipe, dict[str, Pyramid]]:
+    """Return a site of two layers of one grey with some relief."""
+    ripple = np.tile(np.linspace(0, 1, 8, dtype=np.float32), (8, 1))
+    level = np.zeros((8, 8, 3), np.float32)
+    level[..., 2] = 1.0
+    maps = pyramid.Maps(np.full((8, 8, 3), 0.2, np.float32), level, ripple, ripple, np.ones_like(ripple))
+    rule = Rule(clauses=(on(between("elevation", lower=0.0)), OnNoise(join="break-up")))
     layers = tuple(
-        Layer(
-            id=f"layer{k}", name=f"layer {k}", set=f"{k}" * 40, fit=Fit(tile_m=2.0, relief_m=0.1),
-            rule=Rule(clauses=(on(between("elevation", lower=0.0)), OnNoise(join="break-up"))),
-        )
+        Layer(id=f"layer{k}", name=f"layer {k}", set=f"{k}" * 40, fit=Fit(tile_m=2.0, relief_m=0.1), rule=rule)
         for k in range(2)
-    )  # fmt: skip
-    recipe = Recipe(
-        ground=described, layers=layers, peg=Peg(east_m=50, north_m=50), hand_off=HandOff(size_px=16),
-    )  # fmt: skip
-    sets = {f"{k}" * 40: pyramid for k, pyramid in enumerate(made)}
+    )
+    ground = Ground(width_m=100, depth_m=100, source=FlatSource(samples=48))
+    recipe = Recipe(ground=ground, layers=layers, peg=Peg(east_m=50, north_m=50), hand_off=HandOff(size_px=16))
+    return recipe, {f"{k}" * 40: pyramid.build(maps, 1.0, 0.1) for k in range(2)}
+
+
+class _Bare(Booth):
+    """Makes pictures of a ground without asking its cover."""
+
+    def _asked(self, name: str, at: Places, laid: Any, taps: int, token: Token | None) -> Material:
+        del name, laid, taps, token
+        none = np.zeros(len(at.x_m), np.float32)
+        two, three = np.zeros((len(none), 2), np.float32), np.zeros((len(none), 3), np.float32)
+        parts = {"colour": three, "slope": two, "shares": np.ones((len(none), 2), np.float32)}
+        return Material(**{field: parts.get(field, none) for field in Material._fields})
+
+    def _stands(self, land: Terrain, laid: Any, peg: Peg) -> float:
+        del land, laid, peg
+        return 0.0
+
+
+def _pictures() -> None:
+    recipe, sets = _plain_site()
+    land = terrain(_ground_shaped().ground)
+    for looks in (1, 4):
+        _Bare().take(land, recipe, sets, View("near", 32, 32, looks))
+
+
+def _cover() -> None:
+    recipe, sets = _plain_site()
+    shaped = _ground_shaped()
+    land = terrain(shaped.ground)
+    swatch(sets["0" * 40], 32)
     booth = Booth()
     for looks in (1, 4):
         booth.take(land, recipe, sets, View("near", 32, 32, looks))
-    say("compiling 4 of 4: hand-off")
     with tempfile.TemporaryDirectory() as folder:
-        bake.bake("warm", recipe, land.survey, measures, sets, Path(folder) / "out")
+        bake.bake("warm", recipe, land.survey, Measures(shaped), sets, Path(folder) / "out")
+
+
+PARTS: dict[str, Callable[[], None]] = {"ground": _ground, "sets": _sets, "pictures": _pictures, "cover": _cover}
+_HALVES = (("cover",), ("pictures", "ground", "sets"))
+"""What each of two processes compiles: about as long for either; the cover uses what the other has of pictures."""
+
+
+def is_warm() -> bool:
+    """Whether every kernel of this version was compiled on this machine."""
+    return (cache_folder() / "whole").exists()
+
+
+def warm_part(name: str) -> None:
+    """Compile one part, or load it when it was compiled before.
+
+    Raises
+    ------
+    RefusalError
+        When there is no such part.
+    """
+    if name not in PARTS:
+        raise RefusalError("--only", repr(name[:40]), "one of " + ", ".join(PARTS), "correct it")
+    PARTS[name]()
+
+
+def warm_up(say: Callable[[str], None], progress: Callable[[float], None] | None = None) -> None:
+    """Compile every kernel in two processes, unless that was done.
+
+    Parameters
+    ----------
+    say : callable
+        Told one line when a part begins or ends.
+    progress : callable, optional
+        Told the share of parts done.
+    """
+    if is_warm():
+        return
+    done = 0
+    lock = threading.Lock()
+    failed: list[str] = []
+
+    def half(parts: Sequence[str]) -> None:
+        nonlocal done
+        for part in parts:
+            say(f"compiling: {part}")
+            command = [sys.executable, "-m", "elvatch", "warm", "--only", part]
+            ended = subprocess.run(command, capture_output=True, text=True, check=False)
+            with lock:
+                done += 1
+                if ended.returncode != 0:
+                    failed.append(f"{part}: {ended.stderr.strip()[-400:]}")
+            if progress is not None:
+                progress(done / len(PARTS))
+
+    threads = [threading.Thread(target=half, args=(parts,)) for parts in _HALVES]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    if failed:
+        raise RefusalError("compiling", failed[0], "kernels that compile", "see what it says")
+    (cache_folder() / "whole").touch()

@@ -5,6 +5,7 @@ import { GroundRoom } from "./rooms/ground/ground-room";
 import { HandOffRoom } from "./rooms/handoff/handoff-room";
 import { SitesRoom } from "./rooms/sites/sites-room";
 import { StockRoom } from "./rooms/stock/stock-room";
+import { GettingReady } from "./getting-ready";
 import { Header } from "./header";
 import { useShaping } from "./state/ground";
 import { useSite } from "./state/site";
@@ -82,6 +83,7 @@ export function App() {
       <HatchDefinitions />
       <div className="flex h-full flex-col">
         <Header room={place.room} site={site} />
+        <GettingReady />
         {place.room === "sites" && <SitesRoom />}
         {place.room === "ground" && <GroundRoom />}
         {place.room === "stock" && <StockRoom site={site} />}

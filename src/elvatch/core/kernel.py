@@ -33,7 +33,9 @@ def sources_digest() -> str:
     return digest.hexdigest()
 
 
-def _cache_folder() -> Path:
+@functools.cache
+def cache_folder() -> Path:
+    """Return the folder of what is compiled of just these kernels."""
     base = Path(os.environ.get("XDG_CACHE_HOME", Path.home() / ".cache"))
     folder = base / "elvatch" / f"kernels-{sources_digest()}"
     try:
@@ -44,7 +46,7 @@ def _cache_folder() -> Path:
         return Path(tempfile.mkdtemp(prefix="elvatch-kernels-"))
 
 
-os.environ.setdefault("NUMBA_CACHE_DIR", str(_cache_folder()))
+os.environ.setdefault("NUMBA_CACHE_DIR", str(cache_folder()))
 
 import numba  # noqa: E402  (the cache folder must be set before Numba is loaded)
 import numba.extending  # noqa: E402
@@ -70,12 +72,12 @@ def _for_any_number(made: F) -> F:
     """
     dispatcher = cast(Any, made)
     names = list(inspect.signature(dispatcher.py_func).parameters)
-    plain = dispatcher.get_call_template
+    plain, unliteral = dispatcher.get_call_template, cast(Any, types).unliteral
 
     def get_call_template(args: tuple[Any, ...], kws: dict[str, Any]) -> Any:
         return plain(
-            tuple(a if name in _LITERAL else types.unliteral(a) for name, a in zip(names, args, strict=False)),
-            {name: a if name in _LITERAL else types.unliteral(a) for name, a in kws.items()},
+            tuple(a if name in _LITERAL else unliteral(a) for name, a in zip(names, args, strict=False)),
+            {name: a if name in _LITERAL else unliteral(a) for name, a in kws.items()},
         )
 
     dispatcher.get_call_template = get_call_template

@@ -3,23 +3,31 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 
 from elvatch.core.cover.recipe import Light, Peg, Recipe, Stand, Stands
 from elvatch.core.cover.wear import Wear
 from elvatch.core.ground.description import Ground
+from elvatch.core.parallel import WORKERS
 from elvatch.core.run import Run
 from elvatch.core.stock.generators import GENERATORS
 from elvatch.demo import apron, apron_wear, vellin_cover, vellin_ground, vellin_wear
+from elvatch.sets import Into
 from elvatch.store.sites import SiteState
 from elvatch.workshop import Workshop
 
 TITLE = "Vellin Water"
 SET_PX = 1024
+SKETCH_PX = 256
+"""Of sets at a first start: to be seen at once, and drawn in full while somebody looks."""
 SEED = 7
 SAMPLES = vellin_ground.SAMPLES
 
 
-def lay_out(workshop: Workshop, say: Callable[[str], None], set_px: int = SET_PX, samples: int = SAMPLES) -> str:
+def lay_out(
+    workshop: Workshop, say: Callable[[str], None], set_px: int = SET_PX, samples: int = SAMPLES,
+    progress: Callable[[float], None] | None = None,
+) -> str:  # fmt: skip
     """Make the sample sets and the sites where they are missing; return Vellin Water's id.
 
     Parameters
@@ -29,19 +37,27 @@ def lay_out(workshop: Workshop, say: Callable[[str], None], set_px: int = SET_PX
     say : callable
         Told one line before each long part.
     set_px : int
-        Size of the sample sets, pixels.
+        Size of the sample sets that are missing, pixels.
     samples : int
         Of the ground, along a side.
+    progress : callable, optional
+        Told the share done.
     """
-    store = workshop.store
+    store, told = workshop.store, progress or (lambda share: None)
     there = store.stock.made()
-    kept: dict[str, str] = {}
-    for number, kind in enumerate(GENERATORS, start=1):
-        found = there.get((kind, SEED, set_px))
-        if found is None:
-            say(f"making sample set {number} of {len(GENERATORS)}: {GENERATORS[kind].title}, {set_px} px")
-            found = workshop.sets.make(kind, set_px, SEED)
-        kept[kind] = found
+    kept = {kind: name for px in (set_px, SET_PX) for (kind, seed, size), name in there.items()
+            if seed == SEED and size == px and kind in GENERATORS}  # fmt: skip
+    missing = [kind for kind in GENERATORS if kind not in kept]
+
+    def make(kind: str) -> str:
+        say(f"drawing {GENERATORS[kind].title}, {set_px} px")
+        return workshop.sets.make(kind, set_px, SEED)
+
+    with ThreadPoolExecutor(WORKERS) as pool:
+        for number, (kind, name) in enumerate(zip(missing, pool.map(make, missing), strict=True), start=1):
+            kept[kind] = name
+            told(0.5 * number / len(missing))
+    told(0.5)
     titles = {line.title: line.id for line in store.sites.all()}
     if apron.TITLE not in titles:
         say("laying out the spillway apron")
@@ -50,11 +66,31 @@ def lay_out(workshop: Workshop, say: Callable[[str], None], set_px: int = SET_PX
         return titles[TITLE]
     say("shaping the ground of Vellin Water")
     ground = vellin_ground.ground(samples)
-    workshop.grounds.shaped(ground, None, Run(progress=_every_fifth(say)))
+    workshop.grounds.shaped(ground, None, Run(progress=_every_fifth(say, told)))
     line = [("laid out the demo", recipe(ground, kept))]
     for stroke in vellin_cover.tyre_marks():
         line.append(workshop.markings.painted_on(line[-1][1], vellin_cover.TYRES, stroke))
     return _lay(workshop, TITLE, line, vellin_wear.wears(*vellin_cover.TRACK)).id
+
+
+def draw_in_full(
+    workshop: Workshop, say: Callable[[str], None], progress: Callable[[float], None] | None = None
+) -> None:
+    """Draw the demo's sets that were only sketched in full, in their places; those changed meanwhile are left."""
+    stock = workshop.store.stock
+    there = stock.made()
+    whole = {kind for kind, seed, size in there if seed == SEED and size >= SET_PX}
+    sketched = {kind: name for (kind, seed, size), name in there.items()
+                if kind in GENERATORS and seed == SEED and size < SET_PX and kind not in whole}  # fmt: skip
+    for number, (kind, name) in enumerate(sketched.items(), start=1):
+        state = stock.state(name)
+        if state.undo is None and state.redo is None:
+            say(f"drawing {GENERATORS[kind].title} in full, {number} of {len(sketched)}")
+            workshop.sets.make(kind, SET_PX, SEED, into=Into(name, state.revision))
+            # a sketch is no state that anybody would want back
+            stock.begin_history_anew(name)
+        if progress is not None:
+            progress(number / len(sketched))
 
 
 def _lay(workshop: Workshop, title: str, line: list[tuple[str, Recipe]], wears: tuple[Wear, ...]) -> SiteState:
@@ -69,12 +105,13 @@ def _lay(workshop: Workshop, title: str, line: list[tuple[str, Recipe]], wears: 
     )
 
 
-def _every_fifth(say: Callable[[str], None]) -> Callable[[float], None]:
+def _every_fifth(say: Callable[[str], None], whole: Callable[[float], None]) -> Callable[[float], None]:
     """Return a progress that says each fifth of the way once."""
     told = 0
 
     def progress(share: float) -> None:
         nonlocal told
+        whole(0.5 + 0.4 * share)
         if int(share * 5) > told:
             told = int(share * 5)
             say(f"shaping the ground: {told * 20}%")

@@ -123,6 +123,12 @@ class Stock(Mapping[str, Pyramid]):
                 self._point(db, name, found["seq"])
             return self._state(db, name)
 
+    def begin_history_anew(self, name: str) -> None:
+        """Forget all revisions of a set but the one in force."""
+        with self._database.writing() as db:
+            head = self._state(db, name).revision
+            db.execute("delete from set_revision where texture_set = ? and seq <> ?", (name, head))
+
     def set_aside(self, name: str, aside: bool) -> SetState:
         """Take a set off the wall, or put it back; layers that use it keep it either way."""
         with self._database.writing() as db:

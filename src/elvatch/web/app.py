@@ -24,6 +24,7 @@ from elvatch.web import (
     intake_routes,
     mark_routes,
     picture_routes,
+    readiness,
     site_routes,
     snapshot_routes,
     stock_routes,
@@ -33,6 +34,7 @@ from elvatch.web import (
 from elvatch.web.answers import Plain, state_json
 from elvatch.web.entry import Entry
 from elvatch.web.jobs import Jobs, Latest
+from elvatch.web.readiness import Readiness
 from elvatch.workshop import Workshop
 
 STATIC = Path(__file__).parent / "static"
@@ -40,7 +42,7 @@ MOST_UPLOAD_BYTES = MOST_BYTES + (1 << 20)
 """A height file and the form about it."""
 
 
-def create_app(workshop: Workshop, entry: Entry | None = None) -> Flask:
+def create_app(workshop: Workshop, entry: Entry | None = None, ready: Readiness | None = None) -> Flask:
     """Return the application over a workshop, to be entered as ``entry`` says; from this machine alone without."""
     entry = entry or Entry()
     app = Flask(__name__, static_folder=None)
@@ -50,6 +52,7 @@ def create_app(workshop: Workshop, entry: Entry | None = None) -> Flask:
     guard.install(app, entry)
     entry_.install(app, entry)
     waiting.install(app)
+    readiness.install(app, ready or Readiness())
     _answer_errors(app)
     jobs, latest = Jobs(), Latest()
     app.register_blueprint(site_routes.routes(workshop))

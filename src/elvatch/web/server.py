@@ -5,8 +5,7 @@ from __future__ import annotations
 import contextlib
 import ctypes
 import socket
-import threading
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from waitress.channel import HTTPChannel
@@ -14,8 +13,10 @@ from waitress.server import BaseWSGIServer, create_server
 
 from elvatch.core.refusal import RefusalError
 from elvatch.store import lock
+from elvatch.warm import is_warm, warm_up
 from elvatch.web.app import MOST_UPLOAD_BYTES, STATIC, create_app
 from elvatch.web.entry import Entry
+from elvatch.web.readiness import Readiness, Stage
 from elvatch.workshop import Workshop
 
 _THREADS = 12
@@ -40,7 +41,7 @@ class _Channel(HTTPChannel):
 
 def run(
     workshop: Workshop, entry: Entry, port: int, say: Callable[[str], None],
-    beside: Callable[[], object] | None = None,
+    stages: Sequence[Stage] = (),
 ) -> None:  # fmt: skip
     """Serve until stopped.
 
@@ -54,8 +55,8 @@ def run(
         0 takes a free one.
     say : callable
         Told where it is.
-    beside : callable, optional
-        Work to be done on a thread of its own once it serves.
+    stages : sequence of Stage
+        What is to be done once it serves, after all is compiled.
 
     Raises
     ------
@@ -74,16 +75,20 @@ def run(
         say(f"Elvatch is at {address}  (Ctrl+C ends it)")
         if entry.token is not None:
             say(f"Others can reach it. Enter with {address}enter?token={entry.token}")
+        readiness = Readiness([*_compiling(), *stages])
         server = create_server(
-            create_app(workshop, entry), sockets=[listening], threads=_THREADS, ident=None,
+            create_app(workshop, entry, readiness), sockets=[listening], threads=_THREADS, ident=None,
             max_request_body_size=MOST_UPLOAD_BYTES, connection_limit=_MOST_CONNECTIONS, asyncore_use_poll=True,
             channel_timeout=_SILENT_S, cleanup_interval=5, channel_request_lookahead=1,
         )  # fmt: skip
         assert isinstance(server, BaseWSGIServer), "one address is listened on"
         server.channel_class = _Channel
-        if beside is not None:
-            threading.Thread(target=beside, name="beside", daemon=True).start()
+        readiness.begin(say)
         server.run()
+
+
+def _compiling() -> list[Stage]:
+    return [] if is_warm() else [Stage("Compiling for this machine, once", warm_up, needed=True)]
 
 
 def _give_memory_back() -> None:

@@ -45,6 +45,17 @@ export class ServerError extends Error {
   }
 }
 
+/** Resolves after a while; rejects as an aborted request does when that is given up. */
+function later(ms: number, signal?: AbortSignal | null): Promise<void> {
+  return new Promise((resolve, reject) => {
+    const timer = window.setTimeout(resolve, ms);
+    signal?.addEventListener("abort", () => {
+      window.clearTimeout(timer);
+      reject(new DOMException("given up", "AbortError"));
+    });
+  });
+}
+
 export async function send(path: string, init: RequestInit): Promise<Response> {
   let answer: Response;
   try {
@@ -54,6 +65,12 @@ export async function send(path: string, init: RequestInit): Promise<Response> {
     throw new ServerError("The server does not answer. It may have been stopped; start it again.", 0, null);
   }
   if (answer.ok) return answer;
+  const wait = Number(answer.headers.get("Retry-After"));
+  if (answer.status === 503 && wait > 0) {
+    // a first start is still getting ready, and says how far it is beside this
+    await later(wait * 1000, init.signal);
+    return send(path, init);
+  }
   let message = `The server answered ${answer.status}.`;
   let state: SiteState | null = null;
   try {
@@ -128,6 +145,15 @@ export const newSite = (wanted: NewSite) => json<SiteState>("/api/sites", postin
 export const namePart = (id: string, base: number, part: string, name: string) =>
   json<SiteState>(`/api/sites/${id}/name`, withBody("PUT", { base, id: part, name }));
 
+/** What a first start still has to do. */
+export interface Readiness {
+  stages: { title: string; state: "waiting" | "running" | "done" | "failed"; shareDone: number; said: string }[];
+  trouble: string;
+  changes: number;
+}
+
+export const readiness = () => json<Readiness>("/api/readiness");
+
 export const renameSite = (id: string, title: string) =>
   json<SiteState>(`/api/sites/${id}/title`, withBody("PUT", { title }));
 export const duplicateSite = (id: string) => json<SiteState>(`/api/sites/${id}/duplicate`, { method: "POST" });
@@ -192,7 +218,7 @@ export const edit = (id: string, base: number, label: string, recipe: Recipe) =>
 export const step = (id: string, base: number, way: "undo" | "redo") =>
   json<SiteState>(`/api/sites/${id}/${way}`, posting({ base }));
 
-export const farUrl = (line: SiteLine) => `/api/sites/${line.id}/far.png?revision=${line.revision}`;
+export const farUrl = (line: SiteLine, changes: number) => `/api/sites/${line.id}/far.png?revision=${line.revision}&changes=${changes}`;
 
 export const coverFacts = (recipe: Recipe) =>
   json<CoverFacts>("/api/cover-facts", posting({ recipe }));

@@ -29,6 +29,8 @@ interface OpenSite {
   /** A snapshot that pictures are compared with while it is held. */
   compared: { id: string; name: string; recipe: Recipe } | null;
   showCompared: boolean;
+  /** How often a start that is still going on has changed what pictures show. */
+  changes: number;
   /** Whether the selected wear is held away, to see the ground without it. */
   without: boolean;
   /** A finished change that was not kept since another window was first: it can be made again. */
@@ -170,6 +172,7 @@ export const useSite = create<OpenSite>((set, get) => {
     showBefore: false,
     compared: null,
     showCompared: false,
+    changes: 0,
     without: false,
     nearMmPerPixel: 0,
     lost: null,

@@ -58,6 +58,7 @@ export function usePicture(
   const ready = useReady(recipe?.ground);
   const known = useKnown();
   const moving = useSite((s) => s.moving);
+  const changes = useSite((s) => s.changes);
   const mode = useSite((s) => s.mode);
   const selected = useSite((s) => s.selected);
   const soloId = useTools((s) => s.solo);
@@ -102,7 +103,7 @@ export function usePicture(
         : null,
     // the parts of the recipe that this picture shows
     // eslint-disable-next-line react-hooks/exhaustive-deps
-    [recipe?.ground, layers, wears, recipe?.marks, solo, wear, drawn, brushed, recipe?.light, recipe?.peg, of, stand, width, height, mode, layer, ready, known, bare?.measure, bare?.radiusM],
+    [recipe?.ground, layers, wears, recipe?.marks, solo, wear, drawn, brushed, recipe?.light, recipe?.peg, of, stand, width, height, mode, layer, ready, known, changes, bare?.measure, bare?.radiusM],
   );
   useEffect(() => {
     if (wanted) loop.current?.want(wanted, moving || wanted.drawn != null);

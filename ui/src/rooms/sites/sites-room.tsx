@@ -18,7 +18,8 @@ export function SitesRoom() {
   const reload = useCallback(() => {
     api.sites().then(setSites, (error: unknown) => say(error instanceof Error ? error.message : String(error)));
   }, [say]);
-  useEffect(reload, [reload]);
+  const changes = useSite((s) => s.changes);
+  useEffect(reload, [reload, changes]);
 
   return (
     <main
@@ -73,6 +74,7 @@ export function SitesRoom() {
 function SiteCard({ line, onChange }: { line: SiteLine; onChange: () => void }) {
   const [asking, setAsking] = useState(false);
   const [name, setName] = useState<string | null>(null);
+  const changes = useSite((s) => s.changes);
   const say = useSite((s) => s.say);
 
   function run(work: Promise<unknown>) {
@@ -87,7 +89,7 @@ function SiteCard({ line, onChange }: { line: SiteLine; onChange: () => void }) 
   return (
     <li className="plate">
       <a href={`#/site/${line.id}/cover`} className="block bg-booth">
-        <img src={api.farUrl(line)} alt={`${line.title} from afar`} width={384} height={240} className="aspect-[8/5] w-full object-cover" />
+        <img src={api.farUrl(line, changes)} alt={`${line.title} from afar`} width={384} height={240} className="aspect-[8/5] w-full object-cover" />
       </a>
       <div className="flex items-baseline justify-between gap-2 px-3 pt-2">
         {name === null ? (

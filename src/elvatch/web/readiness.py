@@ -1,0 +1,94 @@
+"""What a first start still has to do: told while it is done, so that the page is there from the beginning."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any
+
+from flask import Flask, Response, jsonify, request
+
+from elvatch.core.refusal import RefusalError
+
+
+@dataclass
+class Stage:
+    """One thing to be done: ``needed`` says that nothing can be computed before it is."""
+
+    title: str
+    work: Callable[[Callable[[str], None], Callable[[float], None]], object]
+    needed: bool = False
+    share_done: float = 0.0
+    said: str = ""
+    state: str = "waiting"
+
+
+@dataclass
+class Readiness:
+    """The stages of a start, in order. ``changes`` counts what became another while pages were open."""
+
+    stages: list[Stage] = field(default_factory=list)
+    trouble: str = ""
+    changes: int = 0
+
+    def begin(self, say: Callable[[str], None]) -> None:
+        """Do the stages one after the other on a thread of its own."""
+        threading.Thread(target=self._run, args=(say,), name="getting-ready", daemon=True).start()
+
+    def _run(self, say: Callable[[str], None]) -> None:
+        for stage in self.stages:
+            stage.state = "running"
+
+            def told(text: str, stage: Stage = stage) -> None:
+                say(text)
+                stage.said = text
+                self.changes += 1
+
+            def progress(share: float, stage: Stage = stage) -> None:
+                stage.share_done = share
+
+            try:
+                stage.work(told, progress)
+            except RefusalError as error:
+                self.trouble = str(error)
+                stage.state = "failed"
+                say(self.trouble)
+                return
+            except Exception:
+                self.trouble = f"{stage.title}: something went wrong; the log of the server says what."
+                stage.state = "failed"
+                raise
+            stage.share_done, stage.state, stage.said = 1.0, "done", ""
+            self.changes += 1
+
+    @property
+    def computes(self) -> bool:
+        """Whether everything is done that computing needs."""
+        return all(stage.state == "done" for stage in self.stages if stage.needed)
+
+
+def install(app: Flask, readiness: Readiness) -> None:
+    """Tell how far a start is, and put off what needs what is not there yet."""
+
+    @app.get("/api/readiness")
+    def told() -> Any:
+        return jsonify(
+            stages=[
+                {"title": one.title, "state": one.state, "shareDone": one.share_done, "said": one.said}
+                for one in readiness.stages
+            ],
+            trouble=readiness.trouble, changes=readiness.changes,
+        )  # fmt: skip
+
+    def check() -> tuple[Response, int, dict[str, str]] | None:
+        if readiness.computes or request.path in _ALWAYS or not request.path.startswith("/api/"):
+            return None
+        message = readiness.trouble or "Elvatch is still getting ready; this goes on by itself."
+        return jsonify(message=message), 503, {"Retry-After": "1"}
+
+    app.before_request(check)
+
+
+_ALWAYS = frozenset({"/api/readiness", "/api/sites", "/api/stock", "/api/generators", "/api/supplier"})
+"""What is only read from the store."""

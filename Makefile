@@ -42,9 +42,10 @@ screenshots: setup-dev ## one current picture of each main view, from the demo
 packs: setup-dev ## draw the pictures of the supplier's packs anew, after a generator has changed
 	$(BIN)/python -m tools.pack_swatches
 
-setup: $(VENV)/.run ui/node_modules/.done $(STATIC)
+setup: ## packages and the page, side by side
+	@$(MAKE) --no-print-directory -j2 $(VENV)/.run $(STATIC)
 
-setup-dev: setup $(VENV)/.dev $(VENV)/.warm
+setup-dev: setup $(VENV)/.dev $(VENV)/.warm ui/node_modules/.done
 	@command -v chromium >/dev/null || { apt-get update -q && DEBIAN_FRONTEND=noninteractive apt-get install -y -q chromium; }
 
 $(VENV)/.run: requirements.lock pyproject.toml
@@ -71,7 +72,7 @@ $(STATIC): ui/node_modules/.done $(UI_SOURCES)
 	cd ui && npm run --silent build -- --logLevel warn
 	touch $@
 
-$(VENV)/.warm: $(VENV)/.run $(shell grep -rlE '@(kernel|inner)' src/elvatch/core 2>/dev/null)
+$(VENV)/.warm: $(VENV)/.run $(shell grep -rlE '@(kernel|inner|part)' src/elvatch/core 2>/dev/null)
 	$(BIN)/elvatch warm
 	touch $@
 

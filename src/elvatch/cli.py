@@ -26,6 +26,7 @@ from elvatch.terminal import bar, open_store, read_file, say, tell, workshop, wr
 from elvatch.workshop import Workshop
 
 if TYPE_CHECKING:
+    from elvatch.warm import Warming
     from elvatch.web.readiness import Stage
 
 _SIZES = "WIDTHxDEPTH"
@@ -53,22 +54,28 @@ def _demo(options: argparse.Namespace) -> None:
         scenario.lay_out(workshop(options), say)
         return
     shop = Workshop(open_store(options))
+    from elvatch.warm import Warming
     from elvatch.web.readiness import Stage
 
+    warming = Warming()
+
     def laid_out(told: Callable[[str], None], progress: Callable[[float], None]) -> None:
-        scenario.lay_out(shop, told, scenario.SKETCH_PX, progress=progress)
+        scenario.lay_out(shop, told, scenario.SKETCH_PX, progress=progress, needs=warming.wait_for)
 
     def drawn(told: Callable[[str], None], progress: Callable[[float], None]) -> None:
         scenario.draw_in_full(shop, told, progress)
 
-    _run_server(shop, options, [Stage("Laying out the demo", laid_out), Stage("Drawing its sets in full", drawn)])
+    stages = [Stage("Laying out the demo", laid_out), Stage("Drawing its sets in full", drawn)]
+    _run_server(shop, options, warming, stages)
 
 
 def _serve(options: argparse.Namespace) -> None:
-    _run_server(Workshop(open_store(options)), options)
+    from elvatch.warm import Warming
+
+    _run_server(Workshop(open_store(options)), options, Warming())
 
 
-def _run_server(shop: Workshop, options: argparse.Namespace, stages: Sequence[Stage] = ()) -> None:
+def _run_server(shop: Workshop, options: argparse.Namespace, warming: Warming, stages: Sequence[Stage] = ()) -> None:
     if options.memory is not None:
         if options.memory << 20 < kept.LEAST_BYTES:
             raise RefusalError(
@@ -79,7 +86,7 @@ def _run_server(shop: Workshop, options: argparse.Namespace, stages: Sequence[St
     from elvatch.web.server import run
 
     token_file = Path(options.token_file).expanduser() if options.token_file else None
-    run(shop, entry_for(options.host, options.allow_host, token_file), options.port, say, stages)
+    run(shop, entry_for(options.host, options.allow_host, token_file), options.port, say, warming, stages)
 
 
 def _sites(options: argparse.Namespace) -> None:
@@ -274,10 +281,11 @@ def _nothing(options: argparse.Namespace) -> None:
 
 
 def _warm(options: argparse.Namespace) -> None:
-    from elvatch.warm import warm_part, warm_up
+    from elvatch.warm import Warming, is_warm, warm_part
 
     if options.only is None:
-        warm_up(say)
+        if not is_warm():
+            Warming().run(say)
     else:
         warm_part(options.only)
 

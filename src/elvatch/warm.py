@@ -4,19 +4,19 @@ from __future__ import annotations
 
 import subprocess
 import sys
-import tempfile
 import threading
 from collections.abc import Callable, Sequence
-from pathlib import Path
 from typing import Any
 
 import numpy as np
 
 from elvatch.core.clauses import between
+from elvatch.core.cover import places, program, rules
+from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.fit import Fit
 from elvatch.core.cover.function import Material
 from elvatch.core.cover.places import Places
-from elvatch.core.cover.recipe import HandOff, Layer, Peg, Recipe
+from elvatch.core.cover.recipe import Layer, Peg, Recipe
 from elvatch.core.cover.rule import OnNoise, Rule, on
 from elvatch.core.formats import mend
 from elvatch.core.ground import description as d
@@ -24,7 +24,6 @@ from elvatch.core.ground import shaping
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.measures import NAMES, Measures
 from elvatch.core.ground.shaped import Shaped
-from elvatch.core.handoff import bake
 from elvatch.core.kept import Kept
 from elvatch.core.kernel import cache_folder
 from elvatch.core.parallel import Token
@@ -97,7 +96,7 @@ def _plain_site() -> tuple[Recipe, dict[str, Pyramid]]:
         for k in range(2)
     )
     ground = Ground(width_m=100, depth_m=100, source=FlatSource(samples=48))
-    recipe = Recipe(ground=ground, layers=layers, peg=Peg(east_m=50, north_m=50), hand_off=HandOff(size_px=16))
+    recipe = Recipe(ground=ground, layers=layers, peg=Peg(east_m=50, north_m=50))
     return recipe, {f"{k}" * 40: pyramid.build(maps, 1.0, 0.1) for k in range(2)}
 
 
@@ -125,19 +124,26 @@ def _pictures() -> None:
 
 def _cover() -> None:
     recipe, sets = _plain_site()
-    shaped = _ground_shaped()
-    land = terrain(shaped.ground)
+    land = terrain(_ground_shaped().ground)
     swatch(sets["0" * 40], 32)
     booth = Booth()
     for looks in (1, 4):
         booth.take(land, recipe, sets, View("near", 32, 32, looks))
-    with tempfile.TemporaryDirectory() as folder:
-        bake.bake("warm", recipe, land.survey, Measures(shaped), sets, Path(folder) / "out")
 
 
-PARTS: dict[str, Callable[[], None]] = {"ground": _ground, "sets": _sets, "pictures": _pictures, "cover": _cover}
-_HALVES = (("cover",), ("pictures", "ground", "sets"))
-"""What each of two processes compiles: about as long for either; the cover uses what the other has of pictures."""
+def _rules() -> None:
+    recipe, _ = _plain_site()
+    shaped = _ground_shaped()
+    land = terrain(shaped.ground)
+    programs = program.compiled([("one", recipe.layers[1].rule)], Evidence(100.0, 100.0), recipe.layers)
+    rules.presences(programs, 0, places.on_grid(land.survey, 8, 8, 0, 8))
+
+
+PARTS: dict[str, Callable[[], None]] = {
+    "ground": _ground, "sets": _sets, "pictures": _pictures, "cover": _cover, "rules": _rules,
+}  # fmt: skip
+_HALVES = (("cover",), ("ground", "sets", "pictures", "rules"))
+"""What each of two processes compiles, what is needed first before the rest."""
 
 
 def is_warm() -> bool:
@@ -158,40 +164,56 @@ def warm_part(name: str) -> None:
     PARTS[name]()
 
 
-def warm_up(say: Callable[[str], None], progress: Callable[[float], None] | None = None) -> None:
-    """Compile every kernel in two processes, unless that was done.
+class Warming:
+    """Compiles every kernel in two processes, unless that was done; others may wait for the part they need."""
 
-    Parameters
-    ----------
-    say : callable
-        Told one line when a part begins or ends.
-    progress : callable, optional
-        Told the share of parts done.
-    """
-    if is_warm():
-        return
-    done = 0
-    lock = threading.Lock()
-    failed: list[str] = []
+    def __init__(self) -> None:
+        self._done = {name: threading.Event() for name in PARTS}
+        self._failed = ""
+        if is_warm():
+            for event in self._done.values():
+                event.set()
 
-    def half(parts: Sequence[str]) -> None:
-        nonlocal done
+    def wait_for(self, part: str) -> None:
+        """Wait until a part is compiled.
+
+        Raises
+        ------
+        RefusalError
+            When it cannot be.
+        """
+        self._done[part].wait()
+        if self._failed:
+            raise RefusalError("compiling", self._failed, "kernels that compile", "see what it says")
+
+    def run(self, say: Callable[[str], None], progress: Callable[[float], None] | None = None) -> None:
+        """Compile what is not compiled yet.
+
+        Parameters
+        ----------
+        say : callable
+            Told one line when a part begins.
+        progress : callable, optional
+            Told the share of parts done.
+        """
+        threads = [threading.Thread(target=self._half, args=(half, say, progress)) for half in _HALVES]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+        self.wait_for("cover")
+        (cache_folder() / "whole").touch()
+
+    def _half(
+        self, parts: Sequence[str], say: Callable[[str], None], progress: Callable[[float], None] | None
+    ) -> None:
         for part in parts:
-            say(f"compiling: {part}")
-            command = [sys.executable, "-m", "elvatch", "warm", "--only", part]
-            ended = subprocess.run(command, capture_output=True, text=True, check=False)
-            with lock:
-                done += 1
+            if not self._done[part].is_set():
+                say(f"compiling: {part}")
+                command = [sys.executable, "-m", "elvatch", "warm", "--only", part]
+                ended = subprocess.run(command, capture_output=True, text=True, check=False)
                 if ended.returncode != 0:
-                    failed.append(f"{part}: {ended.stderr.strip()[-400:]}")
+                    self._failed = f"{part}: {ended.stderr.strip()[-400:]}"
+                self._done[part].set()
             if progress is not None:
-                progress(done / len(PARTS))
-
-    threads = [threading.Thread(target=half, args=(parts,)) for parts in _HALVES]
-    for thread in threads:
-        thread.start()
-    for thread in threads:
-        thread.join()
-    if failed:
-        raise RefusalError("compiling", failed[0], "kernels that compile", "see what it says")
-    (cache_folder() / "whole").touch()
+                progress(sum(event.is_set() for event in self._done.values()) / len(PARTS))

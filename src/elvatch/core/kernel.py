@@ -27,7 +27,7 @@ def sources_digest() -> str:
     digest = hashlib.blake2b(digest_size=8)
     for path in sorted(_CORE.rglob("*.py")):
         text = path.read_bytes()
-        if b"@kernel" in text or b"@inner" in text:
+        if any(mark in text for mark in (b"@kernel", b"@inner", b"@part")):
             digest.update(path.relative_to(_CORE).as_posix().encode())
             digest.update(text)
     return digest.hexdigest()
@@ -93,6 +93,15 @@ def kernel(function: F) -> F:
     scratch space in.
     """
     return _for_any_number(_compile(**_HOW)(function))
+
+
+def part(function: F) -> F:
+    """Compile a part of kernels that stays a function of its own: too large to stand wherever it is called.
+
+    Only kernels call it, so that it needs no way in from Python, which takes long to compile for named tuples.
+    """
+    how = _HOW | {"cache": False}
+    return _for_any_number(_compile(**how, no_cpython_wrapper=True)(function))
 
 
 def inner(function: F) -> F:

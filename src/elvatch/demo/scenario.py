@@ -26,7 +26,7 @@ SAMPLES = vellin_ground.SAMPLES
 
 def lay_out(
     workshop: Workshop, say: Callable[[str], None], set_px: int = SET_PX, samples: int = SAMPLES,
-    progress: Callable[[float], None] | None = None,
+    progress: Callable[[float], None] | None = None, needs: Callable[[str], None] | None = None,
 ) -> str:  # fmt: skip
     """Make the sample sets and the sites where they are missing; return Vellin Water's id.
 
@@ -42,7 +42,18 @@ def lay_out(
         Of the ground, along a side.
     progress : callable, optional
         Told the share done.
+    needs : callable, optional
+        Told what is about to be used of what is compiled: "ground" or "cover"; returns when that is there.
     """
+    wait = needs or (lambda part: None)
+    titles = {line.title: line.id for line in workshop.store.sites.all()}
+    ground = vellin_ground.ground(samples)
+    if TITLE not in titles:
+        wait("ground")
+        say("shaping the ground of Vellin Water")
+        workshop.grounds.shaped(ground, None, Run(progress=_every_fifth(say, progress or (lambda share: None))))
+    wait("sets")
+    wait("cover")
     store, told = workshop.store, progress or (lambda share: None)
     there = store.stock.made()
     kept = {kind: name for px in (set_px, SET_PX) for (kind, seed, size), name in there.items()
@@ -56,17 +67,13 @@ def lay_out(
     with ThreadPoolExecutor(WORKERS) as pool:
         for number, (kind, name) in enumerate(zip(missing, pool.map(make, missing), strict=True), start=1):
             kept[kind] = name
-            told(0.5 * number / len(missing))
-    told(0.5)
-    titles = {line.title: line.id for line in store.sites.all()}
+            told(0.5 + 0.4 * number / len(missing))
+    told(0.9)
     if apron.TITLE not in titles:
         say("laying out the spillway apron")
         _lay(workshop, apron.TITLE, [("laid out the demo", apron.recipe(kept))], apron_wear.wears())
     if TITLE in titles:
         return titles[TITLE]
-    say("shaping the ground of Vellin Water")
-    ground = vellin_ground.ground(samples)
-    workshop.grounds.shaped(ground, None, Run(progress=_every_fifth(say, told)))
     line = [("laid out the demo", recipe(ground, kept))]
     for stroke in vellin_cover.tyre_marks():
         line.append(workshop.markings.painted_on(line[-1][1], vellin_cover.TYRES, stroke))
@@ -111,7 +118,7 @@ def _every_fifth(say: Callable[[str], None], whole: Callable[[float], None]) -> 
 
     def progress(share: float) -> None:
         nonlocal told
-        whole(0.5 + 0.4 * share)
+        whole(0.5 * share)
         if int(share * 5) > told:
             told = int(share * 5)
             say(f"shaping the ground: {told * 20}%")

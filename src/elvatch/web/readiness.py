@@ -33,11 +33,13 @@ class Readiness:
     changes: int = 0
 
     def begin(self, say: Callable[[str], None]) -> None:
-        """Do the stages one after the other on a thread of its own."""
-        threading.Thread(target=self._run, args=(say,), name="getting-ready", daemon=True).start()
+        """Do what computing needs, and beside it the rest, one stage after the other."""
+        for needed in (True, False):
+            stages = [stage for stage in self.stages if stage.needed is needed]
+            threading.Thread(target=self._run, args=(stages, say), name="getting-ready", daemon=True).start()
 
-    def _run(self, say: Callable[[str], None]) -> None:
-        for stage in self.stages:
+    def _run(self, stages: list[Stage], say: Callable[[str], None]) -> None:
+        for stage in stages:
             stage.state = "running"
 
             def told(text: str, stage: Stage = stage) -> None:

@@ -13,7 +13,7 @@ from waitress.server import BaseWSGIServer, create_server
 
 from elvatch.core.refusal import RefusalError
 from elvatch.store import lock
-from elvatch.warm import is_warm, warm_up
+from elvatch.warm import Warming, is_warm
 from elvatch.web.app import MOST_UPLOAD_BYTES, STATIC, create_app
 from elvatch.web.entry import Entry
 from elvatch.web.readiness import Readiness, Stage
@@ -41,7 +41,7 @@ class _Channel(HTTPChannel):
 
 def run(
     workshop: Workshop, entry: Entry, port: int, say: Callable[[str], None],
-    stages: Sequence[Stage] = (),
+    warming: Warming, stages: Sequence[Stage] = (),
 ) -> None:  # fmt: skip
     """Serve until stopped.
 
@@ -55,8 +55,10 @@ def run(
         0 takes a free one.
     say : callable
         Told where it is.
+    warming : Warming
+        What compiles, when that was not done.
     stages : sequence of Stage
-        What is to be done once it serves, after all is compiled.
+        What else is to be done once it serves.
 
     Raises
     ------
@@ -75,7 +77,7 @@ def run(
         say(f"Elvatch is at {address}  (Ctrl+C ends it)")
         if entry.token is not None:
             say(f"Others can reach it. Enter with {address}enter?token={entry.token}")
-        readiness = Readiness([*_compiling(), *stages])
+        readiness = Readiness([*_compiling(warming), *stages])
         server = create_server(
             create_app(workshop, entry, readiness), sockets=[listening], threads=_THREADS, ident=None,
             max_request_body_size=MOST_UPLOAD_BYTES, connection_limit=_MOST_CONNECTIONS, asyncore_use_poll=True,
@@ -87,8 +89,8 @@ def run(
         server.run()
 
 
-def _compiling() -> list[Stage]:
-    return [] if is_warm() else [Stage("Compiling for this machine, once", warm_up, needed=True)]
+def _compiling(warming: Warming) -> list[Stage]:
+    return [] if is_warm() else [Stage("Compiling for this machine, once", warming.run, needed=True)]
 
 
 def _give_memory_back() -> None:

@@ -28,7 +28,7 @@ from elvatch.core.cover.repeats import (
     settle,
     sharpened,
 )
-from elvatch.core.kernel import inner, kernel, peek_value
+from elvatch.core.kernel import inner, part, peek_value
 from elvatch.core.stock.pyramid import (
     BLUE,
     CHANNELS,
@@ -214,7 +214,7 @@ def _projected(
     out[values], out[values + 1] = hx + out_of * gx, hy + out_of * gy
 
 
-@kernel
+@part
 def on_plane(
     ways: Ways, texels: int, side: int, mean: NDArray[np.float32], tile: float, gain_a: float, gain_d: float,
     kind: int, axes: Axes, shift_u: float, shift_v: float, out: NDArray[np.float32], one: NDArray[np.float32],
@@ -226,7 +226,7 @@ def on_plane(
     _projected(OF_SET, ways, texels, side, mean, tile, gain_a, gain_d, kind, axes, shift_u, shift_v, out, one)
 
 
-@kernel
+@part
 def sheet_on_plane(
     ways: Ways, texels: int, side: int, mean: NDArray[np.float32], tile: float, gain_a: float, gain_d: float,
     kind: int, axes: Axes, shift_u: float, shift_v: float, out: NDArray[np.float32], one: NDArray[np.float32],

@@ -14,7 +14,7 @@ from elvatch.core.cover.lookup import look_up_sheet
 from elvatch.core.cover.paths import Lines, along_and_aside
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.repeats import NONE, OF_SHEET
-from elvatch.core.kernel import inner, kernel, peek_value
+from elvatch.core.kernel import inner, part, peek_value
 from elvatch.core.noise import fractal_noise
 from elvatch.core.stock.sheet import CHANNELS, RISE_RIGHT, RISE_RMS, RISE_UP, VALUE
 
@@ -185,7 +185,7 @@ def _on_ground(
             break
 
 
-@kernel
+@part
 def overlaid(
     over: Overlays, w: int, places: Places, i: int, taps: int, out: NDArray[np.float32], one: NDArray[np.float32],
     two: NDArray[np.float32],

@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.cover.lookup import look_up, look_up_sheet
-from elvatch.core.kernel import inner, kernel
+from elvatch.core.kernel import inner, part
 from elvatch.core.stock.pyramid import SLOPE_X
 
 OF_SET, OF_SHEET = SLOPE_X, 1
@@ -201,7 +201,7 @@ def _sampled(
     settle(values, out, mean, squares)
 
 
-@kernel
+@part
 def sample(
     texels: int, side: int, u: float, v: float, across: float, along_u: float, along_v: float, aspect: float,
     gain_u: float, gain_v: float, kind: int, strength: float, second: float, seed: int, taps: int,
@@ -241,7 +241,7 @@ def sample(
     )  # fmt: skip
 
 
-@kernel
+@part
 def sample_sheet(
     texels: int, side: int, u: float, v: float, across: float, along_u: float, along_v: float, aspect: float,
     gain_u: float, gain_v: float, kind: int, strength: float, second: float, seed: int, taps: int,

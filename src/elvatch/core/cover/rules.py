@@ -19,7 +19,7 @@ from elvatch.core.cover.mask_image import value_at
 from elvatch.core.cover.paths import beside
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.program import Programs, Tables
-from elvatch.core.kernel import inner, kernel, peek_value
+from elvatch.core.kernel import inner, kernel, part, peek_value
 from elvatch.core.noise import cell_noise, fractal_noise
 from elvatch.core.parallel import Token, over_bands
 
@@ -129,7 +129,7 @@ def _positions(
         _marked(tables, rows, k, places, index, count, out)
 
 
-@kernel
+@part
 def _shift(
     tables: Tables, first: int, last: int, places: Places, one: NDArray[np.int64], lines: NDArray[np.float64],
     at: NDArray[np.float64],
@@ -207,7 +207,7 @@ def _nothing_left(total: NDArray[np.float64], count: int) -> bool:
     return left <= 0.0
 
 
-@kernel
+@part
 def run(
     tables: Tables, first: int, last: int, places: Places, index: NDArray[np.int64], count: int,
     scratch: NDArray[np.float64], out: NDArray[np.float32],

@@ -9,9 +9,9 @@ began=$(date +%s)
 git clone -q "$from" "$work/clone"
 cd "$work/clone"
 export XDG_CACHE_HOME="$work/cache"
-make demo DATA="$work/data" PORT=$port >"$work/said" 2>&1 &
+setsid make demo DATA="$work/data" PORT=$port >"$work/said" 2>&1 &
 server=$!
-trap 'kill $server 2>/dev/null; pkill -f "elvatch demo --data $work/data" 2>/dev/null; rm -rf "$work"' EXIT
+trap 'kill -- -$server 2>/dev/null; wait; rm -rf "$work"' EXIT
 
 ask() { curl -sf -o "$1" -H 'Content-Type: application/json' "${@:2}"; }
 told() { echo "$1 after $(($(date +%s) - began)) s"; }

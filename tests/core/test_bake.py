@@ -12,6 +12,7 @@ from PIL import Image
 
 from elvatch.core.clauses import between
 from elvatch.core.cover import function, places, plan
+from elvatch.core.cover.fit import Fit
 from elvatch.core.cover.recipe import Edge, HandOff, Recipe
 from elvatch.core.cover.rule import Rule, on
 from elvatch.core.ground.heightfield import Heightfield
@@ -21,6 +22,8 @@ from elvatch.core.ground.survey import survey
 from elvatch.core.handoff import bake
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import CancelledError, RefusalError
+from elvatch.core.stock import derive, pyramid
+from elvatch.core.stock.pyramid import Pyramid
 from tests.conftest import NAMES, flat_set, layer, plane, recipe
 
 SETS = {name: flat_set(0.1 * (k + 1)) for k, name in enumerate(NAMES)}
@@ -72,6 +75,60 @@ def test_maps_hold_what_the_cover_answers(tmp_path: Path) -> None:
     assert np.abs(normal.reshape(-1, 3) / 65535 - [0.5, 0.5, 1.0]).max() < 1e-4
     assert shares[0, 0, 1] == 0, "west, low"
     assert shares[0, -1, 1] == 1, "east, high"
+
+
+def bumpy_set() -> Pyramid:
+    """A set in which no two maps are alike, and no direction is."""
+    x, y = np.meshgrid(np.arange(32) / 32, np.arange(32) / 32)
+    height = (0.5 + 0.3 * np.sin(2 * np.pi * x) + 0.15 * np.cos(4 * np.pi * y)).astype(np.float32)
+    normal = derive.normal_from_height(height, 8.0, 0.9)
+    colour = np.dstack([0.1 + 0.6 * x, 0.2 + 0.3 * y, np.full_like(x, 0.05)]).astype(np.float32)
+    plain = {name: (low + rise * x * y).astype(np.float32) for name, low, rise in
+             (("roughness", 0.3, 0.5), ("occlusion", 0.9, -0.6), ("metallic", 0.05, 0.8))}  # fmt: skip
+    maps = pyramid.Maps(colour, normal, plain["roughness"], height, plain["occlusion"], plain["metallic"])
+    return pyramid.build(maps, 8.0, 0.9)
+
+
+@pytest.mark.parametrize("bits", [8, 16])
+def test_every_map_read_back_by_another_reader_is_what_the_cover_answers(tmp_path: Path, bits: int) -> None:
+    import cv2
+
+    sets = SETS | {NAMES[0]: bumpy_set()}
+    wanted = ("colour", "normal", "roughness", "metallic", "occlusion")
+    sheet = HandOff.model_validate({"size_px": 128, "maps": wanted, "data_bits": bits})
+    # level, so that what differs from upright is the cover's own
+    level = Heightfield(plane(0).heights_m, 100.0, 50.0)
+    layers = (layer("bumpy", 0, fit=Fit(tile_m=30.0, relief_m=3.0)),)
+    whole = recipe(layers, level).model_copy(update={"hand_off": sheet})
+    written = bake.bake("a", whole, survey(level), Measures(Shaped(level)), sets, tmp_path / "out")
+    at = places.on_grid(survey(level), 128, 64, 0, 64)
+    cover = function.ask(plan.prepare(layers, sets), at)
+
+    def written_as(name: str) -> np.ndarray:
+        path = next(path for path in written if path.stem == f"a_{name}")
+        codes = cv2.imread(str(path), cv2.IMREAD_UNCHANGED)
+        return codes[..., ::-1] if codes.ndim == 3 else codes
+
+    # sRGB (IEC 61966-2-1) as published
+    encoded = np.where(cover.colour <= 0.0031308, cover.colour * 12.92, 1.055 * cover.colour ** (1 / 2.4) - 0.055)
+    assert np.abs(written_as("colour").reshape(-1, 3) / 255 - encoded).max() <= 0.6 / 255
+    # the gradient of the relief by differences, from the north down and to the east
+    down, east = np.gradient(cover.relief_m.reshape(64, 128).astype(float), 50.0 / 64, 100.0 / 128)
+    upright = np.dstack([-east, down, np.ones_like(east)])
+    upright /= np.linalg.norm(upright, axis=2, keepdims=True)
+    normal = written_as("normal") / 65535 * 2 - 1
+    assert np.abs(np.linalg.norm(normal, axis=2) - 1).max() < 1e-3
+    inner = np.s_[2:-2, 2:-2]
+    for axis in (0, 1):
+        apart = np.abs(normal - upright)[inner][..., axis]
+        turned = np.abs(-normal - upright)[inner][..., axis]
+        assert np.percentile(apart, 90) < 0.06, axis
+        assert turned.mean() > 3 * apart.mean(), "an axis turned over would show"
+    most = (1 << bits) - 1
+    for name in ("roughness", "metallic", "occlusion"):
+        values: np.ndarray = getattr(cover, name)
+        assert np.ptp(values) > 0.2, name
+        assert np.abs(written_as(name).ravel() / most - values).max() <= 0.51 / most, name
 
 
 def test_bands_do_not_show(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

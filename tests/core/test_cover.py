@@ -94,6 +94,17 @@ def test_what_is_told_to_lie_nowhere_is_nowhere(clauses: list[Clause], tilt: flo
         assert rules.presences(compiled([("", rule)], evidence), 0, at).max() == 0
 
 
+def test_nowhere_is_told_of_what_this_ground_cannot_have_and_of_nothing_else() -> None:
+    measures = Measures(Shaped(plane(20, 40)))
+    evidence = Evidence(100.0, 100.0, measures.map, reach=measures.reach)
+    for clause, told in (
+        (between("slope", lower=40.0, soft_lower=5.0), True), (between("slope", lower=24.0, soft_lower=5.0), False),
+        (between("elevation", upper=20.0, soft_upper=1.0), True), (between("elevation", upper=60.0), False),
+        (between("slope", lower=40.0, soft_lower=5.0, opposite=True), False),
+    ):  # fmt: skip
+        assert nowhere(Rule(clauses=(on(clause),)), evidence) is told, clause
+
+
 STEEP = Rule(clauses=(on(between("slope", lower=30, upper=90, soft_lower=0, soft_upper=0)),))
 
 
@@ -225,7 +236,7 @@ def test_relief_lost_to_distance_comes_back_as_roughness() -> None:
     assert near < far - 0.15
 
 
-def test_picture_and_bake_give_the_same_colour_at_the_same_place() -> None:
+def test_the_cover_answers_alike_on_a_grid_and_at_single_places() -> None:
     rng = np.random.default_rng(3)
     size = 128
     pattern = rng.uniform(0.05, 0.6, (size, size, 3)).astype(np.float32)

@@ -122,6 +122,44 @@ def test_screened_roughness_is_that_of_the_numbers() -> None:
     np.testing.assert_allclose(after.roughness, before + strength * value * (0.1 - before), atol=2e-5)
 
 
+def test_metallic_is_blended_by_its_numbers() -> None:
+    at = grid(plane(10, 40))
+    before = asked((), {}, at).metallic
+    for mode in ("screen", "add", "replace"):
+        effects = Effects(metallic=Blend(mode=mode, strength=0.7))
+        after = asked((wear(effects=effects),), {"wear": even(0.4)}, at).metallic
+        made = PUBLISHED[mode](before.astype(float), np.full(before.shape, 0.4))
+        np.testing.assert_allclose(after, before + 0.7 * (made - before), atol=2e-5)
+        assert after.min() > 0.2, "it is felt"
+
+
+def test_colour_is_tinted_multiplied_and_screened_by_their_definitions() -> None:
+    at = grid(plane(10, 40))
+    before = asked((), {}, at).colour.astype(float)
+    code = np.array([0x20, 0x80, 0xC0]) / 255
+    light = np.where(code <= 0.04045, code / 12.92, ((code + 0.055) / 1.055) ** 2.4)
+    weights = np.array([0.2126, 0.7152, 0.0722])
+
+    def encoded(values: np.ndarray) -> np.ndarray:
+        return np.where(values <= 0.0031308, values * 12.92, 1.055 * values ** (1 / 2.4) - 0.055)
+
+    def decoded(values: np.ndarray) -> np.ndarray:
+        return np.where(values <= 0.04045, values / 12.92, ((values + 0.055) / 1.055) ** 2.4)
+
+    wanted = {
+        # a tint keeps the luminance and takes the colour
+        "tint": light * ((before @ weights) / (light @ weights))[:, None],
+        "multiply": before * light,
+        "screen": decoded(1 - (1 - encoded(before)) * (1 - code)),
+        "replace": np.broadcast_to(light, before.shape),
+    }
+    for mode, made in wanted.items():
+        effects = Effects(colour=Colouring(mode=mode, strength=0.5, colour="#2080c0"))  # type: ignore[arg-type]
+        after = asked((wear(effects=effects),), {"wear": even(1.0)}, at).colour
+        np.testing.assert_allclose(after, before + 0.5 * (np.minimum(made, 1) - before), atol=3e-3, err_msg=mode)
+        assert np.abs(after - before).max() > 0.02, mode
+
+
 ALL_EFFECTS = [
     Effects(roughness=Blend(strength=0.0)), Effects(metallic=Blend(strength=0.0)),
     Effects(colour=Colouring(strength=0.0)), Effects(relief=Relief(depth_mm=0.0)), Effects(worn_through=0.0),
@@ -278,7 +316,6 @@ def test_a_track_keeps_its_width_along_a_curved_path() -> None:
         np.testing.assert_allclose(edges, [-1.2, -0.6, 0.6, 1.2], atol=0.015)
     lost = track.model_copy(update={"follows": AlongPath(path="gone", called="Old lane")})
     prepared = plan.prepare((layer("base", 2),), SETS, evidence_of({"wear": sheet_of(rut)}), wears=(lost,))
-    assert [(one.layer, one.kind, one.called) for one in prepared.gone] == [("wear", "path", "Old lane")]
 
 
 def test_a_wear_lies_at_its_place_and_over_chosen_layers_only() -> None:

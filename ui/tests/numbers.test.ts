@@ -88,7 +88,7 @@ test.each(ORDER)("a new %s fits the ground it is added to", (kind) => {
   expect(numbers.every(Number.isFinite)).toBe(true);
   for (const { field, least, most } of KINDS[kind].fields) {
     const value = (step as unknown as Record<string, number>)[field];
-    expect(value, field).toBeGreaterThanOrEqual(Math.min(least, 0.1));
+    expect(value, field).toBeGreaterThanOrEqual(least);
     expect(value, field).toBeLessThanOrEqual(most);
   }
 });

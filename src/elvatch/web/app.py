@@ -23,6 +23,7 @@ from elvatch.web import (
     handoff_routes,
     intake_routes,
     mark_routes,
+    openapi,
     picture_routes,
     readiness,
     site_routes,
@@ -65,6 +66,8 @@ def create_app(workshop: Workshop, entry: Entry | None = None, ready: Readiness 
     app.register_blueprint(stock_routes.routes(workshop, jobs, latest))
     app.register_blueprint(intake_routes.routes(workshop, jobs, latest))
     app.register_blueprint(handoff_routes.routes(workshop, jobs))
+
+    openapi.install(app)
 
     @app.get("/")
     def page() -> Response:

@@ -117,7 +117,8 @@ def test_tidying_clears_partial_hand_offs_only(workshop: Workshop) -> None:
 def test_figures_of_as_many_layers_and_wears_as_there_may_be_come_quickly(workshop: Workshop) -> None:
     sets = [put_set(workshop.store, 0.1 * (k + 1), f"set {k}") for k in range(8)]
     rules = (
-        Rule(clauses=(on(between("slope", lower=89.0)), OnNoise())), Rule(clauses=(on(between("elevation", upper=-9.0)),)),
+        Rule(clauses=(on(between("slope", lower=89.0)), OnNoise())),
+        Rule(clauses=(on(between("elevation", upper=-9.0)),)),
         Rule(clauses=(OnLayer(layer="layer001", called="x"), OnNoise(join="break-up"))),
         Rule(clauses=(on(between("wetness", lower=40.0)), on(between("openness", upper=1.0), "or"))),
     )  # fmt: skip

@@ -35,6 +35,8 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
   }, [room, open, step]);
 
   const site = open === null ? null : state;
+  // the Stock room has a heading of its own
+  const Title = room === "stock" ? "span" : "h1";
   return (
     <header className="relative flex h-11 shrink-0 items-center gap-4 border-b border-ink px-3.5">
       <a href="#/" className="flex items-center gap-3" title="All sites">
@@ -43,7 +45,7 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
       </a>
       {site && (
         <span className="flex items-baseline gap-2">
-          <span className="max-w-60 truncate">{site.title}</span>
+          <Title className="max-w-60 truncate">{site.title}</Title>
           <TrueSize />
         </span>
       )}

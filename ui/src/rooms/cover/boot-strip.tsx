@@ -68,8 +68,8 @@ export function BootStrip({ bearing, controls }: { bearing: number; controls: Re
         })}
         <path d={`M${line(plain, 0, end).join("L")}`} fill="none" stroke="#5d5f61" strokeDasharray="5 3" />
         <path d={`M${line(rise, 0, end).join("L")}`} fill="none" stroke="#1c1d1e" strokeWidth="1.4" />
-        <path d={`M0 ${y(stand).toFixed(1)}H${width}`} stroke="#c8401f" strokeWidth="0.6" strokeDasharray="2 4" />
-        <path d={`M${(peg - sole).toFixed(1)} ${y(stand).toFixed(1)}h${(2 * sole).toFixed(1)}`} stroke="#c8401f" strokeWidth="3" data-sole />
+        <path d={`M0 ${y(stand).toFixed(1)}H${width}`} stroke="#bf3b1c" strokeWidth="0.6" strokeDasharray="2 4" />
+        <path d={`M${(peg - sole).toFixed(1)} ${y(stand).toFixed(1)}h${(2 * sole).toFixed(1)}`} stroke="#bf3b1c" strokeWidth="3" data-sole />
       </svg>
       <span className="figures absolute bottom-1 left-2 flex items-center gap-1 bg-raised/85 px-1 text-[11px] text-quiet">
         Cut of

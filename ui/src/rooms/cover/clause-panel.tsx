@@ -121,7 +121,7 @@ function Histogram({ clause, facts }: { clause: OnMeasure; facts: ClauseFacts | 
       ))}
       <path d={`M2 64h${wide}`} stroke="#1c1d1e" />
       {ends.map(({ end, at, out }) => (
-        <g key={end} stroke="#c8401f">
+        <g key={end} stroke="#bf3b1c">
           <path d={`M${2 + at} 2v66`} strokeWidth="1.6" />
           <path d={`M${2 + out} 64L${2 + at} 4`} strokeWidth="1" strokeDasharray="3 3" />
         </g>

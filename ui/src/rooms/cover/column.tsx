@@ -232,7 +232,7 @@ function GroupHead({ group, layers, share, closed, onClose }: { group: string; l
   }
   return (
     <div className="figures flex items-center gap-1.5 border border-b-0 border-ink bg-sheet px-1.5 py-0.5 text-xs">
-      <button type="button" className="font-semibold" aria-expanded={!closed} title={closed ? "Unfold" : "Fold"} onClick={onClose}>{closed ? "+" : "−"}</button>
+      <button type="button" className="size-6 font-semibold" aria-expanded={!closed} title={closed ? "Unfold" : "Fold"} onClick={onClose}>{closed ? "+" : "−"}</button>
       {naming !== null ? (
         <input autoFocus className="field min-w-0" aria-label="Name of the group" value={naming} onChange={(event) => setNaming(event.target.value)} onBlur={() => take(naming)}
           onKeyDown={(event) => {
@@ -241,7 +241,7 @@ function GroupHead({ group, layers, share, closed, onClose }: { group: string; l
             event.stopPropagation();
           }} />
       ) : (
-        <button type="button" className="min-w-0 flex-1 truncate text-left font-semibold" title="Double-click to name the group; an empty name lifts it" onDoubleClick={() => setNaming(group)}>{group}</button>
+        <button type="button" className="min-h-6 min-w-0 flex-1 truncate text-left font-semibold" title="Double-click to name the group; an empty name lifts it" onDoubleClick={() => setNaming(group)}>{group}</button>
       )}
       <button type="button" className="underline" onClick={() => keep(`${shownAll ? "hid" : "showed"} ${group}`, (recipe) => inGroup(recipe, group, (one) => ({ ...one, on: !shownAll })))}>{shownAll ? "hide" : "show"}</button>
       <span>{percent(share)}</span>

@@ -84,8 +84,8 @@ export function CompassDial({ clause, onMove, onKeep, onDrop }: DialProps) {
           onDrop();
         }}>
         <circle cx={MIDDLE} cy={MIDDLE} r={RIM} fill="#ecebe8" stroke="#1c1d1e" />
-        <path d={sector(lower - clause.soft_lower, upper + clause.soft_upper, RIM)} fill="#c8401f" fillOpacity="0.14" />
-        <path d={sector(lower, upper, RIM)} fill="#c8401f" fillOpacity="0.3" stroke="#c8401f" className="cursor-grab" onPointerDown={(event) => grab("both", event)}>
+        <path d={sector(lower - clause.soft_lower, upper + clause.soft_upper, RIM)} fill="#bf3b1c" fillOpacity="0.14" />
+        <path d={sector(lower, upper, RIM)} fill="#bf3b1c" fillOpacity="0.3" stroke="#bf3b1c" className="cursor-grab" onPointerDown={(event) => grab("both", event)}>
           <title>Drag to turn the whole arc</title>
         </path>
         {["N", "E", "S", "W"].map((letter, k) => {

@@ -54,7 +54,7 @@ export function PathMarks({ request, viewKey, size }: MarksProps) {
       {curve !== "" && (
         <>
           <path d={curve} fill="none" stroke="#f6f5f3" strokeWidth="3.5" />
-          <path d={curve} fill="none" stroke="#c8401f" strokeWidth="1.5" />
+          <path d={curve} fill="none" stroke="#bf3b1c" strokeWidth="1.5" />
           <path d={curve} fill="none" stroke="transparent" strokeWidth="12" className="pointer-events-auto cursor-copy"
             onPointerDown={(event) => event.stopPropagation()}
             onDoubleClick={(event) => {

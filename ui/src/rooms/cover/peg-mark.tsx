@@ -102,8 +102,8 @@ export function PegMark({ at, size }: { at: { across: number; down: number }; si
       }}
     >
       <svg width="20" height="30" aria-hidden="true">
-        <path d="M10 29 7.5 22V4h5v18z" fill="#c8401f" stroke="#fff" />
-        <path d="M2 8h16v4H2z" fill="#f6f5f3" stroke="#c8401f" strokeWidth="1.4" />
+        <path d="M10 29 7.5 22V4h5v18z" fill="#bf3b1c" stroke="#fff" />
+        <path d="M2 8h16v4H2z" fill="#f6f5f3" stroke="#bf3b1c" strokeWidth="1.4" />
       </svg>
     </button>
   );

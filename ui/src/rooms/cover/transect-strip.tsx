@@ -100,7 +100,7 @@ function SiteStrip({ bearing, controls }: StripProps) {
           );
         })}
         <path d={`M${all.join("L")}`} fill="none" stroke="#1c1d1e" strokeWidth="1.4" />
-        <path d={`M${(cut.pegAtM * perMetre).toFixed(1)} 2v${HEIGHT - 4}`} stroke="#c8401f" />
+        <path d={`M${(cut.pegAtM * perMetre).toFixed(1)} 2v${HEIGHT - 4}`} stroke="#bf3b1c" />
       </svg>
       <span className="figures absolute bottom-1 left-2 flex items-center gap-1 bg-raised/85 px-1 text-[11px] text-quiet">
         Transect through the peg · {controls}

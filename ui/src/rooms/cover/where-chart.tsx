@@ -167,11 +167,11 @@ export function WhereChart({ layer }: { layer: Ruled }) {
         ))}
         {!first && chart && inner && (
           <>
-            <rect {...rect(regionOf(layer, chart, across, up, true))} fill="none" stroke="#c8401f" strokeDasharray="3 3" />
-            <rect {...rect(inner)} fill="none" stroke="#c8401f" strokeWidth="1.6" />
+            <rect {...rect(regionOf(layer, chart, across, up, true))} fill="none" stroke="#bf3b1c" strokeDasharray="3 3" />
+            <rect {...rect(inner)} fill="none" stroke="#bf3b1c" strokeWidth="1.6" />
             {handles.map((handle) => (
-              <circle key={handle.label} cx={px(handle.x)} cy={py(handle.y)} r="4.5" fill="#c8401f" stroke="#f6f5f3" tabIndex={0} role="slider"
-                aria-label={`${handle.label} of ${layer.name}`} aria-valuenow={limitOf(layer, handle.name)?.[handle.end] ?? undefined}
+              <circle key={handle.label} cx={px(handle.x)} cy={py(handle.y)} r="4.5" fill="#bf3b1c" stroke="#f6f5f3" tabIndex={0} role="slider"
+                aria-label={`${handle.label} of ${layer.name}`} aria-valuenow={limitOf(layer, handle.name)?.[handle.end] ?? Number((handle.name === across ? handle.x : handle.y).toPrecision(4))} aria-valuetext={limitOf(layer, handle.name)?.[handle.end] == null ? "no limit" : undefined}
                 className={handle.name === across ? "cursor-ew-resize" : "cursor-ns-resize"} data-handle={`${handle.name}-${handle.end}`}
                 onPointerDown={(event) => {
                   event.stopPropagation();
@@ -192,8 +192,8 @@ export function WhereChart({ layer }: { layer: Ruled }) {
             ))}
           </>
         )}
-        {shownBrush && <rect {...rect(shownBrush)} fill="#c8401f" fillOpacity="0.18" stroke="#c8401f" strokeDasharray="1 2" data-brush />}
-        {dot && <circle cx={dot.x} cy={dot.y} r="4" fill="none" stroke="#c8401f" strokeWidth="2" data-pointed />}
+        {shownBrush && <rect {...rect(shownBrush)} fill="#bf3b1c" fillOpacity="0.18" stroke="#bf3b1c" strokeDasharray="1 2" data-brush />}
+        {dot && <circle cx={dot.x} cy={dot.y} r="4" fill="none" stroke="#bf3b1c" strokeWidth="2" data-pointed />}
       </svg>
       <div className="figures grid grid-cols-[auto_1fr_auto] items-center gap-x-1 text-[11px] text-quiet" style={{ width: LEFT + WIDE }}>
         <Axis label="→" value={across} other={up} onChoose={(name) => useTools.setState({ across: name, brushed: null })} />
@@ -211,7 +211,7 @@ function Axis({ label, value, other, onChoose }: { label: string; value: Measure
   return (
     <label className="flex items-center gap-1">
       {label}
-      <select className="border-b border-ink bg-transparent text-ink" value={value} aria-label={`Measure ${label === "→" ? "across" : "up"} the chart`}
+      <select className="min-h-6 border-b border-ink bg-transparent text-ink" value={value} aria-label={`Measure ${label === "→" ? "across" : "up"} the chart`}
         onChange={(event) => {
           const name = MEASURES.find((one) => one === event.target.value);
           if (name) onChoose(name);

@@ -40,7 +40,7 @@ export function CourseMarks({ step, x, y, placeOf }: MarksProps) {
   return (
     <g>
       <path d={path} fill="none" stroke="#f6f5f3" strokeWidth="5" />
-      <path d={path} fill="none" stroke="#c8401f" strokeWidth="1.8" />
+      <path d={path} fill="none" stroke="#bf3b1c" strokeWidth="1.8" />
       <path d={path} fill="none" stroke="transparent" strokeWidth="14" className="cursor-copy"
         onPointerDown={(event) => event.stopPropagation()}
         onDoubleClick={(event) => addAt(placeOf(event))} />

@@ -202,7 +202,7 @@ function MapHands({ width, height, onPoint }: HandsProps) {
       {line && !painting && (
         <g className="figures text-[11px] font-semibold">
           <path d={`M${x(line.start[0])} ${y(line.start[1])}L${x(line.end[0])} ${y(line.end[1])}`} stroke="#f6f5f3" strokeWidth="4" />
-          <path d={`M${x(line.start[0])} ${y(line.start[1])}L${x(line.end[0])} ${y(line.end[1])}`} stroke="#c8401f" strokeWidth="1.6" />
+          <path d={`M${x(line.start[0])} ${y(line.start[1])}L${x(line.end[0])} ${y(line.end[1])}`} stroke="#bf3b1c" strokeWidth="1.6" />
           {(["start", "end"] as const).map((end, k) => (
             <text key={end} x={x(line[end][0]) + 4} y={y(line[end][1]) - 4} stroke="#f6f5f3" strokeWidth="3" paintOrder="stroke" fill="#1c1d1e">
               {k === 0 ? "A" : "B"}
@@ -214,7 +214,7 @@ function MapHands({ width, height, onPoint }: HandsProps) {
       {painting && over && (
         <>
           <circle cx={x(over.east)} cy={y(over.north)} r={Math.max(2, (brush.size_m / 2 / ground.width_m) * width)} fill="none" stroke="#f6f5f3" strokeWidth="3" />
-          <circle cx={x(over.east)} cy={y(over.north)} r={Math.max(2, (brush.size_m / 2 / ground.width_m) * width)} fill="none" stroke="#c8401f" strokeWidth="1.4" />
+          <circle cx={x(over.east)} cy={y(over.north)} r={Math.max(2, (brush.size_m / 2 / ground.width_m) * width)} fill="none" stroke="#bf3b1c" strokeWidth="1.4" />
         </>
       )}
     </svg>

@@ -38,7 +38,7 @@ export function LitSample({ subject, acrossM, figure, label, ask }: LitSamplePro
   return (
     <figure ref={box} data-sample data-resting={current && !moving} className="relative min-h-0 min-w-0 overflow-hidden bg-booth">
       {url && <img src={url} alt={label} draggable={false} className="absolute inset-0 size-full object-cover" />}
-      {!url && !trouble && <p className="p-3 text-quiet">Drawing…</p>}
+      {!url && !trouble && <p className="p-3">Drawing…</p>}
       {trouble && <p role="alert" className="bg-raised p-2">{trouble}</p>}
       <div className="absolute top-2 right-2 flex flex-col items-end gap-1">
         <SunDial bearingDeg={sun.bearing} heightDeg={sun.height}

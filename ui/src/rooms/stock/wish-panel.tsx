@@ -20,7 +20,7 @@ function Choice({ label, count, on, onChoose }: { label: string; count?: number 
       type="button"
       aria-pressed={on}
       onClick={onChoose}
-      className={`flex w-full items-baseline justify-between px-1.5 py-[1px] text-left ${on ? "bg-ink text-raised" : "hover:bg-raised"}`}
+      className={`flex min-h-6 w-full items-center justify-between px-1.5 text-left ${on ? "bg-ink text-raised" : "hover:bg-raised"}`}
     >
       <span>{label}</span>
       {count !== undefined && <span className={`figures text-xs ${on ? "" : "text-quiet"}`}>{count}</span>}

@@ -102,7 +102,7 @@ function Histogram({ known, range }: { known: Known; range: Range }) {
         return <rect key={k} x={(k * WIDE) / known.counts.length} y={TALL - tall} width={WIDE / known.counts.length - 0.3} height={tall} fill="#5d5f61" />;
       })}
       <path d={`M0 ${TALL}h${WIDE}`} stroke="#1c1d1e" />
-      <path d={`M${at(range.none_at)} ${TALL}L${at(range.full_at)} 2`} stroke="#c8401f" strokeWidth="1.5" fill="none" />
+      <path d={`M${at(range.none_at)} ${TALL}L${at(range.full_at)} 2`} stroke="#bf3b1c" strokeWidth="1.5" fill="none" />
     </svg>
   );
 }

@@ -46,7 +46,7 @@ export function WearBand({ wear, onDrag, onDrop }: BandProps) {
               event.stopPropagation();
             }} />
         ) : (
-          <button type="button" className={`relative truncate bg-raised px-[5px] text-xs leading-[18px] font-semibold ${wear.on ? "" : "line-through"}`} title="Double-click to name it"
+          <button type="button" className={`relative min-h-6 truncate bg-raised px-[5px] text-xs leading-[18px] font-semibold ${wear.on ? "" : "line-through"}`} title="Double-click to name it"
             onClick={() => select(wear.id)} onDoubleClick={() => setNaming(wear.name)}>
             {wear.name}
           </button>

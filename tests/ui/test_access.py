@@ -1,0 +1,65 @@
+"""Each room can be used by everybody: no violation of WCAG 2.2 AA, and one first heading, found by axe-core."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.ui.acts import open_cover, rested
+
+pytestmark = pytest.mark.browser
+
+AXE = (Path(__file__).parents[2] / "ui/node_modules/axe-core/axe.min.js").read_text()
+RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
+ASK = f"""async () => {{
+  const found = await axe.run(document, {{
+    runOnly: {{ type: "tag", values: {RULES} }}, rules: {{ "page-has-heading-one": {{ enabled: true }} }}
+  }});
+  return found.violations.flatMap((one) => one.nodes.map((node) => `${{one.id}}: ${{node.html.slice(0, 160)}}`));
+}}"""
+
+
+def violations(page: Page) -> list[str]:
+    page.evaluate(AXE)
+    found: list[str] = page.evaluate(ASK)
+    headings = page.locator("h1").count()
+    return found if headings == 1 else [*found, f"{headings} first headings"]
+
+
+def test_the_front_door_and_stock(page: Page) -> None:
+    expect(page.get_by_role("link", name="Open", exact=True).first).to_be_visible()
+    assert violations(page) == []
+    page.get_by_role("link", name="Stock of texture sets").click()
+    page.get_by_role("button", name=re.compile("^Pebbles")).first.click()
+    expect(page.get_by_role("button", name="Grazing light")).to_be_visible()
+    assert violations(page) == []
+    for sheet in ("Supplier", "Make"):
+        page.get_by_role("button", name=sheet, exact=True).click()
+        assert violations(page) == [], sheet
+        page.keyboard.press("Escape")
+        page.goto(page.url.split("#")[0] + "#/")
+        page.get_by_role("link", name="Stock of texture sets").click()
+
+
+def test_the_cover_room_with_its_panels(page: Page) -> None:
+    open_cover(page)
+    assert violations(page) == []
+    page.get_by_role("button", name=re.compile("°")).first.click()
+    assert violations(page) == []
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name=re.compile("^Wear ")).first.click()
+    rested(page)
+    assert violations(page) == []
+
+
+def test_ground_and_hand_off(page: Page) -> None:
+    open_cover(page)
+    page.get_by_role("link", name="1Ground").click()
+    expect(page.locator("[data-map][data-resting=true] img")).to_be_visible()
+    assert violations(page) == []
+    page.get_by_role("link", name="4Hand-off").click()
+    expect(page.get_by_role("button", name="Write the maps")).to_be_visible()
+    assert violations(page) == []

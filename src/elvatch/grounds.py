@@ -134,7 +134,7 @@ class Grounds:
         def make() -> Shaped:
             # another build of the kernels may give other bits
             disk_name = digest.of_json([name, sources_digest()])
-            lasting = samples is None and len(ground.steps) > 0
+            lasting = samples is None
             found = self._store.made.get(disk_name) if lasting else None
             if found is not None:
                 return found
@@ -151,7 +151,19 @@ class Grounds:
         token = run.token if run else None
         image = self.image(ground)
         key = f"{name} {image.name if image else None}"
-        return self._terrains.get(key, lambda: terrain(self.shaped(ground, samples, run).ground, token, image))
+        # another build of the kernels may give other bits
+        lasting = digest.of_json([name, sources_digest()]) if samples is None else None
+
+        def make() -> Terrain:
+            found = self._store.surveys.get(lasting, image) if lasting else None
+            if found is not None:
+                return found
+            made = terrain(self.shaped(ground, samples, run).ground, token, image)
+            if lasting:
+                self._store.surveys.put(lasting, made)
+            return made
+
+        return self._terrains.get(key, make)
 
     def _photo(self, file: str, file_name: str) -> NDArray[np.uint8]:
         return self._photos.get(file, lambda: isolated.photo(file_name, self._store.files.get(file)))

@@ -6,7 +6,9 @@ or a full disk left half written, or filled with zeros behind a whole header, is
 
 from __future__ import annotations
 
+import contextlib
 import json
+import mmap
 import struct
 from collections.abc import Mapping
 from pathlib import Path
@@ -90,12 +92,19 @@ def open_mapped(path: Path, kind: str) -> tuple[Arrays, About]:
         if at + count > size:
             raise DamagedError("a file that ends too early")
         # never written to; kernels are compiled for arrays that could be, and once is enough
-        mapped = np.asarray(np.memmap(path, dtype, "c", at, shape)) if count else np.zeros(shape, dtype)
-        if _sums(mapped) != entry["sums"]:
+        mapped = np.memmap(path, dtype, "c", at, shape) if count else np.zeros(shape, dtype)
+        if _sums(np.asarray(mapped)) != entry["sums"]:
             raise DamagedError(f"damaged {entry['name']}")
-        arrays[entry["name"]] = mapped
+        _let_go_of_pages(mapped)
+        arrays[entry["name"]] = np.asarray(mapped)
         at += count
     return arrays, header["about"]
+
+
+def _let_go_of_pages(mapped: NDArray[Any]) -> None:
+    """Take what was read to check it out of this process's memory; what is used comes back page by page."""
+    with contextlib.suppress(AttributeError, OSError, ValueError):  # not every system can
+        mapped.base.madvise(mmap.MADV_DONTNEED)  # type: ignore[union-attr]
 
 
 def _sums(array: NDArray[Any]) -> list[int]:

@@ -16,6 +16,7 @@ from elvatch.store.presets import Presets
 from elvatch.store.sites import Sites
 from elvatch.store.snapshots import Snapshots
 from elvatch.store.stock import Stock
+from elvatch.store.surveys import Surveys
 from elvatch.store.tray import Tray
 from elvatch.store.upgrade import upgrade_sets
 from elvatch.store.wall import Wall
@@ -51,6 +52,7 @@ class Store:
         self.database = Database(folder / "elvatch.sqlite")
         self.files = Files(folder / "files", self.database)
         self.made = Made(folder / "made")
+        self.surveys = Surveys(folder / "surveys")
         self.drawn = Drawn(folder / "overlays")
         self.lookups = Lookups(folder / "lookups")
         self.sites = Sites(self.database)
@@ -70,7 +72,7 @@ class Store:
         if lock is None:
             return False
         with lock:
-            for shelf in (self.made, self.drawn, self.lookups):
+            for shelf in (self.made, self.surveys, self.drawn, self.lookups):
                 shelf.sweep()
             self.tray.clear_all()
             self.files.collect()

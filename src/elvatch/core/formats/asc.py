@@ -5,12 +5,15 @@ from __future__ import annotations
 import re
 
 import numpy as np
+from numpy.typing import NDArray
 
 from elvatch.core.formats.decoded import Decoded
 from elvatch.core.formats.limits import check_size
 from elvatch.core.formats.reading import Reading
 from elvatch.core.refusal import RefusalError
 
+_PART_BYTES = 4 << 20
+_SPACES = (b" ", b"\n", b"\r", b"\t")
 _HEADER = re.compile(
     rb"\s*(ncols|nrows|xllcorner|yllcorner|xllcenter|yllcenter|cellsize|dx|dy|nodata_value)\s+(\S+)", re.I
 )
@@ -30,6 +33,29 @@ def _header(data: bytes) -> tuple[dict[str, bytes], int]:
     return fields, at
 
 
+def _numbers(name: str, text: memoryview, count: int) -> NDArray[np.float32]:
+    """Return the numbers of a text, part by part: its words all at once would take many times its memory."""
+    values, done, at = np.empty(count, np.float32), 0, 0
+    while at < len(text):
+        end = min(at + _PART_BYTES, len(text))
+        part = bytes(text[at:end])
+        if end < len(text):
+            # a part ends where a word does
+            whole = max(part.rfind(space) for space in _SPACES)
+            part = part[: whole + 1] if whole >= 0 else part
+        try:
+            found = np.array(part.split(), np.float32)
+        except ValueError as error:
+            raise RefusalError(
+                name, f"text among its numbers ({str(error)[:60]})", "numbers only", "save it again"
+            ) from None
+        if done + found.size > count:
+            raise RefusalError(name, f"more than {count} numbers", f"{count}", "save it again")
+        values[done : done + found.size] = found
+        done, at = done + found.size, at + len(part)
+    return values[:done]
+
+
 def decode(name: str, data: bytes, reading: Reading) -> Decoded:
     """Decode an ASCII grid with its no-data value and cell size."""
     del reading
@@ -47,12 +73,7 @@ def decode(name: str, data: bytes, reading: Reading) -> Decoded:
         raise RefusalError(
             name, f"{len(data) - at} bytes of numbers", f"{cols} x {rows} numbers", "save or copy the file again"
         )
-    try:
-        values = np.array(data[at:].split(), np.float32)
-    except ValueError as error:
-        raise RefusalError(
-            name, f"text among its numbers ({str(error)[:60]})", "numbers only", "save it again"
-        ) from None
+    values = _numbers(name, memoryview(data)[at:], cols * rows)
     if values.size != cols * rows:
         raise RefusalError(name, f"{values.size} numbers", f"{cols} x {rows} = {cols * rows}", "save it again")
     known = cell if min(cell) > 0 else None

@@ -23,6 +23,7 @@ from elvatch.core.refusal import RefusalError
 KNOWN = "PNG, TIFF, EXR, NPY, ASCII grid or RAW"
 _FEW_LEVELS = 400
 _LEAST_SIDE = 8
+_PLACED_ROWS = 256
 
 
 @dataclass(frozen=True)
@@ -224,8 +225,12 @@ def place(file: HeightFile, width_m: float, depth_m: float, lowest_m: float, hig
             "enter the true range",
         )
     scale = (highest_m - lowest_m) / (file.highest - file.lowest)
-    heights = (file.values.astype(np.float64) - file.lowest) * scale + lowest_m
-    return Heightfield(np.ascontiguousarray(heights, np.float32), width_m, depth_m)
+    heights = np.empty(file.values.shape, np.float32)
+    # in doubles, some rows at a time: grounds are large
+    for first in range(0, file.rows, _PLACED_ROWS):
+        rows = file.values[first : first + _PLACED_ROWS].astype(np.float64)
+        heights[first : first + _PLACED_ROWS] = (rows - file.lowest) * scale + lowest_m
+    return Heightfield(heights, width_m, depth_m)
 
 
 def steepness(ground: Heightfield) -> tuple[float, float]:

@@ -34,6 +34,14 @@ class Relief(NamedTuple):
     highest_m: float
 
 
+class Levels(NamedTuple):
+    """A pyramid of maxima by itself: see :class:`Relief`."""
+
+    maxima: NDArray[np.float32]
+    starts: NDArray[np.int64]
+    widths: NDArray[np.int64]
+
+
 def _halve(level: NDArray[np.float32]) -> NDArray[np.float32]:
     rows, cols = level.shape
     even = np.pad(level, ((0, rows % 2), (0, cols % 2)), mode="edge")
@@ -73,14 +81,20 @@ def prepare(ground: Heightfield, west_m: float = 0.0, south_m: float = 0.0) -> R
         Ready for :mod:`elvatch.core.picture.trace`.
     """
     parts, starts, widths = maxima_over(ground.heights_m)
+    levels = Levels(np.concatenate(parts), np.array(starts, np.int64), np.array(widths, np.int64))
+    return under(ground, levels, west_m, south_m)
+
+
+def under(ground: Heightfield, levels: Levels, west_m: float = 0.0, south_m: float = 0.0) -> Relief:
+    """Return a ground under a pyramid of its maxima that is at hand; see :func:`prepare`."""
     return Relief(
         heights=ground.heights_m.ravel(),
         first=0,
         rows=ground.rows,
         cols=ground.cols,
-        maxima=np.concatenate(parts),
-        starts=np.array(starts, np.int64),
-        widths=np.array(widths, np.int64),
+        maxima=levels.maxima,
+        starts=levels.starts,
+        widths=levels.widths,
         west_m=west_m,
         north_m=south_m + ground.depth_m,
         cell_x_m=ground.cell_x_m,

@@ -7,7 +7,7 @@ PORT ?= 8765
 STATIC := src/elvatch/web/static/index.html
 UI_SOURCES := $(shell find ui/src ui/public ui/index.html ui/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo serve test bench bench-small lint types screenshots packs setup setup-dev clean
+.PHONY: demo serve wheel trial test bench bench-small lint types screenshots packs setup setup-dev clean
 
 demo: setup ## set everything up and start with the demo site
 	$(BIN)/elvatch demo --data $(DATA) --port $(PORT)
@@ -19,6 +19,9 @@ test: setup-dev ## set up what tests need and run them all
 	cd ui && npm run --silent test
 	$(BIN)/pytest -n 2 --dist worksteal
 
+trial: setup-dev ## try to break it: kills, full disks, hostile files and requests, two servers; some minutes
+	$(BIN)/pytest -q -n 2 -p no:cacheprovider trials
+
 bench: setup-dev $(VENV)/.bench ## ratios against plain references, measured in one run
 	$(BIN)/python -m benchmarks
 
@@ -26,8 +29,8 @@ bench-small: setup-dev $(VENV)/.bench ## every benchmark at small sizes: it runs
 	$(BIN)/python -m benchmarks --small
 
 lint: setup-dev ## format, lint and strict types on both sides
-	$(BIN)/ruff format --check src tests benchmarks tools
-	$(BIN)/ruff check src tests benchmarks tools
+	$(BIN)/ruff format --check src tests trials benchmarks tools
+	$(BIN)/ruff check src tests trials benchmarks tools
 	$(BIN)/mypy
 	cd ui && npx --no-install tsc --noEmit && npx --no-install eslint src tests
 
@@ -35,6 +38,9 @@ types: setup-dev ## write the schemas and the TypeScript types made from them
 	$(BIN)/elvatch schema > docs/recipe.schema.json
 	$(BIN)/elvatch schema --of stock > docs/stock.schema.json
 	cd ui && npm run --silent types
+
+wheel: setup ## a wheel with the page inside, for machines without Node
+	$(BIN)/pip wheel --quiet --disable-pip-version-check --no-deps --no-build-isolation -w dist .
 
 screenshots: setup-dev ## one current picture of each main view, from the demo
 	$(BIN)/python -m tools.screenshots

@@ -142,6 +142,9 @@ export const dice = () => (crypto.getRandomValues(new Uint32Array(1))[0] ?? 1) %
 
 const round = (value: number, step: number) => Number((Math.round(value / step) * step).toFixed(3));
 
+/** A size in whole steps, finer where the ground is no larger than a few of them: never nothing. */
+const size = (value: number, step: number) => (value < 2 * step ? Number(value.toPrecision(2)) : round(value, step));
+
 /** A new step that already does something sensible on this ground. */
 export function newStep(kind: StepKind, ground: Ground, range: Range): Step {
   const longest = Math.max(ground.width_m, ground.depth_m);
@@ -153,7 +156,7 @@ export function newStep(kind: StepKind, ground: Ground, range: Range): Step {
   switch (kind) {
     case "form":
       return {
-        ...common, kind, name: "Rolling form", character: "rolling", seed: dice(), size_m: round(longest / 3, 1), height_m: Math.max(1, round(longest / 12, 1)),
+        ...common, kind, name: "Rolling form", character: "rolling", seed: dice(), size_m: size(longest / 3, 1), height_m: Math.max(1, round(longest / 12, 1)),
         detail: 7, roughness: 0.5, bearing_deg: 270, east_m: null, north_m: null, opposite: false,
       };
     case "terrace":
@@ -163,9 +166,9 @@ export function newStep(kind: StepKind, ground: Ground, range: Range): Step {
     case "ridges":
       return { ...common, kind, radius_m: Math.max(0.2, round(longest / 50, 0.1)), opposite: false };
     case "warp":
-      return { ...common, kind, amount_m: round(longest / 40, 0.1), size_m: round(longest / 8, 1), detail: 3, seed: dice() };
+      return { ...common, kind, amount_m: round(longest / 40, 0.1), size_m: size(longest / 8, 1), detail: 3, seed: dice() };
     case "twist":
-      return { ...common, kind, turn_deg: 40, radius_m: round(longest / 4, 1), east_m: null, north_m: null };
+      return { ...common, kind, turn_deg: 40, radius_m: size(longest / 4, 1), east_m: null, north_m: null };
     case "remap":
       return { ...common, kind, curve: [{ before: 0, after: 0 }, { before: 0.5, after: 0.35 }, { before: 1, after: 1 }], opposite: false };
     case "level":

@@ -1,0 +1,77 @@
+"""A wheel holds all that is needed: installed in a clean environment without Node it serves the page and the demo."""
+
+from __future__ import annotations
+
+import os
+import re
+import subprocess
+import sys
+import sysconfig
+import urllib.request
+import venv
+import zipfile
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).parents[1]
+
+
+@pytest.fixture(scope="module")
+def wheel(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    folder = tmp_path_factory.mktemp("wheel")
+    subprocess.run(
+        [sys.executable, "-m", "pip", "wheel", "--quiet", "--no-deps", "--no-build-isolation", "-w", folder, ROOT],
+        check=True, capture_output=True,
+    )  # fmt: skip
+    (made,) = folder.glob("elvatch-*.whl")
+    return made
+
+
+def test_a_wheel_holds_the_page_and_everything_else_that_is_no_code(wheel: Path) -> None:
+    names = zipfile.ZipFile(wheel).namelist()
+    package = ROOT / "src/elvatch"
+    wanted = [
+        path for path in package.rglob("*") if path.suffix in (".sql", ".webp", ".html", ".svg", ".woff2", ".js")
+    ]
+    assert len(wanted) > 20
+    for path in wanted:
+        assert path.relative_to(ROOT / "src").as_posix() in names
+
+
+def test_installed_by_itself_it_is_all_that_is_needed(wheel: Path, tmp_path: Path) -> None:
+    venv.create(tmp_path / "clean", with_pip=True)
+    python = tmp_path / "clean/bin/python"
+    subprocess.run([python, "-m", "pip", "install", "--quiet", "--no-deps", wheel], check=True, capture_output=True)
+    # the packages it depends on are those of this environment; a line of a path file makes nothing editable there
+    site = subprocess.run(
+        [python, "-c", "import sysconfig; print(sysconfig.get_path('purelib'))"],
+        check=True,
+        capture_output=True,
+        text=True,
+    )
+    (Path(site.stdout.strip()) / "others.pth").write_text(sysconfig.get_path("purelib"))
+    environment = {"PATH": str(python.parent), "HOME": os.environ["HOME"]}
+    if "XDG_CACHE_HOME" in os.environ:
+        environment["XDG_CACHE_HOME"] = os.environ["XDG_CACHE_HOME"]
+    served = subprocess.Popen(
+        ["elvatch", "demo", "--data", str(tmp_path / "data"), "--port", "0"],
+        executable=str(python.parent / "elvatch"), env=environment, stderr=subprocess.PIPE, text=True, cwd=tmp_path,
+    )  # fmt: skip
+    try:
+        assert served.stderr is not None
+        url = next(found[0] for line in served.stderr if (found := re.search(r"http://[\d.:]+/", line)))
+        page = urllib.request.urlopen(url).read().decode()
+        script = re.search(r'src="/(assets/[^"]+\.js)"', page)
+        assert script is not None
+        assert len(urllib.request.urlopen(url + script[1]).read()) > 100_000
+        assert "Laying out the demo" in urllib.request.urlopen(f"{url}api/readiness").read().decode()
+        assert str(tmp_path / "clean") in _code_of(served.pid)
+    finally:
+        served.kill()
+        served.wait()
+
+
+def _code_of(process: int) -> str:
+    """What a process was started as."""
+    return Path(f"/proc/{process}/cmdline").read_text()

@@ -1,0 +1,198 @@
+"""Tries to break it, for some minutes: many kills, mutated files, hostile bodies, a disk that fills, bombs.
+
+A short part of each stands among the tests; here are the long runs. ``ELVATCH_TRIAL_SEED`` repeats one that failed.
+"""
+
+from __future__ import annotations
+
+import io
+import json
+import os
+import random
+import shutil
+import subprocess
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+import tifffile
+from PIL import Image
+
+from elvatch.core.cover.recipe import HandOff
+from elvatch.core.formats import heights, isolated, png
+from elvatch.core.ground.measures import Measures
+from elvatch.core.ground.shaped import Shaped
+from elvatch.core.ground.survey import survey
+from elvatch.core.handoff import bake
+from elvatch.core.refusal import RefusalError
+from elvatch.core.stock import archive, intake
+from elvatch.store.store import Store
+from elvatch.web.app import create_app
+from elvatch.workshop import Workshop
+from tests import hostile
+from tests.conftest import NAMES, flat_set, layer, plane, put_set, recipe
+from tests.serving import Served, serve
+
+SEED = int(os.environ.get("ELVATCH_TRIAL_SEED", str(int(time.time()))))
+
+
+@pytest.fixture
+def chance() -> random.Random:
+    print(f"ELVATCH_TRIAL_SEED={SEED}")
+    return random.Random(SEED)
+
+
+def test_kills_while_edits_are_acknowledged_lose_none(demo_data: Path, tmp_path: Path, chance: random.Random) -> None:
+    data = Path(shutil.copytree(demo_data, tmp_path / "data"))
+    kept: dict[str, Any] | None = None
+    acknowledged = 0
+    for _ in range(25):
+        served = serve(data)
+        site = served.ask("GET", "/api/sites")[1]["sites"][0]["id"]
+        state = served.ask("GET", f"/api/sites/{site}")[1]
+        assert kept is None or state["recipe"]["light"]["exposure_ev"] == kept["recipe"]["light"]["exposure_ev"]
+        assert kept is None or state["revision"] >= kept["revision"]
+        for _ in range(chance.randint(3, 30)):
+            state = edit(served, state, chance.uniform(-5, 5))
+            kept, acknowledged = state, acknowledged + 1
+        served.kill()
+    print(f"{acknowledged} edits acknowledged over 25 kills")
+
+
+def edit(served: Served, state: dict[str, Any], exposure: float) -> dict[str, Any]:
+    light = state["recipe"]["light"] | {"exposure_ev": round(exposure, 3)}
+    body = {"base": state["revision"], "label": "light", "recipe": state["recipe"] | {"light": light}}
+    status, answer = served.ask("PUT", f"/api/sites/{state['id']}/recipe", body)
+    assert status == 200
+    return dict(answer)
+
+
+def whole_files() -> dict[str, bytes]:
+    """One honest file of every format."""
+    values = np.random.default_rng(1).integers(0, 60_000, (24, 31)).astype(np.uint16)
+    out = {"a.png": png.encode(values)}
+    for name, kind in (("a.jpg", "JPEG"), ("a.webp", "WEBP"), ("a.tga", "TGA")):
+        stream = io.BytesIO()
+        Image.fromarray((values >> 8).astype(np.uint8)).convert("RGB").save(stream, kind)
+        out[name] = stream.getvalue()
+    stream = io.BytesIO()
+    tifffile.imwrite(stream, values, tile=(16, 16), compression="zlib")
+    out["a.tif"] = stream.getvalue()
+    stream = io.BytesIO()
+    np.save(stream, values.astype(np.float32))
+    out["a.npy"] = stream.getvalue()
+    text = "ncols 31\nnrows 24\ncellsize 2\n" + "\n".join(" ".join(map(str, row)) for row in values)
+    out["a.asc"] = text.encode()
+    out["a.zip"] = hostile.zipped({"set_colour.png": hostile.grey_png(16)})
+    return out
+
+
+def mutated(data: bytes, chance: random.Random) -> bytes:
+    out = bytearray(data)
+    for _ in range(chance.choice((1, 1, 2, 5, 20))):
+        at = chance.randrange(len(out))
+        way = chance.random()
+        if way < 0.6:
+            out[at] = chance.randrange(256)
+        elif way < 0.8:
+            del out[at : at + chance.randrange(1, 40)]
+        else:
+            out[at:at] = bytes(chance.randrange(256) for _ in range(chance.randrange(1, 12)))
+        if not out:
+            return b"x"
+    return bytes(out)
+
+
+def test_mutated_files_are_read_or_refused(chance: random.Random) -> None:
+    ways: tuple[Callable[[str, bytes], object], ...] = (
+        heights.read, isolated.texture, isolated.photo, lambda name, data: list(archive.members(name, data)),
+    )  # fmt: skip
+    files, taken, refused = whole_files(), 0, 0
+    until = time.monotonic() + 60
+    while time.monotonic() < until:
+        name = chance.choice(list(files))
+        data = mutated(files[name], chance)
+        try:
+            chance.choice(ways)(name, data)
+            taken += 1
+        except RefusalError:
+            refused += 1
+    print(f"{taken} taken, {refused} refused")
+    assert refused > 100
+
+
+def junk(chance: random.Random, depth: int = 0) -> object:
+    kinds: list[Callable[[], object]] = [
+        lambda: None, lambda: chance.choice((True, False)), lambda: chance.randint(-(10**20), 10**20),
+        lambda: chance.choice((1e308, -0.0, 1e-320, 0.5)), lambda: "x" * chance.randrange(300),
+        lambda: "../../etc/passwd",
+    ]  # fmt: skip
+    if depth < 4:
+        kinds += [
+            lambda: [junk(chance, depth + 1) for _ in range(chance.randrange(5))],
+            lambda: {chance.choice(("recipe", "base", "id", "name", "layers", "ground", "kind")): junk(chance, depth + 1)
+                     for _ in range(chance.randrange(5))},
+        ]  # fmt: skip
+    return chance.choice(kinds)()
+
+
+def test_hostile_bodies_on_every_route_are_no_fault(tmp_path: Path, chance: random.Random) -> None:
+    shop = Workshop(Store(tmp_path / "data"))
+    put_set(shop.store)
+    app = create_app(shop)
+    client = app.test_client()
+    paths = client.get("/api/openapi.json").get_json()["paths"]
+    asked = 0
+    until = time.monotonic() + 60
+    while time.monotonic() < until:
+        path, methods = chance.choice(list(paths.items()))
+        method = chance.choice(list(methods))
+        address = path
+        while "{" in address:
+            start, end = address.index("{"), address.index("}")
+            part = chance.choice(("5" * 40, "x", "..", "%00", "none", "a" * 900))
+            address = address[:start] + part + address[end + 1 :]
+        body = json.dumps(junk(chance))
+        answer = client.open(address, method=method.upper(), data=body, content_type="application/json")
+        assert answer.status_code < 500, (method, address, answer.get_json())
+        asked += 1
+    print(f"{asked} bodies")
+
+
+@pytest.fixture
+def small_disk(tmp_path: Path) -> Iterator[Path]:
+    folder = tmp_path / "disk"
+    folder.mkdir()
+    if subprocess.run(["mount", "-t", "tmpfs", "-o", "size=36m", "none", folder], check=False).returncode != 0:
+        pytest.skip("this machine lets nobody mount a small disk")
+    yield folder
+    subprocess.run(["umount", folder], check=True)
+
+
+def test_heights_of_4096_pixels_on_a_disk_of_36_mb_are_a_sentence(
+    small_disk: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    sheet = HandOff.model_validate({"size_px": 4096, "maps": ("height",), "height_bits": 32})
+    ground = plane(20)
+    site = recipe((layer("Low", 0),), ground).model_copy(update={"hand_off": sheet})
+    sets = {name: flat_set(0.2) for name in NAMES}
+    for known in (True, False):
+        if not known:
+            monkeypatch.setattr("elvatch.core.handoff.bake._check_room", lambda *_: None)
+        with pytest.raises(RefusalError, match="free" if known else "No space left"):
+            bake.bake("Hill", site, survey(ground), Measures(Shaped(ground)), sets, small_disk / "out")
+        assert list(small_disk.iterdir()) == []
+
+
+def test_a_zip_of_sixty_large_images_is_taken_within_its_budget() -> None:
+    large = hostile.png_of_one_colour(8192)
+    files = [(f"set{k}_colour.png", lambda: large) for k in range(60)]
+    found = intake.propose(files, "Bomb")
+    assert len(found.refused) >= 28
+    assert "at most 2000 million at once" in found.refused[-1]
+    with Path("/proc/self/status").open() as status:
+        peak_kb = next(int(line.split()[1]) for line in status if line.startswith("VmHWM"))
+    assert peak_kb < 2_500_000

@@ -1,0 +1,73 @@
+/** Whatever the page begins is a recipe as the models have it: held against the schema that they publish. */
+
+import Ajv2020 from "ajv/dist/2020";
+import { expect, test } from "vitest";
+import type { Layer, Recipe } from "../src/generated/recipe";
+import { made, MEASURES, onMeasure, type Clause } from "../src/rooms/cover/clauses";
+import { newLayer, rulesAt } from "../src/rooms/cover/new-layer";
+import { withMask, withPath } from "../src/rooms/cover/new-marks";
+import { newStep, ORDER } from "../src/rooms/ground/step-kinds";
+import schema from "../../docs/recipe.schema.json";
+import * as samples from "./samples";
+
+const fits = new Ajv2020({ strict: false, allErrors: true }).compile(schema);
+const RANGES = [{ lowest_m: 0, highest_m: 0 }, { lowest_m: -3, highest_m: 0.02 }, { lowest_m: 83, highest_m: 4810 }];
+const SIZES = [[0.5, 0.5], [24, 16], [1200, 1200], [120_000, 90_000]] as const;
+
+function complaints(whole: Recipe): string[] {
+  fits(whole);
+  return (fits.errors ?? []).map((one) => `${one.instancePath} ${one.message ?? ""}`);
+}
+
+const layer = (more: Partial<Layer> = {}): Layer => samples.layer("Slate", { id: "layer0001", set: "5".repeat(40), ...more });
+
+/** A whole recipe: what the samples of other tests leave out is as the page has it of the server. */
+function recipe(...layers: Layer[]): Recipe {
+  const light = { sun_bearing_deg: 235, sun_height_deg: 34, sky: 1, exposure_ev: 0, mist: 0.25 };
+  const hand_off: Recipe["hand_off"] = { size_px: 2048, maps: ["colour"], splat_bits: 8, data_bits: 8, height_bits: 16, measures: [] };
+  return { ...samples.recipe(...layers), format: "elvatch-recipe", light, hand_off };
+}
+
+const ruled = (clause: Clause) => recipe(layer({ rule: { clauses: [clause] } }));
+
+test("a recipe of a sample is one, and the schema notices what is not", () => {
+  expect(complaints(recipe(layer()))).toEqual([]);
+  const wrong = ruled({ ...made.noise(), size_m: -1 } as Clause);
+  expect(complaints(wrong).join()).toContain("size_m");
+  expect(complaints({ ...recipe(), peg: { east_m: 0, north_m: 0, up: 1 } } as unknown as Recipe)).not.toEqual([]);
+});
+
+test.each(ORDER)("a new step: %s, on grounds of every size", (kind) => {
+  for (const [width_m, depth_m] of SIZES) {
+    for (const range of RANGES) {
+      const whole = recipe();
+      const ground = { ...whole.ground, width_m, depth_m };
+      expect(complaints({ ...whole, ground: { ...ground, steps: [newStep(kind, ground, range)] } })).toEqual([]);
+    }
+  }
+});
+
+test.each(MEASURES)("a new clause on %s", (name) => {
+  for (const range of RANGES) expect(complaints(ruled(onMeasure(name, range)))).toEqual([]);
+});
+
+test("new clauses of every other kind", () => {
+  const id = "abcd1234";
+  const every = [made.noise(), made.painted(id, "Paint"), made.path(id, "Path"), made.image(id, "Image", "brightness"), made.layer(id, "Layer"), made.bracket(made.noise())];
+  for (const clause of every) expect(complaints(ruled(clause))).toEqual([]);
+});
+
+test("a new layer, where it is dropped, and new marks", () => {
+  const set = { name: "5".repeat(40), title: "A name of some length ".repeat(9).slice(0, 80), tileM: 2, reliefM: 0.05 };
+  const spot = { eastM: 3, northM: 4, elevationM: 90, slopeDeg: 31, measures: {} };
+  for (const range of RANGES) expect(complaints(recipe(newLayer(set, rulesAt(spot, range))))).toEqual([]);
+  const one = layer({ name: "x".repeat(80) });
+  for (const way of ["in", "out"] as const) {
+    expect(complaints(withMask(recipe(one), one, way, 0.25).change(recipe(one)))).toEqual([]);
+    for (const [width_m, depth_m] of SIZES) {
+      const whole = { ...recipe(one), peg: { east_m: 0, north_m: 0 } };
+      const sized = { ...whole, ground: { ...whole.ground, width_m, depth_m } };
+      expect(complaints(withPath(sized, one, way).change(sized))).toEqual([]);
+    }
+  }
+});

@@ -64,6 +64,17 @@ def until(page: Page, measure: Callable[[], float], least: float) -> float:
     return found
 
 
+def still(page: Page, read: Callable[[], np.ndarray]) -> np.ndarray:
+    """Return what is read off the screen once it is the same twice running, 30 s at most."""
+    found = read()
+    for _ in range(150):
+        page.wait_for_timeout(200)
+        before, found = found, read()
+        if before.shape == found.shape and np.array_equal(before, found):
+            break
+    return found
+
+
 def drag(page: Page, what: Locator, dx: float, dy: float = 0, hold: bool = False) -> None:
     box = what.bounding_box()
     assert box is not None

@@ -39,9 +39,8 @@ def test_the_front_door_and_stock(page: Page) -> None:
     for sheet in ("Supplier", "Make"):
         page.get_by_role("button", name=sheet, exact=True).click()
         assert violations(page) == [], sheet
-        page.keyboard.press("Escape")
-        page.goto(page.url.split("#")[0] + "#/")
-        page.get_by_role("link", name="Stock of texture sets").click()
+        page.reload()
+        expect(page.get_by_role("button", name="Bring in", exact=True)).to_be_visible()
 
 
 def test_the_cover_room_with_its_panels(page: Page) -> None:
@@ -50,6 +49,13 @@ def test_the_cover_room_with_its_panels(page: Page) -> None:
     page.get_by_role("button", name=re.compile("°")).first.click()
     assert violations(page) == []
     page.keyboard.press("Escape")
+    page.get_by_role("tab", name="Relief").click()
+    assert violations(page) == []
+
+
+def test_the_cover_room_of_a_worn_slab(page: Page) -> None:
+    page.get_by_role("link", name="Open", exact=True).nth(1).click()
+    rested(page)
     page.get_by_role("button", name=re.compile("^Wear ")).first.click()
     rested(page)
     assert violations(page) == []

@@ -11,7 +11,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.ui.acts import changed, drag, until
+from tests.ui.acts import changed, drag, still, until
 
 pytestmark = pytest.mark.browser
 
@@ -20,7 +20,7 @@ def settled(page: Page) -> None:
     """Wait until the map shows the whole ground and all edits are kept."""
     expect(page.get_by_text(re.compile(r"^kept \d\d:\d\d$"))).to_be_visible()
     expect(page.locator("[data-map][data-resting=true] img")).to_be_visible()
-    page.wait_for_timeout(250)
+    still(page, lambda: relief(page))
     expect(page.locator("[data-map][data-resting=true] img")).to_be_visible()
 
 

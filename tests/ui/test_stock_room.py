@@ -15,6 +15,7 @@ from playwright.sync_api import Page, expect
 
 from tests.core import pictures as p
 from tests.serving import Served
+from tests.ui.acts import still, until
 
 pytestmark = pytest.mark.browser
 TITLES = ["Cast concrete", "Cracked mud", "Gravel track", "Moor peat", "Pebbles", "Rough grass", "Slate bedrock",
@@ -83,9 +84,9 @@ def test_a_set_is_laid_out_and_its_light_moves(page: Page) -> None:
     expect(page.get_by_text(re.compile("the near stand needs 1024 px, it has 256"))).to_be_visible()
     before = sample(page)
     page.get_by_role("button", name="Grazing light").click()
-    page.wait_for_timeout(300)
+    until(page, lambda: float(not np.array_equal(sample(page), before)), 0.5)
     rested(page)
-    grazing = sample(page)
+    grazing = still(page, lambda: sample(page))
     assert grazing.std() / grazing.mean() > 1.15 * before.std() / before.mean(), "grazing light shows relief"
     dial = page.get_by_role("application", name=re.compile("^Sun at"))
     dial.focus()
@@ -173,7 +174,10 @@ def test_replaced_files_show_in_the_layers_that_use_the_set(page: Page) -> None:
 
 def colour_of(page: Page) -> np.ndarray:
     """The mean colour of the lower part of Near."""
-    page.wait_for_timeout(500)
+    return still(page, lambda: _colour_now(page))
+
+
+def _colour_now(page: Page) -> np.ndarray:
     box = page.locator("[data-stand=near]").bounding_box()
     assert box is not None
     top, high = box["y"] + box["height"] * 0.6, box["height"] * 0.25

@@ -81,19 +81,20 @@ def lay_out(
 
 
 def draw_in_full(
-    workshop: Workshop, say: Callable[[str], None], progress: Callable[[float], None] | None = None
-) -> None:
+    workshop: Workshop, say: Callable[[str], None], progress: Callable[[float], None] | None = None,
+    full_px: int = SET_PX,
+) -> None:  # fmt: skip
     """Draw the demo's sets that were only sketched in full, in their places; those changed meanwhile are left."""
     stock = workshop.store.stock
     there = stock.made()
-    whole = {kind for kind, seed, size in there if seed == SEED and size >= SET_PX}
+    whole = {kind for kind, seed, size in there if seed == SEED and size >= full_px}
     sketched = {kind: name for (kind, seed, size), name in there.items()
-                if kind in GENERATORS and seed == SEED and size < SET_PX and kind not in whole}  # fmt: skip
+                if kind in GENERATORS and seed == SEED and size < full_px and kind not in whole}  # fmt: skip
     for number, (kind, name) in enumerate(sketched.items(), start=1):
         state = stock.state(name)
         if state.undo is None and state.redo is None:
             say(f"drawing {GENERATORS[kind].title} in full, {number} of {len(sketched)}")
-            workshop.sets.make(kind, SET_PX, SEED, into=Into(name, state.revision))
+            workshop.sets.make(kind, full_px, SEED, into=Into(name, state.revision))
             # a sketch is no state that anybody would want back
             stock.begin_history_anew(name)
         if progress is not None:

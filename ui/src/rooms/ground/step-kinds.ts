@@ -164,7 +164,7 @@ export function newStep(kind: StepKind, ground: Ground, range: Range): Step {
     case "smooth":
       return { ...common, kind, radius_m: Math.max(0.2, round(longest / 120, 0.1)), opposite: false };
     case "ridges":
-      return { ...common, kind, radius_m: Math.max(0.2, round(longest / 50, 0.1)), opposite: false };
+      return { ...common, kind, radius_m: Math.min(2000, Math.max(0.2, round(longest / 50, 0.1))), opposite: false };
     case "warp":
       return { ...common, kind, amount_m: round(longest / 40, 0.1), size_m: size(longest / 8, 1), detail: 3, seed: dice() };
     case "twist":

@@ -1,0 +1,76 @@
+"""A first start answers from the beginning: what it still has to do, and not yet where nothing can be computed."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable
+
+from elvatch.core.refusal import RefusalError
+from elvatch.demo import scenario
+from elvatch.web.app import create_app
+from elvatch.web.readiness import Readiness, Stage
+from elvatch.workshop import Workshop
+
+Tell, Progress = Callable[[str], None], Callable[[float], None]
+
+
+def until(true: Callable[[], bool]) -> None:
+    gate = threading.Event()
+    for _ in range(500):
+        if true():
+            return
+        gate.wait(0.01)
+    raise AssertionError("it did not come to that")
+
+
+def test_what_needs_compiled_code_is_put_off_until_it_is_there(workshop: Workshop) -> None:
+    gate, laid = threading.Event(), threading.Event()
+
+    def compile_all(told: Tell, progress: Progress) -> None:
+        told("compiling: cover")
+        progress(0.25)
+        gate.wait(20)
+
+    ready = Readiness([Stage("Compiling", compile_all, needed=True), Stage("Laying out", lambda *_: laid.wait(20))])
+    client = create_app(workshop, ready=ready).test_client()
+    ready.begin(lambda text: None)
+    until(lambda: ready.stages[0].said != "" and ready.stages[1].state == "running")
+    told = client.get("/api/readiness").get_json()
+    assert told["stages"][0] == {
+        "title": "Compiling",
+        "state": "running",
+        "shareDone": 0.25,
+        "said": "compiling: cover",
+    }
+    put_off = client.post("/api/picture", json={})
+    assert (put_off.status_code, put_off.headers["Retry-After"]) == (503, "1")
+    assert client.get("/").status_code == client.get("/api/sites").status_code == 200
+    gate.set()
+    until(lambda: ready.computes)
+    assert client.post("/api/picture", json={}).status_code == 400, "asked properly it would be answered"
+    laid.set()
+    until(lambda: all(stage.state == "done" for stage in ready.stages))
+    assert client.get("/api/readiness").get_json()["changes"] > told["changes"]
+
+
+def test_what_cannot_be_done_is_said(workshop: Workshop) -> None:
+    def fail(*_: object) -> None:
+        raise RefusalError("compiling", "no compiler", "one", "install it")
+
+    ready = Readiness([Stage("Compiling", fail, needed=True)])
+    ready.begin(lambda text: None)
+    until(lambda: ready.trouble != "")
+    answer = create_app(workshop, ready=ready).test_client().get("/api/kept-wear")
+    assert (answer.status_code, "install it" in answer.get_json()["message"]) == (503, True)
+
+
+def test_sets_that_were_sketched_are_drawn_in_full_in_their_places(workshop: Workshop) -> None:
+    kinds = ("wet-silt", "pebbles")
+    names = {kind: workshop.sets.make(kind, 64, scenario.SEED) for kind in kinds}
+    touched = workshop.store.stock.state(names["pebbles"])
+    named = touched.description.model_copy(update={"title": "My pebbles"})
+    workshop.store.stock.edit(touched.name, touched.revision, "named", named)
+    scenario.draw_in_full(workshop, lambda text: None, full_px=128)
+    silt = workshop.store.stock.state(names["wet-silt"])
+    assert (silt.description.maps["colour"].width_px, silt.undo) == (128, None)
+    assert workshop.store.stock.state(names["pebbles"]).description.maps["colour"].width_px == 64, "changed meanwhile"

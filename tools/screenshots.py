@@ -13,16 +13,15 @@ from pathlib import Path
 
 import cv2
 import numpy as np
-from PIL import Image
 from playwright.sync_api import Page, expect, sync_playwright
 
 from elvatch.core import noise
 from elvatch.core.formats import png
 from tests.serving import serve
 from tests.ui.conftest import ARGUMENTS
+from tools.lighten import lighten
 
 OUT = Path(__file__).parents[1] / "docs/screenshots"
-MOST_BYTES = 250_000
 
 
 def rested(page: Page, *stands: str) -> None:
@@ -249,16 +248,6 @@ def new_site(page: Page, folder: Path) -> None:
     form = page.get_by_role("form", name="New site")
     expect(form.locator("[data-consequence]")).to_contain_text("steepest slope")
     page.wait_for_timeout(2500)
-
-
-def lighten(path: Path) -> None:
-    """Write a picture with as many colours as fit into what a repository should keep of it."""
-    with Image.open(path) as image:
-        whole = image.convert("RGB")
-    for colours in (256, 160, 96, 64, 40, 24):
-        whole.quantize(colours, Image.Quantize.MEDIANCUT, dither=Image.Dither.NONE).save(path, optimize=True)
-        if path.stat().st_size < MOST_BYTES:
-            return
 
 
 def main() -> None:

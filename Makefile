@@ -40,6 +40,7 @@ types: setup-dev ## write the schemas and the TypeScript types made from them
 	cd ui && npm run --silent types
 
 wheel: setup ## a wheel with the page inside, for machines without Node
+	rm -rf build
 	$(BIN)/pip wheel --quiet --disable-pip-version-check --no-deps --no-build-isolation -w dist .
 
 screenshots: setup-dev ## one current picture of each main view, from the demo

@@ -124,6 +124,9 @@ def test_mutated_files_are_read_or_refused(chance: random.Random) -> None:
     assert refused > 100
 
 
+NAMED = ("recipe", "base", "id", "name", "layers", "ground", "kind")
+
+
 def junk(chance: random.Random, depth: int = 0) -> object:
     kinds: list[Callable[[], object]] = [
         lambda: None, lambda: chance.choice((True, False)), lambda: chance.randint(-(10**20), 10**20),
@@ -133,8 +136,7 @@ def junk(chance: random.Random, depth: int = 0) -> object:
     if depth < 4:
         kinds += [
             lambda: [junk(chance, depth + 1) for _ in range(chance.randrange(5))],
-            lambda: {chance.choice(("recipe", "base", "id", "name", "layers", "ground", "kind")): junk(chance, depth + 1)
-                     for _ in range(chance.randrange(5))},
+            lambda: {chance.choice(NAMED): junk(chance, depth + 1) for _ in range(chance.randrange(5))},
         ]  # fmt: skip
     return chance.choice(kinds)()
 

@@ -97,8 +97,10 @@ class Budget:
 
     def _leave(self, number: int) -> None:
         with self.lock:
-            for key in [key for key in self._used if key[0] == number]:
-                self.drop(*key)
+            # a copy: another collection may be forgotten while this one is
+            for key in list(self._used):
+                if key[0] == number:
+                    self.drop(*key)
 
     def use(self, number: int, name: str) -> None:
         """Count a use of a result."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import re
+import sys
 import tempfile
 import threading
 from collections import Counter
@@ -148,6 +149,8 @@ def _write_beside(path: Path, data: bytes) -> None:
 
 
 def _sync_folder(folder: Path) -> None:
+    if sys.platform == "win32":
+        return  # where folders cannot be opened; a rename is on disk there when it returns
     handle = os.open(folder, os.O_RDONLY)
     try:
         os.fsync(handle)

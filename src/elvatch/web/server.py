@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import ctypes
+import select
 import socket
 from collections.abc import Callable, Sequence
 from typing import Any
@@ -80,8 +81,8 @@ def run(
         readiness = Readiness([*_compiling(warming), *stages])
         server = create_server(
             create_app(workshop, entry, readiness), sockets=[listening], threads=_THREADS, ident=None,
-            max_request_body_size=MOST_UPLOAD_BYTES, connection_limit=_MOST_CONNECTIONS, asyncore_use_poll=True,
-            channel_timeout=_SILENT_S, cleanup_interval=5, channel_request_lookahead=1,
+            max_request_body_size=MOST_UPLOAD_BYTES, connection_limit=_MOST_CONNECTIONS,
+            asyncore_use_poll=hasattr(select, "poll"), channel_timeout=_SILENT_S, cleanup_interval=5, channel_request_lookahead=1,
         )  # fmt: skip
         assert isinstance(server, BaseWSGIServer), "one address is listened on"
         server.channel_class = _Channel

@@ -82,7 +82,8 @@ def run(
         server = create_server(
             create_app(workshop, entry, readiness), sockets=[listening], threads=_THREADS, ident=None,
             max_request_body_size=MOST_UPLOAD_BYTES, connection_limit=_MOST_CONNECTIONS,
-            asyncore_use_poll=hasattr(select, "poll"), channel_timeout=_SILENT_S, cleanup_interval=5, channel_request_lookahead=1,
+            asyncore_use_poll=hasattr(select, "poll"), channel_timeout=_SILENT_S,
+            cleanup_interval=5, channel_request_lookahead=1,
         )  # fmt: skip
         assert isinstance(server, BaseWSGIServer), "one address is listened on"
         server.channel_class = _Channel

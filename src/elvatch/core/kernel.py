@@ -98,10 +98,10 @@ def kernel(function: F) -> F:
 def part(function: F) -> F:
     """Compile a part of kernels that stays a function of its own: too large to stand wherever it is called.
 
-    Only kernels call it, so that it needs no way in from Python, which takes long to compile for named tuples.
+    Only kernels and tests call it, so that it has no file of its own.
     """
     how = _HOW | {"cache": False}
-    return _for_any_number(_compile(**how, no_cpython_wrapper=True)(function))
+    return _for_any_number(_compile(**how)(function))
 
 
 def inner(function: F) -> F:
@@ -111,7 +111,7 @@ def inner(function: F) -> F:
     in a loop over pixels that costs more than the work (measured here: a third of a picture).
     """
     how = _HOW | {"cache": False}
-    return _for_any_number(_compile(**how, forceinline=True, no_cpython_wrapper=True)(function))
+    return _for_any_number(_compile(**how, forceinline=True)(function))
 
 
 Corners = tuple[int, int, int, int, np.float32, np.float32, np.float32, np.float32]

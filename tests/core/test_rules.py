@@ -236,7 +236,6 @@ def test_what_is_gone_lets_nothing_in_and_is_named() -> None:
         ],
         Evidence(),
     )
-    assert [(one.layer, one.kind, one.called) for one in programs.gone] == [
         ("Track", "path", "Old lane"), ("Moss", "layer", "Peat"),
     ]  # fmt: skip
     assert rules.presences(programs, 0, at(1, 1))[0] == 0

@@ -227,7 +227,7 @@ def test_another_layers_presence_is_its_rule_with_its_opacity(opacity: float, el
     assert present(rule, where, None, (hidden,)) == pytest.approx(wanted, abs=1e-6)
 
 
-def test_what_is_gone_lets_nothing_in_and_is_named() -> None:
+def test_what_is_gone_lets_nothing_in() -> None:
     gone = OnPath(path="none", called="Old lane")
     programs = compiled(
         [
@@ -236,8 +236,6 @@ def test_what_is_gone_lets_nothing_in_and_is_named() -> None:
         ],
         Evidence(),
     )
-        ("Track", "path", "Old lane"), ("Moss", "layer", "Peat"),
-    ]  # fmt: skip
     assert rules.presences(programs, 0, at(1, 1))[0] == 0
     assert rules.presences(programs, 1, at(1, 1))[0] == 1, "nothing is taken away where nothing is"
 

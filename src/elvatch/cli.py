@@ -12,11 +12,10 @@ from typing import TYPE_CHECKING, cast, get_args
 from elvatch import __version__, cli_cover, cli_stock
 from elvatch.core import kept
 from elvatch.core.cover.recipe import MapName, Recipe, ground_from_data
-from elvatch.core.formats import heights
-from elvatch.core.formats.heights import HeightFile
 from elvatch.core.formats.reading import RawLayout, Reading
-from elvatch.core.ground import measures
+from elvatch.core.ground import heights, measures
 from elvatch.core.ground.description import Ground
+from elvatch.core.ground.heights import HeightFile
 from elvatch.core.picture.modes import MODES
 from elvatch.core.picture.picture import View
 from elvatch.core.refusal import RefusalError

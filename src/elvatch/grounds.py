@@ -13,9 +13,9 @@ from numpy.typing import NDArray
 from elvatch.core import colour, digest
 from elvatch.core.cover import ground_image, places
 from elvatch.core.cover.ground_image import GroundImage
-from elvatch.core.formats import heights, isolated, png
+from elvatch.core.formats import isolated, png
 from elvatch.core.formats.reading import Reading
-from elvatch.core.ground import measures, shaping
+from elvatch.core.ground import heights, measures, shaping
 from elvatch.core.ground.description import FileSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import MeasureName, Measures
@@ -101,10 +101,12 @@ class Grounds:
         self._images = Kept[GroundImage](2)
 
     def bring_file(self, shown_as: str, data: bytes) -> tuple[str, heights.HeightFile]:
-        """Keep a height file once it has proved readable; return its content name and what it holds."""
-        file = heights.read(shown_as, data)
-        stored = self._store.files.put(data)
-        return stored, self._files.get(_reading_name(stored, Reading()), lambda: file)
+        """Keep a height file and return its content name and what it holds; one that is refused goes again."""
+        with self._store.files.putting() as put:
+            stored = put(data)
+            # read from disk from here on: two large copies of it need not be held at once
+            del data
+            return stored, self.height_file(stored, shown_as, Reading())
 
     def height_file(self, name: str, shown_as: str, reading: Reading) -> heights.HeightFile:
         """Return a stored height file, read in a certain way."""
@@ -159,8 +161,9 @@ class Grounds:
             if found is not None:
                 return found
             made = terrain(self.shaped(ground, samples, run).ground, token, image)
-            if lasting:
-                self._store.surveys.put(lasting, made)
+            if lasting and self._store.surveys.put(lasting, made):
+                # the same, mapped: its pages can be had again from disk, what was just made could not
+                return self._store.surveys.get(lasting, image) or made
             return made
 
         return self._terrains.get(key, make)

@@ -14,7 +14,7 @@ from elvatch.core.picture.sample import Samples
 from elvatch.core.picture.swatch import swatch
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
-from elvatch.core.stock import facts, generators, intake, loaded, manifest, resize, roles
+from elvatch.core.stock import facts, generators, intake, loaded, manifest, roles
 from elvatch.core.stock.canonical import KeptMap
 from elvatch.core.stock.description import MadeBy, SetDescription, SetMap
 from elvatch.core.stock.intake import Bytes, Chosen, Decision
@@ -201,9 +201,10 @@ class Sets:
             title = roles.FACTS[role].title
             raise RefusalError(description.title, f"no {title} map", "a map it has", "choose another")
         maps = loaded.load(description, self.store.files.get, (role,))
-        values = maps.numbers(role)
-        if values.shape[0] > px:
-            values = resize.normals(values, px)[0] if role == "normal" else resize.resized(values, px)
+        if maps.whole[role].shape[0] <= px:
+            values = maps.numbers(role)
+        else:
+            values = maps.reduced_normals(px)[0] if role == "normal" else maps.reduced(role, px)
         return png.encode(loaded.whole(role, values, 8))
 
     def judged(self, drop: str, decision: Decision, files: Mapping[str, Bytes]) -> Pyramid:

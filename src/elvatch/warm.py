@@ -18,9 +18,8 @@ from elvatch.core.cover.function import Material
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.recipe import Layer, Peg, Recipe
 from elvatch.core.cover.rule import OnNoise, Rule, on
-from elvatch.core.formats import mend
 from elvatch.core.ground import description as d
-from elvatch.core.ground import shaping
+from elvatch.core.ground import mend, shaping
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.measures import NAMES, Measures
 from elvatch.core.ground.shaped import Shaped
@@ -73,7 +72,7 @@ def _ground() -> None:
     relief_map.draw(land.survey, 32, 32, 1.0)
     hole = np.zeros(shaped.ground.heights_m.shape, bool)
     hole[9, 9] = True
-    mend.fill_holes(shaped.ground.heights_m, hole)
+    mend.fill_holes(shaped.ground.heights_m.copy(), hole)
 
 
 def _sets() -> None:

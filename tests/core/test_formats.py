@@ -14,7 +14,8 @@ from hypothesis import strategies as st
 from hypothesis.extra import numpy as hnp
 from PIL import Image
 
-from elvatch.core.formats import heights, png
+from elvatch.core.formats import png
+from elvatch.core.ground import heights
 from elvatch.core.refusal import RefusalError
 
 RNG = np.random.default_rng(5)

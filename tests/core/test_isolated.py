@@ -14,7 +14,8 @@ import numpy as np
 import pytest
 
 from elvatch.core.cover import recipe as recipes
-from elvatch.core.formats import heights, isolated, texture
+from elvatch.core.formats import isolated, texture
+from elvatch.core.ground import heights
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import CancelledError, RefusalError
 from elvatch.core.stock import archive, intake

@@ -14,8 +14,7 @@ from elvatch.core.cover import places, rules
 from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.program import compiled
 from elvatch.core.cover.rule import Rule, on
-from elvatch.core.formats import mend
-from elvatch.core.ground import blur, drainage, sampling
+from elvatch.core.ground import blur, drainage, mend, sampling
 from elvatch.core.ground import description as d
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.shaped import Shaped, Traces
@@ -178,12 +177,33 @@ def test_a_stroke_reaches_no_farther_than_its_size(east: float, north: float, si
         assert out.max() > land.highest_m
 
 
+@given(
+    st.sampled_from([np.float32, np.int16, np.uint16, np.int32, np.uint32]),
+    st.integers(1, 40), st.integers(1, 200), st.integers(0, 2**31),
+)  # fmt: skip
+@FEW
+def test_levels_are_counted_as_sorting_finds_them(kind: type, different: int, count: int, seed: int) -> None:
+    rng = np.random.default_rng(seed)
+    pool = (rng.normal(0, 300, different) + (400 if kind in (np.uint16, np.uint32) else 0)).clip(0 if kind in
+            (np.uint16, np.uint32) else -30000, 30000).astype(kind)  # fmt: skip
+    values = rng.choice(pool, count)
+    if kind is np.float32:
+        values[0] = -0.0
+    levels = mend.Levels(20)
+    for some in np.array_split(values, 3):
+        levels.add(some)
+    true = np.unique(values).astype(np.float64)
+    assert levels.count == len(true)
+    assert levels.step == (float(np.median(np.diff(true))) if 1 < len(true) <= 20 else 0.0)
+
+
 @given(heights, st.data())
 @FEW
 def test_filled_holes_lie_between_what_is_around_them(values: np.ndarray, data: st.DataObject) -> None:
     hole = data.draw(hnp.arrays(bool, values.shape))
     hole[0, 0] = False
-    filled = mend.fill_holes(np.where(hole, np.nan, values).astype(np.float32), hole)
+    filled = np.where(hole, np.nan, values).astype(np.float32)
+    mend.fill_holes(filled, hole)
     known = values[~hole]
     np.testing.assert_array_equal(filled[~hole], known)
     assert known.min() - 1e-3 <= filled.min()

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from elvatch.core.picture.sample import Samples, SampleView
-from elvatch.core.stock import derive, loaded, pyramid
+from elvatch.core.stock import derive, facts, loaded, pyramid
 from elvatch.core.stock.loaded import Loaded
 from elvatch.core.stock.roles import FACTS, ROLES, Role
 from tests.core import pictures as p
@@ -98,3 +98,27 @@ def test_the_figure_stands_there_only_when_asked_for_and_tells_sizes_apart() -> 
     dark = shots[3.0, True].sum(axis=2)[15:60, 50:70].min()
     assert dark < 240, "the figure is darker than ground and sky"
     assert np.abs(shots[0.5, True] - shots[3.0, True]).mean() > 4
+
+
+@pytest.mark.parametrize("role", ["colour", "normal", "roughness"])
+def test_a_large_map_reduced_some_rows_at_a_time_is_the_same_as_at_once(
+    role: Role, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    shape = (512, 512, 3) if FACTS[role].channels == 3 else (512, 512)
+    codes = np.random.default_rng(3).integers(0, 256, shape).astype(np.uint8)
+
+    def reduced() -> list[np.ndarray]:
+        one = Loaded({role: codes}, 1.0, 0.1)
+        return list(one.reduced_normals(96)) if role == "normal" else [one.reduced(role, 96)]
+
+    at_once = reduced()
+    monkeypatch.setattr(loaded, "_WHOLE_PX", 64)
+    for whole, banded in zip(at_once, reduced(), strict=True):
+        np.testing.assert_array_equal(banded, whole)
+
+
+def test_the_mean_colour_of_a_large_map_is_exact() -> None:
+    codes = np.full((4096, 4096, 3), 188, np.uint8)
+    found = facts.gather(Loaded({"colour": codes}, 1.0, 0.1), 64).colour
+    # IEC 61966-2-1 at 188 of 255; float32 sums over 16 million pixels stop far below it
+    assert found == pytest.approx([0.502886] * 3, abs=1e-6)

@@ -234,7 +234,7 @@ class Stock(Mapping[str, Pyramid]):
             kept = self._lookups.get(content)
             if kept is None:
                 description = self.state(name).description
-                made = loaded.for_lookups(loaded.load(description, self._files.get), description.lookup_px)
+                made = loaded.stored(description, self._files.get)
                 kept = self._lookups.put(content, made)
         with self._lock:
             self._making.pop(content, None)

@@ -49,12 +49,12 @@ class Surveys:
         named = arrays["name"].tobytes().decode()
         return Terrain(ground, survey, relief.under(ground, maxima), named, image)
 
-    def put(self, name: str, terrain: Terrain) -> None:
-        """Keep a measured ground; a full disk keeps nothing and harms nothing."""
+    def put(self, name: str, terrain: Terrain) -> bool:
+        """Keep a measured ground and say whether it could be kept; a full disk keeps nothing and harms nothing."""
         survey, maxima = terrain.survey, terrain.relief
         arrays: dict[str, NDArray[Any]] = {
             "heights": survey.heights, "gradient": survey.gradient, "sky": survey.sky, "maxima": maxima.maxima,
             "starts": maxima.starts, "widths": maxima.widths,
             "name": np.frombuffer(terrain.name.encode(), np.uint8),
         }  # fmt: skip
-        self._shelf.put(name, arrays, {"width_m": survey.width_m, "depth_m": survey.depth_m})
+        return self._shelf.put(name, arrays, {"width_m": survey.width_m, "depth_m": survey.depth_m})

@@ -11,9 +11,10 @@ from pydantic import Field
 from elvatch.core.cover.mask import usual_sample_m
 from elvatch.core.cover.recipe import ground_from_data
 from elvatch.core.cover.sentence import WORDS
-from elvatch.core.formats import heights, photo, png
+from elvatch.core.formats import photo, png
 from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.formats.reading import Reading
+from elvatch.core.ground import heights
 from elvatch.core.ground.description import Ground
 from elvatch.core.ground.measures import KINDS, MeasureName, Scale
 from elvatch.core.parallel import Token

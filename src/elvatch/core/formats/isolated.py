@@ -206,7 +206,7 @@ def _read(out: IO[bytes], path: str, listed: list[dict[str, Any]]) -> list[NDArr
 
 
 def heights(format_name: str, name: str, data: bytes, reading: Reading, token: Token | None = None) -> Decoded:
-    """Decode a height file of a known format; see :func:`elvatch.core.formats.heights.read`."""
+    """Decode a height file of a known format; see :func:`elvatch.core.ground.heights.read`."""
     how = {"format": format_name, "reading": reading.model_dump()}
     found = _decode("heights", name, data, how, HEIGHTS_S, token, in_line=False)
     about = found.about

@@ -12,9 +12,8 @@ from pydantic import Field
 
 from elvatch.core.parallel import WORKERS
 from elvatch.core.parts import Part
-from elvatch.core.stock import green, repetition, roles, seam
-from elvatch.core.stock.loaded import Loaded, luminance, shares
-from elvatch.core.stock.resize import resized
+from elvatch.core.stock import green, periodic, repetition, roles, seam
+from elvatch.core.stock.loaded import Loaded, luminance, numbers, shares
 from elvatch.core.stock.roles import Role
 from elvatch.core.stock.seam import SHOWS
 
@@ -125,13 +124,14 @@ def gather(loaded: Loaded, lookup_px: int) -> SetFacts:
 
 def _map_facts(role: Role, loaded: Loaded) -> MapFacts:
     values = loaded.whole[role]
-    numbers, top = shares(values), float(np.iinfo(values.dtype).max)
-    one = values[..., 0] if values.ndim == 3 else values
-    seams = seam.measure(numbers)
+    top = float(np.iinfo(values.dtype).max)
+    one = values.reshape(values.shape[0] * values.shape[1], -1)
+    seams = seam.measure(values)
+    mean = float(values.mean(dtype=np.float64)) / top
     return MapFacts(
         role=role, width_px=values.shape[1], height_px=values.shape[0], bits=values.dtype.itemsize * 8,
-        levels=int(np.count_nonzero(np.bincount(one.ravel()[:: max(1, one.size // (1 << 20))]))),
-        least=float(values.min()) / top, most=float(values.max()) / top, mean=float(numbers.mean()),
+        levels=int(np.count_nonzero(np.bincount(one[:: max(1, len(one) // (1 << 20)), 0]))),
+        least=float(values.min()) / top, most=float(values.max()) / top, mean=mean,
         across=_seam_fact(seams["across"]), down=_seam_fact(seams["down"]),
     )  # fmt: skip
 
@@ -144,8 +144,7 @@ def _seam_fact(found: seam.Seam) -> SeamFact:
 
 def _coarse(loaded: Loaded, role: Role) -> Map:
     """Return a map as numbers at a size at which overall facts are the same and quick to find."""
-    values = loaded.numbers(role)
-    return resized(values, _LOOKED_AT) if values.shape[0] > _LOOKED_AT else values
+    return loaded.reduced(role, _LOOKED_AT) if loaded.whole[role].shape[0] > _LOOKED_AT else loaded.numbers(role)
 
 
 def _tone(loaded: Loaded) -> dict[str, object]:
@@ -164,12 +163,16 @@ def _tone(loaded: Loaded) -> dict[str, object]:
 def _colour(loaded: Loaded) -> dict[str, object]:
     if "colour" not in loaded:
         return {}
-    linear = loaded.numbers("colour")
-    light = luminance(linear)
-    return {
-        "colour": [float(v) for v in linear.mean(axis=(0, 1))],
-        "darker": float((light < DARKEST).mean()), "brighter": float((light > BRIGHTEST).mean()),
-    }  # fmt: skip
+    whole = loaded.whole["colour"]
+    total, darker, brighter = np.zeros(3), 0, 0
+    for rows in periodic.row_bands(len(whole)):
+        linear = numbers("colour", whole[rows])
+        light = luminance(linear)
+        total += linear.sum(axis=(0, 1), dtype=np.float64)
+        darker += int(np.count_nonzero(light < DARKEST))
+        brighter += int(np.count_nonzero(light > BRIGHTEST))
+    count = whole.shape[0] * whole.shape[1]
+    return {"colour": (total / count).tolist(), "darker": darker / count, "brighter": brighter / count}
 
 
 def _roughness(loaded: Loaded) -> dict[str, object]:
@@ -185,10 +188,13 @@ def _normal(loaded: Loaded) -> dict[str, object]:
     whole = loaded.whole["normal"]
     # every second pixel of a large map says as much, and so does its middle of the axis
     some = whole[::2, ::2] if whole.shape[0] > _LOOKED_AT else whole
-    stored = shares(some)
-    vector = stored * np.float32(2) - np.float32(1)
-    length = np.sqrt((vector * vector).sum(axis=2))
-    tilt = np.degrees(np.arccos(np.clip(vector[..., 2] / np.maximum(length, 1e-6), -1, 1)))
+    lengths = tilts = 0.0
+    for rows in periodic.row_bands(len(some)):
+        vector = shares(some[rows]) * np.float32(2) - np.float32(1)
+        length = np.sqrt((vector * vector).sum(axis=2))
+        tilt = np.degrees(np.arccos(np.clip(vector[..., 2] / np.maximum(length, 1e-6), -1, 1)))
+        lengths, tilts = lengths + float(length.sum(dtype=np.float64)), tilts + float(tilt.sum(dtype=np.float64))
+    count = some.shape[0] * some.shape[1]
     middle = slice(max(0, (whole.shape[0] - _MIDDLE) // 2), max(0, (whole.shape[0] - _MIDDLE) // 2) + _MIDDLE)
     height = loaded.whole.get("height")
     same = height is not None and height.shape == whole.shape[:2]
@@ -196,7 +202,7 @@ def _normal(loaded: Loaded) -> dict[str, object]:
         shares(whole[middle, middle]), shares(height[middle, middle]) if same and height is not None else None
     )
     return {
-        "normal_length": float(length.mean()), "tilt_deg": float(tilt.mean()),
+        "normal_length": lengths / count, "tilt_deg": tilts / count,
         "green": GreenFact(points=axis.points, confidence=axis.confidence, by=axis.by),
     }  # fmt: skip
 

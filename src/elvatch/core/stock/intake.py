@@ -20,7 +20,7 @@ from elvatch.core.parallel import WORKERS, Token
 from elvatch.core.parts import Part
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
-from elvatch.core.stock import canonical, category, derive, green, loaded, manifest, pixels, recognise, resize, roles
+from elvatch.core.stock import canonical, category, derive, green, loaded, manifest, pixels, recognise, roles
 from elvatch.core.stock.archive import MANIFEST
 from elvatch.core.stock.canonical import KeptMap
 from elvatch.core.stock.description import Filed, LookupPx, MadeBy, Origin, SetDescription, SetMap
@@ -308,7 +308,7 @@ def small_maps(chosen: Iterable[Chosen], px: int, token: Token | None = None, in
         except RefusalError:
             return []
         return [
-            loaded.kept(m.role, resize.resized(loaded.numbers(m.role, m.values), px), 16, "")
+            loaded.kept(m.role, Loaded({m.role: m.values}, 1.0, 1.0).reduced(m.role, px), 16, "")
             if m.values.shape[0] > px else m
             for m in made
         ]  # fmt: skip

@@ -12,13 +12,15 @@ from numpy.typing import NDArray
 from elvatch.core import colour
 from elvatch.core.formats import texture
 from elvatch.core.parallel import WORKERS
-from elvatch.core.stock import derive, pyramid, resize, roles
+from elvatch.core.stock import derive, periodic, pyramid, resize, roles
 from elvatch.core.stock.canonical import KeptMap, Whole
 from elvatch.core.stock.description import SetDescription
 from elvatch.core.stock.pyramid import Pyramid
 from elvatch.core.stock.roles import Role
 
 Map = NDArray[np.float32]
+_WHOLE_PX = 2048
+"""Up to this side a map is held whole as numbers, and once for all that ask."""
 
 
 @dataclass
@@ -38,6 +40,24 @@ class Loaded:
         if role not in self._numbers:
             self._numbers[role] = numbers(role, self.whole[role])
         return self._numbers[role]
+
+    def reduced(self, role: Role, px: int) -> Map:
+        """Return a map as :meth:`numbers` at another size; a large one is never held whole as numbers."""
+        return resize.resized(self._half(role, lambda some: some, px), px)
+
+    def reduced_normals(self, px: int) -> tuple[Map, Map]:
+        """Return the normal map at another size; see :func:`elvatch.core.stock.resize.normals`."""
+        slopes = self._half("normal", resize.slopes_of, px)
+        squares = self._half("normal", lambda some: resize.squares_of(resize.slopes_of(some)), px)
+        return resize.normals(slopes, squares, px)
+
+    def _half(self, role: Role, of: Callable[[Map], Map], px: int) -> Map:
+        """Return what is asked ``of`` a map's numbers, in half the size where it would be halved anyway."""
+        whole = self.whole[role]
+        rows = whole.shape[0]
+        if rows <= _WHOLE_PX or rows % 2 or rows < 2 * px:
+            return of(self.numbers(role))
+        return periodic.halved_rows(rows, lambda some: of(numbers(role, whole[some])))
 
     @property
     def bits(self) -> dict[Role, int]:
@@ -105,20 +125,25 @@ def load(description: SetDescription, get: Callable[[str], bytes], only: tuple[R
     return Loaded(found, description.tile_m, description.relief_m)
 
 
+_Fitted = tuple[Map, Map | None]
+"""A map at the size wanted, and of normals the slope variance that averaging lost."""
+
+
+def _fitted(loaded: Loaded, role: Role, px: int) -> _Fitted:
+    return loaded.reduced_normals(px) if role == "normal" else (loaded.reduced(role, px), None)
+
+
 def at_size(loaded: Loaded, px: int) -> pyramid.Maps:
     """Return all maps of a set at one size, with plain stand-ins for those it has not.
 
     A missing normal map is derived from the height map, so that light and relief agree.
     """
-
-    def fitted(role: Role) -> tuple[Map, Map | None]:
-        values = loaded.numbers(role)
-        return resize.normals(values, px) if role == "normal" else (resize.resized(values, px), None)
-
-    has = list(loaded.whole)
     with ThreadPoolExecutor(WORKERS) as pool:
-        found = dict(zip(has, pool.map(fitted, has), strict=True))
+        found = dict(zip(loaded.whole, pool.map(lambda role: _fitted(loaded, role, px), loaded.whole), strict=True))
+    return _completed(found, px, loaded.tile_m, loaded.relief_m)
 
+
+def _completed(found: dict[Role, _Fitted], px: int, tile_m: float, relief_m: float) -> pyramid.Maps:
     def plain(role: Role) -> Map:
         return found[role][0] if role in found else np.full((px, px), roles.FACTS[role].missing, np.float32)
 
@@ -127,7 +152,7 @@ def at_size(loaded: Loaded, px: int) -> pyramid.Maps:
         normal, lost = found["normal"]
         rough = rough if lost is None else resize.rougher(rough, lost)
     else:
-        normal = derive.normal_from_height(height, loaded.tile_m, loaded.relief_m)
+        normal = derive.normal_from_height(height, tile_m, relief_m)
     if "colour" in found:
         base = found["colour"][0]
     elif "mask" in found:
@@ -140,6 +165,27 @@ def at_size(loaded: Loaded, px: int) -> pyramid.Maps:
 def for_lookups(loaded: Loaded, px: int) -> Pyramid:
     """Return a set stored for filtered lookups at one power-of-two size."""
     return pyramid.build(at_size(loaded, px), loaded.tile_m, loaded.relief_m)
+
+
+def stored(description: SetDescription, get: Callable[[str], bytes]) -> Pyramid:
+    """Return a set decoded and stored for filtered lookups; of large maps only a few are held at a time.
+
+    Parameters
+    ----------
+    description : SetDescription
+        Which maps it has, and its size for lookups.
+    get : callable
+        Returns a stored file's bytes by its content name.
+    """
+    px = description.lookup_px
+
+    def one(role: Role) -> _Fitted:
+        return _fitted(load(description, get, (role,)), role, px)
+
+    with ThreadPoolExecutor(WORKERS) as pool:
+        found = dict(zip(description.maps, pool.map(one, description.maps), strict=True))
+    maps = _completed(found, px, description.tile_m, description.relief_m)
+    return pyramid.build(maps, description.tile_m, description.relief_m)
 
 
 def luminance(linear: Map) -> Map:

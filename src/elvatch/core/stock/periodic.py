@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 import scipy.fft
 from numpy.typing import NDArray
 
 from elvatch.core.kernel import kernel
-from elvatch.core.parallel import over_bands
+from elvatch.core.parallel import WORKERS, over_bands
 
 Map = NDArray[np.float32]
 
@@ -104,3 +106,35 @@ def halve(values: NDArray[np.float32]) -> NDArray[np.float32]:
     """Return the 2 x 2 means of a map with even sides; further axes are kept."""
     pairs = values[0::2] + values[1::2]
     return (pairs[:, 0::2] + pairs[:, 1::2]) * np.float32(0.25)
+
+
+_ROWS_AT_ONCE = 64
+
+
+def row_bands(rows: int) -> Iterator[slice]:
+    """Some rows at a time, an even number of them where there are more: for maps too large to be held twice."""
+    for first in range(0, rows, _ROWS_AT_ONCE):
+        yield slice(first, min(first + _ROWS_AT_ONCE, rows))
+
+
+def halved_rows(rows: int, numbers: Callable[[slice], NDArray[np.float32]]) -> NDArray[np.float32]:
+    """Return the 2 x 2 means of a map whose numbers are made some rows at a time; see :func:`halve`.
+
+    Parameters
+    ----------
+    rows : int
+        How many it has, an even number.
+    numbers : callable
+        Returns some of its rows.
+    """
+    first, *others = row_bands(rows)
+    begun = halve(numbers(first))
+    out = np.empty((rows // 2, *begun.shape[1:]), np.float32)
+    out[: len(begun)] = begun
+
+    def work(some: slice) -> None:
+        out[some.start // 2 : some.stop // 2] = halve(numbers(some))
+
+    with ThreadPoolExecutor(WORKERS) as pool:
+        list(pool.map(work, others))
+    return out

@@ -123,17 +123,17 @@ class Maps:
     metallic: NDArray[np.float32] | None = None
 
 
-def _interleave(maps: Maps) -> NDArray[np.float32]:
-    size = maps.height.shape[0]
-    out = np.zeros((size, size, CHANNELS), np.float32)
-    out[..., RED : BLUE + 1] = maps.colour
-    out[..., ROUGH] = maps.roughness
-    out[..., OCCLUSION] = maps.occlusion
-    out[..., METALLIC] = 0.0 if maps.metallic is None else maps.metallic
-    out[..., HEIGHT] = maps.height
-    up = np.maximum(maps.normal[..., 2], 1e-3)
-    out[..., SLOPE_X] = np.clip(-maps.normal[..., 0] / up, -STEEPEST, STEEPEST)
-    out[..., SLOPE_Y] = np.clip(-maps.normal[..., 1] / up, -STEEPEST, STEEPEST)
+def _interleave(maps: Maps, rows: slice) -> NDArray[np.float32]:
+    normal = maps.normal[rows]
+    out = np.zeros((*normal.shape[:2], CHANNELS), np.float32)
+    out[..., RED : BLUE + 1] = maps.colour[rows]
+    out[..., ROUGH] = maps.roughness[rows]
+    out[..., OCCLUSION] = maps.occlusion[rows]
+    out[..., METALLIC] = 0.0 if maps.metallic is None else maps.metallic[rows]
+    out[..., HEIGHT] = maps.height[rows]
+    up = np.maximum(normal[..., 2], 1e-3)
+    out[..., SLOPE_X] = np.clip(-normal[..., 0] / up, -STEEPEST, STEEPEST)
+    out[..., SLOPE_Y] = np.clip(-normal[..., 1] / up, -STEEPEST, STEEPEST)
     out[..., SLOPE_RMS] = out[..., SLOPE_X] ** 2 + out[..., SLOPE_Y] ** 2
     return out
 
@@ -174,9 +174,18 @@ def build(maps: Maps, tile_m: float, relief_m: float) -> Pyramid:
                 name, f"{array.shape[1]} x {array.shape[0]} pixels", f"{size} x {size}, a power of two to 8192",
                 "resize the map",
             )  # fmt: skip
-    level = _interleave(maps)
-    parts = [_encode(level)]
-    while level.shape[0] > 1:
-        level = periodic.halve(level)
-        parts.append(_encode(level))
-    return Pyramid(np.concatenate(parts), size, tile_m, relief_m)
+    texels = np.empty(((4 * size * size - 1) // 3, CHANNELS), np.uint16)
+
+    def begin(rows: slice) -> NDArray[np.float32]:
+        level = _interleave(maps, rows)
+        texels[rows.start * size : rows.stop * size] = _encode(level)
+        return level
+
+    # the largest level is never held whole as floats
+    level = begin(slice(0, 1)) if size == 1 else periodic.halved_rows(size, begin)
+    at = size * size
+    while at < len(texels):
+        texels[at : at + level.shape[0] ** 2] = _encode(level)
+        at += level.shape[0] ** 2
+        level = periodic.halve(level) if level.shape[0] > 1 else level
+    return Pyramid(texels, size, tile_m, relief_m)

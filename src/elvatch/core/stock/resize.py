@@ -59,15 +59,26 @@ def normals_of(slopes: Map) -> Map:
     return out
 
 
-def normals(normal: Map, px: int) -> tuple[Map, Map]:
+def squares_of(slopes: Map) -> Map:
+    """Return how steep slopes are, squared, shape (n, n)."""
+    result: Map = np.square(slopes).sum(axis=2).astype(np.float32)
+    return result
+
+
+def normals(slopes: Map, squares: Map, px: int) -> tuple[Map, Map]:
     """Return unit normals at another size, and the slope variance that averaging lost (n, n).
 
     Slopes are averaged, since slopes may be; their variance comes back as roughness (Olano & Baker 2010).
+
+    Parameters
+    ----------
+    slopes, squares : ndarray, float32
+        From :func:`slopes_of` and :func:`squares_of`, of the whole map or of 2 x 2 means of these.
+    px : int
+        Wanted size.
     """
-    slopes: Map = slopes_of(normal)
     mean = resized(slopes, px)
-    squares: Map = np.square(slopes).sum(axis=2).astype(np.float32)
-    lost = resized(squares, px) - (mean**2).sum(axis=2)
+    lost = resized(squares, px) - squares_of(mean)
     return normals_of(mean), np.clip(lost, 0.0, MOST_LOST).astype(np.float32)
 
 

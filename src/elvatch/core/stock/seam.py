@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.stock import periodic
+from elvatch.core.stock.loaded import shares
 
 Axis = Literal["across", "down"]
 _SCALES = (1, 2, 4, 8, 16, 32)
@@ -35,12 +36,12 @@ class Seam:
     worst_to: float
 
 
-def measure(values: NDArray[np.float32]) -> dict[Axis, Seam]:
+def measure(values: NDArray[np.float32] | NDArray[np.uint8] | NDArray[np.uint16]) -> dict[Axis, Seam]:
     """Measure both seams of a map.
 
     Parameters
     ----------
-    values : ndarray, shape (rows, cols) or (rows, cols, channels), float32
+    values : ndarray, shape (rows, cols) or (rows, cols, channels), float32, or uint8 or uint16 for 0..1
         As it is looked at: colours as encoded, the rest raw.
 
     Returns
@@ -55,31 +56,43 @@ def measure(values: NDArray[np.float32]) -> dict[Axis, Seam]:
     usual inside is the step that one place in seven exceeds, since many maps are busier in some parts.
     """
     stack = values[..., None] if values.ndim == 2 else values
-    return {"across": _along(stack), "down": _along(stack.transpose(1, 0, 2))}
-
-
-def _along(values: NDArray[np.float32]) -> Seam:
-    """Measure the seam between the last and the first column."""
-    best = Seam(1.0, 1.0, 0.0, 1.0)
-    found = False
-    blocks = values
+    best: dict[Axis, Seam] = {}
+    # large maps become numbers where they are looked at, and are halved some rows at a time
+    blocks: NDArray[Any] = stack
     for scale in _SCALES:
         if scale > 1:
             rows, cols = blocks.shape[0] // 2 * 2, blocks.shape[1] // 2 * 2
             if min(rows, cols) // 2 < _LEAST_CELLS:
                 break
-            blocks = periodic.halve(blocks[:rows, :cols])
-        rows = blocks.shape[0]
-        # blocks begin at both edges alike, so that the wrap lies between two of them
-        last = values[: rows * scale, -scale:].reshape(rows, scale, scale, -1).mean(axis=(1, 2))
-        some = blocks[:: max(1, rows // _ROWS)]
-        inside = np.abs(some[:, 1:] - some[:, :-1])
-        wrap = np.abs(blocks[:, 0] - last).mean(axis=1)
-        usual = max(float(np.percentile(inside.mean(axis=(0, 2)), _USUAL)), 1e-7)
-        ratio = max(float(wrap.mean()), 1e-7) / usual if usual > 1e-5 or wrap.mean() > 1e-5 else 1.0
-        if not found or ratio > best.ratio:
-            best, found = _seam(ratio, wrap, usual), True
+            blocks = _halved(blocks[:rows, :cols])
+        turned = _along(blocks.transpose(1, 0, 2), stack.transpose(1, 0, 2), scale)
+        both: dict[Axis, Seam] = {"across": _along(blocks, stack, scale), "down": turned}
+        for axis, found in both.items():
+            if axis not in best or found.ratio > best[axis].ratio:
+                best[axis] = found
     return best
+
+
+def _numbers(values: NDArray[Any]) -> NDArray[np.float32]:
+    """Return whole numbers as 0..1; floats as they are."""
+    return values if values.dtype.kind == "f" else shares(values)
+
+
+def _halved(blocks: NDArray[Any]) -> NDArray[np.float32]:
+    return periodic.halved_rows(len(blocks), lambda some: _numbers(blocks[some]))
+
+
+def _along(blocks: NDArray[Any], whole: NDArray[Any], scale: int) -> Seam:
+    """Measure the seam between the last and the first column of a map's blocks."""
+    rows = blocks.shape[0]
+    # blocks begin at both edges alike, so that the wrap lies between two of them
+    last = _numbers(whole[: rows * scale, -scale:]).reshape(rows, scale, scale, -1).mean(axis=(1, 2))
+    some = _numbers(blocks[:: max(1, rows // _ROWS)])
+    inside = np.abs(some[:, 1:] - some[:, :-1])
+    wrap = np.abs(_numbers(blocks[:, 0]) - last).mean(axis=1)
+    usual = max(float(np.percentile(inside.mean(axis=(0, 2)), _USUAL)), 1e-7)
+    seen = usual > 1e-5 or wrap.mean() > 1e-5
+    return _seam(max(float(wrap.mean()), 1e-7) / usual if seen else 1.0, wrap, usual)
 
 
 def _seam(ratio: float, wrap: NDArray[np.float32], usual: float) -> Seam:

@@ -31,14 +31,14 @@ def reduced(loaded: Loaded, px: int) -> Loaded:
         if values.shape[0] <= px:
             out[role] = values
         elif role == "normal":
-            normal, lost = resize.normals(loaded.numbers(role), px)
+            normal, lost = loaded.reduced_normals(px)
             out[role] = whole(role, normal, loaded.bits[role])
         else:
-            out[role] = whole(role, resize.resized(loaded.numbers(role), px), loaded.bits[role])
+            out[role] = whole(role, loaded.reduced(role, px), loaded.bits[role])
     if lost is not None:
         if "roughness" in loaded:
             size = out["roughness"].shape[0]
-            rough = resize.resized(loaded.numbers("roughness"), size)
+            rough = loaded.reduced("roughness", size)
             bits = loaded.bits["roughness"]
         else:
             size, bits = px, 8

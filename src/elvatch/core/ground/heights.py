@@ -6,24 +6,25 @@ one registry, :data:`elvatch.core.formats.registry.FORMATS`; files without a hea
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.formats import isolated, mend, raw, registry
+from elvatch.core.formats import isolated, raw, registry
 from elvatch.core.formats.decoded import Decoded, Samples
 from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.formats.reading import Reading
 from elvatch.core.formats.registry import Format
-from elvatch.core.ground import slope
+from elvatch.core.ground import mend, slope
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.refusal import RefusalError
 
 KNOWN = "PNG, TIFF, EXR, NPY, ASCII grid or RAW"
 _FEW_LEVELS = 400
 _LEAST_SIDE = 8
-_PLACED_ROWS = 256
+_ROWS_AT_ONCE = 256
 
 
 @dataclass(frozen=True)
@@ -113,36 +114,65 @@ def read(name: str, data: bytes, reading: Reading | None = None) -> HeightFile:
         guesses = tuple(raw.guesses(name, data))
         reading = reading.model_copy(update={"raw": guesses[0].layout})
     decoded = isolated.heights(format_.name, name, data, reading)
+    # as large as what was decoded; whoever called may have let it go
+    del data
     return _with_facts(name, format_.name, decoded, reading, guesses)
+
+
+def _row_bands(values: Samples) -> Iterator[slice]:
+    """Some rows at a time: a copy of a large file's values is never held whole."""
+    for first in range(0, len(values), _ROWS_AT_ONCE):
+        yield slice(first, first + _ROWS_AT_ONCE)
 
 
 def _holes(name: str, decoded: Decoded, reading: Reading) -> NDArray[np.bool_]:
     values = decoded.values
-    hole = np.isnan(values) if values.dtype.kind == "f" else np.zeros(values.shape, bool)
-    for marker in (decoded.no_data, reading.no_data):
-        if marker is not None and np.isfinite(marker):
-            hole |= values == np.float32(marker) if values.dtype.kind == "f" else values == marker
+    markers = [m for m in (decoded.no_data, reading.no_data) if m is not None and np.isfinite(m)]
+    hole, endless = np.zeros(values.shape, bool), 0
+    for rows in _row_bands(values):
+        some, out = values[rows], hole[rows]
+        if values.dtype.kind == "f":
+            np.isnan(some, out=out)
+        for marker in markers:
+            out |= some == (np.float32(marker) if values.dtype.kind == "f" else marker)
+        if values.dtype.kind == "f":
+            endless += int(np.count_nonzero(np.isinf(some) & ~out))
     if hole.all():
         raise RefusalError(name, "no heights at all, only holes", "heights", "choose another file or channel")
-    if values.dtype.kind == "f":
-        endless = int(np.count_nonzero(np.isinf(values) & ~hole))
-        if endless:
-            raise RefusalError(
-                name, f"{endless} samples that are infinite", "finite heights; holes are NaN or a no-data value",
-                "give the value that marks holes, or save it again",
-            )  # fmt: skip
+    if endless:
+        raise RefusalError(
+            name, f"{endless} samples that are infinite", "finite heights; holes are NaN or a no-data value",
+            "give the value that marks holes, or save it again",
+        )  # fmt: skip
     return hole
 
 
-def _level_facts(values: Samples) -> tuple[int, float]:
-    if values.dtype.itemsize <= 2 and values.dtype.kind in "ui":
-        # counting is quicker than sorting
-        lowest = int(values.min())
-        levels = np.flatnonzero(np.bincount(values.ravel().astype(np.int32) - lowest)) + lowest
-    else:
-        levels = np.unique(values)
-    few = len(levels) <= _FEW_LEVELS
-    return len(levels), mend.level_step(levels) if few else 0.0
+@dataclass(frozen=True)
+class _Spread:
+    """What values a file holds: the limits and how many samples lie there, how many differ, and by how much."""
+
+    lowest: float
+    highest: float
+    at_lowest: int
+    at_highest: int
+    levels: int
+    step: float
+
+
+def _spread(values: Samples, hole: NDArray[np.bool_]) -> _Spread:
+    lowest, highest, at_lowest, at_highest = np.inf, -np.inf, 0, 0
+    levels = mend.Levels(_FEW_LEVELS)
+    for rows in _row_bands(values):
+        there = values[rows][~hole[rows]]
+        if there.size == 0:
+            continue
+        levels.add(there)
+        low, high = float(there.min()), float(there.max())
+        # as many as found before, where this band does not go beyond
+        at_lowest = (at_lowest if low >= lowest else 0) + (int((there == low).sum()) if low <= lowest else 0)
+        at_highest = (at_highest if high <= highest else 0) + (int((there == high).sum()) if high >= highest else 0)
+        lowest, highest = min(lowest, low), max(highest, high)
+    return _Spread(lowest, highest, at_lowest, at_highest, levels.count, levels.step)
 
 
 def turned(values: Samples, reading: Reading) -> Samples:
@@ -163,18 +193,16 @@ def _with_facts(
             name, f"{cols} x {rows} samples", f"at least {_LEAST_SIDE} x {_LEAST_SIDE}", "choose a larger heightmap"
         )
     hole = _holes(name, decoded, reading)
-    there = decoded.values[~hole] if hole.any() else decoded.values
-    lowest, highest = there.min(), there.max()
-    if lowest == highest:
+    spread, holes = _spread(decoded.values, hole), int(np.count_nonzero(hole))
+    if spread.lowest == spread.highest:
         raise RefusalError(
-            name, f"the same value {float(lowest):g} everywhere", "heights that differ", "choose a file with relief"
+            name, f"the same value {spread.lowest:g} everywhere", "heights that differ", "choose a file with relief"
         )
-    levels, step = _level_facts(there)
-    values = decoded.values.astype(np.float32)
-    if hole.any():
-        values = mend.fill_holes(values, hole)
-    if reading.smooth_steps and step > 0:
-        values = mend.smooth_steps(values, step)
+    values = decoded.values.astype(np.float32, copy=False)
+    if holes:
+        mend.fill_holes(values, hole)
+    if reading.smooth_steps and spread.step > 0:
+        values = mend.smooth_steps(values, spread.step)
     cell = decoded.cell_m
     if cell is not None and reading.quarter_turns % 2:
         cell = (cell[1], cell[0])
@@ -184,13 +212,13 @@ def _with_facts(
         values=np.ascontiguousarray(turned(values, reading)),
         bits=decoded.values.dtype.itemsize * 8,
         kind=kinds[decoded.values.dtype.kind],
-        levels=levels,
-        step=step,
-        lowest=float(lowest),
-        highest=float(highest),
-        share_lowest=float(np.count_nonzero(there == lowest) / there.size),
-        share_highest=float(np.count_nonzero(there == highest) / there.size),
-        holes=int(np.count_nonzero(hole)),
+        levels=spread.levels,
+        step=spread.step,
+        lowest=spread.lowest,
+        highest=spread.highest,
+        share_lowest=spread.at_lowest / (values.size - holes),
+        share_highest=spread.at_highest / (values.size - holes),
+        holes=holes,
         pages=decoded.pages,
         channels=decoded.channels,
         cell_m=cell,
@@ -226,10 +254,9 @@ def place(file: HeightFile, width_m: float, depth_m: float, lowest_m: float, hig
         )
     scale = (highest_m - lowest_m) / (file.highest - file.lowest)
     heights = np.empty(file.values.shape, np.float32)
-    # in doubles, some rows at a time: grounds are large
-    for first in range(0, file.rows, _PLACED_ROWS):
-        rows = file.values[first : first + _PLACED_ROWS].astype(np.float64)
-        heights[first : first + _PLACED_ROWS] = (rows - file.lowest) * scale + lowest_m
+    # in doubles
+    for rows in _row_bands(file.values):
+        heights[rows] = (file.values[rows].astype(np.float64) - file.lowest) * scale + lowest_m
     return Heightfield(heights, width_m, depth_m)
 
 

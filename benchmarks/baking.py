@@ -15,11 +15,12 @@ from numpy.typing import NDArray
 
 from benchmarks.measure import Line, best_of
 from benchmarks.scale import Scale
+from elvatch.app.workshop import Workshop
 from elvatch.core import noise
-from elvatch.core.clauses import between
 from elvatch.core.cover.fit import Fit
 from elvatch.core.cover.recipe import Edge, HandOff, Layer, Look, Peg, Recipe
 from elvatch.core.cover.rule import OnMeasure, Rule, on
+from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import FileSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import Measures
@@ -29,7 +30,6 @@ from elvatch.core.handoff import bake
 from elvatch.core.stock import generators
 from elvatch.core.stock.pyramid import CHANNELS, HEIGHT, OCCLUSION, ROUGH, SCALE, SHIFT, SLOPE_X, SLOPE_Y, Pyramid
 from elvatch.store.store import Store
-from elvatch.workshop import Workshop
 from tests.conftest import put_set
 
 Image = NDArray[np.float32]

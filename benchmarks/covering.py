@@ -10,19 +10,19 @@ from numpy.typing import NDArray
 from benchmarks.dragging import LOOKS, dragged, line, views
 from benchmarks.measure import Line, best_of, seconds
 from benchmarks.scale import Scale, demo
-from elvatch.core.clauses import between
+from elvatch.app.workshop import Workshop
 from elvatch.core.cover import function, places, rules
 from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.marks import MaskStroke, StrokeAt
 from elvatch.core.cover.program import compiled
 from elvatch.core.cover.recipe import Recipe
 from elvatch.core.cover.rule import OnMeasure, Rule, on
+from elvatch.core.ground.clauses import between
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.survey import survey
 from elvatch.demo import vellin_cover
-from elvatch.workshop import Workshop
 
 Map = NDArray[np.float32]
 
@@ -50,7 +50,7 @@ def _nowhere(workshop: Workshop, recipe: Recipe, scale: Scale) -> Iterator[Line]
     none = tuple(
         bedrock.model_copy(update={"id": f"nowhere{k}", "name": f"nowhere {k}", "rule": steep}) for k in range(20)
     )
-    land = workshop.land(recipe.ground)
+    land = workshop.grounds.land(recipe.ground)
     more = recipe.model_copy(update={"layers": recipe.layers + none})
     at = workshop.covers.spread(land)
 
@@ -71,9 +71,9 @@ def _drawing(workshop: Workshop, recipe: Recipe, scale: Scale) -> Iterator[Line]
     def take(count: int, looks: int) -> None:
         points = tuple(StrokeAt(east_m=x, north_m=y) for x, y in spots[:count])
         stroke = MaskStroke(size_m=12, points=points)
-        painted = {vellin_cover.TYRES: workshop.markings.painted(recipe, vellin_cover.TYRES, stroke)}
+        painted = {vellin_cover.TYRES: workshop.marks.painted(recipe, vellin_cover.TYRES, stroke)}
         for view in views(looks, scale):
-            workshop.picture_png(recipe, view, painted=painted)
+            workshop.pictures.png(recipe, view, painted=painted)
 
     for looks, mark, called in LOOKS:
         take(1, looks)

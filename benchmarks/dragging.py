@@ -9,9 +9,9 @@ import numpy as np
 from benchmarks.editing import PICTURES
 from benchmarks.measure import Line, seconds
 from benchmarks.scale import Scale
+from elvatch.app.workshop import Workshop
 from elvatch.core.cover.recipe import Recipe
 from elvatch.core.picture.picture import View
-from elvatch.workshop import Workshop
 
 LOOKS = ((1, 60, ""), (4, 250, "and settled in full"))
 """Looks a pixel, the mark in milliseconds, and what it is called."""
@@ -29,7 +29,7 @@ def dragged(
     """Yield a line for small pictures and one for full ones; both must be those of a cold start."""
 
     def take(shop: Workshop, wanted: Recipe, looks: int) -> list[bytes]:
-        return [shop.picture_png(wanted, view)[0] for view in views(looks, scale)]
+        return [shop.pictures.png(wanted, view)[0] for view in views(looks, scale)]
 
     for looks, mark, called in LOOKS:
         take(workshop, recipe, looks)

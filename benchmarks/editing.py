@@ -20,9 +20,9 @@ started = time.perf_counter()
 from pathlib import Path
 from elvatch.core.picture.picture import View
 from elvatch.store.store import Store
-from elvatch.workshop import Workshop
+from elvatch.app.workshop import Workshop
 workshop = Workshop(Store(Path(sys.argv[1])))
-workshop.picture_png(workshop.store.sites.find("Vellin Water").recipe, View("far", 510, 380, 1))
+workshop.pictures.png(workshop.store.sites.find("Vellin Water").recipe, View("far", 510, 380, 1))
 print(time.perf_counter() - started)
 """
 
@@ -37,7 +37,7 @@ def edited(recipe: Recipe, brightness: float) -> Recipe:
 def run(scale: Scale) -> Iterator[Line]:
     """Time cold pictures and edits of the demo."""
     workshop, recipe = demo(scale)
-    land, sets = workshop.land(recipe.ground), workshop.store.stock
+    land, sets = workshop.grounds.land(recipe.ground), workshop.store.stock
 
     def take(booth: Booth, wanted: Recipe, looks: int) -> list[np.ndarray]:
         views = [View(v.stand, scale.side(v.width_px), scale.side(v.height_px), looks) for v in PICTURES]

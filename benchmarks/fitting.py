@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from benchmarks.measure import Line, best_of, seconds
 from benchmarks.scale import Scale, demo
+from elvatch.app.workshop import Workshop
 from elvatch.core.cover import function, places, plan
 from elvatch.core.cover.fit import Fit, Repeats
 from elvatch.core.cover.places import Places
@@ -30,7 +31,6 @@ from elvatch.core.stock.pyramid import (
     SLOPE_Y,
     Pyramid,
 )  # fmt: skip
-from elvatch.workshop import Workshop
 
 Map = NDArray[np.float32]
 _SET = "f" * 40
@@ -48,7 +48,7 @@ def _fitted(recipe: Recipe, **fit: object) -> Recipe:
 
 def seen_from_far(workshop: Workshop, recipe: Recipe, scale: Scale) -> Places:
     """Return the places of the demo's Far picture."""
-    land = workshop.land(recipe.ground)
+    land = workshop.grounds.land(recipe.ground)
     size = scale.side(_FAR[0]), scale.side(_FAR[1])
     eye = camera.of_stand("far", recipe.stands.far, recipe.peg, *size, land.ground)
     fragments = gbuffer.look(scene_of(land, None), eye, *size, 4).fragments
@@ -81,13 +81,13 @@ def _near(workshop: Workshop, recipe: Recipe, scale: Scale) -> Iterator[Line]:
 
     for looks, part, mark, name in ((4, 1, 400, "Near with relief, in full"), (1, 2, 80, "and while it moves")):
         view = View("near", scale.side(_NEAR[0] // part), scale.side(_NEAR[1] // part), looks)
-        workshop.picture_png(recipe, view)
+        workshop.pictures.png(recipe, view)
         took = [
-            seconds(lambda by=by, view=view: workshop.picture_png(turned(by), view))
+            seconds(lambda by=by, view=view: workshop.pictures.png(turned(by), view))
             for by in range(1, 1 + scale.times(11))
         ]
         fresh = Workshop(workshop.store)
-        if workshop.picture_png(turned(11), view)[0] != fresh.picture_png(turned(11), view)[0]:
+        if workshop.pictures.png(turned(11), view)[0] != fresh.pictures.png(turned(11), view)[0]:
             raise AssertionError("a turned picture is another than a cold start")
         note = f"{view.width_px} x {view.height_px} as PNG, turned by 1 degree, slowest {max(took) * 1000:.0f} ms"
         yield Line(name, float(np.median(took)) * 1000, mark, " ms", False, note)

@@ -9,10 +9,10 @@ import tempfile
 from dataclasses import dataclass
 from pathlib import Path
 
+from elvatch.app.workshop import Workshop
 from elvatch.core.cover.recipe import Recipe
 from elvatch.demo import scenario
 from elvatch.store.store import Store
-from elvatch.workshop import Workshop
 
 
 @dataclass(frozen=True)

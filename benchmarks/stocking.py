@@ -11,6 +11,7 @@ import numpy as np
 
 from benchmarks.measure import Line
 from benchmarks.scale import Scale
+from elvatch.app.workshop import Workshop
 from elvatch.core.formats import png, texture
 from elvatch.core.run import Run
 from elvatch.core.stock import generators, intake
@@ -18,7 +19,6 @@ from elvatch.core.stock.canonical import KeptMap
 from elvatch.store.stock import Draft
 from elvatch.store.store import Store
 from elvatch.store.wall import Wish
-from elvatch.workshop import Workshop
 
 SIZE = 2048
 SETS = 1000

@@ -10,10 +10,10 @@ from benchmarks.dragging import dragged, views
 from benchmarks.fitting import seen_from_far
 from benchmarks.measure import Line, best_of, seconds
 from benchmarks.scale import Scale, demo
+from elvatch.app.workshop import Workshop
 from elvatch.core.cover import function
 from elvatch.core.cover.recipe import Recipe
 from elvatch.core.cover.wear import Made, Wear
-from elvatch.workshop import Workshop
 
 EIGHT = ("smears", "runs", "scratches", "scuffs", "cracks", "film", "bloom", "damp")
 
@@ -51,14 +51,14 @@ def _drawing(workshop: Workshop, recipe: Recipe, scale: Scale) -> Iterator[Line]
     def take(wanted: Recipe, whole: bool) -> list[bytes]:
         if whole:
             workshop.wears.sheets.codes(wanted.wears[-1].source)
-        return [workshop.picture_png(wanted, view)[0] for view in views(1, scale)]
+        return [workshop.pictures.png(wanted, view)[0] for view in views(1, scale)]
 
     take(spaced(40.0), whole=True)
     small = [seconds(lambda k=k: take(spaced(60.0 + k), whole=False)) for k in range(scale.times(5))]
     in_full = [seconds(lambda k=k: take(spaced(70.0 + k), whole=True)) for k in range(scale.times(5))]
     # once it was drawn in full, what was drawn small on the way leaves nothing behind
     if take(spaced(60.0), whole=True) != [
-        Workshop(workshop.store).picture_png(spaced(60.0), v)[0] for v in views(1, scale)
+        Workshop(workshop.store).pictures.png(spaced(60.0), v)[0] for v in views(1, scale)
     ]:
         raise AssertionError("a drawing that was tuned gives another picture than one that was not")
     note = f"three pictures, {np.median(small) * 1000:.0f} ms against {np.median(in_full) * 1000:.0f} ms"

@@ -12,6 +12,7 @@ import numpy as np
 import pytest
 from hypothesis import settings
 
+from elvatch.app.workshop import Workshop
 from elvatch.core.cover.fit import Fit
 from elvatch.core.cover.recipe import Layer, Look, Peg, Recipe
 from elvatch.core.cover.rule import Rule
@@ -24,7 +25,6 @@ from elvatch.core.stock.pyramid import Pyramid
 from elvatch.demo import scenario
 from elvatch.store.stock import Draft
 from elvatch.store.store import Store
-from elvatch.workshop import Workshop
 
 settings.register_profile("elvatch", deadline=None, max_examples=40)
 settings.load_profile("elvatch")

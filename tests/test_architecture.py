@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 
-from elvatch.cli import parser
+from elvatch.cli.commands import main, parser
 from elvatch.core.picture.modes import MODES
 from elvatch.core.stock.generators import GENERATORS
 from elvatch.core.stock.overlays import OVERLAYS
@@ -29,13 +29,14 @@ def imported(path: Path) -> set[str]:
 
 
 FORBIDDEN = {
-    "core": ("elvatch.store", "elvatch.web", "elvatch.workshop", "elvatch.cli", "elvatch.demo", "flask", "sqlite3",
+    "core": ("elvatch.store", "elvatch.web", "elvatch.app", "elvatch.cli", "elvatch.demo", "flask", "sqlite3",
              "waitress"),
     "core/cover": ("elvatch.core.picture", "elvatch.core.handoff"),
     "core/ground": ("elvatch.core.cover", "elvatch.core.picture", "elvatch.core.handoff"),
     "core/stock": ("elvatch.core.cover", "elvatch.core.picture", "elvatch.core.handoff"),
     "core/handoff": ("elvatch.core.picture",),
-    "store": ("elvatch.web", "elvatch.workshop", "flask"),
+    "store": ("elvatch.web", "elvatch.app", "elvatch.cli", "flask"),
+    "app": ("elvatch.web", "elvatch.cli", "elvatch.demo", "flask", "sqlite3", "elvatch.store.database"),
     "web": ("sqlite3", "elvatch.store.database"),
 }  # fmt: skip
 
@@ -47,6 +48,49 @@ def test_dependencies_point_one_way(folder: str) -> None:
     for path in files:
         for name in imported(path):
             assert not name.startswith(FORBIDDEN[folder]), f"{path.relative_to(ROOT)} imports {name}"
+
+
+MODULES = {
+    ".".join(path.relative_to(SOURCE.parent).with_suffix("").parts).removesuffix(".__init__"): path
+    for path in SOURCE.rglob("*.py")
+}
+
+
+def package_of(module: str) -> str:
+    """The folder that a module stands in, below core the room."""
+    parts = module.split(".")
+    deep = 3 if parts[1:2] == ["core"] else 2
+    return ".".join(parts[:deep])
+
+
+def on_a_circle(arrows: dict[str, set[str]]) -> set[str]:
+    """Those that lead back to themselves."""
+
+    def reached(start: str) -> set[str]:
+        seen: set[str] = set()
+        ahead = list(arrows[start])
+        while ahead:
+            one = ahead.pop()
+            if one not in seen:
+                seen.add(one)
+                ahead += arrows.get(one, ())
+        return seen
+
+    return {one for one in arrows if one in reached(one)}
+
+
+def test_no_imports_run_in_circles() -> None:
+    arrows = {
+        module: {one for one in imported(path) if one in MODULES} - {module} for module, path in MODULES.items()
+    }
+    # a package that gathers its parts is not what those parts import
+    for module, ahead in arrows.items():
+        arrows[module] = {one for one in ahead if not any(other.startswith(f"{one}.") for other in ahead)}
+    assert on_a_circle(arrows) == set()
+    rooms: dict[str, set[str]] = {}
+    for module, ahead in arrows.items():
+        rooms.setdefault(package_of(module), set()).update(package_of(one) for one in ahead)
+    assert on_a_circle({room: ahead - {room} for room, ahead in rooms.items()}) == set()
 
 
 def test_no_file_is_longer_than_five_hundred_lines() -> None:
@@ -94,3 +138,9 @@ def test_links_in_the_books_lead_somewhere() -> None:
         for target in re.findall(r"\]\(([^)#]+)", book.read_text()):
             if "://" not in target:
                 assert (book.parent / target).exists(), f"{book.name}: {target}"
+
+
+def test_published_schemas_are_those_of_the_models(capsys: pytest.CaptureFixture[str]) -> None:
+    for name in ("recipe", "stock", "answers"):
+        assert main(["schema", "--of", name]) == 0
+        assert capsys.readouterr().out == (ROOT / f"docs/{name}.schema.json").read_text()

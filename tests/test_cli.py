@@ -35,7 +35,7 @@ def run(capsys: pytest.CaptureFixture[str], *words: str, code: int = 0) -> str:
 def test_the_demo_is_laid_out_once(
     capsys: pytest.CaptureFixture[str], data: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr("elvatch.cli.scenario.lay_out", functools.partial(scenario.lay_out, set_px=64))
+    monkeypatch.setattr("elvatch.cli.commands.scenario.lay_out", functools.partial(scenario.lay_out, set_px=64))
     run(capsys, "demo", "--no-serve", "--data", data)  # adds other sets beside the small ones, no second site
     sites = json.loads(run(capsys, "sites", "--data", data, "--json"))
     assert [s["title"] for s in sites] == ["Vellin Water", "Spillway apron"]

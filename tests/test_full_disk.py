@@ -12,6 +12,7 @@ import numpy as np
 import pytest
 import tifffile
 
+from elvatch.app.workshop import Workshop
 from elvatch.core.cover.recipe import HandOff
 from elvatch.core.formats import tiff
 from elvatch.core.ground.measures import Measures
@@ -23,7 +24,6 @@ from elvatch.store.database import Database
 from elvatch.store.files import Files
 from elvatch.store.tray import Tray
 from elvatch.web.app import create_app
-from elvatch.workshop import Workshop
 from tests.conftest import NAMES, flat_set, layer, plane, recipe
 
 GROUND = plane(20)

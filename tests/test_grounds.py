@@ -8,9 +8,9 @@ import numpy as np
 import pytest
 import tifffile
 
+from elvatch.app.workshop import Workshop
 from elvatch.core.ground.description import Ground, LevelStep
 from elvatch.core.ground.heightfield import Heightfield
-from elvatch.workshop import Workshop
 from tests.conftest import file_ground, plane
 from tests.core.shapes import ground_of
 
@@ -66,11 +66,11 @@ def test_a_cut_follows_the_ground_between_its_ends(workshop: Workshop) -> None:
 def test_a_place_is_answered_inside_and_beyond_the_border(workshop: Workshop) -> None:
     ground = stored(workshop, plane(20, 90))
     drape = workshop.grounds.drape(ground, "slope", None, None, None)
-    elevation, steep = workshop.grounds.at(ground, 75, 20, drape)
-    assert elevation == pytest.approx(50 + 25 * np.tan(np.radians(20)), abs=1e-2)
-    assert steep == pytest.approx(20, abs=0.01)
-    beyond, _ = workshop.grounds.at(ground, 1e6, 20, None)
-    assert beyond == pytest.approx(50 + 50 * np.tan(np.radians(20)), abs=1e-2)
+    inside = workshop.grounds.at(ground, 75, 20, drape)
+    assert inside.elevation_m == pytest.approx(50 + 25 * np.tan(np.radians(20)), abs=1e-2)
+    assert inside.value == pytest.approx(20, abs=0.01)
+    beyond = workshop.grounds.at(ground, 1e6, 20, None)
+    assert beyond.elevation_m == pytest.approx(50 + 50 * np.tan(np.radians(20)), abs=1e-2)
 
 
 def test_a_measure_without_a_size_is_the_grounds_own_grid(workshop: Workshop) -> None:

@@ -7,6 +7,8 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from elvatch.app.sets import Into
+from elvatch.app.workshop import Workshop
 from elvatch.core.formats import texture
 from elvatch.core.parallel import Token
 from elvatch.core.picture.picture import View
@@ -15,9 +17,7 @@ from elvatch.core.run import Run
 from elvatch.core.stock import archive, intake
 from elvatch.core.stock.intake import Decision
 from elvatch.core.stock.mend import ask
-from elvatch.sets import Into
 from elvatch.store.store import Store
-from elvatch.workshop import Workshop
 from tests.conftest import file_ground, layer, plane, put_set, recipe
 from tests.core import pictures as p
 
@@ -95,18 +95,18 @@ def test_replaced_files_are_followed_by_the_layers_that_use_the_set(workshop: Wo
         update={"ground": file_ground(land, file)}
     )
     view = View("near", 96, 64, 1, "colour")
-    dark, _ = workshop.picture_png(laid, view)
+    dark, _ = workshop.pictures.png(laid, view)
     shares = workshop.covers.facts(laid).densities
     given = {"pale_basecolor.png": p.files()["mud_basecolor.png"]}
     kept = bring(workshop, given, Into(name, 1), tile_m=2.0)
     assert kept == name
-    light, _ = workshop.picture_png(laid, view)
+    light, _ = workshop.pictures.png(laid, view)
     assert dark != light
     assert workshop.covers.facts(laid).densities != shares
     state = workshop.store.stock.state(name)
     assert (state.description.title, state.undo) == ("Grey", "files replaced")
     workshop.store.stock.step(name, 2, -1)
-    assert workshop.picture_png(laid, view)[0] == dark
+    assert workshop.pictures.png(laid, view)[0] == dark
 
 
 def _npy(values: np.ndarray) -> bytes:

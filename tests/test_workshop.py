@@ -8,17 +8,17 @@ import time
 import numpy as np
 import pytest
 
-from elvatch.core.clauses import between
+from elvatch.app.workshop import Workshop
 from elvatch.core.cover import account
 from elvatch.core.cover.fit import Fit
 from elvatch.core.cover.recipe import Layer, Peg, Recipe
 from elvatch.core.cover.rule import OnLayer, OnNoise, Rule, on
 from elvatch.core.cover.wear import Made, Wear
+from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import FlatSource, FormStep, Ground
 from elvatch.core.picture import picture
 from elvatch.core.picture.picture import View
 from elvatch.core.stock.overlays import OVERLAYS
-from elvatch.workshop import Workshop
 from tests.conftest import file_ground, layer, plane, put_set
 
 
@@ -33,7 +33,7 @@ def laid(workshop: Workshop, *rules: Rule, **parts: object) -> Recipe:
         for k, rule in enumerate(rules)
     ]
     ground = file_ground(plane(20, 0), workshop.store.files.put(stream.getvalue()))
-    return workshop.new_recipe(ground).model_copy(update={"layers": (base, *uppers)})
+    return workshop.sites.new_recipe(ground).model_copy(update={"layers": (base, *uppers)})
 
 
 @pytest.mark.parametrize(
@@ -93,7 +93,7 @@ def test_the_ground_is_measured_once(workshop: Workshop, monkeypatch: pytest.Mon
     monkeypatch.setattr(picture, "survey", lambda *a: (calls.append(1), survey(*a))[1])
     recipe = laid(workshop)
     for stand in ("far", "mid", "near"):
-        workshop.picture_png(recipe, View(stand, 32, 32, 1))
+        workshop.pictures.png(recipe, View(stand, 32, 32, 1))
     workshop.covers.facts(recipe)
     assert calls == [1]
 
@@ -106,7 +106,7 @@ def test_a_small_ground_gets_stands_that_fit_it(workshop: Workshop) -> None:
 
 
 def test_tidying_clears_partial_hand_offs_only(workshop: Workshop) -> None:
-    folder = workshop.handoff_folder
+    folder = workshop.handoffs.folder
     (folder / ".part-xyz").mkdir(parents=True)
     (folder / ".part-xyz" / "half.png").write_bytes(b"half")
     (folder / "done").mkdir()
@@ -135,8 +135,8 @@ def test_figures_of_as_many_layers_and_wears_as_there_may_be_come_quickly(worksh
     )
     whole = plain.model_copy(update={"wears": wears})
     for wear in wears:
-        workshop.wears.sheets.codes(wear.source)
-    # what is compiled at first use is no part of it
+        workshop.wears.sheets.sheet(wear, quick=False)
+    # what is drawn once or compiled at first use is no part of it
     workshop.covers.facts(plain.model_copy(update={"wears": wears[:2]}))
     began = time.perf_counter()
     facts = workshop.covers.facts(whole)

@@ -21,13 +21,13 @@ import numpy as np
 from flask.testing import FlaskClient
 from PIL import Image
 
+from elvatch.app.workshop import Workshop
 from elvatch.core import digest
 from elvatch.core.ground.measures import NAMES
 from elvatch.core.handoff.bake import MapName
 from elvatch.core.picture.modes import Mode
 from elvatch.store.store import Store
 from elvatch.web.app import create_app
-from elvatch.workshop import Workshop
 
 _PX = (240, 180)
 _SPOTS = ((0.31, 0.42), (0.5, 0.5), (0.62, 0.27), (0.8, 0.77))
@@ -66,7 +66,7 @@ def _figures(client: FlaskClient, recipe: dict[str, Any]) -> Iterator[tuple[str,
         answer = client.post(path, json=ask)
         if answer.status_code != 200:
             raise SystemExit(f"{path}: {answer.get_json()}")
-        yield f"figure {number} {path}", digest.of_json(answer.get_json())
+        yield f"figure {number} {path}", digest.of_json(_plain(answer.get_json()))
 
 
 def _handed_off(client: FlaskClient, site: dict[str, Any]) -> Iterator[tuple[str, str]]:
@@ -94,7 +94,14 @@ def _stock(client: FlaskClient) -> Iterator[tuple[str, str]]:
         state = client.get(f"/api/sets/{line['name']}").get_json()
         for changing in ("name", "revision", "addedAt", "changedAt", "usedIn", "undo", "redo"):
             state.pop(changing, None)
-        yield f"set {line['title']}", digest.of_json(state)
+        yield f"set {line['title']}", digest.of_json(_plain(state))
+
+
+def _plain(value: object) -> object:
+    """Return an answer whatever way its names are written: east_m and eastM are the same."""
+    if isinstance(value, dict):
+        return {key.replace("_", "").lower(): _plain(one) for key, one in value.items()}
+    return [_plain(one) for one in value] if isinstance(value, list) else value
 
 
 def fingerprints(data: Path) -> dict[str, str]:
@@ -106,7 +113,11 @@ def fingerprints(data: Path) -> dict[str, str]:
     for line in client.get("/api/sites").get_json()["sites"]:
         site = client.post(f"/api/sites/{line['id']}/duplicate").get_json()
         try:
-            for part in (_pictures(client, site["recipe"]), _figures(client, site["recipe"]), _handed_off(client, site)):
+            for part in (
+                _pictures(client, site["recipe"]),
+                _figures(client, site["recipe"]),
+                _handed_off(client, site),
+            ):
                 out |= {f"{line['title']}: {what}": name for what, name in part}
         finally:
             client.delete(f"/api/sites/{site['id']}")

@@ -22,6 +22,7 @@ import pytest
 import tifffile
 from PIL import Image
 
+from elvatch.app.workshop import Workshop
 from elvatch.core.cover.recipe import HandOff
 from elvatch.core.formats import isolated, png
 from elvatch.core.ground import heights
@@ -33,7 +34,6 @@ from elvatch.core.refusal import RefusalError
 from elvatch.core.stock import archive
 from elvatch.store.store import Store
 from elvatch.web.app import create_app
-from elvatch.workshop import Workshop
 from tests import hostile
 from tests.conftest import NAMES, flat_set, layer, plane, put_set, recipe
 from tests.serving import Served, serve
@@ -200,7 +200,7 @@ import sys
 from pathlib import Path
 from elvatch.core.stock import intake
 from elvatch.store.store import Store
-from elvatch.workshop import Workshop
+from elvatch.app.workshop import Workshop
 
 files = [Path(path) for path in sys.argv[2:]]
 drop = [(path.name, path.read_bytes) for path in files]

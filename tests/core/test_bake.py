@@ -10,11 +10,11 @@ import pytest
 import tifffile
 from PIL import Image
 
-from elvatch.core.clauses import between
 from elvatch.core.cover import function, places, plan
 from elvatch.core.cover.fit import Fit
 from elvatch.core.cover.recipe import Edge, HandOff, Recipe
 from elvatch.core.cover.rule import Rule, on
+from elvatch.core.ground.clauses import between
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.shaped import Shaped

@@ -8,13 +8,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from elvatch.core import colour as colours
-from elvatch.core.clauses import between
 from elvatch.core.cover import function, ground_image, places, plan, rules
 from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.fit import Fit
 from elvatch.core.cover.program import compiled, nowhere
 from elvatch.core.cover.recipe import Edge, Layer, Look
 from elvatch.core.cover.rule import Bracket, Clause, OnNoise, Rule, on
+from elvatch.core.ground.clauses import between
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.shaped import Shaped

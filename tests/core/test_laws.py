@@ -8,14 +8,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra import numpy as hnp
 
-from elvatch.core import clauses
-from elvatch.core.clauses import between
 from elvatch.core.cover import places, rules
 from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.program import compiled
 from elvatch.core.cover.rule import Rule, on
-from elvatch.core.ground import blur, drainage, mend, sampling
+from elvatch.core.ground import blur, clauses, drainage, mend, sampling
 from elvatch.core.ground import description as d
+from elvatch.core.ground.clauses import between
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.shaped import Shaped, Traces
 from elvatch.core.ground.steps import bend, brush, remap, resample, settle, terrace

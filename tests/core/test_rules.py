@@ -9,7 +9,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from elvatch.core.clauses import CurvePoint, between
 from elvatch.core.cover import places, rules
 from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.marks import DrawnPath, Marks, MaskImage, PathPoint, Placing
@@ -18,6 +17,7 @@ from elvatch.core.cover.places import Places
 from elvatch.core.cover.program import compiled
 from elvatch.core.cover.recipe import Layer
 from elvatch.core.cover.rule import Bracket, Channel, Clause, OnImage, OnLayer, OnMeasure, OnNoise, OnPath, Rule, on
+from elvatch.core.ground.clauses import CurvePoint, between
 from elvatch.core.ground.measures import MeasureName, Measures
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.survey import survey

@@ -14,7 +14,6 @@ from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra import numpy as hn
 
-from elvatch.core.clauses import between
 from elvatch.core.cover import function, mask_image, places, plan
 from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.marks import Marks, MaskImage
@@ -22,6 +21,7 @@ from elvatch.core.cover.mask_image import apart, plane_of, stored
 from elvatch.core.cover.recipe import Edge, HandOff, Layer
 from elvatch.core.cover.rule import OnImage, OnNoise, Rule, on
 from elvatch.core.formats import png
+from elvatch.core.ground.clauses import between
 from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.survey import survey

@@ -9,10 +9,10 @@ from hypothesis import strategies as st
 from scipy import ndimage
 
 from elvatch.core import noise
-from elvatch.core.clauses import between
 from elvatch.core.ground import blur as blurring
 from elvatch.core.ground import description as d
 from elvatch.core.ground import shaping, slope
+from elvatch.core.ground.clauses import between
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.steps import (

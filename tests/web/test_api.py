@@ -16,11 +16,12 @@ import numpy as np
 import pytest
 from flask.testing import FlaskClient
 
-from elvatch.core.parallel import Token
+from elvatch.app.pictures import Pictures
+from elvatch.app.workshop import Workshop
 from elvatch.core.refusal import CancelledError
+from elvatch.core.run import Run
 from elvatch.web.app import create_app
 from elvatch.web.jobs import Jobs, Latest
-from elvatch.workshop import Workshop
 from tests.conftest import put_set
 
 
@@ -248,13 +249,12 @@ def test_jobs_tell_how_long_is_left_and_cancel() -> None:
     jobs = Jobs()
     begun, stop = threading.Event(), threading.Event()
 
-    def work(progress: Callable[[float], None], token: Token) -> dict[str, object]:
+    def work(run: Run) -> None:
         time.sleep(0.4)
-        progress(0.25)
+        run.progress(0.25)
         begun.set()
         while not stop.wait(0.01):
-            token.check()
-        return {}
+            run.token.check()
 
     job = jobs.start("slow", work)
     assert begun.wait(5)
@@ -280,9 +280,9 @@ def test_a_newer_request_cancels_the_older_one_of_its_purpose_only() -> None:
 def test_a_superseded_picture_is_answered_as_such(
     client: FlaskClient, site: dict[str, Any], monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    def stopped(self: Workshop, *asked: object) -> None:
+    def stopped(self: Pictures, *asked: object) -> None:
         raise CancelledError
 
-    monkeypatch.setattr(Workshop, "picture_png", stopped)
+    monkeypatch.setattr(Pictures, "png", stopped)
     ask = {"recipe": site["recipe"], "stand": "far", "width_px": 80, "height_px": 60}
     assert client.post("/api/picture", json=ask).status_code == 410

@@ -14,11 +14,11 @@ import numpy as np
 import pytest
 from flask.testing import FlaskClient
 
+from elvatch.app.workshop import Workshop
 from elvatch.core.cover import function, places, plan
 from elvatch.core.cover.recipe import Recipe, from_data
 from elvatch.core.handoff import bake
 from elvatch.web.app import create_app
-from elvatch.workshop import Workshop
 from tests.conftest import put_set
 from tests.web import test_api
 from tests.web.test_api import new_site
@@ -132,7 +132,7 @@ def test_the_same_rule_says_the_same_in_picture_probe_and_bake(
         {"kind": "noise", "join": "break-up", "size_m": 40, "strength": 0.8},
     ]
     cover = from_data(recipe)
-    land = workshop.land(cover.ground)
+    land = workshop.grounds.land(cover.ground)
     written = bake.bake(
         "Hill", cover, land.survey, workshop.grounds.measures(cover.ground), workshop.store.stock,
         tmp_path, evidence=workshop.covers.evidence(cover),
@@ -178,7 +178,7 @@ def test_the_probe_names_the_clause_that_keeps_a_layer_out(client: FlaskClient, 
         },
     ]
     found = client.post("/api/probe", json={"recipe": recipe, "east_m": 300, "north_m": 300}).get_json()
-    told = [(c["words"], round(c["lets_in"], 3), c["decides"]) for c in found["account"][1]["clauses"]]
+    told = [(c["words"], round(c["letsIn"], 3), c["decides"]) for c in found["account"][1]["clauses"]]
     assert told == [("above 0 m", 1.0, False), ("steeper than 88°", 0.0, True),
                     ("not facing north through to north (0° to 360°)", 0.0, False)]  # fmt: skip
     assert set(found["spot"]["measures"]) > {"elevation", "openness", "flow"}
@@ -279,7 +279,7 @@ def test_splat_maps_lay_layers_and_hide_the_others(
 
 
 def shares_on_grid(shop: Workshop, cover: Recipe, size: int) -> np.ndarray:
-    at = places.on_grid(shop.land(cover.ground).survey, size, size, 0, size)
+    at = places.on_grid(shop.grounds.land(cover.ground).survey, size, size, 0, size)
     return function.ask(plan.prepare(cover.layers, shop.store.stock, shop.covers.evidence(cover)), at).shares
 
 

@@ -12,10 +12,10 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
+from elvatch.app.workshop import Workshop
 from elvatch.core.refusal import RefusalError
 from elvatch.web.app import create_app
 from elvatch.web.entry import Entry, entry_for
-from elvatch.workshop import Workshop
 from tests.serving import serve
 
 TOKEN = "a-token-of-some-thirty-letters"
@@ -111,18 +111,18 @@ def test_pages_of_other_sites_change_nothing(client: FlaskClient, headers: dict[
 
 
 def _handed_off(workshop: Workshop) -> Path:
-    folder = workshop.handoff_folder / "hill_64_x"
+    folder = workshop.handoffs.folder / "hill_64_x"
     folder.mkdir(parents=True)
     (folder / "hill_colour.png").write_bytes(b"the map")
     (folder / "notes.txt").write_bytes(b"not listed")
     (folder / "hill_link.png").symlink_to(workshop.store.folder / "elvatch.sqlite")
     listed = [{"name": name} for name in ("hill_colour.png", "hill_link.png", "../../elvatch.sqlite", "gone.png")]
     (folder / "hand-off.json").write_text(json.dumps({"files": listed}))
-    part = workshop.handoff_folder / ".part-1"
+    part = workshop.handoffs.folder / ".part-1"
     part.mkdir()
     (part / "hand-off.json").write_text(json.dumps({"files": [{"name": "half.png"}]}))
     (part / "half.png").write_bytes(b"half")
-    (workshop.handoff_folder / "elsewhere").symlink_to(workshop.store.folder)
+    (workshop.handoffs.folder / "elsewhere").symlink_to(workshop.store.folder)
     return folder
 
 
@@ -139,7 +139,7 @@ def test_only_what_a_sheet_lists_can_be_fetched(client: FlaskClient, workshop: W
         answer = client.get(f"{url}/{path}")
         assert answer.status_code in (404, 422), path
         assert answer.get_json()["message"]
-    (workshop.handoff_folder / "hill_64_x" / "hand-off.json").write_text("[]")
+    (workshop.handoffs.folder / "hill_64_x" / "hand-off.json").write_text("[]")
     assert client.get(f"{url}/hill_64_x/hill_colour.png").status_code == 422
 
 

@@ -12,10 +12,10 @@ import pytest
 import tifffile
 from flask.testing import FlaskClient
 
+from elvatch.app.workshop import Workshop
 from elvatch.core.picture import ramp
 from elvatch.core.picture.modes import LEGENDS
 from elvatch.web.app import create_app
-from elvatch.workshop import Workshop
 from tests.conftest import put_set
 from tests.web.test_api import new_site
 from tests.web.test_cover_api import edited, picture
@@ -120,12 +120,12 @@ def test_heights_are_handed_off_as_floats_in_metres(
     recipe["hand_off"] |= {"maps": ["height", "relief", "normal"], "height_bits": 32, "size_px": 96}
     edited(client, site, recipe)
     state = workshop.store.sites.state(site["id"])
-    told = workshop.hand_off(state)
-    folder = Path(str(told["path"]))
+    told = workshop.handoffs.write(state)
+    folder = Path(told.path)
     relief = tifffile.imread(next(folder.glob("*_relief.tif")))
     height = tifffile.imread(next(folder.glob("*_height.tif")))
     assert relief.dtype == height.dtype == np.float32
-    land = workshop.land(state.recipe.ground).ground
+    land = workshop.grounds.land(state.recipe.ground).ground
     assert height.min() > land.lowest_m - 1
     assert float(relief.max()) <= 0.5
     with tifffile.TiffFile(next(folder.glob("*_height.tif"))) as file:

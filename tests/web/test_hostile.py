@@ -11,10 +11,10 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
+from elvatch.app.workshop import Workshop
 from elvatch.store.files import Files
 from elvatch.web import answers
 from elvatch.web.app import create_app
-from elvatch.workshop import Workshop
 from tests import hostile
 from tests.conftest import put_set
 

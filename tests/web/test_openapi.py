@@ -9,11 +9,10 @@ import pytest
 import schemathesis
 from hypothesis import HealthCheck, given, settings
 
-from elvatch.core.cover.recipe import Recipe
+from elvatch.app.workshop import Workshop
 from elvatch.store.store import Store
 from elvatch.web.app import create_app
 from elvatch.web.openapi import document
-from elvatch.workshop import Workshop
 from tests.conftest import put_set
 
 
@@ -59,4 +58,12 @@ def test_the_document_names_every_route_and_the_model_that_each_reads(workshop: 
     described = sum("application/json" in methods[m].get("requestBody", {}).get("content", {})
                     for methods in made["paths"].values() for m in methods)  # fmt: skip
     assert described >= reads - 2, "a body that the document does not know of"
-    assert Recipe.__name__ not in made["components"]["schemas"], "recipes are checked by the core, with its own words"
+    schemas = made["components"]["schemas"]
+    assert "$ref" not in schemas["_Edit"]["properties"]["recipe"], (
+        "recipes are checked by the core, with its own words"
+    )
+    for path, method, told in (("/api/transect", "post", "Transect"), ("/api/sites/{site}", "get", "SiteState"),
+                               ("/api/stock", "get", "WallOfSets"), ("/api/jobs/{job}", "get", "JobState")):  # fmt: skip
+        answer = made["paths"][path][method]["responses"]["2XX"]["content"]["application/json"]["schema"]
+        assert answer == {"$ref": f"#/components/schemas/{told}"}
+    assert schemas["SiteState"]["properties"]["recipe"] == {"$ref": "#/components/schemas/Recipe"}

@@ -5,11 +5,11 @@ from __future__ import annotations
 import threading
 from collections.abc import Callable
 
+from elvatch.app.workshop import Workshop
 from elvatch.core.refusal import RefusalError
 from elvatch.demo import scenario
 from elvatch.web.app import create_app
 from elvatch.web.readiness import Readiness, Stage
-from elvatch.workshop import Workshop
 
 Tell, Progress = Callable[[str], None], Callable[[float], None]
 

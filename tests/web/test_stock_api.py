@@ -13,11 +13,11 @@ import pytest
 from flask.testing import FlaskClient
 from PIL import Image
 
+from elvatch.app.workshop import Workshop
 from elvatch.core.formats import png
 from elvatch.core.stock import generators
 from elvatch.core.stock.supplier import packing
 from elvatch.web.app import create_app
-from elvatch.workshop import Workshop
 from tests.conftest import put_set
 from tests.core import pictures as p
 

@@ -15,6 +15,7 @@ import pytest
 import tifffile
 from flask.testing import FlaskClient
 
+from elvatch.app.workshop import Workshop
 from elvatch.core.refusal import RefusalError
 from elvatch.core.stock import intake, overlays
 from elvatch.core.stock.canonical import KeptMap
@@ -22,7 +23,6 @@ from elvatch.core.stock.description import SetDescription
 from elvatch.core.stock.overlays import OVERLAYS
 from elvatch.store.stock import Draft
 from elvatch.web.app import create_app
-from elvatch.workshop import Workshop
 from tests.conftest import put_set
 from tests.web.test_api import new_site
 from tests.web.test_cover_api import edited, picture
@@ -128,7 +128,7 @@ def test_an_overlay_is_never_decoded_and_keeps_its_levels_to_a_16_bit_file(
     recipe = site["recipe"] | {"wears": [wear]}
     recipe["hand_off"] |= {"maps": ["roughness"], "data_bits": 16, "size_px": size}
     state = workshop.store.sites.state(edited(client, site, recipe)["id"])
-    folder = Path(str(workshop.hand_off(state)["path"]))
+    folder = Path(workshop.handoffs.write(state).path)
     written = cv2.imread(str(next(folder.glob("*_roughness.png"))), cv2.IMREAD_UNCHANGED)
     assert written.dtype == np.uint16
     row = written[len(written) // 2].astype(int)

@@ -2,13 +2,14 @@
 
 import { useEffect, useState } from "react";
 import * as api from "./api/client";
+import type { ReadinessState } from "./generated/answers";
 import { useSite } from "./state/site";
 
 const EVERY_MS = 1000;
 
 /** Asks how far the start is until it is done; what it changes is looked at anew. */
-export function useReadiness(): api.Readiness | null {
-  const [told, setTold] = useState<api.Readiness | null>(null);
+export function useReadiness(): ReadinessState | null {
+  const [told, setTold] = useState<ReadinessState | null>(null);
   useEffect(() => {
     let timer = 0;
     let ended = false;

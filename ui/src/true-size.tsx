@@ -4,7 +4,7 @@ import { useState } from "react";
 import type { Ground, Recipe } from "./generated/recipe";
 import { metresBetween, shown } from "./parts/number";
 import { Panel } from "./parts/panel";
-import type { TrueSize as TrueSizeFields } from "./api/types";
+import type { TrueSize as TrueSizeFields } from "./api/client";
 import { useRange } from "./state/ground";
 import { useSite } from "./state/site";
 

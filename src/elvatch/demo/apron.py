@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from elvatch.core.clauses import between
 from elvatch.core.cover.fit import Fit, NearDetail, Repeats
 from elvatch.core.cover.marks import DrawnPath, Marks, PathPoint
 from elvatch.core.cover.recipe import Edge, HandOff, Layer, Light, Look, Peg, Recipe, Stand, Stands
 from elvatch.core.cover.rule import OnNoise, OnPath, Rule, on
+from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import CoursePoint, CourseStep, FlatSource, Ground
 from elvatch.demo import apron_wear
 

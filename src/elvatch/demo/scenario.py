@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 
+from elvatch.app.sets import Into
+from elvatch.app.workshop import Workshop
 from elvatch.core.cover.recipe import Light, Peg, Recipe, Stand, Stands
 from elvatch.core.cover.wear import Wear
 from elvatch.core.ground.description import Ground
@@ -12,9 +14,7 @@ from elvatch.core.parallel import WORKERS
 from elvatch.core.run import Run
 from elvatch.core.stock.generators import GENERATORS
 from elvatch.demo import apron, apron_wear, vellin_cover, vellin_ground, vellin_wear
-from elvatch.sets import Into
 from elvatch.store.sites import SiteState
-from elvatch.workshop import Workshop
 
 TITLE = "Vellin Water"
 SET_PX = 1024
@@ -76,7 +76,7 @@ def lay_out(
         return titles[TITLE]
     line = [("laid out the demo", recipe(ground, kept))]
     for stroke in vellin_cover.tyre_marks():
-        line.append(workshop.markings.painted_on(line[-1][1], vellin_cover.TYRES, stroke))
+        line.append(workshop.marks.painted_on(line[-1][1], vellin_cover.TYRES, stroke))
     return _lay(workshop, TITLE, line, vellin_wear.wears(*vellin_cover.TRACK)).id
 
 

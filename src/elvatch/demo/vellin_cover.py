@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
-from elvatch.core.clauses import between
 from elvatch.core.cover.fit import Fit, NearDetail, Repeats
 from elvatch.core.cover.marks import DrawnPath, Marks, MaskStroke, PaintedMask, PathPoint, StrokeAt
 from elvatch.core.cover.recipe import Edge, Layer, Look
 from elvatch.core.cover.rule import Bracket, Clause, OnNoise, OnPainted, OnPath, Rule, on
 from elvatch.core.curve import through
+from elvatch.core.ground.clauses import between
 
 TYRES = "tyres"
 _TRACK, _LANE = "workstrack", "drownedlane"

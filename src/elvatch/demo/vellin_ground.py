@@ -7,7 +7,7 @@ of steps like any other, open to change in the Ground room.
 
 from __future__ import annotations
 
-from elvatch.core.clauses import between
+from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import (
     CoursePoint,
     CourseStep,

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from elvatch.core.clauses import between
 from elvatch.core.cover.fit import Lie, Repeats
 from elvatch.core.cover.rule import OnNoise, Rule, on
 from elvatch.core.cover.wear import (
@@ -17,6 +16,7 @@ from elvatch.core.cover.wear import (
     Relief,
     Wear,
 )
+from elvatch.core.ground.clauses import between
 
 _TURN = Repeats(kind="turn")
 

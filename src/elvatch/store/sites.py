@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from elvatch.core.cover import recipe as recipes
 from elvatch.core.cover.recipe import Recipe
 from elvatch.core.refusal import RefusalError
+from elvatch.core.results import result
 from elvatch.store import history
 from elvatch.store.database import Database, now, plain_title
 
@@ -25,7 +26,7 @@ class SiteLine:
     recipe: Recipe
 
 
-@dataclass(frozen=True)
+@result
 class SiteState:
     """A site at the revision in force; labels say what undo and redo would do, None when nothing."""
 
@@ -38,7 +39,7 @@ class SiteState:
     redo: str | None
 
 
-@dataclass(frozen=True)
+@result
 class SetUse:
     """A site that uses a texture set, and the names of its layers that do."""
 

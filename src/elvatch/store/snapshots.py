@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from elvatch.core.cover import recipe as recipes
 from elvatch.core.cover.recipe import Recipe
 from elvatch.core.refusal import RefusalError
+from elvatch.core.results import result
 from elvatch.store.database import Database, plain_title
 from elvatch.store.sites import keep_snapshot
 
 MOST = 64
 
 
-@dataclass(frozen=True)
+@result
 class Snapshot:
     """A named revision: how the site was at a moment."""
 

@@ -6,6 +6,7 @@ import json
 from dataclasses import dataclass
 from typing import Literal, get_args
 
+from elvatch.core.results import result
 from elvatch.core.stock.seam import SEAMLESS, SHOWS
 from elvatch.store.database import Database
 
@@ -20,7 +21,7 @@ _ORDER: dict[Sort, str] = {
 }  # fmt: skip
 
 
-@dataclass(frozen=True)
+@result
 class SetLine:
     """A set as the wall shows it."""
 

@@ -1,16 +1,17 @@
-"""How things look on the wire, and how requests are read."""
+"""How requests are read, and how what a view returns is answered."""
 
 from __future__ import annotations
 
+import functools
 import math
-from typing import Annotated, Any, TypeVar
+from collections.abc import Callable
+from typing import Annotated, Any, TypeVar, get_type_hints
 
-from flask import request
+from flask import Blueprint, Response, request
 from flask.json.provider import DefaultJSONProvider
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 
 from elvatch.core.refusal import RefusalError
-from elvatch.store.sites import SiteState
 
 _MOST_JSON_BYTES = 4 << 20
 B = TypeVar("B", bound=BaseModel)
@@ -63,20 +64,81 @@ def window() -> str:
     return request.headers.get("X-Window", "")[:40]
 
 
-def camel(answer: dict[str, object]) -> dict[str, object]:
-    """Return an answer with its own names as the page writes them: tileM for tile_m; what lies inside stays."""
-    return {head + "".join(part.capitalize() for part in rest): value
-            for (head, *rest), value in ((key.split("_"), value) for key, value in answer.items())}  # fmt: skip
+def uploaded(expected: str, most_bytes: int) -> tuple[str, bytes]:
+    """Return the plain name of the file that came with a request, and its bytes, one more than allowed at most."""
+    upload = request.files.get("file")
+    if upload is None:
+        raise RefusalError("upload", "no file", expected, "choose or drop one")
+    name = " ".join((upload.filename or "").replace("\\", "/").split("/")[-1].split())[:80] or "file"
+    return name, upload.read(most_bytes + 1)
 
 
-def state_json(state: SiteState) -> dict[str, object]:
-    """Return a site's state as JSON."""
-    return {
-        "id": state.id,
-        "title": state.title,
-        "revision": state.revision,
-        "recipe": state.recipe.model_dump(mode="json"),
-        "changedAt": state.changed_at,
-        "undo": state.undo,
-        "redo": state.redo,
-    }
+View = Callable[..., Any]
+MADE_BY_JOBS: list[object] = []
+"""What jobs make, for the types that the page is given."""
+
+
+class Routes:
+    """The routes of one part of the page.
+
+    A view parses, calls one thing and returns what it found; its return type says how that is answered, and what the
+    page's types and the OpenAPI document tell of it.
+
+    Parameters
+    ----------
+    name : str
+        Of the part.
+    """
+
+    def __init__(self, name: str) -> None:
+        self.blueprint = Blueprint(name, __name__)
+
+    def get(self, path: str) -> Callable[[View], View]:
+        """Add a route that reads."""
+        return self._adding(path, "GET", 200)
+
+    def post(self, path: str, status: int = 200, makes: object = None) -> Callable[[View], View]:
+        """Add a route that asks or makes something; one that begins a job says what the job ``makes``."""
+        if makes is not None:
+            MADE_BY_JOBS.append(makes)
+        return self._adding(path, "POST", status)
+
+    def put(self, path: str) -> Callable[[View], View]:
+        """Add a route that puts something in place of another."""
+        return self._adding(path, "PUT", 200)
+
+    def delete(self, path: str) -> Callable[[View], View]:
+        """Add a route that takes something away."""
+        return self._adding(path, "DELETE", 200)
+
+    def _adding(self, path: str, method: str, status: int) -> Callable[[View], View]:
+        def add(view: View) -> View:
+            self.blueprint.add_url_rule(path, view.__name__, _answering(view, status), methods=[method])
+            return view
+
+        return add
+
+
+def answered_with(view: View) -> Any:
+    """Return the type that a view answers with; a Response for all that is no JSON."""
+    return get_type_hints(view)["return"]
+
+
+def _answering(view: View, status: int) -> View:
+    kind = answered_with(view)
+    if kind is Response:
+        return view
+    adapter: TypeAdapter[Any] = TypeAdapter(kind)
+
+    @functools.wraps(view)
+    def answer(**parts: str) -> Response:
+        return Response(adapter.dump_json(view(**parts), by_alias=True), status, mimetype="application/json")
+
+    return answer
+
+
+def image(data: bytes, keep: bool = False, kind: str = "image/png") -> Response:
+    """Return an image; one whose address names its content may be kept."""
+    answer = Response(data, mimetype=kind)
+    answer.headers["Cache-Control"] = "private, max-age=31536000, immutable" if keep else "no-store"
+    return answer

@@ -6,21 +6,20 @@ import logging
 from pathlib import Path
 
 from flask import Flask, Response, jsonify, send_file
-from pydantic import ValidationError
+from pydantic import TypeAdapter, ValidationError
 from werkzeug.exceptions import HTTPException
 
+from elvatch.app.workshop import Workshop
 from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.refusal import CancelledError, RefusalError, is_full, of_disk
 from elvatch.store.paths import file_inside
-from elvatch.store.sites import ConflictError
+from elvatch.store.sites import ConflictError, SiteState
 from elvatch.web import (
-    entry as entry_,
-)
-from elvatch.web import (
-    fit_routes,
+    cover_routes,
     ground_routes,
     guard,
     handoff_routes,
+    here,
     intake_routes,
     mark_routes,
     openapi,
@@ -32,15 +31,21 @@ from elvatch.web import (
     waiting,
     wear_routes,
 )
-from elvatch.web.answers import Plain, state_json
+from elvatch.web import (
+    entry as entry_,
+)
+from elvatch.web.answers import Plain
 from elvatch.web.entry import Entry
-from elvatch.web.jobs import Jobs, Latest
 from elvatch.web.readiness import Readiness
-from elvatch.workshop import Workshop
 
 STATIC = Path(__file__).parent / "static"
 MOST_UPLOAD_BYTES = MOST_BYTES + (1 << 20)
 """A height file and the form about it."""
+PARTS = (
+    site_routes, ground_routes, picture_routes, cover_routes, wear_routes, snapshot_routes, mark_routes, stock_routes,
+    intake_routes, handoff_routes,
+)  # fmt: skip
+_STATE: TypeAdapter[SiteState] = TypeAdapter(SiteState)
 
 
 def create_app(workshop: Workshop, entry: Entry | None = None, ready: Readiness | None = None) -> Flask:
@@ -55,18 +60,9 @@ def create_app(workshop: Workshop, entry: Entry | None = None, ready: Readiness 
     waiting.install(app)
     readiness.install(app, ready or Readiness())
     _answer_errors(app)
-    jobs, latest = Jobs(), Latest()
-    app.register_blueprint(site_routes.routes(workshop))
-    app.register_blueprint(ground_routes.routes(workshop, jobs, latest))
-    app.register_blueprint(picture_routes.routes(workshop, latest))
-    app.register_blueprint(fit_routes.routes(workshop, latest))
-    app.register_blueprint(wear_routes.routes(workshop, latest))
-    app.register_blueprint(snapshot_routes.routes(workshop))
-    app.register_blueprint(mark_routes.routes(workshop))
-    app.register_blueprint(stock_routes.routes(workshop, jobs, latest))
-    app.register_blueprint(intake_routes.routes(workshop, jobs, latest))
-    app.register_blueprint(handoff_routes.routes(workshop, jobs))
-
+    here.install(app, workshop)
+    for part in PARTS:
+        app.register_blueprint(part.ROUTES.blueprint)
     openapi.install(app)
 
     @app.get("/")
@@ -99,7 +95,7 @@ def _answer_errors(app: Flask) -> None:
     @app.errorhandler(ConflictError)
     def conflicting(error: ConflictError) -> tuple[Response, int]:
         message = "This site was changed in another window; here is how it stands now. Nothing was overwritten."
-        return jsonify(message=message, state=state_json(error.state)), 409
+        return jsonify(message=message, state=_STATE.dump_python(error.state, mode="json", by_alias=True)), 409
 
     @app.errorhandler(CancelledError)
     def superseded(_: CancelledError) -> tuple[Response, int]:

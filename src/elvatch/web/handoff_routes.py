@@ -2,63 +2,48 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import Any
 
-from flask import Blueprint, Response, jsonify, send_file
+from flask import Response, send_file
 
+from elvatch.app.handoffs import HandedOff, SheetLines
 from elvatch.core.cover.recipe import from_data
-from elvatch.core.parallel import Token
-from elvatch.core.refusal import RefusalError
-from elvatch.web.answers import Body, body
-from elvatch.web.jobs import Jobs, job_json
-from elvatch.workshop import Workshop
+from elvatch.web.answers import Body, Routes, body
+from elvatch.web.here import jobs, shop
+from elvatch.web.jobs import JobState, state_of
+
+ROUTES = Routes("handoff")
 
 
 class _Ask(Body):
     recipe: dict[str, Any]
 
 
-def routes(workshop: Workshop, jobs: Jobs) -> Blueprint:
-    """Return the routes for hand-off sheets, bakes and jobs."""
-    handoff = Blueprint("handoff", __name__)
+@ROUTES.post("/api/sites/<site>/sheet")
+def sheet(site: str) -> SheetLines:
+    title = shop().store.sites.state(site).title
+    return SheetLines(shop().handoffs.sheet(title, from_data(body(_Ask).recipe)))
 
-    @handoff.post("/api/sites/<site>/sheet")
-    def sheet(site: str) -> Any:
-        state = workshop.store.sites.state(site)
-        files = workshop.sheet(state.title, from_data(body(_Ask).recipe))
-        return jsonify(
-            files=[
-                {"name": f.name, "map": f.map, "widthPx": f.width_px, "heightPx": f.height_px,
-                 "channels": f.channels, "bits": f.bits, "meaning": f.meaning}
-                for f in files
-            ]
-        )  # fmt: skip
 
-    @handoff.post("/api/sites/<site>/bakes")
-    def start(site: str) -> Any:
-        state = workshop.store.sites.state(site)
-        hand_off = state.recipe.hand_off
-        if not hand_off.maps and not hand_off.measures:
-            raise RefusalError("hand-off sheet", "no maps", "at least one", "choose the maps to write")
+@ROUTES.post("/api/sites/<site>/bakes", 202, makes=HandedOff)
+def start(site: str) -> JobState:
+    handoffs, state = shop().handoffs, shop().store.sites.state(site)
+    handoffs.check(state)
+    return state_of(jobs().start(f"writing the maps of {state.title}", lambda run: handoffs.write(state, run)))
 
-        def work(progress: Callable[[float], None], token: Token) -> dict[str, object]:
-            return workshop.hand_off(state, progress, token)
 
-        return jsonify(job_json(jobs.start(f"writing the maps of {state.title}", work))), 202
+@ROUTES.get("/api/jobs/<job>")
+def look(job: str) -> JobState:
+    return state_of(jobs().get(job))
 
-    @handoff.get("/api/jobs/<job>")
-    def job(job: str) -> Any:
-        return jsonify(job_json(jobs.get(job)))
 
-    @handoff.delete("/api/jobs/<job>")
-    def cancel(job: str) -> Any:
-        found = jobs.get(job)
-        found.token.cancel()
-        return jsonify(job_json(found))
+@ROUTES.delete("/api/jobs/<job>")
+def cancel(job: str) -> JobState:
+    found = jobs().get(job)
+    found.token.cancel()
+    return state_of(found)
 
-    @handoff.get("/api/handed-off/<folder>/<name>")
-    def file(folder: str, name: str) -> Response:
-        return send_file(workshop.handed_off(folder, name), as_attachment=True)
 
-    return handoff
+@ROUTES.get("/api/handed-off/<folder>/<name>")
+def file(folder: str, name: str) -> Response:
+    return send_file(shop().handoffs.file(folder, name), as_attachment=True)

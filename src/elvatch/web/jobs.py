@@ -7,17 +7,19 @@ import threading
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import Literal, TypeVar
+from typing import Any, Literal, TypeVar
 
 from flask import has_request_context
+from pydantic import TypeAdapter
 
 from elvatch.core.parallel import Token, watching
 from elvatch.core.refusal import CancelledError, RefusalError, is_full, of_disk
+from elvatch.core.results import result
+from elvatch.core.run import Run
 from elvatch.web.answers import window
 from elvatch.web.waiting import Waiting
 
 T = TypeVar("T")
-Progress = Callable[[float], None]
 State = Literal["running", "done", "cancelled", "failed"]
 _KEPT = 50
 
@@ -31,7 +33,7 @@ class Job:
     state: State = "running"
     share_done: float = 0.0
     message: str = ""
-    result: dict[str, object] = field(default_factory=dict)
+    result: dict[str, Any] = field(default_factory=dict)
     started: float = field(default_factory=time.monotonic)
     token: Token = field(default_factory=Token)
     ended: threading.Event = field(default_factory=threading.Event)
@@ -45,12 +47,22 @@ class Job:
         return gone / self.share_done * (1 - self.share_done)
 
 
-def job_json(job: Job) -> dict[str, object]:
-    """Return a job as JSON."""
-    return {
-        "id": job.id, "title": job.title, "state": job.state, "shareDone": job.share_done,
-        "secondsLeft": job.seconds_left, "message": job.message, "result": job.result,
-    }  # fmt: skip
+@result
+class JobState:
+    """How far a job is, 0..1; ``seconds_left`` None while that cannot be told, ``result`` empty until it is done."""
+
+    id: str
+    title: str
+    state: State
+    share_done: float
+    seconds_left: float | None
+    message: str
+    result: dict[str, Any]
+
+
+def state_of(job: Job) -> JobState:
+    """Return how far a job is."""
+    return JobState(job.id, job.title, job.state, job.share_done, job.seconds_left, job.message, job.result)
 
 
 class Jobs:
@@ -60,8 +72,8 @@ class Jobs:
         self._jobs: dict[str, Job] = {}
         self._lock = threading.Lock()
 
-    def start(self, title: str, work: Callable[[Progress, Token], dict[str, object]]) -> Job:
-        """Begin ``work(progress, token)`` on a thread of its own."""
+    def start(self, title: str, work: Callable[[Run], object]) -> Job:
+        """Begin ``work(run)`` on a thread of its own; what it returns, a result, is told once it is done."""
         job = Job(secrets.token_hex(8), title)
         with self._lock:
             self._jobs[job.id] = job
@@ -73,7 +85,8 @@ class Jobs:
 
         def run() -> None:
             try:
-                job.result = work(progress, job.token)
+                found = work(Run(job.token, progress))
+                job.result = TypeAdapter(type(found)).dump_python(found, mode="json", by_alias=True) if found else {}
                 job.share_done, job.state = 1.0, "done"
             except CancelledError:
                 job.state, job.message = "cancelled", "Cancelled; nothing was changed."

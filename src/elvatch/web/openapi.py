@@ -1,22 +1,30 @@
-"""What can be asked over HTTP, as an OpenAPI 3.1 document made from the routes and the models that they read."""
+"""What can be asked over HTTP, as an OpenAPI 3.1 document made from the routes, what they read and what they answer.
+
+The page's types of answers are made from the same: :func:`answers_schema`.
+"""
 
 from __future__ import annotations
 
 import inspect
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Any
 
-from flask import Flask, jsonify
-from pydantic import BaseModel
-from pydantic.json_schema import models_json_schema
+from flask import Flask, Response, jsonify
+from pydantic import BaseModel, TypeAdapter
+from pydantic.json_schema import JsonSchemaMode
 from werkzeug.routing import Rule
 
 from elvatch import __version__
+from elvatch.core.cover import recipe
+from elvatch.core.stock import schema as stock_schema
+from elvatch.web.answers import MADE_BY_JOBS, answered_with
 
 _READS = re.compile(r"\bbody\((\w+)\)")
-_FILES = re.compile(r"request\.files\.get\(\"(\w+)\"\)")
+_FILES = re.compile(r"request\.files\.get\(\"(\w+)\"\)|\b(uploaded)\(")
 _METHODS = ("GET", "POST", "PUT", "DELETE")
+_TS_WORDS = {"number": "number", "integer": "number", "string": "string"}
+_REFS = "#/components/schemas/{model}"
 _REFUSALS = {
     "400": "The body is not what the route reads.", "403": "Asked under another host name, or by a page elsewhere.",
     "404": "No such address.", "409": "Another window was first; the newer state comes with it.",
@@ -30,8 +38,14 @@ def _model_of(view: Any) -> type[BaseModel] | None:
     found = _READS.search(inspect.getsource(view))
     if found is None:
         return None
-    named: object = view.__globals__.get(found[1])
+    named: object = inspect.unwrap(view).__globals__.get(found[1])
     return named if isinstance(named, type) and issubclass(named, BaseModel) else None
+
+
+def _answer_of(view: Any) -> Any:
+    """Return the type that a route answers with; None where that is no JSON."""
+    kind = answered_with(inspect.unwrap(view)) if view.__annotations__.get("return") else Response
+    return None if kind is Response else kind
 
 
 def _routes(app: Flask) -> Iterator[tuple[Rule, str, Any]]:
@@ -42,9 +56,21 @@ def _routes(app: Flask) -> Iterator[tuple[Rule, str, Any]]:
                     yield rule, method, app.view_functions[rule.endpoint]
 
 
-def _operation(rule: Rule, view: Any, model: type[BaseModel] | None, schemas: dict[Any, Any]) -> dict[str, Any]:
+def _schemas(
+    kinds: Sequence[tuple[Any, JsonSchemaMode]], refs: str
+) -> tuple[dict[tuple[str, str], Any], dict[str, Any]]:
+    """Return the schema of each type by its name and mode, and what they refer to."""
+    inputs = [(str(kind), mode, TypeAdapter(kind)) for kind, mode in kinds]
+    found, definitions = TypeAdapter.json_schemas(inputs, by_alias=True, ref_template=refs)
+    return {(str(key), mode): one for (key, mode), one in found.items()}, definitions.get("$defs", {})
+
+
+def _operation(rule: Rule, view: Any, model: Any, schemas: dict[tuple[str, str], Any]) -> dict[str, Any]:
     refused = {"content": {"application/json": {"schema": {"$ref": "#/components/schemas/Refusal"}}}}
     answers: dict[str, Any] = {"2XX": {"description": "Done."}}
+    kind = _answer_of(view)
+    if kind is not None:
+        answers["2XX"]["content"] = {"application/json": {"schema": schemas[(str(kind), "serialization")]}}
     answers |= {code: {"description": text, **refused} for code, text in _REFUSALS.items()}
     operation: dict[str, Any] = {
         "operationId": rule.endpoint.replace(".", "_"),
@@ -54,12 +80,11 @@ def _operation(rule: Rule, view: Any, model: type[BaseModel] | None, schemas: di
         ],
         "responses": answers,
     }  # fmt: skip
-    upload = _FILES.search(inspect.getsource(view))
     if model is not None:
-        ref = schemas[(model, "validation")]
+        ref = schemas[(str(model), "validation")]
         operation["requestBody"] = {"required": True, "content": {"application/json": {"schema": ref}}}
-    elif upload is not None:
-        form = {"type": "object", "properties": {upload[1]: {"type": "string", "format": "binary"}}}
+    elif _FILES.search(inspect.getsource(view)) is not None:
+        form = {"type": "object", "properties": {"file": {"type": "string", "format": "binary"}}}
         operation["requestBody"] = {"content": {"multipart/form-data": {"schema": form}}}
     return operation
 
@@ -67,18 +92,57 @@ def _operation(rule: Rule, view: Any, model: type[BaseModel] | None, schemas: di
 def document(app: Flask) -> dict[str, Any]:
     """Return the OpenAPI document of an application."""
     routes = [(rule, method, view, _model_of(view)) for rule, method, view in _routes(app)]
-    models = list(dict.fromkeys(model for *_, model in routes if model is not None))
-    schemas, definitions = models_json_schema(
-        [(model, "validation") for model in models], ref_template="#/components/schemas/{model}"
-    )
+    read: list[tuple[Any, JsonSchemaMode]] = [(model, "validation") for *_, model in routes if model is not None]
+    told: list[tuple[Any, JsonSchemaMode]] = [(kind, "serialization") for kind in _answered(app)]
+    schemas, definitions = _schemas([*dict.fromkeys(read), *told], _REFS)
     paths: dict[str, Any] = {}
     for rule, method, view, model in routes:
         address = re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", rule.rule)
-        paths.setdefault(address, {})[method.lower()] = _operation(rule, view, model, dict(schemas))
+        paths.setdefault(address, {})[method.lower()] = _operation(rule, view, model, schemas)
     refusal = {"type": "object", "properties": {"message": {"type": "string"}}, "required": ["message"]}
     return {
         "openapi": "3.1.0", "info": {"title": "Elvatch", "version": __version__}, "paths": paths,
-        "components": {"schemas": {**definitions.get("$defs", {}), "Refusal": refusal}},
+        "components": {"schemas": {**definitions, "Refusal": refusal}},
+    }  # fmt: skip
+
+
+def _answered(app: Flask) -> list[Any]:
+    """Return all types that an application answers with, each once."""
+    kinds = [_answer_of(view) for *_, view in _routes(app)]
+    return list({str(kind): kind for kind in [*kinds, *MADE_BY_JOBS] if kind is not None}.values())
+
+
+def _name_known(part: Any, known: set[str]) -> None:
+    """Put the name of its type in place of each reference to a part that has one already."""
+    if isinstance(part, dict):
+        name = str(part.get("$ref", "")).rpartition("/")[2]
+        if name in known:
+            part.clear()
+            part["tsType"] = name
+        elif "prefixItems" in part:
+            # what makes the types knows tuples only by their words
+            words = [_TS_WORDS[one["type"]] for one in part.pop("prefixItems")]
+            part["tsType"] = f"[{', '.join(words)}]"
+    for one in part.values() if isinstance(part, dict) else part if isinstance(part, list) else ():
+        _name_known(one, known)
+
+
+def answers_schema(app: Flask) -> dict[str, Any]:
+    """Return the JSON Schema of all that an application answers with, for the page's types.
+
+    Parts of recipes and of the stock's documents have types already: they are named, not told again.
+    """
+    _, definitions = _schemas([(kind, "serialization") for kind in _answered(app)], "#/$defs/{model}")
+    known = {"Recipe", *recipe.schema()["$defs"], *stock_schema.schema()["$defs"]}  # type: ignore[misc]
+    told = {name: one for name, one in definitions.items() if name not in known}
+    for one in told.values():
+        _name_known(one, known)
+        for field in one["properties"].values():
+            field.pop("title", None)
+    return {
+        "title": "Answers", "type": "object", "additionalProperties": False,
+        "properties": {name: {"$ref": f"#/$defs/{name}"} for name in sorted(told)},
+        "$defs": told,
     }  # fmt: skip
 
 

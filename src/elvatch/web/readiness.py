@@ -5,11 +5,15 @@ from __future__ import annotations
 import threading
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Literal
 
 from flask import Flask, Response, jsonify, request
 
 from elvatch.core.refusal import RefusalError
+from elvatch.core.results import result
+from elvatch.web.answers import Routes
+
+StageName = Literal["waiting", "running", "done", "failed"]
 
 
 @dataclass
@@ -21,7 +25,7 @@ class Stage:
     needed: bool = False
     share_done: float = 0.0
     said: str = ""
-    state: str = "waiting"
+    state: StageName = "waiting"
 
 
 @dataclass
@@ -70,18 +74,35 @@ class Readiness:
         return all(stage.state == "done" for stage in self.stages if stage.needed)
 
 
+@result
+class StageState:
+    """How far one stage of a start is."""
+
+    title: str
+    state: StageName
+    share_done: float
+    said: str
+
+
+@result
+class ReadinessState:
+    """What a start still has to do, what stopped it, and how often something became another since."""
+
+    stages: list[StageState]
+    trouble: str
+    changes: int
+
+
 def install(app: Flask, readiness: Readiness) -> None:
     """Tell how far a start is, and put off what needs what is not there yet."""
+    routes = Routes("readiness")
 
-    @app.get("/api/readiness")
-    def told() -> Any:
-        return jsonify(
-            stages=[
-                {"title": one.title, "state": one.state, "shareDone": one.share_done, "said": one.said}
-                for one in readiness.stages
-            ],
-            trouble=readiness.trouble, changes=readiness.changes,
-        )  # fmt: skip
+    @routes.get("/api/readiness")
+    def told() -> ReadinessState:
+        stages = [StageState(one.title, one.state, one.share_done, one.said) for one in readiness.stages]
+        return ReadinessState(stages, readiness.trouble, readiness.changes)
+
+    app.register_blueprint(routes.blueprint)
 
     def check() -> tuple[Response, int, dict[str, str]] | None:
         if readiness.computes or request.path in _ALWAYS or not request.path.startswith("/api/"):

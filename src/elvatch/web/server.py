@@ -12,13 +12,13 @@ from typing import Any
 from waitress.channel import HTTPChannel
 from waitress.server import BaseWSGIServer, create_server
 
+from elvatch.app.warm import Warming, is_warm
+from elvatch.app.workshop import Workshop
 from elvatch.core.refusal import RefusalError
 from elvatch.store import lock
-from elvatch.warm import Warming, is_warm
 from elvatch.web.app import MOST_UPLOAD_BYTES, STATIC, create_app
 from elvatch.web.entry import Entry
 from elvatch.web.readiness import Readiness, Stage
-from elvatch.workshop import Workshop
 
 _THREADS = 12
 _MOST_CONNECTIONS = 1000

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from typing import Any
 
-from flask import Blueprint, jsonify
 from pydantic import Field
 
-from elvatch.core.cover.naming import renamed
+from elvatch.app.sites import Removed, SiteLines
 from elvatch.core.cover.recipe import from_data, ground_from_data
 from elvatch.core.parts import PartId
-from elvatch.store.sites import ConflictError
-from elvatch.web.answers import Body, Revision, body, state_json
-from elvatch.workshop import Workshop
+from elvatch.store.sites import SiteState
+from elvatch.web.answers import Body, Revision, Routes, body
+from elvatch.web.here import shop
+
+ROUTES = Routes("sites")
 
 
 class _New(Body):
@@ -40,69 +41,55 @@ class _Title(Body):
     title: str
 
 
-def routes(workshop: Workshop) -> Blueprint:
-    """Return the routes under /api/sites."""
-    site = Blueprint("sites", __name__)
-    sites = workshop.store.sites
+@ROUTES.get("/api/sites")
+def all_sites() -> SiteLines:
+    return shop().sites.lines()
 
-    @site.get("/api/sites")
-    def all_sites() -> Any:
-        return jsonify(
-            sites=[
-                {
-                    "id": line.id, "title": line.title, "changedAt": line.changed_at, "revision": line.revision,
-                    "widthM": line.recipe.ground.width_m, "depthM": line.recipe.ground.depth_m,
-                    "layers": len(line.recipe.layers), "steps": len(line.recipe.ground.steps),
-                }
-                for line in sites.all()
-            ]
-        )  # fmt: skip
 
-    @site.post("/api/sites")
-    def new_site() -> Any:
-        new = body(_New)
-        ground = ground_from_data(new.ground)
-        workshop.land(ground)  # refuses what cannot be read before anything is made
-        return jsonify(state_json(sites.add(new.title, workshop.new_recipe(ground)))), 201
+@ROUTES.post("/api/sites", 201)
+def new_site() -> SiteState:
+    new = body(_New)
+    return shop().sites.new(new.title, ground_from_data(new.ground))
 
-    @site.get("/api/sites/<site>")
-    def one_site(site: str) -> Any:
-        return jsonify(state_json(sites.state(site)))
 
-    @site.put("/api/sites/<site>/recipe")
-    def edit(site: str) -> Any:
-        wanted = body(_Edit)
-        return jsonify(state_json(sites.edit(site, wanted.base, wanted.label, from_data(wanted.recipe))))
+@ROUTES.get("/api/sites/<site>")
+def one_site(site: str) -> SiteState:
+    return shop().store.sites.state(site)
 
-    @site.post("/api/sites/<site>/undo")
-    def undo(site: str) -> Any:
-        return jsonify(state_json(sites.step(site, body(_Base).base, -1)))
 
-    @site.post("/api/sites/<site>/redo")
-    def redo(site: str) -> Any:
-        return jsonify(state_json(sites.step(site, body(_Base).base, 1)))
+@ROUTES.put("/api/sites/<site>/recipe")
+def edit(site: str) -> SiteState:
+    wanted = body(_Edit)
+    return shop().store.sites.edit(site, wanted.base, wanted.label, from_data(wanted.recipe))
 
-    @site.put("/api/sites/<site>/title")
-    def rename(site: str) -> Any:
-        return jsonify(state_json(sites.rename(site, body(_Title).title)))
 
-    @site.put("/api/sites/<site>/name")
-    def rename_part(site: str) -> Any:
-        wanted = body(_Named)
-        state = sites.state(site)
-        if state.revision != wanted.base:
-            raise ConflictError(state)
-        named = renamed(state.recipe, wanted.id, wanted.name)
-        return jsonify(state_json(sites.edit(site, wanted.base, f"named {wanted.name.strip()}", named)))
+@ROUTES.post("/api/sites/<site>/undo")
+def undo(site: str) -> SiteState:
+    return shop().store.sites.step(site, body(_Base).base, -1)
 
-    @site.post("/api/sites/<site>/duplicate")
-    def duplicate(site: str) -> Any:
-        state = sites.state(site)
-        return jsonify(state_json(sites.add(f"{state.title[:70]}, copy", state.recipe, f"copied {state.title}"))), 201
 
-    @site.delete("/api/sites/<site>")
-    def remove(site: str) -> Any:
-        sites.remove(site)
-        return jsonify(removed=site)
+@ROUTES.post("/api/sites/<site>/redo")
+def redo(site: str) -> SiteState:
+    return shop().store.sites.step(site, body(_Base).base, 1)
 
-    return site
+
+@ROUTES.put("/api/sites/<site>/title")
+def rename(site: str) -> SiteState:
+    return shop().store.sites.rename(site, body(_Title).title)
+
+
+@ROUTES.put("/api/sites/<site>/name")
+def rename_part(site: str) -> SiteState:
+    wanted = body(_Named)
+    return shop().sites.name_part(site, wanted.base, wanted.id, wanted.name)
+
+
+@ROUTES.post("/api/sites/<site>/duplicate", 201)
+def duplicate(site: str) -> SiteState:
+    return shop().sites.duplicate(site)
+
+
+@ROUTES.delete("/api/sites/<site>")
+def remove(site: str) -> Removed:
+    shop().store.sites.remove(site)
+    return Removed(site)

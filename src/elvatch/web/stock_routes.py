@@ -3,26 +3,28 @@
 from __future__ import annotations
 
 import io
-from typing import Annotated, Any
+from typing import Annotated
 
-from flask import Blueprint, Response, jsonify, request, send_file
+from flask import Response, request, send_file
 from pydantic import Field
 
+from elvatch.app.sets import Generators, Into, MadeSet, Mended, SetSheet, WallOfSets, all_generators
+from elvatch.app.sites import Removed
 from elvatch.core.formats import png
 from elvatch.core.parallel import Token
-from elvatch.core.picture.sample import SampleView, finest_pixel_m
+from elvatch.core.picture.sample import SampleView
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
 from elvatch.core.stock import generators
 from elvatch.core.stock.description import SetDescription
 from elvatch.core.stock.mend.ask import MendAsk
 from elvatch.core.stock.roles import ROLES
-from elvatch.sets import Into
-from elvatch.store.stock import SetState
 from elvatch.store.wall import SORTS, Wish
-from elvatch.web.answers import Body, Revision, body, camel, window
-from elvatch.web.jobs import Jobs, Latest, Progress, job_json
-from elvatch.workshop import Workshop
+from elvatch.web.answers import Body, Revision, Routes, body, image, window
+from elvatch.web.here import jobs, latest, shop
+from elvatch.web.jobs import JobState, state_of
+
+ROUTES = Routes("stock")
 
 
 class Base(Body):
@@ -77,132 +79,104 @@ class SampleAsk(Body):
         )  # fmt: skip
 
 
-def image(data: bytes, keep: bool = False, kind: str = "image/png") -> Response:
-    """Return an image; one whose address names its content may be kept."""
-    answer = Response(data, mimetype=kind)
-    answer.headers["Cache-Control"] = "private, max-age=31536000, immutable" if keep else "no-store"
-    return answer
+@ROUTES.get("/api/stock")
+def wall() -> WallOfSets:
+    return shop().sets.wall(_wish(), request.args.get("site"))
 
 
-def routes(workshop: Workshop, jobs: Jobs, latest: Latest) -> Blueprint:
-    """Return the routes under /api/stock and /api/sets."""
-    stock = Blueprint("stock", __name__)
-    store, sets = workshop.store, workshop.sets
+@ROUTES.get("/api/generators")
+def kinds() -> Generators:
+    return all_generators()
 
-    def answer(state: SetState) -> Any:
-        return jsonify(camel(_state_json(state, workshop)))
 
-    @stock.get("/api/stock")
-    def wall() -> Any:
-        found = store.wall.find(_wish())
-        return jsonify(
-            sets=[camel(vars(line)) for line in found.lines], total=found.total, categories=found.categories,
-            tones=found.tones, collections=found.collections, finestPixelM=_finest(workshop),
-        )  # fmt: skip
+@ROUTES.post("/api/generators/preview")
+def preview() -> Response:
+    sets, wanted = shop().sets, body(_Preview)
+    purpose = f"{window()}/generator"
+    return image(latest().run(purpose, lambda token: sets.preview(wanted.kind, wanted.seed, wanted.controls, token)))
 
-    @stock.get("/api/generators")
-    def kinds() -> Any:
-        return jsonify(
-            sizes=generators.SIZES,
-            generators=[
-                {"kind": kind, "title": one.title, "category": one.category, "tileM": one.tile_m,
-                 "controls": [control._asdict() for control in one.controls]}
-                for kind, one in generators.GENERATORS.items()
-            ],
-        )  # fmt: skip
 
-    @stock.post("/api/generators/preview")
-    def preview() -> Response:
-        wanted = body(_Preview)
-        purpose = f"{window()}/generator"
-        return image(
-            latest.run(purpose, lambda token: sets.preview(wanted.kind, wanted.seed, wanted.controls, token))
-        )
+@ROUTES.get("/api/sets/<name>")
+def one(name: str) -> SetSheet:
+    return shop().sets.sheet(shop().store.stock.state(name))
 
-    @stock.get("/api/sets/<name>")
-    def one(name: str) -> Any:
-        return answer(store.stock.state(name))
 
-    @stock.get("/api/sets/<name>/swatch.png")
-    def swatch(name: str) -> Response:
-        return image(store.files.get(store.stock.state(name).swatch), keep="content" in request.args)
+@ROUTES.get("/api/sets/<name>/swatch.png")
+def swatch(name: str) -> Response:
+    store = shop().store
+    return image(store.files.get(store.stock.state(name).swatch), keep="content" in request.args)
 
-    @stock.get("/api/sets/<name>/map/<role>.png")
-    def one_map(name: str, role: str) -> Response:
-        size = request.args.get("px", "256")
-        if role not in ROLES or not (size.isascii() and size.isdigit() and len(size) <= 6):
-            raise RefusalError("map", f"{role[:20]!r} at {size[:8]!r} px", "a role and a size", "correct it")
-        data = sets.map_png(name, ROLES[ROLES.index(role)], max(16, min(int(size), 2048)))
-        return image(data, keep="content" in request.args)
 
-    @stock.post("/api/sets/<name>/sample")
-    def sample(name: str) -> Response:
-        wanted = body(SampleAsk)
-        purpose = f"{window()}/sample"
-        store.stock.state(name)  # says so when there is none
+@ROUTES.get("/api/sets/<name>/map/<role>.png")
+def one_map(name: str, role: str) -> Response:
+    size = request.args.get("px", "256")
+    if role not in ROLES or not (size.isascii() and size.isdigit() and len(size) <= 6):
+        raise RefusalError("map", f"{role[:20]!r} at {size[:8]!r} px", "a role and a size", "correct it")
+    data = shop().sets.map_png(name, ROLES[ROLES.index(role)], max(16, min(int(size), 2048)))
+    return image(data, keep="content" in request.args)
 
-        def take(token: Token) -> bytes:
-            return png.encode(sets.samples.picture(store.stock[name], wanted.view(), token))
 
-        return image(latest.run(purpose, take))
+@ROUTES.post("/api/sets/<name>/sample")
+def sample(name: str) -> Response:
+    workshop, wanted = shop(), body(SampleAsk)
+    workshop.store.stock.state(name)  # says so when there is none
 
-    @stock.put("/api/sets/<name>")
-    def describe(name: str) -> Any:
-        wanted = body(_Describe)
-        return answer(sets.describe(name, wanted.base, wanted.label, wanted.description))
+    def take(token: Token) -> bytes:
+        return png.encode(workshop.sets.samples.picture(workshop.store.stock[name], wanted.view(), token))
 
-    @stock.post("/api/sets/<name>/undo")
-    def undo(name: str) -> Any:
-        return answer(store.stock.step(name, body(Base).base, -1))
+    return image(latest().run(f"{window()}/sample", take))
 
-    @stock.post("/api/sets/<name>/redo")
-    def redo(name: str) -> Any:
-        return answer(store.stock.step(name, body(Base).base, 1))
 
-    @stock.post("/api/sets/<name>/aside")
-    def aside(name: str) -> Any:
-        return answer(store.stock.set_aside(name, body(_Aside).aside))
+@ROUTES.put("/api/sets/<name>")
+def describe(name: str) -> SetSheet:
+    wanted, sets = body(_Describe), shop().sets
+    return sets.sheet(sets.describe(name, wanted.base, wanted.label, wanted.description))
 
-    @stock.delete("/api/sets/<name>")
-    def remove(name: str) -> Any:
-        store.stock.remove(name)
-        return jsonify(removed=name)
 
-    @stock.get("/api/sets/<name>/out.zip")
-    def out(name: str) -> Response:
-        file_name, data = sets.take_out(name)
-        return send_file(io.BytesIO(data), "application/zip", as_attachment=True, download_name=file_name)
+@ROUTES.post("/api/sets/<name>/undo")
+def undo(name: str) -> SetSheet:
+    return shop().sets.sheet(shop().store.stock.step(name, body(Base).base, -1))
 
-    @stock.post("/api/sets/<name>/mend")
-    def mend(name: str) -> Any:
-        wanted = body(_Mend)
-        before = store.stock.state(name)
 
-        def work(progress: Progress, token: Token) -> dict[str, object]:
-            after = sets.mend(name, wanted.base, wanted.ask, Run(token, progress))
-            return {
-                "set": name,
-                "label": after.undo,
-                "seam_before": before.facts.seam,
-                "seam_after": after.facts.seam,
-            }
+@ROUTES.post("/api/sets/<name>/redo")
+def redo(name: str) -> SetSheet:
+    return shop().sets.sheet(shop().store.stock.step(name, body(Base).base, 1))
 
-        return jsonify(job_json(jobs.start(f"mending {before.description.title}", work))), 202
 
-    @stock.post("/api/sets/make")
-    def make() -> Any:
-        wanted = body(_Make)
-        into = Into(wanted.into, wanted.base) if wanted.into else None
-        generators.check(wanted.kind, wanted.size_px, wanted.controls)
+@ROUTES.post("/api/sets/<name>/aside")
+def aside(name: str) -> SetSheet:
+    return shop().sets.sheet(shop().store.stock.set_aside(name, body(_Aside).aside))
 
-        def work(progress: Progress, token: Token) -> dict[str, object]:
-            run = Run(token, progress)
-            return {"set": sets.make(wanted.kind, wanted.size_px, wanted.seed, wanted.controls, run, into)}
 
-        title = generators.GENERATORS[wanted.kind].title
-        return jsonify(job_json(jobs.start(f"making {title}", work))), 202
+@ROUTES.delete("/api/sets/<name>")
+def remove(name: str) -> Removed:
+    shop().store.stock.remove(name)
+    return Removed(name)
 
-    return stock
+
+@ROUTES.get("/api/sets/<name>/out.zip")
+def out(name: str) -> Response:
+    file_name, data = shop().sets.take_out(name)
+    return send_file(io.BytesIO(data), "application/zip", as_attachment=True, download_name=file_name)
+
+
+@ROUTES.post("/api/sets/<name>/mend", 202, makes=Mended)
+def mend(name: str) -> JobState:
+    wanted, sets = body(_Mend), shop().sets
+    title = shop().store.stock.state(name).description.title
+    return state_of(jobs().start(f"mending {title}", lambda run: sets.mended(name, wanted.base, wanted.ask, run)))
+
+
+@ROUTES.post("/api/sets/make", 202, makes=MadeSet)
+def make() -> JobState:
+    wanted, sets = body(_Make), shop().sets
+    into = Into(wanted.into, wanted.base) if wanted.into else None
+    generators.check(wanted.kind, wanted.size_px, wanted.controls)
+
+    def work(run: Run) -> MadeSet:
+        return MadeSet(sets.make(wanted.kind, wanted.size_px, wanted.seed, wanted.controls, run, into))
+
+    return state_of(jobs().start(f"making {generators.GENERATORS[wanted.kind].title}", work))
 
 
 def _wish() -> Wish:
@@ -218,20 +192,3 @@ def _wish() -> Wish:
         tone=ask.get("tone") or None, collection=ask.get("collection") or None, aside=ask.get("aside") == "1",
         sort=SORTS[SORTS.index(sort)] if sort in SORTS else "title",
     )  # fmt: skip
-
-
-def _finest(workshop: Workshop) -> float | None:
-    """Return how fine the asking site's near stand looks, metres a pixel, when the request names a site."""
-    site = request.args.get("site")
-    return finest_pixel_m(workshop.store.sites.state(site).recipe.stands.near) if site else None
-
-
-def _state_json(state: SetState, workshop: Workshop) -> dict[str, object]:
-    uses = workshop.store.sites.using(state.name)
-    return {
-        "name": state.name, "revision": state.revision, "description": state.description.model_dump(mode="json"),
-        "facts": state.facts.model_dump(mode="json"), "content": state.description.content,
-        "added_at": state.added_at, "changed_at": state.changed_at, "set_aside": state.set_aside,
-        "undo": state.undo, "redo": state.redo,
-        "used_in": [{"site": use.site, "title": use.title, "layers": list(use.layers)} for use in uses],
-    }  # fmt: skip

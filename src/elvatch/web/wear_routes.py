@@ -2,20 +2,21 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
 from typing import Any, Literal
 
-from flask import Blueprint, Response, jsonify
+from flask import Response
 from pydantic import Field
 
+from elvatch.app.sites import Removed
+from elvatch.app.wears import KeptWear, Told, WearKind, kinds
 from elvatch.core.cover.recipe import from_data
 from elvatch.core.cover.wear import Source, Wear
 from elvatch.core.parts import PartId
-from elvatch.core.stock.overlays import OVERLAYS
-from elvatch.store.presets import KeptPreset
-from elvatch.web.answers import Body, body, camel
-from elvatch.web.jobs import Latest
-from elvatch.workshop import Workshop
+from elvatch.core.stock.overlay import Known
+from elvatch.web.answers import Body, Routes, body
+from elvatch.web.here import latest, shop
+
+ROUTES = Routes("wear")
 
 
 class _Begin(Body):
@@ -44,71 +45,58 @@ class _Keep(Body):
     wear: Wear
 
 
-def _kept_json(kept: KeptPreset) -> dict[str, object]:
-    return {"id": kept.id, "name": kept.preset.name, "effects": kept.preset.laid.effects.model_dump(mode="json")}
+@ROUTES.get("/api/wear-kinds")
+def all_kinds() -> list[WearKind]:
+    return kinds()
 
 
-def routes(workshop: Workshop, latest: Latest) -> Blueprint:
-    """Return the routes about wear."""
-    wear = Blueprint("wear", __name__)
-    wears, presets = workshop.wears, workshop.store.presets
+@ROUTES.get("/api/wear-kinds/<what>.png")
+def kind_picture(what: str) -> Response:
+    answer = Response(shop().wears.kind_png(what), mimetype="image/png")
+    answer.headers["Cache-Control"] = "private, max-age=86400"
+    return answer
 
-    @wear.get("/api/wear-kinds")
-    def kinds() -> Any:
-        return jsonify([
-            {"what": what, "title": kind.title, "about": kind.about, "tileM": kind.tile_m, "follows": kind.follows,
-             "controls": [control._asdict() for control in kind.controls]}
-            for what, kind in OVERLAYS.items()
-        ])  # fmt: skip
 
-    @wear.get("/api/wear-kinds/<what>.png")
-    def kind_picture(what: str) -> Response:
-        answer = Response(wears.kind_png(what), mimetype="image/png")
-        answer.headers["Cache-Control"] = "private, max-age=86400"
-        return answer
+@ROUTES.post("/api/wear/begin")
+def begun() -> Wear:
+    wanted, wears = body(_Begin), shop().wears
+    if wanted.of == "set":
+        return wears.of_set(wanted.id, wanted.name)
+    make = wears.of_kind if wanted.of == "kind" else wears.of_preset
+    return make(from_data(wanted.recipe), wanted.id, wanted.name)
 
-    @wear.post("/api/wear/begin")
-    def begun() -> Any:
-        wanted = body(_Begin)
-        if wanted.of == "set":
-            made = wears.of_set(wanted.id, wanted.name)
-        else:
-            recipe = from_data(wanted.recipe)
-            make = wears.of_kind if wanted.of == "kind" else wears.of_preset
-            made = make(recipe, wanted.id, wanted.name)
-        return jsonify(made.model_dump(mode="json"))
 
-    @wear.post("/api/overlay")
-    def known() -> Any:
-        return jsonify(camel(asdict(wears.sheets.known(body(_Overlay).source))))
+@ROUTES.post("/api/overlay")
+def known() -> Known:
+    return shop().wears.sheets.known(body(_Overlay).source)
 
-    @wear.post("/api/overlay.png")
-    def picture() -> Response:
-        wanted = body(_Overlay)
-        data = wears.sheets.png(wanted.source, wanted.px, wanted.turned, wanted.quick)
-        return Response(data, mimetype="image/png")
 
-    @wear.post("/api/wear/told")
-    def told() -> Any:
-        wanted = body(_Told)
-        recipe = from_data(wanted.recipe)
-        found = latest.newest("wear", lambda token: wears.told(recipe, wanted.wear, token))
-        depth = wears.depth(recipe, wanted.wear)
-        limited = depth.reason if depth else None
-        return jsonify(camel(asdict(found)) | {"limited": limited})
+@ROUTES.post("/api/overlay.png")
+def picture() -> Response:
+    wanted = body(_Overlay)
+    data = shop().wears.sheets.png(wanted.source, wanted.px, wanted.turned, wanted.quick)
+    return Response(data, mimetype="image/png")
 
-    @wear.get("/api/kept-wear")
-    def kept() -> Any:
-        return jsonify([_kept_json(one) for one in presets.all()])
 
-    @wear.post("/api/kept-wear")
-    def keep() -> Any:
-        wanted = body(_Keep)
-        return jsonify(_kept_json(wears.keep(wanted.wear, wanted.name))), 201
+@ROUTES.post("/api/wear/told")
+def told() -> Told:
+    wears, wanted = shop().wears, body(_Told)
+    recipe = from_data(wanted.recipe)
+    return latest().newest("wear", lambda token: wears.told(recipe, wanted.wear, token))
 
-    @wear.delete("/api/kept-wear/<id>")
-    def let_go(id: str) -> Any:
-        presets.remove(id)
-        return jsonify(removed=id)
 
-    return wear
+@ROUTES.get("/api/kept-wear")
+def kept() -> list[KeptWear]:
+    return shop().wears.kept()
+
+
+@ROUTES.post("/api/kept-wear", 201)
+def keep() -> KeptWear:
+    wanted = body(_Keep)
+    return shop().wears.keep(wanted.wear, wanted.name)
+
+
+@ROUTES.delete("/api/kept-wear/<id>")
+def let_go(id: str) -> Removed:
+    shop().store.presets.remove(id)
+    return Removed(id)

@@ -3,34 +3,22 @@
 import type { Ground, MaskImage, Reading, Recipe } from "../generated/recipe";
 import type { Brushed, Drawn } from "../state/tools";
 import type {
-  Account,
-  BootCut,
-  Chart,
-  ClauseFacts,
-  CoverFacts,
-  Cut,
-  FitAt,
-  GroundFacts,
-  HeightFacts,
-  Histogram,
-  HandedOff,
-  Job,
-  Legend,
-  MaskImageFacts,
-  MeasureKind,
-  Mode,
-  NewSite,
-  Projected,
-  ReliefFacts,
-  Repetition,
-  SheetFile,
-  SiteLine,
-  SiteState,
-  Spot,
-  StandName,
-  Transect,
-  TrueSize,
-} from "./types";
+  AtPlace, BootCut, BroughtImage, Chart, ClauseFacts, CoverFacts, Cut, GroundFacts, HandedOff, HeightFacts, Histogram, Laid, Legend, Lines, MaskImageFacts, MeasureKinds,
+  Pointed, Probe, ReadinessState, ReliefFacts, Removed, Repetition, SheetLines, SiteLine, SiteLines, SiteState, Transect,
+} from "../generated/answers";
+import type { Job, Mode, StandName } from "./types";
+
+export interface TrueSize {
+  width_m: number;
+  depth_m: number;
+  lowest_m: number;
+  highest_m: number;
+}
+
+export interface NewSite {
+  title: string;
+  ground: Ground;
+}
 
 /** Tells one window from another, so that only its own older requests are cancelled. */
 const WINDOW = crypto.getRandomValues(new Uint32Array(2)).join("-");
@@ -138,7 +126,7 @@ export async function picture(request: PictureRequest, signal: AbortSignal): Pro
   };
 }
 
-export const sites = async () => (await json<{ sites: SiteLine[] }>("/api/sites")).sites;
+export const sites = async () => (await json<SiteLines>("/api/sites")).sites;
 export const site = (id: string) => json<SiteState>(`/api/sites/${id}`);
 export const newSite = (wanted: NewSite) => json<SiteState>("/api/sites", posting(wanted));
 /** Gives a layer, wear, mask, path or image another name, wherever it is spoken of. */
@@ -146,18 +134,12 @@ export const namePart = (id: string, base: number, part: string, name: string) =
   json<SiteState>(`/api/sites/${id}/name`, withBody("PUT", { base, id: part, name }));
 
 /** What a first start still has to do. */
-export interface Readiness {
-  stages: { title: string; state: "waiting" | "running" | "done" | "failed"; shareDone: number; said: string }[];
-  trouble: string;
-  changes: number;
-}
-
-export const readiness = () => json<Readiness>("/api/readiness");
+export const readiness = () => json<ReadinessState>("/api/readiness");
 
 export const renameSite = (id: string, title: string) =>
   json<SiteState>(`/api/sites/${id}/title`, withBody("PUT", { title }));
 export const duplicateSite = (id: string) => json<SiteState>(`/api/sites/${id}/duplicate`, { method: "POST" });
-export const removeSite = (id: string) => json<{ removed: string }>(`/api/sites/${id}`, { method: "DELETE" });
+export const removeSite = (id: string) => json<Removed>(`/api/sites/${id}`, { method: "DELETE" });
 
 export interface GroundAsk {
   ground: Ground;
@@ -179,7 +161,7 @@ export async function groundMap(ask: GroundAsk, width: number, height: number, c
   return { url: URL.createObjectURL(await answer.blob()), low: ends?.[0] ?? null, high: ends?.[1] ?? null };
 }
 
-export function bringImage(file: File): Promise<{ file: string; fileName: string; widthPx: number; heightPx: number }> {
+export function bringImage(file: File): Promise<BroughtImage> {
   const form = new FormData();
   form.append("file", file, file.name);
   return json("/api/ground/image", { method: "POST", body: form });
@@ -192,8 +174,8 @@ export const groundHistogram = (ask: GroundAsk) => json<Histogram>("/api/ground/
 export const groundCut = (ground: Ground, preview: boolean, start: [number, number], end: [number, number]) =>
   json<Cut>("/api/ground/cut", posting({ ground, preview, start, end }));
 export const groundAt = (ask: GroundAsk, east: number, north: number) =>
-  json<{ elevationM: number; value: number | null }>("/api/ground/at", posting({ ...ask, east_m: east, north_m: north }));
-export const measures = async () => (await json<{ measures: MeasureKind[] }>("/api/measures")).measures;
+  json<AtPlace>("/api/ground/at", posting({ ...ask, east_m: east, north_m: north }));
+export const measures = async () => (await json<MeasureKinds>("/api/measures")).measures;
 
 interface FileLook {
   file: string;
@@ -225,10 +207,10 @@ export const coverFacts = (recipe: Recipe) =>
 export const transect = (recipe: Recipe, bearingDeg: number, signal: AbortSignal) =>
   json<Transect>("/api/transect", posting({ recipe, bearing_deg: bearingDeg }, signal));
 export const spot = async (request: PictureRequest, across: number, down: number, measures: readonly string[] = []) =>
-  (await json<{ spot: Spot | null }>("/api/spot", posting({ ...request, across, down, measures }))).spot;
+  (await json<Pointed>("/api/spot", posting({ ...request, across, down, measures }))).spot;
 /** The place under a spot of a picture, and a circle about it as it lies there. */
 export const ring = (request: PictureRequest, across: number, down: number, ringM: number | null, measures: readonly string[], fit: boolean) =>
-  json<{ spot: Spot | null; ring: Projected | null; fit: FitAt | null }>("/api/spot", posting({ ...request, across, down, ring_m: ringM, measures, fit }));
+  json<Pointed>("/api/spot", posting({ ...request, across, down, ring_m: ringM, measures, fit }));
 export const repetition = (recipe: Recipe, layer: number) => json<Repetition>("/api/repetition", posting({ recipe, layer }));
 export const relief = (recipe: Recipe, limitM: number) => json<ReliefFacts>("/api/relief", posting({ recipe, limit_m: limitM }));
 export const bootCut = (recipe: Recipe, bearingDeg: number, lengthM: number) =>
@@ -236,13 +218,13 @@ export const bootCut = (recipe: Recipe, bearingDeg: number, lengthM: number) =>
 export const legends = () => json<Partial<Record<Mode, Legend>>>("/api/legends");
 /** Where lines on the ground lie in a picture: their points, and the smooth curves through them. */
 export const projected = (request: PictureRequest, lines: [number, number][][]) =>
-  json<{ lines: Projected[]; curves: Projected[] }>("/api/lines", posting({ ...request, lines }));
+  json<Lines>("/api/lines", posting({ ...request, lines }));
 export const whereChart = (recipe: Recipe, across: string, up: string) =>
   json<Chart>("/api/where-chart", posting({ recipe, across, up }));
 export const clauseFacts = (recipe: Recipe, layer: number, clauses: Recipe["layers"][number]["rule"]["clauses"]) =>
   json<ClauseFacts>("/api/clause", posting({ recipe, layer, clauses }));
 export const probe = (recipe: Recipe, east: number, north: number) =>
-  json<{ spot: Spot; shares: number[]; account: Account[]; fit: FitAt; wear: { name: string; letIn: number; overlay: number }[] }>("/api/probe", posting({ recipe, east_m: east, north_m: north }));
+  json<Probe>("/api/probe", posting({ recipe, east_m: east, north_m: north }));
 export const paint = (id: string, base: number, stroke: Drawn) =>
   json<SiteState>(`/api/sites/${id}/paint`, posting({ base, stroke }));
 
@@ -256,14 +238,14 @@ export function bringMaskImage(file: File, widthM: number, depthM: number): Prom
 export const maskImage = (file: string) => json<MaskImageFacts>(`/api/mask-images/${file}`);
 export const channelUrl = (file: string, channel: string) => `/api/mask-images/${file}/${channel}.png`;
 export const laySplat = async (recipe: Recipe, weights: { image: MaskImage; channel: string; layer: string }[]) =>
-  (await json<{ recipe: Recipe }>("/api/splat", posting({ recipe, weights }))).recipe;
+  (await json<Laid>("/api/splat", posting({ recipe, weights }))).recipe;
 /** A rule's presence over the whole ground as a 16-bit image. */
 export async function presenceImage(recipe: Recipe, name: string, clauses: Recipe["layers"][number]["rule"]["clauses"], opacity: number, sizePx: number): Promise<Blob> {
   return (await send("/api/presence", posting({ recipe, name, clauses, opacity, size_px: sizePx }))).blob();
 }
 
 export const sheet = async (id: string, recipe: Recipe) =>
-  (await json<{ files: SheetFile[] }>(`/api/sites/${id}/sheet`, posting({ recipe }))).files;
+  (await json<SheetLines>(`/api/sites/${id}/sheet`, posting({ recipe }))).files;
 export const startBake = (id: string) => json<Job<HandedOff>>(`/api/sites/${id}/bakes`, { method: "POST" });
 export const job = <R>(id: string) => json<Job<R>>(`/api/jobs/${id}`);
 export const cancelJob = <R>(id: string) => json<Job<R>>(`/api/jobs/${id}`, { method: "DELETE" });

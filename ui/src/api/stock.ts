@@ -1,7 +1,10 @@
 /** What the stock answers, and how it is asked. Documents (descriptions, facts, decisions) are generated types. */
 
-import type { Decision, FileDecision, SetDescription, SetFacts, StockDocuments } from "../generated/stock";
+import type { Decision, FileDecision, SetDescription, StockDocuments } from "../generated/stock";
 import { json, posting, send, withBody } from "./client";
+import type {
+  Begun, Cleared, Counted, Generators, KeptSets, MadeSet, Mended, Packs, ProposedSets as Proposal, Removed, SetSheet as SetState, WallOfSets as Found,
+} from "../generated/answers";
 import type { Job } from "./types";
 
 export type Role = keyof SetDescription["maps"] & string;
@@ -17,24 +20,6 @@ export const CATEGORIES: readonly Category[] = [
   "rock", "scree and gravel", "soil and mud", "grass and plants", "sand", "snow and ice", "concrete", "paving", "wood", "metal", "overlay", "other",
 ];
 
-export interface SetLine {
-  name: string;
-  title: string;
-  category: Category;
-  roles: string[];
-  tags: string[];
-  collections: string[];
-  sizePx: number;
-  tileM: number;
-  reliefM: number;
-  seam: number;
-  repetition: number;
-  tone: string;
-  findings: number;
-  content: string;
-  revision: number;
-}
-
 export interface Wish {
   text: string;
   category: string;
@@ -47,85 +32,10 @@ export interface Wish {
   sort: "title" | "newest" | "size" | "seam" | "repetition" | "tile";
 }
 
-export interface Found {
-  sets: SetLine[];
-  total: number;
-  categories: Record<string, number>;
-  tones: Record<string, number>;
-  collections: Record<string, number>;
-  finestPixelM: number | null;
-}
-
-export interface SetState {
-  name: string;
-  revision: number;
-  description: SetDescription;
-  facts: SetFacts;
-  content: string;
-  addedAt: string;
-  changedAt: string;
-  setAside: boolean;
-  undo: string | null;
-  redo: string | null;
-  usedIn: { site: string; title: string; layers: string[] }[];
-}
-
-export interface FileGuess {
-  path: string;
-  name: string;
-  widthPx: number;
-  heightPx: number;
-  bits: number;
-  channels: number;
-  meaning: Meaning;
-  sure: number;
-  reason: string;
-  warnings: string[];
-}
-
-export interface SetGuess {
-  decision: Decision;
-  tileReason: string;
-  warnings: string[];
-  /** Relief as a share of what one repeat covers, read off the normal map; null where there is none. */
-  reliefShare: number | null;
-  files: FileGuess[];
-}
-
-export interface Proposal {
-  drop: string;
-  refused: string[];
-  sets: SetGuess[];
-}
-
-export interface Pack {
-  id: string;
-  title: string;
-  maker: string;
-  category: Category;
-  about: string;
-  tileM: number;
-  roles: string[];
-}
-
-export interface Control {
-  name: string;
-  label: string;
-  unit: string;
-  least: number;
-  most: number;
-  usual: number;
-  step: number;
-  about: string;
-}
-
-export interface Generator {
-  kind: string;
-  title: string;
-  category: Category;
-  tileM: number;
-  controls: Control[];
-}
+export type {
+  Control, GeneratorKind as Generator, GuessedFile as FileGuess, GuessedSet as SetGuess, PackLine as Pack, ProposedSets as Proposal, SetLine, SetSheet as SetState,
+  WallOfSets as Found,
+} from "../generated/answers";
 
 export interface SampleAsk {
   width_px: number;
@@ -173,11 +83,11 @@ export const describe = (state: SetState, label: string, description: SetDescrip
 export const step = (state: SetState, way: "undo" | "redo") =>
   json<SetState>(`/api/sets/${state.name}/${way}`, posting({ base: state.revision }));
 export const setAside = (name: string, aside: boolean) => json<SetState>(`/api/sets/${name}/aside`, posting({ aside }));
-export const remove = (name: string) => json<{ removed: string }>(`/api/sets/${name}`, { method: "DELETE" });
+export const remove = (name: string) => json<Removed>(`/api/sets/${name}`, { method: "DELETE" });
 export const mend = (state: SetState, ask: MendAsk) =>
-  json<Job<{ set: string; label: string; seam: [number, number] }>>(`/api/sets/${state.name}/mend`, posting({ base: state.revision, ask }));
+  json<Job<Mended>>(`/api/sets/${state.name}/mend`, posting({ base: state.revision, ask }));
 
-export const generators = () => json<{ sizes: number[]; generators: Generator[] }>("/api/generators");
+export const generators = () => json<Generators>("/api/generators");
 export interface MakeAsk {
   kind: string;
   seed: number;
@@ -186,10 +96,10 @@ export interface MakeAsk {
   into: string | null;
   base: number;
 }
-export const make = (ask: MakeAsk) => json<Job<{ set: string }>>("/api/sets/make", posting(ask));
+export const make = (ask: MakeAsk) => json<Job<MadeSet>>("/api/sets/make", posting(ask));
 
-export const begin = (title: string) => json<{ drop: string }>("/api/intake", posting({ title }));
-export function addFile(drop: string, path: string, file: File): Promise<{ files: number }> {
+export const begin = (title: string) => json<Begun>("/api/intake", posting({ title }));
+export function addFile(drop: string, path: string, file: File): Promise<Counted> {
   const form = new FormData();
   form.append("path", path);
   form.append("file", file, file.name);
@@ -197,10 +107,10 @@ export function addFile(drop: string, path: string, file: File): Promise<{ files
 }
 export const look = (drop: string) => json<Job<Proposal>>(`/api/intake/${drop}/look`, posting({}));
 export const keep = (drop: string, decisions: Decision[], into: SetState | null) =>
-  json<Job<{ sets: string[] }>>(`/api/intake/${drop}/keep`, posting({ sets: decisions, into: into?.name ?? null, base: into?.revision ?? 0 }));
-export const clear = (drop: string) => json<{ cleared: string }>(`/api/intake/${drop}`, { method: "DELETE" });
+  json<Job<KeptSets>>(`/api/intake/${drop}/keep`, posting({ sets: decisions, into: into?.name ?? null, base: into?.revision ?? 0 }));
+export const clear = (drop: string) => json<Cleared>(`/api/intake/${drop}`, { method: "DELETE" });
 
 export const packs = (text: string, category: string) =>
-  json<{ packs: Pack[]; sizes: number[] }>(`/api/supplier?${new URLSearchParams({ text, category }).toString()}`);
+  json<Packs>(`/api/supplier?${new URLSearchParams({ text, category }).toString()}`);
 export const packUrl = (id: string) => `/api/supplier/${id}/swatch.webp`;
 export const fetchPack = (id: string, px: number) => json<Job<Proposal>>(`/api/supplier/${id}/fetch`, posting({ size_px: px }));

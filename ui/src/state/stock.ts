@@ -146,7 +146,7 @@ export const useStock = create<Stock>((set, get) => {
       const { chosen } = get();
       if (!chosen) return;
       const done = await get().run(async () => api.mend(await edits.latest(chosen.name), ask));
-      if (done) edits.worked(chosen.name, done.result.label);
+      if (done) edits.worked(chosen.name, done.result.label ?? "mended");
     },
 
     show: (sheet) => set({ sheet }),

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from elvatch.core.cover import program, rules, sentence
@@ -11,6 +9,7 @@ from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.places import Places, some
 from elvatch.core.cover.recipe import Layer
 from elvatch.core.cover.rule import Bracket, Clause, OnImage, OnLayer, OnPainted, OnPath, Rule, refers_to
+from elvatch.core.results import result
 
 _HALF = 0.5
 _LEAST_PRESENCE = 1e-3
@@ -19,7 +18,7 @@ LEAST_SHARE = 5e-5
 """Of the ground: what is below is told as nothing."""
 
 
-@dataclass(frozen=True)
+@result
 class Allowance:
     """What one clause says of a place: in words, how it is joined, how much it alone lets in (0..1, an
     *except* counted as what it leaves), and whether it is the one that keeps the layer out."""
@@ -30,7 +29,7 @@ class Allowance:
     decides: bool
 
 
-@dataclass(frozen=True)
+@result
 class Account:
     """Why a layer lies at a place: its rule's presence with opacity, 0..1, and its clauses in order."""
 

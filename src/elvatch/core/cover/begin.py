@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from elvatch.core.clauses import between
 from elvatch.core.cover.fit import Lie, Repeats
 from elvatch.core.cover.marks import DrawnPath
 from elvatch.core.cover.rule import OnNoise, Rule, on, singles
@@ -25,6 +24,7 @@ from elvatch.core.cover.wear import (
     Relief,
     Wear,
 )
+from elvatch.core.ground.clauses import between
 from elvatch.core.refusal import RefusalError
 from elvatch.core.stock import overlays
 from elvatch.core.stock.overlays import OVERLAYS

@@ -14,6 +14,7 @@ from elvatch.core.cover.rule import Channel
 from elvatch.core.formats import isolated, texture
 from elvatch.core.kernel import inner, peek_code
 from elvatch.core.refusal import RefusalError
+from elvatch.core.results import result
 
 CHANNELS: tuple[Channel, ...] = get_args(Channel)
 _LUMA = np.array([0.2126, 0.7152, 0.0722], np.float32)
@@ -24,7 +25,7 @@ WEST, NORTH, WIDE, DEEP, FLIP_X, FLIP_Y, LOW, SPAN = range(8)
 PLANE_NUMBERS = 8
 
 
-@dataclass(frozen=True)
+@result
 class ChannelFacts:
     """One channel of an image: its values between ``lowest`` and ``highest`` of 0..1, the mean of its
     values held to 0..1 (the share of the ground it selects when it covers it), how many values there are."""

@@ -12,8 +12,6 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core import clauses as c
-from elvatch.core.clauses import CurvePoint, Limits
 from elvatch.core.cover import mask_image, paths
 from elvatch.core.cover.evidence import Evidence, Map
 from elvatch.core.cover.marks import DrawnPath
@@ -33,6 +31,8 @@ from elvatch.core.cover.rule import (
     OnPath,
     Rule,
 )
+from elvatch.core.ground import clauses as c
+from elvatch.core.ground.clauses import CurvePoint, Limits
 from elvatch.core.ground.measures import MeasureName
 from elvatch.core.refusal import RefusalError
 

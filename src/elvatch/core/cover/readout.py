@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import colour
 from elvatch.core.cover.function import Material
+from elvatch.core.results import result
 from elvatch.core.stock.loaded import luminance
 
 _ROUGH, _RELIEF_M, _LIGHT, _SHARE = 0.004, 1e-5, 0.004, 0.01
@@ -16,7 +15,7 @@ _ROUGH, _RELIEF_M, _LIGHT, _SHARE = 0.004, 1e-5, 0.004, 0.01
 _FEW = 25
 
 
-@dataclass(frozen=True)
+@result
 class Readout:
     """What a wear changes; means over the places that it changes, None where it does not.
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
 
@@ -12,6 +10,7 @@ from elvatch.core.cover.fit import Repeats
 from elvatch.core.cover.plan import Prepared
 from elvatch.core.cover.recipe import Layer
 from elvatch.core.parallel import Token
+from elvatch.core.results import result
 from elvatch.core.stock import loaded
 from elvatch.core.stock.pyramid import Pyramid
 from elvatch.core.stock.repetition import FAR_PX, JUST_SEEN, NEAR_PX
@@ -19,7 +18,7 @@ from elvatch.core.stock.repetition import FAR_PX, JUST_SEEN, NEAR_PX
 _TILES = {FAR_PX: 24, NEAR_PX: 9}
 
 
-@dataclass(frozen=True)
+@result
 class Repetition:
     """0 (none) to 1, from afar and from nearer by, before and after what the fit does against it."""
 

@@ -11,8 +11,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from elvatch.core import clauses as c
-from elvatch.core.clauses import STRAIGHT, CurvePoint, Limits, MeasureClause
+from elvatch.core.ground import clauses as c
+from elvatch.core.ground.clauses import STRAIGHT, CurvePoint, Limits, MeasureClause
 from elvatch.core.parts import Name, Part, PartId, Seed
 
 Join = Literal["and", "or", "except", "add", "break-up"]

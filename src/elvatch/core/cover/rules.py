@@ -11,14 +11,14 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core import clauses as c
-from elvatch.core.clauses import ease, facing_position, let_in, position, ramp
 from elvatch.core.cover import program as p
 from elvatch.core.cover.mask import painted_at
 from elvatch.core.cover.mask_image import value_at
 from elvatch.core.cover.paths import beside
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.program import Programs, Tables
+from elvatch.core.ground import clauses as c
+from elvatch.core.ground.clauses import ease, facing_position, let_in, position, ramp
 from elvatch.core.kernel import inner, kernel, part, peek_value
 from elvatch.core.noise import cell_noise, fractal_noise
 from elvatch.core.parallel import Token, over_bands

@@ -9,8 +9,8 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from elvatch.core.clauses import MeasureClause
 from elvatch.core.formats.reading import Reading
+from elvatch.core.ground.clauses import MeasureClause
 from elvatch.core.parts import Bearing, ContentName, Elevation, Name, Part, PartId, Place, Seed, Share
 
 MOST_SAMPLES = 8193

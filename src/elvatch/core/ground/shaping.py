@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from elvatch.core import digest
-from elvatch.core.clauses import limit_to
+from elvatch.core.ground.clauses import limit_to
 from elvatch.core.ground.description import FileSource, FlatSource, Ground, Step
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import Measures

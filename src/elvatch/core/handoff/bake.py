@@ -14,7 +14,6 @@ import tempfile
 from collections.abc import Callable, Mapping
 from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import ExitStack, closing
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
 
@@ -36,6 +35,7 @@ from elvatch.core.ground.survey import Survey
 from elvatch.core.handoff import splat
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import RefusalError
+from elvatch.core.results import result
 from elvatch.core.stock.pyramid import HEIGHT, Pyramid
 
 Codes = NDArray[np.uint8] | NDArray[np.uint16]
@@ -43,7 +43,7 @@ _BAND_TEXELS = 160_000
 SHEET_NAME = "hand-off.json"
 
 
-@dataclass(frozen=True)
+@result
 class SheetFile:
     """One file of the hand-off sheet, before it is written.
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal, get_args
 
 import numpy as np
@@ -16,6 +15,7 @@ from elvatch.core.ground.measures import Scale
 from elvatch.core.picture import ramp
 from elvatch.core.picture.gbuffer import GBuffer
 from elvatch.core.picture.scene import GROUND
+from elvatch.core.results import result
 
 Mode = Literal[
     "lit",
@@ -37,7 +37,7 @@ Mode = Literal[
 MODES: tuple[Mode, ...] = get_args(Mode)
 
 
-@dataclass(frozen=True)
+@result
 class Legend:
     """How a mode's values are shown: ``low`` and ``high`` are the ends of its ramp, in ``unit``."""
 

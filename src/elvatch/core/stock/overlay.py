@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.refusal import RefusalError
+from elvatch.core.results import result
 from elvatch.core.stock import loaded, resize, sheet
 from elvatch.core.stock.description import SetDescription
 from elvatch.core.stock.roles import FACTS, Role
@@ -18,7 +18,7 @@ _FIRST: tuple[Role, ...] = ("mask", "colour", "roughness", "height", "metallic",
 """What is taken of a set that was not made to be an overlay, in this order."""
 
 
-@dataclass(frozen=True)
+@result
 class Known:
     """What an overlay's numbers look like.
 

@@ -57,7 +57,7 @@ export function AddClause({ layer }: { layer: Ruled }) {
         )}
         <h4 className="mb-1 text-quiet">By the ground</h4>
         <div className="grid grid-cols-3 gap-1">
-          {kinds.map((kind) => button(kind.name === "aspect" ? "Facing" : kind.title, kind.about, () => add(onMeasure(kind.name as Parameters<typeof onMeasure>[0], range))))}
+          {kinds.map((kind) => button(kind.name === "aspect" ? "Facing" : kind.title, kind.about, () => add(onMeasure(kind.name, range))))}
         </div>
         <h4 className="mt-2.5 mb-1 text-quiet">By hand and by chance</h4>
         <div className="grid grid-cols-3 gap-1">

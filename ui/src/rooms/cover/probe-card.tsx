@@ -82,9 +82,9 @@ export function ProbeCard() {
                 {k === 0 && <p className="text-xs text-quiet">lies under all others</p>}
                 {!layer.on && <p className="text-xs text-quiet">it is hidden</p>}
                 {account.clauses.map((clause, at) => (
-                  <p key={at} className={`figures flex justify-between gap-2 text-xs ${clause.decides ? "font-semibold text-accent" : clause.lets_in < 0.5 ? "" : "text-quiet"}`}>
+                  <p key={at} className={`figures flex justify-between gap-2 text-xs ${clause.decides ? "font-semibold text-accent" : clause.letsIn < 0.5 ? "" : "text-quiet"}`}>
                     <span>{at === 0 && clause.join === "and" ? "" : `${clause.join} `}{clause.words}{clause.decides ? " — keeps it out" : ""}</span>
-                    <span>{clause.join === "except" ? `leaves ${percent(clause.lets_in)}` : `lets in ${percent(clause.lets_in)}`}</span>
+                    <span>{clause.join === "except" ? `leaves ${percent(clause.letsIn)}` : `lets in ${percent(clause.letsIn)}`}</span>
                   </p>
                 ))}
               </div>

@@ -20,7 +20,7 @@ function useMeasureKey() {
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (typing(event) || event.ctrlKey || event.metaKey || event.altKey || event.key.toLowerCase() !== "m") return;
-      const names = [null, ...kinds.map((kind) => kind.name)];
+      const names: (string | null)[] = [null, ...kinds.map((kind) => kind.name)];
       const at = names.indexOf(useGroundRoom.getState().measure);
       useGroundRoom.setState({ measure: names[(at + 1) % names.length] ?? null, radiusM: null });
     };

@@ -188,7 +188,7 @@ export function HandOffRoom() {
 }
 
 function Landed({ job }: { job: Job<HandedOff> }) {
-  const { folder = "", path = "", files = [] } = job.result;
+  const { folder, path, files } = job.result;
   return (
     <div className="plate mt-5 p-3">
       <h2 className="heading mb-1">What landed</h2>

@@ -2,7 +2,8 @@
 
 import { useEffect, useState } from "react";
 import * as api from "../../api/client";
-import type { HeightFacts, TrueSize } from "../../api/types";
+import type { TrueSize } from "../../api/client";
+import type { HeightFacts } from "../../api/types";
 import type { RawLayout, Reading } from "../../generated/recipe";
 import { shown } from "../../parts/number";
 import { useLatest } from "../../parts/use-latest";
@@ -141,7 +142,7 @@ export function NewSite({ file, onDone }: { file: File; onDone: () => void }) {
         {facts && first && <PerSample facts={facts} size={size} onSize={(change) => setFields({ ...fields, ...change })} />}
         {facts && !wrong && (
           <p className="mt-2" data-consequence>
-            {current && facts.steepestDeg !== undefined && facts.meanDeg !== undefined ? (
+            {current && facts.steepestDeg !== null && facts.meanDeg !== null ? (
               <>
                 Then the steepest slope is <b>{shown(facts.steepestDeg, 0)}°</b>, the mean <b>{shown(facts.meanDeg, 0)}°</b>.{" "}
                 {facts.steepestDeg > 80 && "That is very steep: heights may be given too large, or the width too small. "}

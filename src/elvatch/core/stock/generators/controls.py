@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from typing import NamedTuple
 
 from elvatch.core.refusal import RefusalError
+from elvatch.core.results import result
 
 
-class Control(NamedTuple):
+@result
+class Control:
     """One number: what it is called, its unit and range, what it usually is, and what it does."""
 
     name: str

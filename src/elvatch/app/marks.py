@@ -4,23 +4,24 @@ from __future__ import annotations
 
 import io
 import secrets
-from dataclasses import dataclass
 
 import numpy as np
 
+from elvatch.app.covers import Covers
+from elvatch.app.grounds import Grounds
 from elvatch.core.cover import mask_image, painting, places, program, rules
 from elvatch.core.cover.marks import MaskImage, MaskStroke, MaskTile, PaintedMask
 from elvatch.core.cover.mask import Mask
-from elvatch.core.cover.mask_image import Packed
+from elvatch.core.cover.mask_image import ChannelFacts, Packed
 from elvatch.core.cover.recipe import Edge, Layer, Recipe
 from elvatch.core.cover.rule import Channel, OnImage, Rule
 from elvatch.core.formats import png
 from elvatch.core.handoff import bake, splat
 from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
+from elvatch.core.parts import Part, PartId
 from elvatch.core.refusal import RefusalError
-from elvatch.covers import Covers
-from elvatch.grounds import Grounds
+from elvatch.core.results import result
 from elvatch.store.sites import SiteState
 from elvatch.store.store import Store
 
@@ -28,13 +29,33 @@ _THUMBNAIL_PX = 160
 _BAND_TEXELS = 1 << 19
 
 
-@dataclass(frozen=True)
-class Weight:
+class Weight(Part):
     """One channel of an image that holds a layer's weight."""
 
     image: MaskImage
     channel: Channel
-    layer: str
+    layer: PartId
+
+
+@result
+class MaskImageFacts:
+    """An image brought in as masks: its stored name, its size, and what each of its channels holds."""
+
+    file: str
+    file_name: str
+    width_px: int
+    height_px: int
+    format: str
+    bits: int
+    notes: list[str]
+    channels: list[ChannelFacts]
+
+
+@result
+class Laid:
+    """A recipe with splat maps laid as its layers' rules."""
+
+    recipe: Recipe
 
 
 def new_id() -> str:
@@ -42,7 +63,7 @@ def new_id() -> str:
     return secrets.token_hex(6)
 
 
-class Markings:
+class Marks:
     """Marks on the grounds of one store's sites.
 
     Parameters
@@ -93,10 +114,15 @@ class Markings:
         verb = {"add": "painted on", "take": "took away from", "smooth": "smoothed"}[stroke.tool]
         return f"{verb} {found.name}", kept
 
-    def bring_image(self, name: str, data: bytes) -> tuple[str, Packed]:
-        """Keep an image once it could be taken apart; return its content name and channels."""
+    def bring_image(self, name: str, data: bytes, size_m: tuple[float, float] | None = None) -> MaskImageFacts:
+        """Keep an image once it could be taken apart; return what it holds, and whether it fits a ground's size."""
         packed = mask_image.apart(name, data)
-        return self._store.files.put(data), packed
+        misfit = mask_image.misfit(packed, *size_m) if size_m else None
+        return _image_facts(self._store.files.put(data), name, packed, misfit)
+
+    def image(self, file: str) -> MaskImageFacts:
+        """Return what a stored image holds."""
+        return _image_facts(file, "image", self._covers.packed(file, "image"), None)
 
     def thumbnail(self, file: str, channel: Channel) -> bytes:
         """Return one channel of a stored image as a small grey PNG."""
@@ -161,6 +187,13 @@ class Markings:
             writer.write((np.clip(let_in, 0, 1) * 65535 + 0.5).astype(np.uint16).reshape(last - first, width))
         writer.finish()
         return out.getvalue(), (width, height)
+
+
+def _image_facts(file: str, name: str, packed: Packed, misfit: str | None) -> MaskImageFacts:
+    notes = [*packed.notes, *([misfit] if misfit else [])]
+    return MaskImageFacts(
+        file, name, packed.width_px, packed.height_px, packed.format, packed.bits, notes, packed.facts()
+    )
 
 
 def _by_weight(layer: Layer, rule: Rule | None) -> Layer:

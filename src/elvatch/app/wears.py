@@ -7,12 +7,14 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.app.covers import Covers
+from elvatch.app.grounds import Grounds
 from elvatch.core import digest
 from elvatch.core.cover import alone, begin, function, paths, places, readout, wear_plan
 from elvatch.core.cover.places import Places
 from elvatch.core.cover.readout import Readout
 from elvatch.core.cover.recipe import Recipe
-from elvatch.core.cover.wear import AlongPath, FromStock, Laid, Made, Preset, Source, Wear
+from elvatch.core.cover.wear import AlongPath, Effects, FromStock, Laid, Made, Preset, Source, Wear
 from elvatch.core.cover.wear_plan import Depth
 from elvatch.core.formats import png
 from elvatch.core.kept import Kept
@@ -20,12 +22,12 @@ from elvatch.core.kernel import sources_digest
 from elvatch.core.parallel import Token
 from elvatch.core.picture.picture import Terrain
 from elvatch.core.refusal import RefusalError
+from elvatch.core.results import result
 from elvatch.core.stock import overlay, overlays, sheet
+from elvatch.core.stock.generators.controls import Control
 from elvatch.core.stock.overlay import Known
 from elvatch.core.stock.resize import resized
 from elvatch.core.stock.sheet import Sheet
-from elvatch.covers import Covers
-from elvatch.grounds import Grounds
 from elvatch.store.presets import KeptPreset
 from elvatch.store.store import Store
 
@@ -44,7 +46,7 @@ class Codes:
     name: str
 
 
-@dataclass(frozen=True)
+@result
 class WearAt:
     """A wear at a place: how far it is let in, and what its overlay says there, 0..1."""
 
@@ -131,6 +133,53 @@ class Sheets:
         return png.encode(np.rint(255 * (1 - values if turned else values)).astype(np.uint8))
 
 
+@result
+class WearKind:
+    """A kind of wear that is drawn: what it is called, how large a tile is, what it usually follows, its numbers."""
+
+    what: str
+    title: str
+    about: str
+    tile_m: float
+    follows: str
+    controls: tuple[Control, ...]
+
+
+@result
+class KeptWear:
+    """Wear that is kept for any site."""
+
+    id: str
+    name: str
+    effects: Effects
+
+
+@result
+class Told:
+    """What a wear does, see :class:`elvatch.core.cover.readout.Readout`; ``limited`` says what limits its depth."""
+
+    share: float
+    roughness: tuple[float, float] | None
+    metallic: tuple[float, float] | None
+    lightness: tuple[float, float] | None
+    relief_mm: float | None
+    worn: float | None
+    sentence: str
+    limited: str | None
+
+
+def kinds() -> list[WearKind]:
+    """Return the kinds of wear that are drawn."""
+    return [
+        WearKind(what, kind.title, kind.about, kind.tile_m, kind.follows, kind.controls)
+        for what, kind in overlays.OVERLAYS.items()
+    ]
+
+
+def _kept(found: KeptPreset) -> KeptWear:
+    return KeptWear(found.id, found.preset.name, found.preset.laid.effects)
+
+
 class Wears:
     """The wear of the sites of one store.
 
@@ -178,10 +227,14 @@ class Wears:
         """Return kept wear as a new wear of a site."""
         return begin.of_preset(id, self._store.presets.preset(preset), self._site(recipe))
 
-    def keep(self, wear: Wear, name: str) -> KeptPreset:
+    def keep(self, wear: Wear, name: str) -> KeptWear:
         """Keep a wear as a preset under a name, without what means something on its site alone."""
         laid = Laid.model_validate({key: getattr(wear, key) for key in Laid.model_fields})
-        return self._store.presets.keep(Preset(name=name, laid=laid, rule=begin.portable(wear.rule)))
+        return _kept(self._store.presets.keep(Preset(name=name, laid=laid, rule=begin.portable(wear.rule))))
+
+    def kept(self) -> list[KeptWear]:
+        """Return all wear that is kept."""
+        return list(map(_kept, self._store.presets.all()))
 
     def depth(self, recipe: Recipe, k: int) -> Depth | None:
         """Return how deep a wear goes; None when it is not shown."""
@@ -201,8 +254,12 @@ class Wears:
             found.append(WearAt(wear.name, let_in, says))
         return found
 
-    def told(self, recipe: Recipe, k: int, token: Token | None = None) -> Readout:
+    def told(self, recipe: Recipe, k: int, token: Token | None = None) -> Told:
         """Return what a wear does, in numbers, against the same cover without it."""
+        found, depth = self._readout(recipe, k, token), self.depth(recipe, k)
+        return Told(**vars(found), limited=depth.reason if depth else None)
+
+    def _readout(self, recipe: Recipe, k: int, token: Token | None) -> Readout:
         if not 0 <= k < len(recipe.wears):
             raise RefusalError("wear", str(k), f"0 to {len(recipe.wears) - 1}", "choose another")
         evidence = self._covers.evidence(recipe)

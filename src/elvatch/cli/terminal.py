@@ -8,11 +8,11 @@ import sys
 from collections.abc import Callable
 from pathlib import Path
 
+from elvatch.app.workshop import Workshop
 from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.refusal import RefusalError
 from elvatch.store.lock import Lock, using
 from elvatch.store.store import Store
-from elvatch.workshop import Workshop
 
 
 def workshop(options: argparse.Namespace) -> Workshop:

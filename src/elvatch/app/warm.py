@@ -10,7 +10,6 @@ from typing import Any
 
 import numpy as np
 
-from elvatch.core.clauses import between
 from elvatch.core.cover import places, program, rules
 from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.fit import Fit
@@ -20,6 +19,7 @@ from elvatch.core.cover.recipe import Layer, Peg, Recipe
 from elvatch.core.cover.rule import OnNoise, Rule, on
 from elvatch.core.ground import description as d
 from elvatch.core.ground import mend, shaping
+from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.measures import NAMES, Measures
 from elvatch.core.ground.shaped import Shaped

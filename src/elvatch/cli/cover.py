@@ -7,14 +7,14 @@ from collections.abc import Callable
 from dataclasses import asdict
 from pathlib import Path
 
-from elvatch.cli_stock import Command
+from elvatch.cli.stock import Command
+from elvatch.cli.terminal import bar, read_file, tell, workshop, write_beside
 from elvatch.core.cover import mask_image
 from elvatch.core.cover.recipe import Recipe
 from elvatch.core.cover.rule import OnPainted, Rule
 from elvatch.core.ground.measures import KINDS, NAMES
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
-from elvatch.terminal import bar, read_file, tell, workshop, write_beside
 
 
 def layer_index(names: list[str], wanted: str) -> int:
@@ -85,7 +85,7 @@ def _repetition(options: argparse.Namespace) -> None:
 def _wear(options: argparse.Namespace) -> None:
     shop = workshop(options)
     recipe = shop.store.sites.find(options.site).recipe
-    shop.land(recipe.ground, None, Run(progress=bar()))
+    shop.grounds.land(recipe.ground, None, Run(progress=bar()))
     names = {layer.id: layer.name for layer in recipe.layers}
     data, lines = [], []
     for k, wear in reversed(list(enumerate(recipe.wears))):
@@ -114,7 +114,7 @@ def _splat(options: argparse.Namespace) -> None:
         update={"size_px": options.size, "maps": ("splat",), "measures": (), "splat_bits": options.bits}
     )
     recipe = state.recipe.model_copy(update={"hand_off": sheet})
-    land = shop.land(recipe.ground, None, Run(progress=bar()))
+    land = shop.grounds.land(recipe.ground, None, Run(progress=bar()))
     evidence, measured = shop.covers.evidence(recipe), shop.grounds.measures(recipe.ground)
     written = bake.bake(
         state.title, recipe, land.survey, measured, shop.store.stock, Path(options.out), bar(), None, evidence
@@ -162,7 +162,7 @@ def _presence(options: argparse.Namespace) -> None:
     shop = workshop(options)
     recipe = shop.store.sites.find(options.site).recipe
     name, rule, opacity = _chosen(recipe, options)
-    data, (width, height) = shop.markings.presence_png(recipe, rule, opacity, options.size, name)
+    data, (width, height) = shop.marks.presence_png(recipe, rule, opacity, options.size, name)
     write_beside(Path(options.out), data)
     facts = {"out": options.out, "of": name, "width_px": width, "height_px": height, "bits": 16}
     tell(options, facts, [f"{options.out}: presence of {name}, {width} x {height}, 16 bits"])

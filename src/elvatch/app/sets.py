@@ -10,21 +10,26 @@ from elvatch.core import digest
 from elvatch.core.formats import png
 from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token, watched
-from elvatch.core.picture.sample import Samples
+from elvatch.core.picture.sample import Samples, finest_pixel_m
 from elvatch.core.picture.swatch import swatch
 from elvatch.core.refusal import RefusalError
+from elvatch.core.results import result
 from elvatch.core.run import Run
 from elvatch.core.stock import facts, generators, intake, loaded, manifest, roles
 from elvatch.core.stock.canonical import KeptMap
-from elvatch.core.stock.description import MadeBy, SetDescription, SetMap
+from elvatch.core.stock.description import Category, MadeBy, SetDescription, SetMap
+from elvatch.core.stock.facts import SetFacts
+from elvatch.core.stock.generators.controls import Control
 from elvatch.core.stock.intake import Bytes, Chosen, Decision
 from elvatch.core.stock.loaded import Loaded
 from elvatch.core.stock.mend import ask as mending
 from elvatch.core.stock.mend.ask import MendAsk
 from elvatch.core.stock.pyramid import Pyramid
 from elvatch.core.stock.roles import Role
+from elvatch.store.sites import SetUse
 from elvatch.store.stock import Draft, SetState
 from elvatch.store.store import Store
+from elvatch.store.wall import SetLine, Wish
 
 SWATCH_PX = 512
 JUDGED_PX = 256
@@ -37,6 +42,88 @@ class Into:
 
     name: str
     base: int
+
+
+@result
+class WallOfSets:
+    """Sets that fit a wish, how many of all are in each category, tone and collection, and how fine the asking site's
+    near stand looks, metres a pixel."""
+
+    sets: list[SetLine]
+    total: int
+    categories: dict[str, int]
+    tones: dict[str, int]
+    collections: dict[str, int]
+    finest_pixel_m: float | None
+
+
+@result
+class GeneratorKind:
+    """A kind of sample set: what it is called and filed under, how large a tile is, its numbers."""
+
+    kind: str
+    title: str
+    category: Category
+    tile_m: float
+    controls: tuple[Control, ...]
+
+
+@result
+class Generators:
+    """All kinds of sample sets, and the sizes in pixels that they are made in."""
+
+    sizes: tuple[int, ...]
+    generators: list[GeneratorKind]
+
+
+@result
+class SetSheet:
+    """A set laid out: what it is called, made of and worth, what undo and redo would do, where it is used."""
+
+    name: str
+    revision: int
+    description: SetDescription
+    facts: SetFacts
+    content: str
+    added_at: str
+    changed_at: str
+    set_aside: bool
+    undo: str | None
+    redo: str | None
+    used_in: list[SetUse]
+
+
+@result
+class MadeSet:
+    """A set that was made."""
+
+    set: str
+
+
+@result
+class KeptSets:
+    """Sets that were brought in."""
+
+    sets: list[str]
+
+
+@result
+class Mended:
+    """A set that was mended: what was done, and its worst seam before and after."""
+
+    set: str
+    label: str | None
+    seam_before: float
+    seam_after: float
+
+
+def all_generators() -> Generators:
+    """Return all kinds of sample sets."""
+    kinds = [
+        GeneratorKind(kind, one.title, one.category, one.tile_m, one.controls)
+        for kind, one in generators.GENERATORS.items()
+    ]
+    return Generators(generators.SIZES, kinds)
 
 
 class Sets:
@@ -54,6 +141,19 @@ class Sets:
         self._previews = Kept[bytes](24)
         self._judged = Kept[Loaded](4)
         self._storing = threading.Lock()
+
+    def wall(self, wish: Wish, site: str | None = None) -> WallOfSets:
+        """Return the sets that fit a wish, as a site looks at them."""
+        found = self.store.wall.find(wish)
+        finest = finest_pixel_m(self.store.sites.state(site).recipe.stands.near) if site else None
+        return WallOfSets(found.lines, found.total, found.categories, found.tones, found.collections, finest)
+
+    def sheet(self, state: SetState) -> SetSheet:
+        """Return a set laid out."""
+        return SetSheet(
+            state.name, state.revision, state.description, state.facts, state.description.content, state.added_at,
+            state.changed_at, state.set_aside, state.undo, state.redo, self.store.sites.using(state.name),
+        )  # fmt: skip
 
     def load(self, description: SetDescription) -> Loaded:
         """Decode a set's maps."""
@@ -184,6 +284,12 @@ class Sets:
         )  # fmt: skip
         draft = self.draft(description, done.loaded, run.part(0.6, 1))
         return self.store.stock.remake(name, base, done.label, draft)
+
+    def mended(self, name: str, base: int, ask: MendAsk, run: Run | None = None) -> Mended:
+        """Mend a set, see :meth:`mend`; return what that changed."""
+        before = self.store.stock.state(name)
+        after = self.mend(name, base, ask, run)
+        return Mended(name, after.undo, before.facts.seam, after.facts.seam)
 
     def describe(self, name: str, base: int, label: str, description: SetDescription) -> SetState:
         """Keep what a set is called, filed under or how large it is."""

@@ -6,6 +6,7 @@ import argparse
 from collections.abc import Callable
 from pathlib import Path
 
+from elvatch.cli.terminal import bar, read_file, tell, workshop, write_beside
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
 from elvatch.core.stock import archive, generators, intake, roles
@@ -13,7 +14,6 @@ from elvatch.core.stock.facts import SetFacts
 from elvatch.core.stock.intake import Bytes, Decision
 from elvatch.core.stock.recognise import SetGuess
 from elvatch.store.wall import Wish
-from elvatch.terminal import bar, read_file, tell, workshop, write_beside
 
 Command = Callable[[str, Callable[[argparse.Namespace], None], str], argparse.ArgumentParser]
 _MOST_BYTES = 2 << 30

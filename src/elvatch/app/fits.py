@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from elvatch.app.covers import Covers, positions_shown
+from elvatch.app.grounds import Grounds
 from elvatch.core import digest
 from elvatch.core.cover import function, places, repetition, standing, stretch, surface
 from elvatch.core.cover.places import Places
@@ -15,20 +15,18 @@ from elvatch.core.cover.recipe import Recipe
 from elvatch.core.cover.repetition import Repetition
 from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
-from elvatch.core.picture.sample import finest_pixel_m
+from elvatch.core.refusal import RefusalError
+from elvatch.core.results import Counts, Hundredths, TenthsOfMillimetres, result
 from elvatch.core.stock.pyramid import Pyramid
-from elvatch.covers import Covers, positions_shown
-from elvatch.grounds import Grounds
 from elvatch.store.store import Store
 
 ABOUT_M = 6.0
 """How much ground about the peg the figures of relief are of."""
 _GRID = 256
 _CUT = 600
-_SIZES = tuple(2**k for k in range(6, 14))
 
 
-@dataclass(frozen=True)
+@result
 class ReliefFacts:
     """The relief of ``about_m`` of ground about the peg: lowest and highest (m, along the ground's normal), the
     share above a limit, how far above the plain ground one stands on it (m), and the share of the whole ground
@@ -42,20 +40,20 @@ class ReliefFacts:
     about_m: float = ABOUT_M
 
 
-@dataclass(frozen=True)
+@result
 class BootCut:
     """A cut through the peg at the scale of a boot: distance, plain ground and surface (m), the foremost layer
     (-1 none), and the elevation on which one stands."""
 
-    distance_m: NDArray[np.float64]
-    ground_m: NDArray[np.float32]
-    surface_m: NDArray[np.float32]
-    layer: NDArray[np.int64]
+    distance_m: TenthsOfMillimetres
+    ground_m: Hundredths
+    surface_m: Hundredths
+    layer: Counts
     stand_m: float
     peg_at_m: float
 
 
-@dataclass(frozen=True)
+@result
 class FitAt:
     """At a place: stretch (1 is true to size), texel density (px/m), and relief (m)."""
 
@@ -84,6 +82,8 @@ class Fits:
 
     def repetition(self, recipe: Recipe, k: int, token: Token | None = None) -> Repetition:
         """Return how much a layer's tile is found again, before and after what its fit does against it."""
+        if not 0 <= k < len(recipe.layers):
+            raise RefusalError("layer", str(k), f"0 to {len(recipe.layers) - 1}", "choose another")
         layer = recipe.layers[k]
         names = list(dict.fromkeys(layer.sets()))
         sets: dict[str, Pyramid] = {name: self._store.stock[name] for name in names if name in self._store.stock}
@@ -135,9 +135,3 @@ class Fits:
         found = function.ask(prepared, at)
         pulled, dense = stretch.of_cover(prepared, at, found.shares)
         return FitAt(float(pulled[0]), float(dense[0]), float(found.relief_m[0]))
-
-    def enough_px(self, recipe: Recipe) -> list[int]:
-        """Return the size of texture, pixels, that would do for each layer where Near shows it nearest."""
-        pixel = finest_pixel_m(recipe.stands.near)
-        wanted = [layer.fit.tile_m / pixel for layer in recipe.layers]
-        return [next((size for size in _SIZES if size >= px), _SIZES[-1]) for px in wanted]

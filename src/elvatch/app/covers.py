@@ -5,11 +5,12 @@ from __future__ import annotations
 import functools
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.app.grounds import Grounds
 from elvatch.core import digest
 from elvatch.core.cover import account, function, mask, mask_image, places, plan, program, rules
 from elvatch.core.cover.account import Account
@@ -29,59 +30,63 @@ from elvatch.core.ground.slope import LEVEL
 from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
 from elvatch.core.picture.picture import Terrain
+from elvatch.core.picture.sample import finest_pixel_m
+from elvatch.core.results import Counts, CountsByRow, Millimetres, Numbers, result
 from elvatch.core.run import Run
 from elvatch.core.stock.sheet import Sheet
-from elvatch.grounds import Grounds
 from elvatch.store.store import Store
 
 _COVER_GRID = 256
 _TRANSECT = 512
 _BINS = 48
 _HISTOGRAM = 72
+_SIZES = tuple(2**k for k in range(6, 14))
 
 
-@dataclass(frozen=True)
+@result
 class CoverFacts:
     """How a cover lies over its ground.
 
     ``shares`` of the whole ground per layer of the recipe, 0..1, and for those without any the
-    reason; ``densities`` of each layer's set as fitted, pixels per metre.
+    reason; ``densities`` of each layer's set as fitted, pixels per metre; ``enough`` pixels along a side of a set
+    that would do where Near shows it nearest.
     """
 
     shares: list[float]
     reasons: list[str | None]
     densities: list[float]
+    enough: list[int]
 
 
-@dataclass(frozen=True)
+@result
 class Chart:
     """How much of a ground lies at each pair of values of two measures: counts (up, across) between edges."""
 
-    counts: NDArray[np.int64]
-    across_edges: NDArray[np.float64]
-    up_edges: NDArray[np.float64]
+    counts: CountsByRow
+    across_edges: Numbers
+    up_edges: Numbers
 
 
-@dataclass(frozen=True)
+@result
 class ClauseFacts:
     """A measure's histogram over a ground, None for other clauses, and the share that a clause lets in."""
 
-    counts: NDArray[np.int64] | None
-    edges: NDArray[np.float64] | None
+    counts: Counts | None
+    edges: Numbers | None
     share: float
 
 
-@dataclass(frozen=True)
+@result
 class Transect:
     """A cut along a line through the peg: distance and elevation (m) and the foremost layer (-1 none)."""
 
-    distance_m: NDArray[np.float64]
-    elevation_m: NDArray[np.float32]
-    layer: NDArray[np.int64]
+    distance_m: Millimetres
+    elevation_m: Millimetres
+    layer: Counts
     peg_at_m: float
 
 
-@dataclass(frozen=True)
+@result
 class Spot:
     """A place, and what the ground is there: its measures by name, in their units."""
 
@@ -211,9 +216,9 @@ class Covers:
                 self._store.stock[layer.set].size / layer.fit.tile_m if layer.set in self._store.stock else 0.0
                 for layer in recipe.layers
             ]
-            return CoverFacts(shares, reasons, densities)
+            return CoverFacts(shares, reasons, densities, [])
 
-        return self._facts.get(name, make)
+        return replace(self._facts.get(name, make), enough=_enough_px(recipe))
 
     def chart(self, recipe: Recipe, across: MeasureName, up: MeasureName) -> Chart:
         """Return how much of a ground lies at each pair of values of two measures."""
@@ -298,6 +303,12 @@ class Covers:
     def account(self, recipe: Recipe, east_m: float, north_m: float) -> list[Account]:
         """Return why each layer lies at a place or not, clause by clause."""
         return account.account(recipe.layers, self.evidence(recipe), self.at(recipe, east_m, north_m))
+
+
+def _enough_px(recipe: Recipe) -> list[int]:
+    pixel = finest_pixel_m(recipe.stands.near)
+    wanted = [layer.fit.tile_m / pixel for layer in recipe.layers]
+    return [next((size for size in _SIZES if size >= px), _SIZES[-1]) for px in wanted]
 
 
 def positions_shown(prepared: Prepared, shares: NDArray[np.float32]) -> NDArray[np.int64]:

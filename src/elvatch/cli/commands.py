@@ -5,11 +5,15 @@ from __future__ import annotations
 import argparse
 import json
 import os
+import tempfile
 from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, cast, get_args
 
-from elvatch import __version__, cli_cover, cli_stock
+from elvatch import __version__
+from elvatch.app.workshop import Workshop
+from elvatch.cli import cover, stock
+from elvatch.cli.terminal import bar, open_store, read_file, say, tell, workshop, write_beside
 from elvatch.core import kept
 from elvatch.core.cover.recipe import MapName, Recipe, ground_from_data
 from elvatch.core.formats.reading import RawLayout, Reading
@@ -21,11 +25,10 @@ from elvatch.core.picture.picture import View
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
 from elvatch.demo import scenario
-from elvatch.terminal import bar, open_store, read_file, say, tell, workshop, write_beside
-from elvatch.workshop import Workshop
+from elvatch.store.store import Store
 
 if TYPE_CHECKING:
-    from elvatch.warm import Warming
+    from elvatch.app.warm import Warming
     from elvatch.web.readiness import Stage
 
 _SIZES = "WIDTHxDEPTH"
@@ -53,7 +56,7 @@ def _demo(options: argparse.Namespace) -> None:
         scenario.lay_out(workshop(options), say)
         return
     shop = Workshop(open_store(options))
-    from elvatch.warm import Warming
+    from elvatch.app.warm import Warming
     from elvatch.web.readiness import Stage
 
     warming = Warming()
@@ -69,7 +72,7 @@ def _demo(options: argparse.Namespace) -> None:
 
 
 def _serve(options: argparse.Namespace) -> None:
-    from elvatch.warm import Warming
+    from elvatch.app.warm import Warming
 
     _run_server(Workshop(open_store(options)), options, Warming())
 
@@ -120,7 +123,7 @@ def _new(options: argparse.Namespace) -> None:
         facts = _file_facts(file)
     run = Run(progress=bar())
     shaped = shop.grounds.shaped(ground, None, run).ground
-    state = shop.store.sites.add(options.name, shop.new_recipe(ground))
+    state = shop.store.sites.add(options.name, shop.sites.new_recipe(ground))
     facts = {"id": state.id, "title": state.title, "cols": shaped.cols, "rows": shaped.rows,
              "lowest_m": shaped.lowest_m, "highest_m": shaped.highest_m, **facts}  # fmt: skip
     tell(
@@ -227,9 +230,9 @@ def _picture(options: argparse.Namespace) -> None:
     width, height = _pixels(options.size)
     state = shop.store.sites.find(options.site)
     names = [item.name for item in state.recipe.layers]
-    layer = -1 if options.layer is None else cli_cover.layer_index(names, options.layer)
+    layer = -1 if options.layer is None else cover.layer_index(names, options.layer)
     view = View(options.stand, width, height, 4, options.mode, layer)
-    png, seen = shop.picture_png(state.recipe, view)
+    png, seen = shop.pictures.png(state.recipe, view)
     write_beside(Path(options.out), png)
     facts = {"out": options.out, "width_px": width, "height_px": height, "distance_m": seen.distance_m,
              "mm_per_pixel": seen.mm_per_pixel}  # fmt: skip
@@ -265,7 +268,7 @@ def _bake(options: argparse.Namespace) -> None:
         if not 16 <= options.size <= 32768:
             raise RefusalError("--size", str(options.size), "16 to 32768 pixels", "correct it")
         recipe = recipe.model_copy(update={"hand_off": recipe.hand_off.model_copy(update={"size_px": options.size})})
-    land = shop.land(recipe.ground, None, Run(progress=bar()))
+    land = shop.grounds.land(recipe.ground, None, Run(progress=bar()))
     measured = shop.grounds.measures(recipe.ground)
     written = bake.bake(
         state.title, recipe, land.survey, measured, shop.store.stock, Path(options.out), bar(), None,
@@ -280,7 +283,7 @@ def _nothing(options: argparse.Namespace) -> None:
 
 
 def _warm(options: argparse.Namespace) -> None:
-    from elvatch.warm import Warming, is_warm, warm_part
+    from elvatch.app.warm import Warming, is_warm, warm_part
 
     if options.only is None:
         if not is_warm():
@@ -289,11 +292,22 @@ def _warm(options: argparse.Namespace) -> None:
         warm_part(options.only)
 
 
-def _schema(options: argparse.Namespace) -> None:
-    from elvatch.core.cover import recipe
-    from elvatch.core.stock import schema
+def _answers_schema() -> dict[str, object]:
+    from elvatch.web.app import create_app
+    from elvatch.web.openapi import answers_schema
 
-    made = recipe.schema() if options.of == "recipe" else schema.schema()
+    with tempfile.TemporaryDirectory() as folder:
+        return answers_schema(create_app(Workshop(Store(Path(folder)))))
+
+
+def _schema(options: argparse.Namespace) -> None:
+    if options.of == "answers":
+        made = _answers_schema()
+    else:
+        from elvatch.core.cover import recipe
+        from elvatch.core.stock import schema
+
+        made = recipe.schema() if options.of == "recipe" else schema.schema()
     print(json.dumps(made, indent=2, sort_keys=True))
 
 
@@ -306,7 +320,7 @@ def _reading_options(made: argparse.ArgumentParser) -> None:
     made.add_argument("--smooth-steps", action="store_true", help="smooth quantised heights within half a level")
 
 
-def command_in(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> cli_stock.Command:
+def command_in(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> stock.Command:
     """Return what adds a command to a group of them."""
 
     def command(name: str, run: Callable[[argparse.Namespace], None], about: str) -> argparse.ArgumentParser:
@@ -375,14 +389,14 @@ def parser() -> argparse.ArgumentParser:
     made.add_argument("--maps", metavar="NAMES", help="which, e.g. height,relief (default: the site's)")
     made.add_argument("--float-heights", action="store_true", help="height and relief as 32-bit floats in metres")
     made.add_argument("--out", required=True, metavar="DIR")
-    stock = command("stock", _nothing, "bring texture sets in, list, check, take out, make")
-    inside = stock.add_subparsers(dest="action", required=True, metavar="ACTION")
-    cli_stock.commands(command_in(inside), with_data)
-    cli_cover.commands(command, with_data)
+    group = command("stock", _nothing, "bring texture sets in, list, check, take out, make")
+    inside = group.add_subparsers(dest="action", required=True, metavar="ACTION")
+    stock.commands(command_in(inside), with_data)
+    cover.commands(command, with_data)
     made = command("warm", _warm, "compile everything now, so that later starts are quick")
     made.add_argument("--only", metavar="PART", help="one part, in this process")
     made = command("schema", _schema, "print a JSON Schema")
-    made.add_argument("--of", choices=("recipe", "stock"), default="recipe", help="documents (default recipe)")
+    made.add_argument("--of", choices=("recipe", "stock", "answers"), default="recipe", help="which (default recipe)")
     return root
 
 

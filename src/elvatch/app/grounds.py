@@ -5,7 +5,8 @@ Keeps what is costly: read files, the ground after each step, measured grounds.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import replace
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,12 +14,14 @@ from numpy.typing import NDArray
 from elvatch.core import colour, digest
 from elvatch.core.cover import ground_image, places
 from elvatch.core.cover.ground_image import GroundImage
+from elvatch.core.cover.mask import usual_sample_m
+from elvatch.core.cover.sentence import WORDS
 from elvatch.core.formats import isolated, png
-from elvatch.core.formats.reading import Reading
+from elvatch.core.formats.reading import RawLayout, Reading
 from elvatch.core.ground import heights, measures, shaping
 from elvatch.core.ground.description import FileSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
-from elvatch.core.ground.measures import MeasureName, Measures
+from elvatch.core.ground.measures import MeasureName, Measures, Scale
 from elvatch.core.ground.sampling import nearest_samples
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.kept import Kept
@@ -27,6 +30,7 @@ from elvatch.core.parallel import Token
 from elvatch.core.picture import ramp, relief_map
 from elvatch.core.picture.picture import Drape, Terrain, terrain
 from elvatch.core.refusal import RefusalError
+from elvatch.core.results import Counts, Millimetres, result
 from elvatch.core.run import Run
 from elvatch.store.store import Store
 
@@ -36,12 +40,13 @@ _BINS = 96
 _CUT = 512
 
 
-@dataclass(frozen=True)
+@result
 class GroundFacts:
     """A shaped ground in numbers.
 
     ``share_lowest`` and ``share_highest`` of its samples that lie at either limit, 0..1: a plateau
-    or a clipped summit shows there. ``left`` says whether shaping left anything behind.
+    or a clipped summit shows there. ``left`` says whether shaping left anything behind; ``mask_sample_m`` how fine a
+    painted mask of it is.
     """
 
     rows: int
@@ -55,26 +60,120 @@ class GroundFacts:
     share_lowest: float
     share_highest: float
     left: bool
+    mask_sample_m: float
 
 
-@dataclass(frozen=True)
+@result
 class Histogram:
     """How much of a ground has each value of a measure: counts between ``low`` and ``high``."""
 
-    counts: NDArray[np.int64]
+    counts: Counts
     low: float
     high: float
     shown_low: float
     shown_high: float
     mean: float
+    scale: Scale
 
 
-@dataclass(frozen=True)
+@result
 class Cut:
     """A cut along a line: distance and elevation, metres."""
 
-    distance_m: NDArray[np.float64]
-    elevation_m: NDArray[np.float32]
+    distance_m: Millimetres
+    elevation_m: Millimetres
+
+
+@result
+class LayoutGuess:
+    """How a file without a header may be laid out, and how sure that is, 0..1."""
+
+    raw: RawLayout
+    confidence: float
+
+
+@result
+class HeightFacts:
+    """A height file in numbers, to judge it by; see :class:`elvatch.core.ground.heights.HeightFile`.
+
+    ``steepest_deg`` and ``mean_deg`` are those that a true size and range would give, None without these.
+    """
+
+    file: str
+    file_name: str
+    format: str
+    bits: int
+    kind: str
+    cols: int
+    rows: int
+    levels: int
+    step: float
+    lowest: float
+    highest: float
+    share_lowest: float
+    share_highest: float
+    holes: int
+    pages: int
+    channels: tuple[str, ...]
+    cell_m: tuple[float, float] | None
+    guesses: list[LayoutGuess]
+    steepest_deg: float | None = None
+    mean_deg: float | None = None
+
+
+@result
+class BroughtImage:
+    """A colour image that was brought in."""
+
+    file: str
+    file_name: str
+    width_px: int
+    height_px: int
+
+
+@result
+class AtPlace:
+    """A place's elevation, and a measure's value there."""
+
+    elevation_m: float
+    value: float | None
+
+
+@result
+class MeasureKind:
+    """A measure as it is shown: what it is, its unit and scale, and the words for what lies above and below."""
+
+    name: MeasureName
+    title: str
+    unit: str
+    scale: Scale
+    about: str
+    radius_m: float | None
+    above: str
+    below: str
+
+
+@result
+class MeasureKinds:
+    """All measures."""
+
+    measures: list[MeasureKind]
+
+
+def measure_kinds() -> MeasureKinds:
+    """Return all measures as they are shown."""
+    return MeasureKinds([
+        MeasureKind(name, kind.title, kind.unit, kind.scale, kind.about, kind.radius_m, *WORDS[name])
+        for name, kind in measures.KINDS.items()
+    ])  # fmt: skip
+
+
+def _height_facts(stored: str, shown_as: str, file: heights.HeightFile) -> HeightFacts:
+    return HeightFacts(
+        stored, shown_as, file.format, file.bits, file.kind, file.cols, file.rows, file.levels, file.step,
+        file.lowest, file.highest, file.share_lowest, file.share_highest, file.holes, file.pages, file.channels,
+        file.cell_m, [LayoutGuess(guess.layout, guess.confidence) for guess in file.guesses],
+    )  # fmt: skip
 
 
 def _reading_name(file: str, reading: Reading) -> str:
@@ -107,6 +206,23 @@ class Grounds:
             # read from disk from here on: two large copies of it need not be held at once
             del data
             return stored, self.height_file(stored, shown_as, Reading())
+
+    def bring_heights(self, shown_as: str, data: bytes) -> HeightFacts:
+        """Keep a height file; return what it holds."""
+        stored, file = self.bring_file(shown_as, data)
+        return _height_facts(stored, shown_as, file)
+
+    def look_at_heights(
+        self, name: str, shown_as: str, reading: Reading, size_m: tuple[float, float] | None = None,
+        range_m: tuple[float, float] | None = None,
+    ) -> HeightFacts:  # fmt: skip
+        """Return what a stored height file holds, read in a certain way, and how steep a true size would make it."""
+        file = self.height_file(name, shown_as, reading)
+        facts = _height_facts(name, shown_as, file)
+        if size_m is None or range_m is None or not range_m[0] < range_m[1]:
+            return facts
+        steepest, mean = self.steepness(file, size_m, range_m)
+        return replace(facts, steepest_deg=steepest, mean_deg=mean)
 
     def height_file(self, name: str, shown_as: str, reading: Reading) -> heights.HeightFile:
         """Return a stored height file, read in a certain way."""
@@ -184,10 +300,10 @@ class Grounds:
             ),
         )
 
-    def bring_image(self, name: str, data: bytes) -> tuple[str, tuple[int, int]]:
-        """Keep a colour image once it has proved readable; return its content name and size in pixels."""
+    def bring_image(self, name: str, data: bytes) -> BroughtImage:
+        """Keep a colour image once it has proved readable."""
         pixels = isolated.photo(name, data)
-        return self._store.files.put(data), (pixels.shape[1], pixels.shape[0])
+        return BroughtImage(self._store.files.put(data), name, pixels.shape[1], pixels.shape[0])
 
     def measures(self, ground: Ground, samples: int | None = None, run: Run | None = None) -> Measures:
         """Return a ground's measures, made as they are asked for."""
@@ -205,6 +321,7 @@ class Grounds:
             land.rows, land.cols, land.cell_x_m, land.cell_y_m, land.lowest_m, land.highest_m,
             float(steep.max()), float(steep.mean(dtype=np.float64)),
             at_low / land.heights_m.size, at_high / land.heights_m.size, shaped.traces is not None,
+            usual_sample_m(land.width_m, land.depth_m),
         )  # fmt: skip
 
     def image_drape(self, ground: Ground) -> Drape:
@@ -224,6 +341,15 @@ class Grounds:
         scale = measures.KINDS[measure].scale
         return Drape(values, scale, *ramp.limits(values, scale))
 
+    def draped(
+        self, ground: Ground, what: MeasureName | Literal["image"] | None, radius_m: float | None,
+        samples: int | None = None, token: Token | None = None,
+    ) -> Drape | None:  # fmt: skip
+        """Return what is to be laid over a ground: a measure, its colour image, or nothing."""
+        if what is None:
+            return None
+        return self.image_drape(ground) if what == "image" else self.drape(ground, what, radius_m, samples, token)
+
     def map_png(
         self, ground: Ground, size_px: tuple[int, int], contour_m: float, drape: Drape | None, samples: int | None,
         token: Token | None = None,
@@ -240,7 +366,8 @@ class Grounds:
         low, high = float(values.min()), float(values.max())
         at = ramp.positions(values, drape.scale, drape.low, drape.high)
         counts = np.bincount((at.ravel() * np.float32(_BINS - 1e-3)).astype(np.int64), minlength=_BINS)
-        return Histogram(counts, low, high, drape.low, drape.high, float(values.mean(dtype=np.float64)))
+        mean = float(values.mean(dtype=np.float64))
+        return Histogram(counts, low, high, drape.low, drape.high, mean, drape.scale)
 
     def cut(
         self, ground: Ground, start: tuple[float, float], end: tuple[float, float], samples: int | None = None
@@ -255,7 +382,7 @@ class Grounds:
 
     def at(
         self, ground: Ground, east_m: float, north_m: float, drape: Drape | None, samples: int | None = None
-    ) -> tuple[float, float | None]:
+    ) -> AtPlace:
         """Return elevation and the measure's nearest value at a place."""
         land = self.land(ground, samples).ground
         east = min(max(east_m, 0.0), land.width_m)
@@ -265,7 +392,7 @@ class Grounds:
             row = round((land.depth_m - north) / land.cell_y_m)
             col = round(east / land.cell_x_m)
             value = float(drape.values[min(row, land.rows - 1), min(col, land.cols - 1)])
-        return land.elevation_at(east, north), value
+        return AtPlace(land.elevation_at(east, north), value)
 
     def relief_of_file(self, name: str, shown_as: str, reading: Reading, size_px: int) -> bytes:
         """Return a small relief of a height file as read in a certain way, as PNG."""

@@ -1,0 +1,177 @@
+"""What can be asked of pictures: taken, pointed into, drawn upon."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from pydantic import Field
+
+from elvatch.app.covers import Covers, Spot
+from elvatch.app.fits import FitAt, Fits
+from elvatch.app.grounds import Grounds
+from elvatch.app.marks import Marks
+from elvatch.core.cover.marks import Brush, MaskStroke, StrokeAt
+from elvatch.core.cover.mask import Mask
+from elvatch.core.cover.recipe import Peg, Recipe, Stand
+from elvatch.core.cover.rule import Rule, on
+from elvatch.core.curve import through
+from elvatch.core.formats import png
+from elvatch.core.ground.clauses import between
+from elvatch.core.ground.measures import MeasureName
+from elvatch.core.parallel import Token
+from elvatch.core.parts import Part, PartId
+from elvatch.core.picture import pointing
+from elvatch.core.picture.picture import Booth, Drape, Facts, StandName, View
+from elvatch.core.results import result
+from elvatch.core.run import Run
+from elvatch.store.sites import ConflictError, SiteState
+from elvatch.store.store import Store
+
+OnPicture = tuple[float, float] | None
+"""Across and down, 0..1; None behind the eye."""
+Line = list[tuple[float, float]]
+
+
+class Drawn(Part):
+    """A stroke as it is drawn in a picture: spots from left and top, 0..1, with the pen's pressure.
+
+    What the picture looked from goes with it: by the time it is kept the picture may look elsewhere.
+    """
+
+    mask: PartId
+    tool: Brush = "add"
+    size_m: float = Field(gt=0, le=4_000)
+    strength: float = Field(default=1.0, ge=0, le=1)
+    soft: float = Field(default=0.5, ge=0, le=1)
+    flow: float = Field(default=1.0, gt=0, le=1)
+    stand: StandName
+    looked_from: Stand
+    peg: Peg
+    width_px: int = Field(ge=16, le=4096)
+    height_px: int = Field(ge=16, le=4096)
+    spots: tuple[tuple[float, float, float], ...] = Field(min_length=1, max_length=1200)
+
+
+class Brushed(Part):
+    """A part of the where-chart: two measures and their ends."""
+
+    across: MeasureName
+    up: MeasureName
+    across_from: float
+    across_to: float
+    up_from: float
+    up_to: float
+
+    def rule(self) -> Rule:
+        """Return the rule that lets in what lies there."""
+        ends = ((self.across, self.across_from, self.across_to), (self.up, self.up_from, self.up_to))
+        return Rule(clauses=tuple(on(between(name, min(a, b), max(a, b), 0.0, 0.0)) for name, a, b in ends))
+
+
+@result
+class Pointed:
+    """The place under a spot of a picture, None where the sky is; a circle about it as it lies there, and how what
+    lies there is fitted, where these were asked for."""
+
+    spot: Spot | None
+    ring: list[OnPicture] | None
+    fit: FitAt | None
+
+
+@result
+class Lines:
+    """Where lines on the ground lie in a picture: their points, and the smooth curves through them."""
+
+    lines: list[list[OnPicture]]
+    curves: list[list[OnPicture]]
+
+
+class Pictures:
+    """Pictures of the sites of one store.
+
+    Parameters
+    ----------
+    store : Store
+        What is kept.
+    grounds, covers, fits, marks
+        What is seen, and what is asked of it.
+    """
+
+    def __init__(self, store: Store, grounds: Grounds, covers: Covers, fits: Fits, marks: Marks) -> None:
+        self._store, self._grounds, self._covers, self._fits, self._marks = store, grounds, covers, fits, marks
+        self._booth = Booth()
+
+    def png(
+        self, recipe: Recipe, view: View, token: Token | None = None, samples: int | None = None,
+        drape: Drape | None = None, painted: dict[str, Mask] | None = None, marked: Rule | None = None,
+    ) -> tuple[bytes, Facts]:  # fmt: skip
+        """Return a picture as PNG, with its facts; of a preview of the ground where ``samples`` says so.
+
+        ``painted`` are masks with a stroke that is not kept yet; places that ``marked`` lets in are lit up.
+        """
+        land = self._grounds.land(recipe.ground, samples, Run(token) if token else None)
+        evidence = self._covers.evidence(recipe, samples, painted, quick=view.looks == 1)
+        taken = self._booth.take(land, recipe, self._store.stock, view, token, drape, evidence, marked)
+        return png.encode(taken.pixels), taken.facts
+
+    def painted(self, recipe: Recipe, drawn: Drawn, token: Token | None = None) -> dict[str, Mask]:
+        """Return the mask that a stroke is being drawn on, with it; nothing where it never meets the ground."""
+        stroke = self._stroke(recipe, drawn)
+        return {drawn.mask: self._marks.painted(recipe, drawn.mask, stroke, token)} if stroke else {}
+
+    def paint(self, site: str, base: int, drawn: Drawn) -> SiteState:
+        """Keep a finished stroke as one revision; on disk when this returns.
+
+        Raises
+        ------
+        ConflictError
+            When the site has been changed since ``base``.
+        """
+        state = self._store.sites.state(site)
+        if state.revision != base:
+            raise ConflictError(state)
+        stroke = self._stroke(state.recipe, drawn)
+        return self._marks.paint(state, base, drawn.mask, stroke) if stroke else state
+
+    def _stroke(self, recipe: Recipe, drawn: Drawn) -> MaskStroke | None:
+        """Return a stroke on the ground that was drawn in a picture; None where it never met the ground."""
+        view = View(drawn.stand, drawn.width_px, drawn.height_px)
+        stands = recipe.stands.model_copy(update={drawn.stand: drawn.looked_from})
+        seen = recipe.model_copy(update={"stands": stands, "peg": drawn.peg})
+        land = self._grounds.land(recipe.ground)
+        places = pointing.on_ground(land, seen, view, [(across, down) for across, down, _ in drawn.spots])
+        points = tuple(
+            StrokeAt(east_m=place[0], north_m=place[1], pressure=min(max(spot[2], 0.0), 1.0))
+            for place, spot in zip(places, drawn.spots, strict=True)
+            if place is not None
+        )
+        if not points:
+            return None
+        return MaskStroke(
+            tool=drawn.tool, size_m=drawn.size_m, strength=drawn.strength, soft=drawn.soft, flow=drawn.flow,
+            points=points,
+        )  # fmt: skip
+
+    def point(
+        self, recipe: Recipe, view: View, across: float, down: float, measured: Sequence[MeasureName] = (),
+        ring_m: float | None = None, fit: bool = False,
+    ) -> Pointed:  # fmt: skip
+        """Return the place under a spot of a picture (0..1 from left and top), and what was asked of it."""
+        land = self._grounds.land(recipe.ground)
+        place = pointing.on_ground(land, recipe, view, [(across, down)])[0]
+        if place is None:
+            return Pointed(None, None, None)
+        spot = self._covers.place(recipe, *place, measured)
+        at = spot.east_m, spot.north_m
+        ring = pointing.ring(land, recipe, view, at, ring_m) if ring_m is not None else None
+        return Pointed(spot, ring, self._fits.at(recipe, self._covers.at(recipe, *at)) if fit else None)
+
+    def lines(self, recipe: Recipe, view: View, lines: Sequence[Line], samples: int | None = None) -> Lines:
+        """Return where lines on the ground, metres east and north, lie in a picture."""
+        land = self._grounds.land(recipe.ground, samples)
+        curves = [list(map(tuple, through(np.array(line)).tolist())) for line in lines]
+        return Lines(
+            [pointing.in_picture(land, recipe, view, line) for line in lines],
+            [pointing.in_picture(land, recipe, view, curve) for curve in curves],
+        )

@@ -1,0 +1,105 @@
+"""What can be done with whole sites: listed, begun, copied, their parts named anew."""
+
+from __future__ import annotations
+
+from elvatch.app.grounds import Grounds
+from elvatch.core.cover.fit import Fit
+from elvatch.core.cover.naming import renamed
+from elvatch.core.cover.recipe import HandOff, Layer, Peg, Recipe, Stand, Stands
+from elvatch.core.ground.description import Ground
+from elvatch.core.results import result
+from elvatch.store.sites import ConflictError, SiteState
+from elvatch.store.store import Store
+
+
+@result
+class SiteLine:
+    """A site as the front door lists it."""
+
+    id: str
+    title: str
+    changed_at: str
+    revision: int
+    width_m: float
+    depth_m: float
+    layers: int
+    steps: int
+
+
+@result
+class SiteLines:
+    """All sites, the one changed last first."""
+
+    sites: list[SiteLine]
+
+
+@result
+class Removed:
+    """What is not there any more."""
+
+    removed: str
+
+
+class Sites:
+    """The sites of one store.
+
+    Parameters
+    ----------
+    store : Store
+        What is kept.
+    grounds : Grounds
+        Their grounds.
+    """
+
+    def __init__(self, store: Store, grounds: Grounds) -> None:
+        self._store, self._grounds = store, grounds
+
+    def lines(self) -> SiteLines:
+        """Return all sites in short."""
+        return SiteLines([
+            SiteLine(
+                head.id, head.title, head.changed_at, head.revision, head.recipe.ground.width_m,
+                head.recipe.ground.depth_m, len(head.recipe.layers), len(head.recipe.ground.steps),
+            )
+            for head in self._store.sites.all()
+        ])  # fmt: skip
+
+    def new(self, title: str, ground: Ground) -> SiteState:
+        """Begin a site on a ground; one that cannot be read is refused before anything is made."""
+        return self._store.sites.add(title, self.new_recipe(ground))
+
+    def new_recipe(self, ground: Ground) -> Recipe:
+        """Return the recipe of a new site: the first set of the stock over all, the peg in the middle."""
+        first = self._store.stock.first()
+        layers: tuple[Layer, ...] = ()
+        if first is not None:
+            fit = Fit(tile_m=first.description.tile_m, relief_m=first.description.relief_m)
+            layers = (Layer(id="base", name=first.description.title, set=first.name, fit=fit),)
+        size = max(ground.width_m, ground.depth_m)
+        land = self._grounds.land(ground).ground
+        rise = land.highest_m - land.lowest_m
+        stands = Stands(
+            far=Stand(bearing_deg=20, tilt_deg=min(24 + 20 * rise / size, 40), distance_m=size * 1.05, view_deg=38),
+            mid=Stand(bearing_deg=330, tilt_deg=14, distance_m=min(38.0, size * 0.4), view_deg=42),
+            near=Stand(bearing_deg=330, tilt_deg=17, distance_m=4.4, view_deg=44),
+        )
+        peg = Peg(east_m=ground.width_m / 2, north_m=ground.depth_m / 2)
+        return Recipe(ground=ground, layers=layers, peg=peg, stands=stands, hand_off=HandOff())
+
+    def name_part(self, site: str, base: int, id: str, name: str) -> SiteState:
+        """Give a layer, wear, mask, path or image another name, wherever it is spoken of.
+
+        Raises
+        ------
+        ConflictError
+            When the site has been changed since ``base``.
+        """
+        state = self._store.sites.state(site)
+        if state.revision != base:
+            raise ConflictError(state)
+        return self._store.sites.edit(site, base, f"named {name.strip()}", renamed(state.recipe, id, name))
+
+    def duplicate(self, site: str) -> SiteState:
+        """Copy a site."""
+        state = self._store.sites.state(site)
+        return self._store.sites.add(f"{state.title[:70]}, copy", state.recipe, f"copied {state.title}")

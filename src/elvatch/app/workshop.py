@@ -1,0 +1,97 @@
+"""All that can be done, in one place: joins the store (what is kept) with the core (what is computed)."""
+
+from __future__ import annotations
+
+import io
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.app.bringing import Bringing
+from elvatch.app.covers import Covers, Spot
+from elvatch.app.fits import FitAt, Fits
+from elvatch.app.grounds import Grounds
+from elvatch.app.handoffs import HandOffs
+from elvatch.app.marks import Marks
+from elvatch.app.pictures import Pictures
+from elvatch.app.sets import Sets
+from elvatch.app.sites import Sites
+from elvatch.app.wears import Sheets, WearAt, Wears
+from elvatch.core.cover.account import Account
+from elvatch.core.cover.recipe import Recipe
+from elvatch.core.formats import tiff
+from elvatch.core.ground.description import Ground
+from elvatch.core.ground.measures import KINDS, NAMES, MeasureName
+from elvatch.core.ground.sampling import texel_rows
+from elvatch.core.handoff import bake
+from elvatch.core.refusal import RefusalError
+from elvatch.core.results import result
+from elvatch.core.run import Run
+from elvatch.store.store import Store
+
+
+@result
+class Probe:
+    """All that is told of one place: the ground, each layer's share and why, how what lies there is fitted, wear."""
+
+    spot: Spot
+    shares: list[float]
+    account: list[Account]
+    fit: FitAt
+    wear: list[WearAt]
+
+
+class Workshop:
+    """Operations on the sites and sets of one store.
+
+    Parameters
+    ----------
+    store : Store
+        What is kept.
+    """
+
+    def __init__(self, store: Store) -> None:
+        self.store = store
+        self.grounds = Grounds(store)
+        self.sets = Sets(store)
+        sheets = Sheets(store)
+        self.covers = Covers(store, self.grounds, sheets.sheet)
+        self.wears = Wears(store, self.grounds, self.covers, sheets)
+        self.fits = Fits(store, self.grounds, self.covers)
+        self.bringing = Bringing(store.tray, self.sets)
+        self.marks = Marks(store, self.grounds, self.covers)
+        self.pictures = Pictures(store, self.grounds, self.covers, self.fits, self.marks)
+        self.handoffs = HandOffs(store, self.grounds, self.covers)
+        self.sites = Sites(store, self.grounds)
+
+    def probe(self, recipe: Recipe, east_m: float, north_m: float, run: Run | None = None) -> Probe:
+        """Return all that is told of one place."""
+        at = self.covers.at(recipe, east_m, north_m)
+        return Probe(
+            self.covers.place(recipe, east_m, north_m, NAMES, run), self.covers.shares(recipe, east_m, north_m),
+            self.covers.account(recipe, east_m, north_m), self.fits.at(recipe, at), self.wears.at(recipe, at),
+        )  # fmt: skip
+
+    def measure_tiff(
+        self, ground: Ground, name: MeasureName, size_px: int | None, radius_m: float | None = None
+    ) -> tuple[bytes, tuple[int, int]]:
+        """Return a measure as a TIFF of 32-bit floats, and its size; the ground's own samples without a size."""
+        values = self.grounds.measures(ground).map(name, radius_m)
+        kind = KINDS[name]
+        if size_px is not None and not 16 <= size_px <= 32768:
+            raise RefusalError("--size", str(size_px), "16 to 32768 pixels", "correct it")
+        width, height = bake.size_of(ground, size_px) if size_px is not None else values.shape[::-1]
+        # a map as large as the ground's own grid is that grid, sample for sample
+        sampled = texel_rows(values, width, height, kind.scale == "compass") if size_px is not None else None
+
+        def rows_of(first: int, last: int) -> NDArray[np.float32]:
+            return values[first:last] if sampled is None else sampled(first, last)
+
+        stream = io.BytesIO()
+        tiff.write(stream, rows_of, width, height, f"{kind.title.lower()}, {kind.unit}: {kind.about}")
+        return stream.getvalue(), (width, height)
+
+    def tidy(self) -> None:
+        """Clear away what an earlier run left unfinished: partial hand-offs, files nobody refers to."""
+        self.handoffs.tidy()
+        self.store.sweep()

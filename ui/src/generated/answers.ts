@@ -1,0 +1,775 @@
+/* Made from docs/answers.schema.json by make types. */
+import type {Effects, RawLayout, Recipe} from "./recipe";
+import type {Decision, SetDescription, SetFacts} from "./stock";
+
+export interface Answers {
+  Account?: Account;
+  Allowance?: Allowance;
+  AtPlace?: AtPlace;
+  Begun?: Begun;
+  BootCut?: BootCut;
+  BroughtImage?: BroughtImage;
+  ChannelFacts?: ChannelFacts;
+  Chart?: Chart;
+  ClauseFacts?: ClauseFacts;
+  Cleared?: Cleared;
+  Control?: Control;
+  Counted?: Counted;
+  CoverFacts?: CoverFacts;
+  Cut?: Cut;
+  FitAt?: FitAt;
+  GeneratorKind?: GeneratorKind;
+  Generators?: Generators;
+  GroundFacts?: GroundFacts;
+  GuessedFile?: GuessedFile;
+  GuessedSet?: GuessedSet;
+  HandedOff?: HandedOff;
+  HeightFacts?: HeightFacts;
+  Histogram?: Histogram;
+  JobState?: JobState;
+  KeptSets?: KeptSets;
+  KeptWear?: KeptWear;
+  Known?: Known;
+  Laid?: Laid;
+  LayoutGuess?: LayoutGuess;
+  Legend?: Legend;
+  Lines?: Lines;
+  MadeSet?: MadeSet;
+  MaskImageFacts?: MaskImageFacts;
+  MeasureKind?: MeasureKind;
+  MeasureKinds?: MeasureKinds;
+  Mended?: Mended;
+  PackLine?: PackLine;
+  Packs?: Packs;
+  Pointed?: Pointed;
+  Probe?: Probe;
+  ProposedSets?: ProposedSets;
+  ReadinessState?: ReadinessState;
+  ReliefFacts?: ReliefFacts;
+  Removed?: Removed;
+  Repetition?: Repetition;
+  SetLine?: SetLine;
+  SetSheet?: SetSheet;
+  SetUse?: SetUse;
+  SheetFile?: SheetFile;
+  SheetLines?: SheetLines;
+  SiteLine?: SiteLine;
+  SiteLines?: SiteLines;
+  SiteState?: SiteState;
+  Snapshot?: Snapshot;
+  Spot?: Spot;
+  StageState?: StageState;
+  Told?: Told;
+  Transect?: Transect;
+  WallOfSets?: WallOfSets;
+  WearAt?: WearAt;
+  WearKind?: WearKind;
+  WrittenFile?: WrittenFile;
+}
+/**
+ * Why a layer lies at a place: its rule's presence with opacity, 0..1, and its clauses in order.
+ */
+export interface Account {
+  clauses: Allowance[];
+  layer: string;
+  presence: number;
+}
+/**
+ * What one clause says of a place: in words, how it is joined, how much it alone lets in (0..1, an
+ * *except* counted as what it leaves), and whether it is the one that keeps the layer out.
+ */
+export interface Allowance {
+  decides: boolean;
+  join: string;
+  letsIn: number;
+  words: string;
+}
+/**
+ * A place's elevation, and a measure's value there.
+ */
+export interface AtPlace {
+  elevationM: number;
+  value: number | null;
+}
+/**
+ * A drop that was begun.
+ */
+export interface Begun {
+  drop: string;
+}
+/**
+ * A cut through the peg at the scale of a boot: distance, plain ground and surface (m), the foremost layer
+ * (-1 none), and the elevation on which one stands.
+ */
+export interface BootCut {
+  distanceM: number[];
+  groundM: number[];
+  layer: number[];
+  pegAtM: number;
+  standM: number;
+  surfaceM: number[];
+}
+/**
+ * A colour image that was brought in.
+ */
+export interface BroughtImage {
+  file: string;
+  fileName: string;
+  heightPx: number;
+  widthPx: number;
+}
+/**
+ * One channel of an image: its values between ``lowest`` and ``highest`` of 0..1, the mean of its
+ * values held to 0..1 (the share of the ground it selects when it covers it), how many values there are.
+ */
+export interface ChannelFacts {
+  channel: "R" | "G" | "B" | "A" | "brightness";
+  highest: number;
+  levels: number;
+  lowest: number;
+  share: number;
+}
+/**
+ * How much of a ground lies at each pair of values of two measures: counts (up, across) between edges.
+ */
+export interface Chart {
+  acrossEdges: number[];
+  counts: number[][];
+  upEdges: number[];
+}
+/**
+ * A measure's histogram over a ground, None for other clauses, and the share that a clause lets in.
+ */
+export interface ClauseFacts {
+  counts: number[] | null;
+  edges: number[] | null;
+  share: number;
+}
+/**
+ * A drop that is not there any more.
+ */
+export interface Cleared {
+  cleared: string;
+}
+/**
+ * One number: what it is called, its unit and range, what it usually is, and what it does.
+ */
+export interface Control {
+  about: string;
+  label: string;
+  least: number;
+  most: number;
+  name: string;
+  step: number;
+  unit: string;
+  usual: number;
+}
+/**
+ * How many files a drop holds.
+ */
+export interface Counted {
+  files: number;
+}
+/**
+ * How a cover lies over its ground.
+ *
+ * ``shares`` of the whole ground per layer of the recipe, 0..1, and for those without any the
+ * reason; ``densities`` of each layer's set as fitted, pixels per metre; ``enough`` pixels along a side of a set
+ * that would do where Near shows it nearest.
+ */
+export interface CoverFacts {
+  densities: number[];
+  enough: number[];
+  reasons: (string | null)[];
+  shares: number[];
+}
+/**
+ * A cut along a line: distance and elevation, metres.
+ */
+export interface Cut {
+  distanceM: number[];
+  elevationM: number[];
+}
+/**
+ * At a place: stretch (1 is true to size), texel density (px/m), and relief (m).
+ */
+export interface FitAt {
+  density: number;
+  reliefM: number;
+  stretch: number;
+}
+/**
+ * A kind of sample set: what it is called and filed under, how large a tile is, its numbers.
+ */
+export interface GeneratorKind {
+  category:
+    | "rock"
+    | "scree and gravel"
+    | "soil and mud"
+    | "grass and plants"
+    | "sand"
+    | "snow and ice"
+    | "concrete"
+    | "paving"
+    | "wood"
+    | "metal"
+    | "overlay"
+    | "other";
+  controls: Control[];
+  kind: string;
+  tileM: number;
+  title: string;
+}
+/**
+ * All kinds of sample sets, and the sizes in pixels that they are made in.
+ */
+export interface Generators {
+  generators: GeneratorKind[];
+  sizes: number[];
+}
+/**
+ * A shaped ground in numbers.
+ *
+ * ``share_lowest`` and ``share_highest`` of its samples that lie at either limit, 0..1: a plateau
+ * or a clipped summit shows there. ``left`` says whether shaping left anything behind; ``mask_sample_m`` how fine a
+ * painted mask of it is.
+ */
+export interface GroundFacts {
+  cellXM: number;
+  cellYM: number;
+  cols: number;
+  highestM: number;
+  left: boolean;
+  lowestM: number;
+  maskSampleM: number;
+  meanDeg: number;
+  rows: number;
+  shareHighest: number;
+  shareLowest: number;
+  steepestDeg: number;
+}
+/**
+ * One file of a drop, and what it is taken for: how ``sure`` that is, 0..1, and why.
+ */
+export interface GuessedFile {
+  bits: number;
+  channels: number;
+  heightPx: number;
+  meaning:
+    | "colour"
+    | "normal"
+    | "roughness"
+    | "gloss"
+    | "metallic"
+    | "occlusion"
+    | "height"
+    | "mask"
+    | "packed-orm"
+    | "packed-rma"
+    | "packed-mra"
+    | "packed-orh"
+    | "left-out";
+  name: string;
+  path: string;
+  reason: string;
+  sure: number;
+  warnings: string[];
+  widthPx: number;
+}
+/**
+ * A set as it was guessed; ``relief_share`` of what one repeat covers is read off its normals, None without.
+ */
+export interface GuessedSet {
+  decision: Decision;
+  files: GuessedFile[];
+  reliefShare: number | null;
+  tileReason: string;
+  warnings: string[];
+}
+/**
+ * What was written: the folder's name, where it lies, and the files in it.
+ */
+export interface HandedOff {
+  files: WrittenFile[];
+  folder: string;
+  path: string;
+}
+/**
+ * A file that was handed off.
+ */
+export interface WrittenFile {
+  bytes: number;
+  name: string;
+}
+/**
+ * A height file in numbers, to judge it by; see :class:`elvatch.core.ground.heights.HeightFile`.
+ *
+ * ``steepest_deg`` and ``mean_deg`` are those that a true size and range would give, None without these.
+ */
+export interface HeightFacts {
+  bits: number;
+  cellM: [number, number] | null;
+  channels: string[];
+  cols: number;
+  file: string;
+  fileName: string;
+  format: string;
+  guesses: LayoutGuess[];
+  highest: number;
+  holes: number;
+  kind: string;
+  levels: number;
+  lowest: number;
+  meanDeg: number | null;
+  pages: number;
+  rows: number;
+  shareHighest: number;
+  shareLowest: number;
+  steepestDeg: number | null;
+  step: number;
+}
+/**
+ * How a file without a header may be laid out, and how sure that is, 0..1.
+ */
+export interface LayoutGuess {
+  confidence: number;
+  raw: RawLayout;
+}
+/**
+ * How much of a ground has each value of a measure: counts between ``low`` and ``high``.
+ */
+export interface Histogram {
+  counts: number[];
+  high: number;
+  low: number;
+  mean: number;
+  scale: "even" | "about zero" | "logarithmic" | "compass";
+  shownHigh: number;
+  shownLow: number;
+}
+/**
+ * How far a job is, 0..1; ``seconds_left`` None while that cannot be told, ``result`` empty until it is done.
+ */
+export interface JobState {
+  id: string;
+  message: string;
+  result: {
+    [k: string]: unknown;
+  };
+  secondsLeft: number | null;
+  shareDone: number;
+  state: "running" | "done" | "cancelled" | "failed";
+  title: string;
+}
+/**
+ * Sets that were brought in.
+ */
+export interface KeptSets {
+  sets: string[];
+}
+/**
+ * Wear that is kept for any site.
+ */
+export interface KeptWear {
+  effects: Effects;
+  id: string;
+  name: string;
+}
+/**
+ * What an overlay's numbers look like.
+ *
+ * ``dark_on_light`` whether its marks are dark, ``sure`` how sure that is, 0..1; ``counts`` in 64 even bins from 0
+ * to 1; ``levels`` how many different values it has; ``note`` what was done to get one channel of it.
+ */
+export interface Known {
+  counts: number[];
+  darkOnLight: boolean;
+  highest: number;
+  levels: number;
+  lowest: number;
+  note: string;
+  sure: number;
+}
+/**
+ * A recipe with splat maps laid as its layers' rules.
+ */
+export interface Laid {
+  recipe: Recipe;
+}
+/**
+ * How a mode's values are shown: ``low`` and ``high`` are the ends of its ramp, in ``unit``.
+ */
+export interface Legend {
+  high: number;
+  low: number;
+  scale: "even" | "about zero" | "logarithmic" | "compass";
+  title: string;
+  unit: string;
+}
+/**
+ * Where lines on the ground lie in a picture: their points, and the smooth curves through them.
+ */
+export interface Lines {
+  curves: ([number, number] | null)[][];
+  lines: ([number, number] | null)[][];
+}
+/**
+ * A set that was made.
+ */
+export interface MadeSet {
+  set: string;
+}
+/**
+ * An image brought in as masks: its stored name, its size, and what each of its channels holds.
+ */
+export interface MaskImageFacts {
+  bits: number;
+  channels: ChannelFacts[];
+  file: string;
+  fileName: string;
+  format: string;
+  heightPx: number;
+  notes: string[];
+  widthPx: number;
+}
+/**
+ * A measure as it is shown: what it is, its unit and scale, and the words for what lies above and below.
+ */
+export interface MeasureKind {
+  about: string;
+  above: string;
+  below: string;
+  name:
+    | "elevation"
+    | "slope"
+    | "aspect"
+    | "curvature-profile"
+    | "curvature-plan"
+    | "curvature-mean"
+    | "relative-height"
+    | "openness"
+    | "drainage"
+    | "wetness"
+    | "worn"
+    | "dropped"
+    | "flow";
+  radiusM: number | null;
+  scale: "even" | "about zero" | "logarithmic" | "compass";
+  title: string;
+  unit: string;
+}
+/**
+ * All measures.
+ */
+export interface MeasureKinds {
+  measures: MeasureKind[];
+}
+/**
+ * A set that was mended: what was done, and its worst seam before and after.
+ */
+export interface Mended {
+  label: string | null;
+  seamAfter: number;
+  seamBefore: number;
+  set: string;
+}
+/**
+ * A pack of the supplier.
+ */
+export interface PackLine {
+  about: string;
+  category:
+    | "rock"
+    | "scree and gravel"
+    | "soil and mud"
+    | "grass and plants"
+    | "sand"
+    | "snow and ice"
+    | "concrete"
+    | "paving"
+    | "wood"
+    | "metal"
+    | "overlay"
+    | "other";
+  id: string;
+  maker: string;
+  roles: ("colour" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "mask")[];
+  tileM: number;
+  title: string;
+}
+/**
+ * Packs of the supplier that fit, and the sizes in pixels they come in.
+ */
+export interface Packs {
+  packs: PackLine[];
+  sizes: number[];
+}
+/**
+ * The place under a spot of a picture, None where the sky is; a circle about it as it lies there, and how what
+ * lies there is fitted, where these were asked for.
+ */
+export interface Pointed {
+  fit: FitAt | null;
+  ring: ([number, number] | null)[] | null;
+  spot: Spot | null;
+}
+/**
+ * A place, and what the ground is there: its measures by name, in their units.
+ */
+export interface Spot {
+  eastM: number;
+  elevationM: number;
+  measures: {
+    [k: string]: number;
+  };
+  northM: number;
+  slopeDeg: number;
+}
+/**
+ * All that is told of one place: the ground, each layer's share and why, how what lies there is fitted, wear.
+ */
+export interface Probe {
+  account: Account[];
+  fit: FitAt;
+  shares: number[];
+  spot: Spot;
+  wear: WearAt[];
+}
+/**
+ * A wear at a place: how far it is let in, and what its overlay says there, 0..1.
+ */
+export interface WearAt {
+  letIn: number;
+  name: string;
+  overlay: number;
+}
+/**
+ * What a drop holds: sets as guessed, and a sentence for each file that could not be taken.
+ */
+export interface ProposedSets {
+  drop: string;
+  refused: string[];
+  sets: GuessedSet[];
+}
+/**
+ * What a start still has to do, what stopped it, and how often something became another since.
+ */
+export interface ReadinessState {
+  changes: number;
+  stages: StageState[];
+  trouble: string;
+}
+/**
+ * How far one stage of a start is.
+ */
+export interface StageState {
+  said: string;
+  shareDone: number;
+  state: "waiting" | "running" | "done" | "failed";
+  title: string;
+}
+/**
+ * The relief of ``about_m`` of ground about the peg: lowest and highest (m, along the ground's normal), the
+ * share above a limit, how far above the plain ground one stands on it (m), and the share of the whole ground
+ * that is too steep for a height field to hold its relief.
+ */
+export interface ReliefFacts {
+  aboutM: number;
+  highestM: number;
+  lowestM: number;
+  shareAbove: number;
+  shareHeldBack: number;
+  standM: number;
+}
+/**
+ * What is not there any more.
+ */
+export interface Removed {
+  removed: string;
+}
+/**
+ * 0 (none) to 1, from afar and from nearer by, before and after what the fit does against it.
+ */
+export interface Repetition {
+  farAfter: number;
+  farBefore: number;
+  nearAfter: number;
+  nearBefore: number;
+}
+/**
+ * A set as the wall shows it.
+ */
+export interface SetLine {
+  category: string;
+  collections: string[];
+  content: string;
+  findings: number;
+  name: string;
+  reliefM: number;
+  repetition: number;
+  revision: number;
+  roles: string[];
+  seam: number;
+  sizePx: number;
+  tags: string[];
+  tileM: number;
+  title: string;
+  tone: string;
+}
+/**
+ * A set laid out: what it is called, made of and worth, what undo and redo would do, where it is used.
+ */
+export interface SetSheet {
+  addedAt: string;
+  changedAt: string;
+  content: string;
+  description: SetDescription;
+  facts: SetFacts;
+  name: string;
+  redo: string | null;
+  revision: number;
+  setAside: boolean;
+  undo: string | null;
+  usedIn: SetUse[];
+}
+/**
+ * A site that uses a texture set, and the names of its layers that do.
+ */
+export interface SetUse {
+  layers: string[];
+  site: string;
+  title: string;
+}
+/**
+ * One file of the hand-off sheet, before it is written.
+ *
+ * ``range_m`` says which metres the lowest and the highest code stand for; ``layer`` which layer
+ * of the plan a share is of; ``first`` which of the splat maps this is.
+ */
+export interface SheetFile {
+  bits: number;
+  channels: number;
+  first: number;
+  heightPx: number;
+  layer: number;
+  map:
+    | ("colour" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "relief" | "shares" | "splat")
+    | "measure";
+  meaning: string;
+  measure:
+    | (
+        | "elevation"
+        | "slope"
+        | "aspect"
+        | "curvature-profile"
+        | "curvature-plan"
+        | "curvature-mean"
+        | "relative-height"
+        | "openness"
+        | "drainage"
+        | "wetness"
+        | "worn"
+        | "dropped"
+        | "flow"
+      )
+    | null;
+  name: string;
+  rangeM: [number, number] | null;
+  widthPx: number;
+}
+/**
+ * The files that a hand-off would write.
+ */
+export interface SheetLines {
+  files: SheetFile[];
+}
+/**
+ * A site as the front door lists it.
+ */
+export interface SiteLine {
+  changedAt: string;
+  depthM: number;
+  id: string;
+  layers: number;
+  revision: number;
+  steps: number;
+  title: string;
+  widthM: number;
+}
+/**
+ * All sites, the one changed last first.
+ */
+export interface SiteLines {
+  sites: SiteLine[];
+}
+/**
+ * A site at the revision in force; labels say what undo and redo would do, None when nothing.
+ */
+export interface SiteState {
+  changedAt: string;
+  id: string;
+  recipe: Recipe;
+  redo: string | null;
+  revision: number;
+  title: string;
+  undo: string | null;
+}
+/**
+ * A named revision: how the site was at a moment.
+ */
+export interface Snapshot {
+  id: string;
+  madeAt: string;
+  name: string;
+}
+/**
+ * What a wear does, see :class:`elvatch.core.cover.readout.Readout`; ``limited`` says what limits its depth.
+ */
+export interface Told {
+  lightness: [number, number] | null;
+  limited: string | null;
+  metallic: [number, number] | null;
+  reliefMm: number | null;
+  roughness: [number, number] | null;
+  sentence: string;
+  share: number;
+  worn: number | null;
+}
+/**
+ * A cut along a line through the peg: distance and elevation (m) and the foremost layer (-1 none).
+ */
+export interface Transect {
+  distanceM: number[];
+  elevationM: number[];
+  layer: number[];
+  pegAtM: number;
+}
+/**
+ * Sets that fit a wish, how many of all are in each category, tone and collection, and how fine the asking site's
+ * near stand looks, metres a pixel.
+ */
+export interface WallOfSets {
+  categories: {
+    [k: string]: number;
+  };
+  collections: {
+    [k: string]: number;
+  };
+  finestPixelM: number | null;
+  sets: SetLine[];
+  tones: {
+    [k: string]: number;
+  };
+  total: number;
+}
+/**
+ * A kind of wear that is drawn: what it is called, how large a tile is, what it usually follows, its numbers.
+ */
+export interface WearKind {
+  about: string;
+  controls: Control[];
+  follows: string;
+  tileM: number;
+  title: string;
+  what: string;
+}

@@ -38,6 +38,7 @@ types: setup-dev ## write the schemas and the TypeScript types made from them
 	$(BIN)/elvatch schema > docs/recipe.schema.json
 	$(BIN)/elvatch schema --of stock > docs/stock.schema.json
 	$(BIN)/elvatch schema --of answers > docs/answers.schema.json
+	$(BIN)/elvatch schema --of catalogue > docs/catalogue.json
 	cd ui && npm run --silent types
 
 wheel: setup ## a wheel with the page inside, for machines without Node

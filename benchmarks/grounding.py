@@ -15,6 +15,11 @@ from elvatch.core.ground import description as d
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.steps import form, rivers, runoff
+from elvatch.core.ground.steps.form import FormStep
+from elvatch.core.ground.steps.rivers import RiversStep
+from elvatch.core.ground.steps.runoff import RunoffStep
+from elvatch.core.ground.steps.settle import SettleStep
+from elvatch.core.ground.steps.terrace import TerraceStep
 from elvatch.core.kept import Kept
 from elvatch.core.run import Run
 
@@ -24,7 +29,7 @@ Map = NDArray[np.float32]
 def hills(samples: int, size_m: float = 1200.0) -> Heightfield:
     """Rolling ground with relief at all sizes."""
     flat = Shaped(Heightfield(np.zeros((samples, samples), np.float32), size_m, size_m))
-    step = d.FormStep(id="form", name="x", size_m=400, height_m=120, detail=10, seed=3)
+    step = FormStep(id="form", name="x", size_m=400, height_m=120, detail=10, seed=3)
     return form.apply(flat, step, Run()).ground
 
 
@@ -157,14 +162,14 @@ def _numpy_round(
 def _rained(scale: Scale) -> Iterator[Line]:
     def plain(land: Heightfield, rounds: int) -> Map:
         base = np.pad(land.heights_m - np.float32(land.lowest_m), 1, mode="edge")
-        c = runoff.constants(d.RunoffStep(id="rain", name="x"), land.cell_x_m, land.cell_y_m)
+        c = runoff.constants(RunoffStep(id="rain", name="x"), land.cell_x_m, land.cell_y_m)
         state, flow = runoff.still(base.shape), np.zeros_like(base)
         for number in range(rounds):
             state = _numpy_round(base, state, c, 7919 + number, flow)
         return land.heights_m + (state.change + state.carried)[1:-1, 1:-1]
 
     def ours(land: Heightfield, rounds: int) -> Map:
-        step = d.RunoffStep(id="rain", name="x", rounds=rounds)
+        step = RunoffStep(id="rain", name="x", rounds=rounds)
         return runoff.apply(Shaped(land), step, Run()).ground.heights_m
 
     small, large = hills(128), hills(scale.side(1024))
@@ -176,7 +181,7 @@ def _rained(scale: Scale) -> Iterator[Line]:
 
 
 def _carved(scale: Scale) -> Iterator[Line]:
-    step = d.RiversStep(id="rivers", name="x", rounds=2)
+    step = RiversStep(id="rivers", name="x", rounds=2)
     lands = {samples: Shaped(hills(samples, float(samples))) for samples in (scale.side(1024), scale.side(2048))}
 
     def carve(samples: int) -> Callable[[], object]:
@@ -189,9 +194,9 @@ def _carved(scale: Scale) -> Iterator[Line]:
 
 def _previewed(scale: Scale) -> Iterator[Line]:
     steps: tuple[d.Step, ...] = (
-        d.FormStep(id="hills", name="x", size_m=400, height_m=120), d.RiversStep(id="rivers", name="x"),
-        d.TerraceStep(id="terrace", name="x"), d.SettleStep(id="settle", name="x"),
-        d.RunoffStep(id="runoff", name="x"),
+        FormStep(id="hills", name="x", size_m=400, height_m=120), RiversStep(id="rivers", name="x"),
+        TerraceStep(id="terrace", name="x"), SettleStep(id="settle", name="x"),
+        RunoffStep(id="runoff", name="x"),
     )  # fmt: skip
     kept: Kept[Shaped] = Kept(60)
 

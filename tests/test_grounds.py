@@ -9,8 +9,9 @@ import pytest
 import tifffile
 
 from elvatch.app.workshop import Workshop
-from elvatch.core.ground.description import Ground, LevelStep
+from elvatch.core.ground.description import Ground
 from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.ground.steps.level import LevelStep
 from tests.conftest import file_ground, plane
 from tests.core.shapes import ground_of
 

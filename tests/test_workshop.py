@@ -15,7 +15,8 @@ from elvatch.core.cover.recipe import Layer, Peg, Recipe
 from elvatch.core.cover.rule import OnLayer, OnNoise, Rule, on
 from elvatch.core.cover.wear import Made, Wear
 from elvatch.core.ground.clauses import between
-from elvatch.core.ground.description import FlatSource, FormStep, Ground
+from elvatch.core.ground.description import FlatSource, Ground
+from elvatch.core.ground.steps.form import FormStep
 from elvatch.core.picture import picture
 from elvatch.core.picture.picture import View
 from elvatch.core.stock.overlays import OVERLAYS

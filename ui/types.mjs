@@ -1,13 +1,16 @@
 /** Writes the TypeScript types of recipes, of the stock's documents and of answers from their JSON Schemas in docs/. */
-import { writeFileSync } from "node:fs";
+import { readFileSync, writeFileSync } from "node:fs";
 import { compileFromFile } from "json-schema-to-typescript";
 
 const IMPORTS = {
   recipe: "",
   stock: "",
   answers: [
-    'import type { Effects, RawLayout, Recipe } from "./recipe";',
+    'import type { Effects, Layer, MeasureClause, RawLayout, Recipe, Rule } from "./recipe";',
     'import type { Decision, SetDescription, SetFacts } from "./stock";',
+    "",
+    'type Step = Recipe["ground"]["steps"][number];',
+    'type Clause = Rule["clauses"][number];',
   ].join("\n"),
 };
 
@@ -19,3 +22,15 @@ for (const [name, imports] of Object.entries(IMPORTS)) {
   });
   writeFileSync(`src/generated/${name}.ts`, made);
 }
+
+const catalogue = readFileSync("../docs/catalogue.json", "utf8").trim();
+writeFileSync(
+  "src/generated/catalogue.ts",
+  [
+    "/* Made from docs/catalogue.json by make types. */",
+    'import type { Catalogue } from "./answers";',
+    "",
+    `export const CATALOGUE: Catalogue = ${catalogue};`,
+    "",
+  ].join("\n"),
+);

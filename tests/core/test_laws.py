@@ -13,12 +13,16 @@ from elvatch.core.cover.evidence import Evidence
 from elvatch.core.cover.program import compiled
 from elvatch.core.cover.rule import Rule, on
 from elvatch.core.ground import blur, clauses, drainage, mend, sampling
-from elvatch.core.ground import description as d
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.shaped import Shaped, Traces
 from elvatch.core.ground.steps import bend, brush, remap, resample, settle, terrace
+from elvatch.core.ground.steps.bend import TwistStep
+from elvatch.core.ground.steps.brush import BrushStep, Stroke, StrokePoint
 from elvatch.core.ground.steps.level import soft_least
+from elvatch.core.ground.steps.remap import HeightPoint, RemapStep
+from elvatch.core.ground.steps.settle import SettleStep
+from elvatch.core.ground.steps.terrace import TerraceStep
 from elvatch.core.run import Run
 from tests.conftest import plane
 
@@ -101,7 +105,7 @@ def test_texels_are_the_bilinear_surface_at_their_middles(values: np.ndarray) ->
 @settings(max_examples=12)
 def test_settling_keeps_the_ground_there_is(values: np.ndarray, repose: float) -> None:
     before = ground(values)
-    after = settle.apply(Shaped(before), d.SettleStep(id="step", name="x", repose_deg=repose), Run()).ground
+    after = settle.apply(Shaped(before), SettleStep(id="step", name="x", repose_deg=repose), Run()).ground
     moved = float(np.abs(after.heights_m - values).sum(dtype=float))
     assert after.heights_m.sum(dtype=float) == pytest.approx(values.sum(dtype=float), abs=1e-4 * moved + 1e-2)
     assert after.highest_m <= before.highest_m + 1e-3
@@ -113,8 +117,8 @@ def test_settling_keeps_the_ground_there_is(values: np.ndarray, repose: float) -
 def test_a_rising_curve_keeps_the_order_of_heights(values: np.ndarray, inner: list[tuple[float, float]]) -> None:
     before = sorted({0.0, 1.0, *(round(b, 2) for b, _ in inner)})
     after = [*sorted([0.0, 1.0, *(a for _, a in inner)])[: len(before) - 1], 1.0]
-    curve = tuple(d.CurvePoint(before=b, after=a) for b, a in zip(before, after, strict=True))
-    out = remap.apply(Shaped(ground(values)), d.RemapStep(id="step", name="x", curve=curve), Run()).ground.heights_m
+    curve = tuple(HeightPoint(before=b, after=a) for b, a in zip(before, after, strict=True))
+    out = remap.apply(Shaped(ground(values)), RemapStep(id="step", name="x", curve=curve), Run()).ground.heights_m
     order = np.argsort(values, axis=None)
     assert (np.diff(out.ravel()[order]) >= -1e-3).all()
 
@@ -166,8 +170,8 @@ def test_two_clauses_multiply() -> None:
 @FEW
 def test_a_stroke_reaches_no_farther_than_its_size(east: float, north: float, size: float) -> None:
     land = plane(0, samples=65, size_m=100)
-    stroke = d.Stroke(size_m=size, amount_m=5, strength=1, points=(d.StrokePoint(east_m=east, north_m=north),))
-    out = brush.apply(Shaped(land), d.BrushStep(id="step", name="x", strokes=(stroke,)), Run()).ground.heights_m
+    stroke = Stroke(size_m=size, amount_m=5, strength=1, points=(StrokePoint(east_m=east, north_m=north),))
+    out = brush.apply(Shaped(land), BrushStep(id="step", name="x", strokes=(stroke,)), Run()).ground.heights_m
     steps = np.linspace(0, 100, 65)
     away = np.hypot(steps[None] - east, (100 - steps)[:, None] - north)
     assert (out[away >= size / 2] == land.heights_m[away >= size / 2]).all()
@@ -221,7 +225,7 @@ def test_what_was_left_behind_moves_along_when_the_ground_is_bent_or_resampled()
     mark = np.zeros_like(land.heights_m)
     mark[20:30, 30:40] = 5
     shaped = Shaped(land, Traces(mark, mark * 2, mark * 3))
-    turned = bend.twist(shaped, d.TwistStep(id="step", name="x", turn_deg=180, radius_m=300), Run())
+    turned = bend.twist(shaped, TwistStep(id="step", name="x", turn_deg=180, radius_m=300), Run())
     assert turned.traces is not None
     for one, before in zip(turned.traces, (mark, mark * 2, mark * 3), strict=True):
         assert one.sum() == pytest.approx(before.sum(), rel=0.1)
@@ -233,7 +237,7 @@ def test_what_was_left_behind_moves_along_when_the_ground_is_bent_or_resampled()
 
 def test_terraces_of_no_sharpness_change_nothing() -> None:
     land = plane(20, 30)
-    step = d.TerraceStep(id="step", name="x", spacing_m=3, sharpness=0, irregularity=0)
+    step = TerraceStep(id="step", name="x", spacing_m=3, sharpness=0, irregularity=0)
     np.testing.assert_allclose(terrace.apply(Shaped(land), step, Run()).ground.heights_m, land.heights_m, atol=1e-4)
 
 

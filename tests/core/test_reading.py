@@ -15,11 +15,11 @@ import tifffile
 from elvatch.core.formats import raw
 from elvatch.core.formats.exr import decode as decode_exr
 from elvatch.core.formats.reading import RawLayout, Reading
-from elvatch.core.ground import description as d
 from elvatch.core.ground import heights, mend
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.steps import form
+from elvatch.core.ground.steps.form import FormStep
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
 
@@ -31,7 +31,7 @@ CHARACTERS = ("rolling", "ridged", "dunes", "gorges", "cellular")
 def land(character: str, rows: int, cols: int, seed: int) -> np.ndarray:
     """Heights 0..1 of a generated terrain."""
     flat = Heightfield(np.zeros((rows, cols), np.float32), 1000.0 * (cols - 1) / (rows - 1), 1000.0)
-    step = d.FormStep.model_validate(
+    step = FormStep.model_validate(
         {"id": "form", "name": "x", "character": character, "size_m": 300, "height_m": 100, "seed": seed}
     )
     made = form.apply(Shaped(flat), step, Run()).ground.heights_m

@@ -9,6 +9,12 @@ from elvatch.core import parallel
 from elvatch.core.ground import description as d
 from elvatch.core.ground import shaping
 from elvatch.core.ground.shaped import Shaped
+from elvatch.core.ground.steps.form import FormStep
+from elvatch.core.ground.steps.resample import ResampleStep
+from elvatch.core.ground.steps.rivers import RiversStep
+from elvatch.core.ground.steps.runoff import RunoffStep
+from elvatch.core.ground.steps.settle import SettleStep
+from elvatch.core.ground.steps.terrace import TerraceStep
 from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import CancelledError
@@ -16,11 +22,11 @@ from elvatch.core.run import Run
 from elvatch.demo import vellin_ground
 
 STEPS = (
-    d.FormStep(id="hills", name="hills", size_m=200, height_m=60, seed=4),
-    d.RiversStep(id="rivers", name="rivers", rounds=2),
-    d.SettleStep(id="settle", name="settle", repose_deg=30),
-    d.RunoffStep(id="runoff", name="runoff", rounds=12),
-    d.TerraceStep(id="terrace", name="terrace", strength=0.5),
+    FormStep(id="hills", name="hills", size_m=200, height_m=60, seed=4),
+    RiversStep(id="rivers", name="rivers", rounds=2),
+    SettleStep(id="settle", name="settle", repose_deg=30),
+    RunoffStep(id="runoff", name="runoff", rounds=12),
+    TerraceStep(id="terrace", name="terrace", strength=0.5),
 )
 
 
@@ -102,7 +108,7 @@ def test_progress_rises_to_the_end_and_a_cancel_stops_between_rounds() -> None:
 
 
 def test_resampling_in_the_middle_carries_on_what_shaping_left_behind() -> None:
-    made = shape(ground(*STEPS[:4], d.ResampleStep(id="resample", name="x", samples=201), STEPS[4]))
+    made = shape(ground(*STEPS[:4], ResampleStep(id="resample", name="x", samples=201), STEPS[4]))
     assert made.ground.cols == 201
     assert made.traces is not None
     assert made.traces.flow_m2.shape == made.ground.heights_m.shape

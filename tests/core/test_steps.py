@@ -10,7 +10,6 @@ from scipy import ndimage
 
 from elvatch.core import noise
 from elvatch.core.ground import blur as blurring
-from elvatch.core.ground import description as d
 from elvatch.core.ground import shaping, slope
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.heightfield import Heightfield
@@ -30,6 +29,19 @@ from elvatch.core.ground.steps import (
     terrace,
 )
 from elvatch.core.ground.steps import smooth as smoothing
+from elvatch.core.ground.steps.bend import TwistStep, WarpStep
+from elvatch.core.ground.steps.brush import BrushStep, Stroke
+from elvatch.core.ground.steps.course import CoursePoint, CourseStep
+from elvatch.core.ground.steps.form import Character, FormStep
+from elvatch.core.ground.steps.level import LevelStep
+from elvatch.core.ground.steps.remap import HeightPoint, RemapStep
+from elvatch.core.ground.steps.resample import ResampleStep
+from elvatch.core.ground.steps.ridges import RidgesStep
+from elvatch.core.ground.steps.rivers import RiversStep
+from elvatch.core.ground.steps.runoff import RunoffStep
+from elvatch.core.ground.steps.settle import SettleStep
+from elvatch.core.ground.steps.smooth import SmoothStep
+from elvatch.core.ground.steps.terrace import TerraceStep
 from elvatch.core.run import Run
 from tests.conftest import plane
 from tests.core.shapes import ground_of, places
@@ -41,10 +53,10 @@ def steep_deg(ground: Heightfield) -> np.ndarray:
     return slope.slope_deg(slope.gradient(ground))
 
 
-@pytest.mark.parametrize("character", d.FormStep.model_fields["character"].annotation.__args__)
-def test_forms_have_about_their_height_and_never_clip(character: d.Character) -> None:
+@pytest.mark.parametrize("character", FormStep.model_fields["character"].annotation.__args__)
+def test_forms_have_about_their_height_and_never_clip(character: Character) -> None:
     flat = Shaped(plane(0, samples=257, size_m=1000))
-    step = d.FormStep(id="form", name="form", character=character, seed=3, size_m=250, height_m=100)
+    step = FormStep(id="form", name="form", character=character, seed=3, size_m=250, height_m=100)
     made = form.apply(flat, step, Run()).ground.heights_m - flat.ground.heights_m
     rise = float(made.max() - made.min())
     assert 50 < rise < 190
@@ -57,7 +69,7 @@ def test_forms_have_about_their_height_and_never_clip(character: d.Character) ->
 
 
 def test_a_form_is_the_same_land_at_any_sampling() -> None:
-    step = d.FormStep(id="form", name="form", seed=3, size_m=400, height_m=100, detail=3)
+    step = FormStep(id="form", name="form", seed=3, size_m=400, height_m=100, detail=3)
     fine, coarse = (
         form.apply(Shaped(plane(0, samples=n, size_m=1000)), step, Run()).ground.heights_m for n in (513, 129)
     )
@@ -69,15 +81,13 @@ def test_a_form_is_the_same_land_at_any_sampling() -> None:
 def test_terraces_move_no_height_by_more_than_half_a_spacing(
     spacing: float, sharpness: float, irregularity: float
 ) -> None:
-    step = d.TerraceStep(
-        id="step", name="x", spacing_m=spacing, sharpness=sharpness, irregularity=irregularity, seed=2
-    )
+    step = TerraceStep(id="step", name="x", spacing_m=spacing, sharpness=sharpness, irregularity=irregularity, seed=2)
     moved = terrace.apply(Shaped(HILLS), step, Run()).ground.heights_m - HILLS.heights_m
     assert np.abs(moved).max() <= spacing / 2 + 1e-3
 
 
 def test_sharp_even_terraces_lie_on_their_levels() -> None:
-    step = d.TerraceStep(id="step", name="x", spacing_m=5, offset_m=2, sharpness=1, irregularity=0)
+    step = TerraceStep(id="step", name="x", spacing_m=5, offset_m=2, sharpness=1, irregularity=0)
     heights = terrace.apply(Shaped(HILLS), step, Run()).ground.heights_m
     off = np.abs((heights - 2) / 5 - np.rint((heights - 2) / 5))
     assert np.quantile(off, 0.98) < 1e-3
@@ -86,7 +96,7 @@ def test_sharp_even_terraces_lie_on_their_levels() -> None:
 def test_smoothing_is_nearly_a_gaussian_and_leaves_planes_alone() -> None:
     tilted = Shaped(plane(30, 60, samples=129))
     for opposite in (False, True):
-        step = d.SmoothStep(id="step", name="x", radius_m=15, opposite=opposite)
+        step = SmoothStep(id="step", name="x", radius_m=15, opposite=opposite)
         np.testing.assert_allclose(
             smoothing.apply(tilted, step, Run()).ground.heights_m, tilted.ground.heights_m, atol=2e-3
         )
@@ -102,14 +112,14 @@ def test_smoothing_is_nearly_a_gaussian_and_leaves_planes_alone() -> None:
 
 def test_sharpened_ridges_are_creases_and_valleys_round() -> None:
     rounded = ground_of(lambda x, y: 20 * np.cos(x / 12))
-    sharp = ridges.apply(Shaped(rounded), d.RidgesStep(id="step", name="x", radius_m=20), Run()).ground.heights_m
+    sharp = ridges.apply(Shaped(rounded), RidgesStep(id="step", name="x", radius_m=20), Run()).ground.heights_m
     bend_at = np.diff(sharp[64].astype(float), n=2)
     crest, hollow = bend_at[62:65].min(), bend_at[62 - 38 : 65 - 38].max()
     assert crest < 3 * np.diff(rounded.heights_m[64].astype(float), n=2).min()
     assert hollow < 1.1 * np.diff(rounded.heights_m[64].astype(float), n=2).max()
     other = ridges.apply(
         Shaped(Heightfield(-rounded.heights_m, 128.0, 128.0)),
-        d.RidgesStep(id="step", name="x", radius_m=20, opposite=True), Run(),
+        RidgesStep(id="step", name="x", radius_m=20, opposite=True), Run(),
     ).ground.heights_m  # fmt: skip
     np.testing.assert_allclose(other, -sharp, atol=1e-4)
 
@@ -125,7 +135,7 @@ def test_the_envelope_under_ridges_is_the_least_parabola() -> None:
 
 def test_twisting_turns_the_middle_and_leaves_the_rim() -> None:
     bars = ground_of(lambda x, y: 10 * np.sin(x / 6))
-    step = d.TwistStep(id="step", name="x", turn_deg=90, radius_m=50)
+    step = TwistStep(id="step", name="x", turn_deg=90, radius_m=50)
     heights = bend.twist(Shaped(bars), step, Run()).ground.heights_m
     x, y = places()
     rim = np.hypot(x, y) > 52
@@ -136,7 +146,7 @@ def test_twisting_turns_the_middle_and_leaves_the_rim() -> None:
 
 
 def test_warping_moves_land_sideways_and_makes_no_new_heights() -> None:
-    step = d.WarpStep(id="step", name="x", amount_m=20, size_m=90)
+    step = WarpStep(id="step", name="x", amount_m=20, size_m=90)
     heights = bend.warp(Shaped(HILLS), step, Run()).ground.heights_m
     assert np.abs(heights - HILLS.heights_m).max() > 3
     assert heights.min() > HILLS.lowest_m - 1
@@ -144,8 +154,8 @@ def test_warping_moves_land_sideways_and_makes_no_new_heights() -> None:
 
 
 def test_a_curve_of_heights_and_its_opposite_undo_each_other() -> None:
-    points = tuple(d.CurvePoint(before=b, after=a) for b, a in ((0, 0), (0.4, 0.2), (0.7, 0.75), (1, 1)))
-    step = d.RemapStep(id="step", name="x", curve=points)
+    points = tuple(HeightPoint(before=b, after=a) for b, a in ((0, 0), (0.4, 0.2), (0.7, 0.75), (1, 1)))
+    step = RemapStep(id="step", name="x", curve=points)
     there = remap.apply(Shaped(HILLS), step, Run())
     assert (there.ground.lowest_m, there.ground.highest_m) == pytest.approx(
         (HILLS.lowest_m, HILLS.highest_m), abs=0.01
@@ -160,7 +170,7 @@ def test_a_curve_of_heights_and_its_opposite_undo_each_other() -> None:
 
 def test_cut_and_fill_to_a_level() -> None:
     def levelled(cut: bool, fill: bool, soft: float = 0.0) -> np.ndarray:
-        step = d.LevelStep(id="step", name="x", level_m=100, cut=cut, fill=fill, soft_m=soft)
+        step = LevelStep(id="step", name="x", level_m=100, cut=cut, fill=fill, soft_m=soft)
         return level.apply(Shaped(HILLS), step, Run()).ground.heights_m
 
     np.testing.assert_array_equal(levelled(True, False), np.minimum(HILLS.heights_m, 100))
@@ -170,8 +180,8 @@ def test_cut_and_fill_to_a_level() -> None:
 
 
 def test_a_course_has_its_floor_its_width_and_its_sides() -> None:
-    points = tuple(d.CoursePoint(east_m=east, north_m=64, level_m=10, half_width_m=6) for east in (-20, 60, 150))
-    step = d.CourseStep(id="step", name="x", points=points, side_deg=30, soft_m=0)
+    points = tuple(CoursePoint(east_m=east, north_m=64, level_m=10, half_width_m=6) for east in (-20, 60, 150))
+    step = CourseStep(id="step", name="x", points=points, side_deg=30, soft_m=0)
     flat = ground_of(lambda x, y: np.full_like(x, 20.0))
     heights = course.apply(Shaped(flat), step, Run()).ground.heights_m
     _, y = places()
@@ -187,11 +197,11 @@ def test_a_course_has_its_floor_its_width_and_its_sides() -> None:
 def test_settled_ground_is_nowhere_steeper_than_its_repose(samples: int) -> None:
     peaks = form.apply(
         Shaped(plane(0, samples=samples, size_m=300)),
-        d.FormStep(id="form", name="x", character="ridged", seed=5, size_m=90, height_m=55), Run(),
+        FormStep(id="form", name="x", character="ridged", seed=5, size_m=90, height_m=55), Run(),
     )  # fmt: skip
     assert (steep_deg(peaks.ground) > 33).mean() > 0.1
     done: list[float] = []
-    after = settle.apply(peaks, d.SettleStep(id="step", name="x", repose_deg=33), Run(progress=done.append))
+    after = settle.apply(peaks, SettleStep(id="step", name="x", repose_deg=33), Run(progress=done.append))
     assert steep_deg(after.ground)[2:-2, 2:-2].max() < 34
     assert after.traces is not None
     moved = after.traces.dropped_m.sum(dtype=float)
@@ -205,13 +215,13 @@ def test_settled_ground_is_nowhere_steeper_than_its_repose(samples: int) -> None
 
 def test_gentle_ground_does_not_settle() -> None:
     gentle = Shaped(plane(30, 25, samples=129))
-    after = settle.apply(gentle, d.SettleStep(id="step", name="x", repose_deg=33), Run())
+    after = settle.apply(gentle, SettleStep(id="step", name="x", repose_deg=33), Run())
     np.testing.assert_allclose(after.ground.heights_m, gentle.ground.heights_m, atol=1e-4)
 
 
 def test_a_heap_comes_to_rest_alike_in_all_directions() -> None:
     tower = ground_of(lambda x, y: np.where(np.hypot(x, y) < 14, 40.0, 0.0))
-    after = settle.apply(Shaped(tower), d.SettleStep(id="step", name="x", repose_deg=35), Run()).ground.heights_m
+    after = settle.apply(Shaped(tower), SettleStep(id="step", name="x", repose_deg=35), Run()).ground.heights_m
     x, y = places()
     ring = np.abs(np.hypot(x, y) - 18) < 0.8
     assert after[ring].std() < 1.0
@@ -219,7 +229,7 @@ def test_a_heap_comes_to_rest_alike_in_all_directions() -> None:
 
 
 def test_runoff_keeps_its_books() -> None:
-    step = d.RunoffStep(id="step", name="x", rounds=150, rain=0.8, carry=0.8, softness=0.8)
+    step = RunoffStep(id="step", name="x", rounds=150, rain=0.8, carry=0.8, softness=0.8)
     after, left_m3 = runoff.rained_on(Shaped(HILLS), step, Run())
     assert after.traces is not None
     cell = HILLS.cell_x_m * HILLS.cell_y_m
@@ -235,7 +245,7 @@ def test_runoff_wears_the_valley_sides_and_drops_on_the_flat() -> None:
     def land(x: np.ndarray, y: np.ndarray) -> np.ndarray:
         return np.maximum(y, 0) * np.tan(np.radians(25)) - 1.5 * np.exp(-((x / 4) ** 2)) + 0.01 * y
 
-    step = d.RunoffStep(id="step", name="x", rounds=300, rain=0.8, carry=0.6, softness=0.6)
+    step = RunoffStep(id="step", name="x", rounds=300, rain=0.8, carry=0.6, softness=0.6)
     after = runoff.apply(Shaped(ground_of(land)), step, Run())
     assert after.traces is not None
     worn, dropped, flow = after.traces
@@ -248,7 +258,7 @@ def test_runoff_wears_the_valley_sides_and_drops_on_the_flat() -> None:
 
 def test_rivers_cut_down_to_the_border_and_keep_it() -> None:
     rough = Heightfield((noise.periodic(129, 4, 9) * 30 + 100).astype(np.float32), 640.0, 640.0)
-    step = d.RiversStep(id="step", name="x", cut=1, branching=0.5, rounds=12, creep_m=0)
+    step = RiversStep(id="step", name="x", cut=1, branching=0.5, rounds=12, creep_m=0)
     after = rivers.apply(Shaped(rough), step, Run())
     assert after.traces is not None
     np.testing.assert_array_equal(after.ground.heights_m[0], rough.heights_m[0])
@@ -273,35 +283,35 @@ def test_one_round_of_rivers_solves_the_stream_power_law() -> None:
 
 def test_resampling_keeps_metres() -> None:
     rough = form.apply(
-        Shaped(plane(0, samples=129, size_m=300)), d.FormStep(id="form", name="x", size_m=120, height_m=60), Run()
+        Shaped(plane(0, samples=129, size_m=300)), FormStep(id="form", name="x", size_m=120, height_m=60), Run()
     ).ground
-    twice = resample.apply(Shaped(rough), d.ResampleStep(id="step", name="x", samples=257), Run()).ground
+    twice = resample.apply(Shaped(rough), ResampleStep(id="step", name="x", samples=257), Run()).ground
     np.testing.assert_allclose(twice.heights_m[::2, ::2], rough.heights_m, atol=1e-4)
     even = form.apply(
         Shaped(plane(0, samples=129, size_m=300)),
-        d.FormStep(id="form", name="x", size_m=120, height_m=60, detail=3), Run(),
+        FormStep(id="form", name="x", size_m=120, height_m=60, detail=3), Run(),
     ).ground  # fmt: skip
-    double = resample.apply(Shaped(even), d.ResampleStep(id="step", name="x", samples=258), Run()).ground
+    double = resample.apply(Shaped(even), ResampleStep(id="step", name="x", samples=258), Run()).ground
     old = [
         double.elevation_at(300 * c / 128, 300 * (1 - r / 128)) for r in range(0, 129, 7) for c in range(0, 129, 7)
     ]
     apart = np.abs(np.array(old) - even.heights_m[::7, ::7].ravel())
     assert apart.max() < 0.001 * (even.highest_m - even.lowest_m)
-    fewer = resample.apply(Shaped(rough), d.ResampleStep(id="step", name="x", samples=65), Run()).ground
+    fewer = resample.apply(Shaped(rough), ResampleStep(id="step", name="x", samples=65), Run()).ground
     assert fewer.heights_m.mean() == pytest.approx(float(rough.heights_m.mean()), abs=0.3)
     assert (fewer.rows, fewer.width_m) == (65, 300)
 
 
-def _stroke(**parts: object) -> d.Stroke:
+def _stroke(**parts: object) -> Stroke:
     points = ({"east_m": 40, "north_m": 64}, {"east_m": 90, "north_m": 64})
-    return d.Stroke.model_validate({"size_m": 20, "strength": 1, "soft": 0, "amount_m": 3, "points": points} | parts)
+    return Stroke.model_validate({"size_m": 20, "strength": 1, "soft": 0, "amount_m": 3, "points": points} | parts)
 
 
 def test_the_brush_raises_lowers_smooths_and_flattens_where_it_touches() -> None:
     land = ground_of(lambda x, y: 0.3 * x + np.sin(x) + np.sin(y))
 
-    def brushed(*strokes: d.Stroke) -> np.ndarray:
-        return brush.apply(Shaped(land), d.BrushStep(id="step", name="x", strokes=strokes), Run()).ground.heights_m
+    def brushed(*strokes: Stroke) -> np.ndarray:
+        return brush.apply(Shaped(land), BrushStep(id="step", name="x", strokes=strokes), Run()).ground.heights_m
 
     x, y = places()
     beside = np.hypot(np.maximum(np.abs(x - 1) - 25, 0), y)
@@ -322,7 +332,7 @@ def test_the_brush_raises_lowers_smooths_and_flattens_where_it_touches() -> None
 def test_a_place_limit_holds_a_step_where_its_clauses_allow() -> None:
     land = ground_of(lambda x, y: np.where(x < 0, 0.02 * x, 1.0 * x))
     where = (between("slope", lower=30, soft_lower=0), between("elevation", upper=40, soft_upper=0))
-    step = d.LevelStep(id="step", name="x", level_m=-50, fill=False, soft_m=0, strength=0.5, where=where)
+    step = LevelStep(id="step", name="x", level_m=-50, fill=False, soft_m=0, strength=0.5, where=where)
     share = shaping.place_limit(Shaped(land), step, Run())
     x, _ = places()
     assert (share[:, :60] == 0).all()

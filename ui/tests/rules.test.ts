@@ -1,16 +1,16 @@
 /** Rules as the page edits them, scales of charts, groups of layers. */
 
+import { CATALOGUE } from "../src/generated/catalogue";
 import { describe, expect, test } from "vitest";
-import { askable, goneName, made, onMeasure, type Clause } from "../src/rooms/cover/clauses";
+import { goneName, made, onMeasure, type Clause } from "../src/rooms/cover/clauses";
 import { added, bracketed, changed, inRule, joining, withClause } from "../src/rooms/cover/edit-rule";
 import { placeOn, valueOn } from "../src/rooms/cover/edges";
-import { grouped, inGroup, rulesAt, runsOf } from "../src/rooms/cover/new-layer";
+import { grouped, inGroup, runsOf } from "../src/rooms/cover/new-layer";
 import { readers, withMask, withPath } from "../src/rooms/cover/new-marks";
 import { layer, recipe } from "./samples";
 
-const range = { lowest_m: 0, highest_m: 100 };
-const steep = onMeasure("slope", range);
-const high = onMeasure("elevation", range);
+const steep = onMeasure("slope", CATALOGUE.nominal);
+const high = onMeasure("elevation", CATALOGUE.nominal);
 const broken: Clause = { ...made.noise(), join: "break-up" };
 
 describe("a scale told by its edges", () => {
@@ -56,12 +56,6 @@ describe("a rule", () => {
   });
 });
 
-test("a layer may ask for those that do not ask for it in the end", () => {
-  const ask = (id: string): Clause => made.bracket(made.layer(id, id));
-  const shown = recipe(layer("base"), layer("rock", { rule: { clauses: [ask("moss")] } }), layer("moss"), layer("ivy", { rule: { clauses: [ask("rock")] } }));
-  expect(askable(shown, "moss").map((one) => one.id)).toEqual(["base"]);
-  expect(askable(shown, "ivy").map((one) => one.id)).toEqual(["base", "rock", "moss"]);
-});
 
 test("what a clause refers to is named when it is gone", () => {
   const shown = recipe(layer("base"));
@@ -103,11 +97,4 @@ describe("groups", () => {
     expect(grouped(shown, "four", "").layers.at(-1)?.group).toBe("");
     expect(inGroup(shown, "Slate", (each) => ({ ...each, on: false })).layers.filter((each) => !each.on)).toHaveLength(3);
   });
-});
-
-test("a set dropped on a slope begins with that slope and that elevation", () => {
-  const clauses = rulesAt({ eastM: 0, northM: 0, elevationM: 60, slopeDeg: 32, measures: {} }, range);
-  expect(clauses[0]).toMatchObject({ measure: "elevation", lower: 52, upper: 68 });
-  expect(clauses[1]).toMatchObject({ measure: "slope", lower: 26, upper: 38 });
-  expect(clauses[2]?.join).toBe("break-up");
 });

@@ -1,5 +1,6 @@
 /** Changes of steps as changes of the recipe: only the step named changes, and nothing else of the site. */
 
+import { CATALOGUE } from "../src/generated/catalogue";
 import { expect, test } from "vitest";
 import type { Recipe } from "../src/generated/recipe";
 import { newStep, type Step } from "../src/rooms/ground/step-kinds";
@@ -7,10 +8,8 @@ import { inStep, withSteps } from "../src/state/steps";
 import { complaint, sizeText } from "../src/true-size";
 import { recipe } from "./samples";
 
-const range = { lowest_m: 0, highest_m: 100 };
-const ground = recipe().ground;
-const smooth: Step = { ...newStep("smooth", ground, range), id: "smooth1" };
-const settle: Step = { ...newStep("settle", ground, range), id: "settle1" };
+const smooth: Step = { ...newStep("smooth", CATALOGUE.nominal), id: "smooth1" };
+const settle: Step = { ...newStep("settle", CATALOGUE.nominal), id: "settle1" };
 const site: Recipe = withSteps(() => [smooth, settle])(recipe());
 
 test("a step is changed by its id, others and the rest of the site stay the very same", () => {

@@ -15,15 +15,16 @@ from elvatch.core import colour, digest
 from elvatch.core.cover import ground_image, places
 from elvatch.core.cover.ground_image import GroundImage
 from elvatch.core.cover.mask import usual_sample_m
-from elvatch.core.cover.sentence import WORDS
 from elvatch.core.formats import isolated, png
 from elvatch.core.formats.reading import RawLayout, Reading
 from elvatch.core.ground import heights, measures, shaping
+from elvatch.core.ground.begin import Beginnings, beginnings
 from elvatch.core.ground.description import FileSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
-from elvatch.core.ground.measures import MeasureName, Measures, Scale
+from elvatch.core.ground.measures import MeasureName, Measures, Scale, Unit
 from elvatch.core.ground.sampling import nearest_samples
 from elvatch.core.ground.shaped import Shaped
+from elvatch.core.ground.step import Extent
 from elvatch.core.kept import Kept
 from elvatch.core.kernel import sources_digest
 from elvatch.core.parallel import Token
@@ -46,7 +47,7 @@ class GroundFacts:
 
     ``share_lowest`` and ``share_highest`` of its samples that lie at either limit, 0..1: a plateau
     or a clipped summit shows there. ``left`` says whether shaping left anything behind; ``mask_sample_m`` how fine a
-    painted mask of it is.
+    painted mask of it is; ``begin`` what can be begun on it.
     """
 
     rows: int
@@ -61,6 +62,7 @@ class GroundFacts:
     share_highest: float
     left: bool
     mask_sample_m: float
+    begin: Beginnings
 
 
 @result
@@ -145,7 +147,8 @@ class MeasureKind:
 
     name: MeasureName
     title: str
-    unit: str
+    short: str
+    unit: Unit
     scale: Scale
     about: str
     radius_m: float | None
@@ -163,7 +166,9 @@ class MeasureKinds:
 def measure_kinds() -> MeasureKinds:
     """Return all measures as they are shown."""
     return MeasureKinds([
-        MeasureKind(name, kind.title, kind.unit, kind.scale, kind.about, kind.radius_m, *WORDS[name])
+        MeasureKind(
+            name, kind.title, kind.short, kind.unit, kind.scale, kind.about, kind.radius_m, kind.above, kind.below
+        )
         for name, kind in measures.KINDS.items()
     ])  # fmt: skip
 
@@ -322,6 +327,7 @@ class Grounds:
             float(steep.max()), float(steep.mean(dtype=np.float64)),
             at_low / land.heights_m.size, at_high / land.heights_m.size, shaped.traces is not None,
             usual_sample_m(land.width_m, land.depth_m),
+            beginnings(Extent(land.width_m, land.depth_m, land.lowest_m, land.highest_m)),
         )  # fmt: skip
 
     def image_drape(self, ground: Ground) -> Drape:

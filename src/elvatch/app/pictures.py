@@ -11,6 +11,7 @@ from elvatch.app.covers import Covers, Spot
 from elvatch.app.fits import FitAt, Fits
 from elvatch.app.grounds import Grounds
 from elvatch.app.marks import Marks
+from elvatch.core.cover import begin_layer
 from elvatch.core.cover.marks import Brush, MaskStroke, StrokeAt
 from elvatch.core.cover.mask import Mask
 from elvatch.core.cover.recipe import Peg, Recipe, Stand
@@ -71,10 +72,11 @@ class Brushed(Part):
 
 @result
 class Pointed:
-    """The place under a spot of a picture, None where the sky is; a circle about it as it lies there, and how what
-    lies there is fitted, where these were asked for."""
+    """The place under a spot of a picture, None where the sky is; the rule that a set begins with that is dropped
+    there; a circle about it as it lies there, and how what lies there is fitted, where these were asked for."""
 
     spot: Spot | None
+    rule: Rule
     ring: list[OnPicture] | None
     fit: FitAt | None
 
@@ -161,11 +163,12 @@ class Pictures:
         land = self._grounds.land(recipe.ground)
         place = pointing.on_ground(land, recipe, view, [(across, down)])[0]
         if place is None:
-            return Pointed(None, None, None)
+            return Pointed(None, Rule(), None, None)
         spot = self._covers.place(recipe, *place, measured)
         at = spot.east_m, spot.north_m
         ring = pointing.ring(land, recipe, view, at, ring_m) if ring_m is not None else None
-        return Pointed(spot, ring, self._fits.at(recipe, self._covers.at(recipe, *at)) if fit else None)
+        rule = begin_layer.rule_at(spot.elevation_m, spot.slope_deg, land.ground.lowest_m, land.ground.highest_m)
+        return Pointed(spot, rule, ring, self._fits.at(recipe, self._covers.at(recipe, *at)) if fit else None)
 
     def lines(self, recipe: Recipe, view: View, lines: Sequence[Line], samples: int | None = None) -> Lines:
         """Return where lines on the ground, metres east and north, lie in a picture."""

@@ -23,6 +23,19 @@ from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.measures import NAMES, Measures
 from elvatch.core.ground.shaped import Shaped
+from elvatch.core.ground.steps.bend import TwistStep, WarpStep
+from elvatch.core.ground.steps.brush import BrushStep, Stroke, StrokePoint
+from elvatch.core.ground.steps.course import CoursePoint, CourseStep
+from elvatch.core.ground.steps.form import FormStep
+from elvatch.core.ground.steps.level import LevelStep
+from elvatch.core.ground.steps.remap import RemapStep
+from elvatch.core.ground.steps.resample import ResampleStep
+from elvatch.core.ground.steps.ridges import RidgesStep
+from elvatch.core.ground.steps.rivers import RiversStep
+from elvatch.core.ground.steps.runoff import RunoffStep
+from elvatch.core.ground.steps.settle import SettleStep
+from elvatch.core.ground.steps.smooth import SmoothStep
+from elvatch.core.ground.steps.terrace import TerraceStep
 from elvatch.core.kept import Kept
 from elvatch.core.kernel import cache_folder
 from elvatch.core.parallel import Token
@@ -38,26 +51,26 @@ from elvatch.core.stock.pyramid import Pyramid
 
 
 def _one_of_each_step() -> tuple[d.Step, ...]:
-    bench = tuple(d.CoursePoint(east_m=10 + 40 * k, north_m=50, level_m=5, half_width_m=3) for k in range(2))
+    bench = tuple(CoursePoint(east_m=10 + 40 * k, north_m=50, level_m=5, half_width_m=3) for k in range(2))
     strokes = tuple(
-        d.Stroke(tool=tool, size_m=12, points=(d.StrokePoint(east_m=50, north_m=50),)) for tool in ("raise", "smooth")
+        Stroke(tool=tool, size_m=12, points=(StrokePoint(east_m=50, north_m=50),)) for tool in ("raise", "smooth")
     )
     return (
-        d.FormStep(id="form", name="form", size_m=40, height_m=20),
-        d.TerraceStep(id="terrace", name="terrace"), d.SmoothStep(id="smooth", name="smooth"),
-        d.RidgesStep(id="ridges", name="ridges"), d.WarpStep(id="warp", name="warp"),
-        d.TwistStep(id="twist", name="twist"), d.RemapStep(id="remap", name="remap"),
-        d.LevelStep(id="level", name="level"), d.CourseStep(id="course", name="course", points=bench),
-        d.SettleStep(id="settle", name="settle", where=(between("elevation", lower=0.0),)),
-        d.RunoffStep(id="runoff", name="runoff", rounds=2), d.RiversStep(id="rivers", name="rivers", rounds=1),
-        d.ResampleStep(id="resample", name="resample", samples=64),
-        d.BrushStep(id="brush", name="brush", strokes=strokes),
+        FormStep(id="form", name="form", size_m=40, height_m=20),
+        TerraceStep(id="terrace", name="terrace"), SmoothStep(id="smooth", name="smooth"),
+        RidgesStep(id="ridges", name="ridges"), WarpStep(id="warp", name="warp"),
+        TwistStep(id="twist", name="twist"), RemapStep(id="remap", name="remap"),
+        LevelStep(id="level", name="level"), CourseStep(id="course", name="course", points=bench),
+        SettleStep(id="settle", name="settle", where=(between("elevation", lower=0.0),)),
+        RunoffStep(id="runoff", name="runoff", rounds=2), RiversStep(id="rivers", name="rivers", rounds=1),
+        ResampleStep(id="resample", name="resample", samples=64),
+        BrushStep(id="brush", name="brush", strokes=strokes),
     )  # fmt: skip
 
 
 def _ground_shaped() -> Shaped:
     described = Ground(width_m=100, depth_m=100, source=FlatSource(samples=48))
-    slope = d.FormStep(id="form", name="form", size_m=40, height_m=20)
+    slope = FormStep(id="form", name="form", size_m=40, height_m=20)
     described = described.model_copy(update={"steps": (slope,)})
     return shaping.shape(described, lambda source: np.zeros((8, 8), np.float32), Kept(99), Run())
 

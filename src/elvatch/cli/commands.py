@@ -10,6 +10,8 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, cast, get_args
 
+from pydantic import TypeAdapter
+
 from elvatch import __version__
 from elvatch.app.workshop import Workshop
 from elvatch.cli import cover, stock
@@ -301,14 +303,19 @@ def _answers_schema() -> dict[str, object]:
 
 
 def _schema(options: argparse.Namespace) -> None:
+    made: object
     if options.of == "answers":
         made = _answers_schema()
+    elif options.of == "catalogue":
+        from elvatch.app.catalogue import Catalogue, catalogue
+
+        made = TypeAdapter(Catalogue).dump_python(catalogue(), mode="json", by_alias=True)
     else:
         from elvatch.core.cover import recipe
         from elvatch.core.stock import schema
 
         made = recipe.schema() if options.of == "recipe" else schema.schema()
-    print(json.dumps(made, indent=2, sort_keys=True))
+    print(json.dumps(made, indent=2, sort_keys=options.of != "catalogue"))
 
 
 def _reading_options(made: argparse.ArgumentParser) -> None:
@@ -396,7 +403,7 @@ def parser() -> argparse.ArgumentParser:
     made = command("warm", _warm, "compile everything now, so that later starts are quick")
     made.add_argument("--only", metavar="PART", help="one part, in this process")
     made = command("schema", _schema, "print a JSON Schema")
-    made.add_argument("--of", choices=("recipe", "stock", "answers"), default="recipe", help="which (default recipe)")
+    made.add_argument("--of", choices=("recipe", "stock", "answers", "catalogue"), default="recipe", help="which")
     return root
 
 

@@ -7,7 +7,8 @@ from elvatch.core.cover.marks import DrawnPath, Marks, PathPoint
 from elvatch.core.cover.recipe import Edge, HandOff, Layer, Light, Look, Peg, Recipe, Stand, Stands
 from elvatch.core.cover.rule import OnNoise, OnPath, Rule, on
 from elvatch.core.ground.clauses import between
-from elvatch.core.ground.description import CoursePoint, CourseStep, FlatSource, Ground
+from elvatch.core.ground.description import FlatSource, Ground
+from elvatch.core.ground.steps.course import CoursePoint, CourseStep
 from elvatch.demo import apron_wear
 
 TITLE = "Spillway apron"

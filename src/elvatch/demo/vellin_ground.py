@@ -8,20 +8,15 @@ of steps like any other, open to change in the Ground room.
 from __future__ import annotations
 
 from elvatch.core.ground.clauses import between
-from elvatch.core.ground.description import (
-    CoursePoint,
-    CourseStep,
-    FlatSource,
-    FormStep,
-    Ground,
-    RidgesStep,
-    RiversStep,
-    RunoffStep,
-    SettleStep,
-    Step,
-    TerraceStep,
-    WarpStep,
-)
+from elvatch.core.ground.description import FlatSource, Ground, Step
+from elvatch.core.ground.steps.bend import WarpStep
+from elvatch.core.ground.steps.course import CoursePoint, CourseStep
+from elvatch.core.ground.steps.form import FormStep
+from elvatch.core.ground.steps.ridges import RidgesStep
+from elvatch.core.ground.steps.rivers import RiversStep
+from elvatch.core.ground.steps.runoff import RunoffStep
+from elvatch.core.ground.steps.settle import SettleStep
+from elvatch.core.ground.steps.terrace import TerraceStep
 
 SIZE_M = 1200.0
 HIGH_WATER_M = 141.0

@@ -10,10 +10,11 @@ from pydantic import Field
 from elvatch.app.covers import Chart, ClauseFacts, CoverFacts, Transect
 from elvatch.app.fits import BootCut, ReliefFacts
 from elvatch.app.workshop import Probe
-from elvatch.core.cover.recipe import from_data, rule_from_data
+from elvatch.core.cover.recipe import askable, from_data, rule_from_data
 from elvatch.core.cover.repetition import Repetition
 from elvatch.core.formats import png
 from elvatch.core.ground.measures import MeasureName
+from elvatch.core.parts import PartId
 from elvatch.core.picture import ramp
 from elvatch.core.picture.modes import LEGENDS, Legend
 from elvatch.core.refusal import RefusalError
@@ -51,6 +52,10 @@ class _Layer(_Ask):
     layer: int = Field(ge=0, le=63)
 
 
+class _Askable(_Ask):
+    layer: PartId
+
+
 class _Relief(_Ask):
     limit_m: float = Field(default=0.05, ge=0, le=100)
 
@@ -86,6 +91,12 @@ def probe() -> Probe:
     workshop, wanted = shop(), body(_Probe)
     recipe = from_data(wanted.recipe)
     return latest().newest("probe", lambda token: workshop.probe(recipe, wanted.east_m, wanted.north_m, Run(token)))
+
+
+@ROUTES.post("/api/askable")
+def askable_layers() -> list[str]:
+    wanted = body(_Askable)
+    return askable(from_data(wanted.recipe).layers, wanted.layer)
 
 
 @ROUTES.post("/api/transect")

@@ -16,6 +16,7 @@ from pydantic.json_schema import JsonSchemaMode
 from werkzeug.routing import Rule
 
 from elvatch import __version__
+from elvatch.app.catalogue import Catalogue
 from elvatch.core.cover import recipe
 from elvatch.core.stock import schema as stock_schema
 from elvatch.web.answers import MADE_BY_JOBS, answered_with
@@ -109,7 +110,7 @@ def document(app: Flask) -> dict[str, Any]:
 def _answered(app: Flask) -> list[Any]:
     """Return all types that an application answers with, each once."""
     kinds = [_answer_of(view) for *_, view in _routes(app)]
-    return list({str(kind): kind for kind in [*kinds, *MADE_BY_JOBS] if kind is not None}.values())
+    return list({str(kind): kind for kind in [*kinds, *MADE_BY_JOBS, Catalogue] if kind is not None}.values())
 
 
 def _name_known(part: Any, known: set[str]) -> None:
@@ -119,6 +120,11 @@ def _name_known(part: Any, known: set[str]) -> None:
         if name in known:
             part.clear()
             part["tsType"] = name
+        elif "discriminator" in part:
+            # a step or a clause of any kind
+            kinds = part["discriminator"]["mapping"]
+            part.clear()
+            part["tsType"] = "Step" if "form" in kinds else "Clause"
         elif "prefixItems" in part:
             # what makes the types knows tuples only by their words
             words = [_TS_WORDS[one["type"]] for one in part.pop("prefixItems")]

@@ -206,6 +206,8 @@ export const coverFacts = (recipe: Recipe) =>
   json<CoverFacts>("/api/cover-facts", posting({ recipe }));
 export const transect = (recipe: Recipe, bearingDeg: number, signal: AbortSignal) =>
   json<Transect>("/api/transect", posting({ recipe, bearing_deg: bearingDeg }, signal));
+/** The place under a spot of a picture, and the rule that a set begins with there. */
+export const pointed = (request: PictureRequest, across: number, down: number) => json<Pointed>("/api/spot", posting({ ...request, across, down, measures: [] }));
 export const spot = async (request: PictureRequest, across: number, down: number, measures: readonly string[] = []) =>
   (await json<Pointed>("/api/spot", posting({ ...request, across, down, measures }))).spot;
 /** The place under a spot of a picture, and a circle about it as it lies there. */
@@ -219,6 +221,8 @@ export const legends = () => json<Partial<Record<Mode, Legend>>>("/api/legends")
 /** Where lines on the ground lie in a picture: their points, and the smooth curves through them. */
 export const projected = (request: PictureRequest, lines: [number, number][][]) =>
   json<Lines>("/api/lines", posting({ ...request, lines }));
+/** The layers whose presence a layer may ask for without asking for itself in the end. */
+export const askable = (recipe: Recipe, layer: string) => json<string[]>("/api/askable", posting({ recipe, layer }));
 export const whereChart = (recipe: Recipe, across: string, up: string) =>
   json<Chart>("/api/where-chart", posting({ recipe, across, up }));
 export const clauseFacts = (recipe: Recipe, layer: number, clauses: Recipe["layers"][number]["rule"]["clauses"]) =>

@@ -1,6 +1,7 @@
 /** What the stock answers, and how it is asked. Documents (descriptions, facts, decisions) are generated types. */
 
 import type { Decision, FileDecision, SetDescription, StockDocuments } from "../generated/stock";
+import { CATALOGUE } from "../generated/catalogue";
 import { json, posting, send, withBody } from "./client";
 import type {
   Begun, Cleared, Counted, Generators, KeptSets, MadeSet, Mended, Packs, ProposedSets as Proposal, Removed, SetSheet as SetState, WallOfSets as Found,
@@ -12,13 +13,9 @@ export type Category = SetDescription["category"];
 export type Meaning = FileDecision["meaning"];
 export type MendAsk = StockDocuments["mend"];
 
-export const ROLES = ["colour", "normal", "roughness", "metallic", "occlusion", "height", "mask"] as const;
-export const ROLE_TITLES: Record<string, string> = {
-  colour: "Base colour", normal: "Normal", roughness: "Roughness", metallic: "Metallic", occlusion: "Occlusion", height: "Height", mask: "Mask",
-};
-export const CATEGORIES: readonly Category[] = [
-  "rock", "scree and gravel", "soil and mud", "grass and plants", "sand", "snow and ice", "concrete", "paving", "wood", "metal", "overlay", "other",
-];
+export const ROLES = CATALOGUE.roles.map((one) => one.role);
+export const ROLE_TITLES: Record<string, string> = Object.fromEntries(CATALOGUE.roles.map((one) => [one.role, one.title]));
+export const CATEGORIES: readonly Category[] = CATALOGUE.categories;
 
 export interface Wish {
   text: string;

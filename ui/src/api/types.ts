@@ -1,6 +1,6 @@
 /** What the server answers with, under the names that the page uses; all of it is generated from Python. */
 
-import type { JobState, Lines } from "../generated/answers";
+import type { JobState, Lines, ModeKind } from "../generated/answers";
 
 export type {
   Account, Allowance, BootCut, Chart, ClauseFacts, CoverFacts, Cut, FitAt, GroundFacts, HandedOff, HeightFacts, Histogram, Legend, MaskImageFacts, MeasureKind, Probe,
@@ -8,22 +8,7 @@ export type {
 } from "../generated/answers";
 
 export type StandName = "far" | "mid" | "near";
-export type Mode =
-  | "lit"
-  | "colour"
-  | "roughness"
-  | "gloss"
-  | "metallic"
-  | "normal"
-  | "height"
-  | "occlusion"
-  | "presence"
-  | "coverage"
-  | "stretch"
-  | "density"
-  | "grid"
-  | "overlay"
-  | "wear";
+export type Mode = ModeKind["mode"];
 
 /** Spots of a picture, 0..1 from left and top; null behind the eye. */
 export type Projected = Lines["lines"][number];

@@ -1,14 +1,19 @@
 /* Made from docs/answers.schema.json by make types. */
-import type {Effects, RawLayout, Recipe} from "./recipe";
+import type {Effects, Layer, MeasureClause, RawLayout, Recipe, Rule} from "./recipe";
 import type {Decision, SetDescription, SetFacts} from "./stock";
+
+type Step = Recipe["ground"]["steps"][number];
+type Clause = Rule["clauses"][number];
 
 export interface Answers {
   Account?: Account;
   Allowance?: Allowance;
   AtPlace?: AtPlace;
+  Beginnings?: Beginnings;
   Begun?: Begun;
   BootCut?: BootCut;
   BroughtImage?: BroughtImage;
+  Catalogue?: Catalogue;
   ChannelFacts?: ChannelFacts;
   Chart?: Chart;
   ClauseFacts?: ClauseFacts;
@@ -39,6 +44,8 @@ export interface Answers {
   MeasureKind?: MeasureKind;
   MeasureKinds?: MeasureKinds;
   Mended?: Mended;
+  ModeKind?: ModeKind;
+  NumberField?: NumberField;
   PackLine?: PackLine;
   Packs?: Packs;
   Pointed?: Pointed;
@@ -48,17 +55,21 @@ export interface Answers {
   ReliefFacts?: ReliefFacts;
   Removed?: Removed;
   Repetition?: Repetition;
+  RoleKind?: RoleKind;
   SetLine?: SetLine;
   SetSheet?: SetSheet;
   SetUse?: SetUse;
   SheetFile?: SheetFile;
   SheetLines?: SheetLines;
+  Shown?: Shown;
   SiteLine?: SiteLine;
   SiteLines?: SiteLines;
   SiteState?: SiteState;
   Snapshot?: Snapshot;
+  Span?: Span;
   Spot?: Spot;
   StageState?: StageState;
+  StepKind?: StepKind;
   Told?: Told;
   Transect?: Transect;
   WallOfSets?: WallOfSets;
@@ -92,6 +103,33 @@ export interface AtPlace {
   value: number | null;
 }
 /**
+ * New steps by kind, new limits by measure, and what limits of each measure may be.
+ */
+export interface Beginnings {
+  limits: {
+    [k: string]: MeasureClause;
+  };
+  spans: {
+    [k: string]: Span;
+  };
+  steps: {
+    [k: string]: Step;
+  };
+}
+/**
+ * What a limit of a measure may be on a ground: ``least`` to ``most`` by ``step``, ``digits`` behind the point;
+ * dragged over a pixel by ``pixel`` or that share of itself, ``pixel_share``; usually ``soft`` over so much.
+ */
+export interface Span {
+  digits: number;
+  least: number;
+  most: number;
+  pixel: number;
+  pixelShare: number;
+  soft: number;
+  step: number;
+}
+/**
  * A drop that was begun.
  */
 export interface Begun {
@@ -117,6 +155,132 @@ export interface BroughtImage {
   fileName: string;
   heightPx: number;
   widthPx: number;
+}
+/**
+ * All kinds, each family in the order in which it is offered.
+ */
+export interface Catalogue {
+  categories: (
+    | "rock"
+    | "scree and gravel"
+    | "soil and mud"
+    | "grass and plants"
+    | "sand"
+    | "snow and ice"
+    | "concrete"
+    | "paving"
+    | "wood"
+    | "metal"
+    | "overlay"
+    | "other"
+  )[];
+  characters: ("rolling" | "ridged" | "billowed" | "cellular" | "dunes" | "gorges" | "basin")[];
+  clauses: {
+    [k: string]: Clause;
+  };
+  layer: Layer;
+  maps: ("colour" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "relief" | "shares" | "splat")[];
+  measures: MeasureKind[];
+  modes: ModeKind[];
+  nominal: Beginnings;
+  numbers: {
+    [k: string]: NumberField[];
+  };
+  roles: RoleKind[];
+  steps: StepKind[];
+}
+/**
+ * A measure as it is shown: what it is, its unit and scale, and the words for what lies above and below.
+ */
+export interface MeasureKind {
+  about: string;
+  above: string;
+  below: string;
+  name:
+    | "elevation"
+    | "slope"
+    | "aspect"
+    | "curvature-profile"
+    | "curvature-plan"
+    | "curvature-mean"
+    | "relative-height"
+    | "openness"
+    | "drainage"
+    | "wetness"
+    | "worn"
+    | "dropped"
+    | "flow";
+  radiusM: number | null;
+  scale: "even" | "about zero" | "logarithmic" | "compass";
+  short: string;
+  title: string;
+  unit: "m" | "°" | "1/m" | "m²" | "ln m";
+}
+/**
+ * A looking mode: its label, what it shows, and what it is ``about`` where it needs something chosen.
+ */
+export interface ModeKind {
+  about: "" | "layer" | "wear";
+  hint: string;
+  label: string;
+  mode:
+    | "lit"
+    | "colour"
+    | "roughness"
+    | "gloss"
+    | "metallic"
+    | "normal"
+    | "height"
+    | "occlusion"
+    | "presence"
+    | "coverage"
+    | "stretch"
+    | "density"
+    | "grid"
+    | "overlay"
+    | "wear";
+}
+/**
+ * A field that is shown as a number, and its usual value.
+ */
+export interface NumberField {
+  field: string;
+  shown: Shown;
+  usual: number;
+}
+/**
+ * What a slider or a typed number of a field may span, and what it is called.
+ *
+ * ``least`` to ``most`` in ``unit``, by ``step``, ``digits`` behind the point; over ``decades`` where equal ratios
+ * are equally far apart.
+ */
+export interface Shown {
+  decades: boolean;
+  digits: number;
+  hint: string;
+  label: string;
+  least: number;
+  most: number;
+  step: number;
+  unit: string;
+}
+/**
+ * What a map of a set is for.
+ */
+export interface RoleKind {
+  role: "colour" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "mask";
+  title: string;
+}
+/**
+ * A kind of step: what it does, which numbers it has, what its switch "opposite" does, whether chance plays.
+ */
+export interface StepKind {
+  about: string;
+  kind: string;
+  numbers: NumberField[];
+  opposite: string;
+  seeded: boolean;
+  title: string;
 }
 /**
  * One channel of an image: its values between ``lowest`` and ``highest`` of 0..1, the mean of its
@@ -232,9 +396,10 @@ export interface Generators {
  *
  * ``share_lowest`` and ``share_highest`` of its samples that lie at either limit, 0..1: a plateau
  * or a clipped summit shows there. ``left`` says whether shaping left anything behind; ``mask_sample_m`` how fine a
- * painted mask of it is.
+ * painted mask of it is; ``begin`` what can be begun on it.
  */
 export interface GroundFacts {
+  begin: Beginnings;
   cellXM: number;
   cellYM: number;
   cols: number;
@@ -433,32 +598,6 @@ export interface MaskImageFacts {
   widthPx: number;
 }
 /**
- * A measure as it is shown: what it is, its unit and scale, and the words for what lies above and below.
- */
-export interface MeasureKind {
-  about: string;
-  above: string;
-  below: string;
-  name:
-    | "elevation"
-    | "slope"
-    | "aspect"
-    | "curvature-profile"
-    | "curvature-plan"
-    | "curvature-mean"
-    | "relative-height"
-    | "openness"
-    | "drainage"
-    | "wetness"
-    | "worn"
-    | "dropped"
-    | "flow";
-  radiusM: number | null;
-  scale: "even" | "about zero" | "logarithmic" | "compass";
-  title: string;
-  unit: string;
-}
-/**
  * All measures.
  */
 export interface MeasureKinds {
@@ -505,12 +644,13 @@ export interface Packs {
   sizes: number[];
 }
 /**
- * The place under a spot of a picture, None where the sky is; a circle about it as it lies there, and how what
- * lies there is fitted, where these were asked for.
+ * The place under a spot of a picture, None where the sky is; the rule that a set begins with that is dropped
+ * there; a circle about it as it lies there, and how what lies there is fitted, where these were asked for.
  */
 export interface Pointed {
   fit: FitAt | null;
   ring: ([number, number] | null)[] | null;
+  rule: Rule;
   spot: Spot | null;
 }
 /**

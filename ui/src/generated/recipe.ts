@@ -42,6 +42,9 @@ export interface Ground {
    */
   steps: (
     | FormStep
+    | RiversStep
+    | RunoffStep
+    | SettleStep
     | TerraceStep
     | SmoothStep
     | RidgesStep
@@ -50,11 +53,8 @@ export interface Ground {
     | RemapStep
     | LevelStep
     | CourseStep
-    | SettleStep
-    | RunoffStep
-    | RiversStep
-    | ResampleStep
     | BrushStep
+    | ResampleStep
   )[];
   /**
    * East-west size
@@ -228,6 +228,95 @@ export interface CurvePoint {
   share: number;
 }
 /**
+ * Rivers that cut valleys in one go, while the ground is lifted and creeps.
+ */
+export interface RiversStep {
+  /**
+   * From a few large valleys to many small ones
+   */
+  branching: number;
+  /**
+   * Radius over which slopes round off
+   */
+  creep_m: number;
+  /**
+   * How deep they cut
+   */
+  cut: number;
+  id: string;
+  kind: "rivers";
+  /**
+   * Lift of the whole ground over all rounds
+   */
+  lift_m: number;
+  name: string;
+  on: boolean;
+  rounds: number;
+  seed: number;
+  /**
+   * How far towards its full effect
+   */
+  strength: number;
+  /**
+   * Only there, on the ground before it
+   *
+   * @maxItems 6
+   */
+  where: MeasureClause[];
+}
+/**
+ * Rain that runs off, takes ground along and drops it again.
+ */
+export interface RunoffStep {
+  /**
+   * How much the water can carry
+   */
+  carry: number;
+  id: string;
+  kind: "runoff";
+  name: string;
+  on: boolean;
+  /**
+   * How hard it rains
+   */
+  rain: number;
+  rounds: number;
+  /**
+   * How readily the ground comes loose
+   */
+  softness: number;
+  /**
+   * How far towards its full effect
+   */
+  strength: number;
+  /**
+   * Only there, on the ground before it
+   *
+   * @maxItems 6
+   */
+  where: MeasureClause[];
+}
+/**
+ * Lets loose ground slide until nothing is steeper than its angle of repose.
+ */
+export interface SettleStep {
+  id: string;
+  kind: "settle";
+  name: string;
+  on: boolean;
+  repose_deg: number;
+  /**
+   * How far towards its full effect
+   */
+  strength: number;
+  /**
+   * Only there, on the ground before it
+   *
+   * @maxItems 6
+   */
+  where: MeasureClause[];
+}
+/**
  * Cuts levels.
  */
 export interface TerraceStep {
@@ -362,7 +451,7 @@ export interface RemapStep {
    * @minItems 2
    * @maxItems 12
    */
-  curve: CurvePoint1[];
+  curve: HeightPoint[];
   id: string;
   kind: "remap";
   name: string;
@@ -385,7 +474,7 @@ export interface RemapStep {
 /**
  * A point of a curve of heights, as shares of the range.
  */
-export interface CurvePoint1 {
+export interface HeightPoint {
   after: number;
   before: number;
 }
@@ -462,118 +551,6 @@ export interface CoursePoint {
   north_m: number;
 }
 /**
- * Lets loose ground slide until nothing is steeper than its angle of repose.
- */
-export interface SettleStep {
-  id: string;
-  kind: "settle";
-  name: string;
-  on: boolean;
-  repose_deg: number;
-  /**
-   * How far towards its full effect
-   */
-  strength: number;
-  /**
-   * Only there, on the ground before it
-   *
-   * @maxItems 6
-   */
-  where: MeasureClause[];
-}
-/**
- * Rain that runs off, takes ground along and drops it again.
- */
-export interface RunoffStep {
-  /**
-   * How much the water can carry
-   */
-  carry: number;
-  id: string;
-  kind: "runoff";
-  name: string;
-  on: boolean;
-  /**
-   * How hard it rains
-   */
-  rain: number;
-  rounds: number;
-  /**
-   * How readily the ground comes loose
-   */
-  softness: number;
-  /**
-   * How far towards its full effect
-   */
-  strength: number;
-  /**
-   * Only there, on the ground before it
-   *
-   * @maxItems 6
-   */
-  where: MeasureClause[];
-}
-/**
- * Rivers that cut valleys in one go, while the ground is lifted and creeps.
- */
-export interface RiversStep {
-  /**
-   * From a few large valleys to many small ones
-   */
-  branching: number;
-  /**
-   * Radius over which slopes round off
-   */
-  creep_m: number;
-  /**
-   * How deep they cut
-   */
-  cut: number;
-  id: string;
-  kind: "rivers";
-  /**
-   * Lift of the whole ground over all rounds
-   */
-  lift_m: number;
-  name: string;
-  on: boolean;
-  rounds: number;
-  seed: number;
-  /**
-   * How far towards its full effect
-   */
-  strength: number;
-  /**
-   * Only there, on the ground before it
-   *
-   * @maxItems 6
-   */
-  where: MeasureClause[];
-}
-/**
- * Changes how many samples the ground has; heights stay metres.
- */
-export interface ResampleStep {
-  id: string;
-  kind: "resample";
-  name: string;
-  on: boolean;
-  /**
-   * Along the longer side
-   */
-  samples: number;
-  /**
-   * How far towards its full effect
-   */
-  strength: number;
-  /**
-   * Only there, on the ground before it
-   *
-   * @maxItems 6
-   */
-  where: MeasureClause[];
-}
-/**
  * Strokes by hand, in their order.
  */
 export interface BrushStep {
@@ -627,6 +604,29 @@ export interface StrokePoint {
   east_m: number;
   north_m: number;
   pressure: number;
+}
+/**
+ * Changes how many samples the ground has; heights stay metres.
+ */
+export interface ResampleStep {
+  id: string;
+  kind: "resample";
+  name: string;
+  on: boolean;
+  /**
+   * Along the longer side
+   */
+  samples: number;
+  /**
+   * How far towards its full effect
+   */
+  strength: number;
+  /**
+   * Only there, on the ground before it
+   *
+   * @maxItems 6
+   */
+  where: MeasureClause[];
 }
 /**
  * The hand-off sheet: which maps are written and how large.

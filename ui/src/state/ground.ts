@@ -7,17 +7,13 @@ import { useMemo } from "react";
 import { create } from "zustand";
 import * as api from "../api/client";
 import type { GroundFacts, Job } from "../api/types";
+import type { Beginnings } from "../generated/answers";
+import { CATALOGUE } from "../generated/catalogue";
 import type { Ground } from "../generated/recipe";
 import { useSite } from "./site";
 
 const POLL_MS = 250;
 const REST_MS = 160;
-
-/** Lowest and highest elevation of the ground as shaped. */
-export interface Range {
-  lowest_m: number;
-  highest_m: number;
-}
 
 interface Shaping {
   of: string | null;
@@ -140,10 +136,14 @@ export function useKnown(): boolean {
 }
 
 /** The elevations between which the ground lies, as far as they are known. */
-export function useRange(): Range {
+export function useRange(): { lowest_m: number; highest_m: number } {
   const facts = useShaping((s) => s.facts);
   const source = useSite((s) => s.shown?.ground.source);
   if (facts) return { lowest_m: facts.lowestM, highest_m: Math.max(facts.highestM, facts.lowestM + 0.1) };
-  if (source?.kind === "file") return { lowest_m: source.lowest_m, highest_m: source.highest_m };
-  return { lowest_m: 0, highest_m: 100 };
+  return source?.kind === "file" ? { lowest_m: source.lowest_m, highest_m: source.highest_m } : { lowest_m: 0, highest_m: 100 };
+}
+
+/** What can be begun on the ground as it is shaped, and between which numbers; until that is known, on a usual ground. */
+export function useBeginnings(): Beginnings {
+  return useShaping((s) => s.facts?.begin) ?? CATALOGUE.nominal;
 }

@@ -18,7 +18,7 @@ from elvatch.core.cover.rule import MOST_CLAUSES, KeptRule, OnLayer, Rule, singl
 from elvatch.core.cover.upgrade import upgraded
 from elvatch.core.cover.wear import MOST_WEARS, Wear
 from elvatch.core.ground.description import MOST_STEPS, Ground
-from elvatch.core.ground.measures import MeasureName
+from elvatch.core.ground.measures import NAMES, MeasureName
 from elvatch.core.kept import Kept
 from elvatch.core.parts import Bearing, ContentName, Name, Part, PartId, Share, published
 from elvatch.core.refusal import RefusalError
@@ -126,7 +126,7 @@ class HandOff(Part):
         default=16, description="Of height and relief: 16 as PNG between two metres, 32 as TIFF of floats in metres"
     )
     measures: tuple[MeasureName, ...] = Field(
-        default=(), max_length=13, description="As 32-bit floats, in their units"
+        default=(), max_length=len(NAMES), description="As 32-bit floats, in their units"
     )
 
 
@@ -176,11 +176,16 @@ class Recipe(Part):
         return sorted({*layers, *(name for wear in self.wears for name in wear.sets())})
 
 
-def _no_circle(layers: tuple[Layer, ...]) -> None:
-    """Refuse rules that ask for each other in a circle."""
-    asks = {
+def _asks(layers: tuple[Layer, ...]) -> dict[str, list[str]]:
+    """Return which layers the rule of each asks for."""
+    return {
         layer.id: [clause.layer for clause in singles(layer.rule) if isinstance(clause, OnLayer)] for layer in layers
     }
+
+
+def _no_circle(layers: tuple[Layer, ...]) -> None:
+    """Refuse rules that ask for each other in a circle."""
+    asks = _asks(layers)
     names = {layer.id: layer.name for layer in layers}
     clear: set[str] = set()
 
@@ -195,6 +200,20 @@ def _no_circle(layers: tuple[Layer, ...]) -> None:
 
     for layer in layers:
         visit(layer.id, ())
+
+
+def askable(layers: tuple[Layer, ...], of: str) -> list[str]:
+    """Return the ids of layers whose presence the rule of one may ask for without asking for itself in the end."""
+    asks = _asks(layers)
+
+    def reaches(one: str, seen: set[str]) -> bool:
+        if one == of:
+            return True
+        new = one not in seen
+        seen.add(one)
+        return new and any(reaches(other, seen) for other in asks.get(one, ()))
+
+    return [layer.id for layer in layers if not reaches(layer.id, set())]
 
 
 _read = Kept[Recipe](8)

@@ -3,24 +3,8 @@
 from __future__ import annotations
 
 from elvatch.core.cover.rule import Bracket, Clause, OnImage, OnLayer, OnMeasure, OnNoise, OnPainted
-from elvatch.core.ground.measures import MeasureName
+from elvatch.core.ground.measures import KINDS
 
-WORDS: dict[MeasureName, tuple[str, str]] = {
-    "elevation": ("above", "below"),
-    "slope": ("steeper than", "gentler than"),
-    "aspect": ("facing from", "to"),
-    "curvature-profile": ("bending down its slope by more than", "bending down its slope by less than"),
-    "curvature-plan": ("bending across its slope by more than", "bending across its slope by less than"),
-    "curvature-mean": ("more convex than", "more hollow than"),
-    "relative-height": ("standing above its surroundings by", "standing above its surroundings by less than"),
-    "openness": ("more open than", "less open than"),
-    "drainage": ("draining more than", "draining less than"),
-    "wetness": ("wetter than", "drier than"),
-    "worn": ("worn by more than", "worn by less than"),
-    "dropped": ("filled by more than", "filled by less than"),
-    "flow": ("flowed over from more than", "flowed over from less than"),
-}
-"""What is said of a measure above a lower and below an upper limit."""
 _COMPASS = ("north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west")
 
 
@@ -34,7 +18,7 @@ def compass(bearing_deg: float) -> str:
 
 
 def _measured(clause: OnMeasure) -> str:
-    above, below = WORDS[clause.measure]
+    above, below = KINDS[clause.measure].above, KINDS[clause.measure].below
     if clause.measure == "aspect":
         if clause.lower is None or clause.upper is None:
             return "facing anywhere"

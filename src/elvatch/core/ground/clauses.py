@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
-from elvatch.core.ground.measures import KINDS, MeasureName
+from elvatch.core.ground.measures import KINDS, MeasureName, Unit
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.parts import Part, Share
@@ -66,7 +66,7 @@ class MeasureClause(Limits):
 
     kind: Literal["measure"] = "measure"
     measure: MeasureName
-    unit: Literal["m", "°", "1/m", "m²", "ln m"] = Field(description="Of all its numbers")
+    unit: Unit = Field(description="Of all its numbers")
     radius_m: float | None = Field(default=None, gt=0, le=20_000, description="Of relative height and openness")
 
     @model_validator(mode="after")
@@ -89,6 +89,22 @@ def between(
         {"measure": measure, "unit": KINDS[measure].unit, "lower": lower, "upper": upper, "soft_lower": soft[0],
          "soft_upper": soft[1], "opposite": opposite, "radius_m": radius_m}
     )  # fmt: skip
+
+
+def begun(measure: MeasureName, lowest_m: float, highest_m: float) -> MeasureClause:
+    """Return a new clause on a measure, its limits where they are seen to do something on a ground.
+
+    Parameters
+    ----------
+    measure : str
+        Which.
+    lowest_m, highest_m : float
+        Elevations between which the ground lies.
+    """
+    kind = KINDS[measure]
+    lower, upper = kind.start(lowest_m, highest_m)
+    soft = kind.span(lowest_m, highest_m).soft
+    return between(measure, lower, upper, soft, soft)
 
 
 def limit_numbers(limits: Limits) -> list[float]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal, get_args
 
@@ -11,46 +13,159 @@ from elvatch.core.ground.shaped import Map, Shaped, no_traces
 from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import RefusalError
+from elvatch.core.results import result
 
 MeasureName = Literal[
     "elevation", "slope", "aspect", "curvature-profile", "curvature-plan", "curvature-mean", "relative-height",
     "openness", "drainage", "wetness", "worn", "dropped", "flow",
 ]  # fmt: skip
+Unit = Literal["m", "°", "1/m", "m²", "ln m"]
+Start = Callable[[float, float], tuple[float | None, float | None]]
 Scale = Literal["even", "about zero", "logarithmic", "compass"]
+
+
+@result
+class Span:
+    """What a limit of a measure may be on a ground: ``least`` to ``most`` by ``step``, ``digits`` behind the point;
+    dragged over a pixel by ``pixel`` or that share of itself, ``pixel_share``; usually ``soft`` over so much."""
+
+    least: float
+    most: float
+    step: float
+    digits: int
+    pixel: float
+    soft: float
+    pixel_share: float = 0.0
 
 
 @dataclass(frozen=True)
 class Kind:
-    """What a measure is: its unit, how its values are best shown, its usual radius in metres if it has one."""
+    """What a measure is, all of it.
+
+    ``short`` within a sentence, ``above`` and ``below`` of a lower and an upper limit; ``make`` makes it of a ground,
+    with its radius in metres where it has one (``radius_m`` is the usual one); ``span`` and ``start`` (a lower and an
+    upper limit) are what a new clause has, of a ground between two elevations.
+    """
 
     title: str
-    unit: str
+    short: str
+    unit: Unit
     scale: Scale
     about: str
+    above: str
+    below: str
+    make: Callable[[Measures, float, Token | None], Map]
+    span: Callable[[float, float], Span]
+    start: Start
     radius_m: float | None = None
 
 
+def _fixed(span: Span) -> Callable[[float, float], Span]:
+    return lambda lowest_m, highest_m: span
+
+
+def _from(lower: float | None, upper: float | None = None) -> Start:
+    return lambda lowest_m, highest_m: (lower, upper)
+
+
+def _elevations(lowest_m: float, highest_m: float) -> Span:
+    rise = highest_m - lowest_m
+    fine = 0.5 if rise > 40 else 0.05 if rise > 4 else 0.005
+    return Span(-20_000, 20_000, fine, 3 if fine < 0.05 else 1, rise / 400, float(f"{rise / 30:.1g}"))
+
+
+def _middle(lowest_m: float, highest_m: float) -> tuple[float | None, float | None]:
+    return math.floor((lowest_m + highest_m) / 2 + 0.5), None
+
+
+def _trace(name: Literal["worn_m", "dropped_m", "flow_m2"]) -> Callable[[Measures, float, Token | None], Map]:
+    def make(measures: Measures, radius_m: float, token: Token | None) -> Map:
+        traces = measures.shaped.traces or no_traces(measures.shaped.ground)
+        found: Map = getattr(traces, name)
+        return found
+
+    return make
+
+
+def _bend(kind: curvature.Kind) -> Callable[[Measures, float, Token | None], Map]:
+    return lambda measures, radius_m, token: curvature.curvature(measures.shaped.ground, kind, token)
+
+
+def _drained(measures: Measures, radius_m: float, token: Token | None) -> Map:
+    return drainage.drainage_area(measures.shaped.ground, measures.network(token), token)
+
+
+_STEEPNESS = Span(0, 90, 0.5, 1, 0.25, 5)
+_BENDS = Span(-100, 100, 0.001, 3, 0.0005, 0.02)
+_AREAS = Span(0, 1e9, 1, 0, 1, 50, 0.012)
+_HEIGHTS = Span(-5000, 5000, 0.01, 2, 0.01, 0.2)
 KINDS: dict[MeasureName, Kind] = {
-    "elevation": Kind("Elevation", "m", "even", "height of the ground"),
-    "slope": Kind("Slope", "°", "even", "how steep it is (Horn 1981)"),
-    "aspect": Kind("Aspect", "°", "compass", "which way it falls, 0 is north; -1 where level"),
-    "curvature-profile": Kind("Profile curvature", "1/m", "about zero", "bend along the way down, convex positive"),
-    "curvature-plan": Kind("Plan curvature", "1/m", "about zero", "bend across the way down, convex positive"),
-    "curvature-mean": Kind("Mean curvature", "1/m", "about zero", "mean of both bends, convex positive"),
-    "relative-height": Kind("Relative height", "m", "about zero", "above the mean within a radius", 20.0),
-    "openness": Kind("Openness", "°", "even", "mean angle from the zenith to the ground within a radius", 250.0),
-    "drainage": Kind("Drainage", "m²", "logarithmic", "area that drains through (Freeman 1991)"),
-    "wetness": Kind("Wetness", "ln m", "even", "ln(area per contour / slope) (Beven & Kirkby 1979)"),
-    "worn": Kind("Worn", "m", "even", "taken away by runoff, rivers and settling"),
-    "dropped": Kind("Dropped", "m", "even", "laid down by runoff, rivers and settling"),
-    "flow": Kind("Flow", "m²", "logarithmic", "area whose rain ran through while shaping"),
-}
+    "elevation": Kind(
+        "Elevation", "elevation", "m", "even", "height of the ground", "above", "below",
+        lambda of, radius_m, token: of.shaped.ground.heights_m, _elevations, _middle,
+    ),
+    "slope": Kind(
+        "Slope", "slope", "°", "even", "how steep it is (Horn 1981)", "steeper than", "gentler than",
+        lambda of, radius_m, token: slope.slope_deg(slope.gradient(of.shaped.ground, token)),
+        _fixed(_STEEPNESS), _from(30.0),
+    ),
+    "aspect": Kind(
+        "Aspect", "facing", "°", "compass", "which way it falls, 0 is north; -1 where level", "facing from", "to",
+        lambda of, radius_m, token: slope.aspect_deg(slope.gradient(of.shaped.ground, token)),
+        _fixed(Span(0, 360, 1, 0, 1, 20)), _from(315.0, 45.0),
+    ),
+    "curvature-profile": Kind(
+        "Profile curvature", "bend down", "1/m", "about zero", "bend along the way down, convex positive",
+        "bending down its slope by more than", "bending down its slope by less than", _bend("profile"),
+        _fixed(_BENDS), _from(0.02),
+    ),
+    "curvature-plan": Kind(
+        "Plan curvature", "bend across", "1/m", "about zero", "bend across the way down, convex positive",
+        "bending across its slope by more than", "bending across its slope by less than", _bend("plan"),
+        _fixed(_BENDS), _from(0.02),
+    ),
+    "curvature-mean": Kind(
+        "Mean curvature", "bend", "1/m", "about zero", "mean of both bends, convex positive", "more convex than",
+        "more hollow than", _bend("mean"), _fixed(_BENDS), _from(None, -0.02),
+    ),
+    "relative-height": Kind(
+        "Relative height", "relative height", "m", "about zero", "above the mean within a radius",
+        "standing above its surroundings by", "standing above its surroundings by less than",
+        lambda of, radius_m, token: relative.relative_height(of.shaped.ground, radius_m, token),
+        _fixed(_HEIGHTS), _from(0.5), 20.0,
+    ),
+    "openness": Kind(
+        "Openness", "openness", "°", "even", "mean angle from the zenith to the ground within a radius",
+        "more open than", "less open than",
+        lambda of, radius_m, token: horizon.openness_deg(of.shaped.ground, radius_m, token),
+        _fixed(Span(0, 180, 0.5, 1, 0.25, 3)), _from(None, 80.0), 250.0,
+    ),
+    "drainage": Kind(
+        "Drainage", "drainage", "m²", "logarithmic", "area that drains through (Freeman 1991)", "draining more than",
+        "draining less than", _drained, _fixed(_AREAS), _from(1000.0),
+    ),
+    "wetness": Kind(
+        "Wetness", "wetness", "ln m", "even", "ln(area per contour / slope) (Beven & Kirkby 1979)", "wetter than",
+        "drier than", lambda of, radius_m, token: drainage.wetness(
+            of.map("drainage", None, token), of.map("slope", None, token), of.shaped.ground
+        ),
+        _fixed(Span(-50, 50, 0.1, 1, 0.03, 0.8)), _from(6.0),
+    ),
+    "worn": Kind(
+        "Worn", "worn", "m", "even", "taken away by runoff, rivers and settling", "worn by more than",
+        "worn by less than", _trace("worn_m"), _fixed(_HEIGHTS), _from(0.2),
+    ),
+    "dropped": Kind(
+        "Dropped", "dropped", "m", "even", "laid down by runoff, rivers and settling", "filled by more than",
+        "filled by less than", _trace("dropped_m"), _fixed(_HEIGHTS), _from(0.2),
+    ),
+    "flow": Kind(
+        "Flow", "flow", "m²", "logarithmic", "area whose rain ran through while shaping",
+        "flowed over from more than", "flowed over from less than", _trace("flow_m2"), _fixed(_AREAS), _from(1000.0),
+    ),
+}  # fmt: skip
 NAMES: tuple[MeasureName, ...] = get_args(MeasureName)
-_CURVES: dict[str, curvature.Kind] = {
-    "curvature-profile": "profile",
-    "curvature-plan": "plan",
-    "curvature-mean": "mean",
-}
+assert set(NAMES) == set(KINDS)
 
 
 class Measures:
@@ -62,8 +177,10 @@ class Measures:
         The ground and what shaping left behind.
     """
 
+    shaped: Shaped
+
     def __init__(self, shaped: Shaped) -> None:
-        self._shaped = shaped
+        self.shaped = shaped
         self._maps = Kept[Map](24)
         self._network = Kept[Network](1)
         self._reaches = Kept[tuple[float, float]](48)
@@ -87,7 +204,7 @@ class Measures:
         """
         usual = KINDS[name].radius_m
         radius = usual if radius_m is None or usual is None else radius_m
-        return self._maps.get(f"{name} {radius}", lambda: self._make(name, radius or 0.0, token))
+        return self._maps.get(f"{name} {radius}", lambda: KINDS[name].make(self, radius or 0.0, token))
 
     def reach(self, name: MeasureName, radius_m: float | None = None) -> tuple[float, float]:
         """Return the lowest and highest value that a measure has anywhere on this ground."""
@@ -98,26 +215,9 @@ class Measures:
 
         return self._reaches.get(f"{name} {radius_m}", make)
 
-    def _make(self, name: MeasureName, radius_m: float, token: Token | None) -> Map:
-        ground = self._shaped.ground
-        if name == "elevation":
-            return ground.heights_m
-        if name in ("slope", "aspect"):
-            rises = slope.gradient(ground, token)
-            return slope.slope_deg(rises) if name == "slope" else slope.aspect_deg(rises)
-        if name in _CURVES:
-            return curvature.curvature(ground, _CURVES[name], token)
-        if name == "relative-height":
-            return relative.relative_height(ground, radius_m, token)
-        if name == "openness":
-            return horizon.openness_deg(ground, radius_m, token)
-        if name == "drainage":
-            network = self._network.get("", lambda: drainage.fill(ground, token))
-            return drainage.drainage_area(ground, network, token)
-        if name == "wetness":
-            return drainage.wetness(self.map("drainage", None, token), self.map("slope", None, token), ground)
-        traces = self._shaped.traces or no_traces(ground)
-        return {"worn": traces.worn_m, "dropped": traces.dropped_m, "flow": traces.flow_m2}[name]
+    def network(self, token: Token | None = None) -> Network:
+        """Return which way water runs from each sample, found once."""
+        return self._network.get("", lambda: drainage.fill(self.shaped.ground, token))
 
 
 def named(name: str) -> MeasureName:

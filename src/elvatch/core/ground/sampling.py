@@ -12,6 +12,9 @@ from elvatch.core.ground.blur import blur
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import Token, over_bands
 
+MOST_SAMPLES = 8193
+"""Along a side that a ground is made or resampled to."""
+
 
 @inner
 def _through(a: float, b: float, c: float, d: float, t: float) -> float:

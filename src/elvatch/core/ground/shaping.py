@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import functools
 from collections.abc import Callable
-from typing import Any
 
 import numpy as np
 
@@ -15,40 +14,17 @@ from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.sampling import grid_of
 from elvatch.core.ground.shaped import Map, Shaped, Traces, no_traces
-from elvatch.core.ground.steps import (
-    bend,
-    brush,
-    course,
-    form,
-    level,
-    remap,
-    resample,
-    ridges,
-    rivers,
-    runoff,
-    settle,
-    smooth,
-    terrace,
-)
+from elvatch.core.ground.steps.resample import ResampleStep, to_samples
 from elvatch.core.kept import Kept
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
-
-_HOW: dict[str, Callable[[Shaped, Any, Run], Shaped]] = {
-    "form": form.apply, "terrace": terrace.apply, "smooth": smooth.apply, "ridges": ridges.apply,
-    "warp": bend.warp, "twist": bend.twist, "remap": remap.apply, "level": level.apply, "course": course.apply,
-    "settle": settle.apply, "runoff": runoff.apply, "rivers": rivers.apply, "resample": resample.apply,
-    "brush": brush.apply,
-}  # fmt: skip
-_COST = {"settle": 30.0, "runoff": 0.06, "rivers": 3.0, "course": 3.0, "form": 1.5}
-"""How long steps take against a plain one, a round for those that have rounds."""
 
 ReadFile = Callable[[FileSource], Map]
 """Gives the elevations of a file's samples, metres, as its reading and range say."""
 
 
 def _cost(step: Step) -> float:
-    return _COST.get(step.kind, 1.0) * getattr(step, "rounds", 1)
+    return step.cost * getattr(step, "rounds", 1)
 
 
 def _source(ground: Ground, read: ReadFile) -> Shaped:
@@ -79,10 +55,10 @@ def _mixed(before: Shaped, after: Shaped, share: Map) -> Shaped:
 
 
 def _stepped(before: Shaped, step: Step, most_samples: int | None, run: Run) -> Shaped:
-    if step.kind == "resample":
+    if isinstance(step, ResampleStep):
         wanted = step.samples if most_samples is None else min(step.samples, most_samples)
-        return resample.to_samples(before, wanted, run)
-    after = _HOW[step.kind](before, step, run)
+        return to_samples(before, wanted, run)
+    after = step.apply(before, run)
     heights = after.ground.heights_m
     if not np.isfinite(heights.min()) or not np.isfinite(heights.max()):
         raise RefusalError(step.name, "heights that are not finite", "metres", "lower its amounts")
@@ -152,7 +128,7 @@ def shape(ground: Ground, read: ReadFile, kept: Kept[Shaped], run: Run, most_sam
         longest = max(full.ground.rows, full.ground.cols)
         if most_samples is None or longest <= most_samples:
             return full
-        return resample.to_samples(full, most_samples, run)
+        return to_samples(full, most_samples, run)
 
     if shaped is None:
         shaped = kept.get(names[0], first)

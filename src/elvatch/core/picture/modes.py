@@ -38,6 +38,38 @@ MODES: tuple[Mode, ...] = get_args(Mode)
 
 
 @result
+class ModeKind:
+    """A looking mode: its label, what it shows, and what it is ``about`` where it needs something chosen."""
+
+    mode: Mode
+    label: str
+    hint: str
+    about: Literal["", "layer", "wear"] = ""
+
+
+KINDS: tuple[ModeKind, ...] = (
+    ModeKind("lit", "Lit", "The ground in sun and sky"),
+    ModeKind("colour", "Colour", "Base colour alone, unlit"),
+    ModeKind("roughness", "Rough", "Roughness alone: black is a mirror, white fully rough"),
+    ModeKind("gloss", "Gloss", "Roughness the other way round: white is a mirror; it is stored as roughness"),
+    ModeKind("metallic", "Metal", "Metallic alone: white is metal"),
+    ModeKind("normal", "Normal", "Normals alone: red east, green north, blue up"),
+    ModeKind("height", "Height", "Relief of the cover alone: black low, white high"),
+    ModeKind("occlusion", "Occl.", "Ambient occlusion alone: white is open"),
+    ModeKind("presence", "Mask", "Share of the selected layer alone: black none, white all", "layer"),
+    ModeKind("coverage", "Coverage", "The selected layer hatched over the lit ground", "layer"),
+    ModeKind("stretch", "Stretch", "How far the projection pulls textures apart, with the value under the pointer"),
+    ModeKind("density", "Density", "Texture pixels for a metre of ground, with the value under the pointer"),
+    ModeKind("grid", "Grid", "Lines every 1 m near, 10 m and 100 m far"),
+    ModeKind(
+        "overlay", "Overlay", "The selected wear's overlay alone on the surface, unlit, before it is mixed in", "wear"
+    ),
+    ModeKind("wear", "Mask", "Where the selected wear is let in, alone: rule, relief, layers", "wear"),
+)
+assert tuple(kind.mode for kind in KINDS) == MODES
+
+
+@result
 class Legend:
     """How a mode's values are shown: ``low`` and ``high`` are the ends of its ramp, in ``unit``."""
 

@@ -1,13 +1,14 @@
 /** What a rule can be given more: a measure, noise, paint, a path, an image's channel, another layer. */
 
+import { CATALOGUE } from "../../generated/catalogue";
 import { useState } from "react";
 import { Panel } from "../../parts/panel";
 import { Segments } from "../../parts/segments";
-import { useRange, useShaping } from "../../state/ground";
-import { useMeasures } from "../../state/measures";
+import { useBeginnings, useShaping } from "../../state/ground";
 import { useSite, type Ruled } from "../../state/site";
 import { useTools } from "../../state/tools";
-import { askable, made, nameOf, onMeasure, type Clause } from "./clauses";
+import { useAskable } from "./use-askable";
+import { made, nameOf, onMeasure, type Clause } from "./clauses";
 import { added, inRule } from "./edit-rule";
 import { ImageSheet } from "./image-sheet";
 import { withMask, withPath } from "./new-marks";
@@ -17,9 +18,10 @@ export function AddClause({ layer }: { layer: Ruled }) {
   const [into, setInto] = useState<number | undefined>(undefined);
   const { keep } = useSite.getState();
   const recipe = useSite((s) => s.shown);
-  const range = useRange();
+  const begin = useBeginnings();
   const sampleM = useShaping((s) => s.facts?.maskSampleM);
-  const kinds = useMeasures();
+  const kinds = CATALOGUE.measures;
+  const askable = useAskable(layer.id);
   if (!recipe) return null;
   const full = layer.rule.clauses.length >= 16;
   const brackets = layer.rule.clauses.flatMap((one, k) => (one.kind === "bracket" ? [k] : []));
@@ -57,7 +59,7 @@ export function AddClause({ layer }: { layer: Ruled }) {
         )}
         <h4 className="mb-1 text-quiet">By the ground</h4>
         <div className="grid grid-cols-3 gap-1">
-          {kinds.map((kind) => button(kind.name === "aspect" ? "Facing" : kind.title, kind.about, () => add(onMeasure(kind.name, range))))}
+          {kinds.map((kind) => button(kind.name === "aspect" ? "Facing" : kind.title, kind.about, () => add(onMeasure(kind.name, begin))))}
         </div>
         <h4 className="mt-2.5 mb-1 text-quiet">By hand and by chance</h4>
         <div className="grid grid-cols-3 gap-1">
@@ -76,7 +78,7 @@ export function AddClause({ layer }: { layer: Ruled }) {
         </div>
         <h4 className="mt-2.5 mb-1 text-quiet">By another layer</h4>
         <div className="grid grid-cols-3 gap-1">
-          {askable(recipe, layer.id).map((other) => button(other.name, "Where its own rule lets it in", () => add(made.layer(other.id, other.name))))}
+          {askable.map((other) => button(other.name, "Where its own rule lets it in", () => add(made.layer(other.id, other.name))))}
         </div>
       </Panel>
       <ImageSheet layer={layer} />

@@ -5,12 +5,11 @@ import type { ClauseFacts } from "../../api/types";
 import { Num, shown } from "../../parts/number";
 import { Segments } from "../../parts/segments";
 import { useLatest } from "../../parts/use-latest";
-import { useRange } from "../../state/ground";
-import { useMeasures } from "../../state/measures";
+import { useBeginnings } from "../../state/ground";
 import { useSite, type Ruled } from "../../state/site";
 import { useTools } from "../../state/tools";
 import type { OnMeasure } from "../../generated/recipe";
-import { compass, measureOf, nameOf, softOf, withLimit, withSoft, wordsOf, type Clause, type End } from "./clauses";
+import { compass, measureOf, nameOf, softOf, withLimit, withSoft, KINDS, type Clause, type End } from "./clauses";
 import { ClauseCurve } from "./clause-curve";
 import { CompassDial } from "./compass-dial";
 import { bracketed, changed, JOINS, labelOf, withClause, inRule, type At } from "./edit-rule";
@@ -135,15 +134,14 @@ function Histogram({ clause, facts }: { clause: OnMeasure; facts: ClauseFacts | 
 }
 
 function MeasureEnds({ layer, clause, at }: { layer: Ruled; clause: OnMeasure; at: At }) {
-  const range = useRange();
-  const words = wordsOf(clause.measure, useMeasures());
-  const measure = measureOf(clause.measure, range);
+  const words = KINDS[clause.measure];
+  const measure = measureOf(clause.measure, useBeginnings());
   const { preview, keep, drop } = useSite.getState();
   const put = (next: Clause, what: string) => keep(labelOf(layer, clause, what), withClause(layer, at, next));
   const other = (end: End) => clause[end === "lower" ? "upper" : "lower"];
   const begin = (end: End) => {
     const from = other(end) ?? 0;
-    const by = Math.max(measure.usualSoft * 3, measure.step * 10) * (end === "lower" ? -1 : 1);
+    const by = Math.max(measure.soft * 3, measure.step * 10) * (end === "lower" ? -1 : 1);
     return Math.min(measure.most, Math.max(measure.least, Number((from + by).toFixed(measure.digits))));
   };
   return (

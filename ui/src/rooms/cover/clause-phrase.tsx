@@ -2,11 +2,10 @@
 
 import { Num, shown } from "../../parts/number";
 import { Panel } from "../../parts/panel";
-import { useRange } from "../../state/ground";
-import { useMeasures } from "../../state/measures";
+import { useBeginnings } from "../../state/ground";
 import { useSite, type Ruled } from "../../state/site";
 import type { OnMeasure } from "../../generated/recipe";
-import { compass, goneName, measureOf, wordsOf, withLimit, withSoft, type Clause, type End } from "./clauses";
+import { compass, goneName, measureOf, KINDS, withLimit, withSoft, type Clause, type End } from "./clauses";
 import { ClausePanel } from "./clause-panel";
 import { GonePanel } from "./gone-panel";
 import { joining, labelOf, withClause, type At } from "./edit-rule";
@@ -81,10 +80,9 @@ function Words({ layer, clause, at }: { layer: Ruled; clause: Clause; at: At }) 
 }
 
 function MeasureWords({ layer, clause, at }: { layer: Ruled; clause: OnMeasure; at: At }) {
-  const range = useRange();
-  const kinds = useMeasures();
-  const measure = measureOf(clause.measure, range);
-  const words = wordsOf(clause.measure, kinds);
+  const begin = useBeginnings();
+  const measure = measureOf(clause.measure, begin);
+  const words = KINDS[clause.measure];
   const { preview, keep, drop } = useSite.getState();
   const facing = clause.measure === "aspect";
 
@@ -112,7 +110,7 @@ function MeasureWords({ layer, clause, at }: { layer: Ruled; clause: OnMeasure; 
   return (
     <>
       <Door layer={layer} clause={clause} at={at}>
-        {ends[0] ? word(ends[0]) : `of any ${kinds.find((one) => one.name === clause.measure)?.title.toLowerCase() ?? clause.measure}`}
+        {ends[0] ? word(ends[0]) : `of any ${words.title.toLowerCase()}`}
       </Door>{" "}
       {ends.map((end, k) => (
         <span key={end}>

@@ -2,7 +2,8 @@
 
 import { Panel } from "../../parts/panel";
 import { useSite, type Ruled } from "../../state/site";
-import { askable, made, type Clause } from "./clauses";
+import { made, type Clause } from "./clauses";
+import { useAskable } from "./use-askable";
 import { changed, labelOf, withClause, inRule, type At } from "./edit-rule";
 
 const WHAT = { painted: "mask", path: "path", image: "image", layer: "layer" } as const;
@@ -10,9 +11,10 @@ const WHAT = { painted: "mask", path: "path", image: "image", layer: "layer" } a
 export function GonePanel({ layer, clause, at, called }: { layer: Ruled; clause: Clause; at: At; called: string }) {
   const recipe = useSite((s) => s.shown);
   const { keep } = useSite.getState();
+  const askable = useAskable(layer.id);
   if (!recipe || clause.kind === "measure" || clause.kind === "noise" || clause.kind === "bracket") return null;
   const others = {
-    painted: recipe.marks.masks, path: recipe.marks.paths, image: recipe.marks.images, layer: askable(recipe, layer.id),
+    painted: recipe.marks.masks, path: recipe.marks.paths, image: recipe.marks.images, layer: askable,
   }[clause.kind];
   const with_ = (id: string, name: string): Clause => {
     const kept = { join: clause.join, strength: clause.strength, opposite: clause.opposite };

@@ -1,32 +1,16 @@
 /** What the three pictures show: the lit ground, one map of it, or where the selected layer lies. */
 
-import type { Mode } from "../../api/types";
+import { CATALOGUE } from "../../generated/catalogue";
 import { useSite } from "../../state/site";
 import { useTools } from "../../state/tools";
 
-export const MODES: readonly { mode: Mode; label: string; hint: string }[] = [
-  { mode: "lit", label: "Lit", hint: "The ground in sun and sky" },
-  { mode: "colour", label: "Colour", hint: "Base colour alone, unlit" },
-  { mode: "roughness", label: "Rough", hint: "Roughness alone: black is a mirror, white fully rough" },
-  { mode: "gloss", label: "Gloss", hint: "Roughness the other way round: white is a mirror; it is stored as roughness" },
-  { mode: "metallic", label: "Metal", hint: "Metallic alone: white is metal" },
-  { mode: "normal", label: "Normal", hint: "Normals alone: red east, green north, blue up" },
-  { mode: "height", label: "Height", hint: "Relief of the cover alone: black low, white high" },
-  { mode: "occlusion", label: "Occl.", hint: "Ambient occlusion alone: white is open" },
-  { mode: "presence", label: "Mask", hint: "Share of the selected layer alone: black none, white all" },
-  { mode: "coverage", label: "Coverage", hint: "The selected layer hatched over the lit ground" },
-  { mode: "stretch", label: "Stretch", hint: "How far the projection pulls textures apart, with the value under the pointer" },
-  { mode: "density", label: "Density", hint: "Texture pixels for a metre of ground, with the value under the pointer" },
-  { mode: "grid", label: "Grid", hint: "Lines every 1 m near, 10 m and 100 m far" },
-  { mode: "overlay", label: "Overlay", hint: "The selected wear's overlay alone on the surface, unlit, before it is mixed in" },
-  { mode: "wear", label: "Mask", hint: "Where the selected wear is let in, alone: rule, relief, layers" },
-];
+export const MODES = CATALOGUE.modes;
 
 /** The modes that are offered: gloss in place of roughness for those who think that way, wear's own with a wear. */
 export function useModes() {
   const gloss = useTools((s) => s.gloss);
   const wear = useSite((s) => s.shown?.wears.some((one) => one.id === s.selected) ?? false);
-  return MODES.filter(({ mode }) => mode !== (gloss ? "roughness" : "gloss") && (wear ? mode !== "presence" && mode !== "coverage" : mode !== "overlay" && mode !== "wear"));
+  return MODES.filter(({ mode, about }) => mode !== (gloss ? "roughness" : "gloss") && about !== (wear ? "layer" : "wear"));
 }
 
 export function ModeBar() {

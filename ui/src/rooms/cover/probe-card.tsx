@@ -1,10 +1,10 @@
 /** What lies at a place: its measures, the layers there, and clause by clause why or why not. */
 
+import { CATALOGUE } from "../../generated/catalogue";
 import * as api from "../../api/client";
 import type { Layer } from "../../generated/recipe";
 import { shown } from "../../parts/number";
 import { useLatest } from "../../parts/use-latest";
-import { useMeasures } from "../../state/measures";
 import { useSite } from "../../state/site";
 import { useTools } from "../../state/tools";
 import { percent } from "./column";
@@ -29,7 +29,7 @@ function fromTheTop(layers: readonly Layer[], shares: readonly number[]) {
 export function ProbeCard() {
   const probed = useTools((s) => s.probed);
   const recipe = useSite((s) => s.shown);
-  const kinds = useMeasures();
+  const kinds = CATALOGUE.measures;
   const wears = useWearKey(anything);
   const key = probed && recipe ? JSON.stringify([probed, recipe.ground, recipe.layers, wears, recipe.marks]) : null;
   const { value: found, trouble } = useLatest(key, () => {

@@ -3,9 +3,8 @@
 import * as api from "../../api/client";
 import type { PictureRequest } from "../../api/client";
 import type { SetLine } from "../../api/stock";
-import { useShaping } from "../../state/ground";
 import { useSite } from "../../state/site";
-import { newLayer, rulesAt } from "./new-layer";
+import { newLayer } from "./new-layer";
 
 export const SET_DRAG = "application/x-elvatch-set";
 
@@ -34,15 +33,13 @@ export function useSetDrop(request: () => PictureRequest | null) {
     const across = Math.min(1, Math.max(0, (event.clientX - box.left) / box.width));
     const down = Math.min(1, Math.max(0, (event.clientY - box.top) / box.height));
     const { underWay } = useSite.getState();
-    underWay(api.spot(asked, across, down).then((spot) => {
-      const facts = useShaping.getState().facts;
+    underWay(api.pointed(asked, across, down).then(({ spot, rule }) => {
       const { keep, select, shown, say } = useSite.getState();
-      if (!spot || !facts) {
+      if (!spot) {
         say("Nothing was laid: there is no ground under that spot of the picture.");
         return;
       }
-      const range = { lowest_m: facts.lowestM, highest_m: Math.max(facts.highestM, facts.lowestM + 0.1) };
-      const layer = newLayer(set, (shown?.layers.length ?? 0) > 0 ? rulesAt(spot, range) : []);
+      const layer = newLayer(set, (shown?.layers.length ?? 0) > 0 ? rule.clauses : []);
       keep(`laid ${layer.name} where it was dropped`, (recipe) => ({ ...recipe, layers: [...recipe.layers, layer] }));
       select(layer.id);
     }, (error: unknown) => useSite.getState().say(error instanceof Error ? error.message : String(error))));

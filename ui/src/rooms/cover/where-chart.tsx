@@ -1,12 +1,13 @@
 /** How much of this ground lies at each pair of two measures, with the layer's region to drag and places to light up. */
 
+import type { Beginnings } from "../../generated/answers";
 import { useMemo, useRef, useState } from "react";
 import * as api from "../../api/client";
 import type { Chart } from "../../api/types";
 import type { OnMeasure } from "../../generated/recipe";
 import { shown } from "../../parts/number";
 import { useLatest } from "../../parts/use-latest";
-import { useRange, useReady, type Range } from "../../state/ground";
+import { useBeginnings, useReady } from "../../state/ground";
 import { inRuled, useSite, type Ruled } from "../../state/site";
 import { useTools } from "../../state/tools";
 import { measureOf, MEASURES, onMeasure, SHORT, softOf, withLimit, type End, type MeasureName } from "./clauses";
@@ -24,11 +25,11 @@ function limitOf(layer: Ruled, name: MeasureName): OnMeasure | null {
   return found?.kind === "measure" ? found : null;
 }
 
-function putLimit(layer: Ruled, name: MeasureName, end: End, value: number, range: Range) {
+function putLimit(layer: Ruled, name: MeasureName, end: End, value: number, begin: Beginnings) {
   return inRuled(layer.id, (one) => {
     const held = limitOf(one, name);
     if (!held) {
-      const fresh = { ...onMeasure(name, range), lower: null, upper: null };
+      const fresh = { ...onMeasure(name, begin), lower: null, upper: null };
       return { ...one.rule, clauses: added(one, withLimit(fresh, end, value)) };
     }
     return { ...one.rule, clauses: one.rule.clauses.map((clause) => (clause === held ? withLimit(held, end, value) : clause)) };
@@ -64,7 +65,7 @@ const py = (v: number) => TOP + (1 - v) * TALL;
 const rect = (box: Box) => ({ x: px(box.x0), y: py(box.y1), width: Math.max(0, (box.x1 - box.x0) * WIDE), height: Math.max(0, (box.y1 - box.y0) * TALL) });
 
 export function WhereChart({ layer }: { layer: Ruled }) {
-  const range = useRange();
+  const begin = useBeginnings();
   const ready = useReady();
   const ground = useSite((s) => s.shown?.ground);
   const layers = useSite((s) => s.shown?.layers ?? []);
@@ -94,7 +95,7 @@ export function WhereChart({ layer }: { layer: Ruled }) {
     if (!chart) return 0;
     const [x, y] = at(event);
     const raw = name === across ? valueOn(chart.acrossEdges, x) : valueOn(chart.upEdges, y);
-    const { digits, least, most } = measureOf(name, range);
+    const { digits, least, most } = measureOf(name, begin);
     return Math.min(most, Math.max(least, Number(raw.toFixed(digits))));
   }
   const inner = chart ? regionOf(layer, chart, across, up, false) : null;
@@ -123,7 +124,7 @@ export function WhereChart({ layer }: { layer: Ruled }) {
   const dot = chart && pointed && pointed.measures[across] !== undefined && pointed.measures[up] !== undefined
     ? { x: px(placeOn(chart.acrossEdges, pointed.measures[across] ?? 0)), y: py(placeOn(chart.upEdges, pointed.measures[up] ?? 0)) } : null;
   const ends = (edges: readonly number[] | undefined, name: MeasureName) => {
-    const { unit } = measureOf(name, range);
+    const { unit } = measureOf(name, begin);
     const text = (v: number) => (Math.abs(v) >= 100000 ? v.toExponential(0) : shown(v, Math.abs(v) >= 10 || v === 0 ? 0 : Math.abs(v) >= 1 ? 1 : 3));
     return edges ? `${text(edges[0] ?? 0)} to ${text(edges.at(-1) ?? 0)} ${unit}` : "";
   };
@@ -141,7 +142,7 @@ export function WhereChart({ layer }: { layer: Ruled }) {
           const grip = held.current;
           if (!grip) return;
           if ("from" in grip) brush(grip.from, at(event));
-          else preview(putLimit(layer, grip.name, grip.end, valueAt(event, grip.name), range));
+          else preview(putLimit(layer, grip.name, grip.end, valueAt(event, grip.name), begin));
         }}
         onPointerUp={() => {
           const grip = held.current;
@@ -184,8 +185,8 @@ export function WhereChart({ layer }: { layer: Ruled }) {
                   event.preventDefault();
                   const edges = handle.name === across ? chart.acrossEdges : chart.upEdges;
                   const place = (handle.name === across ? handle.x : handle.y) + by * 0.01;
-                  const value = Number(valueOn(edges, place).toFixed(measureOf(handle.name, range).digits));
-                  keep(`${layer.name}: ${SHORT[handle.name]} limit`, putLimit(layer, handle.name, handle.end, value, range));
+                  const value = Number(valueOn(edges, place).toFixed(measureOf(handle.name, begin).digits));
+                  keep(`${layer.name}: ${SHORT[handle.name]} limit`, putLimit(layer, handle.name, handle.end, value, begin));
                 }}>
                 <title>{handle.label}: drag</title>
               </circle>

@@ -1,8 +1,8 @@
 /** The Ground room: the shape, from above and in perspective; the steps that make it; its numbers. */
 
+import { CATALOGUE } from "../../generated/catalogue";
 import { useCallback, useEffect, useState } from "react";
 import { typing } from "../../state/keys";
-import { useMeasures } from "../../state/measures";
 import { useSite } from "../../state/site";
 import { useGroundRoom, useShownMeasure } from "../../state/steps";
 import { PictureView } from "../cover/picture-view";
@@ -16,7 +16,7 @@ import { StepList } from "./step-list";
 import { StepPanel } from "./step-panel";
 
 function useMeasureKey() {
-  const kinds = useMeasures();
+  const kinds = CATALOGUE.measures;
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (typing(event) || event.ctrlKey || event.metaKey || event.altKey || event.key.toLowerCase() !== "m") return;

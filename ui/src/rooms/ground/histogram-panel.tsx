@@ -1,9 +1,9 @@
 /** How much of the ground has each value of what is shown; elevation while plain relief is shown. */
 
+import { CATALOGUE } from "../../generated/catalogue";
 import * as api from "../../api/client";
 import type { Histogram } from "../../api/types";
 import { useLatest } from "../../parts/use-latest";
-import { useMeasures } from "../../state/measures";
 import { useGroundRoom } from "../../state/steps";
 import { useAsk } from "./use-ask";
 import { valueText } from "./values";
@@ -16,7 +16,7 @@ export function HistogramPanel() {
   const measure = chosen === null || chosen === "image" ? "elevation" : chosen;
   const radiusM = useGroundRoom((s) => s.radiusM);
   const asked = useAsk(measure, radiusM);
-  const kinds = useMeasures();
+  const kinds = CATALOGUE.measures;
   const kind = kinds.find((one) => one.name === measure);
   const { value: found } = useLatest<Histogram>(asked?.key ?? null, () => {
     if (!asked) throw new Error("nothing to count");

@@ -1,14 +1,14 @@
 /** What the map and the picture show: plain relief, or a measure in its unit. */
 
+import { CATALOGUE } from "../../generated/catalogue";
 import { useState } from "react";
 import { Num } from "../../parts/number";
 import { Panel } from "../../parts/panel";
-import { useMeasures } from "../../state/measures";
 import { useSite } from "../../state/site";
 import { useGroundRoom } from "../../state/steps";
 
 export function MeasurePicker() {
-  const kinds = useMeasures();
+  const kinds = CATALOGUE.measures;
   const [open, setOpen] = useState(false);
   const measure = useGroundRoom((s) => s.measure);
   const radiusM = useGroundRoom((s) => s.radiusM);

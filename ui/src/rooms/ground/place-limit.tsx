@@ -2,18 +2,17 @@
 
 import type { MeasureClause } from "../../generated/recipe";
 import { Num, shown } from "../../parts/number";
-import { useRange } from "../../state/ground";
-import { useMeasures } from "../../state/measures";
+import { useBeginnings } from "../../state/ground";
 import { useSite } from "../../state/site";
 import { inStep } from "../../state/steps";
-import { measureOf, MEASURES, newLimit, SHORT, softOf, withLimit, withSoft, wordsOf, type End } from "../cover/clauses";
+import { measureOf, MEASURES, newLimit, SHORT, softOf, withLimit, withSoft, KINDS, type End } from "../cover/clauses";
 import type { Step } from "./step-kinds";
 
 export function PlaceLimit({ step }: { step: Step }) {
-  const range = useRange();
+  const begin = useBeginnings();
   const { keep } = useSite.getState();
   const add = (name: MeasureClause["measure"]) =>
-    keep(`${step.name}: limited by ${SHORT[name]}`, inStep(step.id, { where: [...step.where, newLimit(name, range)] }));
+    keep(`${step.name}: limited by ${SHORT[name]}`, inStep(step.id, { where: [...step.where, newLimit(name, begin)] }));
   return (
     <div className="mt-1.5">
       <p className="leading-[1.7]">
@@ -41,9 +40,9 @@ export function PlaceLimit({ step }: { step: Step }) {
 }
 
 function Phrase({ step, clause, at }: { step: Step; clause: MeasureClause; at: number }) {
-  const range = useRange();
-  const measure = measureOf(clause.measure, range);
-  const said = wordsOf(clause.measure, useMeasures());
+  const begin = useBeginnings();
+  const measure = measureOf(clause.measure, begin);
+  const said = KINDS[clause.measure];
   const { preview, keep, drop } = useSite.getState();
   const change = (next: MeasureClause) => inStep(step.id, (one) => ({ ...one, where: one.where.with(at, next) }));
   const number = (end: End) => {
@@ -94,6 +93,6 @@ function Phrase({ step, clause, at }: { step: Step; clause: MeasureClause; at: n
 /** Where a further limit begins: three soft ends away from the one that is there. */
 function startOf(clause: MeasureClause, end: End, measure: ReturnType<typeof measureOf>): number {
   const other = clause[end === "lower" ? "upper" : "lower"] ?? 0;
-  const by = Math.max(measure.usualSoft * 3, measure.step * 10) * (end === "lower" ? -1 : 1);
+  const by = Math.max(measure.soft * 3, measure.step * 10) * (end === "lower" ? -1 : 1);
   return Math.min(measure.most, Math.max(measure.least, Number((other + by).toFixed(measure.digits))));
 }

@@ -1,5 +1,6 @@
 /** The relief map: looked at, measured, cut by a line, worked on with the brush, laid out with courses. */
 
+import { CATALOGUE } from "../../generated/catalogue";
 import { useEffect, useRef, useState } from "react";
 import * as api from "../../api/client";
 import type { MapAnswer } from "../../api/client";
@@ -7,7 +8,6 @@ import { Num, shown } from "../../parts/number";
 import { useLatest } from "../../parts/use-latest";
 import { useSize } from "../../parts/use-size";
 import { useRange } from "../../state/ground";
-import { useMeasures } from "../../state/measures";
 import { useSite } from "../../state/site";
 import { useGroundRoom, useSelectedStep, useShownMeasure } from "../../state/steps";
 import { CourseMarks } from "./course-marks";
@@ -65,7 +65,7 @@ function MapSheet({ width, height }: { width: number; height: number }) {
   useEffect(() => () => {
     if (map) window.setTimeout(() => URL.revokeObjectURL(map.url), 1000);
   }, [map]);
-  const kinds = useMeasures();
+  const kinds = CATALOGUE.measures;
   const kind = kinds.find((one) => one.name === measure);
   if (!ground) return null;
   return (

@@ -4,7 +4,7 @@ import { useRef, useState } from "react";
 import type { Ground } from "../../generated/recipe";
 import { DragHandle, reordered, rowsAbove } from "../../parts/drag-handle";
 import { Panel } from "../../parts/panel";
-import { useRange } from "../../state/ground";
+import { useBeginnings } from "../../state/ground";
 import { useSite } from "../../state/site";
 import { inStep, useGroundRoom, withSteps } from "../../state/steps";
 import { KINDS, ORDER, newId, newStep, type Step, type StepKind } from "./step-kinds";
@@ -128,12 +128,12 @@ function StepLine({ step, index, target, onMove, onDrag, onDrop }: StepLineProps
 
 function AddStep({ ground }: { ground: Ground }) {
   const [open, setOpen] = useState(false);
-  const range = useRange();
+  const begin = useBeginnings();
   const selected = useGroundRoom((s) => s.selected);
   const { keep } = useSite.getState();
 
   function add(kind: StepKind) {
-    const step = newStep(kind, ground, range);
+    const step = newStep(kind, begin);
     const at = ground.steps.findIndex((one) => one.id === selected);
     keep(`added ${step.name.toLowerCase()}`, withSteps((all) => all.toSpliced(at < 0 ? all.length : at + 1, 0, step)));
     useGroundRoom.setState({ selected: step.id });

@@ -12,6 +12,7 @@ import { CourseTable } from "./course-marks";
 import { CurveEditor } from "./curve-editor";
 import { ImageChoice } from "./image-choice";
 import { PlaceLimit } from "./place-limit";
+import { numbersOf } from "../../state/numbers";
 import { StepActions } from "./step-list";
 import { CHARACTERS, KINDS, dice, type NumberField, type Step } from "./step-kinds";
 
@@ -39,19 +40,14 @@ function SourcePanel() {
       ) : (
         <div className="max-w-[420px]">
           <p className="mb-1.5">A level slab, to be left flat or to be shaped by steps.</p>
-          {(
-            [
-              { field: "samples", label: "Samples", unit: "", least: 33, most: 8193, step: 1, usual: 1025 },
-              { field: "level_m", label: "Level", unit: "m", least: -20000, most: 20000, step: 0.5, digits: 1, usual: 0 },
-            ] as const
-          ).map((field) => {
+          {numbersOf("FlatSource").map(({ field, usual, shown: as }) => {
             const change = (value: number) => (recipe: NonNullable<ReturnType<typeof useSite.getState>["shown"]>) => ({
               ...recipe,
-              ground: { ...recipe.ground, source: { ...source, [field.field]: value } },
+              ground: { ...recipe.ground, source: { ...source, [field]: value } },
             });
             return (
-              <Track key={field.field} {...field} value={source[field.field]} onMove={(value) => preview(change(value))}
-                onKeep={(value) => keep(`slab: ${field.label.toLowerCase()}`, change(value))} onDrop={drop} />
+              <Track key={field} {...as} usual={usual} value={(source as unknown as Record<string, number>)[field] ?? 0} onMove={(value) => preview(change(value))}
+                onKeep={(value) => keep(`slab: ${as.label.toLowerCase()}`, change(value))} onDrop={drop} />
             );
           })}
         </div>
@@ -85,13 +81,12 @@ function OneStep({ step }: { step: Step }) {
         </div>
       )}
       <div className="grid grid-cols-2 gap-x-6">
-        {kind.fields.map((field) => (
-          <StepTrack key={field.field} step={step} field={field} />
-        ))}
-        {step.kind === "form" && step.character === "dunes" && (
-          <StepTrack step={step} field={{ field: "bearing_deg", label: "Wind from", unit: "°", least: 0, most: 360, step: 1, usual: 270 }} />
-        )}
-        <StepTrack step={step} field={{ field: "strength", label: "Strength", unit: "", least: 0, most: 1, step: 0.01, digits: 2, usual: 1, hint: "How far towards its full effect" }} />
+        {kind.numbers
+          // only dunes have a wind
+          .filter(({ field }) => field !== "bearing_deg" || (step.kind === "form" && step.character === "dunes"))
+          .map((field) => (
+            <StepTrack key={field.field} step={step} field={field} />
+          ))}
         {"seed" in step && <Seed step={step} seed={step.seed} />}
       </div>
       {(step.kind === "level" || step.kind === "course") && (
@@ -118,8 +113,8 @@ function StepTrack({ step, field }: { step: Step; field: NumberField }) {
   const value = (step as unknown as Record<string, number>)[field.field] ?? 0;
   const change = (next: number) => inStep(step.id, { [field.field]: next });
   return (
-    <Track {...field} value={value} onMove={(next) => preview(change(next))}
-      onKeep={(next) => keep(`${step.name}: ${field.label.toLowerCase()}`, change(next))} onDrop={drop} />
+    <Track {...field.shown} usual={field.usual} value={value} onMove={(next) => preview(change(next))}
+      onKeep={(next) => keep(`${step.name}: ${field.shown.label.toLowerCase()}`, change(next))} onDrop={drop} />
   );
 }
 

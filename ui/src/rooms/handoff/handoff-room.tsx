@@ -1,5 +1,6 @@
 /** The Hand-off room: the sheet of files to come, the writing with Cancel, what landed where. */
 
+import { CATALOGUE } from "../../generated/catalogue";
 import { useEffect, useState } from "react";
 import * as api from "../../api/client";
 import type { HandedOff, Job, SheetFile } from "../../api/types";
@@ -8,7 +9,6 @@ import { shown } from "../../parts/number";
 import { JobProgress } from "../../parts/job-progress";
 import { Segments } from "../../parts/segments";
 import { useReady } from "../../state/ground";
-import { useMeasures } from "../../state/measures";
 import { useSite } from "../../state/site";
 
 type MapName = HandOff["maps"][number];
@@ -26,10 +26,7 @@ const MAPS: readonly { map: MapName; label: string; about: string }[] = [
 ];
 const SIZES = ["512", "1024", "2048", "4096", "8192", "16384"] as const;
 
-const MEASURES: readonly HandOff["measures"][number][] = [
-  "elevation", "slope", "aspect", "curvature-profile", "curvature-plan", "curvature-mean", "relative-height",
-  "openness", "drainage", "wetness", "worn", "dropped", "flow",
-];
+const MEASURES = CATALOGUE.measures.map((one) => one.name);
 
 function megabytes(file: SheetFile): number {
   return (file.widthPx * file.heightPx * file.channels * file.bits) / 8 / 1e6;
@@ -58,7 +55,7 @@ export function HandOffRoom() {
   const { keep, kept, say } = useSite.getState();
   const files = useSheet();
   const [job, setJob] = useState<Job<HandedOff> | null>(null);
-  const kinds = useMeasures();
+  const kinds = CATALOGUE.measures;
   const running = job?.state === "running";
   const jobId = job?.id;
 

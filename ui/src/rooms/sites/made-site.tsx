@@ -10,11 +10,11 @@ import { newStep } from "../ground/step-kinds";
 type Way = "terrain" | "slab";
 const SAMPLES = ["257", "513", "1025", "2049", "4097"] as const;
 
-function groundOf(way: Way, width: number, depth: number, samples: number): Ground {
+async function groundOf(way: Way, width: number, depth: number, samples: number): Promise<Ground> {
   const bare: Ground = { width_m: width, depth_m: depth, source: { kind: "flat", samples, level_m: 0 }, steps: [], picture: null };
   if (way === "slab") return bare;
-  const range = { lowest_m: 0, highest_m: Math.max(width, depth) / 8 };
-  return { ...bare, steps: [newStep("form", bare, range), newStep("rivers", bare, range)] };
+  const { begin } = await api.groundFacts(bare, true);
+  return { ...bare, steps: [newStep("form", begin), newStep("rivers", begin)] };
 }
 
 export function MadeSite({ onDone }: { onDone: () => void }) {
@@ -33,7 +33,7 @@ export function MadeSite({ onDone }: { onDone: () => void }) {
   function make() {
     if (wrong) return;
     setBusy(true);
-    api.newSite({ title, ground: groundOf(way, size.width_m, size.depth_m, Number(samples)) }).then(
+    groundOf(way, size.width_m, size.depth_m, Number(samples)).then((ground) => api.newSite({ title, ground })).then(
       (made) => {
         window.location.hash = `#/site/${made.id}/ground`;
       },

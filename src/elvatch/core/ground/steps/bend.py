@@ -3,17 +3,75 @@
 from __future__ import annotations
 
 import math
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import Field
 
-from elvatch.core.ground.description import TwistStep, WarpStep
 from elvatch.core.ground.sampling import taken_from
 from elvatch.core.ground.shaped import Shaped, Traces
+from elvatch.core.ground.step import Extent, StepBase, sized, to_step
 from elvatch.core.kernel import kernel
 from elvatch.core.noise import fractal_noise
 from elvatch.core.parallel import over_bands
+from elvatch.core.parts import Place, Seed
 from elvatch.core.run import Run
+from elvatch.core.shown import Shown, metres
+
+
+class WarpStep(StepBase):
+    """Bends the ground sideways by noise."""
+
+    title = "Warp"
+    about = "bends the ground sideways by noise"
+    order = 80
+
+    kind: Literal["warp"] = "warp"
+    amount_m: Annotated[float, metres("Amount", 2_000, "Farthest that a place is moved, about", step=1)] = Field(
+        default=25.0, ge=0, le=5_000, description="Farthest that a place is moved, about"
+    )
+    size_m: Annotated[float, metres("Size", 20_000, "Size of the bends", step=1)] = Field(
+        default=150.0, gt=0, le=100_000
+    )
+    detail: Annotated[int, Shown("Detail", "", 1, 8, 1)] = Field(default=3, ge=1, le=8)
+    seed: Seed = 1
+
+    @classmethod
+    def suiting(cls, extent: Extent) -> dict[str, Any]:
+        """Return the numbers of a new one that depend on the ground."""
+        return {"amount_m": to_step(extent.longest_m / 40, 0.1), "size_m": sized(extent.longest_m / 8, 1)}
+
+    def apply(self, shaped: Shaped, run: Run) -> Shaped:
+        """Return a ground with this step done to all of it."""
+        return warp(shaped, self, run)
+
+
+class TwistStep(StepBase):
+    """Turns the ground about a place, most in its middle."""
+
+    title = "Twist"
+    about = "turns the ground about a place"
+    order = 90
+
+    kind: Literal["twist"] = "twist"
+    turn_deg: Annotated[float, Shown("Turn", "°", -720, 720, 1, hint="Counter-clockwise seen from above")] = Field(
+        default=40.0, ge=-720, le=720, description="Counter-clockwise seen from above"
+    )
+    radius_m: Annotated[float, metres("Radius", 50_000, "Where the turning ends", step=1)] = Field(
+        default=300.0, gt=0, le=100_000
+    )
+    east_m: Place | None = None
+    north_m: Place | None = None
+
+    @classmethod
+    def suiting(cls, extent: Extent) -> dict[str, Any]:
+        """Return the numbers of a new one that depend on the ground."""
+        return {"radius_m": sized(extent.longest_m / 4, 1)}
+
+    def apply(self, shaped: Shaped, run: Run) -> Shaped:
+        """Return a ground with this step done to all of it."""
+        return twist(shaped, self, run)
 
 
 @kernel

@@ -3,16 +3,53 @@
 from __future__ import annotations
 
 import math
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import Field
 
 from elvatch.core.ground.blur import blur
-from elvatch.core.ground.description import BrushStep, Stroke
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.shaped import Map, Shaped
+from elvatch.core.ground.step import StepBase
 from elvatch.core.kernel import kernel
+from elvatch.core.parts import Part, Place, Share
 from elvatch.core.run import Run
+
+
+class StrokePoint(Part):
+    """A point of a stroke."""
+
+    east_m: Place
+    north_m: Place
+    pressure: Share = 1.0
+
+
+class Stroke(Part):
+    """One stroke of the brush."""
+
+    tool: Literal["raise", "lower", "smooth", "flatten"] = "raise"
+    size_m: float = Field(default=20.0, gt=0, le=5_000, description="Across")
+    amount_m: float = Field(default=1.0, ge=0, le=500, description="Highest that raising and lowering reach")
+    strength: Share = 0.5
+    soft: Share = Field(default=0.7, description="Share of the radius that is soft edge")
+    points: tuple[StrokePoint, ...] = Field(min_length=1, max_length=600)
+
+
+class BrushStep(StepBase):
+    """Strokes by hand, in their order."""
+
+    title = "Brush"
+    about = "raise, lower, smooth or flatten by hand"
+    order = 130
+
+    kind: Literal["brush"] = "brush"
+    strokes: tuple[Stroke, ...] = Field(default=(), max_length=2_000)
+
+    def apply(self, shaped: Shaped, run: Run) -> Shaped:
+        """Return a ground with this step done to all of it."""
+        return apply(shaped, self, run)
 
 
 @kernel

@@ -3,18 +3,71 @@
 from __future__ import annotations
 
 import math
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import Field
 
 from elvatch.core.curve import through
-from elvatch.core.ground.description import CourseStep
 from elvatch.core.ground.shaped import Map, Shaped
+from elvatch.core.ground.step import Extent, StepBase, to_step
 from elvatch.core.ground.steps.level import soft_least
 from elvatch.core.kernel import kernel
 from elvatch.core.noise import fractal_noise
 from elvatch.core.parallel import over_bands
+from elvatch.core.parts import Elevation, Part, Place, Seed
 from elvatch.core.run import Run
+from elvatch.core.shown import Shown, metres
+
+
+class CoursePoint(Part):
+    """A point of a course."""
+
+    east_m: Place
+    north_m: Place
+    level_m: Elevation
+    half_width_m: float = Field(default=6.0, ge=0, le=10_000)
+
+
+class CourseStep(StepBase):
+    """Cuts a valley, a channel or a bench along a line, or fills a bank or a dam along it."""
+
+    title = "Course"
+    about = "cuts a valley or channel along a line, or fills a bank or dam along it"
+    order = 120
+    cost = 3.0
+
+    kind: Literal["course"] = "course"
+    points: tuple[CoursePoint, ...] = Field(min_length=2, max_length=64)
+    side_deg: Annotated[float, Shown("Sides", "°", 1, 89, 0.5, 1, hint="Steepness of its sides")] = Field(
+        default=30.0, ge=1, le=89, description="Steepness of its sides"
+    )
+    cut: bool = True
+    fill: bool = False
+    soft_m: Annotated[float, Shown("Soft over", "m", 0, 100, 0.1, 1)] = Field(default=1.0, ge=0, le=500)
+    wander_m: Annotated[float, Shown("Wander", "m", 0, 500, 1, hint="How far the line strays")] = Field(
+        default=0.0, ge=0, le=2_000, description="How far the line strays"
+    )
+    wander_size_m: Annotated[float, metres("Wander size", 5_000, "Size of its bends", 1, 1)] = Field(
+        default=120.0, gt=0, le=20_000
+    )
+    seed: Seed = 1
+
+    @classmethod
+    def suiting(cls, extent: Extent) -> dict[str, Any]:
+        """Return the numbers of a new one that depend on the ground."""
+        level, half_width = to_step(extent.lowest_m + extent.rise_m * 0.3, 0.1), to_step(extent.longest_m / 80, 0.1)
+        points = [
+            {"east_m": to_step(extent.width_m * t, 0.1), "level_m": level, "half_width_m": half_width,
+             "north_m": to_step(extent.depth_m * (0.5 + 0.1 * math.sin(t * 9)), 0.1)}
+            for t in (0.15, 0.5, 0.85)
+        ]  # fmt: skip
+        return {"points": points, "wander_size_m": max(1.0, to_step(extent.longest_m / 10, 1))}
+
+    def apply(self, shaped: Shaped, run: Run) -> Shaped:
+        """Return a ground with this step done to all of it."""
+        return apply(shaped, self, run)
 
 
 def _line(step: CourseStep) -> NDArray[np.float64]:

@@ -3,17 +3,67 @@
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
+from typing import Annotated, Any, Literal, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import Field
 
-from elvatch.core.ground.description import FormStep
 from elvatch.core.ground.shaped import Shaped
+from elvatch.core.ground.step import Extent, StepBase, sized, to_step
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.noise import gradient_noise, hash_cell
 from elvatch.core.parallel import over_bands
+from elvatch.core.parts import Bearing, Place, Seed, Share
 from elvatch.core.run import Run
+from elvatch.core.shown import Shown, metres, share
+
+Character = Literal["rolling", "ridged", "billowed", "cellular", "dunes", "gorges", "basin"]
+
+
+class FormStep(StepBase):
+    """Adds a generated form; several may be added together."""
+
+    title = "Form"
+    about = "adds generated ground: hills, ridges, dunes, gorges, a basin"
+    order = 10
+    opposite_title = "take it away instead"
+    cost = 1.5
+
+    kind: Literal["form"] = "form"
+    character: Character = "rolling"
+    seed: Seed = 1
+    size_m: Annotated[float, metres("Feature size", 20_000, "Size of its largest features", 1, 1)] = Field(
+        default=400.0, gt=0, le=100_000, description="Size of its largest features"
+    )
+    height_m: Annotated[
+        float, metres("Height", 4_000, "About, from its lowest to its highest; nothing is ever clipped", step=1)
+    ] = Field(default=80.0, ge=0, le=10_000, description="About, from its lowest to its highest")
+    detail: Annotated[
+        int, Shown("Detail", "", 1, 12, 1, hint="How many times features of half the size are added")
+    ] = Field(default=7, ge=1, le=12, description="How many times features of half the size are added")
+    roughness: Annotated[Share, share("Roughness", "How strong each finer size is against the one before")] = Field(
+        default=0.5, description="How strong each finer size is against the one before"
+    )
+    bearing_deg: Annotated[Bearing, Shown("Wind from", "°", 0, 360, 1)] = Field(
+        default=270.0, description="Where the wind of dunes comes from"
+    )
+    east_m: Place | None = Field(default=None, description="Middle of a basin; None is the middle of the ground")
+    north_m: Place | None = None
+    opposite: bool = Field(default=False, description="Taken away instead of added")
+
+    @classmethod
+    def suiting(cls, extent: Extent) -> dict[str, Any]:
+        """Return the numbers of a new one that depend on the ground."""
+        return {
+            "name": "Rolling form", "size_m": sized(extent.longest_m / 3, 1),
+            "height_m": max(1.0, to_step(extent.longest_m / 12, 1)),
+        }  # fmt: skip
+
+    def apply(self, shaped: Shaped, run: Run) -> Shaped:
+        """Return a ground with this step done to all of it."""
+        return apply(shaped, self, run)
+
 
 _CHARACTERS = ("rolling", "ridged", "billowed", "cellular", "dunes", "gorges", "basin")
 _ROLLING, _RIDGED, _BILLOWED, _CELLULAR, _DUNES, _GORGES, _BASIN = range(7)

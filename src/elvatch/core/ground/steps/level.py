@@ -2,11 +2,43 @@
 
 from __future__ import annotations
 
-import numpy as np
+from typing import Annotated, Any, Literal
 
-from elvatch.core.ground.description import LevelStep
+import numpy as np
+from pydantic import Field
+
 from elvatch.core.ground.shaped import Map, Shaped
+from elvatch.core.ground.step import Extent, StepBase, to_step
+from elvatch.core.parts import Elevation
 from elvatch.core.run import Run
+from elvatch.core.shown import Shown
+
+
+class LevelStep(StepBase):
+    """Cuts what stands above a level and fills what lies below it."""
+
+    title = "Cut and fill to a level"
+    about = "cuts what stands above a level, fills what lies below"
+    order = 110
+
+    kind: Literal["level"] = "level"
+    level_m: Annotated[Elevation, Shown("Level", "m", -20_000, 20_000, 0.5, 1)] = 0.0
+    cut: bool = True
+    fill: bool = True
+    soft_m: Annotated[float, Shown("Soft over", "m", 0, 100, 0.1, 1)] = Field(
+        default=0.5, ge=0, le=500, description="Height over which it takes hold"
+    )
+
+    @classmethod
+    def suiting(cls, extent: Extent) -> dict[str, Any]:
+        """Return the numbers of a new one that depend on the ground."""
+        middle = to_step((extent.lowest_m + extent.highest_m) / 2, 0.5)
+        return {"level_m": middle, "soft_m": max(0.1, to_step(extent.rise_m / 60, 0.1))}
+
+    def apply(self, shaped: Shaped, run: Run) -> Shaped:
+        """Return a ground with this step done to all of it."""
+        return apply(shaped, self, run)
+
 
 _SOFTEST_M = 1e-6
 

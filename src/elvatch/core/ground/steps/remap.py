@@ -2,13 +2,52 @@
 
 from __future__ import annotations
 
+from typing import Literal, Self
+
 import numpy as np
+from pydantic import Field, model_validator
 from scipy.interpolate import PchipInterpolator
 
-from elvatch.core.ground.description import RemapStep
 from elvatch.core.ground.shaped import Map, Shaped
+from elvatch.core.ground.step import StepBase
 from elvatch.core.parallel import over_bands
+from elvatch.core.parts import Part, Share
 from elvatch.core.run import Run
+
+
+class HeightPoint(Part):
+    """A point of a curve of heights, as shares of the range."""
+
+    before: Share
+    after: Share
+
+
+class RemapStep(StepBase):
+    """Maps heights by a rising curve; the range stays what it was."""
+
+    title = "Heights by a curve"
+    about = "maps heights by a rising curve"
+    order = 100
+    opposite_title = "the curve the other way round"
+
+    kind: Literal["remap"] = "remap"
+    curve: tuple[HeightPoint, ...] = Field(
+        default=(HeightPoint(before=0, after=0), HeightPoint(before=0.5, after=0.35), HeightPoint(before=1, after=1)),
+        min_length=2, max_length=12,
+    )  # fmt: skip
+    opposite: bool = Field(default=False, description="The curve the other way round")
+
+    @model_validator(mode="after")
+    def _rising(self) -> Self:
+        for low, high in zip(self.curve, self.curve[1:], strict=False):
+            if high.before - low.before < 1e-3 or high.after < low.after:
+                raise ValueError("the points of the curve must rise from left to right")
+        return self
+
+    def apply(self, shaped: Shaped, run: Run) -> Shaped:
+        """Return a ground with this step done to all of it."""
+        return apply(shaped, self, run)
+
 
 _TABLE = 4096
 

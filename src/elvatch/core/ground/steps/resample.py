@@ -2,13 +2,34 @@
 
 from __future__ import annotations
 
-import numpy as np
+from typing import Annotated, Literal
 
-from elvatch.core.ground.description import ResampleStep
+import numpy as np
+from pydantic import Field
+
 from elvatch.core.ground.heightfield import Heightfield
-from elvatch.core.ground.sampling import grid_of, resampled
+from elvatch.core.ground.sampling import MOST_SAMPLES, grid_of, resampled
 from elvatch.core.ground.shaped import Shaped, Traces
+from elvatch.core.ground.step import StepBase
 from elvatch.core.run import Run
+from elvatch.core.shown import Shown
+
+
+class ResampleStep(StepBase):
+    """Changes how many samples the ground has; heights stay metres."""
+
+    title = "Resample"
+    about = "more or fewer samples; heights stay metres"
+    order = 140
+
+    kind: Literal["resample"] = "resample"
+    samples: Annotated[int, Shown("Samples", "", 33, 8193, 1, hint="Along the longer side")] = Field(
+        default=2049, ge=33, le=MOST_SAMPLES, description="Along the longer side"
+    )
+
+    def apply(self, shaped: Shaped, run: Run) -> Shaped:
+        """Return a ground with this step done to all of it."""
+        return apply(shaped, self, run)
 
 
 def to_samples(shaped: Shaped, samples: int, run: Run) -> Shaped:

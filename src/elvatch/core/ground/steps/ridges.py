@@ -9,16 +9,44 @@ found row by row, then column by column, in time that does not grow with its wid
 from __future__ import annotations
 
 import math
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import Field
 
 from elvatch.core.ground.blur import blur
-from elvatch.core.ground.description import RidgesStep
 from elvatch.core.ground.shaped import Map, Shaped
+from elvatch.core.ground.step import Extent, StepBase, to_step
 from elvatch.core.kernel import kernel
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.run import Run
+from elvatch.core.shown import metres
+
+
+class RidgesStep(StepBase):
+    """Sharpens ridges and rounds valleys; its opposite sharpens valleys and rounds ridges."""
+
+    title = "Sharpen ridges"
+    about = "turns rounded crests into edges"
+    order = 70
+    opposite_title = "sharpen valleys instead"
+
+    kind: Literal["ridges"] = "ridges"
+    radius_m: Annotated[float, metres("Radius", 1_000, "How far from the crest it takes hold", step=1)] = Field(
+        default=25.0, gt=0, le=2_000
+    )
+    opposite: bool = False
+
+    @classmethod
+    def suiting(cls, extent: Extent) -> dict[str, Any]:
+        """Return the numbers of a new one that depend on the ground."""
+        return {"radius_m": min(2000.0, max(0.2, to_step(extent.longest_m / 50, 0.1)))}
+
+    def apply(self, shaped: Shaped, run: Run) -> Shaped:
+        """Return a ground with this step done to all of it."""
+        return apply(shaped, self, run)
+
 
 _TYPICAL_RISE = 0.5
 """The parabola is as steep as this at the given radius."""

@@ -8,20 +8,57 @@ and creep between rounds keep streams from running along the grid.
 from __future__ import annotations
 
 import math
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import Field
 
 from elvatch.core.ground import drainage
 from elvatch.core.ground.blur import blur
-from elvatch.core.ground.description import RiversStep
 from elvatch.core.ground.drainage import STEP_COL, STEP_ROW
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.shaped import Shaped
+from elvatch.core.ground.step import Extent, StepBase, to_step
 from elvatch.core.kernel import kernel
 from elvatch.core.noise import fractal_noise
 from elvatch.core.parallel import over_bands
+from elvatch.core.parts import Seed, Share
 from elvatch.core.run import Run
+from elvatch.core.shown import Shown, share
+
+
+class RiversStep(StepBase):
+    """Rivers that cut valleys in one go, while the ground is lifted and creeps."""
+
+    title = "Rivers"
+    about = "cuts valleys in one go"
+    order = 20
+    cost = 3.0
+
+    kind: Literal["rivers"] = "rivers"
+    cut: Annotated[Share, share("Cut", "How deep they cut")] = Field(default=0.5, description="How deep they cut")
+    branching: Annotated[Share, share("Branching", "From a few large valleys to many small ones")] = Field(
+        default=0.5, description="From a few large valleys to many small ones"
+    )
+    rounds: Annotated[int, Shown("Rounds", "", 1, 100, 1)] = Field(default=10, ge=1, le=200)
+    lift_m: Annotated[
+        float, Shown("Lift", "m", 0, 1_000, 1, hint="Lift of the land over all rounds, its border aside")
+    ] = Field(default=0.0, ge=0, le=2_000, description="Lift of the whole ground over all rounds")
+    creep_m: Annotated[float, Shown("Creep", "m", 0, 100, 0.1, 1, hint="Radius over which slopes round off")] = Field(
+        default=3.0, ge=0, le=500, description="Radius over which slopes round off"
+    )
+    seed: Seed = 1
+
+    @classmethod
+    def suiting(cls, extent: Extent) -> dict[str, Any]:
+        """Return the numbers of a new one that depend on the ground."""
+        return {"creep_m": max(0.1, to_step(extent.longest_m / 350, 0.1))}
+
+    def apply(self, shaped: Shaped, run: Run) -> Shaped:
+        """Return a ground with this step done to all of it."""
+        return apply(shaped, self, run)
+
 
 _HECTARE_M2 = 1e4
 _SILT_M = 0.4

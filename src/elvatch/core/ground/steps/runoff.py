@@ -9,16 +9,45 @@ so the result does not depend on how rows are shared among threads.
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
+from typing import Annotated, Literal, NamedTuple
 
 import numpy as np
+from pydantic import Field
 
-from elvatch.core.ground.description import RunoffStep
 from elvatch.core.ground.shaped import Map, Shaped
+from elvatch.core.ground.step import StepBase
 from elvatch.core.kernel import kernel
 from elvatch.core.noise import hash_cell
 from elvatch.core.parallel import over_bands, rows_worth_it
+from elvatch.core.parts import Share
 from elvatch.core.run import Run
+from elvatch.core.shown import Shown, share
+
+
+class RunoffStep(StepBase):
+    """Rain that runs off, takes ground along and drops it again."""
+
+    title = "Runoff"
+    about = "rain that runs off, wears the ground and drops what it took"
+    order = 30
+    cost = 0.06
+
+    kind: Literal["runoff"] = "runoff"
+    rounds: Annotated[int, Shown("Rounds", "", 1, 2_000, 10, hint="How long it rains")] = Field(
+        default=220, ge=1, le=5_000
+    )
+    rain: Annotated[Share, share("Rain", "How hard it rains")] = Field(default=0.5, description="How hard it rains")
+    carry: Annotated[Share, share("Carry", "How much the water can carry")] = Field(
+        default=0.5, description="How much the water can carry"
+    )
+    softness: Annotated[Share, share("Softness", "How readily the ground comes loose")] = Field(
+        default=0.5, description="How readily the ground comes loose"
+    )
+
+    def apply(self, shaped: Shaped, run: Run) -> Shaped:
+        """Return a ground with this step done to all of it."""
+        return apply(shaped, self, run)
+
 
 FAN = 0.04
 """Steepness to which what the water drops may pile up."""

@@ -9,15 +9,37 @@ first, whose cells hold the same ground.
 from __future__ import annotations
 
 import math
+from typing import Annotated, Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import Field
 
-from elvatch.core.ground.description import SettleStep
 from elvatch.core.ground.shaped import Map, Shaped
+from elvatch.core.ground.step import StepBase
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import over_bands, rows_worth_it
 from elvatch.core.run import Run
+from elvatch.core.shown import Shown
+
+
+class SettleStep(StepBase):
+    """Lets loose ground slide until nothing is steeper than its angle of repose."""
+
+    title = "Settle"
+    about = "lets loose ground slide until nothing is steeper than its angle of repose"
+    order = 40
+    cost = 30.0
+
+    kind: Literal["settle"] = "settle"
+    repose_deg: Annotated[
+        float, Shown("Repose", "°", 2, 85, 0.5, 1, hint="Angle of repose: scree 35 to 40, sand 33")
+    ] = Field(default=36.0, ge=2, le=85)
+
+    def apply(self, shaped: Shaped, run: Run) -> Shaped:
+        """Return a ground with this step done to all of it."""
+        return apply(shaped, self, run)
+
 
 _PACE = 0.16
 _COARSEST = 20

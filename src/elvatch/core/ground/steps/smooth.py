@@ -2,12 +2,40 @@
 
 from __future__ import annotations
 
+from typing import Annotated, Any, Literal
+
 import numpy as np
+from pydantic import Field
 
 from elvatch.core.ground.blur import blur
-from elvatch.core.ground.description import SmoothStep
 from elvatch.core.ground.shaped import Map, Shaped
+from elvatch.core.ground.step import Extent, StepBase, to_step
 from elvatch.core.run import Run
+from elvatch.core.shown import metres
+
+
+class SmoothStep(StepBase):
+    """Smooths; its opposite brings out what it would take away."""
+
+    title = "Smooth"
+    about = "smooths over a radius, or brings out what that would take away"
+    order = 60
+    opposite_title = "bring out detail"
+
+    kind: Literal["smooth"] = "smooth"
+    radius_m: Annotated[float, metres("Radius", 2_000, "Over which heights are averaged")] = Field(
+        default=8.0, gt=0, le=5_000
+    )
+    opposite: bool = False
+
+    @classmethod
+    def suiting(cls, extent: Extent) -> dict[str, Any]:
+        """Return the numbers of a new one that depend on the ground."""
+        return {"radius_m": max(0.2, to_step(extent.longest_m / 120, 0.1))}
+
+    def apply(self, shaped: Shaped, run: Run) -> Shaped:
+        """Return a ground with this step done to all of it."""
+        return apply(shaped, self, run)
 
 
 def smoothed(shaped: Shaped, radius_m: float, run: Run) -> Map:

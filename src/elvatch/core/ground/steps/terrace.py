@@ -3,16 +3,51 @@
 from __future__ import annotations
 
 import math
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import Field
 
-from elvatch.core.ground.description import TerraceStep
 from elvatch.core.ground.shaped import Shaped
+from elvatch.core.ground.step import Extent, StepBase, to_step
 from elvatch.core.kernel import kernel
 from elvatch.core.noise import fractal_noise, gradient_noise
 from elvatch.core.parallel import over_bands
+from elvatch.core.parts import Elevation, Seed, Share
 from elvatch.core.run import Run
+from elvatch.core.shown import Shown, metres, share
+
+
+class TerraceStep(StepBase):
+    """Cuts levels."""
+
+    title = "Terraces"
+    about = "cuts level benches with steep fronts"
+    order = 50
+
+    kind: Literal["terrace"] = "terrace"
+    spacing_m: Annotated[float, metres("Spacing", 500, "From one level to the next")] = Field(
+        default=6.0, gt=0, le=1_000, description="From one level to the next"
+    )
+    offset_m: Annotated[
+        Elevation, Shown("A level at", "m", -20_000, 20_000, 0.1, 1, hint="Elevation of one of the levels")
+    ] = Field(default=0.0, description="Elevation of one of the levels")
+    sharpness: Annotated[Share, share("Sharpness", "How abruptly a bench ends")] = 0.6
+    irregularity: Annotated[Share, share("Irregularity", "How far levels wander and fade")] = Field(
+        default=0.4, description="How far levels wander, in spacings"
+    )
+    seed: Seed = 1
+
+    @classmethod
+    def suiting(cls, extent: Extent) -> dict[str, Any]:
+        """Return the numbers of a new one that depend on the ground."""
+        return {"spacing_m": max(0.2, to_step(extent.rise_m / 16, 0.1))}
+
+    def apply(self, shaped: Shaped, run: Run) -> Shaped:
+        """Return a ground with this step done to all of it."""
+        return apply(shaped, self, run)
+
 
 _WANDER_SPACINGS = 30.0
 

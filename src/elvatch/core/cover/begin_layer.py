@@ -1,0 +1,54 @@
+"""How a new layer begins: the set as it is, everywhere, or where it was dropped."""
+
+from __future__ import annotations
+
+from elvatch.core.cover.fit import Fit
+from elvatch.core.cover.recipe import Layer
+from elvatch.core.cover.rule import Bracket, Clause, OnImage, OnLayer, OnNoise, OnPainted, OnPath, Rule, on
+from elvatch.core.ground.begin import NEW_ID
+from elvatch.core.ground.clauses import between
+
+_NO_SET = "0" * 40
+_CALLED = "new"
+_ABOUT_DEG = 6.0
+
+
+def layer() -> Layer:
+    """Return a new layer; whoever lays it gives it an id, a name and a set, with that set's tile and relief."""
+    return Layer(id=NEW_ID, name=_CALLED, set=_NO_SET, fit=Fit())
+
+
+def clauses() -> dict[str, Clause]:
+    """Return a new clause of every kind that reads no measure, to be told what it reads."""
+    noise = OnNoise()
+    return {
+        "noise": noise,
+        "break-up": OnNoise(join="break-up"),
+        "painted": OnPainted(mask=NEW_ID, called=_CALLED),
+        "path": OnPath(path=NEW_ID, called=_CALLED),
+        "image": OnImage(image=NEW_ID, called=_CALLED),
+        "layer": OnLayer(layer=NEW_ID, called=_CALLED),
+        "bracket": Bracket(clauses=(noise,)),
+    }
+
+
+def rule_at(elevation_m: float, slope_deg: float, lowest_m: float, highest_m: float) -> Rule:
+    """Return the rule that a set begins with where it was dropped: about that slope and that elevation.
+
+    Parameters
+    ----------
+    elevation_m, slope_deg : float
+        Of the place.
+    lowest_m, highest_m : float
+        Elevations between which the ground lies.
+    """
+    rise = max(highest_m - lowest_m, 0.1)
+    reach = max(float(f"{rise / 12:.2g}"), 0.01)
+    fine = 0 if rise > 40 else 1 if rise > 4 else 3
+    soft = round(reach / 3, 3)
+    low = round(slope_deg - _ABOUT_DEG) if slope_deg > 8 else None
+    return Rule(clauses=(
+        on(between("elevation", round(elevation_m - reach, fine), round(elevation_m + reach, fine), soft, soft)),
+        on(between("slope", low, min(90, round(slope_deg + _ABOUT_DEG)))),
+        OnNoise(join="break-up"),
+    ))  # fmt: skip

@@ -1,0 +1,57 @@
+"""How a number of a recipe is shown and moved: declared with the field, learned by the page."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pydantic import BaseModel
+
+from elvatch.core.results import result
+
+
+@result
+class Shown:
+    """What a slider or a typed number of a field may span, and what it is called.
+
+    ``least`` to ``most`` in ``unit``, by ``step``, ``digits`` behind the point; over ``decades`` where equal ratios
+    are equally far apart.
+    """
+
+    label: str
+    unit: str
+    least: float
+    most: float
+    step: float
+    digits: int = 0
+    decades: bool = False
+    hint: str = ""
+
+
+@result
+class NumberField:
+    """A field that is shown as a number, and its usual value."""
+
+    field: str
+    usual: float
+    shown: Shown
+
+
+def metres(label: str, most: float, hint: str = "", least: float = 0.1, step: float = 0.1) -> Shown:
+    """Return how a length is shown that may be anything from a hand's breadth to the whole ground."""
+    return Shown(label, "m", least, most, step, 0 if step >= 1 else 1, decades=True, hint=hint)
+
+
+def share(label: str, hint: str = "") -> Shown:
+    """Return how a number from 0 to 1 is shown."""
+    return Shown(label, "", 0, 1, 0.01, 2, hint=hint)
+
+
+def numbers_of(model: type[BaseModel]) -> list[NumberField]:
+    """Return the fields of a model that say how they are shown, in their order."""
+    out = []
+    for name, field in model.model_fields.items():
+        found: list[Any] = [one for one in field.metadata if isinstance(one, Shown)]
+        if found:
+            out.append(NumberField(name, float(field.default), found[0]))
+    # what all steps have stands last
+    return sorted(out, key=lambda one: one.field == "strength")

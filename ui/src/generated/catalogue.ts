@@ -1,0 +1,1564 @@
+/* Made from docs/catalogue.json by make types. */
+import type { Catalogue } from "./answers";
+
+export const CATALOGUE: Catalogue = {
+  "steps": [
+    {
+      "kind": "form",
+      "title": "Form",
+      "about": "adds generated ground: hills, ridges, dunes, gorges, a basin",
+      "opposite": "take it away instead",
+      "seeded": true,
+      "numbers": [
+        {
+          "field": "size_m",
+          "usual": 400.0,
+          "shown": {
+            "label": "Feature size",
+            "unit": "m",
+            "least": 1.0,
+            "most": 20000.0,
+            "step": 1.0,
+            "digits": 0,
+            "decades": true,
+            "hint": "Size of its largest features"
+          }
+        },
+        {
+          "field": "height_m",
+          "usual": 80.0,
+          "shown": {
+            "label": "Height",
+            "unit": "m",
+            "least": 0.1,
+            "most": 4000.0,
+            "step": 1.0,
+            "digits": 0,
+            "decades": true,
+            "hint": "About, from its lowest to its highest; nothing is ever clipped"
+          }
+        },
+        {
+          "field": "detail",
+          "usual": 7.0,
+          "shown": {
+            "label": "Detail",
+            "unit": "",
+            "least": 1.0,
+            "most": 12.0,
+            "step": 1.0,
+            "digits": 0,
+            "decades": false,
+            "hint": "How many times features of half the size are added"
+          }
+        },
+        {
+          "field": "roughness",
+          "usual": 0.5,
+          "shown": {
+            "label": "Roughness",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "How strong each finer size is against the one before"
+          }
+        }
+      ]
+    },
+    {
+      "kind": "rivers",
+      "title": "Rivers",
+      "about": "cuts valleys in one go",
+      "opposite": "",
+      "seeded": true,
+      "numbers": [
+        {
+          "field": "cut",
+          "usual": 0.5,
+          "shown": {
+            "label": "Cut",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "How deep they cut"
+          }
+        },
+        {
+          "field": "branching",
+          "usual": 0.5,
+          "shown": {
+            "label": "Branching",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "From a few large valleys to many small ones"
+          }
+        },
+        {
+          "field": "rounds",
+          "usual": 10.0,
+          "shown": {
+            "label": "Rounds",
+            "unit": "",
+            "least": 1.0,
+            "most": 100.0,
+            "step": 1.0,
+            "digits": 0,
+            "decades": false,
+            "hint": ""
+          }
+        },
+        {
+          "field": "lift_m",
+          "usual": 0.0,
+          "shown": {
+            "label": "Lift",
+            "unit": "m",
+            "least": 0.0,
+            "most": 1000.0,
+            "step": 1.0,
+            "digits": 0,
+            "decades": false,
+            "hint": "Lift of the land over all rounds, its border aside"
+          }
+        },
+        {
+          "field": "creep_m",
+          "usual": 3.0,
+          "shown": {
+            "label": "Creep",
+            "unit": "m",
+            "least": 0.0,
+            "most": 100.0,
+            "step": 0.1,
+            "digits": 1,
+            "decades": false,
+            "hint": "Radius over which slopes round off"
+          }
+        }
+      ]
+    },
+    {
+      "kind": "runoff",
+      "title": "Runoff",
+      "about": "rain that runs off, wears the ground and drops what it took",
+      "opposite": "",
+      "seeded": false,
+      "numbers": [
+        {
+          "field": "rounds",
+          "usual": 220.0,
+          "shown": {
+            "label": "Rounds",
+            "unit": "",
+            "least": 1.0,
+            "most": 2000.0,
+            "step": 10.0,
+            "digits": 0,
+            "decades": false,
+            "hint": "How long it rains"
+          }
+        },
+        {
+          "field": "rain",
+          "usual": 0.5,
+          "shown": {
+            "label": "Rain",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "How hard it rains"
+          }
+        },
+        {
+          "field": "carry",
+          "usual": 0.5,
+          "shown": {
+            "label": "Carry",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "How much the water can carry"
+          }
+        },
+        {
+          "field": "softness",
+          "usual": 0.5,
+          "shown": {
+            "label": "Softness",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "How readily the ground comes loose"
+          }
+        }
+      ]
+    },
+    {
+      "kind": "settle",
+      "title": "Settle",
+      "about": "lets loose ground slide until nothing is steeper than its angle of repose",
+      "opposite": "",
+      "seeded": false,
+      "numbers": [
+        {
+          "field": "repose_deg",
+          "usual": 36.0,
+          "shown": {
+            "label": "Repose",
+            "unit": "\u00b0",
+            "least": 2.0,
+            "most": 85.0,
+            "step": 0.5,
+            "digits": 1,
+            "decades": false,
+            "hint": "Angle of repose: scree 35 to 40, sand 33"
+          }
+        }
+      ]
+    },
+    {
+      "kind": "terrace",
+      "title": "Terraces",
+      "about": "cuts level benches with steep fronts",
+      "opposite": "",
+      "seeded": true,
+      "numbers": [
+        {
+          "field": "spacing_m",
+          "usual": 6.0,
+          "shown": {
+            "label": "Spacing",
+            "unit": "m",
+            "least": 0.1,
+            "most": 500.0,
+            "step": 0.1,
+            "digits": 1,
+            "decades": true,
+            "hint": "From one level to the next"
+          }
+        },
+        {
+          "field": "offset_m",
+          "usual": 0.0,
+          "shown": {
+            "label": "A level at",
+            "unit": "m",
+            "least": -20000.0,
+            "most": 20000.0,
+            "step": 0.1,
+            "digits": 1,
+            "decades": false,
+            "hint": "Elevation of one of the levels"
+          }
+        },
+        {
+          "field": "sharpness",
+          "usual": 0.6,
+          "shown": {
+            "label": "Sharpness",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "How abruptly a bench ends"
+          }
+        },
+        {
+          "field": "irregularity",
+          "usual": 0.4,
+          "shown": {
+            "label": "Irregularity",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "How far levels wander and fade"
+          }
+        }
+      ]
+    },
+    {
+      "kind": "smooth",
+      "title": "Smooth",
+      "about": "smooths over a radius, or brings out what that would take away",
+      "opposite": "bring out detail",
+      "seeded": false,
+      "numbers": [
+        {
+          "field": "radius_m",
+          "usual": 8.0,
+          "shown": {
+            "label": "Radius",
+            "unit": "m",
+            "least": 0.1,
+            "most": 2000.0,
+            "step": 0.1,
+            "digits": 1,
+            "decades": true,
+            "hint": "Over which heights are averaged"
+          }
+        }
+      ]
+    },
+    {
+      "kind": "ridges",
+      "title": "Sharpen ridges",
+      "about": "turns rounded crests into edges",
+      "opposite": "sharpen valleys instead",
+      "seeded": false,
+      "numbers": [
+        {
+          "field": "radius_m",
+          "usual": 25.0,
+          "shown": {
+            "label": "Radius",
+            "unit": "m",
+            "least": 0.1,
+            "most": 1000.0,
+            "step": 1.0,
+            "digits": 0,
+            "decades": true,
+            "hint": "How far from the crest it takes hold"
+          }
+        }
+      ]
+    },
+    {
+      "kind": "warp",
+      "title": "Warp",
+      "about": "bends the ground sideways by noise",
+      "opposite": "",
+      "seeded": true,
+      "numbers": [
+        {
+          "field": "amount_m",
+          "usual": 25.0,
+          "shown": {
+            "label": "Amount",
+            "unit": "m",
+            "least": 0.1,
+            "most": 2000.0,
+            "step": 1.0,
+            "digits": 0,
+            "decades": true,
+            "hint": "Farthest that a place is moved, about"
+          }
+        },
+        {
+          "field": "size_m",
+          "usual": 150.0,
+          "shown": {
+            "label": "Size",
+            "unit": "m",
+            "least": 0.1,
+            "most": 20000.0,
+            "step": 1.0,
+            "digits": 0,
+            "decades": true,
+            "hint": "Size of the bends"
+          }
+        },
+        {
+          "field": "detail",
+          "usual": 3.0,
+          "shown": {
+            "label": "Detail",
+            "unit": "",
+            "least": 1.0,
+            "most": 8.0,
+            "step": 1.0,
+            "digits": 0,
+            "decades": false,
+            "hint": ""
+          }
+        }
+      ]
+    },
+    {
+      "kind": "twist",
+      "title": "Twist",
+      "about": "turns the ground about a place",
+      "opposite": "",
+      "seeded": false,
+      "numbers": [
+        {
+          "field": "turn_deg",
+          "usual": 40.0,
+          "shown": {
+            "label": "Turn",
+            "unit": "\u00b0",
+            "least": -720.0,
+            "most": 720.0,
+            "step": 1.0,
+            "digits": 0,
+            "decades": false,
+            "hint": "Counter-clockwise seen from above"
+          }
+        },
+        {
+          "field": "radius_m",
+          "usual": 300.0,
+          "shown": {
+            "label": "Radius",
+            "unit": "m",
+            "least": 0.1,
+            "most": 50000.0,
+            "step": 1.0,
+            "digits": 0,
+            "decades": true,
+            "hint": "Where the turning ends"
+          }
+        }
+      ]
+    },
+    {
+      "kind": "remap",
+      "title": "Heights by a curve",
+      "about": "maps heights by a rising curve",
+      "opposite": "the curve the other way round",
+      "seeded": false,
+      "numbers": []
+    },
+    {
+      "kind": "level",
+      "title": "Cut and fill to a level",
+      "about": "cuts what stands above a level, fills what lies below",
+      "opposite": "",
+      "seeded": false,
+      "numbers": [
+        {
+          "field": "level_m",
+          "usual": 0.0,
+          "shown": {
+            "label": "Level",
+            "unit": "m",
+            "least": -20000.0,
+            "most": 20000.0,
+            "step": 0.5,
+            "digits": 1,
+            "decades": false,
+            "hint": ""
+          }
+        },
+        {
+          "field": "soft_m",
+          "usual": 0.5,
+          "shown": {
+            "label": "Soft over",
+            "unit": "m",
+            "least": 0.0,
+            "most": 100.0,
+            "step": 0.1,
+            "digits": 1,
+            "decades": false,
+            "hint": ""
+          }
+        }
+      ]
+    },
+    {
+      "kind": "course",
+      "title": "Course",
+      "about": "cuts a valley or channel along a line, or fills a bank or dam along it",
+      "opposite": "",
+      "seeded": true,
+      "numbers": [
+        {
+          "field": "side_deg",
+          "usual": 30.0,
+          "shown": {
+            "label": "Sides",
+            "unit": "\u00b0",
+            "least": 1.0,
+            "most": 89.0,
+            "step": 0.5,
+            "digits": 1,
+            "decades": false,
+            "hint": "Steepness of its sides"
+          }
+        },
+        {
+          "field": "soft_m",
+          "usual": 1.0,
+          "shown": {
+            "label": "Soft over",
+            "unit": "m",
+            "least": 0.0,
+            "most": 100.0,
+            "step": 0.1,
+            "digits": 1,
+            "decades": false,
+            "hint": ""
+          }
+        },
+        {
+          "field": "wander_m",
+          "usual": 0.0,
+          "shown": {
+            "label": "Wander",
+            "unit": "m",
+            "least": 0.0,
+            "most": 500.0,
+            "step": 1.0,
+            "digits": 0,
+            "decades": false,
+            "hint": "How far the line strays"
+          }
+        },
+        {
+          "field": "wander_size_m",
+          "usual": 120.0,
+          "shown": {
+            "label": "Wander size",
+            "unit": "m",
+            "least": 1.0,
+            "most": 5000.0,
+            "step": 1.0,
+            "digits": 0,
+            "decades": true,
+            "hint": "Size of its bends"
+          }
+        }
+      ]
+    },
+    {
+      "kind": "brush",
+      "title": "Brush",
+      "about": "raise, lower, smooth or flatten by hand",
+      "opposite": "",
+      "seeded": false,
+      "numbers": []
+    },
+    {
+      "kind": "resample",
+      "title": "Resample",
+      "about": "more or fewer samples; heights stay metres",
+      "opposite": "",
+      "seeded": false,
+      "numbers": [
+        {
+          "field": "samples",
+          "usual": 2049.0,
+          "shown": {
+            "label": "Samples",
+            "unit": "",
+            "least": 33.0,
+            "most": 8193.0,
+            "step": 1.0,
+            "digits": 0,
+            "decades": false,
+            "hint": "Along the longer side"
+          }
+        }
+      ]
+    }
+  ],
+  "characters": [
+    "rolling",
+    "ridged",
+    "billowed",
+    "cellular",
+    "dunes",
+    "gorges",
+    "basin"
+  ],
+  "measures": [
+    {
+      "name": "elevation",
+      "title": "Elevation",
+      "short": "elevation",
+      "unit": "m",
+      "scale": "even",
+      "about": "height of the ground",
+      "radiusM": null,
+      "above": "above",
+      "below": "below"
+    },
+    {
+      "name": "slope",
+      "title": "Slope",
+      "short": "slope",
+      "unit": "\u00b0",
+      "scale": "even",
+      "about": "how steep it is (Horn 1981)",
+      "radiusM": null,
+      "above": "steeper than",
+      "below": "gentler than"
+    },
+    {
+      "name": "aspect",
+      "title": "Aspect",
+      "short": "facing",
+      "unit": "\u00b0",
+      "scale": "compass",
+      "about": "which way it falls, 0 is north; -1 where level",
+      "radiusM": null,
+      "above": "facing from",
+      "below": "to"
+    },
+    {
+      "name": "curvature-profile",
+      "title": "Profile curvature",
+      "short": "bend down",
+      "unit": "1/m",
+      "scale": "about zero",
+      "about": "bend along the way down, convex positive",
+      "radiusM": null,
+      "above": "bending down its slope by more than",
+      "below": "bending down its slope by less than"
+    },
+    {
+      "name": "curvature-plan",
+      "title": "Plan curvature",
+      "short": "bend across",
+      "unit": "1/m",
+      "scale": "about zero",
+      "about": "bend across the way down, convex positive",
+      "radiusM": null,
+      "above": "bending across its slope by more than",
+      "below": "bending across its slope by less than"
+    },
+    {
+      "name": "curvature-mean",
+      "title": "Mean curvature",
+      "short": "bend",
+      "unit": "1/m",
+      "scale": "about zero",
+      "about": "mean of both bends, convex positive",
+      "radiusM": null,
+      "above": "more convex than",
+      "below": "more hollow than"
+    },
+    {
+      "name": "relative-height",
+      "title": "Relative height",
+      "short": "relative height",
+      "unit": "m",
+      "scale": "about zero",
+      "about": "above the mean within a radius",
+      "radiusM": 20.0,
+      "above": "standing above its surroundings by",
+      "below": "standing above its surroundings by less than"
+    },
+    {
+      "name": "openness",
+      "title": "Openness",
+      "short": "openness",
+      "unit": "\u00b0",
+      "scale": "even",
+      "about": "mean angle from the zenith to the ground within a radius",
+      "radiusM": 250.0,
+      "above": "more open than",
+      "below": "less open than"
+    },
+    {
+      "name": "drainage",
+      "title": "Drainage",
+      "short": "drainage",
+      "unit": "m\u00b2",
+      "scale": "logarithmic",
+      "about": "area that drains through (Freeman 1991)",
+      "radiusM": null,
+      "above": "draining more than",
+      "below": "draining less than"
+    },
+    {
+      "name": "wetness",
+      "title": "Wetness",
+      "short": "wetness",
+      "unit": "ln m",
+      "scale": "even",
+      "about": "ln(area per contour / slope) (Beven & Kirkby 1979)",
+      "radiusM": null,
+      "above": "wetter than",
+      "below": "drier than"
+    },
+    {
+      "name": "worn",
+      "title": "Worn",
+      "short": "worn",
+      "unit": "m",
+      "scale": "even",
+      "about": "taken away by runoff, rivers and settling",
+      "radiusM": null,
+      "above": "worn by more than",
+      "below": "worn by less than"
+    },
+    {
+      "name": "dropped",
+      "title": "Dropped",
+      "short": "dropped",
+      "unit": "m",
+      "scale": "even",
+      "about": "laid down by runoff, rivers and settling",
+      "radiusM": null,
+      "above": "filled by more than",
+      "below": "filled by less than"
+    },
+    {
+      "name": "flow",
+      "title": "Flow",
+      "short": "flow",
+      "unit": "m\u00b2",
+      "scale": "logarithmic",
+      "about": "area whose rain ran through while shaping",
+      "radiusM": null,
+      "above": "flowed over from more than",
+      "below": "flowed over from less than"
+    }
+  ],
+  "clauses": {
+    "noise": {
+      "lower": 0.55,
+      "upper": null,
+      "soft_lower": 0.2,
+      "soft_upper": 0.0,
+      "opposite": false,
+      "curve": [],
+      "join": "and",
+      "strength": 0.5,
+      "kind": "noise",
+      "noise": "soft",
+      "size_m": 8.0,
+      "seed": 1
+    },
+    "break-up": {
+      "lower": 0.55,
+      "upper": null,
+      "soft_lower": 0.2,
+      "soft_upper": 0.0,
+      "opposite": false,
+      "curve": [],
+      "join": "break-up",
+      "strength": 0.5,
+      "kind": "noise",
+      "noise": "soft",
+      "size_m": 8.0,
+      "seed": 1
+    },
+    "painted": {
+      "lower": 1.0,
+      "upper": null,
+      "soft_lower": 1.0,
+      "soft_upper": 0.0,
+      "opposite": false,
+      "curve": [
+        {
+          "inside": 0.0,
+          "share": 0.0
+        },
+        {
+          "inside": 1.0,
+          "share": 1.0
+        }
+      ],
+      "join": "and",
+      "strength": 0.5,
+      "kind": "painted",
+      "mask": "new0",
+      "called": "new"
+    },
+    "path": {
+      "join": "and",
+      "strength": 0.5,
+      "kind": "path",
+      "path": "new0",
+      "called": "new",
+      "wider_m": 0.0,
+      "opposite": false
+    },
+    "image": {
+      "lower": 1.0,
+      "upper": null,
+      "soft_lower": 1.0,
+      "soft_upper": 0.0,
+      "opposite": false,
+      "curve": [
+        {
+          "inside": 0.0,
+          "share": 0.0
+        },
+        {
+          "inside": 1.0,
+          "share": 1.0
+        }
+      ],
+      "join": "and",
+      "strength": 0.5,
+      "kind": "image",
+      "image": "new0",
+      "called": "new",
+      "channel": "R"
+    },
+    "layer": {
+      "lower": 1.0,
+      "upper": null,
+      "soft_lower": 1.0,
+      "soft_upper": 0.0,
+      "opposite": false,
+      "curve": [
+        {
+          "inside": 0.0,
+          "share": 0.0
+        },
+        {
+          "inside": 1.0,
+          "share": 1.0
+        }
+      ],
+      "join": "and",
+      "strength": 0.5,
+      "kind": "layer",
+      "layer": "new0",
+      "called": "new"
+    },
+    "bracket": {
+      "join": "and",
+      "strength": 0.5,
+      "kind": "bracket",
+      "clauses": [
+        {
+          "lower": 0.55,
+          "upper": null,
+          "soft_lower": 0.2,
+          "soft_upper": 0.0,
+          "opposite": false,
+          "curve": [],
+          "join": "and",
+          "strength": 0.5,
+          "kind": "noise",
+          "noise": "soft",
+          "size_m": 8.0,
+          "seed": 1
+        }
+      ],
+      "opposite": false
+    }
+  },
+  "layer": {
+    "id": "new0",
+    "name": "new",
+    "set": "0000000000000000000000000000000000000000",
+    "group": "",
+    "on": true,
+    "opacity": 1.0,
+    "rule": {
+      "clauses": []
+    },
+    "fit": {
+      "tile_m": 2.0,
+      "tile_down_m": null,
+      "turn_deg": 0.0,
+      "mirror": false,
+      "offset_east_m": 0.0,
+      "offset_north_m": 0.0,
+      "offset_up_m": 0.0,
+      "projection": "above",
+      "plane_edge": 8.0,
+      "steep_turn_east_deg": 0.0,
+      "steep_turn_north_deg": 0.0,
+      "side_deg": 180.0,
+      "repeats": {
+        "kind": "none",
+        "strength": 1.0,
+        "second_scale": 5.3
+      },
+      "steep_set": null,
+      "detail": null,
+      "relief_m": 0.02,
+      "relief_mid": null,
+      "relief_curve": 0.0,
+      "meets": "levelled"
+    },
+    "edge": {
+      "kind": "height",
+      "width_m": 0.02
+    },
+    "look": {
+      "brightness": 1.0,
+      "hue_deg": 0.0,
+      "saturation": 1.0,
+      "colour_lowest": 0.0,
+      "colour_highest": 1.0,
+      "roughness_shift": 0.0,
+      "roughness_lowest": 0.0,
+      "roughness_highest": 1.0,
+      "normal_strength": 1.0,
+      "occlusion": 1.0,
+      "variation": 0.12,
+      "variation_colour": 0.0,
+      "variation_offset": 0.0,
+      "variation_size_m": 45.0,
+      "ground_image": 0.0
+    }
+  },
+  "modes": [
+    {
+      "mode": "lit",
+      "label": "Lit",
+      "hint": "The ground in sun and sky",
+      "about": ""
+    },
+    {
+      "mode": "colour",
+      "label": "Colour",
+      "hint": "Base colour alone, unlit",
+      "about": ""
+    },
+    {
+      "mode": "roughness",
+      "label": "Rough",
+      "hint": "Roughness alone: black is a mirror, white fully rough",
+      "about": ""
+    },
+    {
+      "mode": "gloss",
+      "label": "Gloss",
+      "hint": "Roughness the other way round: white is a mirror; it is stored as roughness",
+      "about": ""
+    },
+    {
+      "mode": "metallic",
+      "label": "Metal",
+      "hint": "Metallic alone: white is metal",
+      "about": ""
+    },
+    {
+      "mode": "normal",
+      "label": "Normal",
+      "hint": "Normals alone: red east, green north, blue up",
+      "about": ""
+    },
+    {
+      "mode": "height",
+      "label": "Height",
+      "hint": "Relief of the cover alone: black low, white high",
+      "about": ""
+    },
+    {
+      "mode": "occlusion",
+      "label": "Occl.",
+      "hint": "Ambient occlusion alone: white is open",
+      "about": ""
+    },
+    {
+      "mode": "presence",
+      "label": "Mask",
+      "hint": "Share of the selected layer alone: black none, white all",
+      "about": "layer"
+    },
+    {
+      "mode": "coverage",
+      "label": "Coverage",
+      "hint": "The selected layer hatched over the lit ground",
+      "about": "layer"
+    },
+    {
+      "mode": "stretch",
+      "label": "Stretch",
+      "hint": "How far the projection pulls textures apart, with the value under the pointer",
+      "about": ""
+    },
+    {
+      "mode": "density",
+      "label": "Density",
+      "hint": "Texture pixels for a metre of ground, with the value under the pointer",
+      "about": ""
+    },
+    {
+      "mode": "grid",
+      "label": "Grid",
+      "hint": "Lines every 1 m near, 10 m and 100 m far",
+      "about": ""
+    },
+    {
+      "mode": "overlay",
+      "label": "Overlay",
+      "hint": "The selected wear's overlay alone on the surface, unlit, before it is mixed in",
+      "about": "wear"
+    },
+    {
+      "mode": "wear",
+      "label": "Mask",
+      "hint": "Where the selected wear is let in, alone: rule, relief, layers",
+      "about": "wear"
+    }
+  ],
+  "roles": [
+    {
+      "role": "colour",
+      "title": "Base colour"
+    },
+    {
+      "role": "normal",
+      "title": "Normal"
+    },
+    {
+      "role": "roughness",
+      "title": "Roughness"
+    },
+    {
+      "role": "metallic",
+      "title": "Metallic"
+    },
+    {
+      "role": "occlusion",
+      "title": "Occlusion"
+    },
+    {
+      "role": "height",
+      "title": "Height"
+    },
+    {
+      "role": "mask",
+      "title": "Mask"
+    }
+  ],
+  "categories": [
+    "rock",
+    "scree and gravel",
+    "soil and mud",
+    "grass and plants",
+    "sand",
+    "snow and ice",
+    "concrete",
+    "paving",
+    "wood",
+    "metal",
+    "overlay",
+    "other"
+  ],
+  "maps": [
+    "colour",
+    "normal",
+    "roughness",
+    "metallic",
+    "occlusion",
+    "height",
+    "relief",
+    "shares",
+    "splat"
+  ],
+  "numbers": {
+    "Repeats": [],
+    "NearDetail": [],
+    "Lie": [],
+    "Fit": [],
+    "Edge": [],
+    "Look": [],
+    "Layer": [],
+    "Light": [],
+    "OnNoise": [],
+    "OnPath": [],
+    "DrawnPath": [],
+    "Range": [],
+    "Blend": [],
+    "Colouring": [],
+    "Relief": [],
+    "AlongLevels": [],
+    "AlongPath": [],
+    "ByRelief": []
+  },
+  "nominal": {
+    "steps": {
+      "form": {
+        "id": "new0",
+        "name": "Rolling form",
+        "on": true,
+        "strength": 1.0,
+        "where": [],
+        "kind": "form",
+        "character": "rolling",
+        "seed": 1,
+        "size_m": 333.0,
+        "height_m": 83.0,
+        "detail": 7,
+        "roughness": 0.5,
+        "bearing_deg": 270.0,
+        "east_m": null,
+        "north_m": null,
+        "opposite": false
+      },
+      "rivers": {
+        "id": "new0",
+        "name": "Rivers",
+        "on": true,
+        "strength": 1.0,
+        "where": [],
+        "kind": "rivers",
+        "cut": 0.5,
+        "branching": 0.5,
+        "rounds": 10,
+        "lift_m": 0.0,
+        "creep_m": 2.9,
+        "seed": 1
+      },
+      "runoff": {
+        "id": "new0",
+        "name": "Runoff",
+        "on": true,
+        "strength": 1.0,
+        "where": [],
+        "kind": "runoff",
+        "rounds": 220,
+        "rain": 0.5,
+        "carry": 0.5,
+        "softness": 0.5
+      },
+      "settle": {
+        "id": "new0",
+        "name": "Settle",
+        "on": true,
+        "strength": 1.0,
+        "where": [],
+        "kind": "settle",
+        "repose_deg": 36.0
+      },
+      "terrace": {
+        "id": "new0",
+        "name": "Terraces",
+        "on": true,
+        "strength": 1.0,
+        "where": [],
+        "kind": "terrace",
+        "spacing_m": 6.3,
+        "offset_m": 0.0,
+        "sharpness": 0.6,
+        "irregularity": 0.4,
+        "seed": 1
+      },
+      "smooth": {
+        "id": "new0",
+        "name": "Smooth",
+        "on": true,
+        "strength": 1.0,
+        "where": [],
+        "kind": "smooth",
+        "radius_m": 8.3,
+        "opposite": false
+      },
+      "ridges": {
+        "id": "new0",
+        "name": "Sharpen ridges",
+        "on": true,
+        "strength": 1.0,
+        "where": [],
+        "kind": "ridges",
+        "radius_m": 20.0,
+        "opposite": false
+      },
+      "warp": {
+        "id": "new0",
+        "name": "Warp",
+        "on": true,
+        "strength": 1.0,
+        "where": [],
+        "kind": "warp",
+        "amount_m": 25.0,
+        "size_m": 125.0,
+        "detail": 3,
+        "seed": 1
+      },
+      "twist": {
+        "id": "new0",
+        "name": "Twist",
+        "on": true,
+        "strength": 1.0,
+        "where": [],
+        "kind": "twist",
+        "turn_deg": 40.0,
+        "radius_m": 250.0,
+        "east_m": null,
+        "north_m": null
+      },
+      "remap": {
+        "id": "new0",
+        "name": "Heights by a curve",
+        "on": true,
+        "strength": 1.0,
+        "where": [],
+        "kind": "remap",
+        "curve": [
+          {
+            "before": 0.0,
+            "after": 0.0
+          },
+          {
+            "before": 0.5,
+            "after": 0.35
+          },
+          {
+            "before": 1.0,
+            "after": 1.0
+          }
+        ],
+        "opposite": false
+      },
+      "level": {
+        "id": "new0",
+        "name": "Cut and fill to a level",
+        "on": true,
+        "strength": 1.0,
+        "where": [],
+        "kind": "level",
+        "level_m": 50.0,
+        "cut": true,
+        "fill": true,
+        "soft_m": 1.7
+      },
+      "course": {
+        "id": "new0",
+        "name": "Course",
+        "on": true,
+        "strength": 1.0,
+        "where": [],
+        "kind": "course",
+        "points": [
+          {
+            "east_m": 150.0,
+            "north_m": 597.6,
+            "level_m": 30.0,
+            "half_width_m": 12.5
+          },
+          {
+            "east_m": 500.0,
+            "north_m": 402.2,
+            "level_m": 30.0,
+            "half_width_m": 12.5
+          },
+          {
+            "east_m": 850.0,
+            "north_m": 597.9,
+            "level_m": 30.0,
+            "half_width_m": 12.5
+          }
+        ],
+        "side_deg": 30.0,
+        "cut": true,
+        "fill": false,
+        "soft_m": 1.0,
+        "wander_m": 0.0,
+        "wander_size_m": 100.0,
+        "seed": 1
+      },
+      "brush": {
+        "id": "new0",
+        "name": "Brush",
+        "on": true,
+        "strength": 1.0,
+        "where": [],
+        "kind": "brush",
+        "strokes": []
+      },
+      "resample": {
+        "id": "new0",
+        "name": "Resample",
+        "on": true,
+        "strength": 1.0,
+        "where": [],
+        "kind": "resample",
+        "samples": 2049
+      }
+    },
+    "limits": {
+      "elevation": {
+        "lower": 50.0,
+        "upper": null,
+        "soft_lower": 3.0,
+        "soft_upper": 3.0,
+        "opposite": false,
+        "curve": [],
+        "kind": "measure",
+        "measure": "elevation",
+        "unit": "m",
+        "radius_m": null
+      },
+      "slope": {
+        "lower": 30.0,
+        "upper": null,
+        "soft_lower": 5.0,
+        "soft_upper": 5.0,
+        "opposite": false,
+        "curve": [],
+        "kind": "measure",
+        "measure": "slope",
+        "unit": "\u00b0",
+        "radius_m": null
+      },
+      "aspect": {
+        "lower": 315.0,
+        "upper": 45.0,
+        "soft_lower": 20.0,
+        "soft_upper": 20.0,
+        "opposite": false,
+        "curve": [],
+        "kind": "measure",
+        "measure": "aspect",
+        "unit": "\u00b0",
+        "radius_m": null
+      },
+      "curvature-profile": {
+        "lower": 0.02,
+        "upper": null,
+        "soft_lower": 0.02,
+        "soft_upper": 0.02,
+        "opposite": false,
+        "curve": [],
+        "kind": "measure",
+        "measure": "curvature-profile",
+        "unit": "1/m",
+        "radius_m": null
+      },
+      "curvature-plan": {
+        "lower": 0.02,
+        "upper": null,
+        "soft_lower": 0.02,
+        "soft_upper": 0.02,
+        "opposite": false,
+        "curve": [],
+        "kind": "measure",
+        "measure": "curvature-plan",
+        "unit": "1/m",
+        "radius_m": null
+      },
+      "curvature-mean": {
+        "lower": null,
+        "upper": -0.02,
+        "soft_lower": 0.02,
+        "soft_upper": 0.02,
+        "opposite": false,
+        "curve": [],
+        "kind": "measure",
+        "measure": "curvature-mean",
+        "unit": "1/m",
+        "radius_m": null
+      },
+      "relative-height": {
+        "lower": 0.5,
+        "upper": null,
+        "soft_lower": 0.2,
+        "soft_upper": 0.2,
+        "opposite": false,
+        "curve": [],
+        "kind": "measure",
+        "measure": "relative-height",
+        "unit": "m",
+        "radius_m": null
+      },
+      "openness": {
+        "lower": null,
+        "upper": 80.0,
+        "soft_lower": 3.0,
+        "soft_upper": 3.0,
+        "opposite": false,
+        "curve": [],
+        "kind": "measure",
+        "measure": "openness",
+        "unit": "\u00b0",
+        "radius_m": null
+      },
+      "drainage": {
+        "lower": 1000.0,
+        "upper": null,
+        "soft_lower": 50.0,
+        "soft_upper": 50.0,
+        "opposite": false,
+        "curve": [],
+        "kind": "measure",
+        "measure": "drainage",
+        "unit": "m\u00b2",
+        "radius_m": null
+      },
+      "wetness": {
+        "lower": 6.0,
+        "upper": null,
+        "soft_lower": 0.8,
+        "soft_upper": 0.8,
+        "opposite": false,
+        "curve": [],
+        "kind": "measure",
+        "measure": "wetness",
+        "unit": "ln m",
+        "radius_m": null
+      },
+      "worn": {
+        "lower": 0.2,
+        "upper": null,
+        "soft_lower": 0.2,
+        "soft_upper": 0.2,
+        "opposite": false,
+        "curve": [],
+        "kind": "measure",
+        "measure": "worn",
+        "unit": "m",
+        "radius_m": null
+      },
+      "dropped": {
+        "lower": 0.2,
+        "upper": null,
+        "soft_lower": 0.2,
+        "soft_upper": 0.2,
+        "opposite": false,
+        "curve": [],
+        "kind": "measure",
+        "measure": "dropped",
+        "unit": "m",
+        "radius_m": null
+      },
+      "flow": {
+        "lower": 1000.0,
+        "upper": null,
+        "soft_lower": 50.0,
+        "soft_upper": 50.0,
+        "opposite": false,
+        "curve": [],
+        "kind": "measure",
+        "measure": "flow",
+        "unit": "m\u00b2",
+        "radius_m": null
+      }
+    },
+    "spans": {
+      "elevation": {
+        "least": -20000.0,
+        "most": 20000.0,
+        "step": 0.5,
+        "digits": 1,
+        "pixel": 0.25,
+        "soft": 3.0,
+        "pixelShare": 0.0
+      },
+      "slope": {
+        "least": 0.0,
+        "most": 90.0,
+        "step": 0.5,
+        "digits": 1,
+        "pixel": 0.25,
+        "soft": 5.0,
+        "pixelShare": 0.0
+      },
+      "aspect": {
+        "least": 0.0,
+        "most": 360.0,
+        "step": 1.0,
+        "digits": 0,
+        "pixel": 1.0,
+        "soft": 20.0,
+        "pixelShare": 0.0
+      },
+      "curvature-profile": {
+        "least": -100.0,
+        "most": 100.0,
+        "step": 0.001,
+        "digits": 3,
+        "pixel": 0.0005,
+        "soft": 0.02,
+        "pixelShare": 0.0
+      },
+      "curvature-plan": {
+        "least": -100.0,
+        "most": 100.0,
+        "step": 0.001,
+        "digits": 3,
+        "pixel": 0.0005,
+        "soft": 0.02,
+        "pixelShare": 0.0
+      },
+      "curvature-mean": {
+        "least": -100.0,
+        "most": 100.0,
+        "step": 0.001,
+        "digits": 3,
+        "pixel": 0.0005,
+        "soft": 0.02,
+        "pixelShare": 0.0
+      },
+      "relative-height": {
+        "least": -5000.0,
+        "most": 5000.0,
+        "step": 0.01,
+        "digits": 2,
+        "pixel": 0.01,
+        "soft": 0.2,
+        "pixelShare": 0.0
+      },
+      "openness": {
+        "least": 0.0,
+        "most": 180.0,
+        "step": 0.5,
+        "digits": 1,
+        "pixel": 0.25,
+        "soft": 3.0,
+        "pixelShare": 0.0
+      },
+      "drainage": {
+        "least": 0.0,
+        "most": 1000000000.0,
+        "step": 1.0,
+        "digits": 0,
+        "pixel": 1.0,
+        "soft": 50.0,
+        "pixelShare": 0.012
+      },
+      "wetness": {
+        "least": -50.0,
+        "most": 50.0,
+        "step": 0.1,
+        "digits": 1,
+        "pixel": 0.03,
+        "soft": 0.8,
+        "pixelShare": 0.0
+      },
+      "worn": {
+        "least": -5000.0,
+        "most": 5000.0,
+        "step": 0.01,
+        "digits": 2,
+        "pixel": 0.01,
+        "soft": 0.2,
+        "pixelShare": 0.0
+      },
+      "dropped": {
+        "least": -5000.0,
+        "most": 5000.0,
+        "step": 0.01,
+        "digits": 2,
+        "pixel": 0.01,
+        "soft": 0.2,
+        "pixelShare": 0.0
+      },
+      "flow": {
+        "least": 0.0,
+        "most": 1000000000.0,
+        "step": 1.0,
+        "digits": 0,
+        "pixel": 1.0,
+        "soft": 50.0,
+        "pixelShare": 0.012
+      }
+    }
+  }
+};

@@ -1,0 +1,15 @@
+/** How the numbers of a part of a recipe are shown, as the catalogue tells it. */
+
+import type { NumberField, Shown } from "../generated/answers";
+import { CATALOGUE } from "../generated/catalogue";
+
+export const numbersOf = (part: string): readonly NumberField[] => CATALOGUE.numbers[part] ?? [];
+
+export type Spanned = Pick<Shown, "label" | "unit" | "least" | "most" | "step" | "digits" | "decades" | "hint"> & { usual: number };
+
+/** What a slider or typed number of one field spans: `numberOf("Fit", "tile_m")`. */
+export function numberOf(part: string, field: string): Spanned {
+  const found = numbersOf(part).find((one) => one.field === field);
+  if (!found) throw new Error(`the catalogue tells nothing of ${part}.${field}`);
+  return { ...found.shown, usual: found.usual };
+}

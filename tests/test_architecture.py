@@ -140,7 +140,16 @@ def test_links_in_the_books_lead_somewhere() -> None:
                 assert (book.parent / target).exists(), f"{book.name}: {target}"
 
 
+FILES = {name: f"docs/{name}.schema.json" for name in ("recipe", "stock", "answers")} | {
+    "catalogue": "docs/catalogue.json"
+}
+
+
 def test_published_schemas_are_those_of_the_models(capsys: pytest.CaptureFixture[str]) -> None:
-    for name in ("recipe", "stock", "answers"):
+    for name in FILES:
         assert main(["schema", "--of", name]) == 0
-        assert capsys.readouterr().out == (ROOT / f"docs/{name}.schema.json").read_text()
+        assert capsys.readouterr().out == (ROOT / FILES[name]).read_text()
+
+
+def test_the_page_has_the_catalogue_that_is_published() -> None:
+    assert (ROOT / "docs/catalogue.json").read_text().strip() in (ROOT / "ui/src/generated/catalogue.ts").read_text()

@@ -65,6 +65,34 @@ export const CATALOGUE: Catalogue = {
             "decades": false,
             "hint": "How strong each finer size is against the one before"
           }
+        },
+        {
+          "field": "bearing_deg",
+          "usual": 270.0,
+          "shown": {
+            "label": "Wind from",
+            "unit": "\u00b0",
+            "least": 0.0,
+            "most": 360.0,
+            "step": 1.0,
+            "digits": 0,
+            "decades": false,
+            "hint": ""
+          }
+        },
+        {
+          "field": "strength",
+          "usual": 1.0,
+          "shown": {
+            "label": "Strength",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "How far towards its full effect"
+          }
         }
       ]
     },
@@ -144,6 +172,20 @@ export const CATALOGUE: Catalogue = {
             "decades": false,
             "hint": "Radius over which slopes round off"
           }
+        },
+        {
+          "field": "strength",
+          "usual": 1.0,
+          "shown": {
+            "label": "Strength",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "How far towards its full effect"
+          }
         }
       ]
     },
@@ -209,6 +251,20 @@ export const CATALOGUE: Catalogue = {
             "decades": false,
             "hint": "How readily the ground comes loose"
           }
+        },
+        {
+          "field": "strength",
+          "usual": 1.0,
+          "shown": {
+            "label": "Strength",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "How far towards its full effect"
+          }
         }
       ]
     },
@@ -231,6 +287,20 @@ export const CATALOGUE: Catalogue = {
             "digits": 1,
             "decades": false,
             "hint": "Angle of repose: scree 35 to 40, sand 33"
+          }
+        },
+        {
+          "field": "strength",
+          "usual": 1.0,
+          "shown": {
+            "label": "Strength",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "How far towards its full effect"
           }
         }
       ]
@@ -297,6 +367,20 @@ export const CATALOGUE: Catalogue = {
             "decades": false,
             "hint": "How far levels wander and fade"
           }
+        },
+        {
+          "field": "strength",
+          "usual": 1.0,
+          "shown": {
+            "label": "Strength",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "How far towards its full effect"
+          }
         }
       ]
     },
@@ -320,6 +404,20 @@ export const CATALOGUE: Catalogue = {
             "decades": true,
             "hint": "Over which heights are averaged"
           }
+        },
+        {
+          "field": "strength",
+          "usual": 1.0,
+          "shown": {
+            "label": "Strength",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "How far towards its full effect"
+          }
         }
       ]
     },
@@ -342,6 +440,20 @@ export const CATALOGUE: Catalogue = {
             "digits": 0,
             "decades": true,
             "hint": "How far from the crest it takes hold"
+          }
+        },
+        {
+          "field": "strength",
+          "usual": 1.0,
+          "shown": {
+            "label": "Strength",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "How far towards its full effect"
           }
         }
       ]
@@ -394,6 +506,20 @@ export const CATALOGUE: Catalogue = {
             "decades": false,
             "hint": ""
           }
+        },
+        {
+          "field": "strength",
+          "usual": 1.0,
+          "shown": {
+            "label": "Strength",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "How far towards its full effect"
+          }
         }
       ]
     },
@@ -431,6 +557,20 @@ export const CATALOGUE: Catalogue = {
             "decades": true,
             "hint": "Where the turning ends"
           }
+        },
+        {
+          "field": "strength",
+          "usual": 1.0,
+          "shown": {
+            "label": "Strength",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "How far towards its full effect"
+          }
         }
       ]
     },
@@ -440,7 +580,22 @@ export const CATALOGUE: Catalogue = {
       "about": "maps heights by a rising curve",
       "opposite": "the curve the other way round",
       "seeded": false,
-      "numbers": []
+      "numbers": [
+        {
+          "field": "strength",
+          "usual": 1.0,
+          "shown": {
+            "label": "Strength",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "How far towards its full effect"
+          }
+        }
+      ]
     },
     {
       "kind": "level",
@@ -475,6 +630,20 @@ export const CATALOGUE: Catalogue = {
             "digits": 1,
             "decades": false,
             "hint": ""
+          }
+        },
+        {
+          "field": "strength",
+          "usual": 1.0,
+          "shown": {
+            "label": "Strength",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "How far towards its full effect"
           }
         }
       ]
@@ -541,6 +710,20 @@ export const CATALOGUE: Catalogue = {
             "decades": true,
             "hint": "Size of its bends"
           }
+        },
+        {
+          "field": "strength",
+          "usual": 1.0,
+          "shown": {
+            "label": "Strength",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "How far towards its full effect"
+          }
         }
       ]
     },
@@ -550,7 +733,22 @@ export const CATALOGUE: Catalogue = {
       "about": "raise, lower, smooth or flatten by hand",
       "opposite": "",
       "seeded": false,
-      "numbers": []
+      "numbers": [
+        {
+          "field": "strength",
+          "usual": 1.0,
+          "shown": {
+            "label": "Strength",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "How far towards its full effect"
+          }
+        }
+      ]
     },
     {
       "kind": "resample",
@@ -571,6 +769,20 @@ export const CATALOGUE: Catalogue = {
             "digits": 0,
             "decades": false,
             "hint": "Along the longer side"
+          }
+        },
+        {
+          "field": "strength",
+          "usual": 1.0,
+          "shown": {
+            "label": "Strength",
+            "unit": "",
+            "least": 0.0,
+            "most": 1.0,
+            "step": 0.01,
+            "digits": 2,
+            "decades": false,
+            "hint": "How far towards its full effect"
           }
         }
       ]
@@ -1063,6 +1275,36 @@ export const CATALOGUE: Catalogue = {
     "splat"
   ],
   "numbers": {
+    "FlatSource": [
+      {
+        "field": "samples",
+        "usual": 1025.0,
+        "shown": {
+          "label": "Samples",
+          "unit": "",
+          "least": 33.0,
+          "most": 8193.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": ""
+        }
+      },
+      {
+        "field": "level_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "Level",
+          "unit": "m",
+          "least": -20000.0,
+          "most": 20000.0,
+          "step": 0.5,
+          "digits": 1,
+          "decades": false,
+          "hint": ""
+        }
+      }
+    ],
     "Repeats": [],
     "NearDetail": [],
     "Lie": [],

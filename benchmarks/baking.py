@@ -17,9 +17,9 @@ from benchmarks.measure import Line, best_of
 from benchmarks.scale import Scale
 from elvatch.app.workshop import Workshop
 from elvatch.core import noise
-from elvatch.core.cover.fit import Fit
-from elvatch.core.cover.recipe import Edge, HandOff, Layer, Look, Peg, Recipe
-from elvatch.core.cover.rule import OnMeasure, Rule, on
+from elvatch.core.document.fit import Fit
+from elvatch.core.document.recipe import Edge, HandOff, Layer, Look, Peg, Recipe
+from elvatch.core.document.rule import OnMeasure, Rule, on
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import FileSource, Ground
 from elvatch.core.ground.heightfield import Heightfield

@@ -11,17 +11,19 @@ from benchmarks.dragging import LOOKS, dragged, line, views
 from benchmarks.measure import Line, best_of, seconds
 from benchmarks.scale import Scale, demo
 from elvatch.app.workshop import Workshop
-from elvatch.core.cover import function, places, rules
-from elvatch.core.cover.evidence import Evidence
-from elvatch.core.cover.marks import MaskStroke, StrokeAt
-from elvatch.core.cover.program import compiled
-from elvatch.core.cover.recipe import Recipe
-from elvatch.core.cover.rule import OnMeasure, Rule, on
+from elvatch.core.cover import function
+from elvatch.core.document.marks import MaskStroke, StrokeAt
+from elvatch.core.document.recipe import Recipe
+from elvatch.core.document.rule import OnMeasure, Rule, on
+from elvatch.core.ground import places
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.survey import survey
+from elvatch.core.rules import rules
+from elvatch.core.rules.evidence import Evidence
+from elvatch.core.rules.program import compiled
 from elvatch.demo import vellin_cover
 
 Map = NDArray[np.float32]

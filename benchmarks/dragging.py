@@ -10,7 +10,7 @@ from benchmarks.editing import PICTURES
 from benchmarks.measure import Line, seconds
 from benchmarks.scale import Scale
 from elvatch.app.workshop import Workshop
-from elvatch.core.cover.recipe import Recipe
+from elvatch.core.document.recipe import Recipe
 from elvatch.core.picture.picture import View
 
 LOOKS = ((1, 60, ""), (4, 250, "and settled in full"))

@@ -10,7 +10,7 @@ import numpy as np
 
 from benchmarks.measure import Line, seconds
 from benchmarks.scale import Scale, demo
-from elvatch.core.cover.recipe import Recipe
+from elvatch.core.document.recipe import Recipe
 from elvatch.core.picture.picture import Booth, View
 
 PICTURES = (View("far", 420, 400), View("mid", 260, 400), View("near", 260, 400))

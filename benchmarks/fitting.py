@@ -11,10 +11,11 @@ from numpy.typing import NDArray
 from benchmarks.measure import Line, best_of, seconds
 from benchmarks.scale import Scale, demo
 from elvatch.app.workshop import Workshop
-from elvatch.core.cover import function, places, plan
-from elvatch.core.cover.fit import Fit, Repeats
-from elvatch.core.cover.places import Places
-from elvatch.core.cover.recipe import Layer, Look, Recipe
+from elvatch.core.cover import function, plan
+from elvatch.core.document.fit import Fit, Repeats
+from elvatch.core.document.recipe import Layer, Look, Recipe
+from elvatch.core.ground import places
+from elvatch.core.ground.places import Places
 from elvatch.core.picture import camera, gbuffer
 from elvatch.core.picture.picture import View, scene_of
 from elvatch.core.picture.scene import GROUND

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from elvatch.app.workshop import Workshop
-from elvatch.core.cover.recipe import Recipe
+from elvatch.core.document.recipe import Recipe
 from elvatch.demo import scenario
 from elvatch.store.store import Store
 

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from benchmarks.measure import Line, best_of
 from benchmarks.scale import Scale
 from elvatch.core import noise
-from elvatch.core.cover.recipe import Stand
+from elvatch.core.document.recipe import Stand
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.picture import camera, gbuffer, light
 from elvatch.core.picture.picture import scene_of, terrain

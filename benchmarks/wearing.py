@@ -12,8 +12,8 @@ from benchmarks.measure import Line, best_of, seconds
 from benchmarks.scale import Scale, demo
 from elvatch.app.workshop import Workshop
 from elvatch.core.cover import function
-from elvatch.core.cover.recipe import Recipe
-from elvatch.core.cover.wear import Made, Wear
+from elvatch.core.document.recipe import Recipe
+from elvatch.core.document.wear import Made, Wear
 
 EIGHT = ("smears", "runs", "scratches", "scuffs", "cracks", "film", "bloom", "damp")
 

@@ -13,9 +13,9 @@ import pytest
 from hypothesis import settings
 
 from elvatch.app.workshop import Workshop
-from elvatch.core.cover.fit import Fit
-from elvatch.core.cover.recipe import Layer, Look, Peg, Recipe
-from elvatch.core.cover.rule import Rule
+from elvatch.core.document.fit import Fit
+from elvatch.core.document.recipe import Layer, Look, Peg, Recipe
+from elvatch.core.document.rule import Rule
 from elvatch.core.ground.description import FileSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.stock import facts, intake, loaded, pyramid

@@ -13,7 +13,7 @@ import pytest
 import tifffile
 
 from elvatch.app.workshop import Workshop
-from elvatch.core.cover.recipe import HandOff
+from elvatch.core.document.recipe import HandOff
 from elvatch.core.formats import tiff
 from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.shaped import Shaped

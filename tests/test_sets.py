@@ -198,7 +198,7 @@ def test_a_made_set_is_made_anew_in_its_place(workshop: Workshop) -> None:
 
 
 def test_the_finest_pixel_of_a_stand_is_that_of_its_nearest_ground() -> None:
-    from elvatch.core.cover.recipe import Stand
+    from elvatch.core.document.recipe import Stand
     from elvatch.core.picture.sample import finest_pixel_m
 
     straight_down = Stand(bearing_deg=0, tilt_deg=89, distance_m=2, view_deg=5)

@@ -9,16 +9,16 @@ import numpy as np
 import pytest
 
 from elvatch.app.workshop import Workshop
-from elvatch.core.cover import account
-from elvatch.core.cover.fit import Fit
-from elvatch.core.cover.recipe import Layer, Peg, Recipe
-from elvatch.core.cover.rule import OnLayer, OnNoise, Rule, on
-from elvatch.core.cover.wear import Made, Wear
+from elvatch.core.document.fit import Fit
+from elvatch.core.document.recipe import Layer, Peg, Recipe
+from elvatch.core.document.rule import OnLayer, OnNoise, Rule, on
+from elvatch.core.document.wear import Made, Wear
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.steps.form import FormStep
 from elvatch.core.picture import picture
 from elvatch.core.picture.picture import View
+from elvatch.core.rules import account
 from elvatch.core.stock.overlays import OVERLAYS
 from tests.conftest import file_ground, layer, plane, put_set
 

@@ -23,7 +23,7 @@ import tifffile
 from PIL import Image
 
 from elvatch.app.workshop import Workshop
-from elvatch.core.cover.recipe import HandOff
+from elvatch.core.document.recipe import HandOff
 from elvatch.core.formats import isolated, png
 from elvatch.core.ground import heights
 from elvatch.core.ground.measures import Measures

@@ -10,10 +10,11 @@ import pytest
 import tifffile
 from PIL import Image
 
-from elvatch.core.cover import function, places, plan
-from elvatch.core.cover.fit import Fit
-from elvatch.core.cover.recipe import Edge, HandOff, Recipe
-from elvatch.core.cover.rule import Rule, on
+from elvatch.core.cover import function, plan
+from elvatch.core.document.fit import Fit
+from elvatch.core.document.recipe import Edge, HandOff, Recipe
+from elvatch.core.document.rule import Rule, on
+from elvatch.core.ground import places
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import Measures

@@ -8,14 +8,14 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from elvatch.core.cover import places, plan, standing
-from elvatch.core.cover.evidence import Evidence
-from elvatch.core.cover.fit import Fit
-from elvatch.core.cover.marks import DrawnPath, Marks, PathPoint
-from elvatch.core.cover.places import Places
-from elvatch.core.cover.recipe import Peg, Stand
-from elvatch.core.cover.rule import OnPath, Rule
+from elvatch.core.cover import plan, standing
+from elvatch.core.document.fit import Fit
+from elvatch.core.document.marks import DrawnPath, Marks, PathPoint
+from elvatch.core.document.recipe import Peg, Stand
+from elvatch.core.document.rule import OnPath, Rule
+from elvatch.core.ground import places
 from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.ground.places import Places
 from elvatch.core.kernel import kernel
 from elvatch.core.parallel import over_bands
 from elvatch.core.picture import bed, camera, gbuffer, relief
@@ -23,6 +23,7 @@ from elvatch.core.picture.bed import Bed, meet_relief
 from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.picture import Booth, View, scene_of, terrain
 from elvatch.core.picture.relief import Relief
+from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock import pyramid
 from tests.conftest import NAMES, flat_set, layer, plane, recipe
 

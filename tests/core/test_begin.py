@@ -9,9 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from elvatch.core.cover import begin_layer
-from elvatch.core.cover.recipe import Layer, Peg, Recipe, askable
-from elvatch.core.cover.rule import Bracket, OnLayer, Rule
+from elvatch.core.document import begin_layer
+from elvatch.core.document.recipe import Layer, Peg, Recipe, askable
+from elvatch.core.document.rule import Bracket, OnLayer, Rule
 from elvatch.core.ground import clauses
 from elvatch.core.ground.begin import beginnings
 from elvatch.core.ground.description import FlatSource, Ground

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 from scipy import ndimage
 
 from elvatch.core import noise
-from elvatch.core.cover import places
-from elvatch.core.cover.recipe import Peg, Stand
+from elvatch.core.document.recipe import Peg, Stand
+from elvatch.core.ground import places
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.survey import ground_at, survey
 from elvatch.core.picture import camera

@@ -8,19 +8,22 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from elvatch.core import colour as colours
-from elvatch.core.cover import function, ground_image, places, plan, rules
-from elvatch.core.cover.evidence import Evidence
-from elvatch.core.cover.fit import Fit
-from elvatch.core.cover.program import compiled, nowhere
-from elvatch.core.cover.recipe import Edge, Layer, Look
-from elvatch.core.cover.rule import Bracket, Clause, OnNoise, Rule, on
+from elvatch.core.cover import function, plan
+from elvatch.core.document.fit import Fit
+from elvatch.core.document.recipe import Edge, Layer, Look
+from elvatch.core.document.rule import Bracket, Clause, OnNoise, Rule, on
+from elvatch.core.ground import places
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.survey import survey
+from elvatch.core.mapping import ground_image
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import CancelledError, RefusalError
+from elvatch.core.rules import rules
+from elvatch.core.rules.evidence import Evidence
+from elvatch.core.rules.program import compiled, nowhere
 from elvatch.core.stock import pyramid
 from elvatch.core.stock.pyramid import Pyramid
 from tests.conftest import NAMES, flat_set, layer, plane

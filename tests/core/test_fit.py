@@ -10,14 +10,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
-from elvatch.core.cover import function, places, plan, stretch, surface
-from elvatch.core.cover import recipe as recipes
-from elvatch.core.cover.evidence import Evidence
-from elvatch.core.cover.fit import Fit, NearDetail, Projection, Repeats
-from elvatch.core.cover.places import Places
-from elvatch.core.cover.recipe import Look
+from elvatch.core.cover import function, plan, stretch
+from elvatch.core.document import recipe as recipes
+from elvatch.core.document.fit import Fit, NearDetail, Projection, Repeats
+from elvatch.core.document.recipe import Look
+from elvatch.core.ground import places
+from elvatch.core.ground.places import Places
 from elvatch.core.ground.survey import survey
+from elvatch.core.mapping import surface
 from elvatch.core.refusal import RefusalError
+from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock import periodic, pyramid
 from elvatch.core.stock.pyramid import Pyramid
 from tests.conftest import NAMES, flat_set, layer, plane, recipe

@@ -13,7 +13,7 @@ from collections.abc import Callable
 import numpy as np
 import pytest
 
-from elvatch.core.cover import recipe as recipes
+from elvatch.core.document import recipe as recipes
 from elvatch.core.formats import isolated, texture
 from elvatch.core.ground import heights
 from elvatch.core.parallel import Token

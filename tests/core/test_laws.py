@@ -8,11 +8,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra import numpy as hnp
 
-from elvatch.core.cover import places, rules
-from elvatch.core.cover.evidence import Evidence
-from elvatch.core.cover.program import compiled
-from elvatch.core.cover.rule import Rule, on
-from elvatch.core.ground import blur, clauses, drainage, mend, sampling
+from elvatch.core.document.rule import Rule, on
+from elvatch.core.ground import blur, clauses, drainage, mend, places, sampling
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.shaped import Shaped, Traces
@@ -23,6 +20,9 @@ from elvatch.core.ground.steps.level import soft_least
 from elvatch.core.ground.steps.remap import HeightPoint, RemapStep
 from elvatch.core.ground.steps.settle import SettleStep
 from elvatch.core.ground.steps.terrace import TerraceStep
+from elvatch.core.rules import rules
+from elvatch.core.rules.evidence import Evidence
+from elvatch.core.rules.program import compiled
 from elvatch.core.run import Run
 from tests.conftest import plane
 

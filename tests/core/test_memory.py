@@ -6,14 +6,15 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from elvatch.core.cover import function, places, plan
-from elvatch.core.cover.evidence import Evidence
-from elvatch.core.cover.marks import DrawnPath, Marks, PathPoint
+from elvatch.core.cover import function, plan
 from elvatch.core.cover.memory import Memory, _Slots
-from elvatch.core.cover.recipe import Layer
-from elvatch.core.cover.rule import OnLayer, OnPath, Rule
+from elvatch.core.document.marks import DrawnPath, Marks, PathPoint
+from elvatch.core.document.recipe import Layer
+from elvatch.core.document.rule import OnLayer, OnPath, Rule
+from elvatch.core.ground import places
 from elvatch.core.ground.survey import survey
 from elvatch.core.picture.picture import Booth, View, terrain
+from elvatch.core.rules.evidence import Evidence
 from tests.conftest import layer, plane, recipe
 from tests.core.test_cover import SETS, any_layer
 

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from elvatch.core.cover.function import Material
-from elvatch.core.cover.places import Places, zeros
+from elvatch.core.ground.places import Places, zeros
 from elvatch.core.picture import modes
 
 LIT = np.array([[0.2, 0.3, 0.25]], np.float32)

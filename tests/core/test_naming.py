@@ -5,15 +5,16 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from elvatch.core.cover import account, places
-from elvatch.core.cover.evidence import Evidence
-from elvatch.core.cover.marks import DrawnPath, Marks, PaintedMask, PathPoint
-from elvatch.core.cover.naming import renamed
-from elvatch.core.cover.recipe import Recipe
-from elvatch.core.cover.rule import Bracket, KeptRule, OnLayer, OnPainted, OnPath, Rule
-from elvatch.core.cover.wear import AlongPath, FromStock, Wear
+from elvatch.core.document.marks import DrawnPath, Marks, PaintedMask, PathPoint
+from elvatch.core.document.naming import renamed
+from elvatch.core.document.recipe import Recipe
+from elvatch.core.document.rule import Bracket, KeptRule, OnLayer, OnPainted, OnPath, Rule
+from elvatch.core.document.wear import AlongPath, FromStock, Wear
+from elvatch.core.ground import places
 from elvatch.core.ground.survey import survey
 from elvatch.core.refusal import RefusalError
+from elvatch.core.rules import account
+from elvatch.core.rules.evidence import Evidence
 from tests.conftest import layer, plane, recipe
 
 POINTS = tuple(PathPoint(east_m=20.0 + 40 * k, north_m=50) for k in range(2))

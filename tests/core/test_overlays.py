@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from elvatch.core import parallel
-from elvatch.core.cover.lookup import look_up_sheet
+from elvatch.core.mapping.lookup import look_up_sheet
 from elvatch.core.refusal import CancelledError, RefusalError
 from elvatch.core.stock import overlay, overlays, sheet
 from elvatch.core.stock.overlays import OVERLAYS, strokes

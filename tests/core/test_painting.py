@@ -9,13 +9,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from elvatch.core.cover import painting, rules
-from elvatch.core.cover.evidence import Evidence
-from elvatch.core.cover.marks import TILE, MaskStroke, StrokeAt
-from elvatch.core.cover.mask import Mask, usual_sample_m
-from elvatch.core.cover.places import zeros
-from elvatch.core.cover.program import compiled
-from elvatch.core.cover.rule import OnPainted, Rule
+from elvatch.core.document.marks import TILE, MaskStroke, StrokeAt
+from elvatch.core.document.rule import OnPainted, Rule
+from elvatch.core.ground.places import zeros
+from elvatch.core.rules import painting, rules
+from elvatch.core.rules.evidence import Evidence
+from elvatch.core.rules.mask import Mask, usual_sample_m
+from elvatch.core.rules.program import compiled
 
 SIDE = 400.0
 

@@ -13,8 +13,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
-from elvatch.core.cover import ground_image
 from elvatch.core.formats import photo, tiff
+from elvatch.core.mapping import ground_image
 from elvatch.core.picture import ramp
 from elvatch.core.refusal import RefusalError
 

@@ -12,9 +12,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from elvatch.core import digest
-from elvatch.core.cover import recipe as r
-from elvatch.core.cover.rule import OnNoise, on
-from elvatch.core.cover.wear import Wear
+from elvatch.core.document import recipe as r
+from elvatch.core.document.rule import OnNoise, on
+from elvatch.core.document.wear import Wear
 from elvatch.core.formats.reading import Reading
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import FileSource

@@ -9,18 +9,30 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from elvatch.core.cover import places, rules
-from elvatch.core.cover.evidence import Evidence
-from elvatch.core.cover.marks import DrawnPath, Marks, MaskImage, PathPoint, Placing
-from elvatch.core.cover.mask_image import Plane, stored
-from elvatch.core.cover.places import Places
-from elvatch.core.cover.program import compiled
-from elvatch.core.cover.recipe import Layer
-from elvatch.core.cover.rule import Bracket, Channel, Clause, OnImage, OnLayer, OnMeasure, OnNoise, OnPath, Rule, on
+from elvatch.core.document.marks import DrawnPath, Marks, MaskImage, PathPoint, Placing
+from elvatch.core.document.recipe import Layer
+from elvatch.core.document.rule import (
+    Bracket,
+    Channel,
+    Clause,
+    OnImage,
+    OnLayer,
+    OnMeasure,
+    OnNoise,
+    OnPath,
+    Rule,
+    on,
+)
+from elvatch.core.ground import places
 from elvatch.core.ground.clauses import CurvePoint, between
 from elvatch.core.ground.measures import MeasureName, Measures
+from elvatch.core.ground.places import Places
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.survey import survey
+from elvatch.core.rules import rules
+from elvatch.core.rules.evidence import Evidence
+from elvatch.core.rules.mask_image import Plane, stored
+from elvatch.core.rules.program import compiled
 from tests.conftest import layer, plane
 from tests.core.test_cover import any_clause, any_measured
 

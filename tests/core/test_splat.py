@@ -14,19 +14,21 @@ from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra import numpy as hn
 
-from elvatch.core.cover import function, mask_image, places, plan
-from elvatch.core.cover.evidence import Evidence
-from elvatch.core.cover.marks import Marks, MaskImage
-from elvatch.core.cover.mask_image import apart, plane_of, stored
-from elvatch.core.cover.recipe import Edge, HandOff, Layer
-from elvatch.core.cover.rule import OnImage, OnNoise, Rule, on
+from elvatch.core.cover import function, plan
+from elvatch.core.document.marks import Marks, MaskImage
+from elvatch.core.document.recipe import Edge, HandOff, Layer
+from elvatch.core.document.rule import OnImage, OnNoise, Rule, on
 from elvatch.core.formats import png
+from elvatch.core.ground import places
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.survey import survey
 from elvatch.core.handoff import bake, splat
 from elvatch.core.refusal import RefusalError
+from elvatch.core.rules import mask_image
+from elvatch.core.rules.evidence import Evidence
+from elvatch.core.rules.mask_image import apart, plane_of, stored
 from tests.conftest import layer, plane, recipe
 from tests.core.test_cover import SETS
 

@@ -7,7 +7,7 @@ import pytest
 from scipy import ndimage
 
 from elvatch.core import noise
-from elvatch.core.cover.lookup import look_up
+from elvatch.core.mapping.lookup import look_up
 from elvatch.core.parallel import Token, watching
 from elvatch.core.refusal import CancelledError, RefusalError
 from elvatch.core.run import Run

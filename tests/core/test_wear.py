@@ -11,15 +11,13 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 
 from elvatch.core import colour as colours
-from elvatch.core.cover import alone, blend, function, places, plan, surface, wear_plan
-from elvatch.core.cover.evidence import Evidence
-from elvatch.core.cover.fit import Fit, Lie, Repeats
-from elvatch.core.cover.marks import DrawnPath, Marks, PathPoint
+from elvatch.core.cover import alone, function, plan
 from elvatch.core.cover.memory import Memory
-from elvatch.core.cover.places import Places
-from elvatch.core.cover.recipe import Layer, Stand
-from elvatch.core.cover.rule import OnNoise, Rule
-from elvatch.core.cover.wear import (
+from elvatch.core.document.fit import Fit, Lie, Repeats
+from elvatch.core.document.marks import DrawnPath, Marks, PathPoint
+from elvatch.core.document.recipe import Layer, Stand
+from elvatch.core.document.rule import OnNoise, Rule
+from elvatch.core.document.wear import (
     AlongLevels,
     AlongPath,
     Blend,
@@ -32,12 +30,17 @@ from elvatch.core.cover.wear import (
     Relief,
     Wear,
 )
+from elvatch.core.ground import places
 from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.ground.places import Places
 from elvatch.core.ground.survey import survey
+from elvatch.core.mapping import surface
 from elvatch.core.picture.picture import Booth, View, terrain
+from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock import pyramid, sheet
 from elvatch.core.stock.pyramid import Pyramid
 from elvatch.core.stock.sheet import Sheet
+from elvatch.core.wear import blend, wear_plan
 from tests.conftest import NAMES, flat_set, layer, plane, recipe
 
 SETS = {name: flat_set(0.1 * (k + 1), height=0.5) for k, name in enumerate(NAMES)}

@@ -6,9 +6,10 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from elvatch.core.cover import alone, blend, function, plan, wear_plan
-from elvatch.core.cover.recipe import Layer
-from elvatch.core.cover.wear import Blend, ByRelief, Effects, Wear
+from elvatch.core.cover import alone, function, plan
+from elvatch.core.document.recipe import Layer
+from elvatch.core.document.wear import Blend, ByRelief, Effects, Wear
+from elvatch.core.wear import blend, wear_plan
 from tests.conftest import NAMES, layer, plane
 from tests.core.test_wear import asked, cracked, even, evidence_of, grid, sheet_of, wear
 

@@ -15,8 +15,8 @@ import numpy as np
 import pytest
 
 from elvatch.core import digest
-from elvatch.core.cover import recipe as recipes
-from elvatch.core.cover.fit import Fit, NearDetail
+from elvatch.core.document import recipe as recipes
+from elvatch.core.document.fit import Fit, NearDetail
 from elvatch.core.refusal import RefusalError
 from elvatch.core.stock import generators
 from elvatch.core.stock.description import SetDescription

@@ -15,8 +15,9 @@ import pytest
 from flask.testing import FlaskClient
 
 from elvatch.app.workshop import Workshop
-from elvatch.core.cover import function, places, plan
-from elvatch.core.cover.recipe import Recipe, from_data
+from elvatch.core.cover import function, plan
+from elvatch.core.document.recipe import Recipe, from_data
+from elvatch.core.ground import places
 from elvatch.core.handoff import bake
 from elvatch.web.app import create_app
 from tests.conftest import put_set

@@ -115,7 +115,7 @@ def test_shaping_is_a_job_and_facts_are_of_what_came_out(client: FlaskClient) ->
 
 
 def test_a_shaped_ground_is_there_again_after_a_restart(workshop: Workshop, monkeypatch: pytest.MonkeyPatch) -> None:
-    from elvatch.core.cover.recipe import ground_from_data
+    from elvatch.core.document.recipe import ground_from_data
     from elvatch.core.ground import shaping
 
     described = ground_from_data(GROUND)
@@ -220,7 +220,7 @@ def test_a_picture_of_a_measure_is_not_that_of_the_cover(client: FlaskClient, wo
 
 
 def test_two_who_want_the_same_ground_share_one_making(workshop: Workshop, monkeypatch: pytest.MonkeyPatch) -> None:
-    from elvatch.core.cover.recipe import ground_from_data
+    from elvatch.core.document.recipe import ground_from_data
     from elvatch.core.ground import shaping
 
     made, shape = [], shaping.shape

@@ -10,9 +10,9 @@ from typing import get_args
 from pydantic import BaseModel
 
 from elvatch.app.grounds import MeasureKind, measure_kinds
-from elvatch.core.cover import begin_layer, fit, marks, recipe, rule, wear
-from elvatch.core.cover.recipe import Layer, MapName
-from elvatch.core.cover.rule import Clause
+from elvatch.core.document import begin_layer, fit, marks, recipe, rule, wear
+from elvatch.core.document.recipe import Layer, MapName
+from elvatch.core.document.rule import Clause
 from elvatch.core.ground import description
 from elvatch.core.ground.begin import Beginnings, beginnings
 from elvatch.core.ground.step import Extent, steps

@@ -12,26 +12,28 @@ from numpy.typing import NDArray
 
 from elvatch.app.grounds import Grounds
 from elvatch.core import digest
-from elvatch.core.cover import account, function, mask, mask_image, places, plan, program, rules
-from elvatch.core.cover.account import Account
-from elvatch.core.cover.evidence import Evidence
-from elvatch.core.cover.mask import Mask, Tile
-from elvatch.core.cover.mask_image import Packed, Plane
-from elvatch.core.cover.places import Places
+from elvatch.core.cover import function, plan
 from elvatch.core.cover.plan import Prepared
-from elvatch.core.cover.recipe import Recipe
-from elvatch.core.cover.rule import Channel, Rule
-from elvatch.core.cover.wear import Wear
+from elvatch.core.document.recipe import Recipe
+from elvatch.core.document.rule import Channel, Rule
+from elvatch.core.document.wear import Wear
 from elvatch.core.formats import png
 from elvatch.core.formats.reading import Reading
+from elvatch.core.ground import places
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import KINDS, MeasureName, Measures
+from elvatch.core.ground.places import Places
 from elvatch.core.ground.slope import LEVEL
 from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
 from elvatch.core.picture.picture import Terrain
 from elvatch.core.picture.sample import finest_pixel_m
 from elvatch.core.results import Counts, CountsByRow, Millimetres, Numbers, result
+from elvatch.core.rules import account, mask, mask_image, program, rules
+from elvatch.core.rules.account import Account
+from elvatch.core.rules.evidence import Evidence
+from elvatch.core.rules.mask import Mask, Tile
+from elvatch.core.rules.mask_image import Packed, Plane
 from elvatch.core.run import Run
 from elvatch.core.stock.sheet import Sheet
 from elvatch.store.store import Store

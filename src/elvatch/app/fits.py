@@ -9,11 +9,13 @@ import numpy as np
 from elvatch.app.covers import Covers, positions_shown
 from elvatch.app.grounds import Grounds
 from elvatch.core import digest
-from elvatch.core.cover import function, places, repetition, standing, stretch, surface
-from elvatch.core.cover.places import Places
-from elvatch.core.cover.recipe import Recipe
+from elvatch.core.cover import function, repetition, standing, stretch
 from elvatch.core.cover.repetition import Repetition
+from elvatch.core.document.recipe import Recipe
+from elvatch.core.ground import places
+from elvatch.core.ground.places import Places
 from elvatch.core.kept import Kept
+from elvatch.core.mapping import surface
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import Counts, Hundredths, TenthsOfMillimetres, result

@@ -12,12 +12,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import colour, digest
-from elvatch.core.cover import ground_image, places
-from elvatch.core.cover.ground_image import GroundImage
-from elvatch.core.cover.mask import usual_sample_m
 from elvatch.core.formats import isolated, png
 from elvatch.core.formats.reading import RawLayout, Reading
-from elvatch.core.ground import heights, measures, shaping
+from elvatch.core.ground import heights, measures, places, shaping
 from elvatch.core.ground.begin import Beginnings, beginnings
 from elvatch.core.ground.description import FileSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
@@ -27,11 +24,14 @@ from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.step import Extent
 from elvatch.core.kept import Kept
 from elvatch.core.kernel import sources_digest
+from elvatch.core.mapping import ground_image
+from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.parallel import Token
 from elvatch.core.picture import ramp, relief_map
 from elvatch.core.picture.picture import Drape, Terrain, terrain
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import Counts, Millimetres, result
+from elvatch.core.rules.mask import usual_sample_m
 from elvatch.core.run import Run
 from elvatch.store.store import Store
 

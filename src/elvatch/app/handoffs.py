@@ -10,7 +10,7 @@ from pathlib import Path
 
 from elvatch.app.covers import Covers
 from elvatch.app.grounds import Grounds
-from elvatch.core.cover.recipe import Recipe
+from elvatch.core.document.recipe import Recipe
 from elvatch.core.handoff import bake
 from elvatch.core.handoff.bake import SheetFile
 from elvatch.core.refusal import RefusalError

@@ -9,19 +9,20 @@ import numpy as np
 
 from elvatch.app.covers import Covers
 from elvatch.app.grounds import Grounds
-from elvatch.core.cover import mask_image, painting, places, program, rules
-from elvatch.core.cover.marks import MaskImage, MaskStroke, MaskTile, PaintedMask
-from elvatch.core.cover.mask import Mask
-from elvatch.core.cover.mask_image import ChannelFacts, Packed
-from elvatch.core.cover.recipe import Edge, Layer, Recipe
-from elvatch.core.cover.rule import Channel, OnImage, Rule
+from elvatch.core.document.marks import MaskImage, MaskStroke, MaskTile, PaintedMask
+from elvatch.core.document.recipe import Edge, Layer, Recipe
+from elvatch.core.document.rule import Channel, OnImage, Rule
 from elvatch.core.formats import png
+from elvatch.core.ground import places
 from elvatch.core.handoff import bake, splat
 from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
 from elvatch.core.parts import Part, PartId
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
+from elvatch.core.rules import mask_image, painting, program, rules
+from elvatch.core.rules.mask import Mask
+from elvatch.core.rules.mask_image import ChannelFacts, Packed
 from elvatch.store.sites import SiteState
 from elvatch.store.store import Store
 

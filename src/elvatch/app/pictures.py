@@ -11,12 +11,11 @@ from elvatch.app.covers import Covers, Spot
 from elvatch.app.fits import FitAt, Fits
 from elvatch.app.grounds import Grounds
 from elvatch.app.marks import Marks
-from elvatch.core.cover import begin_layer
-from elvatch.core.cover.marks import Brush, MaskStroke, StrokeAt
-from elvatch.core.cover.mask import Mask
-from elvatch.core.cover.recipe import Peg, Recipe, Stand
-from elvatch.core.cover.rule import Rule, on
 from elvatch.core.curve import through
+from elvatch.core.document import begin_layer
+from elvatch.core.document.marks import Brush, MaskStroke, StrokeAt
+from elvatch.core.document.recipe import Peg, Recipe, Stand
+from elvatch.core.document.rule import Rule, on
 from elvatch.core.formats import png
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.measures import MeasureName
@@ -25,6 +24,7 @@ from elvatch.core.parts import Part, PartId
 from elvatch.core.picture import pointing
 from elvatch.core.picture.picture import Booth, Drape, Facts, StandName, View
 from elvatch.core.results import result
+from elvatch.core.rules.mask import Mask
 from elvatch.core.run import Run
 from elvatch.store.sites import ConflictError, SiteState
 from elvatch.store.store import Store

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from elvatch.app.grounds import Grounds
-from elvatch.core.cover.fit import Fit
-from elvatch.core.cover.naming import renamed
-from elvatch.core.cover.recipe import HandOff, Layer, Peg, Recipe, Stand, Stands
+from elvatch.core.document.fit import Fit
+from elvatch.core.document.naming import renamed
+from elvatch.core.document.recipe import HandOff, Layer, Peg, Recipe, Stand, Stands
 from elvatch.core.ground.description import Ground
 from elvatch.core.results import result
 from elvatch.store.sites import ConflictError, SiteState

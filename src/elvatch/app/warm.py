@@ -10,18 +10,16 @@ from typing import Any
 
 import numpy as np
 
-from elvatch.core.cover import places, program, rules
-from elvatch.core.cover.evidence import Evidence
-from elvatch.core.cover.fit import Fit
 from elvatch.core.cover.function import Material
-from elvatch.core.cover.places import Places
-from elvatch.core.cover.recipe import Layer, Peg, Recipe
-from elvatch.core.cover.rule import OnNoise, Rule, on
+from elvatch.core.document.fit import Fit
+from elvatch.core.document.recipe import Layer, Peg, Recipe
+from elvatch.core.document.rule import OnNoise, Rule, on
 from elvatch.core.ground import description as d
-from elvatch.core.ground import mend, shaping
+from elvatch.core.ground import mend, places, shaping
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.measures import NAMES, Measures
+from elvatch.core.ground.places import Places
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.steps.bend import TwistStep, WarpStep
 from elvatch.core.ground.steps.brush import BrushStep, Stroke, StrokePoint
@@ -43,6 +41,8 @@ from elvatch.core.picture import relief_map
 from elvatch.core.picture.picture import Booth, Terrain, View, terrain
 from elvatch.core.picture.swatch import swatch
 from elvatch.core.refusal import RefusalError
+from elvatch.core.rules import program, rules
+from elvatch.core.rules.evidence import Evidence
 from elvatch.core.run import Run
 from elvatch.core.stock import generators, pyramid
 from elvatch.core.stock.loaded import Loaded

@@ -10,24 +10,28 @@ from numpy.typing import NDArray
 from elvatch.app.covers import Covers
 from elvatch.app.grounds import Grounds
 from elvatch.core import digest
-from elvatch.core.cover import alone, begin, function, paths, places, readout, wear_plan
-from elvatch.core.cover.places import Places
+from elvatch.core.cover import alone, function, readout
 from elvatch.core.cover.readout import Readout
-from elvatch.core.cover.recipe import Recipe
-from elvatch.core.cover.wear import AlongPath, Effects, FromStock, Laid, Made, Preset, Source, Wear
-from elvatch.core.cover.wear_plan import Depth
+from elvatch.core.document import begin
+from elvatch.core.document.recipe import Recipe
+from elvatch.core.document.wear import AlongPath, Effects, FromStock, Laid, Made, Preset, Source, Wear
 from elvatch.core.formats import png
+from elvatch.core.ground import places
+from elvatch.core.ground.places import Places
 from elvatch.core.kept import Kept
 from elvatch.core.kernel import sources_digest
 from elvatch.core.parallel import Token
 from elvatch.core.picture.picture import Terrain
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
+from elvatch.core.rules import paths
 from elvatch.core.stock import overlay, overlays, sheet
 from elvatch.core.stock.generators.controls import Control
 from elvatch.core.stock.overlay import Known
 from elvatch.core.stock.resize import resized
 from elvatch.core.stock.sheet import Sheet
+from elvatch.core.wear import wear_plan
+from elvatch.core.wear.wear_plan import Depth
 from elvatch.store.presets import KeptPreset
 from elvatch.store.store import Store
 

@@ -17,8 +17,7 @@ from elvatch.app.pictures import Pictures
 from elvatch.app.sets import Sets
 from elvatch.app.sites import Sites
 from elvatch.app.wears import Sheets, WearAt, Wears
-from elvatch.core.cover.account import Account
-from elvatch.core.cover.recipe import Recipe
+from elvatch.core.document.recipe import Recipe
 from elvatch.core.formats import tiff
 from elvatch.core.ground.description import Ground
 from elvatch.core.ground.measures import KINDS, NAMES, MeasureName
@@ -26,6 +25,7 @@ from elvatch.core.ground.sampling import texel_rows
 from elvatch.core.handoff import bake
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
+from elvatch.core.rules.account import Account
 from elvatch.core.run import Run
 from elvatch.store.store import Store
 

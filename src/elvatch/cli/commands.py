@@ -17,7 +17,7 @@ from elvatch.app.workshop import Workshop
 from elvatch.cli import cover, stock
 from elvatch.cli.terminal import bar, open_store, read_file, say, tell, workshop, write_beside
 from elvatch.core import kept
-from elvatch.core.cover.recipe import MapName, Recipe, ground_from_data
+from elvatch.core.document.recipe import MapName, Recipe, ground_from_data
 from elvatch.core.formats.reading import RawLayout, Reading
 from elvatch.core.ground import heights, measures
 from elvatch.core.ground.description import Ground
@@ -311,7 +311,7 @@ def _schema(options: argparse.Namespace) -> None:
 
         made = TypeAdapter(Catalogue).dump_python(catalogue(), mode="json", by_alias=True)
     else:
-        from elvatch.core.cover import recipe
+        from elvatch.core.document import recipe
         from elvatch.core.stock import schema
 
         made = recipe.schema() if options.of == "recipe" else schema.schema()
@@ -338,19 +338,10 @@ def command_in(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     return command
 
 
-def parser() -> argparse.ArgumentParser:
-    """Return the parser of the command ``elvatch``."""
-    home = os.environ.get("ELVATCH_DATA", "~/.elvatch")
-    root = argparse.ArgumentParser(prog="elvatch", description="Builds terrain and large-surface materials.")
-    root.add_argument("--version", action="version", version=f"elvatch {__version__}")
-    command = command_in(root.add_subparsers(dest="command", required=True, metavar="COMMAND"))
+With = Callable[..., argparse.ArgumentParser]
 
-    def with_data(made: argparse.ArgumentParser, json_too: bool = True) -> argparse.ArgumentParser:
-        made.add_argument("--data", default=home, metavar="DIR", help=f"data folder (default {home})")
-        if json_too:
-            made.add_argument("--json", action="store_true", help="print JSON")
-        return made
 
+def _serving_commands(command: stock.Command, with_data: With) -> None:
     for name, run, about in (
         ("demo", _demo, "lay out the demo site where it is missing, then serve"),
         ("serve", _serve, "serve the application on this computer"),
@@ -365,6 +356,22 @@ def parser() -> argparse.ArgumentParser:
         made.add_argument("--port", type=int, default=8765, help="port to listen on (default 8765)")
         if name == "demo":
             made.add_argument("--no-serve", action="store_true", help="only lay it out")
+
+
+def parser() -> argparse.ArgumentParser:
+    """Return the parser of the command ``elvatch``."""
+    home = os.environ.get("ELVATCH_DATA", "~/.elvatch")
+    root = argparse.ArgumentParser(prog="elvatch", description="Builds terrain and large-surface materials.")
+    root.add_argument("--version", action="version", version=f"elvatch {__version__}")
+    command = command_in(root.add_subparsers(dest="command", required=True, metavar="COMMAND"))
+
+    def with_data(made: argparse.ArgumentParser, json_too: bool = True) -> argparse.ArgumentParser:
+        made.add_argument("--data", default=home, metavar="DIR", help=f"data folder (default {home})")
+        if json_too:
+            made.add_argument("--json", action="store_true", help="print JSON")
+        return made
+
+    _serving_commands(command, with_data)
     with_data(command("sites", _sites, "list the sites"))
     made = with_data(command("new", _new, "make a site from a height file or from a made ground"))
     made.add_argument("name")

@@ -9,11 +9,11 @@ from pathlib import Path
 
 from elvatch.cli.stock import Command
 from elvatch.cli.terminal import bar, read_file, tell, workshop, write_beside
-from elvatch.core.cover import mask_image
-from elvatch.core.cover.recipe import Recipe
-from elvatch.core.cover.rule import OnPainted, Rule
+from elvatch.core.document.recipe import Recipe
+from elvatch.core.document.rule import OnPainted, Rule
 from elvatch.core.ground.measures import KINDS, NAMES
 from elvatch.core.refusal import RefusalError
+from elvatch.core.rules import mask_image
 from elvatch.core.run import Run
 
 

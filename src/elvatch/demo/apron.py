@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from elvatch.core.cover.fit import Fit, NearDetail, Repeats
-from elvatch.core.cover.marks import DrawnPath, Marks, PathPoint
-from elvatch.core.cover.recipe import Edge, HandOff, Layer, Light, Look, Peg, Recipe, Stand, Stands
-from elvatch.core.cover.rule import OnNoise, OnPath, Rule, on
+from elvatch.core.document.fit import Fit, NearDetail, Repeats
+from elvatch.core.document.marks import DrawnPath, Marks, PathPoint
+from elvatch.core.document.recipe import Edge, HandOff, Layer, Light, Look, Peg, Recipe, Stand, Stands
+from elvatch.core.document.rule import OnNoise, OnPath, Rule, on
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.steps.course import CoursePoint, CourseStep

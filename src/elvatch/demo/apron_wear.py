@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from elvatch.core.cover.fit import Lie, Repeats
-from elvatch.core.cover.marks import DrawnPath, PathPoint
-from elvatch.core.cover.rule import OnNoise, Rule, on
-from elvatch.core.cover.wear import (
+from elvatch.core.document.fit import Lie, Repeats
+from elvatch.core.document.marks import DrawnPath, PathPoint
+from elvatch.core.document.rule import OnNoise, Rule, on
+from elvatch.core.document.wear import (
     AlongPath,
     Blend,
     ByRelief,

@@ -7,8 +7,8 @@ from concurrent.futures import ThreadPoolExecutor
 
 from elvatch.app.sets import Into
 from elvatch.app.workshop import Workshop
-from elvatch.core.cover.recipe import Light, Peg, Recipe, Stand, Stands
-from elvatch.core.cover.wear import Wear
+from elvatch.core.document.recipe import Light, Peg, Recipe, Stand, Stands
+from elvatch.core.document.wear import Wear
 from elvatch.core.ground.description import Ground
 from elvatch.core.parallel import WORKERS
 from elvatch.core.run import Run

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 
-from elvatch.core.cover.fit import Fit, NearDetail, Repeats
-from elvatch.core.cover.marks import DrawnPath, Marks, MaskStroke, PaintedMask, PathPoint, StrokeAt
-from elvatch.core.cover.recipe import Edge, Layer, Look
-from elvatch.core.cover.rule import Bracket, Clause, OnNoise, OnPainted, OnPath, Rule, on
 from elvatch.core.curve import through
+from elvatch.core.document.fit import Fit, NearDetail, Repeats
+from elvatch.core.document.marks import DrawnPath, Marks, MaskStroke, PaintedMask, PathPoint, StrokeAt
+from elvatch.core.document.recipe import Edge, Layer, Look
+from elvatch.core.document.rule import Bracket, Clause, OnNoise, OnPainted, OnPath, Rule, on
 from elvatch.core.ground.clauses import between
 
 TYRES = "tyres"

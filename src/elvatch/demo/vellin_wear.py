@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from elvatch.core.cover.fit import Lie, Repeats
-from elvatch.core.cover.rule import OnNoise, Rule, on
-from elvatch.core.cover.wear import (
+from elvatch.core.document.fit import Lie, Repeats
+from elvatch.core.document.rule import OnNoise, Rule, on
+from elvatch.core.document.wear import (
     AlongLevels,
     AlongPath,
     Blend,

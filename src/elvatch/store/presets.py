@@ -6,7 +6,7 @@ import secrets
 import sqlite3
 from dataclasses import dataclass
 
-from elvatch.core.cover.wear import FromStock, Preset
+from elvatch.core.document.wear import FromStock, Preset
 from elvatch.core.refusal import RefusalError
 from elvatch.store.database import Database, now
 

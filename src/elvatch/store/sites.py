@@ -7,8 +7,8 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from elvatch.core.cover import recipe as recipes
-from elvatch.core.cover.recipe import Recipe
+from elvatch.core.document import recipe as recipes
+from elvatch.core.document.recipe import Recipe
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
 from elvatch.store import history

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from elvatch.core.cover import recipe as recipes
-from elvatch.core.cover.recipe import Recipe
+from elvatch.core.document import recipe as recipes
+from elvatch.core.document.recipe import Recipe
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
 from elvatch.store.database import Database, plain_title

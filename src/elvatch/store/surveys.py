@@ -8,9 +8,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.cover.ground_image import GroundImage
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.survey import Survey
+from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.picture import relief
 from elvatch.core.picture.picture import Terrain
 from elvatch.store.shelf import Shelf

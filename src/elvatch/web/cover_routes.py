@@ -10,8 +10,8 @@ from pydantic import Field
 from elvatch.app.covers import Chart, ClauseFacts, CoverFacts, Transect
 from elvatch.app.fits import BootCut, ReliefFacts
 from elvatch.app.workshop import Probe
-from elvatch.core.cover.recipe import askable, from_data, rule_from_data
 from elvatch.core.cover.repetition import Repetition
+from elvatch.core.document.recipe import askable, from_data, rule_from_data
 from elvatch.core.formats import png
 from elvatch.core.ground.measures import MeasureName
 from elvatch.core.parts import PartId

@@ -18,7 +18,7 @@ from elvatch.app.grounds import (
     MeasureKinds,
     measure_kinds,
 )
-from elvatch.core.cover.recipe import ground_from_data
+from elvatch.core.document.recipe import ground_from_data
 from elvatch.core.formats import photo, png
 from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.formats.reading import Reading

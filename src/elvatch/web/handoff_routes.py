@@ -7,7 +7,7 @@ from typing import Any
 from flask import Response, send_file
 
 from elvatch.app.handoffs import HandedOff, SheetLines
-from elvatch.core.cover.recipe import from_data
+from elvatch.core.document.recipe import from_data
 from elvatch.web.answers import Body, Routes, body
 from elvatch.web.here import jobs, shop
 from elvatch.web.jobs import JobState, state_of

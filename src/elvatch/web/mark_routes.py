@@ -8,11 +8,11 @@ from flask import Response, request
 from pydantic import Field
 
 from elvatch.app.marks import Laid, MaskImageFacts, Weight
-from elvatch.core.cover import mask_image
-from elvatch.core.cover.recipe import from_data, rule_from_data
+from elvatch.core.document.recipe import from_data, rule_from_data
 from elvatch.core.formats.texture import MOST_BYTES
 from elvatch.core.handoff import bake
 from elvatch.core.refusal import RefusalError
+from elvatch.core.rules import mask_image
 from elvatch.web.answers import Body, Routes, body, image, uploaded
 from elvatch.web.here import shop
 

@@ -17,7 +17,7 @@ from werkzeug.routing import Rule
 
 from elvatch import __version__
 from elvatch.app.catalogue import Catalogue
-from elvatch.core.cover import recipe
+from elvatch.core.document import recipe
 from elvatch.core.stock import schema as stock_schema
 from elvatch.web.answers import MADE_BY_JOBS, answered_with
 

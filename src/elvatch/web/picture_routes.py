@@ -10,7 +10,7 @@ from pydantic import Field
 
 from elvatch.app.grounds import PREVIEW_SAMPLES
 from elvatch.app.pictures import Brushed, Drawn, Line, Lines, Pointed
-from elvatch.core.cover.recipe import from_data
+from elvatch.core.document.recipe import from_data
 from elvatch.core.ground.measures import NAMES, MeasureName
 from elvatch.core.parallel import Token
 from elvatch.core.picture.modes import Mode

@@ -7,7 +7,7 @@ from typing import Any
 from pydantic import Field
 
 from elvatch.app.sites import Removed, SiteLines
-from elvatch.core.cover.recipe import from_data, ground_from_data
+from elvatch.core.document.recipe import from_data, ground_from_data
 from elvatch.core.parts import PartId
 from elvatch.store.sites import SiteState
 from elvatch.web.answers import Body, Revision, Routes, body

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pydantic import Field
 
-from elvatch.core.cover.recipe import Recipe
+from elvatch.core.document.recipe import Recipe
 from elvatch.store.snapshots import Snapshot
 from elvatch.web.answers import Body, Routes, body
 from elvatch.web.here import shop

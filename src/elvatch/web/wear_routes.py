@@ -9,8 +9,8 @@ from pydantic import Field
 
 from elvatch.app.sites import Removed
 from elvatch.app.wears import KeptWear, Told, WearKind, kinds
-from elvatch.core.cover.recipe import from_data
-from elvatch.core.cover.wear import Source, Wear
+from elvatch.core.document.recipe import from_data
+from elvatch.core.document.wear import Source, Wear
 from elvatch.core.parts import PartId
 from elvatch.core.stock.overlay import Known
 from elvatch.web.answers import Body, Routes, body

@@ -5,17 +5,18 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.cover import function, rules
+from elvatch.core.cover import function
 from elvatch.core.cover import plan as p
-from elvatch.core.cover.fitting import RELIEF
 from elvatch.core.cover.function import Material, let_through
-from elvatch.core.cover.overlaid import FOLLOWS, ON_PATH, STRENGTH, Overlays, beside_path, overlaid
-from elvatch.core.cover.places import Places
 from elvatch.core.cover.plan import Plan, Prepared
-from elvatch.core.cover.program import Programs
+from elvatch.core.ground.places import Places
 from elvatch.core.kernel import kernel
+from elvatch.core.mapping.fitting import RELIEF
 from elvatch.core.parallel import Token, over_bands
+from elvatch.core.rules import rules
+from elvatch.core.rules.program import Programs
 from elvatch.core.stock import sheet
+from elvatch.core.wear.overlaid import FOLLOWS, ON_PATH, STRENGTH, Overlays, beside_path, overlaid
 
 
 @kernel

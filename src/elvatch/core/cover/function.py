@@ -12,20 +12,17 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.cover import overlaid as o
 from elvatch.core.cover import plan as p
-from elvatch.core.cover import rules
-from elvatch.core.cover.fitting import LEVELLED, MEETS, RELIEF, fitted
-from elvatch.core.cover.lookup import look_up
 from elvatch.core.cover.memory import Memo, nothing_kept
-from elvatch.core.cover.overlaid import overlaid
-from elvatch.core.cover.places import Places
 from elvatch.core.cover.plan import Plan, Prepared
-from elvatch.core.cover.tint import tinted
-from elvatch.core.cover.worn import EVERYWHERE, by_relief, wear_down
+from elvatch.core.ground.places import Places
 from elvatch.core.kernel import inner, kernel
+from elvatch.core.mapping.fitting import LEVELLED, MEETS, RELIEF, fitted
+from elvatch.core.mapping.lookup import look_up
+from elvatch.core.mapping.tint import tinted
 from elvatch.core.noise import fractal_noise
 from elvatch.core.parallel import Token, over_bands
+from elvatch.core.rules import rules
 from elvatch.core.stock import sheet
 from elvatch.core.stock.pyramid import (
     BLUE,
@@ -41,6 +38,9 @@ from elvatch.core.stock.pyramid import (
     SLOPE_X,
     SLOPE_Y,
 )
+from elvatch.core.wear import overlaid as o
+from elvatch.core.wear.overlaid import overlaid
+from elvatch.core.wear.worn import EVERYWHERE, by_relief, wear_down
 
 TAPS = 6
 """Most lookups along a stretched area, at rest."""
@@ -53,7 +53,7 @@ class Material(NamedTuple):
 
     ``colour`` (n, 3) linear; ``slope`` (n, 2) the horizontal parts, east and north, of the relief's
     gradient along the surface (on level ground its rise per metre), for
-    :func:`elvatch.core.cover.surface.normal`; ``roughness``, ``metallic``, ``occlusion`` 0..1; ``relief_m``
+    :func:`elvatch.core.mapping.surface.normal`; ``roughness``, ``metallic``, ``occlusion`` 0..1; ``relief_m``
     along the ground's normal; ``shares`` (n, layers) of the plan, each row sums to 1.
     """
 

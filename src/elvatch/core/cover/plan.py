@@ -10,18 +10,21 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
-from elvatch.core.cover import fitting, tint, wear_plan
-from elvatch.core.cover.evidence import Evidence
-from elvatch.core.cover.fit import Fit
 from elvatch.core.cover.memory import Names
-from elvatch.core.cover.program import Tables, compiled, nowhere
-from elvatch.core.cover.recipe import Layer, Look
-from elvatch.core.cover.rule import OnImage, OnPainted, OnPath, Rule, singles
-from elvatch.core.cover.wear import Wear
-from elvatch.core.cover.wear_plan import Worn
+from elvatch.core.document.fit import Fit
+from elvatch.core.document.recipe import Layer, Look
+from elvatch.core.document.rule import OnImage, OnPainted, OnPath, Rule, singles
+from elvatch.core.document.wear import Wear
+from elvatch.core.mapping import fitting, tint
+from elvatch.core.mapping.fitting import Fall
+from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.refusal import RefusalError
+from elvatch.core.rules.evidence import Evidence
+from elvatch.core.rules.program import Programs, Tables, compiled, nowhere
 from elvatch.core.stock import pyramid
 from elvatch.core.stock.pyramid import BLUE, CHANNELS, RED, Pyramid
+from elvatch.core.wear import wear_plan
+from elvatch.core.wear.wear_plan import Worn
 
 Sets = tuple[Pyramid, Pyramid, Pyramid]
 
@@ -196,6 +199,28 @@ def _plain_grey() -> Pyramid:
 _GREY = Layer(id="plain", name="plain grey", set="0" * 40, fit=Fit(tile_m=1.0, relief_m=0.0), look=Look(variation=0))
 
 
+def _as_compiled(
+    numbers: list[list[float]], programs: Programs, pyramids: tuple[tuple[Pyramid, Pyramid, Pyramid], ...],
+    fall: Fall, image: GroundImage | None, worn: Worn,
+) -> Plan:  # fmt: skip
+    """Return layers as compiled code takes them."""
+    table = np.array(numbers, np.float64).reshape(-1, LAYER_NUMBERS)
+    # most layers need not look for what wears them through
+    table[:, WORN_THROUGH] = worn.removes.any(axis=0)
+    addresses = [[n for one in three for n in (one.texels.ctypes.data, one.size)] for three in pyramids]
+    return Plan(
+        layers=table,
+        tables=programs.tables,
+        spans=np.array(programs.spans[: len(numbers)], np.int64).reshape(-1, 2),
+        sets=np.array(addresses, np.int64).reshape(-1, 6),
+        means=np.array([[one.mean for one in three] for three in pyramids], np.float32).reshape(-1, 3, CHANNELS),
+        fall=fall,
+        image=np.array([image.pyramid.texels.ctypes.data, image.pyramid.size] if image else [0, 0], np.int64),
+        extent=np.array([image.width_m, image.depth_m] if image else [1.0, 1.0]),
+        worn=worn,
+    )
+
+
 def prepare(
     layers: tuple[Layer, ...], sets: Mapping[str, Pyramid], evidence: Evidence | None = None, solo: int = -1,
     wears: tuple[Wear, ...] = (),
@@ -245,23 +270,8 @@ def prepare(
     worn, held = wear_plan.laid(
         fitted, shown, [one[fitting.MAIN] for one in pyramids], programs.spans[len(shown) :], fall, evidence
     )
-    table = np.array(numbers, np.float64).reshape(-1, LAYER_NUMBERS)
-    # most layers need not look for what wears them through
-    table[:, WORN_THROUGH] = worn.removes.any(axis=0)
     return Prepared(
-        plan=Plan(
-            layers=table,
-            tables=programs.tables,
-            spans=np.array(programs.spans[: len(shown)], np.int64).reshape(-1, 2),
-            sets=np.array(
-                [[n for one in three for n in (one.texels.ctypes.data, one.size)] for three in pyramids], np.int64
-            ).reshape(-1, 6),
-            means=np.array([[one.mean for one in three] for three in pyramids], np.float32).reshape(-1, 3, CHANNELS),
-            fall=fall,
-            image=np.array([image.pyramid.texels.ctypes.data, image.pyramid.size] if image else [0, 0], np.int64),
-            extent=np.array([image.width_m, image.depth_m] if image else [1.0, 1.0]),
-            worn=worn,
-        ),
+        plan=_as_compiled(numbers, programs, pyramids, fall, image, worn),
         pyramids=pyramids,
         positions=positions,
         wears=fitted,

@@ -5,10 +5,11 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.cover import function, places, plan
-from elvatch.core.cover.fit import Repeats
+from elvatch.core.cover import function, plan
 from elvatch.core.cover.plan import Prepared
-from elvatch.core.cover.recipe import Layer
+from elvatch.core.document.fit import Repeats
+from elvatch.core.document.recipe import Layer
+from elvatch.core.ground import places
 from elvatch.core.parallel import Token
 from elvatch.core.results import result
 from elvatch.core.stock import loaded

@@ -5,9 +5,11 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.cover import function, places, surface
+from elvatch.core.cover import function
 from elvatch.core.cover.plan import Prepared
+from elvatch.core.ground import places
 from elvatch.core.ground.survey import Survey
+from elvatch.core.mapping import surface
 
 SOLE_M = (0.10, 0.28)
 """How wide and long a boot's sole is."""

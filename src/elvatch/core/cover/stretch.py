@@ -7,9 +7,12 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.cover import fitting
 from elvatch.core.cover import plan as p
-from elvatch.core.cover.fitting import (
+from elvatch.core.cover.plan import Plan, Prepared
+from elvatch.core.ground.places import Places
+from elvatch.core.kernel import inner, kernel
+from elvatch.core.mapping import fitting
+from elvatch.core.mapping.fitting import (
     DOWNHILL,
     EDGE,
     OFF_EAST,
@@ -21,10 +24,7 @@ from elvatch.core.cover.fitting import (
     STEEP,
     TRIPLANAR,
 )
-from elvatch.core.cover.places import Places
-from elvatch.core.cover.plan import Plan, Prepared
-from elvatch.core.cover.repeats import at_corner, lattice, sharpened
-from elvatch.core.kernel import inner, kernel
+from elvatch.core.mapping.repeats import at_corner, lattice, sharpened
 from elvatch.core.parallel import Token, over_bands
 
 MOST = 32.0

@@ -21,22 +21,25 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import colour
-from elvatch.core.cover import fitting, function, places, plan, surface, wear_plan
-from elvatch.core.cover.evidence import Evidence
+from elvatch.core.cover import function, plan
 from elvatch.core.cover.function import Material
-from elvatch.core.cover.places import Places
 from elvatch.core.cover.plan import Prepared
-from elvatch.core.cover.recipe import MapName, Recipe
+from elvatch.core.document.recipe import MapName, Recipe
 from elvatch.core.formats import png, tiff
+from elvatch.core.ground import places
 from elvatch.core.ground.description import Ground
 from elvatch.core.ground.measures import KINDS, MeasureName, Measures
+from elvatch.core.ground.places import Places
 from elvatch.core.ground.sampling import texel_rows
 from elvatch.core.ground.survey import Survey
 from elvatch.core.handoff import splat
+from elvatch.core.mapping import fitting, surface
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
+from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock.pyramid import HEIGHT, Pyramid
+from elvatch.core.wear import wear_plan
 
 Codes = NDArray[np.uint8] | NDArray[np.uint16]
 _BAND_TEXELS = 160_000
@@ -243,12 +246,7 @@ def bake(
     files = sheet(site, recipe, survey, sets)
     if not files:
         raise RefusalError("hand-off sheet", "no maps", "at least one", "choose the maps to write")
-    try:
-        out.parent.mkdir(parents=True, exist_ok=True)
-        _check_room(files, out.parent)
-        partial = Path(tempfile.mkdtemp(prefix=".part-", dir=out.parent))
-    except OSError as error:
-        raise RefusalError(str(out), error.strerror or "an error", "a folder to write to", "choose another") from None
+    partial = _folder_beside(out, files)
     try:
         maps = [file for file in files if file.measure is None]
         told = progress or (lambda share: None)
@@ -268,6 +266,16 @@ def bake(
         ) from None
     finally:
         shutil.rmtree(partial, ignore_errors=True)
+
+
+def _folder_beside(out: Path, files: list[SheetFile]) -> Path:
+    """Return a new folder beside the one that is wanted, to be written in first."""
+    try:
+        out.parent.mkdir(parents=True, exist_ok=True)
+        _check_room(files, out.parent)
+        return Path(tempfile.mkdtemp(prefix=".part-", dir=out.parent))
+    except OSError as error:
+        raise RefusalError(str(out), error.strerror or "an error", "a folder to write to", "choose another") from None
 
 
 def expected_bytes(files: list[SheetFile]) -> int:

@@ -18,13 +18,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
-from elvatch.core.cover import places as cover_places
-from elvatch.core.cover import surface
-from elvatch.core.cover.places import Places
+from elvatch.core.ground import places as cover_places
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.horizon import sky_view
+from elvatch.core.ground.places import Places
 from elvatch.core.ground.survey import Survey
 from elvatch.core.kernel import inner
+from elvatch.core.mapping import surface
 from elvatch.core.parallel import Token
 from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.relief import Relief, maxima_over

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import NamedTuple
 
-from elvatch.core.cover.recipe import Peg, Stand
+from elvatch.core.document.recipe import Peg, Stand
 from elvatch.core.ground.heightfield import Heightfield
 
 FIGURE_ASIDE = 0.11

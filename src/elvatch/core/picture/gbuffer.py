@@ -12,8 +12,8 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.cover import places as cover_places
-from elvatch.core.cover.places import Places
+from elvatch.core.ground import places as cover_places
+from elvatch.core.ground.places import Places
 from elvatch.core.ground.survey import ground_at
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import Token, over_bands

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import NamedTuple
 
-from elvatch.core.cover.recipe import Light
+from elvatch.core.document.recipe import Light
 
 Colour = tuple[float, float, float]
 

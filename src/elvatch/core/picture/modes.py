@@ -8,10 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import colour
-from elvatch.core.cover import surface
 from elvatch.core.cover.function import Material
-from elvatch.core.cover.places import Places
 from elvatch.core.ground.measures import Scale
+from elvatch.core.ground.places import Places
+from elvatch.core.mapping import surface
 from elvatch.core.picture import ramp
 from elvatch.core.picture.gbuffer import GBuffer
 from elvatch.core.picture.scene import GROUND

@@ -16,22 +16,23 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
-from elvatch.core.cover import alone, function, plan, program, rules, standing, stretch
-from elvatch.core.cover import places as cover_places
-from elvatch.core.cover.evidence import Evidence
-from elvatch.core.cover.ground_image import GroundImage
+from elvatch.core.cover import alone, function, plan, standing, stretch
 from elvatch.core.cover.memory import Memory, Names
-from elvatch.core.cover.places import Places
-from elvatch.core.cover.recipe import Light, Peg, Recipe, Stand
-from elvatch.core.cover.rule import Rule
+from elvatch.core.document.recipe import Light, Peg, Recipe, Stand
+from elvatch.core.document.rule import Rule
+from elvatch.core.ground import places as cover_places
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import Scale
+from elvatch.core.ground.places import Places
 from elvatch.core.ground.survey import Survey, survey
 from elvatch.core.kept import Kept
+from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.parallel import Token
 from elvatch.core.picture import bed, camera, gbuffer, light, modes, ramp, relief, scene, shade
 from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.gbuffer import GBuffer
+from elvatch.core.rules import program, rules
+from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock.pyramid import Pyramid
 
 StandName = Literal["far", "mid", "near"]

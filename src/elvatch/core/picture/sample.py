@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.cover.fit import Fit
-from elvatch.core.cover.recipe import Layer, Light, Look, Peg, Recipe, Stand, Stands
+from elvatch.core.document.fit import Fit
+from elvatch.core.document.recipe import Layer, Light, Look, Peg, Recipe, Stand, Stands
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.kept import Kept

@@ -8,9 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import colour
-from elvatch.core.cover import surface
 from elvatch.core.cover.function import Material
 from elvatch.core.kernel import inner, kernel
+from elvatch.core.mapping import surface
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.picture.gbuffer import Fragments, GBuffer
 from elvatch.core.picture.light import Lighting

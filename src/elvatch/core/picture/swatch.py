@@ -5,9 +5,10 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.cover import function, places, plan
-from elvatch.core.cover.fit import Fit
-from elvatch.core.cover.recipe import Layer, Light, Look
+from elvatch.core.cover import function, plan
+from elvatch.core.document.fit import Fit
+from elvatch.core.document.recipe import Layer, Light, Look
+from elvatch.core.ground import places
 from elvatch.core.picture import light, shade
 from elvatch.core.picture.gbuffer import Fragments, GBuffer
 from elvatch.core.picture.scene import GROUND

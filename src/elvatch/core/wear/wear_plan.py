@@ -11,18 +11,20 @@ from numpy.typing import NDArray
 
 from elvatch.core import colour as colours
 from elvatch.core import digest
-from elvatch.core.cover import blend, fitting, paths
-from elvatch.core.cover import overlaid as o
-from elvatch.core.cover.evidence import Evidence, Map
-from elvatch.core.cover.fitting import Fall
-from elvatch.core.cover.marks import DrawnPath
-from elvatch.core.cover.overlaid import Overlays
-from elvatch.core.cover.program import nowhere
-from elvatch.core.cover.recipe import Layer
-from elvatch.core.cover.wear import AlongLevels, AlongPath, Blend, Wear
-from elvatch.core.cover.worn import EVERYWHERE, HOLLOWS, RAISED, on_the_whole
+from elvatch.core.document.marks import DrawnPath
+from elvatch.core.document.recipe import Layer
+from elvatch.core.document.wear import AlongLevels, AlongPath, Blend, Wear
+from elvatch.core.mapping import fitting
+from elvatch.core.mapping.fitting import Fall
+from elvatch.core.rules import paths
+from elvatch.core.rules.evidence import Evidence, Map
+from elvatch.core.rules.program import nowhere
 from elvatch.core.stock.pyramid import HEIGHT, MOST_LEVELS, Pyramid
 from elvatch.core.stock.sheet import Sheet
+from elvatch.core.wear import blend
+from elvatch.core.wear import overlaid as o
+from elvatch.core.wear.overlaid import Overlays
+from elvatch.core.wear.worn import EVERYWHERE, HOLLOWS, RAISED, on_the_whole
 
 LEAST_LIMIT_M = 0.002
 """So deep wear may go on any layer, however smooth."""
@@ -237,12 +239,8 @@ def laid(
             maps.append(np.ascontiguousarray(evidence.measure(follows.measure, follows.radius_m), np.float32))
             address = maps[-1].ctypes.data
         addresses.append([sheet.texels.ctypes.data, sheet.size, address])
-    count, layers = len(numbers), len(shown)
     table = np.array(numbers, np.float64).reshape(-1, o.NUMBERS)
-    chosen, removes = np.zeros((count, layers), np.uint8), np.zeros((count, layers), np.uint8)
-    for w, (wear, place) in enumerate(zip(fitted.wears, fitted.places, strict=True)):
-        chosen[w, _chosen(wear, place, shown)] = 1
-        removes[w, _removed(wear, place, shown)] = 1
+    chosen, removes = _over(fitted, shown)
     let_in, lost = _by_relief(table, shown, sets)
     worn = Worn(
         overlays=Overlays(
@@ -251,7 +249,7 @@ def laid(
             _with_grid(fall, maps, evidence),
         ),
         spans=np.array(spans, np.int64).reshape(-1, 2),
-        first=np.searchsorted(np.array(fitted.places, np.int64), np.arange(layers + 1)),
+        first=np.searchsorted(np.array(fitted.places, np.int64), np.arange(len(shown) + 1)),
         place=np.array(fitted.places, np.int64),
         chosen=chosen,
         limited=np.array([bool(wear.over) for wear in fitted.wears], np.uint8),
@@ -260,6 +258,16 @@ def laid(
         lost=lost,
     )  # fmt: skip
     return worn, (tuple(sheets), tuple(maps))
+
+
+def _over(fitted: Fitted, shown: Sequence[Layer]) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:
+    """Return over which layers each wear lies, and which it wears through."""
+    chosen = np.zeros((len(fitted.wears), len(shown)), np.uint8)
+    removes = np.zeros_like(chosen)
+    for w, (wear, place) in enumerate(zip(fitted.wears, fitted.places, strict=True)):
+        chosen[w, _chosen(wear, place, shown)] = 1
+        removes[w, _removed(wear, place, shown)] = 1
+    return chosen, removes
 
 
 def _by_relief(

@@ -11,17 +11,17 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.cover import program as p
-from elvatch.core.cover.mask import painted_at
-from elvatch.core.cover.mask_image import value_at
-from elvatch.core.cover.paths import beside
-from elvatch.core.cover.places import Places
-from elvatch.core.cover.program import Programs, Tables
 from elvatch.core.ground import clauses as c
 from elvatch.core.ground.clauses import ease, facing_position, let_in, position, ramp
+from elvatch.core.ground.places import Places
 from elvatch.core.kernel import inner, kernel, part, peek_value
 from elvatch.core.noise import cell_noise, fractal_noise
 from elvatch.core.parallel import Token, over_bands
+from elvatch.core.rules import program as p
+from elvatch.core.rules.mask import painted_at
+from elvatch.core.rules.mask_image import value_at
+from elvatch.core.rules.paths import beside
+from elvatch.core.rules.program import Programs, Tables
 
 _OCTAVES = 3
 BLOCK = 256
@@ -295,7 +295,7 @@ def presences(programs: Programs, which: int, places: Places, token: Token | Non
     Parameters
     ----------
     programs : Programs
-        From :func:`elvatch.core.cover.program.compiled`.
+        From :func:`elvatch.core.rules.program.compiled`.
     which : int
         Which of its programs.
     places : Places

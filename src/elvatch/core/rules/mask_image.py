@@ -9,8 +9,8 @@ from typing import NamedTuple, get_args
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.cover.marks import Placing
-from elvatch.core.cover.rule import Channel
+from elvatch.core.document.marks import Placing
+from elvatch.core.document.rule import Channel
 from elvatch.core.formats import isolated, texture
 from elvatch.core.kernel import inner, peek_code
 from elvatch.core.refusal import RefusalError

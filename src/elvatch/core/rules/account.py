@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
-from elvatch.core.cover import program, rules, sentence
-from elvatch.core.cover.evidence import Evidence
-from elvatch.core.cover.places import Places, some
-from elvatch.core.cover.recipe import Layer
-from elvatch.core.cover.rule import Bracket, Clause, OnImage, OnLayer, OnPainted, OnPath, Rule, refers_to
+from elvatch.core.document import sentence
+from elvatch.core.document.recipe import Layer
+from elvatch.core.document.rule import Bracket, Clause, OnImage, OnLayer, OnPainted, OnPath, Rule, refers_to
+from elvatch.core.ground.places import Places, some
 from elvatch.core.results import result
+from elvatch.core.rules import program, rules
+from elvatch.core.rules.evidence import Evidence
 
 _HALF = 0.5
 _LEAST_PRESENCE = 1e-3

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.colour import light_of, srgb_code
-from elvatch.core.cover.wear import BlendMode, Tinting
+from elvatch.core.document.wear import BlendMode, Tinting
 from elvatch.core.kernel import inner, kernel
 
 SCREEN, MULTIPLY, OVERLAY, ADD, SUBTRACT, LIGHTEN, DARKEN, REPLACE, TINT = range(9)

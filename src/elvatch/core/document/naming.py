@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import TypeVar
 
-from elvatch.core.cover.recipe import Recipe
-from elvatch.core.cover.rule import Bracket, Clause, Rule, refers_to
-from elvatch.core.cover.wear import AlongPath, Wear
+from elvatch.core.document.recipe import Recipe
+from elvatch.core.document.rule import Bracket, Clause, Rule, refers_to
+from elvatch.core.document.wear import AlongPath, Wear
 from elvatch.core.parts import Part
 from elvatch.core.refusal import RefusalError
 

@@ -12,14 +12,9 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.cover import mask_image, paths
-from elvatch.core.cover.evidence import Evidence, Map
-from elvatch.core.cover.marks import DrawnPath
-from elvatch.core.cover.mask import Mask
-from elvatch.core.cover.mask_image import Plane
-from elvatch.core.cover.paths import Lines
-from elvatch.core.cover.recipe import Layer
-from elvatch.core.cover.rule import (
+from elvatch.core.document.marks import DrawnPath
+from elvatch.core.document.recipe import Layer
+from elvatch.core.document.rule import (
     Bracket,
     Clause,
     Join,
@@ -35,6 +30,11 @@ from elvatch.core.ground import clauses as c
 from elvatch.core.ground.clauses import CurvePoint, Limits
 from elvatch.core.ground.measures import MeasureName
 from elvatch.core.refusal import RefusalError
+from elvatch.core.rules import mask_image, paths
+from elvatch.core.rules.evidence import Evidence, Map
+from elvatch.core.rules.mask import Mask
+from elvatch.core.rules.mask_image import Plane
+from elvatch.core.rules.paths import Lines
 
 (ELEVATION, SLOPE, FACING, MAP, NOISE, PAINTED, PATH, PLANE, NOTHING, OPEN, CLOSE) = range(11)
 AND, OR, EXCEPT, ADD = range(4)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from elvatch.core.cover.rule import Bracket, Clause, OnImage, OnLayer, OnMeasure, OnNoise, OnPainted
+from elvatch.core.document.rule import Bracket, Clause, OnImage, OnLayer, OnMeasure, OnNoise, OnPainted
 from elvatch.core.ground.measures import KINDS
 
 _COMPASS = ("north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west")

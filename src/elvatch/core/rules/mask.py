@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
-from elvatch.core.cover.marks import TILE, PaintedMask
+from elvatch.core.document.marks import TILE, PaintedMask
 from elvatch.core.kernel import inner, peek_code
 
 Tile = NDArray[np.uint16]

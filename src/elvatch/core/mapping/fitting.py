@@ -14,9 +14,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
-from elvatch.core.cover.fit import Fit, Lie
-from elvatch.core.cover.places import Places
-from elvatch.core.cover.repeats import (
+from elvatch.core.document.fit import Fit, Lie
+from elvatch.core.ground.places import Places
+from elvatch.core.kernel import inner, part, peek_value
+from elvatch.core.mapping.repeats import (
     OF_SET,
     OF_SHEET,
     at_corner,
@@ -28,7 +29,6 @@ from elvatch.core.cover.repeats import (
     settle,
     sharpened,
 )
-from elvatch.core.kernel import inner, part, peek_value
 from elvatch.core.stock.pyramid import (
     BLUE,
     CHANNELS,

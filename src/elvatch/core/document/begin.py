@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from elvatch.core.cover.fit import Lie, Repeats
-from elvatch.core.cover.marks import DrawnPath
-from elvatch.core.cover.rule import OnNoise, Rule, on, singles
-from elvatch.core.cover.wear import (
+from elvatch.core.document.fit import Lie, Repeats
+from elvatch.core.document.marks import DrawnPath
+from elvatch.core.document.rule import OnNoise, Rule, on, singles
+from elvatch.core.document.wear import (
     AlongLevels,
     AlongPath,
     Blend,

@@ -8,10 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
-from elvatch.core.cover.marks import TILE, MaskStroke
-from elvatch.core.cover.mask import FULL, Mask, Tile, code_at
+from elvatch.core.document.marks import TILE, MaskStroke
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import Token, over_bands
+from elvatch.core.rules.mask import FULL, Mask, Tile, code_at
 
 _ADD, _TAKE, _SMOOTH = range(3)
 _TOOLS = {"add": _ADD, "take": _TAKE, "smooth": _SMOOTH}

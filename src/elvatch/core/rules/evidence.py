@@ -9,14 +9,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
-from elvatch.core.cover.ground_image import GroundImage
-from elvatch.core.cover.marks import Marks
-from elvatch.core.cover.mask import Mask
-from elvatch.core.cover.mask_image import Plane
-from elvatch.core.cover.rule import Channel
-from elvatch.core.cover.wear import Wear
+from elvatch.core.document.marks import Marks
+from elvatch.core.document.rule import Channel
+from elvatch.core.document.wear import Wear
 from elvatch.core.ground.measures import MeasureName
+from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.refusal import RefusalError
+from elvatch.core.rules.mask import Mask
+from elvatch.core.rules.mask_image import Plane
 from elvatch.core.stock.sheet import Sheet
 
 Map = NDArray[np.float32]

@@ -8,14 +8,14 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.cover import fitting as f
-from elvatch.core.cover.fitting import Fall, Ways, axes_of, downhill, plane_weights, sheet_on_plane
-from elvatch.core.cover.lookup import look_up_sheet
-from elvatch.core.cover.paths import Lines, along_and_aside
-from elvatch.core.cover.places import Places
-from elvatch.core.cover.repeats import NONE, OF_SHEET
+from elvatch.core.ground.places import Places
 from elvatch.core.kernel import inner, part, peek_value
+from elvatch.core.mapping import fitting as f
+from elvatch.core.mapping.fitting import Fall, Ways, axes_of, downhill, plane_weights, sheet_on_plane
+from elvatch.core.mapping.lookup import look_up_sheet
+from elvatch.core.mapping.repeats import NONE, OF_SHEET
 from elvatch.core.noise import fractal_noise
+from elvatch.core.rules.paths import Lines, along_and_aside
 from elvatch.core.stock.sheet import CHANNELS, RISE_RIGHT, RISE_RMS, RISE_UP, VALUE
 
 _MEAN, _NO_REPEAT = 0.85, 0.45

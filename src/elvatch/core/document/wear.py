@@ -10,8 +10,8 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from elvatch.core.cover.fit import LEAST_TILE_M, MOST_TILE_M, Lie
-from elvatch.core.cover.rule import Rule
+from elvatch.core.document.fit import LEAST_TILE_M, MOST_TILE_M, Lie
+from elvatch.core.document.rule import Rule
 from elvatch.core.parts import ContentName, Name, Part, PartId, Seed, Share
 from elvatch.core.refusal import RefusalError
 from elvatch.core.stock import overlays

@@ -15,8 +15,8 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.cover.lookup import look_up, look_up_sheet
 from elvatch.core.kernel import inner, part
+from elvatch.core.mapping.lookup import look_up, look_up_sheet
 from elvatch.core.stock.pyramid import SLOPE_X
 
 OF_SET, OF_SHEET = SLOPE_X, 1
@@ -212,7 +212,7 @@ def sample(
     Parameters
     ----------
     texels, side : int
-        The stored set, as :func:`~elvatch.core.cover.lookup.look_up` takes it.
+        The stored set, as :func:`~elvatch.core.mapping.lookup.look_up` takes it.
     u, v : float
         Place on the plane in tiles across, v downwards.
     across, along_u, along_v : float
@@ -224,7 +224,7 @@ def sample(
     kind : int
         ``NONE``, ``SHIFT``, ``TURN`` or ``SECOND``.
     strength, second : float
-        As in :class:`~elvatch.core.cover.fit.Repeats`.
+        As in :class:`~elvatch.core.document.fit.Repeats`.
     seed : int
         Of the placements.
     taps : int

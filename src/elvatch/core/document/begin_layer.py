@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from elvatch.core.cover.fit import Fit
-from elvatch.core.cover.recipe import Layer
-from elvatch.core.cover.rule import Bracket, Clause, OnImage, OnLayer, OnNoise, OnPainted, OnPath, Rule, on
+from elvatch.core.document.fit import Fit
+from elvatch.core.document.recipe import Layer
+from elvatch.core.document.rule import Bracket, Clause, OnImage, OnLayer, OnNoise, OnPainted, OnPath, Rule, on
 from elvatch.core.ground.begin import NEW_ID
 from elvatch.core.ground.clauses import between
 

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import curve
-from elvatch.core.cover.marks import DrawnPath
+from elvatch.core.document.marks import DrawnPath
 from elvatch.core.kernel import inner
 from elvatch.core.noise import fractal_noise
 

@@ -12,11 +12,11 @@ from typing import Any, Literal, Self, TypeVar
 from pydantic import Field, ValidationError, model_validator
 
 from elvatch.core import digest
-from elvatch.core.cover.fit import Fit
-from elvatch.core.cover.marks import Marks
-from elvatch.core.cover.rule import MOST_CLAUSES, KeptRule, OnLayer, Rule, singles
-from elvatch.core.cover.upgrade import upgraded
-from elvatch.core.cover.wear import MOST_WEARS, Wear
+from elvatch.core.document.fit import Fit
+from elvatch.core.document.marks import Marks
+from elvatch.core.document.rule import MOST_CLAUSES, KeptRule, OnLayer, Rule, singles
+from elvatch.core.document.upgrade import upgraded
+from elvatch.core.document.wear import MOST_WEARS, Wear
 from elvatch.core.ground.description import MOST_STEPS, Ground
 from elvatch.core.ground.measures import NAMES, MeasureName
 from elvatch.core.kept import Kept

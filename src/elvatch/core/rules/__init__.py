@@ -1,0 +1,1 @@
+"""Where things lie: rules compiled and asked, and what they read."""

@@ -1,0 +1,1 @@
+"""Imperfections over layers: planned, looked up, blended."""

@@ -29,8 +29,8 @@ bench-small: setup-dev $(VENV)/.bench ## every benchmark at small sizes: it runs
 	$(BIN)/python -m benchmarks --small
 
 lint: setup-dev ## format, lint and strict types on both sides
-	$(BIN)/ruff format --check src tests trials benchmarks tools
-	$(BIN)/ruff check src tests trials benchmarks tools
+	$(BIN)/ruff format --check src tests trials benchmarks tools examples
+	$(BIN)/ruff check src tests trials benchmarks tools examples
 	$(BIN)/mypy
 	cd ui && npx --no-install tsc --noEmit && npx --no-install eslint src tests
 

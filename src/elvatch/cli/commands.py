@@ -15,7 +15,7 @@ from pydantic import TypeAdapter
 from elvatch import __version__
 from elvatch.app.workshop import Workshop
 from elvatch.cli import cover, stock
-from elvatch.cli.terminal import bar, open_store, read_file, say, tell, workshop, write_beside
+from elvatch.cli.terminal import bar, open_store, read_file, say, set_up_logging, tell, workshop, write_beside
 from elvatch.core import kept
 from elvatch.core.document.recipe import MapName, Recipe, ground_from_data
 from elvatch.core.formats.reading import RawLayout, Reading
@@ -417,6 +417,7 @@ def parser() -> argparse.ArgumentParser:
 def main(arguments: list[str] | None = None) -> int:
     """Run a command; return the exit code, 2 when an input was refused."""
     options = parser().parse_args(arguments)
+    set_up_logging()
     try:
         cast(Callable[[argparse.Namespace], None], options.run)(options)
     except RefusalError as error:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import logging
 import sys
 from collections.abc import Callable
 from pathlib import Path
@@ -33,6 +34,11 @@ def open_store(options: argparse.Namespace) -> Store:
 def say(text: str) -> None:
     """Print a line beside the output."""
     print(text, file=sys.stderr, flush=True)
+
+
+def set_up_logging() -> None:
+    """Let what goes wrong be told beside the output, with its time; once for all commands."""
+    logging.basicConfig(level=logging.WARNING, format="%(asctime)s %(levelname)s %(name)s: %(message)s")
 
 
 def tell(options: argparse.Namespace, data: object, lines: list[str]) -> None:

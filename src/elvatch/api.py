@@ -1,0 +1,59 @@
+"""The public Python API: all that the page can do, from a script, under names that stay.
+
+What is listed in ``__all__`` is kept from version to version; everything else may move.
+
+Examples
+--------
+>>> import tempfile
+>>> from elvatch import api
+>>> with tempfile.TemporaryDirectory() as folder:
+...     shop = api.open_folder(folder)
+...     [site.title for site in shop.sites.lines().sites]
+[]
+"""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from elvatch.app.workshop import Workshop
+from elvatch.core.document.fit import Fit, Repeats
+from elvatch.core.document.recipe import Edge, HandOff, Layer, Light, Look, Peg, Recipe, Stand, Stands
+from elvatch.core.document.rule import OnNoise, Rule, on
+from elvatch.core.document.wear import Effects, Made, Wear
+from elvatch.core.ground.begin import beginnings
+from elvatch.core.ground.clauses import between
+from elvatch.core.ground.description import FileSource, FlatSource, Ground
+from elvatch.core.ground.step import Extent, StepBase, steps
+from elvatch.core.picture.picture import View
+from elvatch.core.refusal import CancelledError, RefusalError
+from elvatch.core.run import Run
+from elvatch.store.lock import using
+from elvatch.store.store import Store
+
+__all__ = [
+    "CancelledError", "Edge", "Effects", "Extent", "FileSource", "Fit", "FlatSource", "Ground", "HandOff", "Layer",
+    "Light", "Look", "Made", "OnNoise", "Peg", "Recipe", "RefusalError", "Repeats", "Rule", "Run", "Stand", "Stands",
+    "StepBase", "View", "Wear", "Workshop", "beginnings", "between", "on", "open_folder", "steps",
+]  # fmt: skip
+
+_held: dict[Path, object] = {}
+
+
+def open_folder(folder: str | Path) -> Workshop:
+    """Open a data folder, made when it is missing; a server may work on it at the same time.
+
+    Parameters
+    ----------
+    folder : str or Path
+        Where sites, sets and files are kept.
+
+    Returns
+    -------
+    Workshop
+        Everything that can be done: ``sites``, ``grounds``, ``covers``, ``fits``, ``wears``, ``marks``, ``sets``,
+        ``bringing``, ``pictures``, ``handoffs``.
+    """
+    store = Store(Path(folder).expanduser())
+    _held.setdefault(store.folder, using(store.folder))
+    return Workshop(store)

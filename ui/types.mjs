@@ -2,6 +2,7 @@
 import { readFileSync, writeFileSync } from "node:fs";
 import { compileFromFile } from "json-schema-to-typescript";
 
+const OUT = process.argv[2] ?? "src/generated";
 const IMPORTS = {
   recipe: "",
   stock: "",
@@ -20,12 +21,12 @@ for (const [name, imports] of Object.entries(IMPORTS)) {
     ignoreMinAndMaxItems: true,
     bannerComment: `/* Made from docs/${name}.schema.json by make types. */${imports && `\n${imports}`}`,
   });
-  writeFileSync(`src/generated/${name}.ts`, made);
+  writeFileSync(`${OUT}/${name}.ts`, made);
 }
 
 const catalogue = readFileSync("../docs/catalogue.json", "utf8").trim();
 writeFileSync(
-  "src/generated/catalogue.ts",
+  `${OUT}/catalogue.ts`,
   [
     "/* Made from docs/catalogue.json by make types. */",
     'import type { Catalogue } from "./answers";',

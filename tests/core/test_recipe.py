@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import json
-import subprocess
-from collections.abc import Callable
 from pathlib import Path
 
 import pytest
@@ -19,7 +17,6 @@ from elvatch.core.formats.reading import Reading
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import FileSource
 from elvatch.core.refusal import RefusalError
-from elvatch.core.stock import schema as stock_schema
 from elvatch.demo import vellin_ground
 from tests.conftest import layer, recipe
 from tests.core.test_cover import any_layer
@@ -108,24 +105,6 @@ def test_two_layers_of_one_id_are_refused() -> None:
     data["layers"] *= 2
     with pytest.raises(RefusalError, match="same id"):
         r.from_data(data)
-
-
-@pytest.mark.parametrize(("name", "made"), [("recipe", r.schema), ("stock", stock_schema.schema)])
-def test_the_published_schemas_and_types_are_the_models(
-    name: str, made: Callable[[], dict[str, object]], tmp_path: Path
-) -> None:
-    assert json.loads((ROOT / f"docs/{name}.schema.json").read_text()) == made(), "run: make types"
-    out = tmp_path / f"{name}.ts"
-    command = json.loads((ROOT / "ui/package.json").read_text())["scripts"][f"types:{name}"]
-    words = _words(command.replace(f"src/generated/{name}.ts", str(out)))
-    subprocess.run(["npx", "--no-install", "--", *words], cwd=ROOT / "ui", check=True, capture_output=True)
-    assert out.read_text() == (ROOT / f"ui/src/generated/{name}.ts").read_text(), "run: make types"
-
-
-def _words(command: str) -> list[str]:
-    import shlex
-
-    return shlex.split(command)
 
 
 def test_a_recipe_of_version_one_is_brought_up_to_date() -> None:

@@ -9,6 +9,7 @@ from elvatch.core import parallel
 from elvatch.core.ground import description as d
 from elvatch.core.ground import shaping
 from elvatch.core.ground.shaped import Shaped
+from elvatch.core.ground.step import steps
 from elvatch.core.ground.steps.form import FormStep
 from elvatch.core.ground.steps.resample import ResampleStep
 from elvatch.core.ground.steps.rivers import RiversStep
@@ -46,9 +47,10 @@ def shape(
 
 def test_only_steps_from_the_changed_one_on_are_done_again(monkeypatch: pytest.MonkeyPatch) -> None:
     done: list[str] = []
-    for name, how in list(shaping._HOW.items()):
-        monkeypatch.setitem(
-            shaping._HOW, name, lambda shaped, step, run, how=how: (done.append(step.id), how(shaped, step, run))[1]
+    for kind in steps():
+        how = kind.apply
+        monkeypatch.setattr(
+            kind, "apply", lambda step, shaped, run, how=how: (done.append(step.id), how(step, shaped, run))[1]
         )
     kept: Kept[Shaped] = Kept(99)
     shape(ground(*STEPS), kept)

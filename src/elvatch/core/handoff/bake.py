@@ -260,10 +260,8 @@ def bake(
         _write_sheet(site, recipe, files, partial)
         return _move_into_place([*(file.name for file in files), SHEET_NAME], partial, out)
     except OSError as error:
-        found = error.strerror or "an error"
-        raise RefusalError(
-            str(out), found, "room and permission to write", "free some space or choose another"
-        ) from None
+        expected, todo = "room and permission to write", "free some space or choose another"
+        raise RefusalError(str(out), error.strerror or "an error", expected, todo) from None
     finally:
         shutil.rmtree(partial, ignore_errors=True)
 

@@ -14,7 +14,7 @@ class Shown:
     """What a slider or a typed number of a field may span, and what it is called.
 
     ``least`` to ``most`` in ``unit``, by ``step``, ``digits`` behind the point; over ``decades`` where equal ratios
-    are equally far apart.
+    are equally far apart. Dragged, the number changes by ``pixel`` for every pixel; by its step where that is 0.
     """
 
     label: str
@@ -25,6 +25,7 @@ class Shown:
     digits: int = 0
     decades: bool = False
     hint: str = ""
+    pixel: float = 0.0
 
 
 @result
@@ -51,7 +52,7 @@ def numbers_of(model: type[BaseModel]) -> list[NumberField]:
     out = []
     for name, field in model.model_fields.items():
         found: list[Any] = [one for one in field.metadata if isinstance(one, Shown)]
-        if found:
+        if found and field.default is not None:
             out.append(NumberField(name, float(field.default), found[0]))
     # what all steps have stands last
     return sorted(out, key=lambda one: one.field == "strength")

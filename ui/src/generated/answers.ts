@@ -252,7 +252,7 @@ export interface NumberField {
  * What a slider or a typed number of a field may span, and what it is called.
  *
  * ``least`` to ``most`` in ``unit``, by ``step``, ``digits`` behind the point; over ``decades`` where equal ratios
- * are equally far apart.
+ * are equally far apart. Dragged, the number changes by ``pixel`` for every pixel; by its step where that is 0.
  */
 export interface Shown {
   decades: boolean;
@@ -261,6 +261,7 @@ export interface Shown {
   label: string;
   least: number;
   most: number;
+  pixel: number;
   step: number;
   unit: string;
 }

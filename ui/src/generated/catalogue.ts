@@ -21,7 +21,8 @@ export const CATALOGUE: Catalogue = {
             "step": 1.0,
             "digits": 0,
             "decades": true,
-            "hint": "Size of its largest features"
+            "hint": "Size of its largest features",
+            "pixel": 0.0
           }
         },
         {
@@ -35,7 +36,8 @@ export const CATALOGUE: Catalogue = {
             "step": 1.0,
             "digits": 0,
             "decades": true,
-            "hint": "About, from its lowest to its highest; nothing is ever clipped"
+            "hint": "About, from its lowest to its highest; nothing is ever clipped",
+            "pixel": 0.0
           }
         },
         {
@@ -49,7 +51,8 @@ export const CATALOGUE: Catalogue = {
             "step": 1.0,
             "digits": 0,
             "decades": false,
-            "hint": "How many times features of half the size are added"
+            "hint": "How many times features of half the size are added",
+            "pixel": 0.0
           }
         },
         {
@@ -63,7 +66,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "How strong each finer size is against the one before"
+            "hint": "How strong each finer size is against the one before",
+            "pixel": 0.0
           }
         },
         {
@@ -77,7 +81,8 @@ export const CATALOGUE: Catalogue = {
             "step": 1.0,
             "digits": 0,
             "decades": false,
-            "hint": ""
+            "hint": "",
+            "pixel": 0.0
           }
         },
         {
@@ -91,7 +96,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "How far towards its full effect"
+            "hint": "How far towards its full effect",
+            "pixel": 0.0
           }
         }
       ]
@@ -114,7 +120,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "How deep they cut"
+            "hint": "How deep they cut",
+            "pixel": 0.0
           }
         },
         {
@@ -128,7 +135,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "From a few large valleys to many small ones"
+            "hint": "From a few large valleys to many small ones",
+            "pixel": 0.0
           }
         },
         {
@@ -142,7 +150,8 @@ export const CATALOGUE: Catalogue = {
             "step": 1.0,
             "digits": 0,
             "decades": false,
-            "hint": ""
+            "hint": "",
+            "pixel": 0.0
           }
         },
         {
@@ -156,7 +165,8 @@ export const CATALOGUE: Catalogue = {
             "step": 1.0,
             "digits": 0,
             "decades": false,
-            "hint": "Lift of the land over all rounds, its border aside"
+            "hint": "Lift of the land over all rounds, its border aside",
+            "pixel": 0.0
           }
         },
         {
@@ -170,7 +180,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.1,
             "digits": 1,
             "decades": false,
-            "hint": "Radius over which slopes round off"
+            "hint": "Radius over which slopes round off",
+            "pixel": 0.0
           }
         },
         {
@@ -184,7 +195,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "How far towards its full effect"
+            "hint": "How far towards its full effect",
+            "pixel": 0.0
           }
         }
       ]
@@ -207,7 +219,8 @@ export const CATALOGUE: Catalogue = {
             "step": 10.0,
             "digits": 0,
             "decades": false,
-            "hint": "How long it rains"
+            "hint": "How long it rains",
+            "pixel": 0.0
           }
         },
         {
@@ -221,7 +234,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "How hard it rains"
+            "hint": "How hard it rains",
+            "pixel": 0.0
           }
         },
         {
@@ -235,7 +249,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "How much the water can carry"
+            "hint": "How much the water can carry",
+            "pixel": 0.0
           }
         },
         {
@@ -249,7 +264,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "How readily the ground comes loose"
+            "hint": "How readily the ground comes loose",
+            "pixel": 0.0
           }
         },
         {
@@ -263,7 +279,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "How far towards its full effect"
+            "hint": "How far towards its full effect",
+            "pixel": 0.0
           }
         }
       ]
@@ -286,7 +303,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.5,
             "digits": 1,
             "decades": false,
-            "hint": "Angle of repose: scree 35 to 40, sand 33"
+            "hint": "Angle of repose: scree 35 to 40, sand 33",
+            "pixel": 0.0
           }
         },
         {
@@ -300,7 +318,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "How far towards its full effect"
+            "hint": "How far towards its full effect",
+            "pixel": 0.0
           }
         }
       ]
@@ -323,7 +342,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.1,
             "digits": 1,
             "decades": true,
-            "hint": "From one level to the next"
+            "hint": "From one level to the next",
+            "pixel": 0.0
           }
         },
         {
@@ -337,7 +357,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.1,
             "digits": 1,
             "decades": false,
-            "hint": "Elevation of one of the levels"
+            "hint": "Elevation of one of the levels",
+            "pixel": 0.0
           }
         },
         {
@@ -351,7 +372,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "How abruptly a bench ends"
+            "hint": "How abruptly a bench ends",
+            "pixel": 0.0
           }
         },
         {
@@ -365,7 +387,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "How far levels wander and fade"
+            "hint": "How far levels wander and fade",
+            "pixel": 0.0
           }
         },
         {
@@ -379,7 +402,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "How far towards its full effect"
+            "hint": "How far towards its full effect",
+            "pixel": 0.0
           }
         }
       ]
@@ -402,7 +426,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.1,
             "digits": 1,
             "decades": true,
-            "hint": "Over which heights are averaged"
+            "hint": "Over which heights are averaged",
+            "pixel": 0.0
           }
         },
         {
@@ -416,7 +441,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "How far towards its full effect"
+            "hint": "How far towards its full effect",
+            "pixel": 0.0
           }
         }
       ]
@@ -439,7 +465,8 @@ export const CATALOGUE: Catalogue = {
             "step": 1.0,
             "digits": 0,
             "decades": true,
-            "hint": "How far from the crest it takes hold"
+            "hint": "How far from the crest it takes hold",
+            "pixel": 0.0
           }
         },
         {
@@ -453,7 +480,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "How far towards its full effect"
+            "hint": "How far towards its full effect",
+            "pixel": 0.0
           }
         }
       ]
@@ -476,7 +504,8 @@ export const CATALOGUE: Catalogue = {
             "step": 1.0,
             "digits": 0,
             "decades": true,
-            "hint": "Farthest that a place is moved, about"
+            "hint": "Farthest that a place is moved, about",
+            "pixel": 0.0
           }
         },
         {
@@ -490,7 +519,8 @@ export const CATALOGUE: Catalogue = {
             "step": 1.0,
             "digits": 0,
             "decades": true,
-            "hint": "Size of the bends"
+            "hint": "Size of the bends",
+            "pixel": 0.0
           }
         },
         {
@@ -504,7 +534,8 @@ export const CATALOGUE: Catalogue = {
             "step": 1.0,
             "digits": 0,
             "decades": false,
-            "hint": ""
+            "hint": "",
+            "pixel": 0.0
           }
         },
         {
@@ -518,7 +549,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "How far towards its full effect"
+            "hint": "How far towards its full effect",
+            "pixel": 0.0
           }
         }
       ]
@@ -541,7 +573,8 @@ export const CATALOGUE: Catalogue = {
             "step": 1.0,
             "digits": 0,
             "decades": false,
-            "hint": "Counter-clockwise seen from above"
+            "hint": "Counter-clockwise seen from above",
+            "pixel": 0.0
           }
         },
         {
@@ -555,7 +588,8 @@ export const CATALOGUE: Catalogue = {
             "step": 1.0,
             "digits": 0,
             "decades": true,
-            "hint": "Where the turning ends"
+            "hint": "Where the turning ends",
+            "pixel": 0.0
           }
         },
         {
@@ -569,7 +603,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "How far towards its full effect"
+            "hint": "How far towards its full effect",
+            "pixel": 0.0
           }
         }
       ]
@@ -592,7 +627,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "How far towards its full effect"
+            "hint": "How far towards its full effect",
+            "pixel": 0.0
           }
         }
       ]
@@ -615,7 +651,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.5,
             "digits": 1,
             "decades": false,
-            "hint": ""
+            "hint": "",
+            "pixel": 0.0
           }
         },
         {
@@ -629,7 +666,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.1,
             "digits": 1,
             "decades": false,
-            "hint": ""
+            "hint": "",
+            "pixel": 0.0
           }
         },
         {
@@ -643,7 +681,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "How far towards its full effect"
+            "hint": "How far towards its full effect",
+            "pixel": 0.0
           }
         }
       ]
@@ -666,7 +705,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.5,
             "digits": 1,
             "decades": false,
-            "hint": "Steepness of its sides"
+            "hint": "Steepness of its sides",
+            "pixel": 0.0
           }
         },
         {
@@ -680,7 +720,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.1,
             "digits": 1,
             "decades": false,
-            "hint": ""
+            "hint": "",
+            "pixel": 0.0
           }
         },
         {
@@ -694,7 +735,8 @@ export const CATALOGUE: Catalogue = {
             "step": 1.0,
             "digits": 0,
             "decades": false,
-            "hint": "How far the line strays"
+            "hint": "How far the line strays",
+            "pixel": 0.0
           }
         },
         {
@@ -708,7 +750,8 @@ export const CATALOGUE: Catalogue = {
             "step": 1.0,
             "digits": 0,
             "decades": true,
-            "hint": "Size of its bends"
+            "hint": "Size of its bends",
+            "pixel": 0.0
           }
         },
         {
@@ -722,7 +765,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "How far towards its full effect"
+            "hint": "How far towards its full effect",
+            "pixel": 0.0
           }
         }
       ]
@@ -745,7 +789,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "How far towards its full effect"
+            "hint": "How far towards its full effect",
+            "pixel": 0.0
           }
         }
       ]
@@ -768,7 +813,8 @@ export const CATALOGUE: Catalogue = {
             "step": 1.0,
             "digits": 0,
             "decades": false,
-            "hint": "Along the longer side"
+            "hint": "Along the longer side",
+            "pixel": 0.0
           }
         },
         {
@@ -782,7 +828,8 @@ export const CATALOGUE: Catalogue = {
             "step": 0.01,
             "digits": 2,
             "decades": false,
-            "hint": "How far towards its full effect"
+            "hint": "How far towards its full effect",
+            "pixel": 0.0
           }
         }
       ]
@@ -1287,7 +1334,8 @@ export const CATALOGUE: Catalogue = {
           "step": 1.0,
           "digits": 0,
           "decades": false,
-          "hint": ""
+          "hint": "",
+          "pixel": 0.0
         }
       },
       {
@@ -1301,28 +1349,758 @@ export const CATALOGUE: Catalogue = {
           "step": 0.5,
           "digits": 1,
           "decades": false,
-          "hint": ""
+          "hint": "",
+          "pixel": 0.0
         }
       }
     ],
-    "Repeats": [],
+    "Repeats": [
+      {
+        "field": "second_scale",
+        "usual": 5.3,
+        "shown": {
+          "label": "Larger by",
+          "unit": "\u00d7",
+          "least": 2.0,
+          "most": 50.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": true,
+          "hint": "The larger copy's tile, in tiles",
+          "pixel": 0.0
+        }
+      }
+    ],
     "NearDetail": [],
-    "Lie": [],
-    "Fit": [],
-    "Edge": [],
-    "Look": [],
+    "Lie": [
+      {
+        "field": "tile_m",
+        "usual": 2.0,
+        "shown": {
+          "label": "Tile",
+          "unit": "m",
+          "least": 0.05,
+          "most": 200.0,
+          "step": 0.05,
+          "digits": 2,
+          "decades": true,
+          "hint": "Metres per repeat",
+          "pixel": 0.02
+        }
+      },
+      {
+        "field": "turn_deg",
+        "usual": 0.0,
+        "shown": {
+          "label": "Turn",
+          "unit": "\u00b0",
+          "least": -180.0,
+          "most": 180.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "Counter-clockwise, facing the ground",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "offset_east_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "East",
+          "unit": "m",
+          "least": -20.0,
+          "most": 20.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Offset eastwards",
+          "pixel": 0.02
+        }
+      },
+      {
+        "field": "offset_north_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "North",
+          "unit": "m",
+          "least": -20.0,
+          "most": 20.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Offset northwards",
+          "pixel": 0.02
+        }
+      },
+      {
+        "field": "offset_up_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "Up",
+          "unit": "m",
+          "least": -20.0,
+          "most": 20.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Offset up the steep planes",
+          "pixel": 0.02
+        }
+      },
+      {
+        "field": "plane_edge",
+        "usual": 8.0,
+        "shown": {
+          "label": "Plane edge",
+          "unit": "",
+          "least": 2.0,
+          "most": 64.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": true,
+          "hint": "How sharply planes meet: low blends over more ground",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "steep_turn_east_deg",
+        "usual": 0.0,
+        "shown": {
+          "label": "Turn E, W",
+          "unit": "\u00b0",
+          "least": -180.0,
+          "most": 180.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "More turn on planes that face east or west",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "steep_turn_north_deg",
+        "usual": 0.0,
+        "shown": {
+          "label": "Turn N, S",
+          "unit": "\u00b0",
+          "least": -180.0,
+          "most": 180.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "More turn on planes that face north or south",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "side_deg",
+        "usual": 180.0,
+        "shown": {
+          "label": "Faces",
+          "unit": "\u00b0",
+          "least": 0.0,
+          "most": 360.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "Compass direction that the wall faces",
+          "pixel": 0.0
+        }
+      }
+    ],
+    "Fit": [
+      {
+        "field": "tile_m",
+        "usual": 2.0,
+        "shown": {
+          "label": "Tile",
+          "unit": "m",
+          "least": 0.05,
+          "most": 200.0,
+          "step": 0.05,
+          "digits": 2,
+          "decades": true,
+          "hint": "Metres per repeat",
+          "pixel": 0.02
+        }
+      },
+      {
+        "field": "turn_deg",
+        "usual": 0.0,
+        "shown": {
+          "label": "Turn",
+          "unit": "\u00b0",
+          "least": -180.0,
+          "most": 180.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "Counter-clockwise, facing the ground",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "offset_east_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "East",
+          "unit": "m",
+          "least": -20.0,
+          "most": 20.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Offset eastwards",
+          "pixel": 0.02
+        }
+      },
+      {
+        "field": "offset_north_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "North",
+          "unit": "m",
+          "least": -20.0,
+          "most": 20.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Offset northwards",
+          "pixel": 0.02
+        }
+      },
+      {
+        "field": "offset_up_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "Up",
+          "unit": "m",
+          "least": -20.0,
+          "most": 20.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Offset up the steep planes",
+          "pixel": 0.02
+        }
+      },
+      {
+        "field": "plane_edge",
+        "usual": 8.0,
+        "shown": {
+          "label": "Plane edge",
+          "unit": "",
+          "least": 2.0,
+          "most": 64.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": true,
+          "hint": "How sharply planes meet: low blends over more ground",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "steep_turn_east_deg",
+        "usual": 0.0,
+        "shown": {
+          "label": "Turn E, W",
+          "unit": "\u00b0",
+          "least": -180.0,
+          "most": 180.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "More turn on planes that face east or west",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "steep_turn_north_deg",
+        "usual": 0.0,
+        "shown": {
+          "label": "Turn N, S",
+          "unit": "\u00b0",
+          "least": -180.0,
+          "most": 180.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "More turn on planes that face north or south",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "side_deg",
+        "usual": 180.0,
+        "shown": {
+          "label": "Faces",
+          "unit": "\u00b0",
+          "least": 0.0,
+          "most": 360.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "Compass direction that the wall faces",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "relief_curve",
+        "usual": 0.0,
+        "shown": {
+          "label": "Tops",
+          "unit": "",
+          "least": -1.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Below 0 rounds its tops, above 0 sharpens them",
+          "pixel": 0.0
+        }
+      }
+    ],
+    "Edge": [
+      {
+        "field": "width_m",
+        "usual": 0.02,
+        "shown": {
+          "label": "Edge width",
+          "unit": "m",
+          "least": 0.0,
+          "most": 0.5,
+          "step": 0.002,
+          "digits": 3,
+          "decades": false,
+          "hint": "Height difference over which the higher one wins",
+          "pixel": 0.002
+        }
+      }
+    ],
+    "Look": [
+      {
+        "field": "brightness",
+        "usual": 1.0,
+        "shown": {
+          "label": "Brightness",
+          "unit": "\u00d7",
+          "least": 0.1,
+          "most": 4.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": true,
+          "hint": "",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "hue_deg",
+        "usual": 0.0,
+        "shown": {
+          "label": "Colour turn",
+          "unit": "\u00b0",
+          "least": -180.0,
+          "most": 180.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "Turns its colour round the colour wheel",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "saturation",
+        "usual": 1.0,
+        "shown": {
+          "label": "Saturation",
+          "unit": "\u00d7",
+          "least": 0.0,
+          "most": 3.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "0 is grey",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "colour_lowest",
+        "usual": 0.0,
+        "shown": {
+          "label": "Darkest",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Lightness that black becomes: lifts its shadows",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "colour_highest",
+        "usual": 1.0,
+        "shown": {
+          "label": "Lightest",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Lightness that white becomes",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "roughness_shift",
+        "usual": 0.0,
+        "shown": {
+          "label": "Roughness",
+          "unit": "",
+          "least": -1.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Added to the set's roughness",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "roughness_lowest",
+        "usual": 0.0,
+        "shown": {
+          "label": "Rough from",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "What roughness 0 becomes",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "roughness_highest",
+        "usual": 1.0,
+        "shown": {
+          "label": "Rough to",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "What roughness 1 becomes",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "normal_strength",
+        "usual": 1.0,
+        "shown": {
+          "label": "Normal",
+          "unit": "\u00d7",
+          "least": 0.0,
+          "most": 4.0,
+          "step": 0.05,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "occlusion",
+        "usual": 1.0,
+        "shown": {
+          "label": "Occlusion",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "variation",
+        "usual": 0.12,
+        "shown": {
+          "label": "Variation",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Slow change of brightness over the ground",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "variation_colour",
+        "usual": 0.0,
+        "shown": {
+          "label": "\u2026of colour",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Slow change of warmth over the ground",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "variation_offset",
+        "usual": 0.0,
+        "shown": {
+          "label": "\u2026of tiles",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Slow drift of the tiles, in tiles: repeats fall out of step",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "variation_size_m",
+        "usual": 45.0,
+        "shown": {
+          "label": "\u2026every",
+          "unit": "m",
+          "least": 0.5,
+          "most": 2000.0,
+          "step": 0.5,
+          "digits": 1,
+          "decades": true,
+          "hint": "Distance over which they vary",
+          "pixel": 0.5
+        }
+      },
+      {
+        "field": "ground_image",
+        "usual": 0.0,
+        "shown": {
+          "label": "Ground image",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "How far its colour is that of the image over the ground",
+          "pixel": 0.0
+        }
+      }
+    ],
     "Layer": [],
-    "Light": [],
+    "Light": [
+      {
+        "field": "sun_bearing_deg",
+        "usual": 235.0,
+        "shown": {
+          "label": "Sun from",
+          "unit": "\u00b0",
+          "least": 0.0,
+          "most": 360.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "sun_height_deg",
+        "usual": 34.0,
+        "shown": {
+          "label": "Sun height",
+          "unit": "\u00b0",
+          "least": 1.0,
+          "most": 90.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "sky",
+        "usual": 1.0,
+        "shown": {
+          "label": "Sky brightness",
+          "unit": "\u00d7",
+          "least": 0.0,
+          "most": 4.0,
+          "step": 0.05,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "exposure_ev",
+        "usual": 0.0,
+        "shown": {
+          "label": "Exposure",
+          "unit": "EV",
+          "least": -6.0,
+          "most": 6.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "mist",
+        "usual": 0.25,
+        "shown": {
+          "label": "Mist",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0
+        }
+      }
+    ],
     "OnNoise": [],
     "OnPath": [],
     "DrawnPath": [],
-    "Range": [],
+    "Range": [
+      {
+        "field": "none_at",
+        "usual": 0.0,
+        "shown": {
+          "label": "None at",
+          "unit": "",
+          "least": 0.0,
+          "most": 0.99,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Values up to this are no mark",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "full_at",
+        "usual": 1.0,
+        "shown": {
+          "label": "Full at",
+          "unit": "",
+          "least": 0.01,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Values from this on are the mark in full",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "soft",
+        "usual": 0.0,
+        "shown": {
+          "label": "Soft ends",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "0 straight between both, 1 eased at both ends",
+          "pixel": 0.0
+        }
+      }
+    ],
     "Blend": [],
     "Colouring": [],
     "Relief": [],
     "AlongLevels": [],
-    "AlongPath": [],
-    "ByRelief": []
+    "AlongPath": [
+      {
+        "field": "width_m",
+        "usual": 2.0,
+        "shown": {
+          "label": "Width",
+          "unit": "m",
+          "least": 0.05,
+          "most": 20.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": true,
+          "hint": "Across the path",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "length_m",
+        "usual": 1.0,
+        "shown": {
+          "label": "Length",
+          "unit": "m",
+          "least": 0.05,
+          "most": 20.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": true,
+          "hint": "Along the path for one repeat",
+          "pixel": 0.0
+        }
+      }
+    ],
+    "ByRelief": [
+      {
+        "field": "level",
+        "usual": 0.5,
+        "shown": {
+          "label": "Level",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Of the relief under it, from its lowest to its highest",
+          "pixel": 0.0
+        }
+      },
+      {
+        "field": "soft",
+        "usual": 0.3,
+        "shown": {
+          "label": "Soft",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Over so much of the relief it comes in",
+          "pixel": 0.0
+        }
+      }
+    ]
   },
   "nominal": {
     "steps": {

@@ -5,11 +5,12 @@ import { CATALOGUE } from "../generated/catalogue";
 
 export const numbersOf = (part: string): readonly NumberField[] => CATALOGUE.numbers[part] ?? [];
 
-export type Spanned = Pick<Shown, "label" | "unit" | "least" | "most" | "step" | "digits" | "decades" | "hint"> & { usual: number };
+export type Spanned = Omit<Shown, "pixel"> & { usual: number; perPixel?: number };
 
 /** What a slider or typed number of one field spans: `numberOf("Fit", "tile_m")`. */
 export function numberOf(part: string, field: string): Spanned {
   const found = numbersOf(part).find((one) => one.field === field);
   if (!found) throw new Error(`the catalogue tells nothing of ${part}.${field}`);
-  return { ...found.shown, usual: found.usual };
+  const { pixel, ...shown } = found.shown;
+  return { ...shown, usual: found.usual, ...(pixel > 0 ? { perPixel: pixel } : {}) };
 }

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Literal, Self
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
 from elvatch.core.parts import Bearing, ContentName, Part, Share
+from elvatch.core.shown import Shown
 
 LEAST_TILE_M, MOST_TILE_M = 0.01, 10_000.0
 LEAST_PLANE_EDGE = 2.0
@@ -25,7 +26,9 @@ class Repeats(Part):
         description="shift keeps the texture's direction, turn does not; second mixes in a larger copy from afar",
     )
     strength: Share = Field(default=1.0, description="Share of patches that are moved, or of the larger copy")
-    second_scale: float = Field(default=5.3, ge=2, le=50, description="The larger copy's tile, in tiles")
+    second_scale: Annotated[
+        float, Shown("Larger by", "×", 2, 50, 0.1, 1, True, "The larger copy's tile, in tiles")
+    ] = Field(default=5.3, ge=2, le=50, description="The larger copy's tile, in tiles")
 
 
 class NearDetail(Part):
@@ -46,27 +49,43 @@ class NearDetail(Part):
 class Lie(Part):
     """How an image is repeated over the ground, whatever it is an image of."""
 
-    tile_m: float = Field(default=2.0, ge=LEAST_TILE_M, le=MOST_TILE_M, description="Metres per repeat")
+    tile_m: Annotated[float, Shown("Tile", "m", 0.05, 200, 0.05, 2, True, "Metres per repeat", 0.02)] = Field(
+        default=2.0, ge=LEAST_TILE_M, le=MOST_TILE_M, description="Metres per repeat"
+    )
     tile_down_m: float | None = Field(
         default=None, ge=LEAST_TILE_M, le=MOST_TILE_M, description="Down the texture; None is as across"
     )
-    turn_deg: float = Field(default=0.0, ge=-360, le=360, description="Counter-clockwise, facing the plane")
+    turn_deg: Annotated[float, Shown("Turn", "°", -180, 180, 1, hint="Counter-clockwise, facing the ground")] = Field(
+        default=0.0, ge=-360, le=360, description="Counter-clockwise, facing the plane"
+    )
     mirror: bool = Field(default=False, description="Left and right swapped")
-    offset_east_m: float = Field(default=0.0, ge=-10_000, le=10_000)
-    offset_north_m: float = Field(default=0.0, ge=-10_000, le=10_000)
-    offset_up_m: float = Field(default=0.0, ge=-10_000, le=10_000, description="On steep planes")
+    offset_east_m: Annotated[float, Shown("East", "m", -20, 20, 0.01, 2, hint="Offset eastwards", pixel=0.02)] = (
+        Field(default=0.0, ge=-10_000, le=10_000)
+    )
+    offset_north_m: Annotated[float, Shown("North", "m", -20, 20, 0.01, 2, hint="Offset northwards", pixel=0.02)] = (
+        Field(default=0.0, ge=-10_000, le=10_000)
+    )
+    offset_up_m: Annotated[
+        float, Shown("Up", "m", -20, 20, 0.01, 2, hint="Offset up the steep planes", pixel=0.02)
+    ] = Field(default=0.0, ge=-10_000, le=10_000, description="On steep planes")
     projection: Projection = "above"
-    plane_edge: float = Field(
+    plane_edge: Annotated[
+        float, Shown("Plane edge", "", 2, 64, 1, 0, True, "How sharply planes meet: low blends over more ground")
+    ] = Field(
         default=8.0,
         ge=LEAST_PLANE_EDGE,
         le=64,
         description="Triplanar: how sharply planes meet (power of the normal)",
     )
-    steep_turn_east_deg: float = Field(
-        default=0.0, ge=-360, le=360, description="More turn of planes facing east or west"
+    steep_turn_east_deg: Annotated[
+        float, Shown("Turn E, W", "°", -180, 180, 1, hint="More turn on planes that face east or west")
+    ] = Field(default=0.0, ge=-360, le=360, description="More turn of planes facing east or west")
+    steep_turn_north_deg: Annotated[
+        float, Shown("Turn N, S", "°", -180, 180, 1, hint="More turn on planes that face north or south")
+    ] = Field(default=0.0, ge=-360, le=360, description="Of planes facing north or south")
+    side_deg: Annotated[Bearing, Shown("Faces", "°", 0, 360, 1, hint="Compass direction that the wall faces")] = (
+        Field(default=180.0, description="From a side: where the wall faces")
     )
-    steep_turn_north_deg: float = Field(default=0.0, ge=-360, le=360, description="Of planes facing north or south")
-    side_deg: Bearing = Field(default=180.0, description="From a side: where the wall faces")
     repeats: Repeats = Repeats()
 
     @property
@@ -85,9 +104,9 @@ class Fit(Lie):
         default=None,
         description="Height that lies level with the ground; None: the mean, on top the lowest, cut in the highest",
     )
-    relief_curve: float = Field(
-        default=0.0, ge=-1, le=1, description="Above 0 sharpens its tops, below 0 rounds them"
-    )
+    relief_curve: Annotated[
+        float, Shown("Tops", "", -1, 1, 0.01, 2, hint="Below 0 rounds its tops, above 0 sharpens them")
+    ] = Field(default=0.0, ge=-1, le=1, description="Above 0 sharpens its tops, below 0 rounds them")
     meets: Meets = Field(default="levelled", description="How its relief meets that of the layers below")
 
     @model_validator(mode="after")

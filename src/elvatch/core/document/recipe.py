@@ -7,7 +7,7 @@ from the bottom of the column to its top. Files and texture sets are named by th
 from __future__ import annotations
 
 import json
-from typing import Any, Literal, Self, TypeVar
+from typing import Annotated, Any, Literal, Self, TypeVar
 
 from pydantic import Field, ValidationError, model_validator
 
@@ -22,6 +22,7 @@ from elvatch.core.ground.measures import NAMES, MeasureName
 from elvatch.core.kept import Kept
 from elvatch.core.parts import Bearing, ContentName, Name, Part, PartId, Share, published
 from elvatch.core.refusal import RefusalError
+from elvatch.core.shown import Shown, share
 
 P = TypeVar("P", bound=Part)
 FORMAT = "elvatch-recipe"
@@ -35,27 +36,58 @@ class Edge(Part):
     """How a layer meets what lies below it."""
 
     kind: Literal["fade", "height"] = "height"
-    width_m: float = Field(default=0.02, ge=0, le=10, description="Height over which the higher one wins")
+    width_m: Annotated[
+        float,
+        Shown(
+            "Edge width", "m", 0, 0.5, 0.002, 3, hint="Height difference over which the higher one wins", pixel=0.002
+        ),
+    ] = Field(default=0.02, ge=0, le=10, description="Height over which the higher one wins")
 
 
 class Look(Part):
     """Adjustments of a layer's material; the defaults leave the set as it is."""
 
-    brightness: float = Field(default=1.0, ge=0.1, le=4, description="Factor on base colour")
-    hue_deg: float = Field(default=0.0, ge=-180, le=180, description="Turn of the colour wheel")
-    saturation: float = Field(default=1.0, ge=0, le=3, description="0 is grey, 1 as it is")
-    colour_lowest: Share = Field(default=0.0, description="Lightness (encoded) that black becomes")
-    colour_highest: Share = Field(default=1.0, description="Lightness (encoded) that white becomes")
-    roughness_shift: float = Field(default=0.0, ge=-1, le=1)
-    roughness_lowest: Share = Field(default=0.0, description="What roughness 0 becomes, before the shift")
-    roughness_highest: Share = Field(default=1.0, description="What roughness 1 becomes, before the shift")
-    normal_strength: float = Field(default=1.0, ge=0, le=4)
-    occlusion: Share = 1.0
-    variation: float = Field(default=0.12, ge=0, le=1, description="Slow change of brightness over the ground")
-    variation_colour: Share = Field(default=0.0, description="Slow change of warmth and saturation over the ground")
-    variation_offset: Share = Field(default=0.0, description="Slow drift of the tiles, in tiles")
-    variation_size_m: float = Field(default=45.0, ge=0.5, le=5_000)
-    ground_image: Share = Field(default=0.0, description="How far its colour is that of the image over the ground")
+    brightness: Annotated[float, Shown("Brightness", "×", 0.1, 4, 0.01, 2, decades=True)] = Field(
+        default=1.0, ge=0.1, le=4, description="Factor on base colour"
+    )
+    hue_deg: Annotated[
+        float, Shown("Colour turn", "°", -180, 180, 1, hint="Turns its colour round the colour wheel")
+    ] = Field(default=0.0, ge=-180, le=180, description="Turn of the colour wheel")
+    saturation: Annotated[float, Shown("Saturation", "×", 0, 3, 0.01, 2, hint="0 is grey")] = Field(
+        default=1.0, ge=0, le=3, description="0 is grey, 1 as it is"
+    )
+    colour_lowest: Annotated[Share, share("Darkest", "Lightness that black becomes: lifts its shadows")] = Field(
+        default=0.0, description="Lightness (encoded) that black becomes"
+    )
+    colour_highest: Annotated[Share, share("Lightest", "Lightness that white becomes")] = Field(
+        default=1.0, description="Lightness (encoded) that white becomes"
+    )
+    roughness_shift: Annotated[float, Shown("Roughness", "", -1, 1, 0.01, 2, hint="Added to the set's roughness")] = (
+        Field(default=0.0, ge=-1, le=1)
+    )
+    roughness_lowest: Annotated[Share, share("Rough from", "What roughness 0 becomes")] = Field(
+        default=0.0, description="What roughness 0 becomes, before the shift"
+    )
+    roughness_highest: Annotated[Share, share("Rough to", "What roughness 1 becomes")] = Field(
+        default=1.0, description="What roughness 1 becomes, before the shift"
+    )
+    normal_strength: Annotated[float, Shown("Normal", "×", 0, 4, 0.05, 2)] = Field(default=1.0, ge=0, le=4)
+    occlusion: Annotated[Share, share("Occlusion")] = 1.0
+    variation: Annotated[float, share("Variation", "Slow change of brightness over the ground")] = Field(
+        default=0.12, ge=0, le=1, description="Slow change of brightness over the ground"
+    )
+    variation_colour: Annotated[Share, share("…of colour", "Slow change of warmth over the ground")] = Field(
+        default=0.0, description="Slow change of warmth and saturation over the ground"
+    )
+    variation_offset: Annotated[
+        Share, share("…of tiles", "Slow drift of the tiles, in tiles: repeats fall out of step")
+    ] = Field(default=0.0, description="Slow drift of the tiles, in tiles")
+    variation_size_m: Annotated[
+        float, Shown("…every", "m", 0.5, 2000, 0.5, 1, True, "Distance over which they vary", 0.5)
+    ] = Field(default=45.0, ge=0.5, le=5_000)
+    ground_image: Annotated[
+        Share, share("Ground image", "How far its colour is that of the image over the ground")
+    ] = Field(default=0.0, description="How far its colour is that of the image over the ground")
 
 
 class Layer(Part):
@@ -105,11 +137,13 @@ class Peg(Part):
 class Light(Part):
     """Sun, sky and air."""
 
-    sun_bearing_deg: Bearing = 235.0
-    sun_height_deg: float = Field(default=34.0, ge=1, le=90)
-    sky: float = Field(default=1.0, ge=0, le=4, description="Brightness of the sky against a clear one")
-    exposure_ev: float = Field(default=0.0, ge=-6, le=6)
-    mist: Share = Field(default=0.25, description="0 clear air, 1 thick mist")
+    sun_bearing_deg: Annotated[Bearing, Shown("Sun from", "°", 0, 360, 1)] = 235.0
+    sun_height_deg: Annotated[float, Shown("Sun height", "°", 1, 90, 1)] = Field(default=34.0, ge=1, le=90)
+    sky: Annotated[float, Shown("Sky brightness", "×", 0, 4, 0.05, 2)] = Field(
+        default=1.0, ge=0, le=4, description="Brightness of the sky against a clear one"
+    )
+    exposure_ev: Annotated[float, Shown("Exposure", "EV", -6, 6, 0.1, 1)] = Field(default=0.0, ge=-6, le=6)
+    mist: Annotated[Share, share("Mist")] = Field(default=0.25, description="0 clear air, 1 thick mist")
 
 
 MapName = Literal["colour", "normal", "roughness", "metallic", "occlusion", "height", "relief", "shares", "splat"]

@@ -14,6 +14,7 @@ from elvatch.core.document.fit import LEAST_TILE_M, MOST_TILE_M, Lie
 from elvatch.core.document.rule import Rule
 from elvatch.core.parts import ContentName, Name, Part, PartId, Seed, Share
 from elvatch.core.refusal import RefusalError
+from elvatch.core.shown import Shown, share
 from elvatch.core.stock import overlays
 
 BlendMode = Literal["screen", "multiply", "overlay", "add", "subtract", "lighten", "darken", "replace"]
@@ -52,9 +53,15 @@ class Range(Part):
     """What of the overlay counts: values from none to full, with soft ends."""
 
     turned: bool = Field(default=False, description="Dark marks count, not light ones")
-    none_at: Share = Field(default=0.0, description="What counts as nothing, after turning")
-    full_at: Share = Field(default=1.0, description="What counts in full")
-    soft: Share = Field(default=0.0, description="0 straight between the two, 1 eased at both ends")
+    none_at: Annotated[Share, Shown("None at", "", 0, 0.99, 0.01, 2, hint="Values up to this are no mark")] = Field(
+        default=0.0, description="What counts as nothing, after turning"
+    )
+    full_at: Annotated[
+        Share, Shown("Full at", "", 0.01, 1, 0.01, 2, hint="Values from this on are the mark in full")
+    ] = Field(default=1.0, description="What counts in full")
+    soft: Annotated[Share, share("Soft ends", "0 straight between both, 1 eased at both ends")] = Field(
+        default=0.0, description="0 straight between the two, 1 eased at both ends"
+    )
 
     @model_validator(mode="after")
     def _ordered(self) -> Self:
@@ -88,8 +95,12 @@ class AlongPath(Part):
     kind: Literal["path"] = "path"
     path: PartId
     called: Name = Field(description="The path's name when it was chosen")
-    width_m: float = Field(default=2.0, ge=0.01, le=500)
-    length_m: float = Field(default=1.0, ge=LEAST_TILE_M, le=MOST_TILE_M, description="Metres along it for a repeat")
+    width_m: Annotated[float, Shown("Width", "m", 0.05, 20, 0.01, 2, True, "Across the path")] = Field(
+        default=2.0, ge=0.01, le=500
+    )
+    length_m: Annotated[float, Shown("Length", "m", 0.05, 20, 0.01, 2, True, "Along the path for one repeat")] = (
+        Field(default=1.0, ge=LEAST_TILE_M, le=MOST_TILE_M, description="Metres along it for a repeat")
+    )
 
 
 Follows = Annotated[OverGround | AlongLevels | AlongPath, Field(discriminator="kind")]
@@ -99,8 +110,12 @@ class ByRelief(Part):
     """Lets wear through by how high the relief under it stands at a place."""
 
     where: Literal["everywhere", "hollows", "raised"] = "everywhere"
-    level: Share = Field(default=0.5, description="Of the relief, from its lowest to its highest")
-    soft: Share = Field(default=0.3, description="Over so much of the relief it comes in")
+    level: Annotated[Share, share("Level", "Of the relief under it, from its lowest to its highest")] = Field(
+        default=0.5, description="Of the relief, from its lowest to its highest"
+    )
+    soft: Annotated[Share, share("Soft", "Over so much of the relief it comes in")] = Field(
+        default=0.3, description="Over so much of the relief it comes in"
+    )
 
 
 class Blend(Part):

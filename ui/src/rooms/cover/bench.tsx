@@ -1,5 +1,6 @@
 /** The strip of controls for the selected layer: where it lies, how it fits, how it looks. */
 
+import { numberOf } from "../../state/numbers";
 import type { Edge, Layer } from "../../generated/recipe";
 import { Segments } from "../../parts/segments";
 import { Track } from "../../parts/track";
@@ -48,9 +49,9 @@ function RoughnessPart({ layer }: { layer: Layer }) {
   if (!gloss) {
     return (
       <>
-        {look({ field: "roughness_shift", label: "Roughness", unit: "", least: -1, most: 1, step: 0.01, usual: 0, digits: 2, hint: "Added to the set's roughness" })}
-        {look({ field: "roughness_lowest", label: "Rough from", unit: "", least: 0, most: 1, step: 0.01, usual: 0, digits: 2, hint: "What roughness 0 becomes" })}
-        {look({ field: "roughness_highest", label: "Rough to", unit: "", least: 0, most: 1, step: 0.01, usual: 1, digits: 2, hint: "What roughness 1 becomes" })}
+        {look({ field: "roughness_shift", ...numberOf("Look", "roughness_shift") })}
+        {look({ field: "roughness_lowest", ...numberOf("Look", "roughness_lowest") })}
+        {look({ field: "roughness_highest", ...numberOf("Look", "roughness_highest") })}
       </>
     );
   }
@@ -59,7 +60,7 @@ function RoughnessPart({ layer }: { layer: Layer }) {
     const turned = (v: number) => Number((field === "roughness_shift" ? -v : 1 - v).toFixed(4));
     const change = (v: number) => inLayer(layer.id, (one) => ({ ...one, look: { ...one.look, [field]: turned(v) } }));
     return (
-      <Track key={field} label={label} value={turned(layer.look[field])} unit="" least={field === "roughness_shift" ? -1 : 0} most={1} step={0.01} usual={usual} digits={2} hint={`${hint}; stored as roughness`}
+      <Track key={field} {...numberOf("Look", field)} label={label} value={turned(layer.look[field])} usual={usual} hint={`${hint}; stored as roughness`}
         onMove={(v) => preview(change(v))} onKeep={(v) => keep(`${layer.name}: ${label.toLowerCase()}`, change(v))} onDrop={drop} />
     );
   };
@@ -93,20 +94,20 @@ function LookPanel({ layer }: { layer: Layer }) {
           ]}
           onChoose={(next) => keep(`${layer.name}: edge`, inLayer(layer.id, (one) => ({ ...one, edge: { ...one.edge, kind: next } })))} />
       </div>
-      {kind === "height" && edge({ field: "width_m", label: "Edge width", unit: "m", least: 0, most: 0.5, step: 0.002, usual: 0.02, digits: 3, perPixel: 0.002, hint: "Height difference over which the higher one wins" })}
-      {look({ field: "hue_deg", label: "Colour turn", unit: "°", least: -180, most: 180, step: 1, usual: 0, hint: "Turns its colour round the colour wheel" })}
-      {look({ field: "saturation", label: "Saturation", unit: "×", least: 0, most: 3, step: 0.01, usual: 1, digits: 2, hint: "0 is grey" })}
-      {look({ field: "brightness", label: "Brightness", unit: "×", least: 0.1, most: 4, step: 0.01, usual: 1, digits: 2, decades: true })}
-      {look({ field: "colour_lowest", label: "Darkest", unit: "", least: 0, most: 1, step: 0.01, usual: 0, digits: 2, hint: "Lightness that black becomes: lifts its shadows" })}
-      {look({ field: "colour_highest", label: "Lightest", unit: "", least: 0, most: 1, step: 0.01, usual: 1, digits: 2, hint: "Lightness that white becomes" })}
+      {kind === "height" && edge({ field: "width_m", ...numberOf("Edge", "width_m") })}
+      {look({ field: "hue_deg", ...numberOf("Look", "hue_deg") })}
+      {look({ field: "saturation", ...numberOf("Look", "saturation") })}
+      {look({ field: "brightness", ...numberOf("Look", "brightness") })}
+      {look({ field: "colour_lowest", ...numberOf("Look", "colour_lowest") })}
+      {look({ field: "colour_highest", ...numberOf("Look", "colour_highest") })}
       <RoughnessPart layer={layer} />
-      {look({ field: "normal_strength", label: "Normal", unit: "×", least: 0, most: 4, step: 0.05, usual: 1, digits: 2 })}
-      {look({ field: "occlusion", label: "Occlusion", unit: "", least: 0, most: 1, step: 0.01, usual: 1, digits: 2 })}
-      {hasImage && look({ field: "ground_image", label: "Ground image", unit: "", least: 0, most: 1, step: 0.01, usual: 0, digits: 2, hint: "How far its colour is that of the image over the ground" })}
-      {look({ field: "variation", label: "Variation", unit: "", least: 0, most: 1, step: 0.01, usual: 0.12, digits: 2, hint: "Slow change of brightness over the ground" })}
-      {look({ field: "variation_colour", label: "…of colour", unit: "", least: 0, most: 1, step: 0.01, usual: 0, digits: 2, hint: "Slow change of warmth over the ground" })}
-      {look({ field: "variation_offset", label: "…of tiles", unit: "", least: 0, most: 1, step: 0.01, usual: 0, digits: 2, hint: "Slow drift of the tiles, in tiles: repeats fall out of step" })}
-      {look({ field: "variation_size_m", label: "…every", unit: "m", least: 0.5, most: 2000, step: 0.5, usual: 45, digits: 1, decades: true, perPixel: 0.5, hint: "Distance over which they vary" })}
+      {look({ field: "normal_strength", ...numberOf("Look", "normal_strength") })}
+      {look({ field: "occlusion", ...numberOf("Look", "occlusion") })}
+      {hasImage && look({ field: "ground_image", ...numberOf("Look", "ground_image") })}
+      {look({ field: "variation", ...numberOf("Look", "variation") })}
+      {look({ field: "variation_colour", ...numberOf("Look", "variation_colour") })}
+      {look({ field: "variation_offset", ...numberOf("Look", "variation_offset") })}
+      {look({ field: "variation_size_m", ...numberOf("Look", "variation_size_m") })}
     </section>
   );
 }

@@ -1,5 +1,6 @@
 /** The controls of how an image lies: tile, turn, projection, against repeats, place; of layers and of wear alike. */
 
+import { numberOf } from "../../state/numbers";
 import type { ReactNode } from "react";
 import type { Lie, Repeats } from "../../generated/recipe";
 import { Segments } from "../../parts/segments";
@@ -37,9 +38,9 @@ export function SizeTracks({ of, children }: { of: Lying; children?: ReactNode }
   const { tile_m, tile_down_m, mirror } = of.lie;
   return (
     <>
-      {track({ field: "tile_m", label: tile_down_m === null ? "Tile" : "Tile across", unit: "m", least: 0.05, most: 200, step: 0.05, usual: 2, digits: 2, decades: true, perPixel: 0.02, hint: "Metres per repeat" })}
-      {tile_down_m !== null && track({ field: "tile_down_m", label: "Tile down", unit: "m", least: 0.05, most: 200, step: 0.05, usual: tile_m, digits: 2, decades: true, perPixel: 0.02, hint: "Metres per repeat down the texture" })}
-      {track({ field: "turn_deg", label: "Turn", unit: "°", least: -180, most: 180, step: 1, usual: 0, hint: "Counter-clockwise, facing the ground" })}
+      {track({ field: "tile_m", ...numberOf("Lie", "tile_m"), ...(tile_down_m === null ? {} : { label: "Tile across" }) })}
+      {tile_down_m !== null && track({ field: "tile_down_m", ...numberOf("Lie", "tile_m"), label: "Tile down", usual: tile_m, hint: "Metres per repeat down the texture" })}
+      {track({ field: "turn_deg", ...numberOf("Lie", "turn_deg") })}
       {children}
       <div className="mt-0.5 mb-1 flex flex-wrap gap-x-3 text-xs">
         <label className="flex items-center gap-1">
@@ -72,13 +73,13 @@ export function ProjectionTracks({ of, children }: { of: Lying; children?: React
         onChoose={(next) => lie.keep(`projected ${next}`, { projection: next })} />
       {projection === "triplanar" && (
         <>
-          {track({ field: "plane_edge", label: "Plane edge", unit: "", least: 2, most: 64, step: 1, usual: 8, digits: 0, decades: true, hint: "How sharply planes meet: low blends over more ground" })}
-          {track({ field: "steep_turn_east_deg", label: "Turn E, W", unit: "°", least: -180, most: 180, step: 1, usual: 0, hint: "More turn on planes that face east or west" })}
-          {track({ field: "steep_turn_north_deg", label: "Turn N, S", unit: "°", least: -180, most: 180, step: 1, usual: 0, hint: "More turn on planes that face north or south" })}
+          {track({ field: "plane_edge", ...numberOf("Lie", "plane_edge") })}
+          {track({ field: "steep_turn_east_deg", ...numberOf("Lie", "steep_turn_east_deg") })}
+          {track({ field: "steep_turn_north_deg", ...numberOf("Lie", "steep_turn_north_deg") })}
           {children}
         </>
       )}
-      {projection === "side" && track({ field: "side_deg", label: "Faces", unit: "°", least: 0, most: 360, step: 1, usual: 180, hint: "Compass direction that the wall faces" })}
+      {projection === "side" && track({ field: "side_deg", ...numberOf("Lie", "side_deg") })}
     </div>
   );
 }
@@ -103,7 +104,7 @@ export function RepeatsTracks({ of, children }: { of: Lying; children?: ReactNod
           onMove={(v) => lie.show(part({ strength: v / 100 }))} onKeep={(v) => lie.keep("strength against repeats", part({ strength: v / 100 }))} onDrop={lie.drop} />
       )}
       {repeats.kind === "second" && (
-        <Track label="Larger by" value={repeats.second_scale} unit="×" least={2} most={50} step={0.1} usual={5.3} digits={1} decades hint="The larger copy's tile, in tiles"
+        <Track {...numberOf("Repeats", "second_scale")} value={repeats.second_scale}
           onMove={(v) => lie.show(part({ second_scale: v }))} onKeep={(v) => lie.keep("scale of the larger copy", part({ second_scale: v }))} onDrop={lie.drop} />
       )}
       {children}
@@ -117,9 +118,9 @@ export function PlaceTracks({ of, children }: { of: Lying; children?: ReactNode 
   const steep = of.lie.projection === "triplanar" || of.lie.projection === "side";
   return (
     <div className="mt-2">
-      {track({ field: "offset_east_m", label: "East", unit: "m", least: -20, most: 20, step: 0.01, usual: 0, digits: 2, perPixel: 0.02, hint: "Offset eastwards" })}
-      {track({ field: "offset_north_m", label: "North", unit: "m", least: -20, most: 20, step: 0.01, usual: 0, digits: 2, perPixel: 0.02, hint: "Offset northwards" })}
-      {steep && track({ field: "offset_up_m", label: "Up", unit: "m", least: -20, most: 20, step: 0.01, usual: 0, digits: 2, perPixel: 0.02, hint: "Offset up the steep planes" })}
+      {track({ field: "offset_east_m", ...numberOf("Lie", "offset_east_m") })}
+      {track({ field: "offset_north_m", ...numberOf("Lie", "offset_north_m") })}
+      {steep && track({ field: "offset_up_m", ...numberOf("Lie", "offset_up_m") })}
       <div className="mt-1 flex gap-2">
         <button type="button" className="key flex-1 px-1" aria-pressed={tool === "fit"} title="Drag the texture where it lies, in any picture; with Shift turn it (F)"
           onClick={() => useTools.getState().take(tool === "fit" ? "turn" : "fit")}>

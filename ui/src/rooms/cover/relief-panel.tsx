@@ -1,5 +1,6 @@
 /** The relief of the selected layer, and the figures of the relief that all layers make together about the peg. */
 
+import { numberOf } from "../../state/numbers";
 import { useEffect } from "react";
 import * as api from "../../api/client";
 import type { Layer } from "../../generated/recipe";
@@ -56,7 +57,7 @@ export function ReliefPanel({ layer }: { layer: Layer }) {
   return (
     <>
       {track({ field: "relief_m", label: "Relief", unit: "m", least: 0, most, step: 0.001, usual: 0.02, digits: 3, perPixel: 0.002, hint: "Metres from the lowest to the highest of its height, along the ground's normal" })}
-      {track({ field: "relief_curve", label: "Tops", unit: "", least: -1, most: 1, step: 0.01, usual: 0, digits: 2, hint: "Below 0 rounds its tops, above 0 sharpens them" })}
+      {track({ field: "relief_curve", ...numberOf("Fit", "relief_curve") })}
       <Segments label="How it meets what lies below" value={meets}
         choices={[
           { value: "levelled", label: "Levelled", hint: "Its own relief takes the place of that below" },

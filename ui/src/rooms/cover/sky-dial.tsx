@@ -1,5 +1,6 @@
 /** The sky seen from below: drag the sun to its bearing and height in one gesture. */
 
+import { numberOf } from "../../state/numbers";
 import type { Light, Recipe } from "../../generated/recipe";
 import { Num, shown } from "../../parts/number";
 import { Panel } from "../../parts/panel";
@@ -50,11 +51,11 @@ export function SkyDial() {
         }
       >
         <div className="grid grid-cols-[1fr_auto] gap-y-2">
-          <LightNumber label="Sun from" field="sun_bearing_deg" unit="°" least={0} most={360} step={1} />
-          <LightNumber label="Sun height" field="sun_height_deg" unit="°" least={1} most={90} step={1} />
-          <LightNumber label="Sky brightness" field="sky" unit="×" least={0} most={4} step={0.05} digits={2} />
-          <LightNumber label="Exposure" field="exposure_ev" unit="EV" least={-6} most={6} step={0.1} digits={1} />
-          <LightNumber label="Mist" field="mist" unit="" least={0} most={1} step={0.01} digits={2} />
+          <LightNumber field="sun_bearing_deg" />
+          <LightNumber field="sun_height_deg" />
+          <LightNumber field="sky" />
+          <LightNumber field="exposure_ev" />
+          <LightNumber field="mist" />
         </div>
       </Panel>
       <button type="button" className="figures bg-raised/95 px-2 py-[2px] text-xs font-medium" aria-pressed={light.sun_height_deg <= GRAZING_DEG} title={`Sun ${GRAZING_DEG}° high, as wear and relief are judged; again for the sun as it was (G)`} onClick={graze}>
@@ -64,17 +65,8 @@ export function SkyDial() {
   );
 }
 
-interface LightNumberProps {
-  label: string;
-  field: keyof Light;
-  unit: string;
-  least: number;
-  most: number;
-  step: number;
-  digits?: number;
-}
-
-function LightNumber({ label, field, ...rest }: LightNumberProps) {
+function LightNumber({ field }: { field: keyof Light }) {
+  const { label, unit, least, most, step, digits } = numberOf("Light", field);
   const value = useSite((s) => s.shown?.light[field] ?? 0);
   const { preview, keep, drop } = useSite.getState();
   return (
@@ -83,7 +75,11 @@ function LightNumber({ label, field, ...rest }: LightNumberProps) {
       <Num
         label={label}
         value={value}
-        {...rest}
+        unit={unit}
+        least={least}
+        most={most}
+        step={step}
+        digits={digits}
         onMove={(next) => preview(withLight({ [field]: next }))}
         onKeep={(next) => keep(`set ${label.toLowerCase()}`, withLight({ [field]: next }))}
         onDrop={drop}

@@ -1,5 +1,6 @@
 /** Where a wear comes from: its overlay, its histogram and which of it counts, and what its generator can be told. */
 
+import { numberOf } from "../../../state/numbers";
 import { useEffect, useState } from "react";
 import * as api from "../../../api/wear";
 import type { Known, WearKind } from "../../../api/wear";
@@ -64,11 +65,11 @@ export function SourcePanel({ wear }: { wear: Wear }) {
         <input type="checkbox" aria-label="Dark marks count" className="accent-ink" checked={range.turned} onChange={(event) => put(event.target.checked ? "dark marks count" : "light marks count", ranged({ turned: event.target.checked }))} />
         dark marks count, light ones do not
       </label>
-      <Track label="None at" value={range.none_at} unit="" least={0} most={0.99} step={0.01} usual={0} digits={2} hint="Values up to this are no mark"
+      <Track {...numberOf("Range", "none_at")} value={range.none_at}
         onMove={(v) => show(ranged({ none_at: Math.min(v, range.full_at - 0.01) }))} onKeep={(v) => put("range", ranged({ none_at: Math.min(v, Number((range.full_at - 0.01).toFixed(2))) }))} onDrop={drop} />
-      <Track label="Full at" value={range.full_at} unit="" least={0.01} most={1} step={0.01} usual={1} digits={2} hint="Values from this on are the mark in full"
+      <Track {...numberOf("Range", "full_at")} value={range.full_at}
         onMove={(v) => show(ranged({ full_at: Math.max(v, range.none_at + 0.01) }))} onKeep={(v) => put("range", ranged({ full_at: Math.max(v, Number((range.none_at + 0.01).toFixed(2))) }))} onDrop={drop} />
-      <Track label="Soft ends" value={range.soft} unit="" least={0} most={1} step={0.01} usual={0} digits={2} hint="0 straight between both, 1 eased at both ends"
+      <Track {...numberOf("Range", "soft")} value={range.soft}
         onMove={(soft) => show(ranged({ soft }))} onKeep={(soft) => put("soft ends", ranged({ soft }))} onDrop={drop} />
       {source.kind === "made" && kind && (
         <>
@@ -192,9 +193,9 @@ function PathPart({ wear, follows }: { wear: Wear; follows: AlongPath }) {
           {paths.map((one) => <option key={one.id} value={one.id}>{one.name}</option>)}
         </select>
       </label>
-      <Track label="Width" value={follows.width_m} unit="m" least={0.05} most={20} step={0.01} usual={2} digits={2} decades hint="Across the path"
+      <Track {...numberOf("AlongPath", "width_m")} value={follows.width_m}
         onMove={(width_m) => show(part({ width_m }))} onKeep={(width_m) => put("width", part({ width_m }))} onDrop={drop} />
-      <Track label="Length" value={follows.length_m} unit="m" least={0.05} most={20} step={0.01} usual={1} digits={2} decades hint="Along the path for one repeat"
+      <Track {...numberOf("AlongPath", "length_m")} value={follows.length_m}
         onMove={(length_m) => show(part({ length_m }))} onKeep={(length_m) => put("length", part({ length_m }))} onDrop={drop} />
       {there && <button type="button" className="key mt-1" onClick={() => useTools.getState().draw(follows.path)}>Move its points</button>}
     </div>

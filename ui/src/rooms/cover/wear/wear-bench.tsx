@@ -1,5 +1,6 @@
 /** The strip of controls for the selected wear: where it lies, where it comes from, how it lies, what it does. */
 
+import { numberOf } from "../../../state/numbers";
 import { Tabs } from "radix-ui";
 import type { ByRelief, Wear } from "../../../generated/recipe";
 import { Segments } from "../../../parts/segments";
@@ -74,9 +75,9 @@ function ReliefPart({ wear }: { wear: Wear }) {
         onChoose={(where) => put(`by relief: ${where}`, part({ where }))} />
       {wear.by_relief.where !== "everywhere" && (
         <div className="max-w-[340px]">
-          <Track label="Level" value={wear.by_relief.level} unit="" least={0} most={1} step={0.01} usual={0.5} digits={2} hint="Of the relief under it, from its lowest to its highest"
+          <Track {...numberOf("ByRelief", "level")} value={wear.by_relief.level}
             onMove={(level) => show(part({ level }))} onKeep={(level) => put("level of relief", part({ level }))} onDrop={drop} />
-          <Track label="Soft" value={wear.by_relief.soft} unit="" least={0} most={1} step={0.01} usual={0.3} digits={2} hint="Over so much of the relief it comes in"
+          <Track {...numberOf("ByRelief", "soft")} value={wear.by_relief.soft}
             onMove={(soft) => show(part({ soft }))} onKeep={(soft) => put("softness by relief", part({ soft }))} onDrop={drop} />
         </div>
       )}

@@ -75,6 +75,13 @@ def still(page: Page, read: Callable[[], np.ndarray]) -> np.ndarray:
     return found
 
 
+def unfold(page: Page, title: str) -> None:
+    """Open a group of the bench's controls."""
+    group = page.get_by_role("button", name=re.compile(rf"^{title}\b")).and_(page.locator("[aria-expanded]"))
+    if group.get_attribute("aria-expanded") == "false":
+        group.click()
+
+
 def drag(page: Page, what: Locator, dx: float, dy: float = 0, hold: bool = False) -> None:
     box = what.bounding_box()
     assert box is not None

@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.ui.acts import at, changed, open_cover, pixels, rested, until
+from tests.ui.acts import at, changed, open_cover, pixels, rested, unfold, until
 
 pytestmark = pytest.mark.browser
 
@@ -24,6 +24,8 @@ def number(page: Page, name: str) -> float:
 
 def test_repeats_are_switched_off_and_on_and_told_beside_the_control(page: Page) -> None:
     open_cover(page, "Cracked mud")
+    expect(page.get_by_role("button", name="Against repeats turned")).to_be_visible()
+    unfold(page, "Against repeats")
     shown = repeats(page)
     assert shown[1] < shown[0] / 5
     before = pixels(page, "mid")
@@ -51,6 +53,7 @@ def test_the_texture_goes_where_the_hand_drags_it_and_turns_with_shift(page: Pag
     assert until(page, lambda: changed(before, pixels(page, "near")), 0.05) > 0.05, "it follows while it is dragged"
     page.mouse.up()
     expect(page.get_by_role("button", name="Undo: Cracked mud: moved on the ground")).to_be_visible()
+    unfold(page, "Place")
     moved = abs(number(page, "East")) + abs(number(page, "North"))
     assert 0.05 < moved < 3
     page.keyboard.down("Shift")
@@ -60,15 +63,21 @@ def test_the_texture_goes_where_the_hand_drags_it_and_turns_with_shift(page: Pag
     page.mouse.up()
     page.keyboard.up("Shift")
     expect(page.get_by_role("button", name="Undo: Cracked mud: turned on the ground")).to_be_visible()
-    assert number(page, "Turn") == pytest.approx(-20, abs=1)
     page.get_by_role("button", name="Set's own size").click()
     expect(page.get_by_role("button", name="Undo: Cracked mud: the set's own size")).to_be_visible()
-    assert (number(page, "Turn"), number(page, "East")) == (0, 0)
-    assert number(page, "Tile") == 2.5
+    assert number(page, "East") == 0
+    page.keyboard.press("Control+z")
+    unfold(page, "Size")
+    assert number(page, "Turn") == pytest.approx(-20, abs=1)
+    page.keyboard.press("Control+Shift+z")
+    expect(page.get_by_role("button", name="Undo: Cracked mud: the set's own size")).to_be_visible()
+    assert (number(page, "Turn"), number(page, "Tile")) == (0, 2.5)
 
 
 def test_projection_brings_its_own_controls_and_stretch_is_told_under_the_pointer(page: Page) -> None:
     open_cover(page, "Slate bedrock")
+    expect(page.get_by_role("button", name="Projection triplanar")).to_be_visible()
+    unfold(page, "Projection")
     expect(page.get_by_role("radio", name="Triplanar")).to_have_attribute("aria-checked", "true")
     expect(page.get_by_role("slider", name="Plane edge")).to_be_visible()
     page.get_by_role("radio", name="Stretch").click()

@@ -1,7 +1,10 @@
 /** The strip of controls for the selected layer: where it lies, how it fits, how it looks. */
 
 import { numberOf } from "../../state/numbers";
-import type { Edge, Layer } from "../../generated/recipe";
+import { create } from "zustand";
+import type { Edge, Layer, Look } from "../../generated/recipe";
+import { Folds } from "../../parts/folds";
+import { shown } from "../../parts/number";
 import { Segments } from "../../parts/segments";
 import { Track } from "../../parts/track";
 import { inLayer, useSite } from "../../state/site";
@@ -73,19 +76,54 @@ function RoughnessPart({ layer }: { layer: Layer }) {
   );
 }
 
+const COLOUR = ["hue_deg", "saturation", "brightness", "colour_lowest", "colour_highest"] as const;
+const SURFACE = ["roughness_shift", "roughness_lowest", "roughness_highest", "normal_strength", "occlusion"] as const;
+const VARIED = ["variation", "variation_colour", "variation_offset", "variation_size_m"] as const;
+
+/** What of a layer's look is not as the set has it, in few words. */
+export function toldOf(look: Look, fields: readonly (keyof Look)[]): string {
+  const changed = fields.flatMap((field) => {
+    const { label, unit, digits, usual } = numberOf("Look", field);
+    const value = look[field];
+    return value === usual ? [] : [`${label.replace("…", "").toLowerCase()} ${shown(value, digits)}${unit === "°" || unit === "" ? unit : ` ${unit}`}`];
+  });
+  return changed.join(", ") || "as usual";
+}
+
+/** Which group of the look is open: stays while other layers are selected. */
+const useOpen = create<{ open: string }>(() => ({ open: "colour" }));
+
 function LookPanel({ layer }: { layer: Layer }) {
   const look = useTracks<"look">(layer, "look");
-  const edge = useTracks<"edge">(layer, "edge");
+  const open = useOpen((s) => s.open);
   const { preview, keep, drop } = useSite.getState();
   const opacity = (value: number) => inLayer(layer.id, (one) => ({ ...one, opacity: value / 100 }));
-  const kind: Edge["kind"] = layer.edge.kind;
   const hasImage = useSite((s) => s.shown?.ground.picture !== null);
+  const tracks = (fields: readonly (keyof Look)[]) => fields.map((field) => look({ field, ...numberOf("Look", field) }));
+  const { kind, width_m } = layer.edge;
+  const coloured = hasImage ? [...COLOUR, "ground_image" as const] : COLOUR;
   return (
-    <section aria-label="Look" className="overflow-y-auto px-3.5 py-2.5">
-      <h2 className="heading mb-1 flex justify-between"><span>Look</span><GlossSwitch /></h2>
+    <section aria-label="Look" className="overflow-y-auto px-3.5 py-2">
+      <h2 className="heading flex justify-between"><span>Look</span><GlossSwitch /></h2>
       <Track label="Opacity" value={Math.round(layer.opacity * 100)} unit="%" least={0} most={100} step={1} usual={100}
         onMove={(value) => preview(opacity(value))}
         onKeep={(value) => keep(`${layer.name}: opacity`, opacity(value))} onDrop={drop} />
+      <Folds open={open} onOpen={(name) => useOpen.setState({ open: name })} folds={[
+        { name: "edge", title: "Edge", told: kind === "fade" ? "a fade" : `by height, ${shown(width_m, 3)} m`, inside: <EdgePart layer={layer} /> },
+        { name: "colour", title: "Colour", told: toldOf(layer.look, coloured), inside: tracks(coloured) },
+        { name: "surface", title: "Surface", told: toldOf(layer.look, SURFACE), inside: <><RoughnessPart layer={layer} />{tracks(["normal_strength", "occlusion"])}</> },
+        { name: "variation", title: "Variation", told: toldOf(layer.look, VARIED), inside: tracks(VARIED) },
+      ]} />
+    </section>
+  );
+}
+
+function EdgePart({ layer }: { layer: Layer }) {
+  const edge = useTracks<"edge">(layer, "edge");
+  const { keep } = useSite.getState();
+  const kind: Edge["kind"] = layer.edge.kind;
+  return (
+    <>
       <div className="my-0.5">
         <Segments label="Edge" value={kind}
           choices={[
@@ -95,19 +133,6 @@ function LookPanel({ layer }: { layer: Layer }) {
           onChoose={(next) => keep(`${layer.name}: edge`, inLayer(layer.id, (one) => ({ ...one, edge: { ...one.edge, kind: next } })))} />
       </div>
       {kind === "height" && edge({ field: "width_m", ...numberOf("Edge", "width_m") })}
-      {look({ field: "hue_deg", ...numberOf("Look", "hue_deg") })}
-      {look({ field: "saturation", ...numberOf("Look", "saturation") })}
-      {look({ field: "brightness", ...numberOf("Look", "brightness") })}
-      {look({ field: "colour_lowest", ...numberOf("Look", "colour_lowest") })}
-      {look({ field: "colour_highest", ...numberOf("Look", "colour_highest") })}
-      <RoughnessPart layer={layer} />
-      {look({ field: "normal_strength", ...numberOf("Look", "normal_strength") })}
-      {look({ field: "occlusion", ...numberOf("Look", "occlusion") })}
-      {hasImage && look({ field: "ground_image", ...numberOf("Look", "ground_image") })}
-      {look({ field: "variation", ...numberOf("Look", "variation") })}
-      {look({ field: "variation_colour", ...numberOf("Look", "variation_colour") })}
-      {look({ field: "variation_offset", ...numberOf("Look", "variation_offset") })}
-      {look({ field: "variation_size_m", ...numberOf("Look", "variation_size_m") })}
-    </section>
+    </>
   );
 }

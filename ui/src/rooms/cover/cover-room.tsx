@@ -116,7 +116,7 @@ export function CoverRoom() {
             />
           ))}
           <ShapingNote />
-          <div className="pointer-events-none absolute top-4 right-4 left-4 grid justify-items-start gap-1.5 *:pointer-events-auto">
+          <div className={`pointer-events-none absolute top-4 left-4 grid justify-items-start gap-1.5 *:pointer-events-auto ${whole ? "right-4" : "right-[calc(50%+4px)]"}`}>
             <ModeBar />
             <ModeLegend />
             <ToolBar />

@@ -12,6 +12,8 @@ import { useLatest } from "../../parts/use-latest";
 import { inLayer, useSite } from "../../state/site";
 import { useWhileStill } from "../../state/still";
 import { ofLayer } from "./lie";
+import { create } from "zustand";
+import { Folds } from "../../parts/folds";
 import { PlaceTracks, ProjectionTracks, RepeatsTracks, SizeTracks } from "./lie-parts";
 import { newFit } from "./new-layer";
 import { ReliefPanel } from "./relief-panel";
@@ -26,19 +28,36 @@ export function FitPanel({ layer, index, facts }: { layer: Layer; index: number;
         <Tabs.Trigger value="fit" className={TAB}>Fit</Tabs.Trigger>
         <Tabs.Trigger value="relief" className={TAB}>Relief</Tabs.Trigger>
       </Tabs.List>
-      <Tabs.Content value="fit" className="min-h-0 flex-1 overflow-y-auto pb-2" tabIndex={-1}>
+      <Tabs.Content value="fit" className="min-h-0 flex-1 overflow-y-auto" tabIndex={-1}>
         <section aria-label="Fit">
-          <SizePart layer={layer} facts={facts} />
-          <ProjectionPart layer={layer} />
-          <RepeatsPart layer={layer} index={index} />
-          <PlacePart layer={layer} />
-          <DetailPart layer={layer} />
+          <FitFolds layer={layer} index={index} facts={facts} />
         </section>
       </Tabs.Content>
       <Tabs.Content value="relief" className="min-h-0 flex-1 overflow-y-auto pb-2" tabIndex={-1}>
         <section aria-label="Relief"><ReliefPanel layer={layer} /></section>
       </Tabs.Content>
     </Tabs.Root>
+  );
+}
+
+/** Which group of the fit is open: stays while other layers are selected. */
+const useOpen = create<{ open: string }>(() => ({ open: "size" }));
+
+const AGAINST = { none: "off", shift: "shifted", turn: "turned", second: "a larger copy" } as const;
+
+function FitFolds({ layer, index, facts }: { layer: Layer; index: number; facts: LayerFacts | null }) {
+  const open = useOpen((s) => s.open);
+  const { fit } = layer;
+  const moved = ([["east", fit.offset_east_m], ["north", fit.offset_north_m], ["up", fit.offset_up_m]] as const).filter(([, by]) => by !== 0);
+  const size = `${shown(fit.tile_m, 2)}${fit.tile_down_m === null ? "" : ` × ${shown(fit.tile_down_m, 2)}`} m`;
+  return (
+    <Folds open={open} onOpen={(name) => useOpen.setState({ open: name })} folds={[
+      { name: "size", title: "Size", told: fit.turn_deg === 0 ? size : `${size}, turned ${shown(fit.turn_deg, 0)}°`, inside: <SizePart layer={layer} facts={facts} /> },
+      { name: "projection", title: "Projection", told: fit.projection, inside: <ProjectionPart layer={layer} /> },
+      { name: "repeats", title: "Against repeats", told: AGAINST[fit.repeats.kind], inside: <RepeatsPart layer={layer} index={index} /> },
+      { name: "place", title: "Place", told: moved.map(([way, by]) => `${shown(by, 2)} m ${way}`).join(", ") || "as it falls", inside: <PlacePart layer={layer} /> },
+      { name: "detail", title: "Near detail", told: fit.detail ? `${shown(fit.detail.tile_m, 2)} m` : "none", inside: <DetailPart layer={layer} /> },
+    ]} />
   );
 }
 
@@ -129,7 +148,7 @@ function DetailPart({ layer }: { layer: Layer }) {
         onMove={(v) => fit.show({ detail: { ...detail, [field]: v } })} onKeep={(v) => fit.keep(`near detail, ${label.toLowerCase()}`, { detail: { ...detail, [field]: v } })} onDrop={fit.drop} />
     );
   return (
-    <div className="mt-2">
+    <div>
       <label className="flex items-center gap-1.5 text-xs" title="A finer set that comes in as one gets close, and goes before it would flicker">
         <input type="checkbox" aria-label="Near detail" className="accent-ink" checked={detail !== null}
           onChange={(event) => fit.keep(event.target.checked ? "near detail" : "no near detail", { detail: event.target.checked ? begin : null })} />

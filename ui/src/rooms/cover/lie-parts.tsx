@@ -62,7 +62,7 @@ export function ProjectionTracks({ of, children }: { of: Lying; children?: React
   const lie = useLie(of);
   const { projection } = of.lie;
   return (
-    <div className="mt-1">
+    <div>
       <Segments label="Projection" value={projection}
         choices={[
           { value: "above", label: "Above", hint: "Straight down: for flat ground; it smears where the ground is steep" },
@@ -89,8 +89,7 @@ export function RepeatsTracks({ of, children }: { of: Lying; children?: ReactNod
   const { repeats } = of.lie;
   const part = (change: Partial<Repeats>) => ({ repeats: { ...repeats, ...change } });
   return (
-    <div className="mt-2">
-      <p className="flex justify-between text-xs"><span>Against repeats</span></p>
+    <div>
       <Segments label="Against repeats" value={repeats.kind}
         choices={[
           { value: "none", label: "Off", hint: "Tile by tile as it is" },
@@ -117,7 +116,7 @@ export function PlaceTracks({ of, children }: { of: Lying; children?: ReactNode 
   const tool = useTools((s) => s.tool);
   const steep = of.lie.projection === "triplanar" || of.lie.projection === "side";
   return (
-    <div className="mt-2">
+    <div>
       {track({ field: "offset_east_m", ...numberOf("Lie", "offset_east_m") })}
       {track({ field: "offset_north_m", ...numberOf("Lie", "offset_north_m") })}
       {steep && track({ field: "offset_up_m", ...numberOf("Lie", "offset_up_m") })}

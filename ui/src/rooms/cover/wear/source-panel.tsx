@@ -130,12 +130,15 @@ export function LiePanel({ wear }: { wear: Wear }) {
           else useSite.getState().say("No path on this site yet. Draw one with the path tool (L), then let wear follow it.");
         }} />
       {follows.kind === "ground" && (
-        <>
-          <SizeTracks of={ofWear(wear)} />
+        <div className="grid gap-2">
+          <div><SizeTracks of={ofWear(wear)} /></div>
           <ProjectionTracks of={ofWear(wear)} />
-          <RepeatsTracks of={ofWear(wear)} />
+          <div>
+            <p className="text-xs">Against repeats</p>
+            <RepeatsTracks of={ofWear(wear)} />
+          </div>
           <PlaceTracks of={ofWear(wear)} />
-        </>
+        </div>
       )}
       {follows.kind === "levels" && <LevelsPart wear={wear} follows={follows} />}
       {follows.kind === "path" && <PathPart wear={wear} follows={follows} />}

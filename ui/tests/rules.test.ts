@@ -3,7 +3,7 @@
 import { CATALOGUE } from "../src/generated/catalogue";
 import { describe, expect, test } from "vitest";
 import { goneName, made, onMeasure, type Clause } from "../src/rooms/cover/clauses";
-import { added, bracketed, changed, inRule, joining, withClause } from "../src/rooms/cover/edit-rule";
+import { added, bracketed, changed, foldedRuns, inRule, joining, withClause } from "../src/rooms/cover/edit-rule";
 import { placeOn, valueOn } from "../src/rooms/cover/edges";
 import { grouped, inGroup, runsOf } from "../src/rooms/cover/new-layer";
 import { readers, withMask, withPath } from "../src/rooms/cover/new-marks";
@@ -97,4 +97,15 @@ describe("groups", () => {
     expect(grouped(shown, "four", "").layers.at(-1)?.group).toBe("");
     expect(inGroup(shown, "Slate", (each) => ({ ...each, on: false })).layers.filter((each) => !each.on)).toHaveLength(3);
   });
+});
+
+test("a long sentence folds what is alike, and a short one nothing", () => {
+  const kept: Clause[] = Array.from({ length: 7 }, (_, k) => ({ ...made.painted(`mask${k}`, `Mask ${k}`), join: "except" }));
+  expect(foldedRuns([steep, ...kept, broken])).toEqual([
+    { from: 0, to: 1, hidden: 0 },
+    { from: 1, to: 8, hidden: 5 },
+    { from: 8, to: 9, hidden: 0 },
+  ]);
+  expect(foldedRuns([steep, ...kept.slice(0, 5)]).every((run) => run.hidden === 0)).toBe(true);
+  expect(foldedRuns([])).toEqual([]);
 });

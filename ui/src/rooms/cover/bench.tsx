@@ -32,7 +32,7 @@ export function Bench({ facts }: { facts: Facts | null }) {
   return (
     <div className="grid h-[282px] grid-cols-[minmax(0,1fr)_256px_240px]">
       <section aria-label="Where" className="grid min-w-0 grid-cols-[minmax(0,1fr)_230px] gap-4 overflow-hidden border-r border-rule px-3.5 py-2.5">
-        <div className="min-w-0 overflow-y-auto">
+        <div key={layer.id} className="min-w-0 overflow-y-auto">
           <h2 className="heading mb-1">Where · layer {index + 1}</h2>
           <RuleSentence layer={layer} opacity={layer.opacity} first={index === 0} />
         </div>

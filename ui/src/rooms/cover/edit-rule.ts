@@ -47,6 +47,25 @@ export function added(layer: Ruled, clause: Clause, into?: number): Clause[] {
   return clause.join === "break-up" || before < 0 ? [...clauses, clause] : clauses.toSpliced(before, 0, clause);
 }
 
+const LONG = 8;
+const SHOWN = 2;
+
+/** A sentence's clauses in runs of those that are alike; of long runs in long sentences all but the first few are hidden. */
+export function foldedRuns(clauses: readonly Clause[]): { from: number; to: number; hidden: number }[] {
+  const runs: { from: number; to: number; hidden: number }[] = [];
+  clauses.forEach((clause, k) => {
+    const before = clauses[k - 1];
+    const last = runs.at(-1);
+    if (last && before && before.kind === clause.kind && before.join === clause.join) last.to = k + 1;
+    else runs.push({ from: k, to: k + 1, hidden: 0 });
+  });
+  for (const run of runs) {
+    const long = run.to - run.from > SHOWN + 1;
+    if (clauses.length > LONG && long) run.hidden = run.to - run.from - SHOWN;
+  }
+  return runs;
+}
+
 /** One clause put into brackets of its own, or brackets opened again. */
 export function bracketed(layer: Ruled, k: number): Clause[] {
   const clause = layer.rule.clauses[k];

@@ -1,12 +1,15 @@
 /** A layer's rule as a sentence whose numbers are dragged, typed or stepped. */
 
+import { useState } from "react";
 import type { Ruled } from "../../state/site";
 import { AddClause } from "./add-clause";
 import { ClausePhrase } from "./clause-phrase";
+import { foldedRuns } from "./edit-rule";
 import { RuleMenu } from "./rule-menu";
 
 export function RuleSentence({ layer, opacity, first }: { layer: Ruled; opacity: number; first: boolean }) {
   const { clauses } = layer.rule;
+  const [unfolded, setUnfolded] = useState(false);
   if (first) {
     return (
       <p className="text-[15px] leading-[1.72]">
@@ -15,18 +18,34 @@ export function RuleSentence({ layer, opacity, first }: { layer: Ruled; opacity:
     );
   }
   const standing = clauses.filter((one) => one.join !== "break-up");
+  const runs = foldedRuns(clauses);
+  const folds = runs.some((run) => run.hidden > 0);
   return (
     <>
       <p className="text-[15px] leading-[1.72]">
         <b>{layer.name}</b> lies {standing.length === 0 ? "everywhere" : standing[0]?.join === "except" ? "" : standing[0]?.kind === "measure" ? "on ground " : ""}
-        {clauses.map((clause, k) => (
-          <ClausePhrase key={`${clause.kind}-${k}`} layer={layer} clause={clause} at={{ k }} first={clause === standing[0]} />
+        {runs.map(({ from, to, hidden }) => (
+          <span key={from}>
+            {clauses.slice(from, unfolded ? to : to - hidden).map((clause, k) => (
+              <ClausePhrase key={`${clause.kind}-${from + k}`} layer={layer} clause={clause} at={{ k: from + k }} first={clause === standing[0]} />
+            ))}
+            {hidden > 0 && !unfolded && (
+              <button type="button" className="ml-1 underline" onClick={() => setUnfolded(true)}>
+                and {hidden} more like it
+              </button>
+            )}
+          </span>
         ))}
         .
       </p>
       <div className="mt-1.5 flex flex-wrap gap-1.5">
         <AddClause layer={layer} />
         <RuleMenu layer={layer} opacity={opacity} />
+        {folds && unfolded && (
+          <button type="button" className="key" onClick={() => setUnfolded(false)}>
+            Fold
+          </button>
+        )}
       </div>
     </>
   );

@@ -155,6 +155,7 @@ export function HandOffRoom() {
         )}
       </aside>
       <section className="overflow-y-auto p-4">
+        {job?.state === "done" && <Landed job={job} />}
         <h2 className="heading mb-2">The sheet: {files.length} files</h2>
         <table className="figures w-full border-collapse">
           <thead>
@@ -178,7 +179,6 @@ export function HandOffRoom() {
             ))}
           </tbody>
         </table>
-        {job?.state === "done" && <Landed job={job} />}
       </section>
     </main>
   );
@@ -187,7 +187,7 @@ export function HandOffRoom() {
 function Landed({ job }: { job: Job<HandedOff> }) {
   const { folder, path, files } = job.result;
   return (
-    <div className="plate mt-5 p-3">
+    <div className="plate mb-5 p-3">
       <h2 className="heading mb-1">What landed</h2>
       <p className="mb-2 break-all select-text">{path}</p>
       <ul className="figures grid grid-cols-2 gap-x-6">

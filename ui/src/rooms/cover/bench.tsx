@@ -80,6 +80,9 @@ const COLOUR = ["hue_deg", "saturation", "brightness", "colour_lowest", "colour_
 const SURFACE = ["roughness_shift", "roughness_lowest", "roughness_highest", "normal_strength", "occlusion"] as const;
 const VARIED = ["variation", "variation_colour", "variation_offset", "variation_size_m"] as const;
 
+/** So that the longest group leaves room for all headings. */
+const CLOSE = "*:h-[25px]";
+
 /** What of a layer's look is not as the set has it, in few words. */
 export function toldOf(look: Look, fields: readonly (keyof Look)[]): string {
   const changed = fields.flatMap((field) => {
@@ -103,16 +106,16 @@ function LookPanel({ layer }: { layer: Layer }) {
   const { kind, width_m } = layer.edge;
   const coloured = hasImage ? [...COLOUR, "ground_image" as const] : COLOUR;
   return (
-    <section aria-label="Look" className="overflow-y-auto px-3.5 py-2">
-      <h2 className="heading flex justify-between"><span>Look</span><GlossSwitch /></h2>
+    <section aria-label="Look" className="overflow-y-auto px-3.5 pt-2">
+      <h2 className="heading mb-1 flex justify-between"><span>Look</span><GlossSwitch /></h2>
       <Track label="Opacity" value={Math.round(layer.opacity * 100)} unit="%" least={0} most={100} step={1} usual={100}
         onMove={(value) => preview(opacity(value))}
         onKeep={(value) => keep(`${layer.name}: opacity`, opacity(value))} onDrop={drop} />
       <Folds open={open} onOpen={(name) => useOpen.setState({ open: name })} folds={[
         { name: "edge", title: "Edge", told: kind === "fade" ? "a fade" : `by height, ${shown(width_m, 3)} m`, inside: <EdgePart layer={layer} /> },
-        { name: "colour", title: "Colour", told: toldOf(layer.look, coloured), inside: tracks(coloured) },
-        { name: "surface", title: "Surface", told: toldOf(layer.look, SURFACE), inside: <><RoughnessPart layer={layer} />{tracks(["normal_strength", "occlusion"])}</> },
-        { name: "variation", title: "Variation", told: toldOf(layer.look, VARIED), inside: tracks(VARIED) },
+        { name: "colour", title: "Colour", told: toldOf(layer.look, coloured), inside: <div className={CLOSE}>{tracks(coloured)}</div> },
+        { name: "surface", title: "Surface", told: toldOf(layer.look, SURFACE), inside: <div className={CLOSE}><RoughnessPart layer={layer} />{tracks(["normal_strength", "occlusion"])}</div> },
+        { name: "variation", title: "Variation", told: toldOf(layer.look, VARIED), inside: <div className={CLOSE}>{tracks(VARIED)}</div> },
       ]} />
     </section>
   );

@@ -116,13 +116,13 @@ export function CoverRoom() {
             />
           ))}
           <ShapingNote />
-          <div className={`pointer-events-none absolute top-4 left-4 grid justify-items-start gap-1.5 *:pointer-events-auto ${whole ? "right-4" : "right-[calc(50%+4px)]"}`}>
+          <div className={`pointer-events-none absolute top-4 left-4 grid justify-items-start gap-1.5 *:pointer-events-auto ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}>
             <ModeBar />
             <ModeLegend />
             <ToolBar />
           </div>
           <ProbeCard />
-          <div className={`absolute ${tool === "paint" || tool === "path" || tool === "fit" ? "top-[92px]" : "top-[44px]"} ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}>
+          <div className={`absolute ${tool === "paint" || tool === "path" ? "top-[134px]" : tool === "fit" ? "top-[92px]" : "top-[44px]"} ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}>
             <SkyDial />
           </div>
         </div>

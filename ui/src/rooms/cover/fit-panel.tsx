@@ -24,7 +24,7 @@ const TAB = "heading border-b-2 border-transparent pb-0.5 data-[state=active]:bo
 export function FitPanel({ layer, index, facts }: { layer: Layer; index: number; facts: LayerFacts | null }) {
   return (
     <Tabs.Root defaultValue="fit" className="flex min-h-0 flex-col border-r border-rule px-3.5 pt-2">
-      <Tabs.List aria-label="Fit and relief" className="mb-1 flex gap-4">
+      <Tabs.List aria-label="Fit and relief" className="flex gap-4">
         <Tabs.Trigger value="fit" className={TAB}>Fit</Tabs.Trigger>
         <Tabs.Trigger value="relief" className={TAB}>Relief</Tabs.Trigger>
       </Tabs.List>

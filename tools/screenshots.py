@@ -18,6 +18,7 @@ from playwright.sync_api import Page, expect, sync_playwright
 from elvatch.core import noise
 from elvatch.core.formats import png
 from tests.serving import serve
+from tests.ui.acts import unfold
 from tests.ui.conftest import ARGUMENTS
 from tools.lighten import lighten
 
@@ -54,6 +55,7 @@ def fitted(page: Page) -> None:
     rested(page)
     page.mouse.move(*spot(page, "far", 0.2, 0.62))
     page.get_by_role("group", name="Legend").get_by_text(re.compile("here")).wait_for()
+    unfold(page, "Against repeats")
     expect(page.locator("[data-repetition]")).to_contain_text("nearer")
     page.wait_for_timeout(500)
 

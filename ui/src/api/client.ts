@@ -3,7 +3,7 @@
 import type { Ground, MaskImage, Reading, Recipe } from "../generated/recipe";
 import type { Brushed, Drawn } from "../state/tools";
 import type {
-  AtPlace, BootCut, BroughtImage, Chart, ClauseFacts, CoverFacts, Cut, GroundFacts, HandedOff, HeightFacts, Histogram, Laid, Legend, Lines, MaskImageFacts, MeasureKinds,
+  AtPlace, BootCut, BroughtImage, Chart, ClauseFacts, CoverFacts, Cut, GroundFacts, HandedOff, HeightFacts, Histogram, Laid, Legend, Lines, MaskImageFacts,
   Pointed, Probe, ReadinessState, ReliefFacts, Removed, Repetition, SheetLines, SiteLine, SiteLines, SiteState, Transect,
 } from "../generated/answers";
 import type { Job, Mode, StandName } from "./types";
@@ -175,7 +175,6 @@ export const groundCut = (ground: Ground, preview: boolean, start: [number, numb
   json<Cut>("/api/ground/cut", posting({ ground, preview, start, end }));
 export const groundAt = (ask: GroundAsk, east: number, north: number) =>
   json<AtPlace>("/api/ground/at", posting({ ...ask, east_m: east, north_m: north }));
-export const measures = async () => (await json<MeasureKinds>("/api/measures")).measures;
 
 interface FileLook {
   file: string;

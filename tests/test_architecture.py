@@ -93,6 +93,21 @@ def test_no_imports_run_in_circles() -> None:
     assert on_a_circle({room: ahead - {room} for room, ahead in rooms.items()}) == set()
 
 
+PAGE = ROOT / "ui/src"
+
+
+def test_no_imports_of_the_page_run_in_circles() -> None:
+    arrows: dict[str, set[str]] = {}
+    for path in (one for one in PAGE.rglob("*.ts*") if "generated" not in one.parts):
+        named = re.findall(r'(?:import|export)\s[^;]*?from "(\.[^"]+)"', path.read_text())
+        ahead = [(path.parent / name).resolve() for name in named]
+        arrows[str(path.with_suffix("").relative_to(PAGE))] = {
+            str(one.relative_to(PAGE)) for one in ahead if one.is_relative_to(PAGE)
+        }
+    assert sum(map(len, arrows.values())) > 300
+    assert on_a_circle(arrows) == set()
+
+
 def test_no_file_is_longer_than_five_hundred_lines() -> None:
     files = [*SOURCE.rglob("*.py"), *(ROOT / "ui/src").rglob("*.ts*"), *(ROOT / "tests").rglob("*.py")]
     long = [p for p in files if "generated" not in p.parts and len(p.read_text().splitlines()) > 500]

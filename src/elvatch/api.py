@@ -55,5 +55,6 @@ def open_folder(folder: str | Path) -> Workshop:
         ``bringing``, ``pictures``, ``handoffs``.
     """
     store = Store(Path(folder).expanduser())
-    _held.setdefault(store.folder, using(store.folder))
+    if store.folder not in _held:
+        _held[store.folder] = using(store.folder)
     return Workshop(store)

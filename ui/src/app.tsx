@@ -7,12 +7,10 @@ import { SitesRoom } from "./rooms/sites/sites-room";
 import { StockRoom } from "./rooms/stock/stock-room";
 import { GettingReady } from "./getting-ready";
 import { Header } from "./header";
+import { ROOM_NAMES, type Room } from "./rooms";
 import { useShaping } from "./state/ground";
 import { useSite } from "./state/site";
 
-export type Room = "ground" | "stock" | "cover" | "hand-off";
-
-const ROOM_NAMES: readonly Room[] = ["ground", "stock", "cover", "hand-off"];
 interface Place {
   room: Room | "sites";
   site: string | null;

@@ -1,7 +1,7 @@
 /** The line along the top: where one is, what undo would do, whether all is kept. */
 
 import { useEffect, useState } from "react";
-import type { Room } from "./app";
+import type { Room } from "./rooms";
 import { Panel } from "./parts/panel";
 import { Snapshots } from "./snapshots";
 import { KEYS, typing } from "./state/keys";

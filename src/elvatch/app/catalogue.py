@@ -10,7 +10,7 @@ from typing import get_args
 from pydantic import BaseModel
 
 from elvatch.app.grounds import MeasureKind, measure_kinds
-from elvatch.core.document import begin_layer, fit, marks, recipe, rule, wear
+from elvatch.core.document import begin_layer, fit, recipe, wear
 from elvatch.core.document.recipe import Layer, MapName
 from elvatch.core.document.rule import Clause
 from elvatch.core.ground import description
@@ -28,9 +28,7 @@ from elvatch.core.stock.roles import Role
 _NOMINAL = Extent(1000.0, 1000.0, 0.0, 100.0)
 _NUMBERED: tuple[type[BaseModel], ...] = (
     description.FlatSource,
-    fit.Repeats, fit.NearDetail, fit.Lie, fit.Fit, recipe.Edge, recipe.Look, recipe.Layer, recipe.Light, rule.OnNoise,
-    rule.OnPath, marks.DrawnPath, wear.Range, wear.Blend, wear.Colouring, wear.Relief, wear.AlongLevels,
-    wear.AlongPath, wear.ByRelief,
+    fit.Repeats, fit.Lie, fit.Fit, recipe.Edge, recipe.Look, recipe.Light, wear.Range, wear.AlongPath, wear.ByRelief,
 )  # fmt: skip
 
 

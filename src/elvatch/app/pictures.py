@@ -26,7 +26,7 @@ from elvatch.core.picture.picture import Booth, Drape, Facts, StandName, View
 from elvatch.core.results import result
 from elvatch.core.rules.mask import Mask
 from elvatch.core.run import Run
-from elvatch.store.sites import ConflictError, SiteState
+from elvatch.store.sites import SiteState
 from elvatch.store.store import Store
 
 OnPicture = tuple[float, float] | None
@@ -130,9 +130,7 @@ class Pictures:
         ConflictError
             When the site has been changed since ``base``.
         """
-        state = self._store.sites.state(site)
-        if state.revision != base:
-            raise ConflictError(state)
+        state = self._store.sites.state_on(site, base)
         stroke = self._stroke(state.recipe, drawn)
         return self._marks.paint(state, base, drawn.mask, stroke) if stroke else state
 

@@ -8,7 +8,7 @@ from elvatch.core.document.naming import renamed
 from elvatch.core.document.recipe import HandOff, Layer, Peg, Recipe, Stand, Stands
 from elvatch.core.ground.description import Ground
 from elvatch.core.results import result
-from elvatch.store.sites import ConflictError, SiteState
+from elvatch.store.sites import SiteState
 from elvatch.store.store import Store
 
 
@@ -94,9 +94,7 @@ class Sites:
         ConflictError
             When the site has been changed since ``base``.
         """
-        state = self._store.sites.state(site)
-        if state.revision != base:
-            raise ConflictError(state)
+        state = self._store.sites.state_on(site, base)
         return self._store.sites.edit(site, base, f"named {name.strip()}", renamed(state.recipe, id, name))
 
     def duplicate(self, site: str) -> SiteState:

@@ -159,16 +159,9 @@ class KeptWear:
 
 
 @result
-class Told:
-    """What a wear does, see :class:`elvatch.core.cover.readout.Readout`; ``limited`` says what limits its depth."""
+class Told(Readout):
+    """What a wear does; ``limited`` says what limits its depth, None where nothing does."""
 
-    share: float
-    roughness: tuple[float, float] | None
-    metallic: tuple[float, float] | None
-    lightness: tuple[float, float] | None
-    relief_mm: float | None
-    worn: float | None
-    sentence: str
     limited: str | None
 
 

@@ -82,6 +82,17 @@ class Sites:
         with self._database.reading() as db:
             return _state(db, site)
 
+    def state_on(self, site: str, base: int) -> SiteState:
+        """Return a site as it stands, which must be at the revision ``base``.
+
+        Raises
+        ------
+        ConflictError
+            When the revision in force is another.
+        """
+        with self._database.reading() as db:
+            return _state_on(db, site, base)
+
     def find(self, title_or_id: str) -> SiteState:
         """Return the site with this id or this name (the last changed one)."""
         wanted = title_or_id.strip().lower()
@@ -118,9 +129,7 @@ class Sites:
             When the revision in force is another; nothing is stored.
         """
         with self._database.writing() as db:
-            state = _state(db, site)
-            if state.revision != base:
-                raise ConflictError(state)
+            state = _state_on(db, site, base)
             if recipe == state.recipe:
                 return state
             _cut_off(db, site, base)
@@ -130,9 +139,7 @@ class Sites:
     def step(self, site: str, base: int, by: int) -> SiteState:
         """Undo (``by`` -1) or redo (+1) one revision; at either end nothing happens."""
         with self._database.writing() as db:
-            state = _state(db, site)
-            if state.revision != base:
-                raise ConflictError(state)
+            _state_on(db, site, base)
             found = _beside(db, site, base)[0 if by < 0 else 1]
             if found is not None:
                 _touch(db, site)
@@ -261,6 +268,13 @@ def _beside(db: sqlite3.Connection, site: str, seq: int) -> tuple[sqlite3.Row | 
         "select seq, label from revision where site = ? and seq > ? order by seq limit 1", (site, seq)
     ).fetchone()
     return before, after
+
+
+def _state_on(db: sqlite3.Connection, site: str, base: int) -> SiteState:
+    state = _state(db, site)
+    if state.revision != base:
+        raise ConflictError(state)
+    return state
 
 
 def _state(db: sqlite3.Connection, site: str) -> SiteState:

@@ -864,7 +864,7 @@ export interface Snapshot {
   name: string;
 }
 /**
- * What a wear does, see :class:`elvatch.core.cover.readout.Readout`; ``limited`` says what limits its depth.
+ * What a wear does; ``limited`` says what limits its depth, None where nothing does.
  */
 export interface Told {
   lightness: [number, number] | null;

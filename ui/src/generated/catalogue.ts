@@ -1371,7 +1371,6 @@ export const CATALOGUE: Catalogue = {
         }
       }
     ],
-    "NearDetail": [],
     "Lie": [
       {
         "field": "tile_m",
@@ -1905,7 +1904,6 @@ export const CATALOGUE: Catalogue = {
         }
       }
     ],
-    "Layer": [],
     "Light": [
       {
         "field": "sun_bearing_deg",
@@ -1983,9 +1981,6 @@ export const CATALOGUE: Catalogue = {
         }
       }
     ],
-    "OnNoise": [],
-    "OnPath": [],
-    "DrawnPath": [],
     "Range": [
       {
         "field": "none_at",
@@ -2033,10 +2028,6 @@ export const CATALOGUE: Catalogue = {
         }
       }
     ],
-    "Blend": [],
-    "Colouring": [],
-    "Relief": [],
-    "AlongLevels": [],
     "AlongPath": [
       {
         "field": "width_m",

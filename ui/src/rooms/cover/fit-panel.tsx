@@ -5,11 +5,11 @@ import { useEffect, useState } from "react";
 import * as api from "../../api/client";
 import * as stock from "../../api/stock";
 import type { SetLine } from "../../api/stock";
-import type { Fit, Layer, NearDetail } from "../../generated/recipe";
+import type { Layer, NearDetail } from "../../generated/recipe";
 import { shown } from "../../parts/number";
 import { Track } from "../../parts/track";
 import { useLatest } from "../../parts/use-latest";
-import { inLayer, useSite } from "../../state/site";
+import { useSite } from "../../state/site";
 import { useWhileStill } from "../../state/still";
 import { ofLayer } from "./lie";
 import { create } from "zustand";
@@ -17,6 +17,7 @@ import { Folds } from "../../parts/folds";
 import { PlaceTracks, ProjectionTracks, RepeatsTracks, SizeTracks } from "./lie-parts";
 import { newFit } from "./new-layer";
 import { ReliefPanel } from "./relief-panel";
+import { useFit } from "./use-fit";
 import type { LayerFacts } from "./use-facts";
 
 const TAB = "heading border-b-2 border-transparent pb-0.5 data-[state=active]:border-ink data-[state=inactive]:font-normal";
@@ -59,17 +60,6 @@ function FitFolds({ layer, index, facts }: { layer: Layer; index: number; facts:
       { name: "detail", title: "Near detail", told: fit.detail ? `${shown(fit.detail.tile_m, 2)} m` : "none", inside: <DetailPart layer={layer} /> },
     ]} />
   );
-}
-
-/** A change of a layer's fit, kept under a name. */
-export function useFit(layer: Layer) {
-  const { preview, keep, drop } = useSite.getState();
-  const change = (part: Partial<Fit>) => inLayer(layer.id, (one) => ({ ...one, fit: { ...one.fit, ...part } }));
-  return {
-    show: (part: Partial<Fit>) => preview(change(part)),
-    keep: (what: string, part: Partial<Fit>) => keep(`${layer.name}: ${what}`, change(part)),
-    drop,
-  };
 }
 
 /** Texels a pixel of Near: fewer than the first look soft, more than the second are wasted. */

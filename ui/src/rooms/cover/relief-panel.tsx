@@ -13,7 +13,7 @@ import { useReady } from "../../state/ground";
 import { useSite } from "../../state/site";
 import { useTools } from "../../state/tools";
 import { percent } from "./column";
-import { useFit } from "./fit-panel";
+import { useFit } from "./use-fit";
 import { useTracks } from "./use-tracks";
 import { movesGround, useWearKey } from "./wear/wear-key";
 

@@ -4,7 +4,7 @@ import { DragPoint } from "../../parts/drag-point";
 import { Num } from "../../parts/number";
 import { useSite } from "../../state/site";
 import { inStep } from "../../state/steps";
-import type { Place } from "./relief-map";
+import type { Place } from "./place";
 import type { Step } from "./step-kinds";
 
 type Course = Extract<Step, { kind: "course" }>;

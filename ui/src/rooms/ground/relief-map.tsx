@@ -1,5 +1,6 @@
 /** The relief map: looked at, measured, cut by a line, worked on with the brush, laid out with courses. */
 
+import type { Place } from "./place";
 import { CATALOGUE } from "../../generated/catalogue";
 import { useEffect, useRef, useState } from "react";
 import * as api from "../../api/client";
@@ -24,11 +25,6 @@ function usualContour(rise: number): number {
   const tens = 10 ** Math.floor(Math.log10(Math.max(rough, 1e-3)));
   const factor = [1, 2, 5, 10].find((f) => f * tens >= rough) ?? 10;
   return Number((factor * tens).toPrecision(3));
-}
-
-export interface Place {
-  east: number;
-  north: number;
 }
 
 export function ReliefMap() {

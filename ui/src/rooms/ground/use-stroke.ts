@@ -1,7 +1,7 @@
 import { useRef } from "react";
 import { useSite } from "../../state/site";
 import { inStep, useGroundRoom } from "../../state/steps";
-import type { Place } from "./relief-map";
+import type { Place } from "./place";
 import type { Step } from "./step-kinds";
 
 type BrushStep = Extract<Step, { kind: "brush" }>;

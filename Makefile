@@ -32,7 +32,7 @@ lint: setup-dev ## format, lint and strict types on both sides
 	$(BIN)/ruff format --check src tests trials benchmarks tools examples
 	$(BIN)/ruff check src tests trials benchmarks tools examples
 	$(BIN)/mypy
-	cd ui && npx --no-install tsc --noEmit && npx --no-install eslint src tests
+	cd ui && npx --no-install tsc --noEmit && npx --no-install eslint src tests && npx --no-install prettier --log-level warn --check src tests *.ts *.mjs
 
 types: setup-dev ## write the schemas and the TypeScript types made from them
 	$(BIN)/elvatch schema > docs/recipe.schema.json

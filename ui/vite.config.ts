@@ -4,6 +4,11 @@ import { defineConfig } from "vite";
 
 export default defineConfig({
   plugins: [react(), tailwind()],
-  build: { outDir: "../src/elvatch/web/static", emptyOutDir: true, assetsInlineLimit: 0, modulePreload: { polyfill: false } },
+  build: {
+    outDir: "../src/elvatch/web/static",
+    emptyOutDir: true,
+    assetsInlineLimit: 0,
+    modulePreload: { polyfill: false },
+  },
   server: { proxy: { "/api": "http://127.0.0.1:8765" } },
 });

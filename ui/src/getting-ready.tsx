@@ -14,14 +14,18 @@ export function useReadiness(): ReadinessState | null {
     let timer = 0;
     let ended = false;
     const ask = () => {
-      api.readiness().then((next) => {
-        if (ended) return;
-        setTold(next);
-        useSite.setState((s) => (s.changes === next.changes ? s : { changes: next.changes }));
-        if (next.stages.some((one) => one.state === "waiting" || one.state === "running") && !next.trouble) timer = window.setTimeout(ask, EVERY_MS);
-      }, () => {
-        if (!ended) timer = window.setTimeout(ask, EVERY_MS * 3);
-      });
+      api.readiness().then(
+        (next) => {
+          if (ended) return;
+          setTold(next);
+          useSite.setState((s) => (s.changes === next.changes ? s : { changes: next.changes }));
+          if (next.stages.some((one) => one.state === "waiting" || one.state === "running") && !next.trouble)
+            timer = window.setTimeout(ask, EVERY_MS);
+        },
+        () => {
+          if (!ended) timer = window.setTimeout(ask, EVERY_MS * 3);
+        },
+      );
     };
     ask();
     return () => {
@@ -52,7 +56,11 @@ export function GettingReady() {
           </li>
         ))}
       </ul>
-      {told.trouble && <p role="alert" className="mt-1 text-warn">{told.trouble}</p>}
+      {told.trouble && (
+        <p role="alert" className="mt-1 text-warn">
+          {told.trouble}
+        </p>
+      )}
     </section>
   );
 }

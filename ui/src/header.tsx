@@ -95,8 +95,15 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
             </button>
           )}
           {room === "cover" && <Snapshots site={site.id} />}
-          <span className={`figures ${keeping ? "text-quiet" : refused ? "font-semibold text-warn" : "text-good"}`} role="status">
-            {keeping ? "keeping…" : refused ? "not kept" : `kept ${new Date(site.changedAt).toTimeString().slice(0, 5)}`}
+          <span
+            className={`figures ${keeping ? "text-quiet" : refused ? "font-semibold text-warn" : "text-good"}`}
+            role="status"
+          >
+            {keeping
+              ? "keeping…"
+              : refused
+                ? "not kept"
+                : `kept ${new Date(site.changedAt).toTimeString().slice(0, 5)}`}
           </span>
         </>
       )}
@@ -122,14 +129,21 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
         </dl>
       </Panel>
       {trouble && (
-        <div role="alert" className="plate absolute top-full right-3 z-50 mt-2 flex max-w-xl items-start gap-3 px-3 py-2">
+        <div
+          role="alert"
+          className="plate absolute top-full right-3 z-50 mt-2 flex max-w-xl items-start gap-3 px-3 py-2"
+        >
           <span>{trouble}</span>
           {lost && (
-            <button type="button" className="key shrink-0" title={lost.label}
+            <button
+              type="button"
+              className="key shrink-0"
+              title={lost.label}
               onClick={() => {
                 say(null);
                 lost.again();
-              }}>
+              }}
+            >
               Make my change again
             </button>
           )}

@@ -46,28 +46,86 @@ export function Snapshots({ site }: { site: string }) {
     await api.dropSnapshot(site, one.id).then(setAll, failed);
   }
   return (
-    <Panel title="Snapshots" width={330} open={open} onOpen={setOpen}
-      trigger={<button type="button" className="key" title="Named states of this site: compare with one, go back to one">{compared ? `Against ${compared.name}` : "Snapshots"}</button>}>
-      <form className="flex gap-1.5" onSubmit={(event) => {
-        event.preventDefault();
-        void take();
-      }}>
-        <input className="field min-w-0 flex-1" aria-label="Name of the snapshot" placeholder={`Snapshot ${(all?.length ?? 0) + 1}`} maxLength={80} value={name} onChange={(event) => setName(event.target.value)} onKeyDown={(event) => event.stopPropagation()} />
-        <button type="submit" className="key" disabled={keeping} title="Keeps the site as it stands now under this name">Keep as it is</button>
+    <Panel
+      title="Snapshots"
+      width={330}
+      open={open}
+      onOpen={setOpen}
+      trigger={
+        <button type="button" className="key" title="Named states of this site: compare with one, go back to one">
+          {compared ? `Against ${compared.name}` : "Snapshots"}
+        </button>
+      }
+    >
+      <form
+        className="flex gap-1.5"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void take();
+        }}
+      >
+        <input
+          className="field min-w-0 flex-1"
+          aria-label="Name of the snapshot"
+          placeholder={`Snapshot ${(all?.length ?? 0) + 1}`}
+          maxLength={80}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          onKeyDown={(event) => event.stopPropagation()}
+        />
+        <button
+          type="submit"
+          className="key"
+          disabled={keeping}
+          title="Keeps the site as it stands now under this name"
+        >
+          Keep as it is
+        </button>
       </form>
-      {trouble && <p role="alert" className="mt-1.5 text-warn">{trouble}</p>}
-      {all?.length === 0 && <p className="mt-2 text-quiet">None yet. Keep the site as it is, change it, and compare: hold C in the Cover room.</p>}
+      {trouble && (
+        <p role="alert" className="mt-1.5 text-warn">
+          {trouble}
+        </p>
+      )}
+      {all?.length === 0 && (
+        <p className="mt-2 text-quiet">
+          None yet. Keep the site as it is, change it, and compare: hold C in the Cover room.
+        </p>
+      )}
       <ul className="mt-2 grid gap-1.5">
         {all?.map((one) => (
           <li key={one.id} className="border border-rule p-1.5">
-            <p className="flex justify-between gap-2"><b className="truncate">{one.name}</b><span className="figures text-xs text-quiet">{one.madeAt.slice(0, 10)} {one.madeAt.slice(11, 16)}</span></p>
+            <p className="flex justify-between gap-2">
+              <b className="truncate">{one.name}</b>
+              <span className="figures text-xs text-quiet">
+                {one.madeAt.slice(0, 10)} {one.madeAt.slice(11, 16)}
+              </span>
+            </p>
             <div className="mt-1 flex gap-1">
-              <button type="button" className="key" aria-pressed={compared?.id === one.id} title="Then hold C to see it from where you look"
-                onClick={() => (compared?.id === one.id ? compare(null) : void open_(one, (recipe) => compare({ id: one.id, name: one.name, recipe })))}>
+              <button
+                type="button"
+                className="key"
+                aria-pressed={compared?.id === one.id}
+                title="Then hold C to see it from where you look"
+                onClick={() =>
+                  compared?.id === one.id
+                    ? compare(null)
+                    : void open_(one, (recipe) => compare({ id: one.id, name: one.name, recipe }))
+                }
+              >
                 {compared?.id === one.id ? "Comparing" : "Compare"}
               </button>
-              <button type="button" className="key" title="The site as it was then; Undo brings today's back" onClick={() => void open_(one, (recipe) => keep(`back to ${one.name}`, () => recipe))}>Go back to it</button>
-              <button type="button" className="key" aria-label={`Take out ${one.name}`} onClick={() => void drop(one)}>Take out</button>
+              <button
+                type="button"
+                className="key"
+                title="The site as it was then; Undo brings today's back"
+                onClick={() => void open_(one, (recipe) => keep(`back to ${one.name}`, () => recipe))}
+              >
+                Go back to it
+              </button>
+              <button type="button" className="key" aria-label={`Take out ${one.name}`} onClick={() => void drop(one)}>
+                Take out
+              </button>
             </div>
           </li>
         ))}

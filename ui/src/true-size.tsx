@@ -29,7 +29,9 @@ export function sizeText(width: number, depth: number): string {
 function resized(recipe: Recipe, to: TrueSizeFields): Recipe {
   const { peg, ground } = recipe;
   const source =
-    ground.source.kind === "file" ? { ...ground.source, lowest_m: to.lowest_m, highest_m: to.highest_m } : ground.source;
+    ground.source.kind === "file"
+      ? { ...ground.source, lowest_m: to.lowest_m, highest_m: to.highest_m }
+      : ground.source;
   return {
     ...recipe,
     ground: { ...ground, width_m: to.width_m, depth_m: to.depth_m, source },
@@ -70,7 +72,11 @@ export function TrueSize() {
       open={open}
       onOpen={setOpen}
       trigger={
-        <button type="button" className="figures whitespace-nowrap text-quiet" title="Change the true size of the ground">
+        <button
+          type="button"
+          className="figures whitespace-nowrap text-quiet"
+          title="Change the true size of the ground"
+        >
           {sizeText(ground.width_m, ground.depth_m)} · {metresBetween(range.lowest_m, range.highest_m)}
         </button>
       }
@@ -111,7 +117,11 @@ function SizeForm({ ground, onDone }: { ground: Ground; onDone: () => void }) {
       {fields.map(({ field, label }) => (
         <label key={field} className="contents">
           <span>{label}</span>
-          <input className="field" value={typed[field]} onChange={(event) => setTyped({ ...typed, [field]: event.target.value })} />
+          <input
+            className="field"
+            value={typed[field]}
+            onChange={(event) => setTyped({ ...typed, [field]: event.target.value })}
+          />
           <span className="text-quiet">m</span>
         </label>
       ))}

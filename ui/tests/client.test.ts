@@ -5,13 +5,28 @@ import * as api from "../src/api/client";
 import { layer, recipe, state } from "./samples";
 
 const answering = (answer: Response | Error) => {
-  const fetched = vi.fn<(path: string, init: RequestInit) => Promise<Response>>(() => (answer instanceof Error ? Promise.reject(answer) : Promise.resolve(answer.clone())));
+  const fetched = vi.fn<(path: string, init: RequestInit) => Promise<Response>>(() =>
+    answer instanceof Error ? Promise.reject(answer) : Promise.resolve(answer.clone()),
+  );
   vi.stubGlobal("fetch", fetched);
   return fetched;
 };
-const refusal = (work: Promise<unknown>) => work.then(() => expect.unreachable("it was not refused"), (error: unknown) => error);
+const refusal = (work: Promise<unknown>) =>
+  work.then(
+    () => expect.unreachable("it was not refused"),
+    (error: unknown) => error,
+  );
 const wanted: api.PictureRequest = {
-  recipe: recipe(layer("mud")), stand: "far", width_px: 400, height_px: 300, resting: true, mode: "lit", layer: -1, preview: false, measure: null, radius_m: null,
+  recipe: recipe(layer("mud")),
+  stand: "far",
+  width_px: 400,
+  height_px: 300,
+  resting: true,
+  mode: "lit",
+  layer: -1,
+  preview: false,
+  measure: null,
+  radius_m: null,
 };
 const quiet = () => new AbortController().signal;
 
@@ -19,7 +34,11 @@ afterEach(() => vi.unstubAllGlobals());
 
 test("a refusal is the server's own sentence", async () => {
   answering(Response.json({ message: "mud.png: found 3 channels, expected 1; choose another." }, { status: 422 }));
-  expect(await refusal(api.sites())).toMatchObject({ message: "mud.png: found 3 channels, expected 1; choose another.", status: 422, state: null });
+  expect(await refusal(api.sites())).toMatchObject({
+    message: "mud.png: found 3 channels, expected 1; choose another.",
+    status: 422,
+    state: null,
+  });
 });
 
 test("a conflict brings the state that is in force", async () => {
@@ -35,7 +54,10 @@ test("an answer that is no JSON is told by its status", async () => {
 
 test("a server that is gone is said to be, but a request given up is not", async () => {
   answering(new TypeError("fetch failed"));
-  expect(await refusal(api.picture(wanted, quiet()))).toMatchObject({ message: expect.stringContaining("The server does not answer") as string, status: 0 });
+  expect(await refusal(api.picture(wanted, quiet()))).toMatchObject({
+    message: expect.stringContaining("The server does not answer") as string,
+    status: 0,
+  });
   answering(new DOMException("given up", "AbortError"));
   expect(await refusal(api.picture(wanted, quiet()))).toMatchObject({ name: "AbortError" });
 });
@@ -49,12 +71,21 @@ test("all requests of a window name it alike, and carry what they send as JSON",
   expect(headers(undo)["X-Window"]).toMatch(/^\d+-\d+$/);
   expect(headers(edit)["X-Window"]).toBe(headers(undo)["X-Window"]);
   expect(undo?.[0]).toBe("/api/sites/site/undo");
-  expect([edit?.[0], edit?.[1].method, headers(edit)["Content-Type"]]).toEqual(["/api/sites/site/recipe", "PUT", "application/json"]);
+  expect([edit?.[0], edit?.[1].method, headers(edit)["Content-Type"]]).toEqual([
+    "/api/sites/site/recipe",
+    "PUT",
+    "application/json",
+  ]);
   expect(JSON.parse(edit?.[1].body as string)).toEqual({ base: 2, label: "opacity", recipe: recipe(layer("mud")) });
 });
 
 test("a picture tells its distance, its scale and where the peg stands", async () => {
-  const told = { "X-Distance-M": "1190.000", "X-Mm-Per-Pixel": "2200.500", "X-Server-Ms": "41", "X-Peg": "0.25000,0.75000" };
+  const told = {
+    "X-Distance-M": "1190.000",
+    "X-Mm-Per-Pixel": "2200.500",
+    "X-Server-Ms": "41",
+    "X-Peg": "0.25000,0.75000",
+  };
   answering(new Response(new Blob(["png"]), { headers: told }));
   const seen = await api.picture(wanted, quiet());
   expect(seen).toMatchObject({ distanceM: 1190, mmPerPixel: 2200.5, serverMs: 41, peg: { across: 0.25, down: 0.75 } });

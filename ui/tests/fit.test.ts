@@ -5,7 +5,13 @@ import { carried, turnedAbout } from "../src/rooms/cover/fit-hand";
 import { newFit } from "../src/rooms/cover/new-layer";
 import { runsOf } from "../src/rooms/cover/cut-runs";
 
-const spot = (eastM: number, northM: number, elevationM = 0): Spot => ({ eastM, northM, elevationM, slopeDeg: 0, measures: {} });
+const spot = (eastM: number, northM: number, elevationM = 0): Spot => ({
+  eastM,
+  northM,
+  elevationM,
+  slopeDeg: 0,
+  measures: {},
+});
 
 /** Where a place lies on the texture, in metres right and up it, as the core computes it. */
 function onTexture(fit: Fit, at: Spot): [number, number] {
@@ -43,7 +49,11 @@ describe("the hand on a texture", () => {
 
 describe("a cut", () => {
   it("is told apart into runs of one layer", () => {
-    expect(runsOf([2, 2, 0, 0, 0, 2])).toEqual([{ layer: 2, from: 0, to: 1 }, { layer: 0, from: 2, to: 4 }, { layer: 2, from: 5, to: 5 }]);
+    expect(runsOf([2, 2, 0, 0, 0, 2])).toEqual([
+      { layer: 2, from: 0, to: 1 },
+      { layer: 0, from: 2, to: 4 },
+      { layer: 2, from: 5, to: 5 },
+    ]);
     expect(runsOf([])).toEqual([]);
   });
 });

@@ -7,13 +7,24 @@ import type { Ground } from "../src/generated/recipe";
 import { useShaping } from "../src/state/ground";
 import { recipe } from "./samples";
 
-interface Begun { ground: Ground; answer: (job: Job) => void }
+interface Begun {
+  ground: Ground;
+  answer: (job: Job) => void;
+}
 let begun: Begun[];
 let polls: Record<string, Job>;
 let cancelled: string[];
 
 const ground = (width_m: number): Ground => ({ ...recipe().ground, width_m });
-const job = (id: string, state: Job["state"], shareDone = 0): Job => ({ id, title: "", state, shareDone, secondsLeft: null, message: "it failed", result: {} });
+const job = (id: string, state: Job["state"], shareDone = 0): Job => ({
+  id,
+  title: "",
+  state,
+  shareDone,
+  secondsLeft: null,
+  message: "it failed",
+  result: {},
+});
 const facts = (rows: number) => ({ rows, lowestM: 0, highestM: 1 }) as GroundFacts;
 const pass = (ms: number) => vi.advanceTimersByTimeAsync(ms);
 const shaping = () => useShaping.getState();

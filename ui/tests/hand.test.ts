@@ -21,7 +21,13 @@ beforeEach(() => {
   vi.useFakeTimers();
   answers = [];
   kept.length = 0;
-  useSite.setState({ state: state(1, start), shown: start, selected: "mud", moving: false, keep: (label) => void kept.push(label) });
+  useSite.setState({
+    state: state(1, start),
+    shown: start,
+    selected: "mud",
+    moving: false,
+    keep: (label) => void kept.push(label),
+  });
 });
 afterEach(() => {
   settle();

@@ -12,19 +12,32 @@ import schema from "../../docs/recipe.schema.json";
 import * as samples from "./samples";
 
 const fits = new Ajv2020({ strict: false, allErrors: true }).compile(schema);
-const SIZES = [[0.5, 0.5], [24, 16], [1200, 1200], [120_000, 90_000]] as const;
+const SIZES = [
+  [0.5, 0.5],
+  [24, 16],
+  [1200, 1200],
+  [120_000, 90_000],
+] as const;
 
 function complaints(whole: Recipe): string[] {
   fits(whole);
   return (fits.errors ?? []).map((one) => `${one.instancePath} ${one.message ?? ""}`);
 }
 
-const layer = (more: Partial<Layer> = {}): Layer => samples.layer("Slate", { id: "layer0001", set: "5".repeat(40), ...more });
+const layer = (more: Partial<Layer> = {}): Layer =>
+  samples.layer("Slate", { id: "layer0001", set: "5".repeat(40), ...more });
 
 /** A whole recipe: what the samples of other tests leave out is as the page has it of the server. */
 function recipe(...layers: Layer[]): Recipe {
   const light = { sun_bearing_deg: 235, sun_height_deg: 34, sky: 1, exposure_ev: 0, mist: 0.25 };
-  const hand_off: Recipe["hand_off"] = { size_px: 2048, maps: ["colour"], splat_bits: 8, data_bits: 8, height_bits: 16, measures: [] };
+  const hand_off: Recipe["hand_off"] = {
+    size_px: 2048,
+    maps: ["colour"],
+    splat_bits: 8,
+    data_bits: 8,
+    height_bits: 16,
+    measures: [],
+  };
   return { ...samples.recipe(...layers), format: "elvatch-recipe", light, hand_off };
 }
 
@@ -48,7 +61,14 @@ test.each(MEASURES)("a new clause on %s", (name) => {
 
 test("new clauses of every other kind", () => {
   const id = "abcd1234";
-  const every = [made.noise(), made.painted(id, "Paint"), made.path(id, "Path"), made.image(id, "Image", "brightness"), made.layer(id, "Layer"), made.bracket(made.noise())];
+  const every = [
+    made.noise(),
+    made.painted(id, "Paint"),
+    made.path(id, "Path"),
+    made.image(id, "Image", "brightness"),
+    made.layer(id, "Layer"),
+    made.bracket(made.noise()),
+  ];
   for (const clause of every) expect(complaints(ruled(clause))).toEqual([]);
 });
 

@@ -8,13 +8,17 @@ import { percent } from "../src/rooms/cover/column";
 import { valueText } from "../src/rooms/ground/values";
 import { MEASURES, newLimit, softOf, withLimit, withSoft } from "../src/rooms/cover/clauses";
 
-
 describe("typing", () => {
   test.each([
-    ["6.5", 6.5], ["6,5 m", 6.5], [" −12 ° ", -12], ["1e2", 100], ["30m", 30],
+    ["6.5", 6.5],
+    ["6,5 m", 6.5],
+    [" −12 ° ", -12],
+    ["1e2", 100],
+    ["30m", 30],
   ])("%s is understood", (text, value) => expect(typedNumber(text, -100, 100)).toBe(value));
   test.each(["", "m", "twelve", "101", "-101", "1.2.3", "NaN", "Infinity"])("%s is refused", (text) =>
-    expect(typedNumber(text, -100, 100)).toBeNull());
+    expect(typedNumber(text, -100, 100)).toBeNull(),
+  );
 });
 
 describe("dragging", () => {
@@ -64,7 +68,11 @@ test("a list is reordered without losing or doubling anything", () => {
 });
 
 test.each([
-  [1234567, "m²", "1.23 km²"], [12.345, "m²", "12.3 m²"], [0.0042, "1/m", "0.0042 1/m"], [-31.26, "°", "−31.3°"], [0, "m", "0 m"],
+  [1234567, "m²", "1.23 km²"],
+  [12.345, "m²", "12.3 m²"],
+  [0.0042, "1/m", "0.0042 1/m"],
+  [-31.26, "°", "−31.3°"],
+  [0, "m", "0 m"],
 ])("%f %s reads %s", (value, unit, text) => expect(valueText(value, unit)).toBe(text));
 
 test.each([

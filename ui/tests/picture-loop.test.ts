@@ -5,13 +5,28 @@ import * as api from "../src/api/client";
 import { PictureLoop, type Wanted } from "../src/rooms/cover/picture-loop";
 import { layer, recipe } from "./samples";
 
-interface Asked { request: api.PictureRequest; signal: AbortSignal; answer: () => void; refuse: (error: Error) => void }
+interface Asked {
+  request: api.PictureRequest;
+  signal: AbortSignal;
+  answer: () => void;
+  refuse: (error: Error) => void;
+}
 let asked: Asked[];
 let seen: { of: Wanted; resting: boolean }[];
 let troubles: (string | null)[];
 let loop: PictureLoop;
 
-const wanted = (mode: Wanted["mode"] = "lit"): Wanted => ({ recipe: recipe(layer("low")), stand: "far", width_px: 640, height_px: 380, mode, layer: -1, preview: false, measure: null, radius_m: null });
+const wanted = (mode: Wanted["mode"] = "lit"): Wanted => ({
+  recipe: recipe(layer("low")),
+  stand: "far",
+  width_px: 640,
+  height_px: 380,
+  mode,
+  layer: -1,
+  preview: false,
+  measure: null,
+  radius_m: null,
+});
 const pass = (ms: number) => vi.advanceTimersByTimeAsync(ms);
 const at = (k: number): Asked => {
   const one = asked[k];
@@ -23,13 +38,22 @@ beforeEach(() => {
   vi.useFakeTimers();
   vi.stubGlobal("window", globalThis);
   [asked, seen, troubles] = [[], [], []];
-  vi.spyOn(api, "picture").mockImplementation((request, signal) =>
-    new Promise((done, refuse) => {
-      signal.addEventListener("abort", () => refuse(new DOMException("stopped", "AbortError")));
-      asked.push({ request, signal, refuse, answer: () => done({ url: "blob:x", distanceM: 1, mmPerPixel: 1, serverMs: 1, peg: null }) });
-    }),
+  vi.spyOn(api, "picture").mockImplementation(
+    (request, signal) =>
+      new Promise((done, refuse) => {
+        signal.addEventListener("abort", () => refuse(new DOMException("stopped", "AbortError")));
+        asked.push({
+          request,
+          signal,
+          refuse,
+          answer: () => done({ url: "blob:x", distanceM: 1, mmPerPixel: 1, serverMs: 1, peg: null }),
+        });
+      }),
   );
-  loop = new PictureLoop((_answer, of, resting) => seen.push({ of, resting }), (message) => troubles.push(message));
+  loop = new PictureLoop(
+    (_answer, of, resting) => seen.push({ of, resting }),
+    (message) => troubles.push(message),
+  );
 });
 afterEach(() => {
   loop.end();
@@ -47,7 +71,10 @@ test("a change is shown small at once, then in full", async () => {
   expect(at(1).request).toMatchObject({ width_px: 640, height_px: 380, resting: true });
   at(1).answer();
   await pass(0);
-  expect(seen).toEqual([{ of: lit, resting: false }, { of: lit, resting: true }]);
+  expect(seen).toEqual([
+    { of: lit, resting: false },
+    { of: lit, resting: true },
+  ]);
 });
 
 test("during a drag one small picture is under way at a time, and the newest is never skipped", async () => {

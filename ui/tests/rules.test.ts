@@ -31,10 +31,20 @@ describe("a rule", () => {
   test("puts a clause in brackets, adds to them, takes out of them and opens them again", () => {
     const one = layer("one", { rule: { clauses: [{ ...steep, join: "except" }, high] } });
     const inside = layer("one", { rule: { clauses: bracketed(one, 0) } });
-    expect(inside.rule.clauses[0]).toMatchObject({ kind: "bracket", join: "except", clauses: [{ measure: "slope", join: "and" }] });
+    expect(inside.rule.clauses[0]).toMatchObject({
+      kind: "bracket",
+      join: "except",
+      clauses: [{ measure: "slope", join: "and" }],
+    });
     const two = layer("one", { rule: { clauses: added(inside, { ...high, join: "or" }, 0) } });
-    expect(two.rule.clauses[0]).toMatchObject({ clauses: [{ measure: "slope" }, { measure: "elevation", join: "or" }] });
-    expect(bracketed(two, 0)).toMatchObject([{ measure: "slope", join: "except" }, { measure: "elevation" }, { measure: "elevation" }]);
+    expect(two.rule.clauses[0]).toMatchObject({
+      clauses: [{ measure: "slope" }, { measure: "elevation", join: "or" }],
+    });
+    expect(bracketed(two, 0)).toMatchObject([
+      { measure: "slope", join: "except" },
+      { measure: "elevation" },
+      { measure: "elevation" },
+    ]);
     const less = layer("one", { rule: { clauses: changed(two, { k: 0, inside: 0 }, null) } });
     expect(changed(less, { k: 0, inside: 0 }, null)).toEqual([high]);
   });
@@ -56,7 +66,6 @@ describe("a rule", () => {
   });
 });
 
-
 test("what a clause refers to is named when it is gone", () => {
   const shown = recipe(layer("base"));
   expect(goneName(made.path("lane", "Old lane"), shown)).toBe("Old lane");
@@ -70,7 +79,12 @@ describe("new marks", () => {
     const ruled = layer("top", { name: "Moss", rule: { clauses: [steep] } });
     const { id, change } = withMask(recipe(one, ruled), ruled, "in", 0.25);
     const after = change(recipe(one, ruled));
-    expect(after.layers[1]?.rule.clauses[1]).toMatchObject({ kind: "painted", mask: id, called: "Paint of Moss", join: "add" });
+    expect(after.layers[1]?.rule.clauses[1]).toMatchObject({
+      kind: "painted",
+      mask: id,
+      called: "Paint of Moss",
+      join: "add",
+    });
     expect(readers(after, id)).toEqual(["Moss"]);
     expect(withMask(after, ruled, "in", 0.25).name).toBe("Paint of Moss 2");
     expect(withMask(recipe(one), one, "in", 0.25).change(recipe(one)).layers[0]?.rule.clauses[0]?.join).toBe("and");
@@ -86,21 +100,33 @@ describe("new marks", () => {
 });
 
 describe("groups", () => {
-  const shown = recipe(layer("one", { group: "Slate" }), layer("two"), layer("three", { group: "Slate" }), layer("four", { group: "Slate" }));
+  const shown = recipe(
+    layer("one", { group: "Slate" }),
+    layer("two"),
+    layer("three", { group: "Slate" }),
+    layer("four", { group: "Slate" }),
+  );
   test("are runs of neighbours, from the top down", () => {
     expect(runsOf(shown.layers).map((run) => [run.group, run.layers.map((each) => each.layer.id)])).toEqual([
-      ["Slate", ["four", "three"]], ["", ["two"]], ["Slate", ["one"]],
+      ["Slate", ["four", "three"]],
+      ["", ["two"]],
+      ["Slate", ["one"]],
     ]);
   });
   test("take a layer in beside the others", () => {
     expect(grouped(shown, "two", "Slate").layers.map((each) => each.id)).toEqual(["one", "three", "four", "two"]);
     expect(grouped(shown, "four", "").layers.at(-1)?.group).toBe("");
-    expect(inGroup(shown, "Slate", (each) => ({ ...each, on: false })).layers.filter((each) => !each.on)).toHaveLength(3);
+    expect(inGroup(shown, "Slate", (each) => ({ ...each, on: false })).layers.filter((each) => !each.on)).toHaveLength(
+      3,
+    );
   });
 });
 
 test("a long sentence folds what is alike, and a short one nothing", () => {
-  const kept: Clause[] = Array.from({ length: 7 }, (_, k) => ({ ...made.painted(`mask${k}`, `Mask ${k}`), join: "except" }));
+  const kept: Clause[] = Array.from({ length: 7 }, (_, k) => ({
+    ...made.painted(`mask${k}`, `Mask ${k}`),
+    join: "except",
+  }));
   expect(foldedRuns([steep, ...kept, broken])).toEqual([
     { from: 0, to: 1, hidden: 0 },
     { from: 1, to: 8, hidden: 5 },

@@ -7,8 +7,13 @@ import type { Layer, Recipe } from "../src/generated/recipe";
 
 export function layer(id: string, part: Partial<Layer> = {}): Layer {
   return {
-    id, name: id, set: "a".repeat(64), on: true, opacity: 1,
-    group: "", rule: { clauses: [] },
+    id,
+    name: id,
+    set: "a".repeat(64),
+    on: true,
+    opacity: 1,
+    group: "",
+    rule: { clauses: [] },
     fit: newFit(2, 0.1),
     edge: { kind: "height", width_m: 0.05 },
     look: newLayer({ name: "", title: "", tileM: 2, reliefM: 0.1 }).look,
@@ -20,7 +25,13 @@ export function recipe(...layers: Layer[]): Recipe {
   const stand = { bearing_deg: 0, tilt_deg: 20, distance_m: 50, view_deg: 38 };
   return {
     version: 5,
-    ground: { width_m: 1000, depth_m: 1000, source: { kind: "flat", samples: 65, level_m: 0 }, steps: [], picture: null },
+    ground: {
+      width_m: 1000,
+      depth_m: 1000,
+      source: { kind: "flat", samples: 65, level_m: 0 },
+      steps: [],
+      picture: null,
+    },
     layers,
     wears: [],
     marks: { masks: [], paths: [], images: [] },
@@ -31,7 +42,15 @@ export function recipe(...layers: Layer[]): Recipe {
 }
 
 export function state(revision: number, shown: Recipe, id = "site"): SiteState {
-  return { id, title: "A site", revision, recipe: shown, changedAt: "2026-01-01T00:00:00Z", undo: revision > 1 ? "something" : null, redo: null };
+  return {
+    id,
+    title: "A site",
+    revision,
+    recipe: shown,
+    changedAt: "2026-01-01T00:00:00Z",
+    undo: revision > 1 ? "something" : null,
+    redo: null,
+  };
 }
 
 export const opacity = (id: string, value: number) => inLayer(id, (one) => ({ ...one, opacity: value }));

@@ -30,7 +30,15 @@ class Server {
   }
 
   put(name: string, description: object, revision: number): void {
-    this.sets.set(name, { name, revision, description, content: JSON.stringify(description).length, setAside: false, undo: "named", redo: null });
+    this.sets.set(name, {
+      name,
+      revision,
+      description,
+      content: JSON.stringify(description).length,
+      setAside: false,
+      undo: "named",
+      redo: null,
+    });
   }
 
   of(name: string): SetState {
@@ -42,7 +50,8 @@ class Server {
     const name = /^\/api\/sets\/([^/]+)/.exec(path)?.[1];
     if (name === undefined) return [200, { sets: [], total: 0 }];
     if (method === "GET" || wanted === null) return [200, this.of(name)];
-    if (wanted.base !== this.of(name).revision) return [422, { message: `${name}: found a newer change made in another window` }];
+    if (wanted.base !== this.of(name).revision)
+      return [422, { message: `${name}: found a newer change made in another window` }];
     if (method === "PUT") {
       this.sent.push(wanted);
       this.put(name, wanted.description, wanted.base + 1);
@@ -71,7 +80,11 @@ describe("changes of a set", () => {
     expect(told()).toMatchObject({ title: "Peat above the dam", tags: ["damp"], tile_m: 3 });
     await kept();
     expect(useSite.getState().trouble).toBeNull();
-    expect(server.sent.map((one) => [one.base, one.label])).toEqual([[1, "named"], [2, "tags"], [3, "metres per repeat"]]);
+    expect(server.sent.map((one) => [one.base, one.label])).toEqual([
+      [1, "named"],
+      [2, "tags"],
+      [3, "metres per repeat"],
+    ]);
     expect(server.of("peat").description).toMatchObject({ title: "Peat above the dam", tags: ["damp"], tile_m: 3 });
     expect(told()).toEqual(server.of("peat").description);
   });

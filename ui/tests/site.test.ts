@@ -8,7 +8,13 @@ import { resting } from "../src/state/resting";
 import { inLayer, useSite } from "../src/state/site";
 import { layer, opacity, recipe, state } from "./samples";
 
-interface Sent { base: number; label: string; recipe: Recipe; answer: (state: SiteState) => void; refuse: (error: Error) => void }
+interface Sent {
+  base: number;
+  label: string;
+  recipe: Recipe;
+  answer: (state: SiteState) => void;
+  refuse: (error: Error) => void;
+}
 let sent: Sent[];
 
 const start = recipe(layer("low"), layer("top"));
@@ -19,7 +25,8 @@ beforeEach(async () => {
   sent = [];
   vi.spyOn(api, "site").mockResolvedValue(state(1, start));
   vi.spyOn(api, "edit").mockImplementation(
-    (_id, base, label, wanted) => new Promise((answer, refuse) => sent.push({ base, label, recipe: wanted, answer, refuse })),
+    (_id, base, label, wanted) =>
+      new Promise((answer, refuse) => sent.push({ base, label, recipe: wanted, answer, refuse })),
   );
   useSite.setState({ state: null, shown: null, trouble: null, keeping: false, moving: false, selected: null });
   await useSite.getState().open("site");
@@ -70,7 +77,10 @@ test("edits that follow closely are sent one after the other, each on the one be
   first.answer(state(2, first.recipe));
   await settle();
   expect(shownOpacity("low")).toBe(0.25);
-  expect(sent.map((one) => [one.label, one.base])).toEqual([["first", 1], ["second", 2]]);
+  expect(sent.map((one) => [one.label, one.base])).toEqual([
+    ["first", 1],
+    ["second", 2],
+  ]);
   const second = sent[1] as Sent;
   expect(second.recipe.layers.map((one) => one.opacity)).toEqual([0.25, 0.5]);
   second.answer(state(3, second.recipe));
@@ -98,29 +108,39 @@ test("a conflict shows the newer state and says why", async () => {
   (sent[0] as Sent).refuse(new api.ServerError("Somebody changed this site in another window.", 409, newer));
   await settle();
   expect(useSite.getState()).toMatchObject({
-    state: newer, shown: newer.recipe, selected: "low", keeping: false, moving: false,
+    state: newer,
+    shown: newer.recipe,
+    selected: "low",
+    keeping: false,
+    moving: false,
     trouble: "Somebody changed this site in another window.",
   });
 });
 
-test.each(["kept at once", "dragged"])("a change %s that met a conflict can be made again on what is there now", async (how) => {
-  const newer = state(7, recipe(layer("top"), layer("new")));
-  const { preview, keep } = useSite.getState();
-  if (how === "dragged") {
-    preview(opacity("top", 0.8));
-    preview(opacity("top", 0.5));
-    keep("mine");
-  } else keep("mine", opacity("top", 0.5));
-  await settle();
-  (sent[0] as Sent).refuse(new api.ServerError("Somebody changed this site in another window.", 409, newer));
-  await settle();
-  expect(shownOpacity("top")).toBe(1);
-  useSite.getState().lost?.again();
-  await settle();
-  expect(sent[1]).toMatchObject({ base: 7, label: "mine" });
-  expect(sent[1]?.recipe.layers.map((one) => [one.id, one.opacity])).toEqual([["top", 0.5], ["new", 1]]);
-  expect(useSite.getState().lost).toBeNull();
-});
+test.each(["kept at once", "dragged"])(
+  "a change %s that met a conflict can be made again on what is there now",
+  async (how) => {
+    const newer = state(7, recipe(layer("top"), layer("new")));
+    const { preview, keep } = useSite.getState();
+    if (how === "dragged") {
+      preview(opacity("top", 0.8));
+      preview(opacity("top", 0.5));
+      keep("mine");
+    } else keep("mine", opacity("top", 0.5));
+    await settle();
+    (sent[0] as Sent).refuse(new api.ServerError("Somebody changed this site in another window.", 409, newer));
+    await settle();
+    expect(shownOpacity("top")).toBe(1);
+    useSite.getState().lost?.again();
+    await settle();
+    expect(sent[1]).toMatchObject({ base: 7, label: "mine" });
+    expect(sent[1]?.recipe.layers.map((one) => [one.id, one.opacity])).toEqual([
+      ["top", 0.5],
+      ["new", 1],
+    ]);
+    expect(useSite.getState().lost).toBeNull();
+  },
+);
 
 test("steps of a drag that add up are made again as one", async () => {
   const { preview, keep } = useSite.getState();
@@ -137,7 +157,8 @@ test("steps of a drag that add up are made again as one", async () => {
 });
 
 test("work of the server's that met a conflict can be asked for again", async () => {
-  const ask = vi.fn<(base: SiteState) => Promise<SiteState>>()
+  const ask = vi
+    .fn<(base: SiteState) => Promise<SiteState>>()
     .mockRejectedValueOnce(new api.ServerError("Somebody changed this site in another window.", 409, state(7, start)))
     .mockResolvedValue(state(8, start));
   useSite.getState().through("a stroke", ask);
@@ -153,10 +174,19 @@ test("an edit that waited behind one that met a conflict does not bring the olde
   keep("mine", opacity("top", 0.5));
   keep("mine too", opacity("top", 0.3));
   await settle();
-  (sent[0] as Sent).refuse(new api.ServerError("Somebody changed this site in another window.", 409, state(7, recipe(layer("top"), layer("theirs")))));
+  (sent[0] as Sent).refuse(
+    new api.ServerError(
+      "Somebody changed this site in another window.",
+      409,
+      state(7, recipe(layer("top"), layer("theirs"))),
+    ),
+  );
   await settle();
   expect(sent[1]).toMatchObject({ base: 7, label: "mine too" });
-  expect(sent[1]?.recipe.layers.map((one) => [one.id, one.opacity])).toEqual([["top", 0.3], ["theirs", 1]]);
+  expect(sent[1]?.recipe.layers.map((one) => [one.id, one.opacity])).toEqual([
+    ["top", 0.3],
+    ["theirs", 1],
+  ]);
   const second = sent[1] as Sent;
   second.answer(state(8, second.recipe));
   await settle();
@@ -174,7 +204,10 @@ test.each(["undo", "a stroke"])("an edit made while %s is on its way is made on 
   await settle();
   expect(sent[0]).toMatchObject({ base: 5 });
   const edit = sent[0] as Sent;
-  expect(edit.recipe.layers.map((one) => [one.id, one.opacity])).toEqual([["top", 0.5], ["given", 1]]);
+  expect(edit.recipe.layers.map((one) => [one.id, one.opacity])).toEqual([
+    ["top", 0.5],
+    ["given", 1],
+  ]);
   expect(useSite.getState().shown).toEqual(edit.recipe);
 });
 
@@ -186,10 +219,16 @@ test("edits that wait when another site is opened are kept all the same", async 
   await settle();
   (sent[0] as Sent).answer(state(2, (sent[0] as Sent).recipe));
   await settle();
-  expect(sent.map((one) => [one.label, one.base])).toEqual([["first", 1], ["second", 2]]);
+  expect(sent.map((one) => [one.label, one.base])).toEqual([
+    ["first", 1],
+    ["second", 2],
+  ]);
   (sent[1] as Sent).refuse(new Error("no room on the disk"));
   await opening;
-  expect(useSite.getState()).toMatchObject({ state: { id: "elsewhere" }, trouble: expect.stringContaining("no room on the disk") as string });
+  expect(useSite.getState()).toMatchObject({
+    state: { id: "elsewhere" },
+    trouble: expect.stringContaining("no room on the disk") as string,
+  });
 });
 
 test("the site opened last is shown, and one opened again while an edit is on its way as that edit left it", async () => {
@@ -244,7 +283,10 @@ test("what was refused and is sent again behind an undo is made on what the undo
   lost?.again();
   await settle();
   expect(sent[1]?.base).toBe(5);
-  expect(sent[1]?.recipe.layers.map((one) => [one.id, one.opacity])).toEqual([["top", 0.5], ["given", 1]]);
+  expect(sent[1]?.recipe.layers.map((one) => [one.id, one.opacity])).toEqual([
+    ["top", 0.5],
+    ["given", 1],
+  ]);
 });
 
 test("an answer for a site that was left does not show", async () => {
@@ -286,7 +328,10 @@ test("steps that wait for the keys to rest are kept before an undo, which then t
 test("what needs the site as it stands waits for steps that rest and edits on their way", async () => {
   const order: string[] = [];
   resting().later(() => useSite.getState().keep("stepped", opacity("top", 0.3)));
-  const all = useSite.getState().kept().then(() => order.push("kept"));
+  const all = useSite
+    .getState()
+    .kept()
+    .then(() => order.push("kept"));
   await settle();
   expect(sent.map((one) => one.label)).toEqual(["stepped"]);
   expect(order).toEqual([]);

@@ -39,5 +39,9 @@ test.each([
 ])("a true size %o is answered with %s", (size, said) => expect(complaint(size)).toBe(said));
 
 test("sizes are said in metres or kilometres", () => {
-  expect([sizeText(24, 16), sizeText(1200, 1200), sizeText(2000, 500)]).toEqual(["24 × 16 m", "1.2 × 1.2 km", "2 × 0.5 km"]);
+  expect([sizeText(24, 16), sizeText(1200, 1200), sizeText(2000, 500)]).toEqual([
+    "24 × 16 m",
+    "1.2 × 1.2 km",
+    "2 × 0.5 km",
+  ]);
 });

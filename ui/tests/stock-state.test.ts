@@ -24,9 +24,22 @@ function serve(rules: [method: string, path: RegExp, answer: (call: number) => A
   return asked;
 }
 
-const found = (title: string) => ({ sets: [{ title }], total: 1, categories: {}, tones: {}, collections: {}, finestPixelM: null });
+const found = (title: string) => ({
+  sets: [{ title }],
+  total: 1,
+  categories: {},
+  tones: {},
+  collections: {},
+  finestPixelM: null,
+});
 const job = (state: string, shareDone: number, result: unknown = {}, message = "") => ({
-  id: "j1", title: "work", state, shareDone, secondsLeft: null, message, result,
+  id: "j1",
+  title: "work",
+  state,
+  shareDone,
+  secondsLeft: null,
+  message,
+  result,
 });
 
 beforeEach(() => {
@@ -37,7 +50,10 @@ afterEach(() => vi.unstubAllGlobals());
 
 describe("searching", () => {
   it("never lets an older answer take the place of a newer one", async () => {
-    serve([["GET", /text=s&/, () => ({ body: found("old"), after: 60 })], ["GET", /text=sl&/, () => ({ body: found("new"), after: 5 })]]);
+    serve([
+      ["GET", /text=s&/, () => ({ body: found("old"), after: 60 })],
+      ["GET", /text=sl&/, () => ({ body: found("new"), after: 5 })],
+    ]);
     useStock.getState().look({ text: "s" });
     useStock.getState().look({ text: "sl" });
     await vi.waitFor(() => expect(useStock.getState().found?.sets[0]?.title).toBe("new"));
@@ -54,12 +70,22 @@ describe("searching", () => {
 
 describe("long work", () => {
   it("is followed until it is done", async () => {
-    serve([["GET", /jobs/, (call) => ({ body: call < 2 ? job("running", 0.3 * (call + 1)) : job("done", 1, { set: "abc" }) })]]);
-    const ended = await useStock.getState().run(() => Promise.resolve({ ...job("running", 0), result: { set: "" } } as never));
+    serve([
+      [
+        "GET",
+        /jobs/,
+        (call) => ({ body: call < 2 ? job("running", 0.3 * (call + 1)) : job("done", 1, { set: "abc" }) }),
+      ],
+    ]);
+    const ended = await useStock
+      .getState()
+      .run(() => Promise.resolve({ ...job("running", 0), result: { set: "" } } as never));
     expect(ended).toMatchObject({ state: "done", result: { set: "abc" } });
   });
   it("that fails says what was found and gives nothing", async () => {
-    serve([["GET", /jobs/, () => ({ body: job("failed", 0.2, {}, "mud: found no map, expected one; bring one in.") })]]);
+    serve([
+      ["GET", /jobs/, () => ({ body: job("failed", 0.2, {}, "mud: found no map, expected one; bring one in.") })],
+    ]);
     expect(await useStock.getState().run(() => Promise.resolve(job("running", 0) as never))).toBeNull();
     expect(useSite.getState().trouble).toContain("found no map");
   });
@@ -76,7 +102,8 @@ describe("bringing in", () => {
   const file = (name: string) => ({ path: name, file: new File(["x"], name) });
   it("looks at what came and shows the proposal", async () => {
     const asked = serve([
-      ["POST", /intake$/, () => ({ body: { drop: "d1" } })], ["POST", /files$/, () => ({ body: { files: 1 } })],
+      ["POST", /intake$/, () => ({ body: { drop: "d1" } })],
+      ["POST", /files$/, () => ({ body: { files: 1 } })],
       ["POST", /look$/, () => ({ status: 202, body: job("running", 0) })],
       ["GET", /jobs/, () => ({ body: job("done", 1, { drop: "d1", refused: [], sets: [] }) })],
     ]);
@@ -87,7 +114,8 @@ describe("bringing in", () => {
   });
   it("clears the drop and goes back to the wall when nothing in it is an image", async () => {
     const asked = serve([
-      ["POST", /intake$/, () => ({ body: { drop: "d2" } })], ["POST", /files$/, () => ({ body: { files: 0 } })],
+      ["POST", /intake$/, () => ({ body: { drop: "d2" } })],
+      ["POST", /files$/, () => ({ body: { files: 0 } })],
       ["DELETE", /intake\/d2/, () => ({ body: { cleared: "d2" } })],
     ]);
     await useStock.getState().bringIn([file("pack.zip")]);

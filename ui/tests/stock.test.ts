@@ -13,9 +13,29 @@ import { dropTitle, NO_WISH } from "../src/state/stock";
 function row(title: string, ...names: string[]): Row {
   const files = names.map((name) => ({ path: name, meaning: "colour" as const, turn_green: false }));
   const guesses: FileGuess[] = names.map((name) => ({
-    path: name, name, widthPx: 64, heightPx: 64, bits: 8, channels: 3, meaning: "colour", sure: 1, reason: "", warnings: [],
+    path: name,
+    name,
+    widthPx: 64,
+    heightPx: 64,
+    bits: 8,
+    channels: 3,
+    meaning: "colour",
+    sure: 1,
+    reason: "",
+    warnings: [],
   }));
-  const decision = { title, category: "rock" as const, tags: [], collections: [], notes: "", tile_m: 1, relief_m: 0.1, lookup_px: null, files, manifest: null };
+  const decision = {
+    title,
+    category: "rock" as const,
+    tags: [],
+    collections: [],
+    notes: "",
+    tile_m: 1,
+    relief_m: 0.1,
+    lookup_px: null,
+    files,
+    manifest: null,
+  };
   const guess: SetGuess = { decision, tileReason: "", warnings: [], reliefShare: null, files: guesses };
   return { guess, decision, tile: "1", relief: "100", on: true };
 }
@@ -25,7 +45,10 @@ const paths = (rows: Row[]) => rows.map((one) => [one.decision.title, ...one.dec
 describe("files of a drop", () => {
   it("move from one set to another, guess and decision alike", () => {
     const after = moved([row("a", "a1", "a2"), row("b", "b1")], 0, 1, 1);
-    expect(paths(after)).toEqual([["a", "a1"], ["b", "b1", "a2"]]);
+    expect(paths(after)).toEqual([
+      ["a", "a1"],
+      ["b", "b1", "a2"],
+    ]);
     expect(after.map((one) => one.guess.files.length)).toEqual([1, 2]);
   });
   it("leave no empty set behind", () => {
@@ -55,11 +78,23 @@ describe("files of a drop", () => {
 describe("what is looked for", () => {
   it("is asked in full and nothing else", () => {
     expect(wishQuery(NO_WISH, null)).toBe("sort=title");
-    const wish = { ...NO_WISH, text: "wet & dry", roles: ["normal", "height"], leastPx: 1024, seam: "shows" as const, aside: true };
+    const wish = {
+      ...NO_WISH,
+      text: "wet & dry",
+      roles: ["normal", "height"],
+      leastPx: 1024,
+      seam: "shows" as const,
+      aside: true,
+    };
     const query = new URLSearchParams(wishQuery(wish, "abc"));
     expect(query.get("text")).toBe("wet & dry");
     expect(query.getAll("role")).toEqual(["normal", "height"]);
-    expect([query.get("least_px"), query.get("seam"), query.get("aside"), query.get("site")]).toEqual(["1024", "shows", "1", "abc"]);
+    expect([query.get("least_px"), query.get("seam"), query.get("aside"), query.get("site")]).toEqual([
+      "1024",
+      "shows",
+      "1",
+      "abc",
+    ]);
   });
 });
 

@@ -9,10 +9,17 @@ import { layer, recipe } from "./samples";
 
 function wear(id: string, place: string | null, part: Partial<Wear> = {}): Wear {
   return {
-    id, name: id, on: true, place, over: [], rule: { clauses: [] }, strength: 1,
+    id,
+    name: id,
+    on: true,
+    place,
+    over: [],
+    rule: { clauses: [] },
+    strength: 1,
     source: { kind: "made", what: "smears", seed: 1, controls: {} },
     range: { turned: false, none_at: 0, full_at: 1, soft: 0 },
-    follows: { kind: "ground" }, lie: layer("like").fit,
+    follows: { kind: "ground" },
+    lie: layer("like").fit,
     by_relief: { where: "everywhere", level: 0.5, soft: 0.3 },
     effects: { roughness: null, metallic: null, colour: null, relief: null, worn_through: null },
     ...part,
@@ -60,8 +67,14 @@ describe("wear in the column", () => {
     expect(ruled.layers).toEqual(site.layers);
     const moved = lyingOf(site, "cracks")?.change({ tile_m: 9 })(site);
     expect(moved?.wears.map((one) => one.lie.tile_m)).toEqual([2, 9, 2]);
-    expect(lyingOf(site, "mid")?.change({ tile_m: 9 })(site).layers.map((one) => one.fit.tile_m)).toEqual([2, 9, 2]);
-    const levels = inWear("cracks", (one) => ({ ...one, follows: { kind: "levels" } as unknown as Wear["follows"] }))(site);
+    expect(
+      lyingOf(site, "mid")
+        ?.change({ tile_m: 9 })(site)
+        .layers.map((one) => one.fit.tile_m),
+    ).toEqual([2, 9, 2]);
+    const levels = inWear("cracks", (one) => ({ ...one, follows: { kind: "levels" } as unknown as Wear["follows"] }))(
+      site,
+    );
     expect(lyingOf(levels, "cracks")).toBeNull();
   });
 });

@@ -10,25 +10,33 @@ from typing import get_args
 from pydantic import BaseModel
 
 from elvatch.app.grounds import MeasureKind, measure_kinds
-from elvatch.core.document import begin_layer, fit, recipe, wear
+from elvatch.core.document import begin, begin_layer, fit, marks, recipe, rule, wear
+from elvatch.core.document.fit import NearDetail
 from elvatch.core.document.recipe import Layer, MapName
 from elvatch.core.document.rule import Clause
+from elvatch.core.document.wear import AlongLevels, BlendMode, Effects, Tinting
 from elvatch.core.ground import description
 from elvatch.core.ground.begin import Beginnings, beginnings
+from elvatch.core.ground.clauses import MeasureClause
 from elvatch.core.ground.step import Extent, steps
+from elvatch.core.ground.steps import brush
 from elvatch.core.ground.steps.form import Character
+from elvatch.core.handoff import maps
 from elvatch.core.picture import modes
 from elvatch.core.picture.modes import ModeKind
 from elvatch.core.results import result
 from elvatch.core.shown import NumberField, numbers_of
 from elvatch.core.stock import roles
-from elvatch.core.stock.description import Category
-from elvatch.core.stock.roles import Role
+from elvatch.core.stock.description import Category, Filed
+from elvatch.core.stock.roles import Meaning, Role
+from elvatch.core.wear import blend
 
 _NOMINAL = Extent(1000.0, 1000.0, 0.0, 100.0)
 _NUMBERED: tuple[type[BaseModel], ...] = (
-    description.FlatSource,
-    fit.Repeats, fit.Lie, fit.Fit, recipe.Edge, recipe.Look, recipe.Light, wear.Range, wear.AlongPath, wear.ByRelief,
+    description.FlatSource, brush.Stroke, MeasureClause, rule.OnNoise, rule.OnPath, marks.DrawnPath, marks.MaskStroke,
+    fit.Repeats, fit.NearDetail, fit.Lie, fit.Fit, recipe.Layer, recipe.Edge, recipe.Look, recipe.Light, wear.Range,
+    wear.AlongLevels, wear.AlongPath, wear.ByRelief, wear.Blend, wear.Colouring, wear.Relief, wear.Effects, wear.Laid,
+    Filed,
 )  # fmt: skip
 
 
@@ -46,10 +54,45 @@ class StepKind:
 
 @result
 class RoleKind:
-    """What a map of a set is for."""
+    """What a map of a set is for; whether it is a picture in colours."""
 
     role: Role
     title: str
+    coloured: bool
+
+
+@result
+class MeaningKind:
+    """What a file of a set can be taken for."""
+
+    meaning: Meaning
+    label: str
+
+
+@result
+class MapKind:
+    """A map that can be handed off, and what says how many bits it has."""
+
+    map: MapName
+    label: str
+    about: str
+    depth: maps.Depth
+
+
+@result
+class BlendKind:
+    """A way to change raw numbers, and what it does."""
+
+    mode: BlendMode
+    hint: str
+
+
+@result
+class TintingKind:
+    """A way to change colours, and what it does."""
+
+    mode: Tinting
+    hint: str
 
 
 @result
@@ -64,7 +107,13 @@ class Catalogue:
     modes: tuple[ModeKind, ...]
     roles: list[RoleKind]
     categories: list[Category]
-    maps: list[MapName]
+    meanings: list[MeaningKind]
+    maps: list[MapKind]
+    blends: list[BlendKind]
+    tintings: list[TintingKind]
+    effects: Effects
+    levels: list[AlongLevels]
+    detail: NearDetail
     numbers: dict[str, list[NumberField]]
     nominal: Beginnings
 
@@ -77,9 +126,16 @@ def catalogue() -> Catalogue:
         )
         for one in steps()
     ]
+    meanings = [
+        MeaningKind(one, roles.title(one) + (" (inverted)" if one == "gloss" else "")) for one in roles.MEANINGS
+    ]
     return Catalogue(
         kinds, list(get_args(Character)), measure_kinds().measures, begin_layer.clauses(), begin_layer.layer(),
-        modes.KINDS, [RoleKind(role, roles.FACTS[role].title.capitalize()) for role in roles.ROLES],
-        list(get_args(Category)), list(get_args(MapName)),
+        modes.KINDS, [RoleKind(one, facts.title.capitalize(), facts.coloured) for one, facts in roles.FACTS.items()],
+        list(get_args(Category)), meanings,
+        [MapKind(one.map, one.label, one.about, one.depth) for one in maps.KINDS.values()],
+        [BlendKind(one, kind.hint) for one, kind in blend.MODES.items()],
+        [TintingKind(one, kind.hint) for one, kind in blend.TINTINGS.items()],
+        begin.EFFECTS, begin.LEVELS, begin_layer.near_detail(1.0),
         {model.__name__: numbers_of(model) for model in _NUMBERED}, beginnings(_NOMINAL),
     )  # fmt: skip

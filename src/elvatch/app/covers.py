@@ -51,13 +51,14 @@ class CoverFacts:
 
     ``shares`` of the whole ground per layer of the recipe, 0..1, and for those without any the
     reason; ``densities`` of each layer's set as fitted, pixels per metre; ``enough`` pixels along a side of a set
-    that would do where Near shows it nearest.
+    that would do where Near shows it nearest; ``emits`` says which layers' sets send out light.
     """
 
     shares: list[float]
     reasons: list[str | None]
     densities: list[float]
     enough: list[int]
+    emits: list[bool]
 
 
 @result
@@ -214,11 +215,13 @@ class Covers:
             mean = function.ask(prepared, at, token).shares.mean(axis=0)
             shares = [float(mean[k]) if k >= 0 else 0.0 for k in prepared.positions]
             reasons = [account.why_nowhere(recipe.layers, k, share, evidence, at) for k, share in enumerate(shares)]
+            stored = [self._store.stock.get(layer.set) for layer in recipe.layers]
             densities = [
-                self._store.stock[layer.set].size / layer.fit.tile_m if layer.set in self._store.stock else 0.0
-                for layer in recipe.layers
+                one.size / layer.fit.tile_m if one else 0.0 for layer, one in zip(recipe.layers, stored, strict=True)
             ]
-            return CoverFacts(shares, reasons, densities, [])
+            return CoverFacts(
+                shares, reasons, densities, [], [one is not None and one.glow is not None for one in stored]
+            )
 
         return replace(self._facts.get(name, make), enough=_enough_px(recipe))
 

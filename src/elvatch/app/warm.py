@@ -120,6 +120,7 @@ class _Bare(Booth):
         none = np.zeros(len(at.x_m), np.float32)
         two, three = np.zeros((len(none), 2), np.float32), np.zeros((len(none), 3), np.float32)
         parts = {"colour": three, "slope": two, "shares": np.ones((len(none), 2), np.float32)}
+        parts["emission"] = np.empty((0, 3), np.float32)
         return Material(**{field: parts.get(field, none) for field in Material._fields})
 
     def _stands(self, land: Terrain, laid: Any, peg: Peg) -> float:

@@ -15,6 +15,7 @@ class Shown:
 
     ``least`` to ``most`` in ``unit``, by ``step``, ``digits`` behind the point; over ``decades`` where equal ratios
     are equally far apart. Dragged, the number changes by ``pixel`` for every pixel; by its step where that is 0.
+    ``usual`` is what it begins with where the field itself may be left out.
     """
 
     label: str
@@ -26,6 +27,7 @@ class Shown:
     decades: bool = False
     hint: str = ""
     pixel: float = 0.0
+    usual: float | None = None
 
 
 @result
@@ -47,12 +49,18 @@ def share(label: str, hint: str = "") -> Shown:
     return Shown(label, "", 0, 1, 0.01, 2, hint=hint)
 
 
+def fine(label: str, hint: str = "") -> Shown:
+    """Return how a number from 0 to 1 is shown of which next to nothing is often enough."""
+    return Shown(label, "", 0, 1, 0.0001, 3, hint=hint, pixel=0.001)
+
+
 def numbers_of(model: type[BaseModel]) -> list[NumberField]:
     """Return the fields of a model that say how they are shown, in their order."""
     out = []
     for name, field in model.model_fields.items():
         found: list[Any] = [one for one in field.metadata if isinstance(one, Shown)]
-        if found and field.default is not None:
-            out.append(NumberField(name, float(field.default), found[0]))
+        if found:
+            begun = field.default if isinstance(field.default, int | float) else found[0].usual
+            out.append(NumberField(name, float(found[0].least if begun is None else begun), found[0]))
     # what all steps have stands last
     return sorted(out, key=lambda one: one.field == "strength")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
+from dataclasses import replace
 from pathlib import Path
 
 from elvatch.core.stock.pyramid import CHANNELS, Pyramid
@@ -45,17 +46,21 @@ class Lookups:
         if found is None:
             return None
         arrays, about = found
-        made = Pyramid(arrays["texels"], int(about["size_px"]), about["tile_m"], about["relief_m"], content)
+        glow = arrays.get("glow")
+        size, tile_m = int(about["size_px"]), about["tile_m"]
+        shining = None if glow is None else Pyramid(glow, size, tile_m, 1.0, content)
+        made = Pyramid(arrays["texels"], size, tile_m, about["relief_m"], content, shining)
         return self._hold(content, made)
 
     def put(self, content: str, made: Pyramid) -> Pyramid:
         """Keep a pyramid; where the disk is full it is kept in memory alone."""
         about: About = {"size_px": made.size, "tile_m": made.tile_m, "relief_m": made.relief_m}
-        if self._shelf.put(content, {"texels": made.texels}, about):
+        arrays = {"texels": made.texels} | ({"glow": made.glow.texels} if made.glow else {})
+        if self._shelf.put(content, arrays, about):
             kept = self.get(content)
             if kept is not None:
                 return kept
-        return self._hold(content, Pyramid(made.texels, made.size, made.tile_m, made.relief_m, content))
+        return self._hold(content, replace(made, name=content))
 
     def _hold(self, content: str, pyramid: Pyramid) -> Pyramid:
         with self._lock:

@@ -3,8 +3,32 @@
 import type { Ground, MaskImage, Reading, Recipe } from "../generated/recipe";
 import type { Brushed, Drawn } from "../state/tools";
 import type {
-  AtPlace, BootCut, BroughtImage, Chart, ClauseFacts, CoverFacts, Cut, GroundFacts, HandedOff, HeightFacts, Histogram, Laid, Legend, Lines, MaskImageFacts,
-  Pointed, Probe, ReadinessState, ReliefFacts, Removed, Repetition, SheetLines, SiteLine, SiteLines, SiteState, Transect,
+  AtPlace,
+  BootCut,
+  BroughtImage,
+  Chart,
+  ClauseFacts,
+  CoverFacts,
+  Cut,
+  GroundFacts,
+  HandedOff,
+  HeightFacts,
+  Histogram,
+  Laid,
+  Legend,
+  Lines,
+  MaskImageFacts,
+  Pointed,
+  Probe,
+  ReadinessState,
+  ReliefFacts,
+  Removed,
+  Repetition,
+  SheetLines,
+  SiteLine,
+  SiteLines,
+  SiteState,
+  Transect,
 } from "../generated/answers";
 import type { Job, Mode, StandName } from "./types";
 
@@ -47,7 +71,10 @@ function later(ms: number, signal?: AbortSignal | null): Promise<void> {
 export async function send(path: string, init: RequestInit): Promise<Response> {
   let answer: Response;
   try {
-    answer = await fetch(path, { ...init, headers: { "X-Window": WINDOW, ...(init.headers as Record<string, string> | undefined) } });
+    answer = await fetch(path, {
+      ...init,
+      headers: { "X-Window": WINDOW, ...(init.headers as Record<string, string> | undefined) },
+    });
   } catch (error) {
     if (error instanceof DOMException && error.name === "AbortError") throw error;
     throw new ServerError("The server does not answer. It may have been stopped; start it again.", 0, null);
@@ -156,7 +183,10 @@ export interface MapAnswer {
 
 /** The relief map, a measure's where one is named; the caller lets the address go. */
 export async function groundMap(ask: GroundAsk, width: number, height: number, contour: number): Promise<MapAnswer> {
-  const answer = await send("/api/ground/map", posting({ ...ask, width_px: width, height_px: height, contour_m: contour }));
+  const answer = await send(
+    "/api/ground/map",
+    posting({ ...ask, width_px: width, height_px: height, contour_m: contour }),
+  );
   const ends = answer.headers.get("X-Shown")?.split(",").map(Number);
   return { url: URL.createObjectURL(await answer.blob()), low: ends?.[0] ?? null, high: ends?.[1] ?? null };
 }
@@ -199,21 +229,30 @@ export const edit = (id: string, base: number, label: string, recipe: Recipe) =>
 export const step = (id: string, base: number, way: "undo" | "redo") =>
   json<SiteState>(`/api/sites/${id}/${way}`, posting({ base }));
 
-export const farUrl = (line: SiteLine, changes: number) => `/api/sites/${line.id}/far.png?revision=${line.revision}&changes=${changes}`;
+export const farUrl = (line: SiteLine, changes: number) =>
+  `/api/sites/${line.id}/far.png?revision=${line.revision}&changes=${changes}`;
 
-export const coverFacts = (recipe: Recipe) =>
-  json<CoverFacts>("/api/cover-facts", posting({ recipe }));
+export const coverFacts = (recipe: Recipe) => json<CoverFacts>("/api/cover-facts", posting({ recipe }));
 export const transect = (recipe: Recipe, bearingDeg: number, signal: AbortSignal) =>
   json<Transect>("/api/transect", posting({ recipe, bearing_deg: bearingDeg }, signal));
 /** The place under a spot of a picture, and the rule that a set begins with there. */
-export const pointed = (request: PictureRequest, across: number, down: number) => json<Pointed>("/api/spot", posting({ ...request, across, down, measures: [] }));
+export const pointed = (request: PictureRequest, across: number, down: number) =>
+  json<Pointed>("/api/spot", posting({ ...request, across, down, measures: [] }));
 export const spot = async (request: PictureRequest, across: number, down: number, measures: readonly string[] = []) =>
   (await json<Pointed>("/api/spot", posting({ ...request, across, down, measures }))).spot;
 /** The place under a spot of a picture, and a circle about it as it lies there. */
-export const ring = (request: PictureRequest, across: number, down: number, ringM: number | null, measures: readonly string[], fit: boolean) =>
-  json<Pointed>("/api/spot", posting({ ...request, across, down, ring_m: ringM, measures, fit }));
-export const repetition = (recipe: Recipe, layer: number) => json<Repetition>("/api/repetition", posting({ recipe, layer }));
-export const relief = (recipe: Recipe, limitM: number) => json<ReliefFacts>("/api/relief", posting({ recipe, limit_m: limitM }));
+export const ring = (
+  request: PictureRequest,
+  across: number,
+  down: number,
+  ringM: number | null,
+  measures: readonly string[],
+  fit: boolean,
+) => json<Pointed>("/api/spot", posting({ ...request, across, down, ring_m: ringM, measures, fit }));
+export const repetition = (recipe: Recipe, layer: number) =>
+  json<Repetition>("/api/repetition", posting({ recipe, layer }));
+export const relief = (recipe: Recipe, limitM: number) =>
+  json<ReliefFacts>("/api/relief", posting({ recipe, limit_m: limitM }));
 export const bootCut = (recipe: Recipe, bearingDeg: number, lengthM: number) =>
   json<BootCut>("/api/boot-cut", posting({ recipe, bearing_deg: bearingDeg, length_m: lengthM }));
 export const legends = () => json<Partial<Record<Mode, Legend>>>("/api/legends");
@@ -243,7 +282,13 @@ export const channelUrl = (file: string, channel: string) => `/api/mask-images/$
 export const laySplat = async (recipe: Recipe, weights: { image: MaskImage; channel: string; layer: string }[]) =>
   (await json<Laid>("/api/splat", posting({ recipe, weights }))).recipe;
 /** A rule's presence over the whole ground as a 16-bit image. */
-export async function presenceImage(recipe: Recipe, name: string, clauses: Recipe["layers"][number]["rule"]["clauses"], opacity: number, sizePx: number): Promise<Blob> {
+export async function presenceImage(
+  recipe: Recipe,
+  name: string,
+  clauses: Recipe["layers"][number]["rule"]["clauses"],
+  opacity: number,
+  sizePx: number,
+): Promise<Blob> {
   return (await send("/api/presence", posting({ recipe, name, clauses, opacity, size_px: sizePx }))).blob();
 }
 

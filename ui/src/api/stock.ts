@@ -4,7 +4,18 @@ import type { Decision, FileDecision, SetDescription, StockDocuments } from "../
 import { CATALOGUE } from "../generated/catalogue";
 import { json, posting, send, withBody } from "./client";
 import type {
-  Begun, Cleared, Counted, Generators, KeptSets, MadeSet, Mended, Packs, ProposedSets as Proposal, Removed, SetSheet as SetState, WallOfSets as Found,
+  Begun,
+  Cleared,
+  Counted,
+  Generators,
+  KeptSets,
+  MadeSet,
+  Mended,
+  Packs,
+  ProposedSets as Proposal,
+  Removed,
+  SetSheet as SetState,
+  WallOfSets as Found,
 } from "../generated/answers";
 import type { Job } from "./types";
 
@@ -14,7 +25,9 @@ export type Meaning = FileDecision["meaning"];
 export type MendAsk = StockDocuments["mend"];
 
 export const ROLES = CATALOGUE.roles.map((one) => one.role);
-export const ROLE_TITLES: Record<string, string> = Object.fromEntries(CATALOGUE.roles.map((one) => [one.role, one.title]));
+export const ROLE_TITLES: Record<string, string> = Object.fromEntries(
+  CATALOGUE.roles.map((one) => [one.role, one.title]),
+);
 export const CATEGORIES: readonly Category[] = CATALOGUE.categories;
 
 export interface Wish {
@@ -30,7 +43,14 @@ export interface Wish {
 }
 
 export type {
-  Control, GeneratorKind as Generator, GuessedFile as FileGuess, GuessedSet as SetGuess, PackLine as Pack, ProposedSets as Proposal, SetLine, SetSheet as SetState,
+  Control,
+  GeneratorKind as Generator,
+  GuessedFile as FileGuess,
+  GuessedSet as SetGuess,
+  PackLine as Pack,
+  ProposedSets as Proposal,
+  SetLine,
+  SetSheet as SetState,
   WallOfSets as Found,
 } from "../generated/answers";
 
@@ -62,7 +82,8 @@ export function wishQuery(wish: Wish, site: string | null): string {
 export const find = (query: string) => json<Found>(`/api/stock?${query}`);
 export const sets = async () => (await json<Found>("/api/stock")).sets;
 export const one = (name: string) => json<SetState>(`/api/sets/${name}`);
-export const swatchUrl = (name: string, content?: string) => `/api/sets/${name}/swatch.png${content ? `?content=${content}` : ""}`;
+export const swatchUrl = (name: string, content?: string) =>
+  `/api/sets/${name}/swatch.png${content ? `?content=${content}` : ""}`;
 export const mapUrl = (state: SetState, role: string, px: number) =>
   `/api/sets/${state.name}/map/${role}.png?px=${px}&content=${state.content}`;
 export const outUrl = (name: string) => `/api/sets/${name}/out.zip`;
@@ -71,7 +92,8 @@ async function picture(path: string, asked: unknown): Promise<string> {
   return URL.createObjectURL(await (await send(path, posting(asked))).blob());
 }
 export const sample = (name: string, ask: SampleAsk) => picture(`/api/sets/${name}/sample`, ask);
-export const judge = (drop: string, decision: Decision, view: SampleAsk) => picture(`/api/intake/${drop}/sample`, { decision, view });
+export const judge = (drop: string, decision: Decision, view: SampleAsk) =>
+  picture(`/api/intake/${drop}/sample`, { decision, view });
 export const preview = (kind: string, seed: number, controls: Record<string, number>) =>
   picture("/api/generators/preview", { kind, seed, controls });
 
@@ -104,10 +126,14 @@ export function addFile(drop: string, path: string, file: File): Promise<Counted
 }
 export const look = (drop: string) => json<Job<Proposal>>(`/api/intake/${drop}/look`, posting({}));
 export const keep = (drop: string, decisions: Decision[], into: SetState | null) =>
-  json<Job<KeptSets>>(`/api/intake/${drop}/keep`, posting({ sets: decisions, into: into?.name ?? null, base: into?.revision ?? 0 }));
+  json<Job<KeptSets>>(
+    `/api/intake/${drop}/keep`,
+    posting({ sets: decisions, into: into?.name ?? null, base: into?.revision ?? 0 }),
+  );
 export const clear = (drop: string) => json<Cleared>(`/api/intake/${drop}`, { method: "DELETE" });
 
 export const packs = (text: string, category: string) =>
   json<Packs>(`/api/supplier?${new URLSearchParams({ text, category }).toString()}`);
 export const packUrl = (id: string) => `/api/supplier/${id}/swatch.webp`;
-export const fetchPack = (id: string, px: number) => json<Job<Proposal>>(`/api/supplier/${id}/fetch`, posting({ size_px: px }));
+export const fetchPack = (id: string, px: number) =>
+  json<Job<Proposal>>(`/api/supplier/${id}/fetch`, posting({ size_px: px }));

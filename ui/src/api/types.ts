@@ -3,8 +3,29 @@
 import type { JobState, Lines, ModeKind } from "../generated/answers";
 
 export type {
-  Account, Allowance, BootCut, Chart, ClauseFacts, CoverFacts, Cut, FitAt, GroundFacts, HandedOff, HeightFacts, Histogram, Legend, MaskImageFacts, MeasureKind, Probe,
-  ReliefFacts, Repetition, SheetFile, SiteLine, SiteState, Spot, Transect,
+  Account,
+  Allowance,
+  BootCut,
+  Chart,
+  ClauseFacts,
+  CoverFacts,
+  Cut,
+  FitAt,
+  GroundFacts,
+  HandedOff,
+  HeightFacts,
+  Histogram,
+  Legend,
+  MaskImageFacts,
+  MeasureKind,
+  Probe,
+  ReliefFacts,
+  Repetition,
+  SheetFile,
+  SiteLine,
+  SiteState,
+  Spot,
+  Transect,
 } from "../generated/answers";
 
 export type StandName = "far" | "mid" | "near";

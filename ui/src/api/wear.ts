@@ -12,7 +12,12 @@ export const begin = (recipe: Recipe, id: string, of: "kind" | "set" | "kept", n
   json<Wear>("/api/wear/begin", posting({ recipe, id, of, name }));
 export const known = (source: Wear["source"]) => json<Known>("/api/overlay", posting({ source }));
 /** The overlay as a small grey picture, drawn small itself when it is for something that moves; the caller lets the address go. */
-export async function overlayPicture(source: Wear["source"], px: number, turned: boolean, quick: boolean): Promise<string> {
+export async function overlayPicture(
+  source: Wear["source"],
+  px: number,
+  turned: boolean,
+  quick: boolean,
+): Promise<string> {
   return URL.createObjectURL(await (await send("/api/overlay.png", posting({ source, px, turned, quick }))).blob());
 }
 export const told = (recipe: Recipe, wear: number) => json<Told>("/api/wear/told", posting({ recipe, wear }));
@@ -21,6 +26,8 @@ export const keep = (name: string, wear: Wear) => json<KeptWear>("/api/kept-wear
 export const forget = (id: string) => json<Removed>(`/api/kept-wear/${id}`, { method: "DELETE" });
 
 export const snapshots = (site: string) => json<Snapshot[]>(`/api/sites/${site}/snapshots`);
-export const keepSnapshot = (site: string, name: string) => json<Snapshot[]>(`/api/sites/${site}/snapshots`, posting({ name }));
+export const keepSnapshot = (site: string, name: string) =>
+  json<Snapshot[]>(`/api/sites/${site}/snapshots`, posting({ name }));
 export const snapshot = (site: string, id: string) => json<Recipe>(`/api/sites/${site}/snapshots/${id}`);
-export const dropSnapshot = (site: string, id: string) => json<Snapshot[]>(`/api/sites/${site}/snapshots/${id}`, { method: "DELETE" });
+export const dropSnapshot = (site: string, id: string) =>
+  json<Snapshot[]>(`/api/sites/${site}/snapshots/${id}`, { method: "DELETE" });

@@ -1,5 +1,5 @@
 /* Made from docs/answers.schema.json by make types. */
-import type {Effects, Layer, MeasureClause, RawLayout, Recipe, Rule} from "./recipe";
+import type {AlongLevels, Effects, Layer, MeasureClause, NearDetail, RawLayout, Recipe, Rule} from "./recipe";
 import type {Decision, SetDescription, SetFacts} from "./stock";
 
 type Step = Recipe["ground"]["steps"][number];
@@ -11,6 +11,7 @@ export interface Answers {
   AtPlace?: AtPlace;
   Beginnings?: Beginnings;
   Begun?: Begun;
+  BlendKind?: BlendKind;
   BootCut?: BootCut;
   BroughtImage?: BroughtImage;
   Catalogue?: Catalogue;
@@ -40,7 +41,9 @@ export interface Answers {
   Legend?: Legend;
   Lines?: Lines;
   MadeSet?: MadeSet;
+  MapKind?: MapKind;
   MaskImageFacts?: MaskImageFacts;
+  MeaningKind?: MeaningKind;
   MeasureKind?: MeasureKind;
   MeasureKinds?: MeasureKinds;
   Mended?: Mended;
@@ -70,6 +73,7 @@ export interface Answers {
   Spot?: Spot;
   StageState?: StageState;
   StepKind?: StepKind;
+  TintingKind?: TintingKind;
   Told?: Told;
   Transect?: Transect;
   WallOfSets?: WallOfSets;
@@ -136,6 +140,13 @@ export interface Begun {
   drop: string;
 }
 /**
+ * A way to change raw numbers, and what it does.
+ */
+export interface BlendKind {
+  hint: string;
+  mode: "screen" | "multiply" | "overlay" | "add" | "subtract" | "lighten" | "darken" | "replace";
+}
+/**
  * A cut through the peg at the scale of a boot: distance, plain ground and surface (m), the foremost layer
  * (-1 none), and the elevation on which one stands.
  */
@@ -160,6 +171,7 @@ export interface BroughtImage {
  * All kinds, each family in the order in which it is offered.
  */
 export interface Catalogue {
+  blends: BlendKind[];
   categories: (
     | "rock"
     | "scree and gravel"
@@ -178,8 +190,12 @@ export interface Catalogue {
   clauses: {
     [k: string]: Clause;
   };
+  detail: NearDetail;
+  effects: Effects;
   layer: Layer;
-  maps: ("colour" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "relief" | "shares" | "splat")[];
+  levels: AlongLevels[];
+  maps: MapKind[];
+  meanings: MeaningKind[];
   measures: MeasureKind[];
   modes: ModeKind[];
   nominal: Beginnings;
@@ -188,6 +204,47 @@ export interface Catalogue {
   };
   roles: RoleKind[];
   steps: StepKind[];
+  tintings: TintingKind[];
+}
+/**
+ * A map that can be handed off, and what says how many bits it has.
+ */
+export interface MapKind {
+  about: string;
+  depth: "fixed" | "raw" | "metres" | "layers" | "splat";
+  label: string;
+  map:
+    | "colour"
+    | "normal"
+    | "roughness"
+    | "metallic"
+    | "occlusion"
+    | "emission"
+    | "height"
+    | "relief"
+    | "shares"
+    | "splat";
+}
+/**
+ * What a file of a set can be taken for.
+ */
+export interface MeaningKind {
+  label: string;
+  meaning:
+    | "colour"
+    | "normal"
+    | "roughness"
+    | "gloss"
+    | "metallic"
+    | "occlusion"
+    | "height"
+    | "emission"
+    | "mask"
+    | "packed-orm"
+    | "packed-rma"
+    | "packed-mra"
+    | "packed-orh"
+    | "left-out";
 }
 /**
  * A measure as it is shown: what it is, its unit and scale, and the words for what lies above and below.
@@ -232,6 +289,7 @@ export interface ModeKind {
     | "normal"
     | "height"
     | "occlusion"
+    | "emission"
     | "presence"
     | "coverage"
     | "stretch"
@@ -253,6 +311,7 @@ export interface NumberField {
  *
  * ``least`` to ``most`` in ``unit``, by ``step``, ``digits`` behind the point; over ``decades`` where equal ratios
  * are equally far apart. Dragged, the number changes by ``pixel`` for every pixel; by its step where that is 0.
+ * ``usual`` is what it begins with where the field itself may be left out.
  */
 export interface Shown {
   decades: boolean;
@@ -264,12 +323,14 @@ export interface Shown {
   pixel: number;
   step: number;
   unit: string;
+  usual: number | null;
 }
 /**
- * What a map of a set is for.
+ * What a map of a set is for; whether it is a picture in colours.
  */
 export interface RoleKind {
-  role: "colour" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "mask";
+  coloured: boolean;
+  role: "colour" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "emission" | "mask";
   title: string;
 }
 /**
@@ -282,6 +343,13 @@ export interface StepKind {
   opposite: string;
   seeded: boolean;
   title: string;
+}
+/**
+ * A way to change colours, and what it does.
+ */
+export interface TintingKind {
+  hint: string;
+  mode: "tint" | "multiply" | "screen" | "overlay" | "replace";
 }
 /**
  * One channel of an image: its values between ``lowest`` and ``highest`` of 0..1, the mean of its
@@ -340,10 +408,11 @@ export interface Counted {
  *
  * ``shares`` of the whole ground per layer of the recipe, 0..1, and for those without any the
  * reason; ``densities`` of each layer's set as fitted, pixels per metre; ``enough`` pixels along a side of a set
- * that would do where Near shows it nearest.
+ * that would do where Near shows it nearest; ``emits`` says which layers' sets send out light.
  */
 export interface CoverFacts {
   densities: number[];
+  emits: boolean[];
   enough: number[];
   reasons: (string | null)[];
   shares: number[];
@@ -429,6 +498,7 @@ export interface GuessedFile {
     | "metallic"
     | "occlusion"
     | "height"
+    | "emission"
     | "mask"
     | "packed-orm"
     | "packed-rma"
@@ -633,7 +703,7 @@ export interface PackLine {
     | "other";
   id: string;
   maker: string;
-  roles: ("colour" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "mask")[];
+  roles: ("colour" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "emission" | "mask")[];
   tileM: number;
   title: string;
 }
@@ -785,7 +855,8 @@ export interface SetUse {
  * One file of the hand-off sheet, before it is written.
  *
  * ``range_m`` says which metres the lowest and the highest code stand for; ``layer`` which layer
- * of the plan a share is of; ``first`` which of the splat maps this is.
+ * of the plan a share is of; ``first`` which of the splat maps this is; ``white`` what the highest
+ * code of an emission stands for, 1 as bright as white ground at noon.
  */
 export interface SheetFile {
   bits: number;
@@ -794,7 +865,18 @@ export interface SheetFile {
   heightPx: number;
   layer: number;
   map:
-    | ("colour" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "relief" | "shares" | "splat")
+    | (
+        | "colour"
+        | "normal"
+        | "roughness"
+        | "metallic"
+        | "occlusion"
+        | "emission"
+        | "height"
+        | "relief"
+        | "shares"
+        | "splat"
+      )
     | "measure";
   meaning: string;
   measure:
@@ -816,6 +898,7 @@ export interface SheetFile {
     | null;
   name: string;
   rangeM: [number, number] | null;
+  white: number;
   widthPx: number;
 }
 /**

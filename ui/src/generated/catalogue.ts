@@ -22,7 +22,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 0,
             "decades": true,
             "hint": "Size of its largest features",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -37,7 +38,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 0,
             "decades": true,
             "hint": "About, from its lowest to its highest; nothing is ever clipped",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -52,7 +54,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 0,
             "decades": false,
             "hint": "How many times features of half the size are added",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -67,7 +70,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "How strong each finer size is against the one before",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -82,7 +86,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 0,
             "decades": false,
             "hint": "",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -97,7 +102,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "How far towards its full effect",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         }
       ]
@@ -121,7 +127,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "How deep they cut",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -136,7 +143,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "From a few large valleys to many small ones",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -151,7 +159,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 0,
             "decades": false,
             "hint": "",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -166,7 +175,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 0,
             "decades": false,
             "hint": "Lift of the land over all rounds, its border aside",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -181,7 +191,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 1,
             "decades": false,
             "hint": "Radius over which slopes round off",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -196,7 +207,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "How far towards its full effect",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         }
       ]
@@ -220,7 +232,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 0,
             "decades": false,
             "hint": "How long it rains",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -235,7 +248,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "How hard it rains",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -250,7 +264,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "How much the water can carry",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -265,7 +280,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "How readily the ground comes loose",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -280,7 +296,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "How far towards its full effect",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         }
       ]
@@ -304,7 +321,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 1,
             "decades": false,
             "hint": "Angle of repose: scree 35 to 40, sand 33",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -319,7 +337,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "How far towards its full effect",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         }
       ]
@@ -343,7 +362,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 1,
             "decades": true,
             "hint": "From one level to the next",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -358,7 +378,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 1,
             "decades": false,
             "hint": "Elevation of one of the levels",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -373,7 +394,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "How abruptly a bench ends",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -388,7 +410,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "How far levels wander and fade",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -403,7 +426,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "How far towards its full effect",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         }
       ]
@@ -427,7 +451,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 1,
             "decades": true,
             "hint": "Over which heights are averaged",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -442,7 +467,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "How far towards its full effect",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         }
       ]
@@ -466,7 +492,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 0,
             "decades": true,
             "hint": "How far from the crest it takes hold",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -481,7 +508,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "How far towards its full effect",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         }
       ]
@@ -505,7 +533,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 0,
             "decades": true,
             "hint": "Farthest that a place is moved, about",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -520,7 +549,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 0,
             "decades": true,
             "hint": "Size of the bends",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -535,7 +565,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 0,
             "decades": false,
             "hint": "",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -550,7 +581,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "How far towards its full effect",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         }
       ]
@@ -574,7 +606,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 0,
             "decades": false,
             "hint": "Counter-clockwise seen from above",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -589,7 +622,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 0,
             "decades": true,
             "hint": "Where the turning ends",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -604,7 +638,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "How far towards its full effect",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         }
       ]
@@ -628,7 +663,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "How far towards its full effect",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         }
       ]
@@ -652,7 +688,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 1,
             "decades": false,
             "hint": "",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -667,7 +704,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 1,
             "decades": false,
             "hint": "",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -682,7 +720,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "How far towards its full effect",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         }
       ]
@@ -706,7 +745,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 1,
             "decades": false,
             "hint": "Steepness of its sides",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -721,7 +761,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 1,
             "decades": false,
             "hint": "",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -736,7 +777,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 0,
             "decades": false,
             "hint": "How far the line strays",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -751,7 +793,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 0,
             "decades": true,
             "hint": "Size of its bends",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -766,7 +809,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "How far towards its full effect",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         }
       ]
@@ -790,7 +834,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "How far towards its full effect",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         }
       ]
@@ -814,7 +859,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 0,
             "decades": false,
             "hint": "Along the longer side",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         },
         {
@@ -829,7 +875,8 @@ export const CATALOGUE: Catalogue = {
             "digits": 2,
             "decades": false,
             "hint": "How far towards its full effect",
-            "pixel": 0.0
+            "pixel": 0.0,
+            "usual": null
           }
         }
       ]
@@ -1167,6 +1214,8 @@ export const CATALOGUE: Catalogue = {
       "roughness_highest": 1.0,
       "normal_strength": 1.0,
       "occlusion": 1.0,
+      "emits": true,
+      "emission_ev": 0.0,
       "variation": 0.12,
       "variation_colour": 0.0,
       "variation_offset": 0.0,
@@ -1224,6 +1273,12 @@ export const CATALOGUE: Catalogue = {
       "about": ""
     },
     {
+      "mode": "emission",
+      "label": "Emits",
+      "hint": "What shines by itself alone, unlit: white is as bright as white ground at noon",
+      "about": ""
+    },
+    {
       "mode": "presence",
       "label": "Mask",
       "hint": "Share of the selected layer alone: black none, white all",
@@ -1269,31 +1324,43 @@ export const CATALOGUE: Catalogue = {
   "roles": [
     {
       "role": "colour",
-      "title": "Base colour"
+      "title": "Base colour",
+      "coloured": true
     },
     {
       "role": "normal",
-      "title": "Normal"
+      "title": "Normal",
+      "coloured": false
     },
     {
       "role": "roughness",
-      "title": "Roughness"
+      "title": "Roughness",
+      "coloured": false
     },
     {
       "role": "metallic",
-      "title": "Metallic"
+      "title": "Metallic",
+      "coloured": false
     },
     {
       "role": "occlusion",
-      "title": "Occlusion"
+      "title": "Occlusion",
+      "coloured": false
     },
     {
       "role": "height",
-      "title": "Height"
+      "title": "Height",
+      "coloured": false
+    },
+    {
+      "role": "emission",
+      "title": "Emission",
+      "coloured": true
     },
     {
       "role": "mask",
-      "title": "Mask"
+      "title": "Mask",
+      "coloured": false
     }
   ],
   "categories": [
@@ -1310,17 +1377,232 @@ export const CATALOGUE: Catalogue = {
     "overlay",
     "other"
   ],
-  "maps": [
-    "colour",
-    "normal",
-    "roughness",
-    "metallic",
-    "occlusion",
-    "height",
-    "relief",
-    "shares",
-    "splat"
+  "meanings": [
+    {
+      "meaning": "colour",
+      "label": "base colour"
+    },
+    {
+      "meaning": "normal",
+      "label": "normal"
+    },
+    {
+      "meaning": "roughness",
+      "label": "roughness"
+    },
+    {
+      "meaning": "gloss",
+      "label": "gloss (inverted)"
+    },
+    {
+      "meaning": "metallic",
+      "label": "metallic"
+    },
+    {
+      "meaning": "occlusion",
+      "label": "occlusion"
+    },
+    {
+      "meaning": "height",
+      "label": "height"
+    },
+    {
+      "meaning": "emission",
+      "label": "emission"
+    },
+    {
+      "meaning": "mask",
+      "label": "mask"
+    },
+    {
+      "meaning": "packed-orm",
+      "label": "packed: occlusion, roughness, metallic"
+    },
+    {
+      "meaning": "packed-rma",
+      "label": "packed: roughness, metallic, occlusion"
+    },
+    {
+      "meaning": "packed-mra",
+      "label": "packed: metallic, roughness, occlusion"
+    },
+    {
+      "meaning": "packed-orh",
+      "label": "packed: occlusion, roughness, height"
+    },
+    {
+      "meaning": "left-out",
+      "label": "left out"
+    }
   ],
+  "maps": [
+    {
+      "map": "colour",
+      "label": "Base colour",
+      "about": "sRGB, 8 bit",
+      "depth": "fixed"
+    },
+    {
+      "map": "normal",
+      "label": "Normal",
+      "about": "of the cover, 16 bit",
+      "depth": "fixed"
+    },
+    {
+      "map": "roughness",
+      "label": "Roughness",
+      "about": "raw",
+      "depth": "raw"
+    },
+    {
+      "map": "metallic",
+      "label": "Metallic",
+      "about": "raw",
+      "depth": "raw"
+    },
+    {
+      "map": "occlusion",
+      "label": "Occlusion",
+      "about": "raw",
+      "depth": "raw"
+    },
+    {
+      "map": "emission",
+      "label": "Emission",
+      "about": "sRGB, 8 bit",
+      "depth": "fixed"
+    },
+    {
+      "map": "height",
+      "label": "Height",
+      "about": "ground with relief, 16 bit",
+      "depth": "metres"
+    },
+    {
+      "map": "relief",
+      "label": "Relief",
+      "about": "the cover's alone, 16 bit",
+      "depth": "metres"
+    },
+    {
+      "map": "shares",
+      "label": "Shares",
+      "about": "a file a layer, 16 bit",
+      "depth": "layers"
+    },
+    {
+      "map": "splat",
+      "label": "Splat maps",
+      "about": "four layers a file",
+      "depth": "splat"
+    }
+  ],
+  "blends": [
+    {
+      "mode": "screen",
+      "hint": "Screens: 1 \u2212 (1 \u2212 a)(1 \u2212 b)"
+    },
+    {
+      "mode": "multiply",
+      "hint": "Multiplies"
+    },
+    {
+      "mode": "overlay",
+      "hint": "Overlays: half of the range is neutral"
+    },
+    {
+      "mode": "add",
+      "hint": "Adds, up to 1"
+    },
+    {
+      "mode": "subtract",
+      "hint": "Takes away, down to 0"
+    },
+    {
+      "mode": "lighten",
+      "hint": "The larger of both"
+    },
+    {
+      "mode": "darken",
+      "hint": "The smaller of both"
+    },
+    {
+      "mode": "replace",
+      "hint": "Puts it in its place"
+    }
+  ],
+  "tintings": [
+    {
+      "mode": "tint",
+      "hint": "Takes its hue, keeps the ground's lightness"
+    },
+    {
+      "mode": "multiply",
+      "hint": "Darkens by it"
+    },
+    {
+      "mode": "screen",
+      "hint": "Lightens by it"
+    },
+    {
+      "mode": "overlay",
+      "hint": "More contrast by it; mid grey is neutral"
+    },
+    {
+      "mode": "replace",
+      "hint": "Covers with it"
+    }
+  ],
+  "effects": {
+    "roughness": {
+      "mode": "screen",
+      "strength": 0.15,
+      "towards": null
+    },
+    "metallic": {
+      "mode": "replace",
+      "strength": 0.3,
+      "towards": 1.0
+    },
+    "colour": {
+      "mode": "multiply",
+      "strength": 0.25,
+      "colour": "#8a8178"
+    },
+    "relief": {
+      "way": "carve",
+      "depth_mm": 0.2
+    },
+    "worn_through": 0.3
+  },
+  "levels": [
+    {
+      "kind": "levels",
+      "measure": "elevation",
+      "radius_m": 20.0,
+      "from_m": 0.0,
+      "spacing_m": 1.0,
+      "once": false,
+      "wobble_m": 0.02,
+      "wobble_size_m": 6.0
+    },
+    {
+      "kind": "levels",
+      "measure": "relative-height",
+      "radius_m": 20.0,
+      "from_m": -0.6,
+      "spacing_m": 0.65,
+      "once": true,
+      "wobble_m": 0.02,
+      "wobble_size_m": 6.0
+    }
+  ],
+  "detail": {
+    "set": null,
+    "tile_m": 0.2,
+    "strength": 0.5,
+    "relief_m": 0.0025
+  },
   "numbers": {
     "FlatSource": [
       {
@@ -1335,7 +1617,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 0,
           "decades": false,
           "hint": "",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1350,7 +1633,292 @@ export const CATALOGUE: Catalogue = {
           "digits": 1,
           "decades": false,
           "hint": "",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "Stroke": [
+      {
+        "field": "size_m",
+        "usual": 40.0,
+        "shown": {
+          "label": "Size",
+          "unit": "m",
+          "least": 0.5,
+          "most": 2000.0,
+          "step": 0.5,
+          "digits": 1,
+          "decades": true,
+          "hint": "Across",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "amount_m",
+        "usual": 2.0,
+        "shown": {
+          "label": "Amount",
+          "unit": "m",
+          "least": 0.05,
+          "most": 200.0,
+          "step": 0.05,
+          "digits": 2,
+          "decades": true,
+          "hint": "Highest that a stroke of full strength reaches",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "soft",
+        "usual": 0.7,
+        "shown": {
+          "label": "Soft edge",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "strength",
+        "usual": 0.5,
+        "shown": {
+          "label": "Strength",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "MeasureClause": [
+      {
+        "field": "radius_m",
+        "usual": 1.0,
+        "shown": {
+          "label": "Radius",
+          "unit": "m",
+          "least": 1.0,
+          "most": 2000.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "OnNoise": [
+      {
+        "field": "size_m",
+        "usual": 8.0,
+        "shown": {
+          "label": "Size",
+          "unit": "m",
+          "least": 0.05,
+          "most": 5000.0,
+          "step": 0.05,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "strength",
+        "usual": 0.5,
+        "shown": {
+          "label": "Strength",
+          "unit": "",
+          "least": 0.0,
+          "most": 4.0,
+          "step": 0.05,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.01,
+          "usual": null
+        }
+      }
+    ],
+    "OnPath": [
+      {
+        "field": "wider_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "Wider",
+          "unit": "m",
+          "least": -50.0,
+          "most": 200.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.05,
+          "usual": null
+        }
+      },
+      {
+        "field": "strength",
+        "usual": 0.5,
+        "shown": {
+          "label": "Strength",
+          "unit": "",
+          "least": 0.0,
+          "most": 4.0,
+          "step": 0.05,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.01,
+          "usual": null
+        }
+      }
+    ],
+    "DrawnPath": [
+      {
+        "field": "width_m",
+        "usual": 3.0,
+        "shown": {
+          "label": "width",
+          "unit": "m",
+          "least": 0.01,
+          "most": 2000.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "soft_m",
+        "usual": 0.6,
+        "shown": {
+          "label": "soft edge",
+          "unit": "m",
+          "least": 0.0,
+          "most": 2000.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "wobble_m",
+        "usual": 0.3,
+        "shown": {
+          "label": "wobble",
+          "unit": "m",
+          "least": 0.0,
+          "most": 200.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "wobble_size_m",
+        "usual": 8.0,
+        "shown": {
+          "label": "wobbles every",
+          "unit": "m",
+          "least": 0.1,
+          "most": 2000.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "MaskStroke": [
+      {
+        "field": "size_m",
+        "usual": 12.0,
+        "shown": {
+          "label": "size",
+          "unit": "m",
+          "least": 0.05,
+          "most": 4000.0,
+          "step": 0.5,
+          "digits": 1,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": 12.0
+        }
+      },
+      {
+        "field": "soft",
+        "usual": 0.5,
+        "shown": {
+          "label": "soft",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "How much of the brush's radius fades out",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "flow",
+        "usual": 1.0,
+        "shown": {
+          "label": "flow",
+          "unit": "",
+          "least": 0.01,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Below 100% a stroke gathers with the distance it goes",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "strength",
+        "usual": 1.0,
+        "shown": {
+          "label": "strength",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "How far a stroke goes",
+          "pixel": 0.0,
+          "usual": null
         }
       }
     ],
@@ -1367,7 +1935,74 @@ export const CATALOGUE: Catalogue = {
           "digits": 1,
           "decades": true,
           "hint": "The larger copy's tile, in tiles",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "strength",
+        "usual": 1.0,
+        "shown": {
+          "label": "Strength",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Share of patches that are moved, or of the larger copy",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "NearDetail": [
+      {
+        "field": "tile_m",
+        "usual": 0.4,
+        "shown": {
+          "label": "Finer tile",
+          "unit": "m",
+          "least": 0.02,
+          "most": 20.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": true,
+          "hint": "Metres per repeat of the near detail",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "relief_m",
+        "usual": 0.004,
+        "shown": {
+          "label": "Its relief",
+          "unit": "m",
+          "least": 0.0,
+          "most": 0.2,
+          "step": 0.0005,
+          "digits": 4,
+          "decades": false,
+          "hint": "Metres from the lowest to the highest of its height",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "strength",
+        "usual": 0.5,
+        "shown": {
+          "label": "Amount",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "How far its colour, roughness and relief are added",
+          "pixel": 0.0,
+          "usual": null
         }
       }
     ],
@@ -1384,7 +2019,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": true,
           "hint": "Metres per repeat",
-          "pixel": 0.02
+          "pixel": 0.02,
+          "usual": null
         }
       },
       {
@@ -1399,7 +2035,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 0,
           "decades": false,
           "hint": "Counter-clockwise, facing the ground",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1414,7 +2051,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "Offset eastwards",
-          "pixel": 0.02
+          "pixel": 0.02,
+          "usual": null
         }
       },
       {
@@ -1429,7 +2067,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "Offset northwards",
-          "pixel": 0.02
+          "pixel": 0.02,
+          "usual": null
         }
       },
       {
@@ -1444,7 +2083,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "Offset up the steep planes",
-          "pixel": 0.02
+          "pixel": 0.02,
+          "usual": null
         }
       },
       {
@@ -1459,7 +2099,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 0,
           "decades": true,
           "hint": "How sharply planes meet: low blends over more ground",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1474,7 +2115,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 0,
           "decades": false,
           "hint": "More turn on planes that face east or west",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1489,7 +2131,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 0,
           "decades": false,
           "hint": "More turn on planes that face north or south",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1504,7 +2147,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 0,
           "decades": false,
           "hint": "Compass direction that the wall faces",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       }
     ],
@@ -1521,7 +2165,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": true,
           "hint": "Metres per repeat",
-          "pixel": 0.02
+          "pixel": 0.02,
+          "usual": null
         }
       },
       {
@@ -1536,7 +2181,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 0,
           "decades": false,
           "hint": "Counter-clockwise, facing the ground",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1551,7 +2197,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "Offset eastwards",
-          "pixel": 0.02
+          "pixel": 0.02,
+          "usual": null
         }
       },
       {
@@ -1566,7 +2213,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "Offset northwards",
-          "pixel": 0.02
+          "pixel": 0.02,
+          "usual": null
         }
       },
       {
@@ -1581,7 +2229,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "Offset up the steep planes",
-          "pixel": 0.02
+          "pixel": 0.02,
+          "usual": null
         }
       },
       {
@@ -1596,7 +2245,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 0,
           "decades": true,
           "hint": "How sharply planes meet: low blends over more ground",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1611,7 +2261,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 0,
           "decades": false,
           "hint": "More turn on planes that face east or west",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1626,7 +2277,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 0,
           "decades": false,
           "hint": "More turn on planes that face north or south",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1641,7 +2293,40 @@ export const CATALOGUE: Catalogue = {
           "digits": 0,
           "decades": false,
           "hint": "Compass direction that the wall faces",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "relief_m",
+        "usual": 0.02,
+        "shown": {
+          "label": "Relief",
+          "unit": "m",
+          "least": 0.0,
+          "most": 5.0,
+          "step": 0.001,
+          "digits": 3,
+          "decades": false,
+          "hint": "Metres from the lowest to the highest of its height, along the ground's normal",
+          "pixel": 0.002,
+          "usual": null
+        }
+      },
+      {
+        "field": "relief_mid",
+        "usual": 0.0,
+        "shown": {
+          "label": "Level at",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "The height of the set that lies level with what it lies on",
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1656,7 +2341,26 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "Below 0 rounds its tops, above 0 sharpens them",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "Layer": [
+      {
+        "field": "opacity",
+        "usual": 1.0,
+        "shown": {
+          "label": "Opacity",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
         }
       }
     ],
@@ -1673,7 +2377,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 3,
           "decades": false,
           "hint": "Height difference over which the higher one wins",
-          "pixel": 0.002
+          "pixel": 0.002,
+          "usual": null
         }
       }
     ],
@@ -1690,7 +2395,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": true,
           "hint": "",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1705,7 +2411,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 0,
           "decades": false,
           "hint": "Turns its colour round the colour wheel",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1720,7 +2427,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "0 is grey",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1735,7 +2443,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "Lightness that black becomes: lifts its shadows",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1750,7 +2459,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "Lightness that white becomes",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1765,7 +2475,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "Added to the set's roughness",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1780,7 +2491,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "What roughness 0 becomes",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1795,7 +2507,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "What roughness 1 becomes",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1810,7 +2523,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1825,7 +2539,24 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "emission_ev",
+        "usual": 0.0,
+        "shown": {
+          "label": "Emission",
+          "unit": "EV",
+          "least": -8.0,
+          "most": 8.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": false,
+          "hint": "At 0 its white is as bright as white ground at noon",
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1840,7 +2571,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "Slow change of brightness over the ground",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1855,7 +2587,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "Slow change of warmth over the ground",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1870,7 +2603,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "Slow drift of the tiles, in tiles: repeats fall out of step",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1885,7 +2619,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 1,
           "decades": true,
           "hint": "Distance over which they vary",
-          "pixel": 0.5
+          "pixel": 0.5,
+          "usual": null
         }
       },
       {
@@ -1900,7 +2635,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "How far its colour is that of the image over the ground",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       }
     ],
@@ -1917,7 +2653,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 0,
           "decades": false,
           "hint": "",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1932,7 +2669,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 0,
           "decades": false,
           "hint": "",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1947,7 +2685,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1962,7 +2701,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 1,
           "decades": false,
           "hint": "",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -1977,7 +2717,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       }
     ],
@@ -1994,7 +2735,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "Values up to this are no mark",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -2009,7 +2751,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "Values from this on are the mark in full",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -2024,7 +2767,90 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "0 straight between both, 1 eased at both ends",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "AlongLevels": [
+      {
+        "field": "radius_m",
+        "usual": 20.0,
+        "shown": {
+          "label": "Within",
+          "unit": "m",
+          "least": 1.0,
+          "most": 500.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": true,
+          "hint": "Radius of the surroundings that it is measured against",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "from_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "From",
+          "unit": "m",
+          "least": -20000.0,
+          "most": 20000.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Where the overlay's lowest edge lies",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "spacing_m",
+        "usual": 1.0,
+        "shown": {
+          "label": "Over",
+          "unit": "m",
+          "least": 0.01,
+          "most": 100.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": true,
+          "hint": "Metres up over which it lies once",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "wobble_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "Wanders",
+          "unit": "m",
+          "least": 0.0,
+          "most": 2.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "How far levels wander up and down",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "wobble_size_m",
+        "usual": 6.0,
+        "shown": {
+          "label": "\u2026every",
+          "unit": "m",
+          "least": 0.1,
+          "most": 200.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": true,
+          "hint": "Distance over which they wander",
+          "pixel": 0.0,
+          "usual": null
         }
       }
     ],
@@ -2041,7 +2867,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": true,
           "hint": "Across the path",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -2056,7 +2883,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": true,
           "hint": "Along the path for one repeat",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       }
     ],
@@ -2073,7 +2901,8 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "Of the relief under it, from its lowest to its highest",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
         }
       },
       {
@@ -2088,7 +2917,148 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "Over so much of the relief it comes in",
-          "pixel": 0.0
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "Blend": [
+      {
+        "field": "towards",
+        "usual": 0.4,
+        "shown": {
+          "label": "Towards",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": 0.4
+        }
+      },
+      {
+        "field": "strength",
+        "usual": 0.15,
+        "shown": {
+          "label": "Strength",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.0001,
+          "digits": 3,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.001,
+          "usual": null
+        }
+      }
+    ],
+    "Colouring": [
+      {
+        "field": "strength",
+        "usual": 0.25,
+        "shown": {
+          "label": "Strength",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.0001,
+          "digits": 3,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.001,
+          "usual": null
+        }
+      }
+    ],
+    "Relief": [
+      {
+        "field": "depth_mm",
+        "usual": 0.2,
+        "shown": {
+          "label": "Depth",
+          "unit": "mm",
+          "least": 0.0,
+          "most": 30.0,
+          "step": 0.001,
+          "digits": 2,
+          "decades": false,
+          "hint": "Along the normal; no more than the relief of what it lies over",
+          "pixel": 0.02,
+          "usual": null
+        }
+      }
+    ],
+    "Effects": [
+      {
+        "field": "worn_through",
+        "usual": 0.3,
+        "shown": {
+          "label": "Removed",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.0001,
+          "digits": 3,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.001,
+          "usual": 0.3
+        }
+      }
+    ],
+    "Laid": [
+      {
+        "field": "strength",
+        "usual": 1.0,
+        "shown": {
+          "label": "All of it",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.0001,
+          "digits": 3,
+          "decades": false,
+          "hint": "Strength of all its effects",
+          "pixel": 0.001,
+          "usual": null
+        }
+      }
+    ],
+    "Filed": [
+      {
+        "field": "tile_m",
+        "usual": 0.02,
+        "shown": {
+          "label": "Metres per repeat",
+          "unit": "m",
+          "least": 0.02,
+          "most": 200.0,
+          "step": 0.05,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.05,
+          "usual": null
+        }
+      },
+      {
+        "field": "relief_m",
+        "usual": 0.0001,
+        "shown": {
+          "label": "Relief",
+          "unit": "m",
+          "least": 0.0001,
+          "most": 50.0,
+          "step": 0.001,
+          "digits": 4,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.001,
+          "usual": null
         }
       }
     ]

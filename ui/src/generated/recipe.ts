@@ -640,7 +640,9 @@ export interface HandOff {
    * Of height and relief: 16 as PNG between two metres, 32 as TIFF of floats in metres
    */
   height_bits: 16 | 32;
-  maps: ("colour" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "relief" | "shares" | "splat")[];
+  maps: (
+    "colour" | "normal" | "roughness" | "metallic" | "occlusion" | "emission" | "height" | "relief" | "shares" | "splat"
+  )[];
   /**
    * As 32-bit floats, in their units
    *
@@ -1015,6 +1017,14 @@ export interface Look {
    * Lightness (encoded) that black becomes
    */
   colour_lowest: number;
+  /**
+   * Brightness of its set's emission, 0 is white ground at noon
+   */
+  emission_ev: number;
+  /**
+   * Whether what its set sends out by itself is seen
+   */
+  emits: boolean;
   /**
    * How far its colour is that of the image over the ground
    */

@@ -58,6 +58,7 @@ export interface FileDecision {
     | "metallic"
     | "occlusion"
     | "height"
+    | "emission"
     | "mask"
     | "packed-orm"
     | "packed-rma"
@@ -225,7 +226,7 @@ export interface MapFacts {
   levels: number;
   mean: number;
   most: number;
-  role: "colour" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "mask";
+  role: "colour" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "emission" | "mask";
   width_px: number;
 }
 /**
@@ -275,12 +276,12 @@ export interface Derive {
  */
 export interface Turn {
   kind: "turn";
-  role: "normal" | "roughness" | "height" | "occlusion" | "metallic" | "mask";
+  role: "colour" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "emission" | "mask";
 }
 /**
  * Leave one map out of the set.
  */
 export interface Drop {
   kind: "drop";
-  role: "colour" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "mask";
+  role: "colour" | "normal" | "roughness" | "metallic" | "occlusion" | "height" | "emission" | "mask";
 }

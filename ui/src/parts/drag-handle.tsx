@@ -17,7 +17,17 @@ interface DragHandleProps {
 
 const FAR_ENOUGH = 5;
 
-export function DragHandle({ label, hint, pressed, className, children, onSelect, onShift, onDrag, onDrop }: DragHandleProps) {
+export function DragHandle({
+  label,
+  hint,
+  pressed,
+  className,
+  children,
+  onSelect,
+  onShift,
+  onDrag,
+  onDrop,
+}: DragHandleProps) {
   const drag = useRef<{ y: number; moved: boolean } | null>(null);
   return (
     <button

@@ -18,12 +18,35 @@ interface DragPointProps {
   onRemove: () => void;
 }
 
-const WAYS: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
+const WAYS: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, 1],
+  ArrowDown: [0, -1],
+};
 
-export function DragPoint({ x, y, radius, label, title, onDrag, onSettle, onCancel, onStep, onRemove }: DragPointProps) {
+export function DragPoint({
+  x,
+  y,
+  radius,
+  label,
+  title,
+  onDrag,
+  onSettle,
+  onCancel,
+  onStep,
+  onRemove,
+}: DragPointProps) {
   const held = useRef<{ moved: boolean } | null>(null);
   return (
-    <circle cx={x} cy={y} r={radius} tabIndex={0} role="button" aria-label={label} className="pointer-events-auto cursor-grab fill-raised stroke-accent stroke-2"
+    <circle
+      cx={x}
+      cy={y}
+      r={radius}
+      tabIndex={0}
+      role="button"
+      aria-label={label}
+      className="pointer-events-auto cursor-grab fill-raised stroke-accent stroke-2"
       onPointerDown={(event) => {
         event.stopPropagation();
         event.currentTarget.setPointerCapture(event.pointerId);
@@ -55,7 +78,8 @@ export function DragPoint({ x, y, radius, label, title, onDrag, onSettle, onCanc
           event.stopPropagation();
           onStep(...way);
         } else if (event.key === "Delete" || event.key === "Backspace") onRemove();
-      }}>
+      }}
+    >
       <title>{title}</title>
     </circle>
   );

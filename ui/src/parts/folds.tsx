@@ -23,8 +23,18 @@ export function Folds({ folds, open, onOpen }: FoldsProps) {
       {folds.map(({ name, title, told, inside }) => (
         <Accordion.Item key={name} value={name} className="border-t border-rule">
           <Accordion.Header className="flex">
-            <Accordion.Trigger className="group flex h-6 min-w-0 flex-1 items-center gap-1.5 text-left" title={open === name ? "Fold" : told}>
-              <svg aria-hidden width="8" height="8" className="shrink-0 transition-transform group-data-[state=open]:rotate-90"><path d="M2 1l4 3-4 3z" fill="currentColor" /></svg>
+            <Accordion.Trigger
+              className="group flex h-6 min-w-0 flex-1 items-center gap-1.5 text-left"
+              title={open === name ? "Fold" : told}
+            >
+              <svg
+                aria-hidden
+                width="8"
+                height="8"
+                className="shrink-0 transition-transform group-data-[state=open]:rotate-90"
+              >
+                <path d="M2 1l4 3-4 3z" fill="currentColor" />
+              </svg>
               <span className="font-medium">{title}</span>
               {open !== name && <span className="figures ml-auto truncate text-xs text-quiet">{told}</span>}
             </Accordion.Trigger>

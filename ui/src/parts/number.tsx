@@ -33,7 +33,11 @@ export function metresBetween(low: number, high: number): string {
 
 /** The number somebody typed, with or without its unit, comma or point; null when it does not fit. */
 export function typedNumber(typed: string, least: number, most: number): number | null {
-  const text = typed.trim().replace(",", ".").replace("−", "-").replace(/[^0-9.eE+-]+$/, "");
+  const text = typed
+    .trim()
+    .replace(",", ".")
+    .replace("−", "-")
+    .replace(/[^0-9.eE+-]+$/, "");
   const number = Number(text);
   return text === "" || !Number.isFinite(number) || number < least || number > most ? null : number;
 }

@@ -59,7 +59,10 @@ export function SunDial({ bearingDeg, heightDeg, onMove, onKeep, onDrop }: SunDi
       }}
       onKeyDown={(event) => {
         const ways: Record<string, [number, number]> = {
-          ArrowLeft: [-5, 0], ArrowRight: [5, 0], ArrowUp: [0, 2], ArrowDown: [0, -2],
+          ArrowLeft: [-5, 0],
+          ArrowRight: [5, 0],
+          ArrowUp: [0, 2],
+          ArrowDown: [0, -2],
         };
         const way = ways[event.key];
         if (!way) return;

@@ -23,9 +23,17 @@ export function Track(props: TrackProps) {
   const unkept = useRef(false);
   const floor = Math.max(least, most / 100_000, 1e-6);
   const toPlace = (v: number) =>
-    fine ? Math.sqrt((v - least) / (most - least)) * STEPS : decades ? (Math.log(Math.max(v, floor) / floor) / Math.log(most / floor)) * STEPS : ((v - least) / (most - least)) * STEPS;
+    fine
+      ? Math.sqrt((v - least) / (most - least)) * STEPS
+      : decades
+        ? (Math.log(Math.max(v, floor) / floor) / Math.log(most / floor)) * STEPS
+        : ((v - least) / (most - least)) * STEPS;
   const fromPlace = (p: number) => {
-    const raw = fine ? least + (most - least) * (p / STEPS) ** 2 : decades ? floor * (most / floor) ** (p / STEPS) : least + (p / STEPS) * (most - least);
+    const raw = fine
+      ? least + (most - least) * (p / STEPS) ** 2
+      : decades
+        ? floor * (most / floor) ** (p / STEPS)
+        : least + (p / STEPS) * (most - least);
     return Number(Math.min(most, Math.max(least, Math.round(raw / props.step) * props.step)).toFixed(6));
   };
   return (

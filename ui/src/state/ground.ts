@@ -44,7 +44,8 @@ export const useShaping = create<Shaping>((set, get) => {
       const facts = await api.groundFacts(ground, true);
       if (!get().ready) set({ facts, trouble: null });
     } catch (error) {
-      if (!(error instanceof api.ServerError && error.status === 410) && get().of === of) set({ trouble: message(error) });
+      if (!(error instanceof api.ServerError && error.status === 410) && get().of === of)
+        set({ trouble: message(error) });
     }
     asking = null;
     const { of: now, ready } = get();
@@ -59,7 +60,10 @@ export const useShaping = create<Shaping>((set, get) => {
     set({ job });
     if (job.state === "running") {
       window.setTimeout(() => {
-        api.job(job.id).then((next) => poll(next, ground, of), (error: unknown) => set({ trouble: message(error) }));
+        api.job(job.id).then(
+          (next) => poll(next, ground, of),
+          (error: unknown) => set({ trouble: message(error) }),
+        );
       }, POLL_MS);
       return;
     }
@@ -73,9 +77,12 @@ export const useShaping = create<Shaping>((set, get) => {
 
   function start(ground: Ground, of: string) {
     begun = of;
-    api.shapeGround(ground).then((job) => poll(job, ground, of), (error: unknown) => {
-      if (get().of === of) set({ trouble: message(error) });
-    });
+    api.shapeGround(ground).then(
+      (job) => poll(job, ground, of),
+      (error: unknown) => {
+        if (get().of === of) set({ trouble: message(error) });
+      },
+    );
   }
 
   return {
@@ -140,7 +147,9 @@ export function useRange(): { lowest_m: number; highest_m: number } {
   const facts = useShaping((s) => s.facts);
   const source = useSite((s) => s.shown?.ground.source);
   if (facts) return { lowest_m: facts.lowestM, highest_m: Math.max(facts.highestM, facts.lowestM + 0.1) };
-  return source?.kind === "file" ? { lowest_m: source.lowest_m, highest_m: source.highest_m } : { lowest_m: 0, highest_m: 100 };
+  return source?.kind === "file"
+    ? { lowest_m: source.lowest_m, highest_m: source.highest_m }
+    : { lowest_m: 0, highest_m: 100 };
 }
 
 /** What can be begun on the ground as it is shaped, and between which numbers; until that is known, on a usual ground. */

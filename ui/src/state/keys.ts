@@ -14,7 +14,10 @@ export const KEYS: Key[] = [
   { keys: "G", does: "in Cover: grazing light, and back" },
   { keys: "M", does: "next looking mode; in Ground the next measure" },
   { keys: "P / T / F / L", does: "in Cover: probe, paint, move a texture, move a path; Esc turns again" },
-  { keys: "Shift, [ and ]", does: "while painting: straight lines, a smaller or larger brush; while moving a texture Shift turns it" },
+  {
+    keys: "Shift, [ and ]",
+    does: "while painting: straight lines, a smaller or larger brush; while moving a texture Shift turns it",
+  },
   { keys: "I", does: "in Cover: show the selected layer alone" },
   { keys: "J / K", does: "select the layer below / above" },
   { keys: "Alt+↑ / Alt+↓", does: "move the selected layer, wear or step up / down (in its list)" },

@@ -14,3 +14,38 @@ export function numberOf(part: string, field: string): Spanned {
   const { pixel, ...shown } = found.shown;
   return { ...shown, usual: found.usual, ...(pixel > 0 ? { perPixel: pixel } : {}) };
 }
+
+/** The same for a number from 0 to 1 that is told as a percentage. */
+export function percentOf(part: string, field: string): Spanned {
+  const of = numberOf(part, field);
+  const whole = (value: number) => Math.round(value * 100);
+  return {
+    ...of,
+    unit: "%",
+    least: whole(of.least),
+    most: whole(of.most),
+    step: 1,
+    digits: 0,
+    usual: whole(of.usual),
+    perPixel: 0.5,
+  };
+}
+
+/** The same for a length in metres that is told in millimetres. */
+export function inMillimetres(part: string, field: string): Spanned {
+  const of = numberOf(part, field);
+  return {
+    ...of,
+    unit: "mm",
+    least: of.least * 1000,
+    most: of.most * 1000,
+    step: of.step * 1000,
+    usual: of.usual * 1000,
+    perPixel: (of.perPixel ?? of.step) * 1000,
+  };
+}
+
+/** What some fields of a part begin with. */
+export function usualsOf<F extends string>(part: string, fields: readonly F[]): Record<F, number> {
+  return Object.fromEntries(fields.map((field) => [field, numberOf(part, field).usual])) as Record<F, number>;
+}

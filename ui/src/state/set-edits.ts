@@ -67,17 +67,33 @@ export class SetEdits {
     const mine = { name: shown.name, label, change };
     this.coming.push(mine);
     this.shows.show(laid(shown, mine));
-    this.then(mine.name, label, (base) => api.describe(base, label, { ...base.description, ...change }), (now) => this.describe(now, label, change), mine);
+    this.then(
+      mine.name,
+      label,
+      (base) => api.describe(base, label, { ...base.description, ...change }),
+      (now) => this.describe(now, label, change),
+      mine,
+    );
   }
 
   step(shown: SetState, way: Way): void {
     settle();
-    this.then(shown.name, way === "undo" ? "undone" : "redone", (base) => api.step(base, way), (now) => this.step(now, way));
+    this.then(
+      shown.name,
+      way === "undo" ? "undone" : "redone",
+      (base) => api.step(base, way),
+      (now) => this.step(now, way),
+    );
   }
 
   setAside(shown: SetState, aside: boolean): void {
     settle();
-    this.then(shown.name, aside ? "set aside" : "put back", (base) => api.setAside(base.name, aside), (now) => this.setAside(now, aside));
+    this.then(
+      shown.name,
+      aside ? "set aside" : "put back",
+      (base) => api.setAside(base.name, aside),
+      (now) => this.setAside(now, aside),
+    );
   }
 
   /** Long work has made another revision of this set: show it. */
@@ -89,7 +105,13 @@ export class SetEdits {
     return this.coming.filter((one) => one.name === state.name).reduce(laid, state);
   }
 
-  private then(name: string, label: string, ask: (base: SetState) => Promise<SetState>, again: ((now: SetState) => void) | null, mine?: Coming) {
+  private then(
+    name: string,
+    label: string,
+    ask: (base: SetState) => Promise<SetState>,
+    again: ((now: SetState) => void) | null,
+    mine?: Coming,
+  ) {
     const arrived = () => {
       this.coming = this.coming.filter((one) => one !== mine);
     };
@@ -120,6 +142,9 @@ export class SetEdits {
     }
     const now = this.stored.get(name);
     if (now) this.shows.kept(this.withComing(now), null);
-    this.shows.failed(error, again && now ? { label, again: () => again(this.withComing(this.stored.get(name) ?? now)) } : null);
+    this.shows.failed(
+      error,
+      again && now ? { label, again: () => again(this.withComing(this.stored.get(name) ?? now)) } : null,
+    );
   }
 }

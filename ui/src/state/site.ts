@@ -150,14 +150,18 @@ export const useSite = create<OpenSite>((set, get) => {
   function send(id: string, label: string, wanted: Recipe, change: (recipe: Recipe) => Recipe) {
     set({ shown: wanted, moving: false });
     const turn = turns;
-    enqueue(id, async (base) => {
-      const sent = turn === turns ? wanted : madeAnew(id, base.recipe, change);
-      answered(await api.edit(id, base.revision, label, sent), base, sent);
-    }, (conflict) => {
-      if (conflict) return { label, again: () => get().keep(label, change) };
-      // what was refused for another reason is still shown: it is not changed once more
-      return { label, again: () => send(id, label, get().shown ?? wanted, change) };
-    });
+    enqueue(
+      id,
+      async (base) => {
+        const sent = turn === turns ? wanted : madeAnew(id, base.recipe, change);
+        answered(await api.edit(id, base.revision, label, sent), base, sent);
+      },
+      (conflict) => {
+        if (conflict) return { label, again: () => get().keep(label, change) };
+        // what was refused for another reason is still shown: it is not changed once more
+        return { label, again: () => send(id, label, get().shown ?? wanted, change) };
+      },
+    );
   }
 
   return {
@@ -180,7 +184,17 @@ export const useSite = create<OpenSite>((set, get) => {
     open: async (id) => {
       settle();
       const mine = ++opened;
-      if (!here(id)) set({ state: null, shown: null, selected: null, before: null, compared: null, showCompared: false, without: false, mode: "lit" });
+      if (!here(id))
+        set({
+          state: null,
+          shown: null,
+          selected: null,
+          before: null,
+          compared: null,
+          showCompared: false,
+          without: false,
+          mode: "lit",
+        });
       set({ trouble: null, lost: null });
       // after what is on its way, so that its answer is not older than an edit's
       queue = queue.then(async () => {
@@ -222,11 +236,15 @@ export const useSite = create<OpenSite>((set, get) => {
       settle();
       const { state } = get();
       if (!state) return;
-      enqueue(state.id, async (base) => {
-        const kept = await api.step(base.id, base.revision, way);
-        turns += 1;
-        answered(kept, base, null);
-      }, () => null);
+      enqueue(
+        state.id,
+        async (base) => {
+          const kept = await api.step(base.id, base.revision, way);
+          turns += 1;
+          answered(kept, base, null);
+        },
+        () => null,
+      );
     },
 
     underWay,
@@ -235,15 +253,19 @@ export const useSite = create<OpenSite>((set, get) => {
       settle();
       const { state } = get();
       if (!state) return;
-      enqueue(state.id, async (base) => {
-        try {
-          const kept = await ask(base);
-          turns += 1;
-          answered(kept, base, null);
-        } finally {
-          after?.();
-        }
-      }, () => ({ label, again: () => get().through(label, ask) }));
+      enqueue(
+        state.id,
+        async (base) => {
+          try {
+            const kept = await ask(base);
+            turns += 1;
+            answered(kept, base, null);
+          } finally {
+            after?.();
+          }
+        },
+        () => ({ label, again: () => get().through(label, ask) }),
+      );
     },
 
     kept: async () => {
@@ -255,7 +277,9 @@ export const useSite = create<OpenSite>((set, get) => {
       const { shown, mode } = get();
       const wear = shown?.wears.some((one) => one.id === selected) ?? false;
       // a mask is looked at of what is selected, whether a layer or a wear; an overlay only a wear has
-      const turned: Partial<Record<Mode, Mode>> = wear ? { presence: "wear", coverage: "lit" } : { wear: "presence", overlay: "lit" };
+      const turned: Partial<Record<Mode, Mode>> = wear
+        ? { presence: "wear", coverage: "lit" }
+        : { wear: "presence", overlay: "lit" };
       set({ selected, mode: turned[mode] ?? mode });
     },
     look: (mode) => set({ mode }),
@@ -283,5 +307,6 @@ export function inWear(id: string, change: (wear: Wear) => Wear): (recipe: Recip
 
 /** Return a change of the rule of a layer or a wear, as a change of the recipe. */
 export function inRuled(id: string, change: (one: Ruled) => Ruled["rule"]): (recipe: Recipe) => Recipe {
-  return (recipe) => inWear(id, (one) => ({ ...one, rule: change(one) }))(inLayer(id, (one) => ({ ...one, rule: change(one) }))(recipe));
+  return (recipe) =>
+    inWear(id, (one) => ({ ...one, rule: change(one) }))(inLayer(id, (one) => ({ ...one, rule: change(one) }))(recipe));
 }

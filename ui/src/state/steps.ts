@@ -1,5 +1,6 @@
 /** Which step is selected, how the ground is looked at, what the brush is like. Not part of the recipe. */
 
+import { usualsOf } from "./numbers";
 import { create } from "zustand";
 import type { Ground, Recipe } from "../generated/recipe";
 import { useSite } from "./site";
@@ -35,7 +36,7 @@ export const useGroundRoom = create<GroundRoomState>(() => ({
   radiusM: null,
   contourM: null,
   line: null,
-  brush: { tool: "raise", size_m: 40, amount_m: 2, strength: 0.5, soft: 0.7 },
+  brush: { tool: "raise", ...usualsOf("Stroke", ["size_m", "amount_m", "strength", "soft"]) },
   seeds: {},
 }));
 

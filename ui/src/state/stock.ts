@@ -12,7 +12,15 @@ import { useSite } from "./site";
 export type Sheet = "wall" | "intake" | "supplier" | "make";
 
 export const NO_WISH: Wish = {
-  text: "", category: "", roles: [], leastPx: 0, seam: "", tone: "", collection: "", aside: false, sort: "title",
+  text: "",
+  category: "",
+  roles: [],
+  leastPx: 0,
+  seam: "",
+  tone: "",
+  collection: "",
+  aside: false,
+  sort: "title",
 };
 
 export interface Bringing {
@@ -200,14 +208,22 @@ export const useStock = create<Stock>((set, get) => {
           const gone = (performance.now() - started) / 1000;
           set({
             job: {
-              id: "", title: "reading files", state: "running", shareDone: share * 0.5,
-              secondsLeft: share > 0 ? (gone / share) * (1 - share) : null, message: "", result: {},
+              id: "",
+              title: "reading files",
+              state: "running",
+              shareDone: share * 0.5,
+              secondsLeft: share > 0 ? (gone / share) * (1 - share) : null,
+              message: "",
+              result: {},
             },
           });
           taken += (await api.addFile(drop, one.path, one.file)).files;
         }
         set({ job: null });
-        if (taken === 0) throw new Error("Found no images in what was dropped: expected PNG, JPEG, TIFF, EXR, WebP or TGA, or a zip of them.");
+        if (taken === 0)
+          throw new Error(
+            "Found no images in what was dropped: expected PNG, JPEG, TIFF, EXR, WebP or TGA, or a zip of them.",
+          );
         const done = await get().run(() => api.look(drop));
         if (!done) throw new Error(useSite.getState().trouble ?? "Cancelled.");
         set({ bringing: { proposal: done.result, into }, job: null, replacing: null });

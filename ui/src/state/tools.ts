@@ -1,5 +1,6 @@
 /** What the hand does in the pictures of the Cover room, and what is lit up there. None of it is kept. */
 
+import { usualsOf } from "./numbers";
 import { create } from "zustand";
 import type { MeasureName } from "../rooms/cover/clauses";
 import type { FitAt, ReliefFacts, Spot } from "../api/types";
@@ -67,7 +68,7 @@ export const useTools = create<Tools>((set) => ({
   tool: "turn",
   mask: null,
   path: null,
-  brush: { tool: "add", size_m: 12, strength: 1, soft: 0.5, flow: 1 },
+  brush: { tool: "add", ...usualsOf("MaskStroke", ["size_m", "strength", "soft", "flow"]) },
   drawn: null,
   solo: null,
   across: "slope",

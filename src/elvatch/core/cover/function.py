@@ -13,14 +13,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.cover import plan as p
+from elvatch.core.cover.layer_material import kept_glow, kept_material
 from elvatch.core.cover.memory import Memo, nothing_kept
 from elvatch.core.cover.plan import Plan, Prepared
 from elvatch.core.ground.places import Places
 from elvatch.core.kernel import inner, kernel
-from elvatch.core.mapping.fitting import LEVELLED, MEETS, RELIEF, fitted
-from elvatch.core.mapping.lookup import look_up
-from elvatch.core.mapping.tint import tinted
-from elvatch.core.noise import fractal_noise
+from elvatch.core.mapping.fitting import LEVELLED, MEETS, RELIEF
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.rules import rules
 from elvatch.core.stock import sheet
@@ -34,11 +32,11 @@ from elvatch.core.stock.pyramid import (
     OCCLUSION,
     RED,
     ROUGH,
-    SLOPE_RMS,
     SLOPE_X,
     SLOPE_Y,
 )
 from elvatch.core.wear import overlaid as o
+from elvatch.core.wear.blend import REPLACE
 from elvatch.core.wear.overlaid import overlaid
 from elvatch.core.wear.worn import EVERYWHERE, by_relief, wear_down
 
@@ -54,7 +52,8 @@ class Material(NamedTuple):
     ``colour`` (n, 3) linear; ``slope`` (n, 2) the horizontal parts, east and north, of the relief's
     gradient along the surface (on level ground its rise per metre), for
     :func:`elvatch.core.mapping.surface.normal`; ``roughness``, ``metallic``, ``occlusion`` 0..1; ``relief_m``
-    along the ground's normal; ``shares`` (n, layers) of the plan, each row sums to 1.
+    along the ground's normal; ``shares`` (n, layers) of the plan, each row sums to 1; ``emission`` (n, 3) linear, 1
+    as bright as white ground at noon, without rows where no layer has any.
     """
 
     colour: NDArray[np.float32]
@@ -64,11 +63,13 @@ class Material(NamedTuple):
     occlusion: NDArray[np.float32]
     relief_m: NDArray[np.float32]
     shares: NDArray[np.float32]
+    emission: NDArray[np.float32]
 
 
 class _Desk(NamedTuple):
     """Scratch of one thread for a block of places: presences of each layer and each wear, which layer hides all
-    below it, places that a rule must be asked about, and what it answers."""
+    below it, places that a rule must be asked about, and what it answers; of what is sent out the sum and one
+    layer's."""
 
     here: NDArray[np.float32]
     worn: NDArray[np.float32]
@@ -77,6 +78,7 @@ class _Desk(NamedTuple):
     found: NDArray[np.float32]
     rule: NDArray[np.float64]
     sums: NDArray[np.float32]
+    glow: NDArray[np.float32]
 
 
 def _desk(prepared: Prepared) -> _Desk:
@@ -85,7 +87,7 @@ def _desk(prepared: Prepared) -> _Desk:
     return _Desk(
         np.zeros((layers, block), np.float32), np.zeros((wears, block), np.float32), np.zeros(block, np.int64),
         np.empty(block, np.int64), np.empty(block, np.float32), rules.scratch(prepared.depth),
-        np.empty((6, CHANNELS), np.float32),
+        np.empty((6, CHANNELS), np.float32), np.zeros((2, 3), np.float32),
     )  # fmt: skip
 
 
@@ -146,79 +148,6 @@ def _mark(
     if slot >= 0:
         for k in range(sheet.CHANNELS):
             memo.marks[slot, i, k] = out[k]
-
-
-@inner
-def _take_image_colour(
-    plan: Plan, k: int, places: Places, i: int, taps: int, out: NDArray[np.float32], image: NDArray[np.float32]
-) -> None:
-    """Move a layer's colour towards that of the image over the ground; the set's own grain stays."""
-    layer, width, depth = plan.layers[k], plan.extent[0], plan.extent[1]
-    look_up(
-        plan.image[0], plan.image[1], places.x_m[i] / width, (depth - places.y_m[i]) / depth,
-        places.across_m[i] / max(width, depth), places.along_east_m[i] / width, -places.along_north_m[i] / depth,
-        taps, image,
-    )  # fmt: skip
-    for channel in range(RED, BLUE + 1):
-        grain = min(out[channel] / max(layer[p.MEAN_RED + channel], 1e-3), 3.0)
-        out[channel] += (image[channel] * grain - out[channel]) * layer[p.IMAGE]
-
-
-@inner
-def _material_of_layer(
-    plan: Plan, k: int, places: Places, i: int, taps: int, out: NDArray[np.float32], spare: NDArray[np.float32]
-) -> None:
-    """Fill ``out`` with layer ``k``'s ten numbers at a place, fitted and adjusted.
-
-    Height comes out in metres about the layer's middle, slopes as :class:`Material` has them.
-    """
-    layer = plan.layers[k]
-    drift_e, drift_n = 0.0, 0.0
-    if layer[p.VARY_OFFSET] > 0.0:
-        # a drift over the distance of the variation: slow enough that nothing is seen to stretch
-        drift, size = layer[p.VARY_OFFSET] * layer[p.TILE], max(layer[p.VARY_SIZE], 4.0 * layer[p.TILE])
-        drift_e = drift * fractal_noise(places.x_m[i] / size, places.y_m[i] / size, 401 + k * 31, 0, 2, 0.5)
-        drift_n = drift * fractal_noise(places.x_m[i] / size, places.y_m[i] / size, 577 + k * 31, 0, 2, 0.5)
-    fitted(
-        layer, p.FIT, plan.sets[k], plan.means[k], plan.fall, places, i, drift_e, drift_n, taps, out, spare[1:]
-    )  # fmt: skip
-    lost = out[SLOPE_RMS]
-    rough = layer[p.ROUGH_LOW] + layer[p.ROUGH_SPAN] * out[ROUGH] + layer[p.ROUGH_SHIFT]
-    rough = min(max(rough, 0.03), 1.0)
-    # alpha^2 of the microfacets widens by the variance of the slopes that were averaged away
-    out[ROUGH] = min(1.0, math.sqrt(math.sqrt(rough**4 + min(lost, 0.5))))
-    out[OCCLUSION] = 1.0 - layer[p.OCCLUDE] * (1.0 - min(out[OCCLUSION], 1.0))
-    if layer[p.IMAGE] > 0.0 and plan.image[1] > 0:
-        _take_image_colour(plan, k, places, i, taps, out, spare[0])
-    warmth = 0.0
-    if layer[p.VARY] > 0.0 or layer[p.VARY_COLOUR] > 0.0:
-        size = layer[p.VARY_SIZE]
-        slow = fractal_noise(places.x_m[i] / size, places.y_m[i] / size, 977 + k * 31, 0, 3, 0.6)
-        light = math.exp(layer[p.VARY] * 1.4 * slow)
-        for channel in range(RED, BLUE + 1):
-            out[channel] *= light
-        if layer[p.VARY_COLOUR] > 0.0:
-            other = fractal_noise(places.x_m[i] / size + 31.7, places.y_m[i] / size - 12.3, 733 + k * 31, 0, 3, 0.6)
-            warmth = 2.0 * layer[p.VARY_COLOUR] * other
-    tinted(layer, p.TINT, out, warmth)
-
-
-@inner
-def _kept_material(
-    plan: Plan, memo: Memo, k: int, places: Places, i: int, taps: int, out: NDArray[np.float32],
-    spare: NDArray[np.float32],
-) -> None:  # fmt: skip
-    """Fill ``out`` as :func:`_material_of_layer` does, from memory where it is there."""
-    slot = memo.value_slot[k]
-    if slot >= 0 and memo.done[slot, i] != 0:
-        for channel in range(CHANNELS):
-            out[channel] = memo.values[slot, i, channel]
-        return
-    _material_of_layer(plan, k, places, i, taps, out, spare)
-    if slot >= 0:
-        for channel in range(CHANNELS):
-            memo.values[slot, i, channel] = out[channel]
-        memo.done[slot, i] = 1
 
 
 @inner
@@ -286,7 +215,7 @@ def _wear_through(
             _mark(plan, memo, w, places, start + j, taps, mark, one, two[0])
             taken = here * mark[sheet.VALUE] * numbers[o.WORN]
             if taken > 0.0 and numbers[o.RELIEF_WAY] > 0.0:
-                _kept_material(plan, memo, k, places, start + j, taps, one, two)
+                kept_material(plan, memo, k, places, start + j, taps, one, two)
                 through = by_relief(numbers, one[HEIGHT], plan.layers[k, p.FIT + RELIEF])
                 taken *= through + (plan.worn.let_in[w, k] - through) * _averaged(plan, places, start + j, k)
             desk.here[k, j] *= 1.0 - taken
@@ -337,7 +266,7 @@ def _lay_upon(
     if k > lowest and desk.here[k, j] <= _UNSEEN:
         return 0.0
     total, one, spare = desk.sums[0], desk.sums[1], desk.sums[2:]
-    _kept_material(plan, memo, k, places, i, taps, one, spare)
+    kept_material(plan, memo, k, places, i, taps, one, spare)
     share = 1.0
     if k > lowest:
         share = _share_of_upper(plan.layers[k], desk.here[k, j], one[HEIGHT], total[HEIGHT])
@@ -353,6 +282,11 @@ def _lay_upon(
     part = np.float32(share)
     for channel in range(CHANNELS):
         total[channel] += (one[channel] - total[channel]) * part
+    if plan.glows.shape[0] > 0:
+        kept_glow(plan, memo, k, places, i, taps, desk.glow[1], spare)
+        for c in range(3):
+            below_it = desk.glow[0, c] if k > lowest else np.float32(0.0)
+            desk.glow[0, c] = below_it + (desk.glow[1, c] - below_it) * part
     for below in range(lowest, k):
         out.shares[i, below] *= 1.0 - share
     out.shares[i, k] = share
@@ -380,6 +314,10 @@ def _wear_on(
         return
     _mark(plan, memo, w, places, i, taps, mark, desk.sums[2], desk.sums[3])
     wear_down(numbers, mark, here, total)
+    if plan.glows.shape[0] > 0 and numbers[o.COLOUR_MODE] == REPLACE:
+        # what lies over embers hides them
+        for c in range(3):
+            desk.glow[0, c] *= 1.0 - numbers[o.COLOUR] * here * mark[sheet.VALUE]
 
 
 @inner
@@ -399,6 +337,9 @@ def _pile_up(
     out.slope[i, 0], out.slope[i, 1] = total[SLOPE_X], total[SLOPE_Y]
     out.roughness[i], out.metallic[i] = total[ROUGH], total[METALLIC]
     out.occlusion[i], out.relief_m[i] = total[OCCLUSION], total[HEIGHT]
+    if plan.glows.shape[0] > 0:
+        for c in range(3):
+            out.emission[i, c] = desk.glow[0, c]
 
 
 @kernel
@@ -458,6 +399,7 @@ def ask(
         occlusion=np.empty(n, np.float32),
         relief_m=np.empty(n, np.float32),
         shares=np.zeros((n, layers), np.float32),
+        emission=np.empty((n if len(prepared.plan.glows) else 0, 3), np.float32),
     )
     if layers:
         kept = memo or nothing_kept(layers, len(prepared.plan.worn.place))

@@ -18,21 +18,25 @@ from elvatch.core.stock import sheet
 from elvatch.core.stock.pyramid import CHANNELS
 
 _MOST_BYTES = 320 << 20
+_NO_GLOW = np.empty((0, 0, 3), np.float32)
 
 
 class Names(NamedTuple):
-    """What names each layer's material, what each wear's overlay says, and where each layer and each wear lies."""
+    """What names each layer's material, what each wear's overlay says, and where each layer and each wear lies;
+    whether any layer sends out light."""
 
     materials: list[str]
     overlays: list[str]
     presences: list[str]
+    shines: bool = False
 
 
 class Memo(NamedTuple):
     """Memory as compiled code takes it.
 
     ``values`` (slots, n, CHANNELS) a layer's numbers at each place where ``done`` (slots, n) is 1; ``marks``
-    (slots, n, 4) what a wear's overlay says, NaN where it was not asked yet; ``presence`` (slots, n) of layers and
+    (slots, n, 4) what a wear's overlay says, NaN where it was not asked yet; ``glow`` (slots, n, 3) what a layer
+    sends out, without slots where none does; ``presence`` (slots, n) of layers and
     of wears, likewise. ``value_slot``, ``mark_slot`` and ``presence_slot`` say for each layer, each wear, and each
     layer and then each wear, which slot is its own, -1 for none.
     """
@@ -40,6 +44,7 @@ class Memo(NamedTuple):
     values: NDArray[np.float32]
     done: NDArray[np.uint8]
     marks: NDArray[np.float32]
+    glow: NDArray[np.float32]
     presence: NDArray[np.float32]
     value_slot: NDArray[np.int64]
     mark_slot: NDArray[np.int64]
@@ -50,7 +55,7 @@ def nothing_kept(layers: int, wears: int) -> Memo:
     """Return a memory that keeps nothing."""
     return Memo(
         np.empty((0, 0, CHANNELS), np.float32), np.empty((0, 0), np.uint8),
-        np.empty((0, 0, sheet.CHANNELS), np.float32), np.empty((0, 0), np.float32),
+        np.empty((0, 0, sheet.CHANNELS), np.float32), _NO_GLOW, np.empty((0, 0), np.float32),
         *(np.full(count, -1, np.int64) for count in (layers, wears, layers + wears)),
     )  # fmt: skip
 
@@ -102,7 +107,7 @@ class Memory:
         """Memory that it takes: of the room set aside for values only what was written."""
         kept = self._memo
         written = int(np.count_nonzero(kept.done)) * CHANNELS * kept.values.itemsize
-        return written + kept.done.nbytes + kept.marks.nbytes + kept.presence.nbytes
+        return written + kept.done.nbytes + kept.glow.nbytes + kept.marks.nbytes + kept.presence.nbytes
 
     def _grow(self, layers: int, wears: int) -> None:
         """Begin anew with room for so many layers and wears, and one more for the way an edit takes."""
@@ -113,7 +118,7 @@ class Memory:
         none = np.empty(0, np.int64)
         self._memo = Memo(
             np.empty((slots, self._count, CHANNELS), np.float32), np.zeros((slots, self._count), np.uint8),
-            np.empty((marks, self._count, sheet.CHANNELS), np.float32),
+            np.empty((marks, self._count, sheet.CHANNELS), np.float32), _NO_GLOW,
             np.full((presences, self._count), np.nan, np.float32), none, none, none,
         )  # fmt: skip
         self._values, self._marks, self._presence = _Slots(slots), _Slots(marks), _Slots(presences)
@@ -122,6 +127,9 @@ class Memory:
         """Return the memory for layers and wears that have these names."""
         if len(names.materials) > self._layers or len(names.overlays) > self._wears:
             self._grow(max(len(names.materials), self._layers), max(len(names.overlays), self._wears))
+        if names.shines and not len(self._memo.glow):
+            room = np.zeros((len(self._memo.done), self._count, 3), np.float32)
+            self._memo = self._memo._replace(glow=room)
         value_slots, fresh_values = self._values.take(names.materials)
         mark_slots, fresh_marks = self._marks.take(names.overlays)
         presence_slots, fresh_presences = self._presence.take(names.presences)

@@ -30,7 +30,7 @@ Sets = tuple[Pyramid, Pyramid, Pyramid]
 
 # columns of a layer's numbers
 (OPACITY, BY_HEIGHT, WIDTH, ROUGH_SHIFT, ROUGH_LOW, ROUGH_SPAN, OCCLUDE, VARY, VARY_COLOUR, VARY_OFFSET, VARY_SIZE,
- IMAGE, MEAN_RED, MEAN_GREEN, MEAN_BLUE, WORN_THROUGH, TINT) = range(17)  # fmt: skip
+ IMAGE, MEAN_RED, MEAN_GREEN, MEAN_BLUE, WORN_THROUGH, GLOW, TINT) = range(18)  # fmt: skip
 FIT = TINT + tint.NUMBERS
 TILE = FIT + fitting.TILE
 LAYER_NUMBERS = FIT + fitting.NUMBERS
@@ -43,7 +43,8 @@ class Plan(NamedTuple):
     sides of each layer's three sets, ``means`` (layers, 3, 10) their means. ``fall`` is where the ground falls;
     ``worn`` the wear over them.
     ``image`` is the address and side of the image over the ground, 0 when there is none, ``extent`` the
-    ground's size in metres.
+    ground's size in metres. ``glows`` and ``glow_means`` are as ``sets`` and ``means``, of what the layers send out;
+    without rows where none does.
     """
 
     layers: NDArray[np.float64]
@@ -55,6 +56,8 @@ class Plan(NamedTuple):
     image: NDArray[np.int64]
     extent: NDArray[np.float64]
     worn: Worn
+    glows: NDArray[np.int64]
+    glow_means: NDArray[np.float32]
 
 
 class Prepared(NamedTuple):
@@ -72,13 +75,32 @@ class Prepared(NamedTuple):
     alive: tuple[object, ...]
 
 
+def _glow(look: Look, sets: Sets) -> float:
+    """Return what a layer's emission is multiplied by, 0 where it has none."""
+    shines = look.emits and any(sets[which].glow for which in (fitting.MAIN, fitting.STEEP))
+    return 2.0**look.emission_ev if shines else 0.0
+
+
+def _glows(sets: Sets) -> Sets:
+    """Return what a layer's three sets send out; its near detail neither adds to it nor takes from it."""
+    dark, even = _even(0.0), _even(1.0)
+    return sets[fitting.MAIN].glow or dark, sets[fitting.STEEP].glow or dark, even
+
+
+@functools.cache
+def _even(brightness: float) -> Pyramid:
+    """Return a set of one colour."""
+    return pyramid.plain(np.full((1, 1, 3), brightness, np.float32), 1.0)
+
+
 def _layer_numbers(layer: Layer, sets: Sets) -> tuple[float, ...]:
     look, pyramid = layer.look, sets[fitting.MAIN]
     return (
         layer.opacity, 1.0 if layer.edge.kind == "height" else 0.0, layer.edge.width_m,
         look.roughness_shift, look.roughness_lowest, look.roughness_highest - look.roughness_lowest, look.occlusion,
         look.variation, look.variation_colour, look.variation_offset, look.variation_size_m,
-        look.ground_image, *(float(v) for v in pyramid.mean[RED : BLUE + 1]), 0.0, *tint.numbers(look),
+        look.ground_image, *(float(v) for v in pyramid.mean[RED : BLUE + 1]), 0.0, _glow(look, sets),
+        *tint.numbers(look),
         *fitting.numbers(layer.id, layer.fit, look.normal_strength, sets),
     )  # fmt: skip
 
@@ -183,7 +205,8 @@ def names(layers: tuple[Layer, ...], prepared: Prepared, evidence: Evidence) -> 
         presences.append(presence("layer", at, layer.rule))
     wears = prepared.wears.wears
     presences += [presence("wear", at, wear.rule) for at, wear in enumerate(wears)]
-    return Names(materials, [wear_plan.overlay_name(wear, evidence) for wear in wears], presences)
+    overlays = [wear_plan.overlay_name(wear, evidence) for wear in wears]
+    return Names(materials, overlays, presences, len(prepared.plan.glows) > 0)
 
 
 @functools.cache
@@ -207,18 +230,30 @@ def _as_compiled(
     table = np.array(numbers, np.float64).reshape(-1, LAYER_NUMBERS)
     # most layers need not look for what wears them through
     table[:, WORN_THROUGH] = worn.removes.any(axis=0)
-    addresses = [[n for one in three for n in (one.texels.ctypes.data, one.size)] for three in pyramids]
+    glows = tuple(map(_glows, pyramids)) if table[:, GLOW].any() else ()
     return Plan(
         layers=table,
         tables=programs.tables,
         spans=np.array(programs.spans[: len(numbers)], np.int64).reshape(-1, 2),
-        sets=np.array(addresses, np.int64).reshape(-1, 6),
-        means=np.array([[one.mean for one in three] for three in pyramids], np.float32).reshape(-1, 3, CHANNELS),
+        sets=_addresses(pyramids),
+        means=_means(pyramids),
         fall=fall,
         image=np.array([image.pyramid.texels.ctypes.data, image.pyramid.size] if image else [0, 0], np.int64),
         extent=np.array([image.width_m, image.depth_m] if image else [1.0, 1.0]),
         worn=worn,
+        glows=_addresses(glows),
+        glow_means=_means(glows),
     )
+
+
+def _addresses(sets: tuple[Sets, ...]) -> NDArray[np.int64]:
+    """Return where each layer's three sets lie and how large they are; whoever asks keeps the sets alive."""
+    rows = [[n for one in three for n in (one.texels.ctypes.data, one.size)] for three in sets]
+    return np.array(rows, np.int64).reshape(-1, 6)
+
+
+def _means(sets: tuple[Sets, ...]) -> NDArray[np.float32]:
+    return np.array([[one.mean for one in three] for three in sets], np.float32).reshape(-1, 3, CHANNELS)
 
 
 def prepare(

@@ -78,6 +78,16 @@ _EFFECTS: dict[str, Effects] = {
         colour=_tinted("multiply", "#7b756e", 0.40), roughness=Blend(mode="replace", strength=0.3, towards=0.3)
     ),
 }  # fmt: skip
+EFFECTS = Effects(
+    roughness=Blend(), metallic=Blend(mode="replace", strength=0.3, towards=1.0), colour=Colouring(), relief=Relief(),
+    worn_through=0.3,
+)  # fmt: skip
+"""How each effect begins when it is switched on by hand."""
+LEVELS = [
+    AlongLevels(wobble_m=0.02),
+    AlongLevels(measure="relative-height", from_m=-0.6, spacing_m=0.65, once=True, wobble_m=0.02),
+]
+"""How wear begins to follow levels of a measure; those of elevation from the lowest of the ground."""
 _DIRECTED = ("runs", "scratches", "smears")
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from elvatch.core.document.fit import Fit
+from elvatch.core.document.fit import Fit, NearDetail
 from elvatch.core.document.recipe import Layer
 from elvatch.core.document.rule import Bracket, Clause, OnImage, OnLayer, OnNoise, OnPainted, OnPath, Rule, on
 from elvatch.core.ground.begin import NEW_ID
@@ -16,6 +16,11 @@ _ABOUT_DEG = 6.0
 def layer() -> Layer:
     """Return a new layer; whoever lays it gives it an id, a name and a set, with that set's tile and relief."""
     return Layer(id=NEW_ID, name=_CALLED, set=_NO_SET, fit=Fit())
+
+
+def near_detail(tile_m: float) -> NearDetail:
+    """Return a new near detail of a layer with tiles of a size, metres: the layer's own set, five times as fine."""
+    return NearDetail(tile_m=tile_m / 5, relief_m=tile_m / 400)
 
 
 def clauses() -> dict[str, Clause]:

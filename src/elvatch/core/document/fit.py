@@ -7,7 +7,7 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from elvatch.core.parts import Bearing, ContentName, Part, Share
-from elvatch.core.shown import Shown
+from elvatch.core.shown import Shown, share
 
 LEAST_TILE_M, MOST_TILE_M = 0.01, 10_000.0
 LEAST_PLANE_EDGE = 2.0
@@ -25,7 +25,9 @@ class Repeats(Part):
         default="none",
         description="shift keeps the texture's direction, turn does not; second mixes in a larger copy from afar",
     )
-    strength: Share = Field(default=1.0, description="Share of patches that are moved, or of the larger copy")
+    strength: Annotated[Share, share("Strength", "Share of patches that are moved, or of the larger copy")] = Field(
+        default=1.0, description="Share of patches that are moved, or of the larger copy"
+    )
     second_scale: Annotated[
         float, Shown("Larger by", "×", 2, 50, 0.1, 1, True, "The larger copy's tile, in tiles")
     ] = Field(default=5.3, ge=2, le=50, description="The larger copy's tile, in tiles")
@@ -35,9 +37,13 @@ class NearDetail(Part):
     """A finer set that comes in as one gets close; its mean changes nothing."""
 
     set: ContentName | None = Field(default=None, description="None is the layer's own")
-    tile_m: float = Field(default=0.4, ge=LEAST_TILE_M, le=MOST_TILE_M)
-    strength: Share = 0.5
-    relief_m: float = Field(default=0.004, ge=0, le=10, description="From the lowest to the highest of its height")
+    tile_m: Annotated[
+        float, Shown("Finer tile", "m", 0.02, 20, 0.01, 2, True, "Metres per repeat of the near detail")
+    ] = Field(default=0.4, ge=LEAST_TILE_M, le=MOST_TILE_M)
+    strength: Annotated[Share, share("Amount", "How far its colour, roughness and relief are added")] = 0.5
+    relief_m: Annotated[
+        float, Shown("Its relief", "m", 0, 0.2, 0.0005, 4, hint="Metres from the lowest to the highest of its height")
+    ] = Field(default=0.004, ge=0, le=10, description="From the lowest to the highest of its height")
 
     @model_validator(mode="after")
     def _gentle(self) -> Self:
@@ -99,8 +105,14 @@ class Fit(Lie):
 
     steep_set: ContentName | None = Field(default=None, description="Triplanar: another set for the steep planes")
     detail: NearDetail | None = None
-    relief_m: float = Field(default=0.02, ge=0, le=100, description="From the lowest to the highest of its height")
-    relief_mid: Share | None = Field(
+    relief_m: Annotated[
+        float,
+        Shown("Relief", "m", 0, 5, 0.001, 3, pixel=0.002,
+              hint="Metres from the lowest to the highest of its height, along the ground's normal"),
+    ] = Field(default=0.02, ge=0, le=100, description="From the lowest to the highest of its height")  # fmt: skip
+    relief_mid: Annotated[
+        Share | None, share("Level at", "The height of the set that lies level with what it lies on")
+    ] = Field(
         default=None,
         description="Height that lies level with the ground; None: the mean, on top the lowest, cut in the highest",
     )

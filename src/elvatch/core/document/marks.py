@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Literal, Self
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
 from elvatch.core.parts import ContentName, Name, Part, PartId, Place, Seed, Share
+from elvatch.core.shown import Shown, share
 
 TILE = 256
 """Samples along a side of a painted mask's tile."""
@@ -43,10 +44,16 @@ class DrawnPath(Part):
     id: PartId
     name: Name
     points: tuple[PathPoint, ...] = Field(min_length=2, max_length=400)
-    width_m: float = Field(default=3.0, gt=0, le=2_000)
-    soft_m: float = Field(default=0.6, ge=0, le=2_000, description="Soft edge on either side, outwards")
-    wobble_m: float = Field(default=0.3, ge=0, le=200, description="How far it strays sideways")
-    wobble_size_m: float = Field(default=8.0, ge=0.1, le=5_000)
+    width_m: Annotated[float, Shown("width", "m", 0.01, 2_000, 0.1, 1)] = Field(default=3.0, gt=0, le=2_000)
+    soft_m: Annotated[float, Shown("soft edge", "m", 0, 2_000, 0.1, 1)] = Field(
+        default=0.6, ge=0, le=2_000, description="Soft edge on either side, outwards"
+    )
+    wobble_m: Annotated[float, Shown("wobble", "m", 0, 200, 0.1, 1)] = Field(
+        default=0.3, ge=0, le=200, description="How far it strays sideways"
+    )
+    wobble_size_m: Annotated[float, Shown("wobbles every", "m", 0.1, 2_000, 0.1, 1)] = Field(
+        default=8.0, ge=0.1, le=5_000
+    )
     seed: Seed = 1
 
 
@@ -110,10 +117,14 @@ class MaskStroke(Part):
     """One stroke of the brush on a mask."""
 
     tool: Brush = "add"
-    size_m: float = Field(gt=0, le=4_000, description="Width of the brush")
-    strength: Share = 1.0
-    soft: Share = Field(default=0.5, description="How much of its radius fades out")
-    flow: float = Field(
-        default=1.0, gt=0, le=1, description="Laid down each time the brush moves by a sixth of its size"
+    size_m: Annotated[float, Shown("size", "m", 0.05, 4_000, 0.5, 1, usual=12.0)] = Field(
+        gt=0, le=4_000, description="Width of the brush"
     )
+    strength: Annotated[Share, share("strength", "How far a stroke goes")] = 1.0
+    soft: Annotated[Share, share("soft", "How much of the brush's radius fades out")] = Field(
+        default=0.5, description="How much of its radius fades out"
+    )
+    flow: Annotated[
+        float, Shown("flow", "", 0.01, 1, 0.01, 2, hint="Below 100% a stroke gathers with the distance it goes")
+    ] = Field(default=1.0, gt=0, le=1, description="Laid down each time the brush moves by a sixth of its size")
     points: tuple[StrokeAt, ...] = Field(min_length=1, max_length=1200)

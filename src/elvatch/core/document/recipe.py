@@ -73,6 +73,10 @@ class Look(Part):
     )
     normal_strength: Annotated[float, Shown("Normal", "×", 0, 4, 0.05, 2)] = Field(default=1.0, ge=0, le=4)
     occlusion: Annotated[Share, share("Occlusion")] = 1.0
+    emits: bool = Field(default=True, description="Whether what its set sends out by itself is seen")
+    emission_ev: Annotated[
+        float, Shown("Emission", "EV", -8, 8, 0.1, 1, hint="At 0 its white is as bright as white ground at noon")
+    ] = Field(default=0.0, ge=-8, le=8, description="Brightness of its set's emission, 0 is white ground at noon")
     variation: Annotated[float, share("Variation", "Slow change of brightness over the ground")] = Field(
         default=0.12, ge=0, le=1, description="Slow change of brightness over the ground"
     )
@@ -98,7 +102,7 @@ class Layer(Part):
     set: ContentName
     group: str = Field(default="", max_length=80, description="Name of the group it stands in; '' is none")
     on: bool = True
-    opacity: Share = 1.0
+    opacity: Annotated[Share, share("Opacity")] = 1.0
     rule: Rule = Rule()
     fit: Fit = Fit()
     edge: Edge = Edge()
@@ -146,7 +150,9 @@ class Light(Part):
     mist: Annotated[Share, share("Mist")] = Field(default=0.25, description="0 clear air, 1 thick mist")
 
 
-MapName = Literal["colour", "normal", "roughness", "metallic", "occlusion", "height", "relief", "shares", "splat"]
+MapName = Literal[
+    "colour", "normal", "roughness", "metallic", "occlusion", "emission", "height", "relief", "shares", "splat"
+]
 
 
 class HandOff(Part):

@@ -14,6 +14,7 @@ from pydantic import Field
 from elvatch.core.ground import clauses as c
 from elvatch.core.ground.clauses import STRAIGHT, CurvePoint, Limits, MeasureClause
 from elvatch.core.parts import Name, Part, PartId, Seed
+from elvatch.core.shown import Shown
 
 Join = Literal["and", "or", "except", "add", "break-up"]
 NoiseKind = Literal["soft", "ridges", "cells", "patches"]
@@ -23,7 +24,7 @@ MOST_CLAUSES = 16
 
 class _Joined(Part):
     join: Join = "and"
-    strength: float = Field(
+    strength: Annotated[float, Shown("Strength", "", 0, 4, 0.05, 2, pixel=0.01)] = Field(
         default=0.5, ge=0, le=4, description="As break-up: how far edges move, in widths of their soft ends"
     )
 
@@ -45,7 +46,9 @@ class OnNoise(_Joined, Limits):
 
     kind: Literal["noise"] = "noise"
     noise: NoiseKind = "soft"
-    size_m: float = Field(default=8.0, ge=0.05, le=5_000, description="Size of the noise's features")
+    size_m: Annotated[float, Shown("Size", "m", 0.05, 5_000, 0.05, 2)] = Field(
+        default=8.0, ge=0.05, le=5_000, description="Size of the noise's features"
+    )
     seed: Seed = 1
     lower: float | None = Field(default=0.55, ge=-1e9, le=1e9)
     soft_lower: float = Field(default=0.2, ge=0, le=1e9)
@@ -65,7 +68,9 @@ class OnPath(_Joined):
     kind: Literal["path"] = "path"
     path: PartId
     called: Name = Field(description="The path's name when it was chosen")
-    wider_m: float = Field(default=0.0, ge=-1_000, le=1_000, description="Added to the path's width")
+    wider_m: Annotated[float, Shown("Wider", "m", -50, 200, 0.1, 1, pixel=0.05)] = Field(
+        default=0.0, ge=-1_000, le=1_000, description="Added to the path's width"
+    )
     opposite: bool = False
 
 

@@ -6,6 +6,7 @@ in the column: over the layer it stands on and all below, under all above.
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
@@ -14,7 +15,7 @@ from elvatch.core.document.fit import LEAST_TILE_M, MOST_TILE_M, Lie
 from elvatch.core.document.rule import Rule
 from elvatch.core.parts import ContentName, Name, Part, PartId, Seed, Share
 from elvatch.core.refusal import RefusalError
-from elvatch.core.shown import Shown, share
+from elvatch.core.shown import Shown, fine, share
 from elvatch.core.stock import overlays
 
 BlendMode = Literal["screen", "multiply", "overlay", "add", "subtract", "lighten", "darken", "replace"]
@@ -81,12 +82,22 @@ class AlongLevels(Part):
 
     kind: Literal["levels"] = "levels"
     measure: Literal["elevation", "relative-height"] = "elevation"
-    radius_m: float = Field(default=20.0, gt=0, le=20_000, description="Of relative height")
-    from_m: float = Field(default=0.0, ge=-20_000, le=20_000)
-    spacing_m: float = Field(default=1.0, ge=0.001, le=2_000, description="Over which the overlay lies once")
+    radius_m: Annotated[
+        float, Shown("Within", "m", 1, 500, 1, 0, True, "Radius of the surroundings that it is measured against")
+    ] = Field(default=20.0, gt=0, le=20_000, description="Of relative height")
+    from_m: Annotated[
+        float, Shown("From", "m", -20_000, 20_000, 0.01, 2, hint="Where the overlay's lowest edge lies")
+    ] = Field(default=0.0, ge=-20_000, le=20_000)
+    spacing_m: Annotated[float, Shown("Over", "m", 0.01, 100, 0.01, 2, True, "Metres up over which it lies once")] = (
+        Field(default=1.0, ge=0.001, le=2_000, description="Over which the overlay lies once")
+    )
     once: bool = Field(default=False, description="Not repeated above and below")
-    wobble_m: float = Field(default=0.0, ge=0, le=100, description="How far levels wander up and down")
-    wobble_size_m: float = Field(default=6.0, ge=0.05, le=5_000)
+    wobble_m: Annotated[float, Shown("Wanders", "m", 0, 2, 0.01, 2, hint="How far levels wander up and down")] = (
+        Field(default=0.0, ge=0, le=100, description="How far levels wander up and down")
+    )
+    wobble_size_m: Annotated[
+        float, Shown("…every", "m", 0.1, 200, 0.1, 1, True, "Distance over which they wander")
+    ] = Field(default=6.0, ge=0.05, le=5_000)
 
 
 class AlongPath(Part):
@@ -122,15 +133,17 @@ class Blend(Part):
     """How a raw number is changed: by the overlay's own values, or towards one value where it lies."""
 
     mode: BlendMode = "screen"
-    strength: Share = 0.15
-    towards: Share | None = Field(default=None, description="One value; None is the overlay's own")
+    strength: Annotated[Share, fine("Strength")] = 0.15
+    towards: Annotated[Share | None, Shown("Towards", "", 0, 1, 0.01, 2, usual=0.4)] = Field(
+        default=None, description="One value; None is the overlay's own"
+    )
 
 
 class Colouring(Part):
     """How base colour is changed where the overlay lies."""
 
     mode: Tinting = "multiply"
-    strength: Share = 0.25
+    strength: Annotated[Share, fine("Strength")] = 0.25
     colour: str = Field(default="#8a8178", pattern=r"^#[0-9a-f]{6}$", description="sRGB")
 
 
@@ -138,7 +151,11 @@ class Relief(Part):
     """What wear does to the surface, along its normal."""
 
     way: Literal["carve", "raise"] = "carve"
-    depth_mm: float = Field(default=0.2, ge=0, le=500)
+    depth_mm: Annotated[
+        float,
+        Shown("Depth", "mm", 0, 30, 0.001, 2, pixel=0.02,
+              hint="Along the normal; no more than the relief of what it lies over"),
+    ] = Field(default=0.2, ge=0, le=500)  # fmt: skip
 
 
 class Effects(Part):
@@ -148,7 +165,7 @@ class Effects(Part):
     metallic: Blend | None = None
     colour: Colouring | None = None
     relief: Relief | None = None
-    worn_through: Share | None = Field(
+    worn_through: Annotated[Share | None, replace(fine("Removed"), usual=0.3)] = Field(
         default=None, description="How far it removes the layers it lies over, to show what is below"
     )
 
@@ -161,7 +178,9 @@ class Laid(Part):
     follows: Follows = OverGround()
     lie: Lie = Lie()
     by_relief: ByRelief = ByRelief()
-    strength: Share = Field(default=1.0, description="Of all its effects")
+    strength: Annotated[Share, fine("All of it", "Strength of all its effects")] = Field(
+        default=1.0, description="Of all its effects"
+    )
     effects: Effects = Effects()
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import Literal, Self
+from typing import Annotated, Literal, Self
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,6 +14,7 @@ from elvatch.core.ground.measures import KINDS, MeasureName, Unit
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.parts import Part, Share
+from elvatch.core.shown import Shown
 
 MOST_POINTS = 8
 """Of a clause's curve."""
@@ -67,7 +68,9 @@ class MeasureClause(Limits):
     kind: Literal["measure"] = "measure"
     measure: MeasureName
     unit: Unit = Field(description="Of all its numbers")
-    radius_m: float | None = Field(default=None, gt=0, le=20_000, description="Of relative height and openness")
+    radius_m: Annotated[float | None, Shown("Radius", "m", 1, 2_000, 1, 0)] = Field(
+        default=None, gt=0, le=20_000, description="Of relative height and openness"
+    )
 
     @model_validator(mode="after")
     def _in_its_unit(self) -> Self:

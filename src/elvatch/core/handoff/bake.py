@@ -20,7 +20,6 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core import colour
 from elvatch.core.cover import function, plan
 from elvatch.core.cover.function import Material
 from elvatch.core.cover.plan import Prepared
@@ -32,7 +31,8 @@ from elvatch.core.ground.measures import KINDS, MeasureName, Measures
 from elvatch.core.ground.places import Places
 from elvatch.core.ground.sampling import texel_rows
 from elvatch.core.ground.survey import Survey
-from elvatch.core.handoff import splat
+from elvatch.core.handoff import maps, splat
+from elvatch.core.handoff.maps import Codes, MapKind
 from elvatch.core.mapping import fitting, surface
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import RefusalError
@@ -41,7 +41,6 @@ from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock.pyramid import HEIGHT, Pyramid
 from elvatch.core.wear import wear_plan
 
-Codes = NDArray[np.uint8] | NDArray[np.uint16]
 _BAND_TEXELS = 160_000
 SHEET_NAME = "hand-off.json"
 
@@ -51,7 +50,8 @@ class SheetFile:
     """One file of the hand-off sheet, before it is written.
 
     ``range_m`` says which metres the lowest and the highest code stand for; ``layer`` which layer
-    of the plan a share is of; ``first`` which of the splat maps this is.
+    of the plan a share is of; ``first`` which of the splat maps this is; ``white`` what the highest
+    code of an emission stands for, 1 as bright as white ground at noon.
     """
 
     name: str
@@ -65,12 +65,7 @@ class SheetFile:
     range_m: tuple[float, float] | None = None
     measure: MeasureName | None = None
     first: int = 0
-
-
-_IN_METRES: dict[MapName, str] = {
-    "height": "elevation of the ground with relief, m",
-    "relief": "relief along the ground's normal, m",
-}
+    white: float = 1.0
 
 
 def size_of(ground: Ground, size_px: int) -> tuple[int, int]:
@@ -123,14 +118,9 @@ def sheet(site: str, recipe: Recipe, survey: Survey, sets: Mapping[str, Pyramid]
     low, high, relief_low, relief_high = _height_range(recipe, elevation, sets, most_lift)
     stem = plain_name(site)
     ranges: dict[MapName, tuple[float, float]] = {"height": (low, high), "relief": (relief_low, relief_high)}
-    kinds: dict[MapName, tuple[int, int, str]] = {
-        "colour": (3, 8, "base colour, sRGB"),
-        "normal": (3, 16, "normal of the cover, x east, y north, 0.5 is level"),
-        "roughness": (1, recipe.hand_off.data_bits, "roughness, raw, 1 is fully rough"),
-        "metallic": (1, recipe.hand_off.data_bits, "metallic, raw, 1 is metal"),
-        "occlusion": (1, recipe.hand_off.data_bits, "ambient occlusion, raw, 1 is open"),
-        "height": (1, 16, f"ground with relief, {low:.3f} m to {high:.3f} m"),
-        "relief": (1, 16, f"relief above the ground, {relief_low:.4f} m to {relief_high:.4f} m"),
+    told: dict[MapName, str] = {
+        "height": f"ground with relief, {low:.3f} m to {high:.3f} m",
+        "relief": f"relief above the ground, {relief_low:.4f} m to {relief_high:.4f} m",
     }
     files = []
     for name in recipe.hand_off.maps:
@@ -144,16 +134,21 @@ def sheet(site: str, recipe: Recipe, survey: Survey, sets: Mapping[str, Pyramid]
         elif name == "splat":
             files += _splat_files(stem, recipe, (width, height))
         else:
-            channels, bits, meaning = kinds[name]
-            if name in _IN_METRES and recipe.hand_off.height_bits == 32:
-                files.append(SheetFile(f"{stem}_{name}.tif", name, width, height, 1, 32, _IN_METRES[name]))
+            kind = maps.KINDS[name]
+            bits, meaning, white = maps.bits_of(kind, recipe.hand_off), kind.meaning, 1.0
+            if bits == 32:
+                files.append(SheetFile(f"{stem}_{name}.tif", name, width, height, kind.channels, 32, meaning))
                 continue
-            files.append(
-                SheetFile(f"{stem}_{name}.png", name, width, height, channels, bits, meaning, -1, ranges.get(name))
-            )
+            if name == "emission":
+                brightest = max((layer.look.emission_ev for layer in recipe.layers if layer.on), default=0.0)
+                white, meaning = 2.0**brightest, f"{meaning}, 1 is {brightest:+.1f} EV from white ground at noon"
+            files.append(SheetFile(
+                f"{stem}_{name}.png", name, width, height, kind.channels, bits, told.get(name, meaning), -1,
+                ranges.get(name), white=white,
+            ))  # fmt: skip
     for measure in recipe.hand_off.measures:
-        kind = KINDS[measure]
-        meaning = f"{kind.title.lower()}, {kind.unit}: {kind.about}"
+        of = KINDS[measure]
+        meaning = f"{of.title.lower()}, {of.unit}: {of.about}"
         files.append(SheetFile(f"{stem}_{measure}.tif", "measure", width, height, 1, 32, meaning, -1, None, measure))
     return files
 
@@ -170,38 +165,27 @@ def _splat_files(stem: str, recipe: Recipe, size: tuple[int, int]) -> list[Sheet
     return out
 
 
-def _coded(values: NDArray[np.float32], bits: int) -> Codes:
-    most = (1 << bits) - 1
-    scaled = np.clip(values, 0, 1) * np.float32(most) + np.float32(0.5)
-    return scaled.astype(np.uint8) if bits == 8 else scaled.astype(np.uint16)
-
-
-def _metres(file: SheetFile, at: Places, material: Material) -> NDArray[np.float32]:
-    """Return one band of a map that is in metres."""
-    if file.map == "relief":
-        return material.relief_m
-    return at.elevation_m + material.relief_m * surface.lifts(at.rise())
+def _kind_of(file: SheetFile) -> MapKind:
+    if file.map == "measure":
+        raise ValueError(f"{file.name} is no map of the cover")
+    return maps.KINDS[file.map]
 
 
 def _codes_of(file: SheetFile, at: Places, material: Material, shape: tuple[int, int]) -> Codes:
     """Return one band of one file of whole numbers, of shape ``shape`` (and channels)."""
-    if file.map == "colour":
-        return colour.srgb_bytes(material.colour).reshape(*shape, 3)
-    if file.map == "normal":
-        slope = surface.along_ground(at.rise(), material.slope)
-        normal = np.concatenate([-slope, np.ones((len(slope), 1), np.float32)], 1)
-        normal = (normal / np.linalg.norm(normal, axis=1, keepdims=True)).astype(np.float32)
-        return _coded(normal * 0.5 + 0.5, 16).reshape(*shape, 3)
     if file.map == "shares":
-        return _coded(material.shares[:, file.layer], 16).reshape(shape)
+        return maps.coded(material.shares[:, file.layer], 16).reshape(shape)
     if file.map == "splat":
         four = splat.packed(splat.weights(material.shares, file.bits), file.first).reshape(*shape, splat.A_FILE)
         return four.astype(np.uint8) if file.bits == 8 else four
+    kind = _kind_of(file)
+    values = maps.band_of(kind, at, material)
     if file.range_m is not None:
         low, high = file.range_m
-        return _coded((_metres(file, at, material) - low) / (high - low), 16).reshape(shape)
-    raw = {"roughness": material.roughness, "metallic": material.metallic, "occlusion": material.occlusion}
-    return _coded(raw[file.map], file.bits).reshape(shape)
+        values = (values - low) / (high - low)
+    elif file.white != 1.0:
+        values = values / np.float32(file.white)
+    return maps.encoded(kind, values, file.bits).reshape(*shape, *values.shape[1:])
 
 
 def bake(
@@ -248,15 +232,15 @@ def bake(
         raise RefusalError("hand-off sheet", "no maps", "at least one", "choose the maps to write")
     partial = _folder_beside(out, files)
     try:
-        maps = [file for file in files if file.measure is None]
+        covers = [file for file in files if file.measure is None]
         told = progress or (lambda share: None)
-        part = len(maps) / len(files)
-        if maps:
+        part = len(covers) / len(files)
+        if covers:
             prepared = plan.prepare(recipe.layers, sets, evidence, wears=recipe.wears)
-            _write_maps(maps, prepared, survey, partial, lambda share: told(part * share), token)
-        for number, file in enumerate(files[len(maps) :]):
+            _write_maps(covers, prepared, survey, partial, lambda share: told(part * share), token)
+        for number, file in enumerate(files[len(covers) :]):
             _write_measure(file, measures, partial, token)
-            told((len(maps) + number + 1) / len(files))
+            told((len(covers) + number + 1) / len(files))
         _write_sheet(site, recipe, files, partial)
         return _move_into_place([*(file.name for file in files), SHEET_NAME], partial, out)
     except OSError as error:
@@ -317,7 +301,7 @@ class _Writing:
     def write(self, at: Places, material: Material, shape: tuple[int, int]) -> None:
         """Add a band."""
         if isinstance(self._writer, tiff.Writer):
-            self._writer.write(_metres(self._file, at, material).reshape(shape))
+            self._writer.write(maps.band_of(_kind_of(self._file), at, material).reshape(shape))
         else:
             self._writer.write(_codes_of(self._file, at, material, shape))
 

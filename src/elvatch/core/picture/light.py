@@ -19,7 +19,10 @@ _GROUND_RETURNS = 0.14
 
 
 class Lighting(NamedTuple):
-    """The light of a picture; radiance and irradiance in one arbitrary unit, linear Rec.709."""
+    """The light of a picture; radiance and irradiance in one arbitrary unit, linear Rec.709.
+
+    ``noon_white`` is the radiance of white level ground under a clear noon, the unit of what sends out light.
+    """
 
     sun: tuple[float, float, float]
     sun_colour: Colour
@@ -29,6 +32,7 @@ class Lighting(NamedTuple):
     bounce: Colour
     haze_per_m: float
     exposure: float
+    noon_white: float
 
 
 def direction(bearing_deg: float, height_deg: float) -> tuple[float, float, float]:
@@ -41,6 +45,17 @@ def _scaled(colour: Colour, by: float) -> Colour:
     return colour[0] * by, colour[1] * by, colour[2] * by
 
 
+def _luminance(colour: Colour) -> float:
+    return 0.2126 * colour[0] + 0.7152 * colour[1] + 0.0722 * colour[2]
+
+
+def _through_air(up: float, height_deg: float) -> Colour:
+    """Return the sun's light after the air that it passes at a height."""
+    air_mass = 1.0 / (up + 0.15 * (height_deg + 3.885) ** -1.253)  # Kasten 1965
+    red, green, blue = (_SUN_STRENGTH * math.exp(-depth * air_mass) for depth in _AIR)
+    return red, green, blue
+
+
 def lighting(light: Light) -> Lighting:
     """Return the light that a recipe's settings mean.
 
@@ -48,18 +63,16 @@ def lighting(light: Light) -> Lighting:
     ground, not on the picture, so that editing a material never changes how the others look.
     """
     sun = direction(light.sun_bearing_deg, light.sun_height_deg)
-    air_mass = 1.0 / (sun[2] + 0.15 * (light.sun_height_deg + 3.885) ** -1.253)  # Kasten 1965
-    sun_colour = tuple(_SUN_STRENGTH * math.exp(-depth * air_mass) for depth in _AIR)
+    sun_colour = _through_air(sun[2], light.sun_height_deg)
     # a low sun leaves a darker sky
     glow = light.sky * (0.35 + 0.65 * math.sqrt(sun[2])) * 0.40
     zenith, horizon = _scaled(_ZENITH, glow), _scaled(_HORIZON, glow)
     # irradiance of a level plane under a sky that runs from zenith to horizon colour
     sky = tuple(math.pi * (0.55 * z + 0.45 * h) for z, h in zip(zenith, horizon, strict=True))
-    falling = [s * sun[2] + k for s, k in zip(sun_colour, sky, strict=True)]
-    metered = 0.2126 * falling[0] + 0.7152 * falling[1] + 0.0722 * falling[2]
+    falling = sun_colour[0] * sun[2] + sky[0], sun_colour[1] * sun[2] + sky[1], sun_colour[2] * sun[2] + sky[2]
     return Lighting(
         sun=sun,
-        sun_colour=(sun_colour[0], sun_colour[1], sun_colour[2]),
+        sun_colour=sun_colour,
         zenith=zenith,
         horizon=horizon,
         sky=(sky[0], sky[1], sky[2]),
@@ -69,5 +82,6 @@ def lighting(light: Light) -> Lighting:
             falling[2] * _GROUND_RETURNS * 0.8,
         ),
         haze_per_m=5e-5 * math.exp(4.8 * light.mist),
-        exposure=_GREY_SHOWS_AS / 0.18 * math.pi / metered * 2.0**light.exposure_ev,
+        exposure=_GREY_SHOWS_AS / 0.18 * math.pi / _luminance(falling) * 2.0**light.exposure_ev,
+        noon_white=_luminance(_through_air(1.0, 90.0)) / math.pi,
     )

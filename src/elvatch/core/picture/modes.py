@@ -26,6 +26,7 @@ Mode = Literal[
     "normal",
     "height",
     "occlusion",
+    "emission",
     "presence",
     "coverage",
     "stretch",
@@ -56,6 +57,7 @@ KINDS: tuple[ModeKind, ...] = (
     ModeKind("normal", "Normal", "Normals alone: red east, green north, blue up"),
     ModeKind("height", "Height", "Relief of the cover alone: black low, white high"),
     ModeKind("occlusion", "Occl.", "Ambient occlusion alone: white is open"),
+    ModeKind("emission", "Emits", "What shines by itself alone, unlit: white is as bright as white ground at noon"),
     ModeKind("presence", "Mask", "Share of the selected layer alone: black none, white all", "layer"),
     ModeKind("coverage", "Coverage", "The selected layer hatched over the lit ground", "layer"),
     ModeKind("stretch", "Stretch", "How far the projection pulls textures apart, with the value under the pointer"),
@@ -112,6 +114,8 @@ def _one_map(mode: Mode, places: Places, material: Material, layer: int) -> NDAr
         return _grey(material.metallic)
     if mode == "occlusion":
         return _grey(material.occlusion)
+    if mode == "emission":
+        return np.clip(material.emission, 0, 1) if len(material.emission) else np.zeros_like(material.colour)
     if mode == "normal":
         return colour.to_linear(surface.normals(places.rise(), material.slope) * 0.5 + 0.5)
     if mode == "height":

@@ -106,6 +106,9 @@ def _shade_band(
             open_sky = f.places.sky[i] * min(m.occlusion[k], f.hollow[i])
             _lit(light, base, m.metallic[k], m.roughness[k], open_sky, sunlit[i],
                  nx, ny, nz, -dx, -dy, -dz, value)  # fmt: skip
+            if m.emission.shape[0] > 0:
+                for c in range(3):
+                    value[c] += m.emission[k, c] * light.noon_white
         else:
             tone, rough = (_FIGURE_TONE, 0.7) if what == FIGURE else (_SIDE_TONE, 0.9)
             if what == SIDE:

@@ -54,8 +54,9 @@ def maps_of(name: str, raster: Raster, meaning: Meaning, turn_green: bool) -> li
             KeptMap(role, *_data(raster, values[..., k : k + 1], role, [*cut, f"channel {k + 1} of {name}"]))
             for k, role in enumerate(inside)
         ]
-    if meaning == "colour":
-        return [KeptMap("colour", *_colour(raster, values, cut))]
+    for role in roles.gives(meaning):
+        if roles.FACTS[role].coloured:
+            return [KeptMap(role, *_colour(role, raster, values, cut))]
     if meaning == "normal":
         if values.shape[2] != 3:
             raise RefusalError(name, "one grey channel", "three, for directions", "take it for a height map instead")
@@ -88,10 +89,13 @@ def _whole(shares: NDArray[Any]) -> NDArray[np.uint16]:
     return whole
 
 
-def _colour(raster: Raster, values: NDArray[Any], notes: list[str]) -> tuple[Whole, str]:
+def _colour(role: Role, raster: Raster, values: NDArray[Any], notes: list[str]) -> tuple[Whole, str]:
     if values.shape[2] == 1:
         values, notes = np.repeat(values, 3, axis=2), [*notes, "grey"]
     if raster.linear:
+        brightest = float(values.max(initial=0.0))
+        if role == "emission" and brightest > 1:
+            values, notes = values / brightest, [*notes, f"its brightest, {brightest:.4g}, is 1 here"]
         values, notes = _whole(colour.to_srgb(values)), [*notes, "encoded from linear light"]
     return np.ascontiguousarray(values), "; ".join(notes)
 

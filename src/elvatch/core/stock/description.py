@@ -8,6 +8,7 @@ from pydantic import Field, StringConstraints
 
 from elvatch.core import digest
 from elvatch.core.parts import ContentName, Name, Part
+from elvatch.core.shown import Shown
 from elvatch.core.stock.roles import ROLES, Role
 
 CATEGORIES = ("rock", "scree and gravel", "soil and mud", "grass and plants", "sand", "snow and ice", "concrete",
@@ -57,8 +58,8 @@ class Filed(Part):
     tags: tuple[Tag, ...] = Field(default=(), max_length=40)
     collections: tuple[Tag, ...] = Field(default=(), max_length=40)
     notes: str = Field(default="", max_length=4000)
-    tile_m: float = Field(ge=0.02, le=200)
-    relief_m: float = Field(ge=1e-6, le=50)
+    tile_m: Annotated[float, Shown("Metres per repeat", "m", 0.02, 200, 0.05, 2, pixel=0.05)] = Field(ge=0.02, le=200)
+    relief_m: Annotated[float, Shown("Relief", "m", 1e-4, 50, 0.001, 4, pixel=0.001)] = Field(ge=1e-6, le=50)
 
     def filed(self) -> dict[str, object]:
         """Return these fields alone."""

@@ -76,7 +76,7 @@ def shares(values: Whole) -> Map:
 
 def numbers(role: Role, values: Whole) -> Map:
     """Return a kept map as numbers that may be computed with."""
-    if role == "colour":
+    if roles.FACTS[role].coloured:
         return _LINEAR[values] if values.dtype == np.uint8 else colour.to_linear(shares(values))
     if role != "normal":
         return shares(values)
@@ -87,7 +87,7 @@ def numbers(role: Role, values: Whole) -> Map:
 
 def whole(role: Role, values: Map, bits: int) -> Whole:
     """Return numbers as a kept map; the reverse of :func:`numbers`."""
-    if role == "colour":
+    if roles.FACTS[role].coloured:
         values = colour.to_srgb(values)
     elif role == "normal":
         values = values * np.float32(0.5) + np.float32(0.5)
@@ -159,7 +159,8 @@ def _completed(found: dict[Role, _Fitted], px: int, tile_m: float, relief_m: flo
         base = np.repeat(plain("mask")[..., None], 3, axis=2)
     else:
         base = np.full((px, px, 3), roles.FACTS["colour"].missing, np.float32)
-    return pyramid.Maps(base, normal, rough, height, plain("occlusion"), plain("metallic"))
+    emission = found["emission"][0] if "emission" in found else None
+    return pyramid.Maps(base, normal, rough, height, plain("occlusion"), plain("metallic"), emission)
 
 
 def for_lookups(loaded: Loaded, px: int) -> Pyramid:

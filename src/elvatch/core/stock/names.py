@@ -8,25 +8,17 @@ from dataclasses import dataclass
 from pathlib import PurePosixPath
 from typing import Literal
 
-from elvatch.core.stock.roles import Meaning
+from elvatch.core.stock.roles import FACTS, Meaning
 
 # words that stand for a map wherever they are, and letters that do so only at the end
 _WORDS: dict[Meaning, str] = {
-    "colour": "albedo alb basecolor basecolour base_color base_colour base color colour col colr diffuse diff dif "
-              "difuse bc basemap colormap albedotransparency diffcol",
-    "normal": "normal normals nrm nor norm nrml nml normalgl normaldx normalmap "
-              "normalopengl normaldirectx bumpnormal",
-    "roughness": "roughness rough rgh roughnes rou",
+    **{role: facts.words for role, facts in FACTS.items()},
     "gloss": "gloss glossiness glossy smoothness smooth gls",
-    "metallic": "metallic metalness metal met mtl metallicity metalic",
-    "occlusion": "ao occlusion occ ambientocclusion ambient_occlusion ambocc aomap occl",
-    "height": "height heightmap displacement disp dis hgt bump displace dsp heights displ parallax",
-    "mask": "mask overlay msk imperfection imperfections",
     "packed-orm": "orm arm aorm occlusionroughnessmetallic aoroughmetal ao_rough_metal occlusion_roughness_metallic",
     "packed-rma": "rma roughmetalao roughnessmetallicao",
     "packed-mra": "mra mrao metalroughao metallicroughnessao",
     "packed-orh": "orh ord arh ard aoroughheight",
-    "left-out": "preview thumb thumbnail render sphere cube opacity alpha specular spec emissive emission emit "
+    "left-out": "preview thumb thumbnail render sphere cube opacity alpha specular spec "
                 "translucency subsurface sss edge id cavity curvature fuzz transmission readme license licence",
 }  # fmt: skip
 _LETTERS: dict[str, Meaning] = {

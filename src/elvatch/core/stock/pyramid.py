@@ -64,6 +64,9 @@ class Pyramid:
         Metres from height 0 to height 1 at that size.
     name : str
         Content name of what it was made from, '' when it was made from nothing that has one.
+    glow : Pyramid, optional
+        What it sends out by itself, as the colour of a set that is flat otherwise. Few sets have it, and only
+        those pay for it.
     """
 
     texels: NDArray[np.uint16]
@@ -71,6 +74,7 @@ class Pyramid:
     tile_m: float
     relief_m: float
     name: str = ""
+    glow: Pyramid | None = None
 
     @functools.cached_property
     def mean(self) -> NDArray[np.float32]:
@@ -104,14 +108,15 @@ class Pyramid:
         """Its name, or else one over texels and sizes."""
         if self.name:
             return self.name
-        return digest.of_json([digest.of_array(self.texels), self.tile_m, self.relief_m])
+        glow = [digest.of_array(self.glow.texels)] if self.glow else []
+        return digest.of_json([digest.of_array(self.texels), self.tile_m, self.relief_m, *glow])
 
 
 @dataclass(frozen=True)
 class Maps:
     """The maps of a set, all of one power-of-two size; row 0 is the north edge.
 
-    ``colour`` linear, (n, n, 3); ``normal`` unit vectors, (n, n, 3), x right, y up the picture;
+    ``colour`` and ``emission`` linear, (n, n, 3); ``normal`` unit vectors, (n, n, 3), x right, y up the picture;
     the others (n, n), 0..1.
     """
 
@@ -121,6 +126,7 @@ class Maps:
     height: NDArray[np.float32]
     occlusion: NDArray[np.float32]
     metallic: NDArray[np.float32] | None = None
+    emission: NDArray[np.float32] | None = None
 
 
 def _interleave(maps: Maps, rows: slice) -> NDArray[np.float32]:
@@ -188,4 +194,13 @@ def build(maps: Maps, tile_m: float, relief_m: float) -> Pyramid:
         texels[at : at + level.shape[0] ** 2] = _encode(level)
         at += level.shape[0] ** 2
         level = periodic.halve(level) if level.shape[0] > 1 else level
-    return Pyramid(texels, size, tile_m, relief_m)
+    glow = None if maps.emission is None else plain(maps.emission, tile_m)
+    return Pyramid(texels, size, tile_m, relief_m, glow=glow)
+
+
+def plain(colour: NDArray[np.float32], tile_m: float) -> Pyramid:
+    """Store one coloured map, linear (n, n, 3), as a set that is flat, rough and not metallic."""
+    size = colour.shape[0]
+    none, full = (np.broadcast_to(np.float32(value), (size, size)) for value in (0.0, 1.0))
+    upright = np.broadcast_to(np.array([0, 0, 1], np.float32), (size, size, 3))
+    return build(Maps(colour, upright, full, none, full), tile_m, 1.0)

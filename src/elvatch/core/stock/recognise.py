@@ -197,7 +197,7 @@ def _against(by_name: Meaning, looks: PixelFacts) -> tuple[Meaning, str] | None:
         return ("colour", "its pixels are no unit vectors") if looks.unit_share < 0.35 else None
     if looks.normal and not looks.flat:
         return "normal", "its pixels are unit vectors, as of a normal map"
-    if by_name == "colour" or by_name.startswith("packed-"):
+    if roles.coloured(by_name) or by_name.startswith("packed-"):
         return None
     if looks.packed:
         return "packed-orm", "its channels are different maps"
@@ -215,7 +215,7 @@ def _doubts(by_name: Meaning, seen: Seen) -> tuple[str, ...]:
         return ("8 bits of height step; 16 are better",)
     if by_name == "mask" and looks.mean > 0.6:
         return (f"it is dark on light (mean {looks.mean:.2f}); masks work where they are light",)
-    if by_name != "colour" and roles.packed(by_name) == () and by_name != "normal" and looks.coloured:
+    if not roles.coloured(by_name) and roles.packed(by_name) == () and by_name != "normal" and looks.coloured:
         return ("its channels differ a little; their brightness is taken",)
     return ()
 

@@ -8,6 +8,8 @@ On colours, screen and overlay work on encoded values (sRGB), where half is half
 
 from __future__ import annotations
 
+from typing import NamedTuple, get_args
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -16,13 +18,34 @@ from elvatch.core.document.wear import BlendMode, Tinting
 from elvatch.core.kernel import inner, kernel
 
 SCREEN, MULTIPLY, OVERLAY, ADD, SUBTRACT, LIGHTEN, DARKEN, REPLACE, TINT = range(9)
-MODES: dict[BlendMode, int] = {
-    "screen": SCREEN, "multiply": MULTIPLY, "overlay": OVERLAY, "add": ADD, "subtract": SUBTRACT,
-    "lighten": LIGHTEN, "darken": DARKEN, "replace": REPLACE,
-}  # fmt: skip
-TINTINGS: dict[Tinting, int] = {
-    "tint": TINT, "multiply": MULTIPLY, "screen": SCREEN, "overlay": OVERLAY, "replace": REPLACE,
-}  # fmt: skip
+
+
+class Kind(NamedTuple):
+    """A blend mode: its number in compiled code, and what it does."""
+
+    code: int
+    hint: str
+
+
+MODES: dict[BlendMode, Kind] = {
+    "screen": Kind(SCREEN, "Screens: 1 − (1 − a)(1 − b)"),
+    "multiply": Kind(MULTIPLY, "Multiplies"),
+    "overlay": Kind(OVERLAY, "Overlays: half of the range is neutral"),
+    "add": Kind(ADD, "Adds, up to 1"),
+    "subtract": Kind(SUBTRACT, "Takes away, down to 0"),
+    "lighten": Kind(LIGHTEN, "The larger of both"),
+    "darken": Kind(DARKEN, "The smaller of both"),
+    "replace": Kind(REPLACE, "Puts it in its place"),
+}
+TINTINGS: dict[Tinting, Kind] = {
+    "tint": Kind(TINT, "Takes its hue, keeps the ground's lightness"),
+    "multiply": Kind(MULTIPLY, "Darkens by it"),
+    "screen": Kind(SCREEN, "Lightens by it"),
+    "overlay": Kind(OVERLAY, "More contrast by it; mid grey is neutral"),
+    "replace": Kind(REPLACE, "Covers with it"),
+}
+assert set(MODES) == set(get_args(BlendMode))
+assert set(TINTINGS) == set(get_args(Tinting))
 
 
 @inner
@@ -81,5 +104,5 @@ def over(mode: BlendMode, backdrop: NDArray[np.float64], source: NDArray[np.floa
         Of one shape, 0..1.
     """
     out = np.empty(backdrop.size)
-    _over(MODES[mode], np.ascontiguousarray(backdrop).ravel(), np.ascontiguousarray(source).ravel(), out)
+    _over(MODES[mode].code, np.ascontiguousarray(backdrop).ravel(), np.ascontiguousarray(source).ravel(), out)
     return out.reshape(backdrop.shape)

@@ -147,7 +147,7 @@ def depths_m(wears: Sequence[Wear], layers: Sequence[Layer]) -> list[float]:
 def _blend_numbers(effect: Blend | None) -> list[float]:
     if effect is None:
         return [0.0, 0.0, -1.0]
-    return [effect.strength, float(blend.MODES[effect.mode]), -1.0 if effect.towards is None else effect.towards]
+    return [effect.strength, float(blend.MODES[effect.mode].code), -1.0 if effect.towards is None else effect.towards]
 
 
 def _linear(colour: str) -> list[float]:
@@ -173,7 +173,7 @@ def _numbers(wear: Wear, depth_mm: float, line: int, sheet: Sheet) -> list[float
     follows = {"ground": o.ON_GROUND, "levels": o.ON_LEVELS, "path": o.ON_PATH}[wear.follows.kind]
     return [
         wear.strength, float(follows), *_blend_numbers(effects.roughness), *_blend_numbers(effects.metallic),
-        colour.strength if colour else 0.0, float(blend.TINTINGS[colour.mode]) if colour else 0.0,
+        colour.strength if colour else 0.0, float(blend.TINTINGS[colour.mode].code) if colour else 0.0,
         *(_linear(colour.colour) if colour else (0.0, 0.0, 0.0)),
         depth, effects.worn_through or 0.0, float(_RELIEF_WAYS[way.where]), way.level, way.soft,
         *_follow_numbers(wear, line), *fitting.lie_numbers(wear.id, wear.lie),

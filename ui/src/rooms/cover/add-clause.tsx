@@ -28,7 +28,10 @@ export function AddClause({ layer }: { layer: Ruled }) {
 
   function add(clause: Clause) {
     setOpen(false);
-    keep(`${layer.name}: ${nameOf(clause)} clause`, inRule(layer, (now) => added(now, clause, into)));
+    keep(
+      `${layer.name}: ${nameOf(clause)} clause`,
+      inRule(layer, (now) => added(now, clause, into)),
+    );
   }
   function paint(way: "in" | "out") {
     setOpen(false);
@@ -44,41 +47,80 @@ export function AddClause({ layer }: { layer: Ruled }) {
     useTools.getState().draw(id);
   }
   const button = (label: string, hint: string, act: () => void) => (
-    <button key={label} type="button" className="key text-left" title={hint} onClick={act}>{label}</button>
+    <button key={label} type="button" className="key text-left" title={hint} onClick={act}>
+      {label}
+    </button>
   );
   return (
     <>
-      <Panel title="Add a clause" width={372} side="top" open={open} onOpen={setOpen}
-        trigger={<button type="button" className="key" disabled={full} title={full ? "A rule holds at most 16 clauses" : "By a measure, noise, paint, a path, an image, another layer"}>Add a clause</button>}>
+      <Panel
+        title="Add a clause"
+        width={372}
+        side="top"
+        open={open}
+        onOpen={setOpen}
+        trigger={
+          <button
+            type="button"
+            className="key"
+            disabled={full}
+            title={
+              full ? "A rule holds at most 16 clauses" : "By a measure, noise, paint, a path, an image, another layer"
+            }
+          >
+            Add a clause
+          </button>
+        }
+      >
         {brackets.length > 0 && (
           <div className="mb-2">
-            <Segments label="Where the clause goes" value={into === undefined ? "rule" : String(into)}
-              choices={[{ value: "rule", label: "To the rule" }, ...brackets.map((k, n) => ({ value: String(k), label: `Into brackets ${n + 1}` }))]}
-              onChoose={(next) => setInto(next === "rule" ? undefined : Number(next))} />
+            <Segments
+              label="Where the clause goes"
+              value={into === undefined ? "rule" : String(into)}
+              choices={[
+                { value: "rule", label: "To the rule" },
+                ...brackets.map((k, n) => ({ value: String(k), label: `Into brackets ${n + 1}` })),
+              ]}
+              onChoose={(next) => setInto(next === "rule" ? undefined : Number(next))}
+            />
           </div>
         )}
         <h4 className="mb-1 text-quiet">By the ground</h4>
         <div className="grid grid-cols-3 gap-1">
-          {kinds.map((kind) => button(kind.name === "aspect" ? "Facing" : kind.title, kind.about, () => add(onMeasure(kind.name, begin))))}
+          {kinds.map((kind) =>
+            button(kind.name === "aspect" ? "Facing" : kind.title, kind.about, () => add(onMeasure(kind.name, begin))),
+          )}
         </div>
         <h4 className="mt-2.5 mb-1 text-quiet">By hand and by chance</h4>
         <div className="grid grid-cols-3 gap-1">
           {button("Noise", "Lies in the noise's patches", () => add(made.noise()))}
-          {button("Break-up", "Noise that moves the soft edges in and out", () => add({ ...made.noise(), join: "break-up" }))}
+          {button("Break-up", "Noise that moves the soft edges in and out", () =>
+            add({ ...made.noise(), join: "break-up" }),
+          )}
           {button("Paint in", "A new mask: where it is painted the layer lies too", () => paint("in"))}
           {button("Paint out", "A new mask: where it is painted the layer does not lie", () => paint("out"))}
           {button("Along a path", "A new line across the ground along which the layer lies too", () => draw("in"))}
           {button("Not on a path", "A new line across the ground that is kept free of it", () => draw("out"))}
-          {recipe.marks.masks.map((mask) => button(mask.name, "A painted mask", () => add(made.painted(mask.id, mask.name))))}
-          {recipe.marks.paths.map((path) => button(path.name, "A drawn path", () => add(made.path(path.id, path.name))))}
+          {recipe.marks.masks.map((mask) =>
+            button(mask.name, "A painted mask", () => add(made.painted(mask.id, mask.name))),
+          )}
+          {recipe.marks.paths.map((path) =>
+            button(path.name, "A drawn path", () => add(made.path(path.id, path.name))),
+          )}
         </div>
         {recipe.marks.images.length > 0 && <h4 className="mt-2.5 mb-1 text-quiet">By an image</h4>}
         <div className="grid grid-cols-3 gap-1">
-          {recipe.marks.images.map((image) => button(`${image.name}, R`, "Its channel can be changed in the image sheet", () => add(made.image(image.id, image.name, "R"))))}
+          {recipe.marks.images.map((image) =>
+            button(`${image.name}, R`, "Its channel can be changed in the image sheet", () =>
+              add(made.image(image.id, image.name, "R")),
+            ),
+          )}
         </div>
         <h4 className="mt-2.5 mb-1 text-quiet">By another layer</h4>
         <div className="grid grid-cols-3 gap-1">
-          {askable.map((other) => button(other.name, "Where its own rule lets it in", () => add(made.layer(other.id, other.name))))}
+          {askable.map((other) =>
+            button(other.name, "Where its own rule lets it in", () => add(made.layer(other.id, other.name))),
+          )}
         </div>
       </Panel>
       <ImageSheet layer={layer} />

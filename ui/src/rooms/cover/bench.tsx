@@ -1,6 +1,6 @@
 /** The strip of controls for the selected layer: where it lies, how it fits, how it looks. */
 
-import { numberOf } from "../../state/numbers";
+import { numberOf, percentOf } from "../../state/numbers";
 import { create } from "zustand";
 import type { Edge, Layer, Look } from "../../generated/recipe";
 import { Folds } from "../../parts/folds";
@@ -31,7 +31,10 @@ export function Bench({ facts }: { facts: Facts | null }) {
   }
   return (
     <div className="grid h-[282px] grid-cols-[minmax(0,1fr)_256px_240px]">
-      <section aria-label="Where" className="grid min-w-0 grid-cols-[minmax(0,1fr)_230px] gap-4 overflow-hidden border-r border-rule px-3.5 py-2.5">
+      <section
+        aria-label="Where"
+        className="grid min-w-0 grid-cols-[minmax(0,1fr)_230px] gap-4 overflow-hidden border-r border-rule px-3.5 py-2.5"
+      >
         <div key={layer.id} className="min-w-0 overflow-y-auto">
           <h2 className="heading mb-1">Where · layer {index + 1}</h2>
           <RuleSentence layer={layer} opacity={layer.opacity} first={index === 0} />
@@ -39,7 +42,7 @@ export function Bench({ facts }: { facts: Facts | null }) {
         <WhereChart layer={layer} />
       </section>
       <FitPanel layer={layer} index={index} facts={facts?.of.get(layer.id) ?? null} />
-      <LookPanel layer={layer} />
+      <LookPanel layer={layer} emits={facts?.of.get(layer.id)?.emits ?? false} />
     </div>
   );
 }
@@ -63,8 +66,17 @@ function RoughnessPart({ layer }: { layer: Layer }) {
     const turned = (v: number) => Number((field === "roughness_shift" ? -v : 1 - v).toFixed(4));
     const change = (v: number) => inLayer(layer.id, (one) => ({ ...one, look: { ...one.look, [field]: turned(v) } }));
     return (
-      <Track key={field} {...numberOf("Look", field)} label={label} value={turned(layer.look[field])} usual={usual} hint={`${hint}; stored as roughness`}
-        onMove={(v) => preview(change(v))} onKeep={(v) => keep(`${layer.name}: ${label.toLowerCase()}`, change(v))} onDrop={drop} />
+      <Track
+        key={field}
+        {...numberOf("Look", field)}
+        label={label}
+        value={turned(layer.look[field])}
+        usual={usual}
+        hint={`${hint}; stored as roughness`}
+        onMove={(v) => preview(change(v))}
+        onKeep={(v) => keep(`${layer.name}: ${label.toLowerCase()}`, change(v))}
+        onDrop={drop}
+      />
     );
   };
   return (
@@ -88,7 +100,11 @@ export function toldOf(look: Look, fields: readonly (keyof Look)[]): string {
   const changed = fields.flatMap((field) => {
     const { label, unit, digits, usual } = numberOf("Look", field);
     const value = look[field];
-    return value === usual ? [] : [`${label.replace("…", "").toLowerCase()} ${shown(value, digits)}${unit === "°" || unit === "" ? unit : ` ${unit}`}`];
+    return typeof value === "boolean" || value === usual
+      ? []
+      : [
+          `${label.replace("…", "").toLowerCase()} ${shown(value, digits)}${unit === "°" || unit === "" ? unit : ` ${unit}`}`,
+        ];
   });
   return changed.join(", ") || "as usual";
 }
@@ -96,28 +112,100 @@ export function toldOf(look: Look, fields: readonly (keyof Look)[]): string {
 /** Which group of the look is open: stays while other layers are selected. */
 const useOpen = create<{ open: string }>(() => ({ open: "colour" }));
 
-function LookPanel({ layer }: { layer: Layer }) {
+function LookPanel({ layer, emits }: { layer: Layer; emits: boolean }) {
   const look = useTracks<"look">(layer, "look");
   const open = useOpen((s) => s.open);
   const { preview, keep, drop } = useSite.getState();
   const opacity = (value: number) => inLayer(layer.id, (one) => ({ ...one, opacity: value / 100 }));
   const hasImage = useSite((s) => s.shown?.ground.picture !== null);
-  const tracks = (fields: readonly (keyof Look)[]) => fields.map((field) => look({ field, ...numberOf("Look", field) }));
+  const tracks = (fields: readonly (keyof Look)[]) =>
+    fields.map((field) => look({ field, ...numberOf("Look", field) }));
   const { kind, width_m } = layer.edge;
   const coloured = hasImage ? [...COLOUR, "ground_image" as const] : COLOUR;
   return (
     <section aria-label="Look" className="overflow-y-auto px-3.5 pt-2">
-      <h2 className="heading mb-1 flex justify-between"><span>Look</span><GlossSwitch /></h2>
-      <Track label="Opacity" value={Math.round(layer.opacity * 100)} unit="%" least={0} most={100} step={1} usual={100}
+      <h2 className="heading mb-1 flex justify-between">
+        <span>Look</span>
+        <GlossSwitch />
+      </h2>
+      <Track
+        {...percentOf("Layer", "opacity")}
+        value={Math.round(layer.opacity * 100)}
         onMove={(value) => preview(opacity(value))}
-        onKeep={(value) => keep(`${layer.name}: opacity`, opacity(value))} onDrop={drop} />
-      <Folds open={open} onOpen={(name) => useOpen.setState({ open: name })} folds={[
-        { name: "edge", title: "Edge", told: kind === "fade" ? "a fade" : `by height, ${shown(width_m, 3)} m`, inside: <EdgePart layer={layer} /> },
-        { name: "colour", title: "Colour", told: toldOf(layer.look, coloured), inside: <div className={CLOSE}>{tracks(coloured)}</div> },
-        { name: "surface", title: "Surface", told: toldOf(layer.look, SURFACE), inside: <div className={CLOSE}><RoughnessPart layer={layer} />{tracks(["normal_strength", "occlusion"])}</div> },
-        { name: "variation", title: "Variation", told: toldOf(layer.look, VARIED), inside: <div className={CLOSE}>{tracks(VARIED)}</div> },
-      ]} />
+        onKeep={(value) => keep(`${layer.name}: opacity`, opacity(value))}
+        onDrop={drop}
+      />
+      <Folds
+        open={open}
+        onOpen={(name) => useOpen.setState({ open: name })}
+        folds={[
+          {
+            name: "edge",
+            title: "Edge",
+            told: kind === "fade" ? "a fade" : `by height, ${shown(width_m, 3)} m`,
+            inside: <EdgePart layer={layer} />,
+          },
+          {
+            name: "colour",
+            title: "Colour",
+            told: toldOf(layer.look, coloured),
+            inside: <div className={CLOSE}>{tracks(coloured)}</div>,
+          },
+          {
+            name: "surface",
+            title: "Surface",
+            told: toldOf(layer.look, SURFACE),
+            inside: (
+              <div className={CLOSE}>
+                <RoughnessPart layer={layer} />
+                {tracks(["normal_strength", "occlusion"])}
+              </div>
+            ),
+          },
+          ...(emits
+            ? [
+                {
+                  name: "emission",
+                  title: "Emission",
+                  told: layer.look.emits ? `${shown(layer.look.emission_ev, 1)} EV` : "off",
+                  inside: <EmissionPart layer={layer} />,
+                },
+              ]
+            : []),
+          {
+            name: "variation",
+            title: "Variation",
+            told: toldOf(layer.look, VARIED),
+            inside: <div className={CLOSE}>{tracks(VARIED)}</div>,
+          },
+        ]}
+      />
     </section>
+  );
+}
+
+/** Whether what the set sends out is seen, and how bright; offered where the set has any. */
+function EmissionPart({ layer }: { layer: Layer }) {
+  const look = useTracks<"look">(layer, "look");
+  const { keep } = useSite.getState();
+  return (
+    <div className={CLOSE}>
+      <label className="flex items-center gap-1.5 text-xs">
+        <input
+          type="checkbox"
+          className="accent-ink"
+          checked={layer.look.emits}
+          onChange={(event) =>
+            keep(
+              `${layer.name}: emission ${event.target.checked ? "on" : "off"}`,
+              inLayer(layer.id, (one) => ({ ...one, look: { ...one.look, emits: event.target.checked } })),
+            )
+          }
+        />
+        Sends out light
+      </label>
+      {layer.look.emits && look({ field: "emission_ev", ...numberOf("Look", "emission_ev") })}
+    </div>
   );
 }
 
@@ -128,12 +216,24 @@ function EdgePart({ layer }: { layer: Layer }) {
   return (
     <>
       <div className="my-0.5">
-        <Segments label="Edge" value={kind}
+        <Segments
+          label="Edge"
+          value={kind}
           choices={[
             { value: "fade", label: "Fade", hint: "The layers fade into each other" },
-            { value: "height", label: "Edge by height", hint: "The higher one wins: gravel fills the cracks of the rock first" },
+            {
+              value: "height",
+              label: "Edge by height",
+              hint: "The higher one wins: gravel fills the cracks of the rock first",
+            },
           ]}
-          onChoose={(next) => keep(`${layer.name}: edge`, inLayer(layer.id, (one) => ({ ...one, edge: { ...one.edge, kind: next } })))} />
+          onChoose={(next) =>
+            keep(
+              `${layer.name}: edge`,
+              inLayer(layer.id, (one) => ({ ...one, edge: { ...one.edge, kind: next } })),
+            )
+          }
+        />
       </div>
       {kind === "height" && edge({ field: "width_m", ...numberOf("Edge", "width_m") })}
     </>

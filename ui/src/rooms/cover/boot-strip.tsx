@@ -22,7 +22,10 @@ export function BootStrip({ bearing, controls }: { bearing: number; controls: Re
   const recipe = useSite((s) => s.shown);
   const wears = useWearKey(movesGround);
   const ready = useReady();
-  const key = recipe && ready ? JSON.stringify([recipe.ground, recipe.layers, wears, recipe.marks, recipe.peg, bearing, length]) : null;
+  const key =
+    recipe && ready
+      ? JSON.stringify([recipe.ground, recipe.layers, wears, recipe.marks, recipe.peg, bearing, length])
+      : null;
   const { value: cut } = useLatest(key, () => {
     const now = useSite.getState().shown;
     if (!now) throw new Error("the site was closed");
@@ -55,13 +58,21 @@ export function BootStrip({ bearing, controls }: { bearing: number; controls: Re
 
   return (
     <div ref={box} className="relative overflow-hidden border-y border-ink bg-raised">
-      <svg width={width} height={HEIGHT} role="img"
-        aria-label={`Cut of ${shown(reach, 1)} m through the peg, relief ${millimetres(lowest)} to ${millimetres(highest)}, stands ${millimetres(deep)} above the plain ground`}>
+      <svg
+        width={width}
+        height={HEIGHT}
+        role="img"
+        aria-label={`Cut of ${shown(reach, 1)} m through the peg, relief ${millimetres(lowest)} to ${millimetres(highest)}, stands ${millimetres(deep)} above the plain ground`}
+      >
         <path d={`M${line(rise, 0, end).join("L")}L${width} ${HEIGHT}L0 ${HEIGHT}z`} fill="#e3e1dc" />
         {runsOf(cut.layer).map((run) => {
           const to = Math.min(run.to + 1, end);
           return (
-            <path key={run.from} d={`M${line(rise, run.from, to).join("L")}L${line(rise, run.from, to, 14).reverse().join("L")}z`} fill={run.layer < 0 ? "none" : `url(#${hatchOf(run.layer)})`}>
+            <path
+              key={run.from}
+              d={`M${line(rise, run.from, to).join("L")}L${line(rise, run.from, to, 14).reverse().join("L")}z`}
+              fill={run.layer < 0 ? "none" : `url(#${hatchOf(run.layer)})`}
+            >
               <title>{recipe.layers[run.layer]?.name ?? "bare"}</title>
             </path>
           );
@@ -69,16 +80,33 @@ export function BootStrip({ bearing, controls }: { bearing: number; controls: Re
         <path d={`M${line(plain, 0, end).join("L")}`} fill="none" stroke="#5d5f61" strokeDasharray="5 3" />
         <path d={`M${line(rise, 0, end).join("L")}`} fill="none" stroke="#1c1d1e" strokeWidth="1.4" />
         <path d={`M0 ${y(stand).toFixed(1)}H${width}`} stroke="#bf3b1c" strokeWidth="0.6" strokeDasharray="2 4" />
-        <path d={`M${(peg - sole).toFixed(1)} ${y(stand).toFixed(1)}h${(2 * sole).toFixed(1)}`} stroke="#bf3b1c" strokeWidth="3" data-sole />
+        <path
+          d={`M${(peg - sole).toFixed(1)} ${y(stand).toFixed(1)}h${(2 * sole).toFixed(1)}`}
+          stroke="#bf3b1c"
+          strokeWidth="3"
+          data-sole
+        />
       </svg>
       <span className="figures absolute bottom-1 left-2 flex items-center gap-1 bg-raised/85 px-1 text-[11px] text-quiet">
         Cut of
-        <Num label="Length of the cut" value={length} unit="m" least={0.5} most={30} step={0.5} digits={1} perPixel={0.02}
-          onMove={setLength} onKeep={setLength} onDrop={() => undefined} />
+        <Num
+          label="Length of the cut"
+          value={length}
+          unit="m"
+          least={0.5}
+          most={30}
+          step={0.5}
+          digits={1}
+          perPixel={0.02}
+          onMove={setLength}
+          onKeep={setLength}
+          onDrop={() => undefined}
+        />
         at the peg · {controls} · {shown(tall / perMetre, 1)}× height, the ground's fall taken out
       </span>
       <span className="figures absolute right-2 bottom-1 bg-raised/85 px-1 text-[11px] text-quiet">
-        relief {millimetres(lowest)} to {millimetres(highest)} · <span className="text-accent">a boot stands {millimetres(deep)} up</span> · dashes: plain ground
+        relief {millimetres(lowest)} to {millimetres(highest)} ·{" "}
+        <span className="text-accent">a boot stands {millimetres(deep)} up</span> · dashes: plain ground
       </span>
     </div>
   );

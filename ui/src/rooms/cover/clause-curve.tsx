@@ -12,8 +12,15 @@ interface CurveProps {
 }
 
 const MOST = 8;
-const STRAIGHT: CurvePoint[] = [{ inside: 0, share: 0 }, { inside: 1, share: 1 }];
-const OWN: CurvePoint[] = [{ inside: 0, share: 0 }, { inside: 0.35, share: 0.7 }, { inside: 1, share: 1 }];
+const STRAIGHT: CurvePoint[] = [
+  { inside: 0, share: 0 },
+  { inside: 1, share: 1 },
+];
+const OWN: CurvePoint[] = [
+  { inside: 0, share: 0 },
+  { inside: 0.35, share: 0.7 },
+  { inside: 1, share: 1 },
+];
 
 function kindOf(curve: CurvePoint[]): "eased" | "straight" | "own" {
   if (curve.length === 0) return "eased";
@@ -25,13 +32,16 @@ export function ClauseCurve({ curve, onMove, onKeep }: CurveProps) {
   return (
     <div className="grid grid-cols-[auto_1fr] items-start gap-2">
       <span className="pt-0.5">Soft ends</span>
-      <Segments label="Soft ends rise" value={kind}
+      <Segments
+        label="Soft ends rise"
+        value={kind}
         choices={[
           { value: "eased", label: "Eased", hint: "They ease in and out" },
           { value: "straight", label: "Straight", hint: "A straight ramp: values as they are" },
           { value: "own", label: "Curve", hint: "Along points that you drag" },
         ]}
-        onChoose={(next) => onKeep(next === "eased" ? [] : next === "straight" ? STRAIGHT : OWN)} />
+        onChoose={(next) => onKeep(next === "eased" ? [] : next === "straight" ? STRAIGHT : OWN)}
+      />
       {kind === "own" && <Points curve={curve} onMove={onMove} onKeep={onKeep} />}
     </div>
   );
@@ -39,7 +49,8 @@ export function ClauseCurve({ curve, onMove, onKeep }: CurveProps) {
 
 function Points({ curve, onMove, onKeep }: CurveProps) {
   const points = curve.map((one) => ({ x: one.inside, y: one.share }));
-  const asCurve = (all: PlotPoint[]): CurvePoint[] => all.map((one) => ({ inside: Number(one.x.toFixed(3)), share: Number(one.y.toFixed(3)) }));
+  const asCurve = (all: PlotPoint[]): CurvePoint[] =>
+    all.map((one) => ({ inside: Number(one.x.toFixed(3)), share: Number(one.y.toFixed(3)) }));
   function moved(k: number, to: PlotPoint): PlotPoint[] {
     const low = k === 0 ? 0 : (points[k - 1]?.x ?? 0) + 0.02;
     const high = k === points.length - 1 ? 1 : (points[k + 1]?.x ?? 1) - 0.02;
@@ -47,9 +58,20 @@ function Points({ curve, onMove, onKeep }: CurveProps) {
   }
   return (
     <div className="col-span-2 flex items-center gap-3">
-      <CurvePlot label="Curve of the soft ends" side={84} points={points} most={MOST} moved={moved} mayTakeOut={() => points.length > 2}
-        onMove={(next) => onMove(asCurve(next))} onKeep={(next) => onKeep(asCurve(next))} onDrop={useSite.getState().drop} />
-      <p className="text-xs text-quiet">From the soft end's foot, left, to the limit, right: how much is let in. Double-click adds a point.</p>
+      <CurvePlot
+        label="Curve of the soft ends"
+        side={84}
+        points={points}
+        most={MOST}
+        moved={moved}
+        mayTakeOut={() => points.length > 2}
+        onMove={(next) => onMove(asCurve(next))}
+        onKeep={(next) => onKeep(asCurve(next))}
+        onDrop={useSite.getState().drop}
+      />
+      <p className="text-xs text-quiet">
+        From the soft end's foot, left, to the limit, right: how much is let in. Double-click adds a point.
+      </p>
     </div>
   );
 }

@@ -1,5 +1,6 @@
 /** Everything about one clause: histogram with its limits and share, softness, opposite, curve, how it is joined. */
 
+import { numberOf } from "../../state/numbers";
 import * as api from "../../api/client";
 import type { ClauseFacts } from "../../api/types";
 import { Num, shown } from "../../parts/number";
@@ -34,7 +35,11 @@ function useClauseFacts(layer: Ruled, clause: Clause) {
   return useLatest<ClauseFacts>(key, () => {
     const now = useSite.getState().shown;
     if (!now) throw new Error("the site was closed");
-    return api.clauseFacts(now, now.layers.findIndex((one) => one.id === layer.id), rule);
+    return api.clauseFacts(
+      now,
+      now.layers.findIndex((one) => one.id === layer.id),
+      rule,
+    );
   });
 }
 
@@ -43,52 +48,110 @@ export function ClausePanel({ layer, clause, at }: PanelProps) {
   const { value: facts, trouble } = useClauseFacts(layer, clause);
   const put = (next: Clause, what: string) => keep(labelOf(layer, clause, what), withClause(layer, at, next));
   const first = at.inside === undefined ? at.k === 0 : at.inside === 0;
-  const joins = JOINS.filter(({ join }) => join !== "break-up" || (at.inside === undefined && clause.kind !== "bracket" && clause.kind !== "layer"));
+  const joins = JOINS.filter(
+    ({ join }) =>
+      join !== "break-up" || (at.inside === undefined && clause.kind !== "bracket" && clause.kind !== "layer"),
+  );
   return (
     <div className="grid gap-2.5">
       {trouble && <p className="text-warn">{trouble}</p>}
       {clause.kind === "measure" && <Histogram clause={clause} facts={facts} />}
       {clause.kind === "measure" && clause.measure === "aspect" && (
-        <CompassDial clause={clause} onMove={(next) => useSite.getState().preview(withClause(layer, at, next))} onKeep={(next) => put(next, "facing")}
-          onDrop={useSite.getState().drop} />
+        <CompassDial
+          clause={clause}
+          onMove={(next) => useSite.getState().preview(withClause(layer, at, next))}
+          onKeep={(next) => put(next, "facing")}
+          onDrop={useSite.getState().drop}
+        />
       )}
       {clause.kind === "image" && (
-        <Segments label="Channel" value={clause.channel}
-          choices={(["R", "G", "B", "A", "brightness"] as const).map((channel) => ({ value: channel, label: channel === "brightness" ? "Brightness" : channel }))}
-          onChoose={(channel) => put({ ...clause, channel }, `channel ${channel}`)} />
+        <Segments
+          label="Channel"
+          value={clause.channel}
+          choices={(["R", "G", "B", "A", "brightness"] as const).map((channel) => ({
+            value: channel,
+            label: channel === "brightness" ? "Brightness" : channel,
+          }))}
+          onChoose={(channel) => put({ ...clause, channel }, `channel ${channel}`)}
+        />
       )}
-      <p className="figures text-quiet">lets in {facts ? `${shown(facts.share * 100, 1)}% of this ground` : "… measuring"}</p>
+      <p className="figures text-quiet">
+        lets in {facts ? `${shown(facts.share * 100, 1)}% of this ground` : "… measuring"}
+      </p>
       {clause.kind === "measure" && <MeasureEnds layer={layer} clause={clause} at={at} />}
-      {(clause.kind === "noise" || clause.kind === "painted" || clause.kind === "image" || clause.kind === "layer") && clause.join !== "break-up" && (
-        <ValueEnds layer={layer} clause={clause} at={at} />
-      )}
+      {(clause.kind === "noise" || clause.kind === "painted" || clause.kind === "image" || clause.kind === "layer") &&
+        clause.join !== "break-up" && <ValueEnds layer={layer} clause={clause} at={at} />}
       {clause.kind === "noise" && <NoiseKind clause={clause} put={put} />}
       {clause.kind === "path" && <PathWidth layer={layer} clause={clause} at={at} />}
       {clause.kind === "painted" && (
-        <button type="button" className="key justify-self-start" onClick={() => useTools.getState().paintOn(clause.mask)}>Paint on {clause.called}</button>
+        <button
+          type="button"
+          className="key justify-self-start"
+          onClick={() => useTools.getState().paintOn(clause.mask)}
+        >
+          Paint on {clause.called}
+        </button>
       )}
       {clause.kind !== "path" && clause.kind !== "bracket" && clause.join !== "break-up" && (
-        <ClauseCurve curve={clause.curve} onMove={(curve) => useSite.getState().preview(withClause(layer, at, { ...clause, curve }))}
-          onKeep={(curve) => put({ ...clause, curve }, "curve")} />
+        <ClauseCurve
+          curve={clause.curve}
+          onMove={(curve) => useSite.getState().preview(withClause(layer, at, { ...clause, curve }))}
+          onKeep={(curve) => put({ ...clause, curve }, "curve")}
+        />
       )}
       <div>
-        <Segments label="How it is joined" value={clause.join}
-          choices={joins.map(({ join, label, hint }) => ({ value: join, label: first && join === "and" ? "begins" : label, hint }))}
-          onChoose={(join) => put({ ...clause, join }, `joined by ${join}`)} />
+        <Segments
+          label="How it is joined"
+          value={clause.join}
+          choices={joins.map(({ join, label, hint }) => ({
+            value: join,
+            label: first && join === "and" ? "begins" : label,
+            hint,
+          }))}
+          onChoose={(join) => put({ ...clause, join }, `joined by ${join}`)}
+        />
       </div>
       <div className="flex flex-wrap gap-1.5">
-        <button type="button" className="key" aria-pressed={clause.opposite} onClick={() => put({ ...clause, opposite: !clause.opposite }, "opposite")}>
+        <button
+          type="button"
+          className="key"
+          aria-pressed={clause.opposite}
+          onClick={() => put({ ...clause, opposite: !clause.opposite }, "opposite")}
+        >
           {clause.opposite ? "As it was" : "The opposite"}
         </button>
         {at.inside === undefined && clause.join !== "break-up" && (
-          <button type="button" className="key" onClick={() => keep(labelOf(layer, clause, "brackets"), inRule(layer, (now) => bracketed(now, at.k)))}>
+          <button
+            type="button"
+            className="key"
+            onClick={() =>
+              keep(
+                labelOf(layer, clause, "brackets"),
+                inRule(layer, (now) => bracketed(now, at.k)),
+              )
+            }
+          >
             {clause.kind === "bracket" ? "Without brackets" : "Put in brackets"}
           </button>
         )}
-        <button type="button" className="key" onClick={() => saveImage(`${layer.name} ${nameOf(clause)}`, alone(layer, clause), 1)} title="16-bit grey PNG of the whole ground">
+        <button
+          type="button"
+          className="key"
+          onClick={() => saveImage(`${layer.name} ${nameOf(clause)}`, alone(layer, clause), 1)}
+          title="16-bit grey PNG of the whole ground"
+        >
           Write as image
         </button>
-        <button type="button" className="key" onClick={() => keep(`${layer.name}: ${nameOf(clause)} clause taken out`, inRule(layer, (now) => changed(now, at, null)))}>
+        <button
+          type="button"
+          className="key"
+          onClick={() =>
+            keep(
+              `${layer.name}: ${nameOf(clause)} clause taken out`,
+              inRule(layer, (now) => changed(now, at, null)),
+            )
+          }
+        >
           Take out
         </button>
       </div>
@@ -101,7 +164,12 @@ const TALL = 84;
 /** How much of this ground has each value of the measure, with the clause's limits and soft ends on it. */
 function Histogram({ clause, facts }: { clause: OnMeasure; facts: ClauseFacts | null }) {
   // as tall as what comes: what stands below must not move from under the hand
-  if (!facts?.counts || !facts.edges) return <p className="text-quiet" style={{ height: TALL }}>Measuring…</p>;
+  if (!facts?.counts || !facts.edges)
+    return (
+      <p className="text-quiet" style={{ height: TALL }}>
+        Measuring…
+      </p>
+    );
   const { counts, edges } = facts;
   const wide = 320;
   const most = Math.max(...counts, 1);
@@ -116,7 +184,14 @@ function Histogram({ clause, facts }: { clause: OnMeasure; facts: ClauseFacts | 
   return (
     <svg width={wide + 4} height={TALL} role="img" aria-label={`Histogram of ${clause.measure}`}>
       {counts.map((n, k) => (
-        <rect key={k} x={2 + (k * wide) / counts.length} y={64 - Math.sqrt(n / most) * 58} width={wide / counts.length - 0.5} height={Math.sqrt(n / most) * 58} fill="#5d5f61" />
+        <rect
+          key={k}
+          x={2 + (k * wide) / counts.length}
+          y={64 - Math.sqrt(n / most) * 58}
+          width={wide / counts.length - 0.5}
+          height={Math.sqrt(n / most) * 58}
+          fill="#5d5f61"
+        />
       ))}
       <path d={`M2 64h${wide}`} stroke="#1c1d1e" />
       {ends.map(({ end, at, out }) => (
@@ -126,8 +201,12 @@ function Histogram({ clause, facts }: { clause: OnMeasure; facts: ClauseFacts | 
         </g>
       ))}
       <g className="figures" fontSize="11" fill="#5d5f61">
-        <text x="2" y="79">{shown(edges[0] ?? 0, digits)} {clause.unit}</text>
-        <text x={wide + 2} y="79" textAnchor="end">{shown(edges.at(-1) ?? 0, digits)} {clause.unit}</text>
+        <text x="2" y="79">
+          {shown(edges[0] ?? 0, digits)} {clause.unit}
+        </text>
+        <text x={wide + 2} y="79" textAnchor="end">
+          {shown(edges.at(-1) ?? 0, digits)} {clause.unit}
+        </text>
       </g>
     </svg>
   );
@@ -151,31 +230,73 @@ function MeasureEnds({ layer, clause, at }: { layer: Ruled; clause: OnMeasure; a
         const word = end === "lower" ? words.above : words.below;
         if (value === null) {
           return (
-            <button key={end} type="button" className="key col-span-4 justify-self-start" onClick={() => put(withLimit(clause, end, begin(end)), `${word} added`)}>
+            <button
+              key={end}
+              type="button"
+              className="key col-span-4 justify-self-start"
+              onClick={() => put(withLimit(clause, end, begin(end)), `${word} added`)}
+            >
               Limit it: {word} …
             </button>
           );
         }
         return (
           <div key={end} className="contents">
-            <span>{word}{clause.measure === "aspect" ? ` ${compass(value)}` : ""}</span>
-            <Num label={`Limit, ${word}`} strong value={value} unit={measure.unit} least={measure.least} most={measure.most} step={measure.step} digits={measure.digits}
-              perPixel={measure.perPixel(value)} onMove={(next) => preview(withClause(layer, at, withLimit(clause, end, next)))}
-              onKeep={(next) => put(withLimit(clause, end, next), "limit")} onDrop={drop} />
-            <span className="text-quiet">soft{" "}
-              <Num label={`Softness, ${word}`} value={softOf(clause, end)} unit={measure.unit} least={0} most={measure.most} step={measure.step} digits={measure.digits}
-                perPixel={measure.perPixel(softOf(clause, end)) / 2} onMove={(next) => preview(withClause(layer, at, withSoft(clause, end, next)))}
-                onKeep={(next) => put(withSoft(clause, end, next), "softness")} onDrop={drop} />
+            <span>
+              {word}
+              {clause.measure === "aspect" ? ` ${compass(value)}` : ""}
             </span>
-            <button type="button" className="text-xs underline" onClick={() => put(withLimit(clause, end, null), `${word} taken away`)}>no limit</button>
+            <Num
+              label={`Limit, ${word}`}
+              strong
+              value={value}
+              unit={measure.unit}
+              least={measure.least}
+              most={measure.most}
+              step={measure.step}
+              digits={measure.digits}
+              perPixel={measure.perPixel(value)}
+              onMove={(next) => preview(withClause(layer, at, withLimit(clause, end, next)))}
+              onKeep={(next) => put(withLimit(clause, end, next), "limit")}
+              onDrop={drop}
+            />
+            <span className="text-quiet">
+              soft{" "}
+              <Num
+                label={`Softness, ${word}`}
+                value={softOf(clause, end)}
+                unit={measure.unit}
+                least={0}
+                most={measure.most}
+                step={measure.step}
+                digits={measure.digits}
+                perPixel={measure.perPixel(softOf(clause, end)) / 2}
+                onMove={(next) => preview(withClause(layer, at, withSoft(clause, end, next)))}
+                onKeep={(next) => put(withSoft(clause, end, next), "softness")}
+                onDrop={drop}
+              />
+            </span>
+            <button
+              type="button"
+              className="text-xs underline"
+              onClick={() => put(withLimit(clause, end, null), `${word} taken away`)}
+            >
+              no limit
+            </button>
           </div>
         );
       })}
-      {(clause.measure === "relative-height" || clause.measure === "openness") && (
+      {measure.radiusM !== null && (
         <>
           <span>within a radius of</span>
-          <Num label="Radius" value={clause.radius_m ?? (clause.measure === "openness" ? 250 : 20)} unit="m" least={1} most={2000} step={1} perPixel={0.5}
-            onMove={() => undefined} onKeep={(radius_m) => put({ ...clause, radius_m }, "radius")} onDrop={drop} />
+          <Num
+            {...numberOf("MeasureClause", "radius_m")}
+            value={clause.radius_m ?? measure.radiusM}
+            perPixel={0.5}
+            onMove={() => undefined}
+            onKeep={(radius_m) => put({ ...clause, radius_m }, "radius")}
+            onDrop={drop}
+          />
         </>
       )}
     </div>
@@ -183,36 +304,101 @@ function MeasureEnds({ layer, clause, at }: { layer: Ruled; clause: OnMeasure; a
 }
 
 /** A value of 0 to 1 held between limits: nothing below the first number, all from the second on. */
-function ValueEnds({ layer, clause, at }: { layer: Ruled; clause: Exclude<Clause, { kind: "path" | "bracket" }>; at: At }) {
+function ValueEnds({
+  layer,
+  clause,
+  at,
+}: {
+  layer: Ruled;
+  clause: Exclude<Clause, { kind: "path" | "bracket" }>;
+  at: At;
+}) {
   const { preview, keep, drop } = useSite.getState();
   const full = clause.lower ?? 1;
   const none = full - clause.soft_lower;
-  const ranged = (from: number, to: number): Clause => ({ ...clause, lower: to, soft_lower: Number(Math.max(0, to - from).toFixed(4)) });
+  const ranged = (from: number, to: number): Clause => ({
+    ...clause,
+    lower: to,
+    soft_lower: Number(Math.max(0, to - from).toFixed(4)),
+  });
   const show = (from: number, to: number) => preview(withClause(layer, at, ranged(Math.min(from, to), to)));
-  const put = (from: number, to: number) => keep(labelOf(layer, clause, "range"), withClause(layer, at, ranged(Math.min(from, to), to)));
+  const put = (from: number, to: number) =>
+    keep(labelOf(layer, clause, "range"), withClause(layer, at, ranged(Math.min(from, to), to)));
   return (
     <p className="figures">
       nothing up to{" "}
-      <Num label="Nothing up to" value={none} unit="" least={-1} most={1} step={0.01} digits={2} perPixel={0.005} onMove={(v) => show(v, full)} onKeep={(v) => put(v, full)} onDrop={drop} />
+      <Num
+        label="Nothing up to"
+        value={none}
+        unit=""
+        least={-1}
+        most={1}
+        step={0.01}
+        digits={2}
+        perPixel={0.005}
+        onMove={(v) => show(v, full)}
+        onKeep={(v) => put(v, full)}
+        onDrop={drop}
+      />
       , all from{" "}
-      <Num label="All from" value={full} unit="" least={0} most={2} step={0.01} digits={2} perPixel={0.005} onMove={(v) => show(none, v)} onKeep={(v) => put(none, v)} onDrop={drop} />
-      {" "}of 0 to 1
+      <Num
+        label="All from"
+        value={full}
+        unit=""
+        least={0}
+        most={2}
+        step={0.01}
+        digits={2}
+        perPixel={0.005}
+        onMove={(v) => show(none, v)}
+        onKeep={(v) => put(none, v)}
+        onDrop={drop}
+      />{" "}
+      of 0 to 1
     </p>
   );
 }
 
-function NoiseKind({ clause, put }: { clause: Extract<Clause, { kind: "noise" }>; put: (next: Clause, what: string) => void }) {
+function NoiseKind({
+  clause,
+  put,
+}: {
+  clause: Extract<Clause, { kind: "noise" }>;
+  put: (next: Clause, what: string) => void;
+}) {
   return (
     <div className="grid gap-1.5">
-      <Segments label="Kind of noise" value={clause.noise}
+      <Segments
+        label="Kind of noise"
+        value={clause.noise}
         choices={[
-          { value: "soft", label: "Soft", hint: "Clouds" }, { value: "ridges", label: "Ridges", hint: "Thin winding lines" },
-          { value: "cells", label: "Cells", hint: "Rounded blotches" }, { value: "patches", label: "Patches", hint: "Areas that differ as a whole" },
+          { value: "soft", label: "Soft", hint: "Clouds" },
+          { value: "ridges", label: "Ridges", hint: "Thin winding lines" },
+          { value: "cells", label: "Cells", hint: "Rounded blotches" },
+          { value: "patches", label: "Patches", hint: "Areas that differ as a whole" },
         ]}
-        onChoose={(noise) => put({ ...clause, noise }, noise)} />
+        onChoose={(noise) => put({ ...clause, noise }, noise)}
+      />
       <span>
-        seed <Num label="Seed" value={clause.seed} unit="" least={0} most={1000000} step={1} onMove={() => undefined} onKeep={(seed) => put({ ...clause, seed: Math.round(seed) }, "seed")} onDrop={() => undefined} />
-        <button type="button" className="ml-2 text-xs underline" onClick={() => put({ ...clause, seed: (clause.seed * 7 + 13) % 9973 }, "another seed")}>another</button>
+        seed{" "}
+        <Num
+          label="Seed"
+          value={clause.seed}
+          unit=""
+          least={0}
+          most={1000000}
+          step={1}
+          onMove={() => undefined}
+          onKeep={(seed) => put({ ...clause, seed: Math.round(seed) }, "seed")}
+          onDrop={() => undefined}
+        />
+        <button
+          type="button"
+          className="ml-2 text-xs underline"
+          onClick={() => put({ ...clause, seed: (clause.seed * 7 + 13) % 9973 }, "another seed")}
+        >
+          another
+        </button>
       </span>
     </div>
   );
@@ -223,10 +409,18 @@ function PathWidth({ layer, clause, at }: { layer: Ruled; clause: Extract<Clause
   return (
     <p className="figures">
       wider by{" "}
-      <Num label="Wider than the path by" value={clause.wider_m} unit="m" least={-50} most={200} step={0.1} digits={1} perPixel={0.05}
-        onMove={(wider_m) => preview(withClause(layer, at, { ...clause, wider_m }))} onKeep={(wider_m) => keep(labelOf(layer, clause, "width"), withClause(layer, at, { ...clause, wider_m }))} onDrop={drop} />
+      <Num
+        {...numberOf("OnPath", "wider_m")}
+        label="Wider than the path by"
+        value={clause.wider_m}
+        onMove={(wider_m) => preview(withClause(layer, at, { ...clause, wider_m }))}
+        onKeep={(wider_m) => keep(labelOf(layer, clause, "width"), withClause(layer, at, { ...clause, wider_m }))}
+        onDrop={drop}
+      />
       {" · "}
-      <button type="button" className="underline" onClick={() => useTools.getState().draw(clause.path)}>move its points</button>
+      <button type="button" className="underline" onClick={() => useTools.getState().draw(clause.path)}>
+        move its points
+      </button>
     </p>
   );
 }

@@ -1,5 +1,6 @@
 /** One clause of the sentence: its words, its numbers to drag, and the door to all the rest of it. */
 
+import { numberOf } from "../../state/numbers";
 import { Num, shown } from "../../parts/number";
 import { Panel } from "../../parts/panel";
 import { useBeginnings } from "../../state/ground";
@@ -24,19 +25,31 @@ export function ClausePhrase({ layer, clause, at, first }: PhraseProps) {
     <span data-clause={`${at.k}${at.inside === undefined ? "" : `.${at.inside}`}`}>
       <span className="text-quiet">{joining(clause, first)}</span>
       {clause.opposite && <b className="font-semibold">not </b>}
-      {gone !== null ? <GonePanel layer={layer} clause={clause} at={at} called={gone} /> : <Words layer={layer} clause={clause} at={at} />}
+      {gone !== null ? (
+        <GonePanel layer={layer} clause={clause} at={at} called={gone} />
+      ) : (
+        <Words layer={layer} clause={clause} at={at} />
+      )}
     </span>
   );
 }
 
 function Door({ layer, clause, at, children }: { layer: Ruled; clause: Clause; at: At; children: React.ReactNode }) {
   return (
-    <Panel title={`Clause of ${layer.name}`} width={348} side="top"
+    <Panel
+      title={`Clause of ${layer.name}`}
+      width={348}
+      side="top"
       trigger={
-        <button type="button" className="font-semibold underline decoration-rule decoration-2 underline-offset-4 hover:decoration-ink" title="Opens its histogram, limits and joins">
+        <button
+          type="button"
+          className="font-semibold underline decoration-rule decoration-2 underline-offset-4 hover:decoration-ink"
+          title="Opens its histogram, limits and joins"
+        >
           {children}
         </button>
-      }>
+      }
+    >
       <ClausePanel layer={layer} clause={clause} at={at} />
     </Panel>
   );
@@ -47,35 +60,96 @@ function Words({ layer, clause, at }: { layer: Ruled; clause: Clause; at: At }) 
   const put = (next: Clause, what: string) => keep(labelOf(layer, clause, what), withClause(layer, at, next));
   const show = (next: Clause) => preview(withClause(layer, at, next));
   switch (clause.kind) {
-    case "measure": return <MeasureWords layer={layer} clause={clause} at={at} />;
-    case "noise": return (
-      <>
-        {clause.join !== "break-up" && "in "}
-        <Door layer={layer} clause={clause} at={at}>{clause.noise === "soft" ? "noise" : `${clause.noise} noise`}</Door> of{" "}
-        <Num label="Size of the noise" value={clause.size_m} unit="m" least={0.05} most={5000} step={0.05} digits={clause.size_m < 10 ? 2 : 1} perPixel={0.05 + clause.size_m / 120}
-          onMove={(size_m) => show({ ...clause, size_m })} onKeep={(size_m) => put({ ...clause, size_m }, `size ${shown(size_m, 1)} m`)} onDrop={drop} />
-        {clause.join === "break-up" && (
-          <>
-            <span className="text-quiet"> strength </span>
-            <Num label="Strength of the break-up" value={clause.strength} unit="" least={0} most={4} step={0.05} digits={2} perPixel={0.01}
-              onMove={(strength) => show({ ...clause, strength })} onKeep={(strength) => put({ ...clause, strength }, "strength")} onDrop={drop} />
-          </>
-        )}
-      </>
-    );
-    case "painted": return <>painted on <Door layer={layer} clause={clause} at={at}>{clause.called}</Door></>;
-    case "path": return <>along <Door layer={layer} clause={clause} at={at}>{clause.called}</Door></>;
-    case "image": return <>in <Door layer={layer} clause={clause} at={at}>{clause.channel === "brightness" ? "brightness" : `channel ${clause.channel}`} of {clause.called}</Door></>;
-    case "layer": return <>where <Door layer={layer} clause={clause} at={at}>{clause.called}</Door> lies</>;
-    case "bracket": return (
-      <>
-        <Door layer={layer} clause={clause} at={at}>(</Door>
-        {clause.clauses.map((one, inside) => (
-          <ClausePhrase key={`${one.kind}-${inside}`} layer={layer} clause={one} at={{ k: at.k, inside }} first={inside === 0} />
-        ))}
-        <b className="font-semibold">)</b>
-      </>
-    );
+    case "measure":
+      return <MeasureWords layer={layer} clause={clause} at={at} />;
+    case "noise":
+      return (
+        <>
+          {clause.join !== "break-up" && "in "}
+          <Door layer={layer} clause={clause} at={at}>
+            {clause.noise === "soft" ? "noise" : `${clause.noise} noise`}
+          </Door>{" "}
+          of{" "}
+          <Num
+            {...numberOf("OnNoise", "size_m")}
+            label="Size of the noise"
+            value={clause.size_m}
+            digits={clause.size_m < 10 ? 2 : 1}
+            perPixel={0.05 + clause.size_m / 120}
+            onMove={(size_m) => show({ ...clause, size_m })}
+            onKeep={(size_m) => put({ ...clause, size_m }, `size ${shown(size_m, 1)} m`)}
+            onDrop={drop}
+          />
+          {clause.join === "break-up" && (
+            <>
+              <span className="text-quiet"> strength </span>
+              <Num
+                {...numberOf("OnNoise", "strength")}
+                label="Strength of the break-up"
+                value={clause.strength}
+                onMove={(strength) => show({ ...clause, strength })}
+                onKeep={(strength) => put({ ...clause, strength }, "strength")}
+                onDrop={drop}
+              />
+            </>
+          )}
+        </>
+      );
+    case "painted":
+      return (
+        <>
+          painted on{" "}
+          <Door layer={layer} clause={clause} at={at}>
+            {clause.called}
+          </Door>
+        </>
+      );
+    case "path":
+      return (
+        <>
+          along{" "}
+          <Door layer={layer} clause={clause} at={at}>
+            {clause.called}
+          </Door>
+        </>
+      );
+    case "image":
+      return (
+        <>
+          in{" "}
+          <Door layer={layer} clause={clause} at={at}>
+            {clause.channel === "brightness" ? "brightness" : `channel ${clause.channel}`} of {clause.called}
+          </Door>
+        </>
+      );
+    case "layer":
+      return (
+        <>
+          where{" "}
+          <Door layer={layer} clause={clause} at={at}>
+            {clause.called}
+          </Door>{" "}
+          lies
+        </>
+      );
+    case "bracket":
+      return (
+        <>
+          <Door layer={layer} clause={clause} at={at}>
+            (
+          </Door>
+          {clause.clauses.map((one, inside) => (
+            <ClausePhrase
+              key={`${one.kind}-${inside}`}
+              layer={layer}
+              clause={one}
+              at={{ k: at.k, inside }}
+              first={inside === 0}
+            />
+          ))}
+          <b className="font-semibold">)</b>
+        </>
+      );
   }
 }
 
@@ -94,15 +168,39 @@ function MeasureWords({ layer, clause, at }: { layer: Ruled; clause: OnMeasure; 
     return (
       <>
         {facing && <span>{compass(value)} </span>}
-        <Num label={`${layer.name}, ${word(end)}`} strong value={value} unit={measure.unit} least={measure.least} most={measure.most} step={measure.step}
-          digits={measure.digits} perPixel={measure.perPixel(value)}
+        <Num
+          label={`${layer.name}, ${word(end)}`}
+          strong
+          value={value}
+          unit={measure.unit}
+          least={measure.least}
+          most={measure.most}
+          step={measure.step}
+          digits={measure.digits}
+          perPixel={measure.perPixel(value)}
           onMove={(next) => preview(withClause(layer, at, withLimit(clause, end, next)))}
-          onKeep={(next) => keep(`${layer.name}: ${word(end)} ${shown(next, measure.digits)} ${measure.unit}`, withClause(layer, at, withLimit(clause, end, next)))} onDrop={drop} />
+          onKeep={(next) =>
+            keep(
+              `${layer.name}: ${word(end)} ${shown(next, measure.digits)} ${measure.unit}`,
+              withClause(layer, at, withLimit(clause, end, next)),
+            )
+          }
+          onDrop={drop}
+        />
         <span className="text-quiet"> soft </span>
-        <Num label={`${layer.name}, softness ${word(end)}`} value={soft} unit={measure.unit} least={0} most={measure.most} step={measure.step}
-          digits={measure.digits} perPixel={measure.perPixel(soft) / 2}
+        <Num
+          label={`${layer.name}, softness ${word(end)}`}
+          value={soft}
+          unit={measure.unit}
+          least={0}
+          most={measure.most}
+          step={measure.step}
+          digits={measure.digits}
+          perPixel={measure.perPixel(soft) / 2}
           onMove={(next) => preview(withClause(layer, at, withSoft(clause, end, next)))}
-          onKeep={(next) => keep(`${layer.name}: softness`, withClause(layer, at, withSoft(clause, end, next)))} onDrop={drop} />
+          onKeep={(next) => keep(`${layer.name}: softness`, withClause(layer, at, withSoft(clause, end, next)))}
+          onDrop={drop}
+        />
       </>
     );
   };

@@ -12,11 +12,19 @@ export type MeasureName = MeasureClause["measure"];
 export type Limited = Pick<MeasureClause, "lower" | "upper" | "soft_lower" | "soft_upper">;
 
 export const MEASURES = CATALOGUE.measures.map((one) => one.name);
-export const KINDS = Object.fromEntries(CATALOGUE.measures.map((one) => [one.name, one])) as Record<MeasureName, MeasureKind>;
-export const SHORT = Object.fromEntries(CATALOGUE.measures.map((one) => [one.name, one.short])) as Record<MeasureName, string>;
+export const KINDS = Object.fromEntries(CATALOGUE.measures.map((one) => [one.name, one])) as Record<
+  MeasureName,
+  MeasureKind
+>;
+export const SHORT = Object.fromEntries(CATALOGUE.measures.map((one) => [one.name, one.short])) as Record<
+  MeasureName,
+  string
+>;
 
 export interface Measure extends Span {
   unit: MeasureKind["unit"];
+  /** Of its surroundings, for measures that look about; null for others. */
+  radiusM: number | null;
   /** What a drag of one pixel changes. */
   perPixel: (value: number) => number;
 }
@@ -25,7 +33,12 @@ export interface Measure extends Span {
 export function measureOf(name: MeasureName, begin: Beginnings): Measure {
   const span = begin.spans[name];
   if (!span) throw new Error(`nothing tells what ${name} may be`);
-  return { ...span, unit: KINDS[name].unit, perPixel: (value) => Math.max(span.pixel, value * span.pixelShare) };
+  return {
+    ...span,
+    unit: KINDS[name].unit,
+    radiusM: KINDS[name].radiusM,
+    perPixel: (value) => Math.max(span.pixel, value * span.pixelShare),
+  };
 }
 
 export function withLimit<T extends Limited & { measure?: MeasureName }>(clause: T, end: End, value: number | null): T {
@@ -65,7 +78,12 @@ export const made = {
   noise: (): Single => fresh("noise"),
   painted: (mask: string, called: string): Single => ({ ...fresh("painted"), mask, called }),
   path: (path: string, called: string): Single => ({ ...fresh("path"), path, called }),
-  image: (image: string, called: string, channel: "R" | "G" | "B" | "A" | "brightness"): Single => ({ ...fresh("image"), image, called, channel }),
+  image: (image: string, called: string, channel: "R" | "G" | "B" | "A" | "brightness"): Single => ({
+    ...fresh("image"),
+    image,
+    called,
+    channel,
+  }),
   layer: (layer: string, called: string): Single => ({ ...fresh("layer"), layer, called }),
   bracket: (inside: Single): Clause => ({ ...fresh("bracket"), clauses: [{ ...inside, join: "and" }] }),
 };
@@ -75,21 +93,33 @@ export function goneName(clause: Clause, recipe: Recipe): string | null {
   const { masks, paths, images } = recipe.marks;
   const there = (id: string, all: readonly { id: string }[]) => all.some((one) => one.id === id);
   switch (clause.kind) {
-    case "painted": return there(clause.mask, masks) ? null : clause.called;
-    case "path": return there(clause.path, paths) ? null : clause.called;
-    case "image": return there(clause.image, images) ? null : clause.called;
-    case "layer": return there(clause.layer, recipe.layers) ? null : clause.called;
-    default: return null;
+    case "painted":
+      return there(clause.mask, masks) ? null : clause.called;
+    case "path":
+      return there(clause.path, paths) ? null : clause.called;
+    case "image":
+      return there(clause.image, images) ? null : clause.called;
+    case "layer":
+      return there(clause.layer, recipe.layers) ? null : clause.called;
+    default:
+      return null;
   }
 }
 
 /** What a clause is called in the history and in labels. */
 export function nameOf(clause: Clause): string {
   switch (clause.kind) {
-    case "measure": return SHORT[clause.measure];
-    case "noise": return clause.join === "break-up" ? "break-up" : "noise";
-    case "painted": case "path": case "image": case "layer": return clause.called;
-    default: return "brackets";
+    case "measure":
+      return SHORT[clause.measure];
+    case "noise":
+      return clause.join === "break-up" ? "break-up" : "noise";
+    case "painted":
+    case "path":
+    case "image":
+    case "layer":
+      return clause.called;
+    default:
+      return "brackets";
   }
 }
 

@@ -1,21 +1,20 @@
 /** The layers drawn as strata: top layer on top, thickness by the share of ground each covers. */
 
-import { useEffect, useRef, useState } from "react";
-import * as api from "../../api/client";
+import { useRef, useState } from "react";
 import * as stock from "../../api/stock";
-import type { SetLine } from "../../api/stock";
 import type { Layer, Recipe } from "../../generated/recipe";
 import { DragHandle, reordered, rowsAbove } from "../../parts/drag-handle";
-import { Panel } from "../../parts/panel";
 import { shown } from "../../parts/number";
-import { inLayer, useSite } from "../../state/site";
+import { useSite } from "../../state/site";
 import { useTools } from "../../state/tools";
-import { grouped, inGroup, newId, newLayer, runsOf } from "./new-layer";
-import { draggedSet, SET_DRAG, startDrag } from "./set-drag";
+import { inGroup, newLayer, runsOf } from "./new-layer";
+import { LayALayer } from "./lay-a-layer";
+import { LayerMenu, NameField } from "./layer-menu";
+import { draggedSet, SET_DRAG } from "./set-drag";
 import type { Facts } from "./use-facts";
 import { AddWear } from "./wear/add-wear";
 import { WearBand } from "./wear/wear-band";
-import { laidOn, wearsOn, withoutLayer } from "./wear/wear-order";
+import { laidOn, wearsOn } from "./wear/wear-order";
 
 const LEAST_PX = 34;
 const LEAST_TOLD_PX = 64;
@@ -55,14 +54,22 @@ export function Column({ facts, serverMs }: { facts: Facts | null; serverMs: num
   /** The bands of wear that stand on a layer, the topmost first. */
   function wearsIn(layer: string) {
     const recipe = useSite.getState().shown;
-    return recipe ? wearsOn(recipe, layer).toReversed().map((wear) => (
-      <WearBand key={wear.id} wear={wear}
-        onDrag={(y) => setCarried({ wear: wear.id, layer: layerAt(y) })}
-        onDrop={(done) => {
-          if (done && carried?.layer) keep(`moved ${wear.name}`, (one) => laidOn(one, wear.id, carried.layer ?? layer));
-          setCarried(null);
-        }} />
-    )) : [];
+    return recipe
+      ? wearsOn(recipe, layer)
+          .toReversed()
+          .map((wear) => (
+            <WearBand
+              key={wear.id}
+              wear={wear}
+              onDrag={(y) => setCarried({ wear: wear.id, layer: layerAt(y) })}
+              onDrop={(done) => {
+                if (done && carried?.layer)
+                  keep(`moved ${wear.name}`, (one) => laidOn(one, wear.id, carried.layer ?? layer));
+                setCarried(null);
+              }}
+            />
+          ))
+      : [];
   }
 
   return (
@@ -77,7 +84,9 @@ export function Column({ facts, serverMs }: { facts: Facts | null; serverMs: num
             Nothing lies on this ground yet. Lay a first layer below: it will cover everything until others lie on it.
           </p>
         )}
-        <ol ref={list} className="border-b border-ink"
+        <ol
+          ref={list}
+          className="border-b border-ink"
           onDragOver={(event) => {
             if (event.dataTransfer.types.includes(SET_DRAG)) event.preventDefault();
           }}
@@ -89,7 +98,8 @@ export function Column({ facts, serverMs }: { facts: Facts | null; serverMs: num
             const at = layers.length - Math.min(rowsAbove(list.current, event.clientY), layers.length);
             keep(`laid ${layer.name}`, (recipe) => ({ ...recipe, layers: recipe.layers.toSpliced(at, 0, layer) }));
             useSite.getState().select(layer.id);
-          }}>
+          }}
+        >
           {runsOf(layers).flatMap((run) =>
             run.layers.map(({ layer, index }, k) => (
               <Stratum
@@ -98,11 +108,26 @@ export function Column({ facts, serverMs }: { facts: Facts | null; serverMs: num
                 index={index}
                 share={facts?.of.get(layer.id)?.share ?? null}
                 reason={facts?.of.get(layer.id)?.reason ?? null}
-                target={dragged === null || dragged.to !== index || dragged.from === index ? null : dragged.from > index ? "below" : "above"}
+                target={
+                  dragged === null || dragged.to !== index || dragged.from === index
+                    ? null
+                    : dragged.from > index
+                      ? "below"
+                      : "above"
+                }
                 bands={wearsIn(layer.id)}
                 carriedOn={carried?.layer === layer.id}
-                head={run.group !== "" && k === 0 ? <GroupHead group={run.group} layers={run.layers.map((one) => one.layer)} share={run.layers.reduce((sum, one) => sum + (facts?.of.get(one.layer.id)?.share ?? 0), 0)}
-                  closed={closed.has(run.group)} onClose={() => setClosed(toggled(closed, run.group))} /> : null}
+                head={
+                  run.group !== "" && k === 0 ? (
+                    <GroupHead
+                      group={run.group}
+                      layers={run.layers.map((one) => one.layer)}
+                      share={run.layers.reduce((sum, one) => sum + (facts?.of.get(one.layer.id)?.share ?? 0), 0)}
+                      closed={closed.has(run.group)}
+                      onClose={() => setClosed(toggled(closed, run.group))}
+                    />
+                  ) : null
+                }
                 closed={run.group !== "" && closed.has(run.group)}
                 onDrag={(y) => setDragged({ from: index, to: placeAt(y, index) })}
                 onDrop={(done) => {
@@ -121,7 +146,8 @@ export function Column({ facts, serverMs }: { facts: Facts | null; serverMs: num
         </div>
       </div>
       <div className="figures border-t border-rule pt-1.5 text-quiet">
-        {layers.length} {layers.length === 1 ? "layer" : "layers"}, {wears.length} {wears.length === 1 ? "wear" : "wears"}
+        {layers.length} {layers.length === 1 ? "layer" : "layers"}, {wears.length}{" "}
+        {wears.length === 1 ? "wear" : "wears"}
         <br />
         picture {serverMs} ms
       </div>
@@ -147,7 +173,19 @@ interface StratumProps {
   onDrop: (done: boolean) => void;
 }
 
-function Stratum({ layer, index, share, reason, target, head, bands, carriedOn, closed, onDrag, onDrop }: StratumProps) {
+function Stratum({
+  layer,
+  index,
+  share,
+  reason,
+  target,
+  head,
+  bands,
+  carriedOn,
+  closed,
+  onDrag,
+  onDrop,
+}: StratumProps) {
   const solo = useTools((s) => s.solo === layer.id);
   const selected = useSite((s) => s.selected === layer.id);
   const { select, keep } = useSite.getState();
@@ -162,53 +200,69 @@ function Stratum({ layer, index, share, reason, target, head, bands, carriedOn, 
     <li>
       {head}
       {!closed && bands}
-      <div hidden={closed}
-      className={`relative flex touch-none border border-b-0 border-ink bg-raised select-none ${selected ? "z-10 outline-2 outline-offset-1 outline-accent" : ""} ${
-        carriedOn || target === "above" ? "shadow-[inset_0_4px_var(--color-accent)]" : target === "below" ? "shadow-[inset_0_-4px_var(--color-accent)]" : ""
-      }`}
-      style={{ minHeight: closed ? 0 : height, display: closed ? "none" : undefined }}
+      <div
+        hidden={closed}
+        className={`relative flex touch-none border border-b-0 border-ink bg-raised select-none ${selected ? "z-10 outline-2 outline-offset-1 outline-accent" : ""} ${
+          carriedOn || target === "above"
+            ? "shadow-[inset_0_4px_var(--color-accent)]"
+            : target === "below"
+              ? "shadow-[inset_0_-4px_var(--color-accent)]"
+              : ""
+        }`}
+        style={{ minHeight: closed ? 0 : height, display: closed ? "none" : undefined }}
       >
-      <DragHandle
-        className="grid w-[31px] place-items-center border-r border-ink text-sm"
-        label={`Layer ${index + 1}, ${layer.name}${selected ? ", selected" : ""}. Alt with the arrow keys moves it.`}
-        hint={`${layer.name}: drag to reorder, Alt+↑ or Alt+↓ does the same`}
-        pressed={selected}
-        onSelect={() => select(layer.id)}
-        onShift={(way) => shift(-way)}
-        onDrag={onDrag}
-        onDrop={onDrop}
-      >
-        {index + 1}
-      </DragHandle>
-      <div className="relative min-w-0 flex-1" onClick={() => select(layer.id)}>
-        <img src={stock.swatchUrl(layer.set)} alt="" draggable={false} className={`absolute inset-0 size-full object-cover ${layer.on ? "" : "opacity-30"}`} />
-        <div className="absolute inset-x-2 bottom-1 flex items-end gap-1">
-          {naming ? (
-            <NameField layer={layer} onDone={() => setNaming(false)} />
-          ) : (
-            <button
-              type="button"
-              className="truncate bg-raised px-[5px] leading-[19px] font-semibold"
-              title="Double-click to name it"
-              onClick={() => select(layer.id)}
-              onDoubleClick={() => setNaming(true)}
+        <DragHandle
+          className="grid w-[31px] place-items-center border-r border-ink text-sm"
+          label={`Layer ${index + 1}, ${layer.name}${selected ? ", selected" : ""}. Alt with the arrow keys moves it.`}
+          hint={`${layer.name}: drag to reorder, Alt+↑ or Alt+↓ does the same`}
+          pressed={selected}
+          onSelect={() => select(layer.id)}
+          onShift={(way) => shift(-way)}
+          onDrag={onDrag}
+          onDrop={onDrop}
+        >
+          {index + 1}
+        </DragHandle>
+        <div className="relative min-w-0 flex-1" onClick={() => select(layer.id)}>
+          <img
+            src={stock.swatchUrl(layer.set)}
+            alt=""
+            draggable={false}
+            className={`absolute inset-0 size-full object-cover ${layer.on ? "" : "opacity-30"}`}
+          />
+          <div className="absolute inset-x-2 bottom-1 flex items-end gap-1">
+            {naming ? (
+              <NameField layer={layer} onDone={() => setNaming(false)} />
+            ) : (
+              <button
+                type="button"
+                className="truncate bg-raised px-[5px] leading-[19px] font-semibold"
+                title="Double-click to name it"
+                onClick={() => select(layer.id)}
+                onDoubleClick={() => setNaming(true)}
+              >
+                {layer.name}
+              </button>
+            )}
+            <span className="flex-1" />
+            <span
+              className="figures shrink-0 bg-raised px-[5px] text-xs leading-[19px] font-medium"
+              data-share={share ?? ""}
             >
-              {layer.name}
-            </button>
+              {share === null ? "…" : percent(share)}
+            </span>
+          </div>
+          {selected && <LayerMenu layer={layer} index={index} onName={() => setNaming(true)} />}
+          {reason && (
+            <p
+              className="absolute right-14 bottom-7 left-2 line-clamp-2 bg-raised px-[5px] text-xs leading-[14px] text-warn"
+              title={reason}
+            >
+              {reason}
+            </p>
           )}
-          <span className="flex-1" />
-          <span className="figures shrink-0 bg-raised px-[5px] text-xs leading-[19px] font-medium" data-share={share ?? ""}>
-            {share === null ? "…" : percent(share)}
-          </span>
+          {solo && <span className="absolute top-1 left-2 bg-ink px-1.5 text-xs text-raised">alone</span>}
         </div>
-        {selected && <LayerMenu layer={layer} index={index} onName={() => setNaming(true)} />}
-        {reason && (
-          <p className="absolute right-14 bottom-7 left-2 line-clamp-2 bg-raised px-[5px] text-xs leading-[14px] text-warn" title={reason}>
-            {reason}
-          </p>
-        )}
-        {solo && <span className="absolute top-1 left-2 bg-ink px-1.5 text-xs text-raised">alone</span>}
-      </div>
       </div>
     </li>
   );
@@ -221,174 +275,77 @@ const toggled = (all: ReadonlySet<string>, one: string) => {
 };
 
 /** A group's name above its layers: folds them, hides or shows them all, renames or lifts the group. */
-function GroupHead({ group, layers, share, closed, onClose }: { group: string; layers: Layer[]; share: number; closed: boolean; onClose: () => void }) {
+function GroupHead({
+  group,
+  layers,
+  share,
+  closed,
+  onClose,
+}: {
+  group: string;
+  layers: Layer[];
+  share: number;
+  closed: boolean;
+  onClose: () => void;
+}) {
   const [naming, setNaming] = useState<string | null>(null);
   const { keep } = useSite.getState();
   const shownAll = layers.every((one) => one.on);
   function take(name: string) {
     const plain = name.trim().slice(0, 80);
     setNaming(null);
-    if (plain !== group) keep(plain ? `named the group ${plain}` : `lifted the group ${group}`, (recipe) => inGroup(recipe, group, (one) => ({ ...one, group: plain })));
+    if (plain !== group)
+      keep(plain ? `named the group ${plain}` : `lifted the group ${group}`, (recipe) =>
+        inGroup(recipe, group, (one) => ({ ...one, group: plain })),
+      );
   }
   return (
     <div className="figures flex items-center gap-1.5 border border-b-0 border-ink bg-sheet px-1.5 py-0.5 text-xs">
-      <button type="button" className="size-6 font-semibold" aria-expanded={!closed} title={closed ? "Unfold" : "Fold"} onClick={onClose}>{closed ? "+" : "−"}</button>
+      <button
+        type="button"
+        className="size-6 font-semibold"
+        aria-expanded={!closed}
+        title={closed ? "Unfold" : "Fold"}
+        onClick={onClose}
+      >
+        {closed ? "+" : "−"}
+      </button>
       {naming !== null ? (
-        <input autoFocus className="field min-w-0" aria-label="Name of the group" value={naming} onChange={(event) => setNaming(event.target.value)} onBlur={() => take(naming)}
+        <input
+          autoFocus
+          className="field min-w-0"
+          aria-label="Name of the group"
+          value={naming}
+          onChange={(event) => setNaming(event.target.value)}
+          onBlur={() => take(naming)}
           onKeyDown={(event) => {
             if (event.key === "Enter") take(naming);
             if (event.key === "Escape") setNaming(null);
             event.stopPropagation();
-          }} />
+          }}
+        />
       ) : (
-        <button type="button" className="min-h-6 min-w-0 flex-1 truncate text-left font-semibold" title="Double-click to name the group; an empty name lifts it" onDoubleClick={() => setNaming(group)}>{group}</button>
+        <button
+          type="button"
+          className="min-h-6 min-w-0 flex-1 truncate text-left font-semibold"
+          title="Double-click to name the group; an empty name lifts it"
+          onDoubleClick={() => setNaming(group)}
+        >
+          {group}
+        </button>
       )}
-      <button type="button" className="underline" onClick={() => keep(`${shownAll ? "hid" : "showed"} ${group}`, (recipe) => inGroup(recipe, group, (one) => ({ ...one, on: !shownAll })))}>{shownAll ? "hide" : "show"}</button>
-      <span>{percent(share)}</span>
-    </div>
-  );
-}
-
-function NameField({ layer, onDone }: { layer: Layer; onDone: () => void }) {
-  const [name, setName] = useState(layer.name);
-  const { through } = useSite.getState();
-  function take() {
-    const plain = name.trim().slice(0, 80);
-    if (plain && plain !== layer.name) through(`named ${plain}`, (state) => api.namePart(state.id, state.revision, layer.id, plain));
-    onDone();
-  }
-  return (
-    <input
-      autoFocus
-      aria-label="Name of the layer"
-      className="field min-w-0 font-semibold"
-      value={name}
-      onChange={(event) => setName(event.target.value)}
-      onFocus={(event) => event.target.select()}
-      onBlur={take}
-      onKeyDown={(event) => {
-        if (event.key === "Enter") take();
-        if (event.key === "Escape") onDone();
-        event.stopPropagation();
-      }}
-    />
-  );
-}
-
-function LayerMenu({ layer, index, onName }: { layer: Layer; index: number; onName: () => void }) {
-  const [open, setOpen] = useState(false);
-  const { keep, select } = useSite.getState();
-  const alone = useTools((s) => s.solo === layer.id);
-  const groups = useSite((s) => s.shown?.layers ?? []).map((one) => one.group).filter((one, k, all) => one !== "" && all.indexOf(one) === k);
-  const [group, setGroup] = useState(layer.group);
-  function putInGroup(name: string) {
-    const plain = name.trim().slice(0, 80);
-    setOpen(false);
-    if (plain !== layer.group) keep(plain ? `${layer.name} into the group ${plain}` : `${layer.name} out of its group`, (recipe) => grouped(recipe, layer.id, plain));
-  }
-  const actions: readonly [string, () => void][] = [
-    [layer.on ? "Hide" : "Show", () =>
-      keep(`${layer.on ? "hid" : "showed"} ${layer.name}`, inLayer(layer.id, (one) => ({ ...one, on: !one.on })))],
-    [alone ? "Show with the others" : "Show alone", () => useTools.setState({ solo: alone ? null : layer.id })],
-    ["Name it", onName],
-    ["Duplicate", () => {
-      const copy = { ...layer, id: newId(), name: `${layer.name.slice(0, 72)}, copy` };
-      keep(`duplicated ${layer.name}`, (recipe) => ({ ...recipe, layers: recipe.layers.toSpliced(index + 1, 0, copy) }));
-      select(copy.id);
-    }],
-    ["Remove", () =>
-      keep(`removed ${layer.name}`, (recipe) => withoutLayer(recipe, layer.id))],
-  ];
-  return (
-    <div className="absolute top-1 right-2">
-      <Panel
-        title={layer.name}
-        width={172}
-        side="right"
-        open={open}
-        onOpen={setOpen}
-        trigger={
-          <button type="button" className="figures bg-raised px-[6px] text-xs leading-[18px] font-medium" aria-label={`More for ${layer.name}`}>
-            More
-          </button>
+      <button
+        type="button"
+        className="underline"
+        onClick={() =>
+          keep(`${shownAll ? "hid" : "showed"} ${group}`, (recipe) =>
+            inGroup(recipe, group, (one) => ({ ...one, on: !shownAll })),
+          )
         }
       >
-        <div className="grid gap-1">
-          {actions.map(([label, act]) => (
-            <button
-              key={label}
-              type="button"
-              className="key text-left"
-              onClick={() => {
-                setOpen(false);
-                act();
-              }}
-            >
-              {label}
-            </button>
-          ))}
-          <form className="mt-1 grid gap-1 border-t border-rule pt-1.5" onSubmit={(event) => {
-            event.preventDefault();
-            putInGroup(group);
-          }}>
-            <label className="text-quiet" htmlFor="layer-group">Group</label>
-            <input id="layer-group" className="field" list="groups" value={group} maxLength={80} placeholder="no group" onChange={(event) => setGroup(event.target.value)} onKeyDown={(event) => event.stopPropagation()} />
-            <datalist id="groups">{groups.map((one) => <option key={one} value={one} />)}</datalist>
-            <button type="submit" className="key">Put in the group</button>
-          </form>
-        </div>
-      </Panel>
+        {shownAll ? "hide" : "show"}
+      </button>
+      <span>{percent(share)}</span>
     </div>
-  );
-}
-
-function LayALayer() {
-  const [open, setOpen] = useState(false);
-  const [sets, setSets] = useState<SetLine[] | null>(null);
-  const [text, setText] = useState("");
-  const { keep, select, say } = useSite.getState();
-  useEffect(() => {
-    if (!open) return;
-    let gone = false;
-    stock.find(new URLSearchParams({ text }).toString()).then((found) => !gone && setSets(found.sets), (error: unknown) => say(String(error)));
-    return () => {
-      gone = true;
-    };
-  }, [open, text, say]);
-
-  function lay(set: SetLine) {
-    const layer = newLayer(set);
-    setOpen(false);
-    keep(`laid ${set.title}`, (recipe) => ({ ...recipe, layers: [...recipe.layers, layer] }));
-    select(layer.id);
-  }
-
-  return (
-    <Panel
-      title="Texture sets in the stock"
-      width={300}
-      side="right"
-      open={open}
-      onOpen={setOpen}
-      trigger={
-        <button type="button" className="key">
-          Lay a layer
-        </button>
-      }
-    >
-      <input className="field mb-2" aria-label="Search the stock" placeholder="Search title, tag, note" value={text} onChange={(event) => setText(event.target.value)} />
-      {sets?.length === 0 && <p>{text ? "Nothing in the stock has these words." : "The stock is empty. Bring sets in or make some in the Stock room."}</p>}
-      <div className="grid grid-cols-2 gap-2">
-        {sets?.map((set) => (
-          <button key={set.name} type="button" className="border border-rule text-left hover:border-ink" draggable title="Click to lay it on top, or drag it onto the column or a picture" onDragStart={(event) => startDrag(event, set)} onClick={() => lay(set)}>
-            <img src={stock.swatchUrl(set.name, set.content)} alt="" loading="lazy" draggable={false} className="aspect-square w-full" />
-            <span className="block px-1.5 pt-1 font-semibold">{set.title}</span>
-            <span className="figures block px-1.5 pb-1 text-xs text-quiet">
-              {shown(set.tileM, 1)} m · {set.sizePx} px
-            </span>
-          </button>
-        ))}
-      </div>
-    </Panel>
   );
 }

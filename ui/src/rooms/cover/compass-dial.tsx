@@ -50,7 +50,11 @@ export function CompassDial({ clause, onMove, onKeep, onDrop }: DialProps) {
   function turned(start: OnMeasure, grip: Grip, by: number): OnMeasure {
     const from = start.lower ?? 0;
     const to = start.upper ?? 359;
-    return { ...start, lower: grip === "upper" ? from : round(from + by), upper: grip === "lower" ? to : round(to + by) };
+    return {
+      ...start,
+      lower: grip === "upper" ? from : round(from + by),
+      upper: grip === "lower" ? to : round(to + by),
+    };
   }
   const keys = (grip: Grip) => (event: React.KeyboardEvent) => {
     const by = { ArrowRight: 5, ArrowUp: 5, ArrowLeft: -5, ArrowDown: -5 }[event.key];
@@ -61,13 +65,32 @@ export function CompassDial({ clause, onMove, onKeep, onDrop }: DialProps) {
   const handle = (grip: "lower" | "upper", bearing: number, label: string) => {
     const [x, y] = at(bearing, RIM);
     return (
-      <circle cx={x} cy={y} r="5.5" tabIndex={0} role="slider" aria-label={label} aria-valuemin={0} aria-valuemax={360} aria-valuenow={bearing}
-        aria-valuetext={`${compass(bearing)}, ${bearing}°`} className="cursor-grab fill-accent stroke-raised" onPointerDown={(event) => grab(grip, event)} onKeyDown={keys(grip)} />
+      <circle
+        cx={x}
+        cy={y}
+        r="5.5"
+        tabIndex={0}
+        role="slider"
+        aria-label={label}
+        aria-valuemin={0}
+        aria-valuemax={360}
+        aria-valuenow={bearing}
+        aria-valuetext={`${compass(bearing)}, ${bearing}°`}
+        className="cursor-grab fill-accent stroke-raised"
+        onPointerDown={(event) => grab(grip, event)}
+        onKeyDown={keys(grip)}
+      />
     );
   };
   return (
     <div className="flex items-center gap-3">
-      <svg width={SIDE} height={SIDE} className="figures touch-none select-none" fontSize="11" role="group" aria-label="Compass: which ways the ground may face"
+      <svg
+        width={SIDE}
+        height={SIDE}
+        className="figures touch-none select-none"
+        fontSize="11"
+        role="group"
+        aria-label="Compass: which ways the ground may face"
         onPointerMove={(event) => {
           const grip = held.current;
           if (!grip) return;
@@ -82,15 +105,27 @@ export function CompassDial({ clause, onMove, onKeep, onDrop }: DialProps) {
         onPointerCancel={() => {
           held.current = null;
           onDrop();
-        }}>
+        }}
+      >
         <circle cx={MIDDLE} cy={MIDDLE} r={RIM} fill="#ecebe8" stroke="#1c1d1e" />
         <path d={sector(lower - clause.soft_lower, upper + clause.soft_upper, RIM)} fill="#bf3b1c" fillOpacity="0.14" />
-        <path d={sector(lower, upper, RIM)} fill="#bf3b1c" fillOpacity="0.3" stroke="#bf3b1c" className="cursor-grab" onPointerDown={(event) => grab("both", event)}>
+        <path
+          d={sector(lower, upper, RIM)}
+          fill="#bf3b1c"
+          fillOpacity="0.3"
+          stroke="#bf3b1c"
+          className="cursor-grab"
+          onPointerDown={(event) => grab("both", event)}
+        >
           <title>Drag to turn the whole arc</title>
         </path>
         {["N", "E", "S", "W"].map((letter, k) => {
           const [x, y] = at(k * 90, RIM + 10);
-          return <text key={letter} x={x} y={y + 4} textAnchor="middle" fill="#5d5f61">{letter}</text>;
+          return (
+            <text key={letter} x={x} y={y + 4} textAnchor="middle" fill="#5d5f61">
+              {letter}
+            </text>
+          );
         })}
         {handle("lower", lower, "Facing from")}
         {handle("upper", upper, "Facing to")}

@@ -30,13 +30,32 @@ function toolKey(key: string, recipe: Recipe | null) {
   const { brush, take, rest, mask, path, solo } = useTools.getState();
   const marks = recipe?.marks;
   switch (key.toLowerCase()) {
-    case "t": useTools.setState({ tool: "paint", mask: marks?.masks.some((one) => one.id === mask) ? mask : (marks?.masks.at(-1)?.id ?? null) }); break;
-    case "l": useTools.setState({ tool: "path", path: marks?.paths.some((one) => one.id === path) ? path : (marks?.paths.at(-1)?.id ?? null) }); break;
-    case "p": take("probe"); break;
-    case "f": take("fit"); break;
-    case "escape": rest(); break;
-    case "i": useTools.setState({ solo: solo === null ? useSite.getState().selected : null }); break;
-    case "[": case "]": {
+    case "t":
+      useTools.setState({
+        tool: "paint",
+        mask: marks?.masks.some((one) => one.id === mask) ? mask : (marks?.masks.at(-1)?.id ?? null),
+      });
+      break;
+    case "l":
+      useTools.setState({
+        tool: "path",
+        path: marks?.paths.some((one) => one.id === path) ? path : (marks?.paths.at(-1)?.id ?? null),
+      });
+      break;
+    case "p":
+      take("probe");
+      break;
+    case "f":
+      take("fit");
+      break;
+    case "escape":
+      rest();
+      break;
+    case "i":
+      useTools.setState({ solo: solo === null ? useSite.getState().selected : null });
+      break;
+    case "[":
+    case "]": {
       const size_m = Number((brush.size_m * (key === "]" ? 1.25 : 0.8)).toPrecision(3));
       useTools.setState({ brush: { ...brush, size_m: Math.min(4000, Math.max(0.05, size_m)) } });
       break;
@@ -97,7 +116,11 @@ export function CoverRoom() {
   useReliefWatch();
 
   if (!shown) {
-    return <main className="grid flex-1 place-items-center text-quiet">{trouble ? "This site is not here." : "Opening…"}</main>;
+    return (
+      <main className="grid flex-1 place-items-center text-quiet">
+        {trouble ? "This site is not here." : "Opening…"}
+      </main>
+    );
   }
   const columns = whole ? "grid-cols-1" : "grid-cols-[2fr_1fr_1fr]";
   return (
@@ -116,13 +139,17 @@ export function CoverRoom() {
             />
           ))}
           <ShapingNote />
-          <div className={`pointer-events-none absolute top-4 left-4 grid justify-items-start gap-1.5 *:pointer-events-auto ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}>
+          <div
+            className={`pointer-events-none absolute top-4 left-4 grid justify-items-start gap-1.5 *:pointer-events-auto ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}
+          >
             <ModeBar />
             <ModeLegend />
             <ToolBar />
           </div>
           <ProbeCard />
-          <div className={`absolute ${tool === "paint" || tool === "path" ? "top-[134px]" : tool === "fit" ? "top-[92px]" : "top-[44px]"} ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}>
+          <div
+            className={`absolute ${tool === "paint" || tool === "path" ? "top-[134px]" : tool === "fit" ? "top-[92px]" : "top-[44px]"} ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}
+          >
             <SkyDial />
           </div>
         </div>

@@ -6,7 +6,8 @@ export function placeOn(edges: readonly number[], value: number): number {
   for (let k = 0; k < bins; k++) {
     const a = edges[k] ?? 0;
     const b = edges[k + 1] ?? a;
-    if (value < b || k === bins - 1) return Math.min(1, Math.max(0, (k + (b > a ? Math.min(1, (value - a) / (b - a)) : 0)) / bins));
+    if (value < b || k === bins - 1)
+      return Math.min(1, Math.max(0, (k + (b > a ? Math.min(1, (value - a) / (b - a)) : 0)) / bins));
   }
   return 0;
 }

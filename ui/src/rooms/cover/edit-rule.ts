@@ -41,7 +41,8 @@ export function added(layer: Ruled, clause: Clause, into?: number): Clause[] {
   const clauses = layer.rule.clauses;
   if (into !== undefined) {
     const bracket = clauses[into];
-    if (bracket?.kind === "bracket" && clause.kind !== "bracket") return clauses.with(into, { ...bracket, clauses: [...bracket.clauses, clause] });
+    if (bracket?.kind === "bracket" && clause.kind !== "bracket")
+      return clauses.with(into, { ...bracket, clauses: [...bracket.clauses, clause] });
   }
   const before = clauses.findIndex((one) => one.join === "break-up");
   return clause.join === "break-up" || before < 0 ? [...clauses, clause] : clauses.toSpliced(before, 0, clause);
@@ -72,7 +73,9 @@ export function bracketed(layer: Ruled, k: number): Clause[] {
   if (!clause) return layer.rule.clauses;
   if (clause.kind === "bracket") {
     const [first, ...rest] = clause.clauses;
-    return first ? layer.rule.clauses.toSpliced(k, 1, { ...first, join: clause.join }, ...rest) : layer.rule.clauses.toSpliced(k, 1);
+    return first
+      ? layer.rule.clauses.toSpliced(k, 1, { ...first, join: clause.join }, ...rest)
+      : layer.rule.clauses.toSpliced(k, 1);
   }
   return layer.rule.clauses.with(k, { ...made.bracket(clause), join: clause.join });
 }

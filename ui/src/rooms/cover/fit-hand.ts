@@ -25,7 +25,7 @@ export function carried(fit: Lie, from: Spot, to: Spot): Partial<Lie> {
 
 /** The fit turned about a place: what lies there stays there. */
 export function turnedAbout(fit: Lie, at: Spot, byDeg: number): Partial<Lie> {
-  const turn = (((fit.turn_deg + byDeg + 180) % 360) + 360) % 360 - 180;
+  const turn = ((((fit.turn_deg + byDeg + 180) % 360) + 360) % 360) - 180;
   const angle = ((turn - fit.turn_deg) * Math.PI) / 180;
   const [c, s] = [Math.cos(angle), Math.sin(angle)];
   const [east, north] = [at.eastM - fit.offset_east_m, at.northM - fit.offset_north_m];

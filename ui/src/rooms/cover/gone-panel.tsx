@@ -14,31 +14,62 @@ export function GonePanel({ layer, clause, at, called }: { layer: Ruled; clause:
   const askable = useAskable(layer.id);
   if (!recipe || clause.kind === "measure" || clause.kind === "noise" || clause.kind === "bracket") return null;
   const others = {
-    painted: recipe.marks.masks, path: recipe.marks.paths, image: recipe.marks.images, layer: askable,
+    painted: recipe.marks.masks,
+    path: recipe.marks.paths,
+    image: recipe.marks.images,
+    layer: askable,
   }[clause.kind];
   const with_ = (id: string, name: string): Clause => {
     const kept = { join: clause.join, strength: clause.strength, opposite: clause.opposite };
     switch (clause.kind) {
-      case "painted": return { ...made.painted(id, name), ...kept };
-      case "path": return { ...made.path(id, name), ...kept };
-      case "image": return { ...made.image(id, name, clause.channel), ...kept };
-      default: return { ...made.layer(id, name), ...kept };
+      case "painted":
+        return { ...made.painted(id, name), ...kept };
+      case "path":
+        return { ...made.path(id, name), ...kept };
+      case "image":
+        return { ...made.image(id, name, clause.channel), ...kept };
+      default:
+        return { ...made.layer(id, name), ...kept };
     }
   };
   return (
-    <Panel title="A clause to mend" width={280} side="top"
-      trigger={<button type="button" className="bg-raised px-1 font-semibold text-warn underline">{called}, which is gone</button>}>
+    <Panel
+      title="A clause to mend"
+      width={280}
+      side="top"
+      trigger={
+        <button type="button" className="bg-raised px-1 font-semibold text-warn underline">
+          {called}, which is gone
+        </button>
+      }
+    >
       <p>
-        The {WHAT[clause.kind]} <b>{called}</b> is no longer there. Until it is mended this clause lets nothing in. Undo brings it back.
+        The {WHAT[clause.kind]} <b>{called}</b> is no longer there. Until it is mended this clause lets nothing in. Undo
+        brings it back.
       </p>
       <div className="mt-2 grid gap-1">
         {others.map((one) => (
-          <button key={one.id} type="button" className="key text-left"
-            onClick={() => keep(labelOf(layer, clause, `now ${one.name}`), withClause(layer, at, with_(one.id, one.name)))}>
+          <button
+            key={one.id}
+            type="button"
+            className="key text-left"
+            onClick={() =>
+              keep(labelOf(layer, clause, `now ${one.name}`), withClause(layer, at, with_(one.id, one.name)))
+            }
+          >
             Take {one.name} instead
           </button>
         ))}
-        <button type="button" className="key text-left" onClick={() => keep(labelOf(layer, clause, "taken out"), inRule(layer, (now) => changed(now, at, null)))}>
+        <button
+          type="button"
+          className="key text-left"
+          onClick={() =>
+            keep(
+              labelOf(layer, clause, "taken out"),
+              inRule(layer, (now) => changed(now, at, null)),
+            )
+          }
+        >
           Take the clause out
         </button>
       </div>

@@ -38,7 +38,13 @@ export function useBrushHand(stand: StandName, size: Size) {
       const [across, down] = spotOf(event);
       const from = event.shiftKey && last.current ? [[...last.current, 1] as [number, number, number]] : [];
       show({
-        ...brush, mask, stand, looked_from: shown.stands[stand], peg: shown.peg, width_px: Math.round(size.width), height_px: Math.round(size.height),
+        ...brush,
+        mask,
+        stand,
+        looked_from: shown.stands[stand],
+        peg: shown.peg,
+        width_px: Math.round(size.width),
+        height_px: Math.round(size.height),
         spots: [...from, [across, down, pressure(event)]],
       });
     },
@@ -52,8 +58,10 @@ export function useBrushHand(stand: StandName, size: Size) {
         show({ ...drawn, spots: [drawn.spots[0], [across, down, pressure(event)]] });
         return true;
       }
-      const far = !before || Math.hypot((across - before[0]) * size.width, (down - before[1]) * size.height) >= LEAST_STEP_PX;
-      if (far && drawn.spots.length < MOST_SPOTS) show({ ...drawn, spots: [...drawn.spots, [across, down, pressure(event)]] });
+      const far =
+        !before || Math.hypot((across - before[0]) * size.width, (down - before[1]) * size.height) >= LEAST_STEP_PX;
+      if (far && drawn.spots.length < MOST_SPOTS)
+        show({ ...drawn, spots: [...drawn.spots, [across, down, pressure(event)]] });
       return true;
     },
     end: (): boolean => {
@@ -62,9 +70,13 @@ export function useBrushHand(stand: StandName, size: Size) {
       if (!drawn) return false;
       const end = drawn.spots.at(-1);
       last.current = end ? [end[0], end[1]] : null;
-      useSite.getState().through("a stroke of the brush", (state) => api.paint(state.id, state.revision, drawn), () => {
-        if (useTools.getState().drawn === drawn) useTools.setState({ drawn: null });
-      });
+      useSite.getState().through(
+        "a stroke of the brush",
+        (state) => api.paint(state.id, state.revision, drawn),
+        () => {
+          if (useTools.getState().drawn === drawn) useTools.setState({ drawn: null });
+        },
+      );
       return true;
     },
     drop: () => {
@@ -89,7 +101,16 @@ export function usePointing(request: () => PictureRequest | null, on: boolean) {
       const asked = request();
       if (!asked) break;
       const { tool, brush, across, up } = useTools.getState();
-      const found = await api.ring(asked, at[0], at[1], tool === "paint" ? brush.size_m : null, [across, up], measured(useSite.getState().mode)).catch(() => null);
+      const found = await api
+        .ring(
+          asked,
+          at[0],
+          at[1],
+          tool === "paint" ? brush.size_m : null,
+          [across, up],
+          measured(useSite.getState().mode),
+        )
+        .catch(() => null);
       if (!over.current) break;
       setRing(found?.ring ?? null);
       useTools.setState({ pointed: found?.spot ?? null, pointedFit: found?.fit ?? null });

@@ -18,7 +18,15 @@ interface Brought {
   facts: MaskImageFacts;
 }
 
-const PLACED: MaskImage["placing"] = { fit: "ground", east_m: 0, north_m: 0, width_m: 100, depth_m: 100, flip_east_west: false, flip_north_south: false };
+const PLACED: MaskImage["placing"] = {
+  fit: "ground",
+  east_m: 0,
+  north_m: 0,
+  width_m: 100,
+  depth_m: 100,
+  flip_east_west: false,
+  flip_north_south: false,
+};
 
 export function ImageSheet({ layer }: { layer: Ruled }) {
   const [open, setOpen] = useState(false);
@@ -49,29 +57,49 @@ export function ImageSheet({ layer }: { layer: Ruled }) {
   async function reopen(image: MaskImage) {
     try {
       const facts = await api.maskImage(image.file);
-      setBrought((all) => (all.some((one) => one.image.id === image.id) ? all : [...all, { image, facts: { ...facts, fileName: image.file_name } }]));
+      setBrought((all) =>
+        all.some((one) => one.image.id === image.id)
+          ? all
+          : [...all, { image, facts: { ...facts, fileName: image.file_name } }],
+      );
     } catch (error) {
       setTrouble(error instanceof Error ? error.message : String(error));
     }
   }
   /** The recipe with an image among its marks, placed as chosen here. */
   const marked = (one: Recipe, image: MaskImage): Recipe => {
-    const images = one.marks.images.some((other) => other.id === image.id) ? one.marks.images.map((other) => (other.id === image.id ? image : other)) : [...one.marks.images, image];
+    const images = one.marks.images.some((other) => other.id === image.id)
+      ? one.marks.images.map((other) => (other.id === image.id ? image : other))
+      : [...one.marks.images, image];
     return { ...one, marks: { ...one.marks, images } };
   };
   const asClause = (image: MaskImage, channel: Channel) =>
-    keep(`${layer.name}: channel ${channel} of ${image.name}`, (one) => inRule(layer, (now) => added(now, made.image(image.id, image.name, channel)))(marked(one, image)));
+    keep(`${layer.name}: channel ${channel} of ${image.name}`, (one) =>
+      inRule(layer, (now) => added(now, made.image(image.id, image.name, channel)))(marked(one, image)),
+    );
   const asLayer = (image: MaskImage, channel: Channel) => {
     const like = "set" in layer ? (layer as Layer) : recipe.layers.at(-1);
     if (!like) return;
-    const laid = { ...newLayer({ name: like.set, title: `${image.name} ${channel}`.slice(0, 80), tileM: like.fit.tile_m, reliefM: like.fit.relief_m }, [made.image(image.id, image.name, channel)]), edge: { kind: "fade" as const, width_m: 0.02 } };
+    const laid = {
+      ...newLayer(
+        {
+          name: like.set,
+          title: `${image.name} ${channel}`.slice(0, 80),
+          tileM: like.fit.tile_m,
+          reliefM: like.fit.relief_m,
+        },
+        [made.image(image.id, image.name, channel)],
+      ),
+      edge: { kind: "fade" as const, width_m: 0.02 },
+    };
     keep(`laid ${laid.name}`, (one) => ({ ...marked(one, image), layers: [...one.layers, laid] }));
     useSite.getState().select(laid.id);
   };
   const place = (image: MaskImage, placing: MaskImage["placing"]) => {
     const next = { ...image, placing };
     setBrought((all) => all.map((one) => (one.image.id === image.id ? { ...one, image: next } : one)));
-    if (recipe.marks.images.some((one) => one.id === image.id)) keep(`placed ${image.name}`, (one) => marked(one, next));
+    if (recipe.marks.images.some((one) => one.id === image.id))
+      keep(`placed ${image.name}`, (one) => marked(one, next));
   };
   const assigned = Object.entries(weights).filter(([, to]) => to !== "");
   async function laySplat() {
@@ -92,48 +120,110 @@ export function ImageSheet({ layer }: { layer: Ruled }) {
   }
 
   return (
-    <Panel title="Images as masks" width={560} side="top" open={open} onOpen={setOpen}
-      trigger={<button type="button" className="key" title="Take an image apart: channels as clauses, layers or weights">From an image</button>}>
-      <label className="block cursor-pointer border border-dashed border-ink p-2.5 focus-within:outline-2"
+    <Panel
+      title="Images as masks"
+      width={560}
+      side="top"
+      open={open}
+      onOpen={setOpen}
+      trigger={
+        <button type="button" className="key" title="Take an image apart: channels as clauses, layers or weights">
+          From an image
+        </button>
+      }
+    >
+      <label
+        className="block cursor-pointer border border-dashed border-ink p-2.5 focus-within:outline-2"
         onDragOver={(event) => event.preventDefault()}
         onDrop={(event) => {
           event.preventDefault();
           event.stopPropagation();
           void bring([...event.dataTransfer.files]);
-        }}>
-        {busy ? "Taking it apart…" : "Drop images here, or choose: PNG, TIFF or EXR of 8, 16 or 32 bits. Their values are taken raw."}
-        <input type="file" className="sr-only" multiple accept=".png,.tif,.tiff,.exr,.jpg,.jpeg,.webp,.tga" aria-label="Choose mask images"
+        }}
+      >
+        {busy
+          ? "Taking it apart…"
+          : "Drop images here, or choose: PNG, TIFF or EXR of 8, 16 or 32 bits. Their values are taken raw."}
+        <input
+          type="file"
+          className="sr-only"
+          multiple
+          accept=".png,.tif,.tiff,.exr,.jpg,.jpeg,.webp,.tga"
+          aria-label="Choose mask images"
           onChange={(event) => {
             const files = [...(event.target.files ?? [])];
             event.target.value = "";
             void bring(files);
-          }} />
+          }}
+        />
       </label>
-      {trouble && <p role="alert" className="mt-2 text-warn">{trouble}</p>}
+      {trouble && (
+        <p role="alert" className="mt-2 text-warn">
+          {trouble}
+        </p>
+      )}
       {recipe.marks.images.length > 0 && (
         <p className="mt-2 flex flex-wrap gap-1.5">
           <span className="text-quiet">On this ground:</span>
-          {recipe.marks.images.map((image) => <button key={image.id} type="button" className="underline" onClick={() => void reopen(image)}>{image.name}</button>)}
+          {recipe.marks.images.map((image) => (
+            <button key={image.id} type="button" className="underline" onClick={() => void reopen(image)}>
+              {image.name}
+            </button>
+          ))}
         </p>
       )}
       {brought.map(({ image, facts }) => (
         <section key={image.id} className="mt-3 border-t border-rule pt-2" aria-label={image.name}>
-          <h4 className="figures"><b className="font-semibold">{image.name}</b> · {facts.widthPx} × {facts.heightPx} px · {facts.format} {facts.bits} bit</h4>
-          {facts.notes.map((note) => <p key={note} className="text-warn">{note}</p>)}
+          <h4 className="figures">
+            <b className="font-semibold">{image.name}</b> · {facts.widthPx} × {facts.heightPx} px · {facts.format}{" "}
+            {facts.bits} bit
+          </h4>
+          {facts.notes.map((note) => (
+            <p key={note} className="text-warn">
+              {note}
+            </p>
+          ))}
           <PlacingLine image={image} onPlace={(placing) => place(image, placing)} />
           <div className="mt-1.5 grid grid-cols-5 gap-2">
             {facts.channels.map((one) => (
               <div key={one.channel} className="figures text-xs">
-                <img src={api.channelUrl(facts.file, one.channel)} alt={`Channel ${one.channel}`} className="aspect-square w-full border border-rule bg-booth object-contain" />
+                <img
+                  src={api.channelUrl(facts.file, one.channel)}
+                  alt={`Channel ${one.channel}`}
+                  className="aspect-square w-full border border-rule bg-booth object-contain"
+                />
                 <b className="font-semibold">{one.channel}</b> {shown(one.lowest, 2)}–{shown(one.highest, 2)}
-                <br />share {shown(one.share * 100, 1)}%
-                <button type="button" className="key mt-1 w-full" onClick={() => asClause(image, one.channel)} title={`Joins the rule of ${layer.name}`}>As clause</button>
-                <button type="button" className="key mt-1 w-full" onClick={() => asLayer(image, one.channel)} title="A new layer that lies where this channel says">As layer</button>
+                <br />
+                share {shown(one.share * 100, 1)}%
+                <button
+                  type="button"
+                  className="key mt-1 w-full"
+                  onClick={() => asClause(image, one.channel)}
+                  title={`Joins the rule of ${layer.name}`}
+                >
+                  As clause
+                </button>
+                <button
+                  type="button"
+                  className="key mt-1 w-full"
+                  onClick={() => asLayer(image, one.channel)}
+                  title="A new layer that lies where this channel says"
+                >
+                  As layer
+                </button>
                 {one.channel !== "brightness" && (
-                  <select className="field mt-1" aria-label={`Weight in ${one.channel} of ${image.name} is of`} value={weights[`${image.id}/${one.channel}`] ?? ""}
-                    onChange={(event) => setWeights({ ...weights, [`${image.id}/${one.channel}`]: event.target.value })}>
+                  <select
+                    className="field mt-1"
+                    aria-label={`Weight in ${one.channel} of ${image.name} is of`}
+                    value={weights[`${image.id}/${one.channel}`] ?? ""}
+                    onChange={(event) => setWeights({ ...weights, [`${image.id}/${one.channel}`]: event.target.value })}
+                  >
                     <option value="">weight of…</option>
-                    {recipe.layers.map((other) => <option key={other.id} value={other.id}>{other.name}</option>)}
+                    {recipe.layers.map((other) => (
+                      <option key={other.id} value={other.id}>
+                        {other.name}
+                      </option>
+                    ))}
                   </select>
                 )}
               </div>
@@ -143,8 +233,12 @@ export function ImageSheet({ layer }: { layer: Ruled }) {
       ))}
       {brought.length > 0 && (
         <div className="mt-3 flex items-center gap-3 border-t border-rule pt-2">
-          <button type="button" className="key" disabled={assigned.length === 0} onClick={() => void laySplat()}>Lay layers by these weights</button>
-          <span className="text-quiet">Splat maps: each channel's layer gets its weight as its share; layers without a channel are hidden.</span>
+          <button type="button" className="key" disabled={assigned.length === 0} onClick={() => void laySplat()}>
+            Lay layers by these weights
+          </button>
+          <span className="text-quiet">
+            Splat maps: each channel's layer gets its weight as its share; layers without a channel are hidden.
+          </span>
         </div>
       )}
     </Panel>
@@ -166,21 +260,52 @@ function PlacingLine({ image, onPlace }: { image: MaskImage; onPlace: (placing: 
   const number = (field: "east_m" | "north_m" | "width_m" | "depth_m", label: string) => (
     <span key={field}>
       {label}{" "}
-      <Num label={label} value={placing[field]} unit="m" least={field.endsWith("h_m") && field !== "north_m" ? 0.01 : -200000} most={400000} step={0.1} digits={1} perPixel={0.5}
-        onMove={() => undefined} onKeep={(value) => onPlace({ ...placing, [field]: value })} onDrop={() => undefined} />
+      <Num
+        label={label}
+        value={placing[field]}
+        unit="m"
+        least={field.endsWith("h_m") && field !== "north_m" ? 0.01 : -200000}
+        most={400000}
+        step={0.1}
+        digits={1}
+        perPixel={0.5}
+        onMove={() => undefined}
+        onKeep={(value) => onPlace({ ...placing, [field]: value })}
+        onDrop={() => undefined}
+      />
     </span>
   );
   const flips = (
     <>
-      <button type="button" className="key" aria-pressed={placing.flip_east_west} onClick={() => onPlace({ ...placing, flip_east_west: !placing.flip_east_west })}>Flip E–W</button>
-      <button type="button" className="key" aria-pressed={placing.flip_north_south} onClick={() => onPlace({ ...placing, flip_north_south: !placing.flip_north_south })}>Flip N–S</button>
+      <button
+        type="button"
+        className="key"
+        aria-pressed={placing.flip_east_west}
+        onClick={() => onPlace({ ...placing, flip_east_west: !placing.flip_east_west })}
+      >
+        Flip E–W
+      </button>
+      <button
+        type="button"
+        className="key"
+        aria-pressed={placing.flip_north_south}
+        onClick={() => onPlace({ ...placing, flip_north_south: !placing.flip_north_south })}
+      >
+        Flip N–S
+      </button>
     </>
   );
   return (
     <div className="figures mt-1 flex flex-wrap items-center gap-2">
-      <Segments label="Placed" value={placing.fit}
-        choices={[{ value: "ground", label: "Over all the ground" }, { value: "corner", label: "By corner and size" }]}
-        onChoose={(fit) => onPlace({ ...placing, fit })} />
+      <Segments
+        label="Placed"
+        value={placing.fit}
+        choices={[
+          { value: "ground", label: "Over all the ground" },
+          { value: "corner", label: "By corner and size" },
+        ]}
+        onChoose={(fit) => onPlace({ ...placing, fit })}
+      />
       {flips}
       {placing.fit === "corner" && (
         <span className="flex flex-wrap gap-2">

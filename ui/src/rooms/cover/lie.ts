@@ -11,12 +11,16 @@ export interface Lying {
 }
 
 export const ofLayer = (layer: Layer): Lying => ({
-  id: layer.id, name: layer.name, lie: layer.fit,
+  id: layer.id,
+  name: layer.name,
+  lie: layer.fit,
   change: (part) => inLayer(layer.id, (one) => ({ ...one, fit: { ...one.fit, ...part } })),
 });
 
 export const ofWear = (wear: Wear): Lying => ({
-  id: wear.id, name: wear.name, lie: wear.lie,
+  id: wear.id,
+  name: wear.name,
+  lie: wear.lie,
   change: (part) => inWear(wear.id, (one) => ({ ...one, lie: { ...one.lie, ...part } })),
 });
 

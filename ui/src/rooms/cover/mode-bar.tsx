@@ -10,14 +10,23 @@ export const MODES = CATALOGUE.modes;
 export function useModes() {
   const gloss = useTools((s) => s.gloss);
   const wear = useSite((s) => s.shown?.wears.some((one) => one.id === s.selected) ?? false);
-  return MODES.filter(({ mode, about }) => mode !== (gloss ? "roughness" : "gloss") && about !== (wear ? "layer" : "wear"));
+  return MODES.filter(
+    ({ mode, about }) => mode !== (gloss ? "roughness" : "gloss") && about !== (wear ? "layer" : "wear"),
+  );
 }
 
 export function ModeBar() {
   const mode = useSite((s) => s.mode);
   const look = useSite((s) => s.look);
   const held = useSite((s) =>
-    s.showBefore && s.before !== null ? "before the last edit" : s.showCompared && s.compared ? `as in ${s.compared.name}` : s.without ? "without the wear" : null);
+    s.showBefore && s.before !== null
+      ? "before the last edit"
+      : s.showCompared && s.compared
+        ? `as in ${s.compared.name}`
+        : s.without
+          ? "without the wear"
+          : null,
+  );
   const modes = useModes();
   return (
     <div className="flex items-start gap-2">
@@ -47,12 +56,17 @@ export function ModeBar() {
 export function GlossSwitch() {
   const gloss = useTools((s) => s.gloss);
   return (
-    <button type="button" className="text-xs font-normal tracking-normal normal-case underline" aria-pressed={gloss} title="Tell roughness as gloss, here and in the pictures; it is stored as roughness"
+    <button
+      type="button"
+      className="text-xs font-normal tracking-normal normal-case underline"
+      aria-pressed={gloss}
+      title="Tell roughness as gloss, here and in the pictures; it is stored as roughness"
       onClick={() => {
         const { mode, look } = useSite.getState();
         useTools.setState({ gloss: !gloss });
         if (mode === "roughness" || mode === "gloss") look(gloss ? "roughness" : "gloss");
-      }}>
+      }}
+    >
       {gloss ? "as roughness" : "as gloss"}
     </button>
   );

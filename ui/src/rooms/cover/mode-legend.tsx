@@ -16,7 +16,10 @@ function useLegends(): Legends {
   useEffect(() => {
     let gone = false;
     asked ??= api.legends();
-    asked.then((found) => !gone && setLegends(found), () => (asked = null));
+    asked.then(
+      (found) => !gone && setLegends(found),
+      () => (asked = null),
+    );
     return () => {
       gone = true;
     };
@@ -30,7 +33,9 @@ export const measured = (mode: Mode) => mode === "stretch" || mode === "density"
 function ticksOf(legend: Legend): { at: number; text: string }[] {
   const values = legend.scale === "logarithmic" ? [8, 64, 512, 4096] : [1, 1.5, 2, 2.5, 3];
   const place = (v: number) =>
-    legend.scale === "logarithmic" ? Math.log(v / legend.low) / Math.log(legend.high / legend.low) : (v - legend.low) / (legend.high - legend.low);
+    legend.scale === "logarithmic"
+      ? Math.log(v / legend.low) / Math.log(legend.high / legend.low)
+      : (v - legend.low) / (legend.high - legend.low);
   return values.filter((v) => v >= legend.low && v <= legend.high).map((v) => ({ at: place(v), text: String(v) }));
 }
 
@@ -46,12 +51,22 @@ export function ModeLegend() {
       <img src={`/api/legends/${mode}.png`} alt="" className="h-[9px] w-full" />
       <div className="relative h-[15px]">
         {ticksOf(legend).map(({ at, text }) => (
-          <span key={text} className="absolute -translate-x-1/2 first:translate-x-0 last:-translate-x-full" style={{ left: `${at * 100}%` }}>{text}</span>
+          <span
+            key={text}
+            className="absolute -translate-x-1/2 first:translate-x-0 last:-translate-x-full"
+            style={{ left: `${at * 100}%` }}
+          >
+            {text}
+          </span>
         ))}
       </div>
-      <p>{legend.unit}: {legend.title}</p>
+      <p>
+        {legend.unit}: {legend.title}
+      </p>
       <p className="font-semibold" data-value>
-        {value === null ? "point at the ground for its value" : `here ${shown(value, mode === "stretch" ? 2 : 0)} ${legend.unit}`}
+        {value === null
+          ? "point at the ground for its value"
+          : `here ${shown(value, mode === "stretch" ? 2 : 0)} ${legend.unit}`}
         {mode === "density" && near > 0 ? ` · Near shows ${shown(1000 / near, 0)} px/m` : ""}
       </p>
     </div>

@@ -5,7 +5,11 @@ import { CATALOGUE } from "../../generated/catalogue";
 import type { Fit, Layer, Recipe } from "../../generated/recipe";
 import type { Clause } from "./clauses";
 
-export const newId = () => crypto.getRandomValues(new Uint32Array(2)).reduce((text, n) => text + n.toString(36), "").slice(0, 12);
+export const newId = () =>
+  crypto
+    .getRandomValues(new Uint32Array(2))
+    .reduce((text, n) => text + n.toString(36), "")
+    .slice(0, 12);
 
 const NEW = CATALOGUE.layer;
 
@@ -15,7 +19,14 @@ export function newFit(tileM: number, reliefM: number): Fit {
 }
 
 export function newLayer(set: Pick<SetLine, "name" | "title" | "tileM" | "reliefM">, clauses: Clause[] = []): Layer {
-  return { ...NEW, id: newId(), name: set.title, set: set.name, rule: { clauses }, fit: newFit(set.tileM, set.reliefM) };
+  return {
+    ...NEW,
+    id: newId(),
+    name: set.title,
+    set: set.name,
+    rule: { clauses },
+    fit: newFit(set.tileM, set.reliefM),
+  };
 }
 
 /** Neighbours in the column that stand in one group, from the top down; '' is no group. */

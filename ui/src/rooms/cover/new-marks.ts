@@ -36,9 +36,21 @@ export function withPath(recipe: Recipe | null, layer: Ruled, way: "in" | "out")
     const { ground, peg } = one;
     const reach = Math.max(ground.width_m, ground.depth_m) / 12;
     const held = (v: number, most: number) => Number(Math.min(most, Math.max(0, v)).toFixed(2));
-    const points = [-1, 0, 1].map((k) => ({ east_m: held(peg.east_m + k * reach, ground.width_m), north_m: held(peg.north_m + (k === 0 ? 0.15 : 0) * reach, ground.depth_m) }));
+    const points = [-1, 0, 1].map((k) => ({
+      east_m: held(peg.east_m + k * reach, ground.width_m),
+      north_m: held(peg.north_m + (k === 0 ? 0.15 : 0) * reach, ground.depth_m),
+    }));
     const width = Math.max(0.05, Number((Math.max(ground.width_m, ground.depth_m) / 300).toPrecision(2)));
-    const path = { id, name, points, width_m: width, soft_m: width / 4, wobble_m: width / 10, wobble_size_m: width * 3, seed: 1 };
+    const path = {
+      id,
+      name,
+      points,
+      width_m: width,
+      soft_m: width / 4,
+      wobble_m: width / 10,
+      wobble_size_m: width * 3,
+      seed: 1,
+    };
     const marked = { ...one, marks: { ...one.marks, paths: [...one.marks.paths, path] } };
     return inRule(layer, (now) => added(now, joined(now, way, made.path(id, name))))(marked);
   };
@@ -46,13 +58,24 @@ export function withPath(recipe: Recipe | null, layer: Ruled, way: "in" | "out")
 }
 
 function asks(rule: Ruled["rule"], id: string): boolean {
-  return rule.clauses.flatMap((one) => (one.kind === "bracket" ? one.clauses : [one])).some((one) =>
-    (one.kind === "painted" && one.mask === id) || (one.kind === "path" && one.path === id) || (one.kind === "image" && one.image === id));
+  return rule.clauses
+    .flatMap((one) => (one.kind === "bracket" ? one.clauses : [one]))
+    .some(
+      (one) =>
+        (one.kind === "painted" && one.mask === id) ||
+        (one.kind === "path" && one.path === id) ||
+        (one.kind === "image" && one.image === id),
+    );
 }
 
 /** The names of layers, wears and kept rules that read a mask, path or image. */
 export function readers(recipe: Recipe, id: string): string[] {
   const follows = recipe.wears.filter((wear) => wear.follows.kind === "path" && wear.follows.path === id);
-  const reading = [...recipe.layers, ...recipe.wears].filter((one) => asks(one.rule, id) || follows.some((wear) => wear.id === one.id));
-  return [...reading.map((one) => one.name), ...recipe.kept_rules.filter((kept) => asks(kept.rule, id)).map((kept) => `the kept rule ${kept.name}`)];
+  const reading = [...recipe.layers, ...recipe.wears].filter(
+    (one) => asks(one.rule, id) || follows.some((wear) => wear.id === one.id),
+  );
+  return [
+    ...reading.map((one) => one.name),
+    ...recipe.kept_rules.filter((kept) => asks(kept.rule, id)).map((kept) => `the kept rule ${kept.name}`),
+  ];
 }

@@ -12,7 +12,13 @@ function pegAt(east: number, north: number): (recipe: Recipe) => Recipe {
   return (recipe) => ({ ...recipe, peg: { east_m: Number(east.toFixed(2)), north_m: Number(north.toFixed(2)) } });
 }
 
-export function PegMark({ at, size }: { at: { across: number; down: number }; size: { width: number; height: number } }) {
+export function PegMark({
+  at,
+  size,
+}: {
+  at: { across: number; down: number };
+  size: { width: number; height: number };
+}) {
   const [held, setHeld] = useState<{ across: number; down: number } | null>(null);
   const asking = useRef<Promise<void> | null>(null);
   const drag = useRef<{ moved: boolean } | null>(null);
@@ -49,7 +55,10 @@ export function PegMark({ at, size }: { at: { across: number; down: number }; si
     if (!peg || !ground) return;
     const clamp = (v: number, most: number) => Math.min(most, Math.max(0, v));
     const step = Math.max(ground.width_m, ground.depth_m) / 200;
-    keep("moved the peg", pegAt(clamp(peg.east_m + dx * step, ground.width_m), clamp(peg.north_m + dy * step, ground.depth_m)));
+    keep(
+      "moved the peg",
+      pegAt(clamp(peg.east_m + dx * step, ground.width_m), clamp(peg.north_m + dy * step, ground.depth_m)),
+    );
   }
 
   if (place.across < 0 || place.across > 1 || place.down < 0 || place.down > 1) return null;
@@ -92,7 +101,10 @@ export function PegMark({ at, size }: { at: { across: number; down: number }; si
       }}
       onKeyDown={(event) => {
         const ways: Record<string, [number, number]> = {
-          ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1],
+          ArrowLeft: [-1, 0],
+          ArrowRight: [1, 0],
+          ArrowUp: [0, 1],
+          ArrowDown: [0, -1],
         };
         const way = ways[event.key];
         if (!way) return;

@@ -64,7 +64,8 @@ export class PictureLoop {
     const version = this.version;
     const done = await this.take({ ...this.wanted, resting: true }, this.full);
     // the server may have taken an older request for the newer one and stopped this; ask again
-    if (!done && version === this.version && !this.ended) this.timer = window.setTimeout(() => void this.rest(), REST_MS);
+    if (!done && version === this.version && !this.ended)
+      this.timer = window.setTimeout(() => void this.rest(), REST_MS);
   }
 
   /** Returns false when the server stopped the request in favour of another. */

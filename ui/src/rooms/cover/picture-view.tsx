@@ -50,7 +50,15 @@ function scaleText(mm: number): string {
 /** How far feet on the plain ground are below the relief that one would stand on (below 0), or above it. */
 function Feet() {
   const facts = useTools((s) => s.relief);
-  return facts ? <span title="Where feet on the plain ground are against the relief that one would stand on" className={facts.standM > 0.03 ? "text-warn" : ""}> · feet {shown(-facts.standM * 1000, 0)} mm</span> : null;
+  return facts ? (
+    <span
+      title="Where feet on the plain ground are against the relief that one would stand on"
+      className={facts.standM > 0.03 ? "text-warn" : ""}
+    >
+      {" "}
+      · feet {shown(-facts.standM * 1000, 0)} mm
+    </span>
+  ) : null;
 }
 
 export function PictureView({ stand, label, whole, onWhole, onTime, bare }: PictureProps) {
@@ -70,7 +78,9 @@ export function PictureView({ stand, label, whole, onWhole, onTime, bare }: Pict
   const setDrop = useSetDrop(request);
   const fitHand = useFitHand(request);
   const path = useTools((s) => s.path);
-  const viewKey = useSite((s) => (s.shown ? JSON.stringify([s.shown.stands[stand], stand === "far" ? null : s.shown.peg, size]) : ""));
+  const viewKey = useSite((s) =>
+    s.shown ? JSON.stringify([s.shown.stands[stand], stand === "far" ? null : s.shown.peg, size]) : "",
+  );
 
   // React listens to wheels passively; the page must not scroll or zoom under a picture
   useEffect(() => {
@@ -194,7 +204,14 @@ export function PictureView({ stand, label, whole, onWhole, onTime, bare }: Pict
           {stand === "near" && !bare && <Feet />}
         </span>
         {onWhole && (
-          <button type="button" className="underline" onClick={onWhole} onPointerDown={(event) => event.stopPropagation()} onDoubleClick={(event) => event.stopPropagation()} title="To the whole row and back; a double-click on the picture does the same">
+          <button
+            type="button"
+            className="underline"
+            onClick={onWhole}
+            onPointerDown={(event) => event.stopPropagation()}
+            onDoubleClick={(event) => event.stopPropagation()}
+            title="To the whole row and back; a double-click on the picture does the same"
+          >
             {whole ? "All three" : "Widen"}
           </button>
         )}
@@ -202,4 +219,3 @@ export function PictureView({ stand, label, whole, onWhole, onTime, bare }: Pict
     </div>
   );
 }
-

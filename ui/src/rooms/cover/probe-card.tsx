@@ -40,10 +40,17 @@ export function ProbeCard() {
   });
   if (!probed || !recipe) return null;
   return (
-    <section aria-label="Probe" className="plate absolute top-12 right-4 bottom-10 z-20 w-[330px] overflow-y-auto p-3 select-text">
+    <section
+      aria-label="Probe"
+      className="plate absolute top-12 right-4 bottom-10 z-20 w-[330px] overflow-y-auto p-3 select-text"
+    >
       <div className="flex items-baseline justify-between gap-2">
-        <h3 className="heading">At {shown(probed.east, 1)} m east, {shown(probed.north, 1)} m north</h3>
-        <button type="button" className="underline" onClick={() => useTools.setState({ probed: null })}>close</button>
+        <h3 className="heading">
+          At {shown(probed.east, 1)} m east, {shown(probed.north, 1)} m north
+        </h3>
+        <button type="button" className="underline" onClick={() => useTools.setState({ probed: null })}>
+          close
+        </button>
       </div>
       {trouble && <p className="text-warn">{trouble}</p>}
       {!found && !trouble && <p className="text-quiet">Measuring…</p>}
@@ -53,7 +60,12 @@ export function ProbeCard() {
             {kinds.map((kind) => {
               const value = found.spot.measures[kind.name];
               if (value === undefined) return null;
-              const text = kind.name === "aspect" ? (value < 0 ? "level" : `${compass(value)} ${shown(value, 0)}°`) : valueText(value, kind.unit);
+              const text =
+                kind.name === "aspect"
+                  ? value < 0
+                    ? "level"
+                    : `${compass(value)} ${shown(value, 0)}°`
+                  : valueText(value, kind.unit);
               return (
                 <div key={kind.name} className="contents">
                   <dt className="truncate text-quiet">{kind.title}</dt>
@@ -63,13 +75,22 @@ export function ProbeCard() {
             })}
           </dl>
           <p className="figures mt-1 border-t border-rule pt-1 text-xs" data-fit>
-            relief {millimetres(found.fit.reliefM)} · stretch {shown(found.fit.stretch, 2)} × · {shown(found.fit.density, 0)} px/m
+            relief {millimetres(found.fit.reliefM)} · stretch {shown(found.fit.stretch, 2)} × ·{" "}
+            {shown(found.fit.density, 0)} px/m
           </p>
           {found.wear.some((one) => one.letIn > SEEN) && (
             <div className="figures mt-2 border-t border-rule pt-1 text-xs" data-wear-here>
-              {found.wear.toReversed().filter((one) => one.letIn > SEEN).map((one) => (
-                <p key={one.name} className="flex justify-between gap-2"><span>wear: {one.name}, let in {percent(one.letIn)}</span><span>overlay {shown(one.overlay, 2)}</span></p>
-              ))}
+              {found.wear
+                .toReversed()
+                .filter((one) => one.letIn > SEEN)
+                .map((one) => (
+                  <p key={one.name} className="flex justify-between gap-2">
+                    <span>
+                      wear: {one.name}, let in {percent(one.letIn)}
+                    </span>
+                    <span>overlay {shown(one.overlay, 2)}</span>
+                  </p>
+                ))}
             </div>
           )}
           {fromTheTop(recipe.layers, found.shares).map(({ layer, k }) => {
@@ -78,13 +99,27 @@ export function ProbeCard() {
             if (!account) return null;
             return (
               <div key={layer.id} className="mt-2 border-t border-rule pt-1">
-                <p className="flex justify-between gap-2"><b className="font-semibold">{layer.name}</b><span className="figures font-semibold">{percent(share)}</span></p>
+                <p className="flex justify-between gap-2">
+                  <b className="font-semibold">{layer.name}</b>
+                  <span className="figures font-semibold">{percent(share)}</span>
+                </p>
                 {k === 0 && <p className="text-xs text-quiet">lies under all others</p>}
                 {!layer.on && <p className="text-xs text-quiet">it is hidden</p>}
                 {account.clauses.map((clause, at) => (
-                  <p key={at} className={`figures flex justify-between gap-2 text-xs ${clause.decides ? "font-semibold text-accent" : clause.letsIn < 0.5 ? "" : "text-quiet"}`}>
-                    <span>{at === 0 && clause.join === "and" ? "" : `${clause.join} `}{clause.words}{clause.decides ? " — keeps it out" : ""}</span>
-                    <span>{clause.join === "except" ? `leaves ${percent(clause.letsIn)}` : `lets in ${percent(clause.letsIn)}`}</span>
+                  <p
+                    key={at}
+                    className={`figures flex justify-between gap-2 text-xs ${clause.decides ? "font-semibold text-accent" : clause.letsIn < 0.5 ? "" : "text-quiet"}`}
+                  >
+                    <span>
+                      {at === 0 && clause.join === "and" ? "" : `${clause.join} `}
+                      {clause.words}
+                      {clause.decides ? " — keeps it out" : ""}
+                    </span>
+                    <span>
+                      {clause.join === "except"
+                        ? `leaves ${percent(clause.letsIn)}`
+                        : `lets in ${percent(clause.letsIn)}`}
+                    </span>
                   </p>
                 ))}
               </div>

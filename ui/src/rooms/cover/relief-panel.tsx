@@ -1,6 +1,6 @@
 /** The relief of the selected layer, and the figures of the relief that all layers make together about the peg. */
 
-import { numberOf } from "../../state/numbers";
+import { numberOf, percentOf } from "../../state/numbers";
 import { useEffect } from "react";
 import * as api from "../../api/client";
 import type { Layer } from "../../generated/recipe";
@@ -52,45 +52,88 @@ export function ReliefPanel({ layer }: { layer: Layer }) {
   const facts = useTools((s) => s.relief);
   const limit = useTools((s) => s.reliefLimit);
   const { relief_mid, meets, tile_m, tile_down_m } = layer.fit;
-  const most = Math.min(tile_m, tile_down_m ?? tile_m, 5);
+  const relief = numberOf("Fit", "relief_m");
   const usualMid = { levelled: 50, "on top": 0, "cut in": 100 }[meets];
   return (
     <>
-      {track({ field: "relief_m", label: "Relief", unit: "m", least: 0, most, step: 0.001, usual: 0.02, digits: 3, perPixel: 0.002, hint: "Metres from the lowest to the highest of its height, along the ground's normal" })}
+      {track({ field: "relief_m", ...relief, most: Math.min(tile_m, tile_down_m ?? tile_m, relief.most) })}
       {track({ field: "relief_curve", ...numberOf("Fit", "relief_curve") })}
-      <Segments label="How it meets what lies below" value={meets}
+      <Segments
+        label="How it meets what lies below"
+        value={meets}
         choices={[
           { value: "levelled", label: "Levelled", hint: "Its own relief takes the place of that below" },
           { value: "on top", label: "On top", hint: "It lies on the relief below and follows it" },
           { value: "cut in", label: "Cut in", hint: "It is cut into the relief below" },
         ]}
-        onChoose={(next) => fit.keep(`relief ${next}`, { meets: next })} />
+        onChoose={(next) => fit.keep(`relief ${next}`, { meets: next })}
+      />
       <label className="mt-1 flex items-center gap-1.5 text-xs">
-        <input type="checkbox" aria-label="Level by itself" className="accent-ink" checked={relief_mid === null}
-          onChange={(event) => fit.keep(event.target.checked ? "level by itself" : "level set by hand", { relief_mid: event.target.checked ? null : usualMid / 100 })} />
-        {{ levelled: "its mean lies level with the ground", "on top": "its lowest lies on what is below", "cut in": "its highest lies level with what is below" }[meets]}
+        <input
+          type="checkbox"
+          aria-label="Level by itself"
+          className="accent-ink"
+          checked={relief_mid === null}
+          onChange={(event) =>
+            fit.keep(event.target.checked ? "level by itself" : "level set by hand", {
+              relief_mid: event.target.checked ? null : usualMid / 100,
+            })
+          }
+        />
+        {
+          {
+            levelled: "its mean lies level with the ground",
+            "on top": "its lowest lies on what is below",
+            "cut in": "its highest lies level with what is below",
+          }[meets]
+        }
       </label>
       {relief_mid !== null && (
-        <Track label="Level at" value={Math.round(relief_mid * 100)} unit="%" least={0} most={100} step={1} usual={usualMid} hint="The height of the set that lies level with what it lies on"
-          onMove={(v) => fit.show({ relief_mid: v / 100 })} onKeep={(v) => fit.keep("level of its relief", { relief_mid: v / 100 })} onDrop={fit.drop} />
+        <Track
+          {...percentOf("Fit", "relief_mid")}
+          value={Math.round(relief_mid * 100)}
+          usual={usualMid}
+          onMove={(v) => fit.show({ relief_mid: v / 100 })}
+          onKeep={(v) => fit.keep("level of its relief", { relief_mid: v / 100 })}
+          onDrop={fit.drop}
+        />
       )}
       <h3 className="heading mt-2">All layers, {facts ? shown(facts.aboutM, 0) : 6} m about the peg</h3>
       {!facts && <p className="text-quiet">measuring…</p>}
       {facts && (
         <dl className="figures grid grid-cols-[1fr_auto] gap-x-2 text-xs" data-relief>
           <dt>lowest to highest</dt>
-          <dd className="text-right font-medium">{millimetres(facts.lowestM)} to {millimetres(facts.highestM)}</dd>
+          <dd className="text-right font-medium">
+            {millimetres(facts.lowestM)} to {millimetres(facts.highestM)}
+          </dd>
           <dt>
             higher than{" "}
-            <Num label="Limit of relief" value={limit} unit="m" least={0} most={5} step={0.005} digits={3} perPixel={0.001}
-              onMove={(v) => useTools.setState({ reliefLimit: v })} onKeep={(v) => useTools.setState({ reliefLimit: v })} onDrop={() => undefined} />
+            <Num
+              label="Limit of relief"
+              value={limit}
+              unit="m"
+              least={0}
+              most={5}
+              step={0.005}
+              digits={3}
+              perPixel={0.001}
+              onMove={(v) => useTools.setState({ reliefLimit: v })}
+              onKeep={(v) => useTools.setState({ reliefLimit: v })}
+              onDrop={() => undefined}
+            />
           </dt>
           <dd className="text-right font-medium">{percent(facts.shareAbove)}</dd>
-          <dt title="Of somebody who stands on the ground without relief, as collision without displacement has it">on the plain ground</dt>
-          <dd className={`text-right font-medium ${facts.standM > 0.03 ? "text-warn" : ""}`}>{feetText(facts.standM)}</dd>
+          <dt title="Of somebody who stands on the ground without relief, as collision without displacement has it">
+            on the plain ground
+          </dt>
+          <dd className={`text-right font-medium ${facts.standM > 0.03 ? "text-warn" : ""}`}>
+            {feetText(facts.standM)}
+          </dd>
           {facts.shareHeldBack > 0 && (
             <>
-              <dt title="Steeper than 75°: a height field cannot hold the whole relief there">too steep for its relief</dt>
+              <dt title="Steeper than 75°: a height field cannot hold the whole relief there">
+                too steep for its relief
+              </dt>
               <dd className="text-right font-medium text-warn">{percent(facts.shareHeldBack)} of the site</dd>
             </>
           )}

@@ -23,11 +23,24 @@ export function RuleSentence({ layer, opacity, first }: { layer: Ruled; opacity:
   return (
     <>
       <p className="text-[15px] leading-[1.72]">
-        <b>{layer.name}</b> lies {standing.length === 0 ? "everywhere" : standing[0]?.join === "except" ? "" : standing[0]?.kind === "measure" ? "on ground " : ""}
+        <b>{layer.name}</b> lies{" "}
+        {standing.length === 0
+          ? "everywhere"
+          : standing[0]?.join === "except"
+            ? ""
+            : standing[0]?.kind === "measure"
+              ? "on ground "
+              : ""}
         {runs.map(({ from, to, hidden }) => (
           <span key={from}>
             {clauses.slice(from, unfolded ? to : to - hidden).map((clause, k) => (
-              <ClausePhrase key={`${clause.kind}-${from + k}`} layer={layer} clause={clause} at={{ k: from + k }} first={clause === standing[0]} />
+              <ClausePhrase
+                key={`${clause.kind}-${from + k}`}
+                layer={layer}
+                clause={clause}
+                at={{ k: from + k }}
+                first={clause === standing[0]}
+              />
             ))}
             {hidden > 0 && !unfolded && (
               <button type="button" className="ml-1 underline" onClick={() => setUnfolded(true)}>

@@ -13,7 +13,12 @@ export function saveImage(name: string, clauses: Clause[], opacity: number): voi
       const url = URL.createObjectURL(blob);
       const link = document.createElement("a");
       link.href = url;
-      link.download = `${name.toLowerCase().replace(/[^a-z0-9]+/g, "-").replace(/^-|-$/g, "") || "mask"}.png`;
+      link.download = `${
+        name
+          .toLowerCase()
+          .replace(/[^a-z0-9]+/g, "-")
+          .replace(/^-|-$/g, "") || "mask"
+      }.png`;
       link.click();
       window.setTimeout(() => URL.revokeObjectURL(url), 5000);
     },

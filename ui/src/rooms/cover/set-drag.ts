@@ -33,15 +33,23 @@ export function useSetDrop(request: () => PictureRequest | null) {
     const across = Math.min(1, Math.max(0, (event.clientX - box.left) / box.width));
     const down = Math.min(1, Math.max(0, (event.clientY - box.top) / box.height));
     const { underWay } = useSite.getState();
-    underWay(api.pointed(asked, across, down).then(({ spot, rule }) => {
-      const { keep, select, shown, say } = useSite.getState();
-      if (!spot) {
-        say("Nothing was laid: there is no ground under that spot of the picture.");
-        return;
-      }
-      const layer = newLayer(set, (shown?.layers.length ?? 0) > 0 ? rule.clauses : []);
-      keep(`laid ${layer.name} where it was dropped`, (recipe) => ({ ...recipe, layers: [...recipe.layers, layer] }));
-      select(layer.id);
-    }, (error: unknown) => useSite.getState().say(error instanceof Error ? error.message : String(error))));
+    underWay(
+      api.pointed(asked, across, down).then(
+        ({ spot, rule }) => {
+          const { keep, select, shown, say } = useSite.getState();
+          if (!spot) {
+            say("Nothing was laid: there is no ground under that spot of the picture.");
+            return;
+          }
+          const layer = newLayer(set, (shown?.layers.length ?? 0) > 0 ? rule.clauses : []);
+          keep(`laid ${layer.name} where it was dropped`, (recipe) => ({
+            ...recipe,
+            layers: [...recipe.layers, layer],
+          }));
+          select(layer.id);
+        },
+        (error: unknown) => useSite.getState().say(error instanceof Error ? error.message : String(error)),
+      ),
+    );
   };
 }

@@ -58,7 +58,13 @@ export function SkyDial() {
           <LightNumber field="mist" />
         </div>
       </Panel>
-      <button type="button" className="figures bg-raised/95 px-2 py-[2px] text-xs font-medium" aria-pressed={light.sun_height_deg <= GRAZING_DEG} title={`Sun ${GRAZING_DEG}° high, as wear and relief are judged; again for the sun as it was (G)`} onClick={graze}>
+      <button
+        type="button"
+        className="figures bg-raised/95 px-2 py-[2px] text-xs font-medium"
+        aria-pressed={light.sun_height_deg <= GRAZING_DEG}
+        title={`Sun ${GRAZING_DEG}° high, as wear and relief are judged; again for the sun as it was (G)`}
+        onClick={graze}
+      >
         Grazing
       </button>
     </div>

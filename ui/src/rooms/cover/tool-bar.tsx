@@ -1,5 +1,6 @@
 /** What the hand does in the pictures: turn them, paint on the ground, move a path, ask what lies there. */
 
+import { numberOf, percentOf } from "../../state/numbers";
 import { useState } from "react";
 import * as api from "../../api/client";
 import type { DrawnPath } from "../../generated/recipe";
@@ -15,38 +16,59 @@ export function ToolBar() {
   if (!recipe) return null;
   const { masks, paths } = recipe.marks;
   function choose(next: typeof tool) {
-    if (next === "paint") useTools.setState((s) => ({ tool: "paint", mask: masks.some((one) => one.id === s.mask) ? s.mask : (masks.at(-1)?.id ?? null) }));
-    else if (next === "path") useTools.setState((s) => ({ tool: "path", path: paths.some((one) => one.id === s.path) ? s.path : (paths.at(-1)?.id ?? null) }));
+    if (next === "paint")
+      useTools.setState((s) => ({
+        tool: "paint",
+        mask: masks.some((one) => one.id === s.mask) ? s.mask : (masks.at(-1)?.id ?? null),
+      }));
+    else if (next === "path")
+      useTools.setState((s) => ({
+        tool: "path",
+        path: paths.some((one) => one.id === s.path) ? s.path : (paths.at(-1)?.id ?? null),
+      }));
     else take(next);
   }
   return (
     <div className="flex flex-wrap items-start gap-2">
       <div className="bg-raised/95">
-        <Segments label="Hand" value={tool}
+        <Segments
+          label="Hand"
+          value={tool}
           choices={[
             { value: "turn", label: "Turn", hint: "Drag turns and tips a picture (Esc)" },
             { value: "probe", label: "Probe", hint: "Click says what lies there and why (P)" },
             { value: "paint", label: "Paint", hint: "Paint a mask on the ground (T)" },
-            { value: "fit", label: "Fit", hint: "Drag the selected layer's texture on the ground; with Shift turn it (F)" },
+            {
+              value: "fit",
+              label: "Fit",
+              hint: "Drag the selected layer's texture on the ground; with Shift turn it (F)",
+            },
             { value: "path", label: "Path", hint: "Move the points of a path (L)" },
           ]}
-          onChoose={choose} />
+          onChoose={choose}
+        />
       </div>
       {tool === "paint" && <PaintBar />}
       {tool === "path" && <PathBar />}
       {tool === "fit" && <FitBar />}
-      {tool === "probe" && <span className="figures bg-raised/95 px-2 py-[3px] text-xs">click a place in any picture</span>}
+      {tool === "probe" && (
+        <span className="figures bg-raised/95 px-2 py-[3px] text-xs">click a place in any picture</span>
+      )}
     </div>
   );
 }
 
 function FitBar() {
   const layer = useSite((s) => s.shown?.layers.find((one) => one.id === s.selected));
-  if (!layer) return <span className="figures bg-raised/95 px-2 py-[3px] text-xs">Select a layer first: its texture is dragged.</span>;
+  if (!layer)
+    return (
+      <span className="figures bg-raised/95 px-2 py-[3px] text-xs">Select a layer first: its texture is dragged.</span>
+    );
   const { fit } = layer;
   return (
     <span className="figures bg-raised/95 px-2 py-[3px] text-xs">
-      drag it on the ground, Shift turns · {shown(fit.offset_east_m, 2)} m E, {shown(fit.offset_north_m, 2)} m N, {shown(fit.turn_deg, 0)}°
+      drag it on the ground, Shift turns · {shown(fit.offset_east_m, 2)} m E, {shown(fit.offset_north_m, 2)} m N,{" "}
+      {shown(fit.turn_deg, 0)}°
     </span>
   );
 }
@@ -59,29 +81,64 @@ function PaintBar() {
   const set = (change: Partial<Brush>) => useTools.setState((s) => ({ brush: { ...s.brush, ...change } }));
   const reach = Math.max(recipe?.ground.width_m ?? 100, recipe?.ground.depth_m ?? 100);
   if (!current) {
-    return <span className="figures bg-raised/95 px-2 py-[3px] text-xs">No mask yet: add one to a layer's rule by Add a clause, Paint in.</span>;
+    return (
+      <span className="figures bg-raised/95 px-2 py-[3px] text-xs">
+        No mask yet: add one to a layer's rule by Add a clause, Paint in.
+      </span>
+    );
   }
-  const share = (label: string, field: "strength" | "soft" | "flow", hint: string) => (
-    <span title={hint}>
-      {label}{" "}
-      <Num label={`Brush ${label}`} value={Math.round(brush[field] * 100)} unit="%" least={field === "flow" ? 1 : 0} most={100} step={1} perPixel={0.5}
-        onMove={(v) => set({ [field]: v / 100 })} onKeep={(v) => set({ [field]: v / 100 })} onDrop={() => undefined} />
-    </span>
-  );
+  const share = (field: "strength" | "soft" | "flow") => {
+    const { label, ...of } = percentOf("MaskStroke", field);
+    return (
+      <span title={of.hint}>
+        {label}{" "}
+        <Num
+          {...of}
+          label={`Brush ${label}`}
+          value={Math.round(brush[field] * 100)}
+          onMove={(v) => set({ [field]: v / 100 })}
+          onKeep={(v) => set({ [field]: v / 100 })}
+          onDrop={() => undefined}
+        />
+      </span>
+    );
+  };
   return (
-    <div role="toolbar" aria-label="Brush" title="Shift draws straight lines, [ and ] change the size, the other button turns the picture" className="figures flex flex-wrap items-center gap-x-3 gap-y-1 bg-raised/95 px-2 py-[2px] text-xs">
+    <div
+      role="toolbar"
+      aria-label="Brush"
+      title="Shift draws straight lines, [ and ] change the size, the other button turns the picture"
+      className="figures flex flex-wrap items-center gap-x-3 gap-y-1 bg-raised/95 px-2 py-[2px] text-xs"
+    >
       <MarkChoice kind="masks" id={current.id} onChoose={(id) => useTools.setState({ mask: id })} />
-      <Segments label="Brush" value={brush.tool}
-        choices={[{ value: "add", label: "Add" }, { value: "take", label: "Take away" }, { value: "smooth", label: "Smooth" }]}
-        onChoose={(tool) => set({ tool })} />
+      <Segments
+        label="Brush"
+        value={brush.tool}
+        choices={[
+          { value: "add", label: "Add" },
+          { value: "take", label: "Take away" },
+          { value: "smooth", label: "Smooth" },
+        ]}
+        onChoose={(tool) => set({ tool })}
+      />
       <span>
         size{" "}
-        <Num label="Brush size" value={brush.size_m} unit="m" least={0.05} most={reach} step={brush.size_m < 5 ? 0.05 : 0.5} digits={brush.size_m < 5 ? 2 : 1} perPixel={Math.max(0.02, brush.size_m / 90)}
-          onMove={(size_m) => set({ size_m })} onKeep={(size_m) => set({ size_m })} onDrop={() => undefined} />
+        <Num
+          {...numberOf("MaskStroke", "size_m")}
+          label="Brush size"
+          value={brush.size_m}
+          most={reach}
+          step={brush.size_m < 5 ? 0.05 : 0.5}
+          digits={brush.size_m < 5 ? 2 : 1}
+          perPixel={Math.max(0.02, brush.size_m / 90)}
+          onMove={(size_m) => set({ size_m })}
+          onKeep={(size_m) => set({ size_m })}
+          onDrop={() => undefined}
+        />
       </span>
-      {share("strength", "strength", "How far a stroke goes")}
-      {share("soft", "soft", "How much of the brush's radius fades out")}
-      {share("flow", "flow", "Below 100% a stroke gathers with the distance it goes")}
+      {share("strength")}
+      {share("soft")}
+      {share("flow")}
     </div>
   );
 }
@@ -91,22 +148,50 @@ function PathBar() {
   const recipe = useSite((s) => s.shown);
   const path = recipe?.marks.paths.find((one) => one.id === id);
   const { preview, keep, drop } = useSite.getState();
-  if (!path) return <span className="figures bg-raised/95 px-2 py-[3px] text-xs">No path yet: add one to a layer's rule by Add a clause, Along a path.</span>;
-  const number = (label: string, field: "width_m" | "soft_m" | "wobble_m" | "wobble_size_m", least: number) => (
-    <span key={field}>
-      {label}{" "}
-      <Num label={`Path ${label}`} value={path[field]} unit="m" least={least} most={2000} step={path[field] < 2 ? 0.01 : 0.1} digits={path[field] < 2 ? 2 : 1} perPixel={Math.max(0.01, path[field] / 90)}
-        onMove={(v) => preview(withPath(path.id, { [field]: v }))} onKeep={(v) => keep(`${path.name}: ${label} ${shown(v, 2)} m`, withPath(path.id, { [field]: v }))} onDrop={drop} />
-    </span>
-  );
+  if (!path)
+    return (
+      <span className="figures bg-raised/95 px-2 py-[3px] text-xs">
+        No path yet: add one to a layer's rule by Add a clause, Along a path.
+      </span>
+    );
+  const number = (field: "width_m" | "soft_m" | "wobble_m" | "wobble_size_m") => {
+    const { label, ...of } = numberOf("DrawnPath", field);
+    return (
+      <span key={field}>
+        {label}{" "}
+        <Num
+          {...of}
+          label={`Path ${label}`}
+          value={path[field]}
+          step={path[field] < 2 ? 0.01 : of.step}
+          digits={path[field] < 2 ? 2 : of.digits}
+          perPixel={Math.max(0.01, path[field] / 90)}
+          onMove={(v) => preview(withPath(path.id, { [field]: v }))}
+          onKeep={(v) => keep(`${path.name}: ${label} ${shown(v, 2)} m`, withPath(path.id, { [field]: v }))}
+          onDrop={drop}
+        />
+      </span>
+    );
+  };
   return (
-    <div role="toolbar" aria-label="Path" title="Drag points; a click on the ground adds one at the end, a double-click on the line one between" className="figures flex flex-wrap items-center gap-x-3 gap-y-1 bg-raised/95 px-2 py-[2px] text-xs">
+    <div
+      role="toolbar"
+      aria-label="Path"
+      title="Drag points; a click on the ground adds one at the end, a double-click on the line one between"
+      className="figures flex flex-wrap items-center gap-x-3 gap-y-1 bg-raised/95 px-2 py-[2px] text-xs"
+    >
       <MarkChoice kind="paths" id={path.id} onChoose={(next) => useTools.setState({ path: next })} />
-      {number("width", "width_m", 0.01)}
-      {number("soft edge", "soft_m", 0)}
-      {number("wobble", "wobble_m", 0)}
-      {number("wobbles every", "wobble_size_m", 0.1)}
-      <button type="button" className="underline" onClick={() => keep(`${path.name}: another wobble`, withPath(path.id, { seed: (path.seed * 7 + 13) % 9973 }))}>another wobble</button>
+      {number("width_m")}
+      {number("soft_m")}
+      {number("wobble_m")}
+      {number("wobble_size_m")}
+      <button
+        type="button"
+        className="underline"
+        onClick={() => keep(`${path.name}: another wobble`, withPath(path.id, { seed: (path.seed * 7 + 13) % 9973 }))}
+      >
+        another wobble
+      </button>
     </div>
   );
 }
@@ -136,25 +221,54 @@ function MarkChoice({ kind, id, onChoose }: { kind: "masks" | "paths"; id: strin
   }
   if (naming !== null) {
     return (
-      <input autoFocus className="field w-[150px]" aria-label={`Name of the ${what}`} value={naming} onChange={(event) => setNaming(event.target.value)} onBlur={() => take(naming)}
+      <input
+        autoFocus
+        className="field w-[150px]"
+        aria-label={`Name of the ${what}`}
+        value={naming}
+        onChange={(event) => setNaming(event.target.value)}
+        onBlur={() => take(naming)}
         onKeyDown={(event) => {
           if (event.key === "Enter") take(naming);
           if (event.key === "Escape") setNaming(null);
           event.stopPropagation();
-        }} />
+        }}
+      />
     );
   }
   return (
     <span className="flex items-center gap-1.5">
-      <select className="max-w-[150px] border-b border-ink bg-transparent font-semibold" aria-label={`Which ${what}`} value={id} onChange={(event) => onChoose(event.target.value)}>
-        {all.map((one) => <option key={one.id} value={one.id}>{one.name}</option>)}
+      <select
+        className="max-w-[150px] border-b border-ink bg-transparent font-semibold"
+        aria-label={`Which ${what}`}
+        value={id}
+        onChange={(event) => onChoose(event.target.value)}
+      >
+        {all.map((one) => (
+          <option key={one.id} value={one.id}>
+            {one.name}
+          </option>
+        ))}
       </select>
-      <button type="button" className="underline" onClick={() => setNaming(current?.name ?? "")}>name</button>
-      <button type="button" className="underline" title={used.length > 0 ? `Read by ${used.join(", ")}: their clauses would have to be mended` : `No rule reads this ${what}`}
+      <button type="button" className="underline" onClick={() => setNaming(current?.name ?? "")}>
+        name
+      </button>
+      <button
+        type="button"
+        className="underline"
+        title={
+          used.length > 0
+            ? `Read by ${used.join(", ")}: their clauses would have to be mended`
+            : `No rule reads this ${what}`
+        }
         onClick={() => {
-          keep(`took the ${what} ${current?.name ?? ""} away`, (one) => ({ ...one, marks: { ...one.marks, [kind]: one.marks[kind].filter((mark) => mark.id !== id) } }));
+          keep(`took the ${what} ${current?.name ?? ""} away`, (one) => ({
+            ...one,
+            marks: { ...one.marks, [kind]: one.marks[kind].filter((mark) => mark.id !== id) },
+          }));
           useTools.getState().rest();
-        }}>
+        }}
+      >
         take away{used.length > 0 ? ` (read by ${used.length})` : ""}
       </button>
     </span>

@@ -44,16 +44,35 @@ export function TransectStrip() {
   const [bearing, setBearing] = useState(90);
   const controls = (
     <>
-      <button type="button" className="underline" onClick={() => setClose(!close)}
-        title={close ? "Show the cut through the whole site" : "Show a few paces at the peg, with the relief of the layers"}>
+      <button
+        type="button"
+        className="underline"
+        onClick={() => setClose(!close)}
+        title={
+          close ? "Show the cut through the whole site" : "Show a few paces at the peg, with the relief of the layers"
+        }
+      >
         {close ? "whole site" : "at a boot's scale"}
       </button>
       · bearing
-      <Num label="Transect bearing" value={bearing} unit="°" least={0} most={360} step={1}
-        onMove={setBearing} onKeep={setBearing} onDrop={() => undefined} />
+      <Num
+        label="Transect bearing"
+        value={bearing}
+        unit="°"
+        least={0}
+        most={360}
+        step={1}
+        onMove={setBearing}
+        onKeep={setBearing}
+        onDrop={() => undefined}
+      />
     </>
   );
-  return close ? <BootStrip bearing={bearing} controls={controls} /> : <SiteStrip bearing={bearing} controls={controls} />;
+  return close ? (
+    <BootStrip bearing={bearing} controls={controls} />
+  ) : (
+    <SiteStrip bearing={bearing} controls={controls} />
+  );
 }
 
 interface StripProps {
@@ -86,15 +105,23 @@ function SiteStrip({ bearing, controls }: StripProps) {
 
   return (
     <div ref={box} className="relative overflow-hidden border-y border-ink bg-raised">
-      <svg width={width} height={HEIGHT} role="img"
-        aria-label={`Transect through the peg, ${metresBetween(low, high)}`}>
+      <svg
+        width={width}
+        height={HEIGHT}
+        role="img"
+        aria-label={`Transect through the peg, ${metresBetween(low, high)}`}
+      >
         <path d={`M${all.join("L")}L${width} ${HEIGHT}L0 ${HEIGHT}z`} fill="#e3e1dc" />
         {runsOf(cut.layer).map((run) => {
           const to = Math.min(run.to + 1, cut.distanceM.length - 1);
           const top = path(run.from, to, 0);
           const bottom = path(run.from, to, FILL).reverse();
           return (
-            <path key={run.from} d={`M${top.join("L")}L${bottom.join("L")}z`} fill={run.layer < 0 ? "none" : `url(#${hatchOf(run.layer)})`}>
+            <path
+              key={run.from}
+              d={`M${top.join("L")}L${bottom.join("L")}z`}
+              fill={run.layer < 0 ? "none" : `url(#${hatchOf(run.layer)})`}
+            >
               <title>{layers[run.layer]?.name ?? "bare"}</title>
             </path>
           );
@@ -103,8 +130,8 @@ function SiteStrip({ bearing, controls }: StripProps) {
         <path d={`M${(cut.pegAtM * perMetre).toFixed(1)} 2v${HEIGHT - 4}`} stroke="#bf3b1c" />
       </svg>
       <span className="figures absolute bottom-1 left-2 flex items-center gap-1 bg-raised/85 px-1 text-[11px] text-quiet">
-        Transect through the peg · {controls}
-        · {metresBetween(low, high)}{Math.abs(times - 1) > 0.05 ? ` · ${shown(times, 1)}× height` : ""}
+        Transect through the peg · {controls}· {metresBetween(low, high)}
+        {Math.abs(times - 1) > 0.05 ? ` · ${shown(times, 1)}× height` : ""}
       </span>
       <span className="figures absolute right-2 bottom-1 bg-raised/85 px-1 text-[11px] text-quiet">
         {length >= 1000 ? `${shown(length / 1000, 2)} km` : `${shown(length, 0)} m`}

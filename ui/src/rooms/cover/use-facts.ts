@@ -13,6 +13,7 @@ export interface LayerFacts {
   reason: string | null;
   density: number;
   enough: number;
+  emits: boolean;
 }
 
 export interface Facts {
@@ -28,7 +29,13 @@ function placed(layer: Layer) {
 function byLayer(recipe: Recipe, found: CoverFacts): Facts {
   const of = recipe.layers.map((layer, k): [string, LayerFacts] => [
     layer.id,
-    { share: found.shares[k] ?? 0, reason: found.reasons[k] ?? null, density: found.densities[k] ?? 0, enough: found.enough[k] ?? 0 },
+    {
+      share: found.shares[k] ?? 0,
+      reason: found.reasons[k] ?? null,
+      density: found.densities[k] ?? 0,
+      enough: found.enough[k] ?? 0,
+      emits: found.emits[k] ?? false,
+    },
   ]);
   return { of: new Map(of) };
 }
@@ -41,7 +48,10 @@ export function useFacts(): Facts | null {
   const through = useWearKey(wearsThrough);
   const near = useSite((s) => s.shown?.stands.near);
   const ready = useReady();
-  const key = useMemo(() => (ready && ground ? JSON.stringify([ground, layers?.map(placed), through, marks, near]) : null), [ready, ground, layers, through, marks, near]);
+  const key = useMemo(
+    () => (ready && ground ? JSON.stringify([ground, layers?.map(placed), through, marks, near]) : null),
+    [ready, ground, layers, through, marks, near],
+  );
   const { value } = useLatest<Facts>(key, async () => {
     const recipe = useSite.getState().shown;
     if (!recipe) throw new Error("the site was closed");

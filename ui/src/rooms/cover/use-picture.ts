@@ -15,9 +15,22 @@ export interface Bare {
 }
 
 /** What asks about places in a picture, whatever is shown in it. */
-export function plainRequest(recipe: Recipe, stand: StandName, size: { width: number; height: number }, preview: boolean): PictureRequest {
+export function plainRequest(
+  recipe: Recipe,
+  stand: StandName,
+  size: { width: number; height: number },
+  preview: boolean,
+): PictureRequest {
   return {
-    recipe, stand, width_px: Math.round(size.width), height_px: Math.round(size.height), resting: false, mode: "lit", layer: -1, preview, measure: null,
+    recipe,
+    stand,
+    width_px: Math.round(size.width),
+    height_px: Math.round(size.height),
+    resting: false,
+    mode: "lit",
+    layer: -1,
+    preview,
+    measure: null,
     radius_m: null,
   };
 }
@@ -28,7 +41,13 @@ const NO_WEARS: Recipe["wears"] = [];
 let lastSeen: { of: Recipe; from: Recipe; seen: Recipe } | null = null;
 
 /** The recipe that pictures show: before the last edit or as a snapshot has it while that is held, from where one looks now. */
-function seen({ showBefore, before, showCompared, compared, shown }: ReturnType<typeof useSite.getState>): Recipe | null {
+function seen({
+  showBefore,
+  before,
+  showCompared,
+  compared,
+  shown,
+}: ReturnType<typeof useSite.getState>): Recipe | null {
   if (showBefore && before) return before;
   if (!showCompared || !compared || !shown) return shown;
   if (lastSeen?.of !== compared.recipe || lastSeen.from !== shown) {
@@ -41,7 +60,9 @@ function seen({ showBefore, before, showCompared, compared, shown }: ReturnType<
 /** Wear as it is shown: without the selected one, or without any where none is selected, while that is held away. */
 function held(wears: Recipe["wears"], without: boolean, selected: string | null): Recipe["wears"] {
   if (!without) return wears;
-  return wears.some((one) => one.id === selected) ? wears.map((one) => (one.id === selected ? { ...one, on: false } : one)) : NO_WEARS;
+  return wears.some((one) => one.id === selected)
+    ? wears.map((one) => (one.id === selected ? { ...one, on: false } : one))
+    : NO_WEARS;
 }
 
 const MOST_PX = 1600;
@@ -86,7 +107,10 @@ export function usePicture(
   const solo = recipe && !bare && soloId !== null ? recipe.layers.findIndex((one) => one.id === soloId) : -1;
   const masks = !bare && (mode === "presence" || mode === "coverage");
   const layers = bare ? NO_LAYERS : recipe?.layers;
-  const wears = useMemo(() => (bare ? NO_WEARS : held(recipe?.wears ?? NO_WEARS, without, selected)), [bare, recipe?.wears, without, selected]);
+  const wears = useMemo(
+    () => (bare ? NO_WEARS : held(recipe?.wears ?? NO_WEARS, without, selected)),
+    [bare, recipe?.wears, without, selected],
+  );
   const wear = !bare && (mode === "overlay" || mode === "wear") ? wears.findIndex((one) => one.id === selected) : -1;
   const layer = recipe && masks ? recipe.layers.findIndex((one) => one.id === selected) : -1;
   const width = size ? Math.min(size.width, MOST_PX) : 0;
@@ -97,17 +121,48 @@ export function usePicture(
       recipe && layers && width && known
         ? {
             recipe: { ...recipe, layers, wears },
-            stand, width_px: width, height_px: height, mode: bare ? "lit" : mode, layer, preview: !ready,
-            measure: bare?.measure ?? null, radius_m: bare?.radiusM ?? null, solo, wear, drawn: bare ? null : drawn, brushed: bare ? null : brushed,
+            stand,
+            width_px: width,
+            height_px: height,
+            mode: bare ? "lit" : mode,
+            layer,
+            preview: !ready,
+            measure: bare?.measure ?? null,
+            radius_m: bare?.radiusM ?? null,
+            solo,
+            wear,
+            drawn: bare ? null : drawn,
+            brushed: bare ? null : brushed,
           }
         : null,
     // the parts of the recipe that this picture shows
     // eslint-disable-next-line react-hooks/exhaustive-deps
-    [recipe?.ground, layers, wears, recipe?.marks, solo, wear, drawn, brushed, recipe?.light, recipe?.peg, of, stand, width, height, mode, layer, ready, known, changes, bare?.measure, bare?.radiusM],
+    [
+      recipe?.ground,
+      layers,
+      wears,
+      recipe?.marks,
+      solo,
+      wear,
+      drawn,
+      brushed,
+      recipe?.light,
+      recipe?.peg,
+      of,
+      stand,
+      width,
+      height,
+      mode,
+      layer,
+      ready,
+      known,
+      changes,
+      bare?.measure,
+      bare?.radiusM,
+    ],
   );
   useEffect(() => {
     if (wanted) loop.current?.want(wanted, moving || wanted.drawn != null);
   }, [wanted, moving]);
   return { answer, resting: wanted !== null && restedOn === wanted && ready && !moving && !drawn, trouble };
 }
-

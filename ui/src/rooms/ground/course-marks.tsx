@@ -28,12 +28,20 @@ export function CourseMarks({ step, x, y, placeOf }: MarksProps) {
     // after the point whose leg passes nearest
     const away = points.slice(1).map((point, k) => {
       const before = points[k] ?? point;
-      return Math.hypot((before.east_m + point.east_m) / 2 - place.east, (before.north_m + point.north_m) / 2 - place.north);
+      return Math.hypot(
+        (before.east_m + point.east_m) / 2 - place.east,
+        (before.north_m + point.north_m) / 2 - place.north,
+      );
     });
     const at = away.indexOf(Math.min(...away));
     const [a, b] = [points[at], points[at + 1]];
     if (!a || !b || points.length >= 64) return;
-    const made = { east_m: place.east, north_m: place.north, level_m: (a.level_m + b.level_m) / 2, half_width_m: (a.half_width_m + b.half_width_m) / 2 };
+    const made = {
+      east_m: place.east,
+      north_m: place.north,
+      level_m: (a.level_m + b.level_m) / 2,
+      half_width_m: (a.half_width_m + b.half_width_m) / 2,
+    };
     keep(`${step.name}: a point more`, inStep(step.id, { points: points.toSpliced(at + 1, 0, made) }));
   }
 
@@ -41,11 +49,22 @@ export function CourseMarks({ step, x, y, placeOf }: MarksProps) {
     <g>
       <path d={path} fill="none" stroke="#f6f5f3" strokeWidth="5" />
       <path d={path} fill="none" stroke="#bf3b1c" strokeWidth="1.8" />
-      <path d={path} fill="none" stroke="transparent" strokeWidth="14" className="cursor-copy"
+      <path
+        d={path}
+        fill="none"
+        stroke="transparent"
+        strokeWidth="14"
+        className="cursor-copy"
         onPointerDown={(event) => event.stopPropagation()}
-        onDoubleClick={(event) => addAt(placeOf(event))} />
+        onDoubleClick={(event) => addAt(placeOf(event))}
+      />
       {points.map((point, at) => (
-        <DragPoint key={at} x={x(point.east_m)} y={y(point.north_m)} radius={6} title={`Point ${at + 1}: drag it`}
+        <DragPoint
+          key={at}
+          x={x(point.east_m)}
+          y={y(point.north_m)}
+          radius={6}
+          title={`Point ${at + 1}: drag it`}
           label={`Point ${at + 1} of ${step.name}. Arrow keys move it, Delete takes it out.`}
           onDrag={(event) => {
             const place = placeOf(event);
@@ -56,10 +75,17 @@ export function CourseMarks({ step, x, y, placeOf }: MarksProps) {
             keep(`${step.name}: moved a point`);
           }}
           onCancel={drop}
-          onStep={(east, north) => keep(`${step.name}: moved a point`, withPoint(at, { east_m: point.east_m + east * 5, north_m: point.north_m + north * 5 }))}
+          onStep={(east, north) =>
+            keep(
+              `${step.name}: moved a point`,
+              withPoint(at, { east_m: point.east_m + east * 5, north_m: point.north_m + north * 5 }),
+            )
+          }
           onRemove={() => {
-            if (points.length > 2) keep(`${step.name}: a point less`, inStep(step.id, { points: points.toSpliced(at, 1) }));
-          }} />
+            if (points.length > 2)
+              keep(`${step.name}: a point less`, inStep(step.id, { points: points.toSpliced(at, 1) }));
+          }}
+        />
       ))}
     </g>
   );
@@ -69,10 +95,21 @@ export function CourseMarks({ step, x, y, placeOf }: MarksProps) {
 export function CourseTable({ step }: { step: Course }) {
   const { preview, keep, drop } = useSite.getState();
   const number = (at: number, field: "level_m" | "half_width_m", label: string) => {
-    const change = (value: number) => inStep(step.id, { points: step.points.map((point, k) => (k === at ? { ...point, [field]: value } : point)) });
+    const change = (value: number) =>
+      inStep(step.id, { points: step.points.map((point, k) => (k === at ? { ...point, [field]: value } : point)) });
     return (
-      <Num label={`Point ${at + 1}, ${label}`} value={step.points[at]?.[field] ?? 0} unit="m" least={field === "level_m" ? -20_000 : 0} most={field === "level_m" ? 20_000 : 10_000}
-        step={0.5} digits={1} onMove={(value) => preview(change(value))} onKeep={(value) => keep(`${step.name}: ${label}`, change(value))} onDrop={drop} />
+      <Num
+        label={`Point ${at + 1}, ${label}`}
+        value={step.points[at]?.[field] ?? 0}
+        unit="m"
+        least={field === "level_m" ? -20_000 : 0}
+        most={field === "level_m" ? 20_000 : 10_000}
+        step={0.5}
+        digits={1}
+        onMove={(value) => preview(change(value))}
+        onKeep={(value) => keep(`${step.name}: ${label}`, change(value))}
+        onDrop={drop}
+      />
     );
   };
   return (

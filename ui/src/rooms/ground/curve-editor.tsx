@@ -10,13 +10,15 @@ import type { Step } from "./step-kinds";
 type Remap = Extract<Step, { kind: "remap" }>;
 
 const asPoints = (curve: Remap["curve"]): PlotPoint[] => curve.map((one) => ({ x: one.before, y: one.after }));
-const asCurve = (points: PlotPoint[]): Remap["curve"] => points.map((one) => ({ before: Number(one.x.toFixed(3)), after: Number(one.y.toFixed(3)) }));
+const asCurve = (points: PlotPoint[]): Remap["curve"] =>
+  points.map((one) => ({ before: Number(one.x.toFixed(3)), after: Number(one.y.toFixed(3)) }));
 
 /** The points with one elsewhere, kept rising; the first and the last stay at their ends. */
 function kept(points: PlotPoint[], k: number, to: PlotPoint): PlotPoint[] {
   const low = points[k - 1];
   const high = points[k + 1];
-  const x = k === 0 ? 0 : k === points.length - 1 ? 1 : Math.min((high?.x ?? 1) - 0.02, Math.max((low?.x ?? 0) + 0.02, to.x));
+  const x =
+    k === 0 ? 0 : k === points.length - 1 ? 1 : Math.min((high?.x ?? 1) - 0.02, Math.max((low?.x ?? 0) + 0.02, to.x));
   return points.with(k, { x, y: Math.min(high?.y ?? 1, Math.max(low?.y ?? 0, to.y)) });
 }
 
@@ -29,16 +31,25 @@ export function CurveEditor({ step }: { step: Remap }) {
   const rising = (all: PlotPoint[]) => all.every((one, k) => k === 0 || one.y >= (all[k - 1]?.y ?? 0));
   return (
     <div className="mt-1.5 flex gap-4">
-      <CurvePlot label="Curve of heights" side={128} points={points} most={12} diagonal
+      <CurvePlot
+        label="Curve of heights"
+        side={128}
+        points={points}
+        most={12}
+        diagonal
         textOf={(one) => `${shown(metres(one.x), 1)} m becomes ${shown(metres(one.y), 1)} m`}
-        moved={(k, to) => kept(points, k, to)} mayTakeOut={(k) => k > 0 && k < points.length - 1}
+        moved={(k, to) => kept(points, k, to)}
+        mayTakeOut={(k) => k > 0 && k < points.length - 1}
         onMove={(next) => preview(inStep(step.id, { curve: asCurve(next) }))}
         onKeep={(next, what) => {
           if (rising(next)) keep(`${step.name}: ${what}`, inStep(step.id, { curve: asCurve(next) }));
         }}
-        onDrop={drop} />
+        onDrop={drop}
+      />
       <p className="max-w-[34ch] self-center text-quiet">
-        Left to right: heights as they are. Bottom to top: what they become. Now {middle ? `${shown(metres(middle.x), 0)} m becomes ${shown(metres(middle.y), 0)} m` : ""}. Double-click adds a point, Delete takes the focused one out.
+        Left to right: heights as they are. Bottom to top: what they become. Now{" "}
+        {middle ? `${shown(metres(middle.x), 0)} m becomes ${shown(metres(middle.y), 0)} m` : ""}. Double-click adds a
+        point, Delete takes the focused one out.
       </p>
     </div>
   );

@@ -16,7 +16,8 @@ export function CutStrip() {
   const asked = useAsk(null, null);
   const drawn = useGroundRoom((s) => s.line);
   const ground = asked?.ask.ground;
-  const line: Line | null = drawn ?? (ground ? { start: [0, ground.depth_m / 2], end: [ground.width_m, ground.depth_m / 2] } : null);
+  const line: Line | null =
+    drawn ?? (ground ? { start: [0, ground.depth_m / 2], end: [ground.width_m, ground.depth_m / 2] } : null);
   const key = asked && line ? `${asked.key} ${JSON.stringify(line)}` : null;
   const { value: cut } = useLatest<Cut>(key, () => {
     if (!asked || !line) throw new Error("no line");
@@ -33,12 +34,18 @@ export function CutStrip() {
   const times = tall / perMetre;
   return (
     <div ref={box} className="relative overflow-hidden border-y border-ink bg-raised">
-      <svg width={width} height={HEIGHT} role="img" aria-label={`Transect of ${shown(length, 0)} m, ${shown(low, 1)} to ${shown(high, 1)} m`}>
+      <svg
+        width={width}
+        height={HEIGHT}
+        role="img"
+        aria-label={`Transect of ${shown(length, 0)} m, ${shown(low, 1)} to ${shown(high, 1)} m`}
+      >
         <path d={`M${points.join("L")}L${width} ${HEIGHT}L0 ${HEIGHT}z`} fill="#dcdad4" />
         <path d={`M${points.join("L")}`} fill="none" stroke="#1c1d1e" strokeWidth="1.4" />
       </svg>
       <span className="figures absolute bottom-1 left-2 bg-raised/85 px-1 text-[11px] text-quiet">
-        Transect A–B, drag a line on the map · {shown(low, 1)}–{shown(high, 1)} m · {shown(times, times < 10 ? 1 : 0)}× height
+        Transect A–B, drag a line on the map · {shown(low, 1)}–{shown(high, 1)} m · {shown(times, times < 10 ? 1 : 0)}×
+        height
       </span>
       <span className="figures absolute right-2 bottom-1 bg-raised/85 px-1 text-[11px] text-quiet">
         {length >= 1000 ? `${shown(length / 1000, 2)} km` : `${shown(length, 0)} m`}

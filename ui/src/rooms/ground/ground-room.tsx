@@ -39,7 +39,11 @@ export function GroundRoom() {
   useMeasureKey();
 
   if (!shown) {
-    return <main className="grid flex-1 place-items-center text-quiet">{trouble ? "This site is not here." : "Opening…"}</main>;
+    return (
+      <main className="grid flex-1 place-items-center text-quiet">
+        {trouble ? "This site is not here." : "Opening…"}
+      </main>
+    );
   }
   return (
     <main className="grid min-h-0 flex-1 grid-cols-[236px_1fr]">

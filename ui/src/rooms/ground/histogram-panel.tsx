@@ -40,10 +40,17 @@ function Bars({ found, unit }: { found: Histogram; unit: string }) {
   const last = (found.counts.at(-1) ?? 0) / total;
   return (
     <>
-      <svg width={WIDE} height={TALL} role="img" aria-label={`From ${valueText(found.low, unit)} to ${valueText(found.high, unit)}, mean ${valueText(found.mean, unit)}`}>
+      <svg
+        width={WIDE}
+        height={TALL}
+        role="img"
+        aria-label={`From ${valueText(found.low, unit)} to ${valueText(found.high, unit)}, mean ${valueText(found.mean, unit)}`}
+      >
         {found.counts.map((n, k) => {
           const tall = Math.min(1, n / most) * (TALL - 4);
-          return <rect key={k} x={k * wide} y={TALL - tall} width={Math.max(0.8, wide - 0.6)} height={tall} fill="#5d5f61" />;
+          return (
+            <rect key={k} x={k * wide} y={TALL - tall} width={Math.max(0.8, wide - 0.6)} height={tall} fill="#5d5f61" />
+          );
         })}
         <path d={`M0 ${TALL - 0.5}H${WIDE}`} stroke="#1c1d1e" />
       </svg>

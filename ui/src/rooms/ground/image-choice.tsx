@@ -39,21 +39,34 @@ export function ImageChoice() {
         {busy ? "Reading…" : picture ? "Another image" : "Choose an image"}
       </button>
       {picture && (
-        <button type="button" className="key"
+        <button
+          type="button"
+          className="key"
           onClick={() => {
             keep("took the colour image off", withImage(null));
             useGroundRoom.setState({ measure: null });
-          }}>
+          }}
+        >
           Take it off
         </button>
       )}
-      {picture && <span className="text-quiet">Layers take their colour from it by “Ground image” under Look in the Cover room.</span>}
-      <input ref={chooser} type="file" accept=".png,.jpg,.jpeg,.tif,.tiff,.webp" aria-label="Colour image" className="hidden"
+      {picture && (
+        <span className="text-quiet">
+          Layers take their colour from it by “Ground image” under Look in the Cover room.
+        </span>
+      )}
+      <input
+        ref={chooser}
+        type="file"
+        accept=".png,.jpg,.jpeg,.tif,.tiff,.webp"
+        aria-label="Colour image"
+        className="hidden"
         onChange={(event) => {
           const chosen = event.target.files?.[0];
           if (chosen) bring(chosen);
           event.target.value = "";
-        }} />
+        }}
+      />
     </div>
   );
 }

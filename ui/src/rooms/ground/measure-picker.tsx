@@ -1,5 +1,6 @@
 /** What the map and the picture show: plain relief, or a measure in its unit. */
 
+import { numberOf } from "../../state/numbers";
 import { CATALOGUE } from "../../generated/catalogue";
 import { useState } from "react";
 import { Num } from "../../parts/number";
@@ -27,22 +28,42 @@ export function MeasurePicker() {
         open={open}
         onOpen={setOpen}
         trigger={
-          <button type="button" className="px-2 py-[3px] font-semibold shadow-[inset_0_-2px_var(--color-accent)]" title="What is shown (M for the next)">
+          <button
+            type="button"
+            className="px-2 py-[3px] font-semibold shadow-[inset_0_-2px_var(--color-accent)]"
+            title="What is shown (M for the next)"
+          >
             {kind ? `${kind.title}, ${kind.unit}` : measure === "image" ? "Colour image" : "Relief"}
           </button>
         }
       >
         <div className="grid">
-          <button type="button" aria-pressed={measure === null} className="border-b border-rule px-1 py-[4px] text-left hover:bg-sheet" onClick={() => choose(null)}>
+          <button
+            type="button"
+            aria-pressed={measure === null}
+            className="border-b border-rule px-1 py-[4px] text-left hover:bg-sheet"
+            onClick={() => choose(null)}
+          >
             <b className="font-semibold">Relief</b> <span className="text-quiet">shaded, with contours</span>
           </button>
           {picture && (
-            <button type="button" aria-pressed={measure === "image"} className="border-b border-rule px-1 py-[4px] text-left hover:bg-sheet" onClick={() => choose("image")}>
+            <button
+              type="button"
+              aria-pressed={measure === "image"}
+              className="border-b border-rule px-1 py-[4px] text-left hover:bg-sheet"
+              onClick={() => choose("image")}
+            >
               <b className="font-semibold">Colour image</b> <span className="text-quiet">{picture.file_name}</span>
             </button>
           )}
           {kinds.map((one) => (
-            <button key={one.name} type="button" aria-pressed={measure === one.name} className="border-b border-rule px-1 py-[4px] text-left hover:bg-sheet" onClick={() => choose(one.name)}>
+            <button
+              key={one.name}
+              type="button"
+              aria-pressed={measure === one.name}
+              className="border-b border-rule px-1 py-[4px] text-left hover:bg-sheet"
+              onClick={() => choose(one.name)}
+            >
               <b className="font-semibold">{one.title}</b> <span className="text-quiet">{one.about}</span>
             </button>
           ))}
@@ -51,7 +72,14 @@ export function MeasurePicker() {
       {kind && kind.radiusM !== null && (
         <span className="pr-2">
           within{" "}
-          <Num label="Radius of the measure" value={radiusM ?? kind.radiusM} unit="m" least={1} most={2000} step={1} onMove={setRadius} onKeep={setRadius} onDrop={() => undefined} />
+          <Num
+            {...numberOf("MeasureClause", "radius_m")}
+            label="Radius of the measure"
+            value={radiusM ?? kind.radiusM}
+            onMove={setRadius}
+            onKeep={setRadius}
+            onDrop={() => undefined}
+          />
         </span>
       )}
     </div>

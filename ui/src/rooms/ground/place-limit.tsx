@@ -26,13 +26,22 @@ export function PlaceLimit({ step }: { step: Step }) {
         .
       </p>
       <div className="mt-1 flex gap-2">
-        <select className="field w-auto" aria-label="Limit it by" value="" disabled={step.where.length >= 6}
+        <select
+          className="field w-auto"
+          aria-label="Limit it by"
+          value=""
+          disabled={step.where.length >= 6}
           onChange={(event) => {
             const name = MEASURES.find((one) => one === event.target.value);
             if (name) add(name);
-          }}>
+          }}
+        >
           <option value="">Limit by…</option>
-          {MEASURES.map((name) => <option key={name} value={name}>{SHORT[name]}</option>)}
+          {MEASURES.map((name) => (
+            <option key={name} value={name}>
+              {SHORT[name]}
+            </option>
+          ))}
         </select>
       </div>
     </div>
@@ -52,13 +61,35 @@ function Phrase({ step, clause, at }: { step: Step; clause: MeasureClause; at: n
     return (
       <span key={end}>
         {words}{" "}
-        <Num label={`${step.name}, ${words}`} value={value} unit={measure.unit} least={measure.least} most={measure.most} step={measure.step}
-          digits={measure.digits} perPixel={measure.perPixel(value)} onMove={(next) => preview(change(withLimit(clause, end, next)))}
-          onKeep={(next) => keep(`${step.name}: ${words} ${shown(next, 1)} ${measure.unit}`, change(withLimit(clause, end, next)))} onDrop={drop} />
+        <Num
+          label={`${step.name}, ${words}`}
+          value={value}
+          unit={measure.unit}
+          least={measure.least}
+          most={measure.most}
+          step={measure.step}
+          digits={measure.digits}
+          perPixel={measure.perPixel(value)}
+          onMove={(next) => preview(change(withLimit(clause, end, next)))}
+          onKeep={(next) =>
+            keep(`${step.name}: ${words} ${shown(next, 1)} ${measure.unit}`, change(withLimit(clause, end, next)))
+          }
+          onDrop={drop}
+        />
         <span className="text-quiet"> soft over </span>
-        <Num label={`${step.name}, softness ${words}`} value={softOf(clause, end)} unit={measure.unit} least={0} most={measure.most}
-          step={measure.step} digits={measure.digits} perPixel={measure.perPixel(softOf(clause, end))} onMove={(next) => preview(change(withSoft(clause, end, next)))}
-          onKeep={(next) => keep(`${step.name}: softness`, change(withSoft(clause, end, next)))} onDrop={drop} />
+        <Num
+          label={`${step.name}, softness ${words}`}
+          value={softOf(clause, end)}
+          unit={measure.unit}
+          least={0}
+          most={measure.most}
+          step={measure.step}
+          digits={measure.digits}
+          perPixel={measure.perPixel(softOf(clause, end))}
+          onMove={(next) => preview(change(withSoft(clause, end, next)))}
+          onKeep={(next) => keep(`${step.name}: softness`, change(withSoft(clause, end, next)))}
+          onDrop={drop}
+        />
       </span>
     );
   };
@@ -74,16 +105,34 @@ function Phrase({ step, clause, at }: { step: Step; clause: MeasureClause; at: n
         </span>
       ))}
       {missing.map((end) => (
-        <button key={end} type="button" className="ml-1.5 text-xs text-quiet underline"
-          onClick={() => keep(`${step.name}: another limit`, change(withLimit(clause, end, startOf(clause, end, measure))))}>
+        <button
+          key={end}
+          type="button"
+          className="ml-1.5 text-xs text-quiet underline"
+          onClick={() =>
+            keep(`${step.name}: another limit`, change(withLimit(clause, end, startOf(clause, end, measure))))
+          }
+        >
           {end === "lower" ? said.above : said.below}…
         </button>
       ))}
-      <button type="button" className="ml-1.5 text-xs text-quiet underline" onClick={() => keep(`${step.name}: the opposite place`, change({ ...clause, opposite: !clause.opposite }))}>
+      <button
+        type="button"
+        className="ml-1.5 text-xs text-quiet underline"
+        onClick={() => keep(`${step.name}: the opposite place`, change({ ...clause, opposite: !clause.opposite }))}
+      >
         opposite
       </button>
-      <button type="button" className="ml-1.5 text-xs text-quiet underline"
-        onClick={() => keep(`${step.name}: a limit less`, inStep(step.id, (one) => ({ ...one, where: one.where.toSpliced(at, 1) })))}>
+      <button
+        type="button"
+        className="ml-1.5 text-xs text-quiet underline"
+        onClick={() =>
+          keep(
+            `${step.name}: a limit less`,
+            inStep(step.id, (one) => ({ ...one, where: one.where.toSpliced(at, 1) })),
+          )
+        }
+      >
         take out
       </button>
     </>

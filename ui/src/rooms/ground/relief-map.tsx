@@ -51,24 +51,40 @@ function MapSheet({ width, height }: { width: number; height: number }) {
   const contour = chosen ?? usualContour(range.highest_m - range.lowest_m);
   const asked = useAsk(measure, radiusM);
   const [pointed, setPointed] = useState<Place | null>(null);
-  const { value: map, current, trouble } = useLatest<MapAnswer>(
-    asked ? `${asked.key} ${width} ${height} ${contour}` : null,
-    () => {
-      if (!asked) throw new Error("no ground");
-      return api.groundMap(asked.ask, width, height, contour);
+  const {
+    value: map,
+    current,
+    trouble,
+  } = useLatest<MapAnswer>(asked ? `${asked.key} ${width} ${height} ${contour}` : null, () => {
+    if (!asked) throw new Error("no ground");
+    return api.groundMap(asked.ask, width, height, contour);
+  });
+  useEffect(
+    () => () => {
+      if (map) window.setTimeout(() => URL.revokeObjectURL(map.url), 1000);
     },
+    [map],
   );
-  useEffect(() => () => {
-    if (map) window.setTimeout(() => URL.revokeObjectURL(map.url), 1000);
-  }, [map]);
   const kinds = CATALOGUE.measures;
   const kind = kinds.find((one) => one.name === measure);
   if (!ground) return null;
   return (
     <>
-      <div className="relative" style={{ width, height }} data-map data-resting={current && asked?.ask.preview === false}>
+      <div
+        className="relative"
+        style={{ width, height }}
+        data-map
+        data-resting={current && asked?.ask.preview === false}
+      >
         {map ? (
-          <img src={map.url} alt={kind ? `${kind.title} of the ground from above` : "Relief of the ground from above"} width={width} height={height} draggable={false} className="absolute inset-0" />
+          <img
+            src={map.url}
+            alt={kind ? `${kind.title} of the ground from above` : "Relief of the ground from above"}
+            width={width}
+            height={height}
+            draggable={false}
+            className="absolute inset-0"
+          />
         ) : (
           <p className="grid size-full place-items-center">{trouble ?? "Drawing the map…"}</p>
         )}
@@ -76,17 +92,32 @@ function MapSheet({ width, height }: { width: number; height: number }) {
         <div className="absolute top-2 left-2">
           <MeasurePicker />
         </div>
-        <span className="figures absolute top-2 right-2 bg-raised/85 px-1.5 text-[11px]" title="North is up">N ↑</span>
+        <span className="figures absolute top-2 right-2 bg-raised/85 px-1.5 text-[11px]" title="North is up">
+          N ↑
+        </span>
         <ScaleBar perMetre={width / ground.width_m} />
       </div>
-      <div className="figures flex h-6 w-full items-center gap-3 bg-raised/90 px-2 text-xs font-medium whitespace-nowrap" style={{ maxWidth: Math.max(width, 380) }}>
+      <div
+        className="figures flex h-6 w-full items-center gap-3 bg-raised/90 px-2 text-xs font-medium whitespace-nowrap"
+        style={{ maxWidth: Math.max(width, 380) }}
+      >
         {kind && map?.low !== null && map?.high !== undefined && map.high !== null ? (
           <Legend scale={kind.scale} low={valueText(map.low, kind.unit)} high={valueText(map.high, kind.unit)} />
         ) : (
           <span>
             contours every{" "}
-            <Num label="Contour interval" value={contour} unit="m" least={0} most={1000} step={contour >= 10 ? 1 : contour >= 1 ? 0.5 : 0.05} digits={contour >= 10 ? 0 : contour >= 1 ? 1 : 2}
-              onMove={(value) => useGroundRoom.setState({ contourM: value })} onKeep={(value) => useGroundRoom.setState({ contourM: value })} onDrop={() => undefined} />
+            <Num
+              label="Contour interval"
+              value={contour}
+              unit="m"
+              least={0}
+              most={1000}
+              step={contour >= 10 ? 1 : contour >= 1 ? 0.5 : 0.05}
+              digits={contour >= 10 ? 0 : contour >= 1 ? 1 : 2}
+              onMove={(value) => useGroundRoom.setState({ contourM: value })}
+              onKeep={(value) => useGroundRoom.setState({ contourM: value })}
+              onDrop={() => undefined}
+            />
           </span>
         )}
         <Pointed place={pointed} unit={kind?.unit ?? null} />
@@ -99,7 +130,13 @@ function Legend({ scale, low, high }: { scale: string; low: string; high: string
   return (
     <span className="flex items-center gap-1.5">
       {low}
-      <img src={`/api/ramps/${scale.replace(" ", "-")}.png`} alt="" width={90} height={9} className="border border-ink" />
+      <img
+        src={`/api/ramps/${scale.replace(" ", "-")}.png`}
+        alt=""
+        width={90}
+        height={9}
+        className="border border-ink"
+      />
       {high}
     </span>
   );
@@ -117,8 +154,7 @@ function Pointed({ place, unit }: { place: Place | null; unit: string | null }) 
   if (!place) return <span className="ml-auto text-quiet">point at the map for its values</span>;
   return (
     <span className="ml-auto" data-pointed>
-      {shown(place.east, 0)} E {shown(place.north, 0)} N
-      {value && ` · ${shown(value.elevationM, 1)} m`}
+      {shown(place.east, 0)} E {shown(place.north, 0)} N{value && ` · ${shown(value.elevationM, 1)} m`}
       {value && value.value !== null && unit && measure !== "elevation" ? ` · ${valueText(value.value, unit)}` : ""}
     </span>
   );
@@ -161,12 +197,21 @@ function MapHands({ width, height, onPoint }: HandsProps) {
     const across = frame ? (event.clientX - frame.left) / frame.width : 0;
     const down = frame ? (event.clientY - frame.top) / frame.height : 0;
     const clamp = (v: number) => Math.min(1, Math.max(0, v));
-    return { east: Number((clamp(across) * ground.width_m).toFixed(2)), north: Number(((1 - clamp(down)) * ground.depth_m).toFixed(2)) };
+    return {
+      east: Number((clamp(across) * ground.width_m).toFixed(2)),
+      north: Number(((1 - clamp(down)) * ground.depth_m).toFixed(2)),
+    };
   };
   const painting = step?.kind === "brush";
   return (
-    <svg ref={svg} width={width} height={height} className={`absolute inset-0 touch-none ${painting ? "cursor-none" : "cursor-crosshair"}`} role="application"
-      aria-label={painting ? "Map: draw strokes with the brush" : "Map: drag a line for the transect"} tabIndex={0}
+    <svg
+      ref={svg}
+      width={width}
+      height={height}
+      className={`absolute inset-0 touch-none ${painting ? "cursor-none" : "cursor-crosshair"}`}
+      role="application"
+      aria-label={painting ? "Map: draw strokes with the brush" : "Map: drag a line for the transect"}
+      tabIndex={0}
       onPointerDown={(event) => {
         if (event.button !== 0) return;
         event.currentTarget.setPointerCapture(event.pointerId);
@@ -179,8 +224,13 @@ function MapHands({ width, height, onPoint }: HandsProps) {
         setOver(place);
         onPoint(place);
         if (painting) stroke.move(place, event.pointerType === "pen" ? event.pressure : 1);
-        else if (start.current && Math.hypot(x(place.east) - x(start.current.east), y(place.north) - y(start.current.north)) > 6) {
-          useGroundRoom.setState({ line: { start: [start.current.east, start.current.north], end: [place.east, place.north] } });
+        else if (
+          start.current &&
+          Math.hypot(x(place.east) - x(start.current.east), y(place.north) - y(start.current.north)) > 6
+        ) {
+          useGroundRoom.setState({
+            line: { start: [start.current.east, start.current.north], end: [place.east, place.north] },
+          });
         }
       }}
       onPointerUp={() => {
@@ -194,13 +244,30 @@ function MapHands({ width, height, onPoint }: HandsProps) {
       onPointerLeave={() => {
         setOver(null);
         onPoint(null);
-      }}>
+      }}
+    >
       {line && !painting && (
         <g className="figures text-[11px] font-semibold">
-          <path d={`M${x(line.start[0])} ${y(line.start[1])}L${x(line.end[0])} ${y(line.end[1])}`} stroke="#f6f5f3" strokeWidth="4" />
-          <path d={`M${x(line.start[0])} ${y(line.start[1])}L${x(line.end[0])} ${y(line.end[1])}`} stroke="#bf3b1c" strokeWidth="1.6" />
+          <path
+            d={`M${x(line.start[0])} ${y(line.start[1])}L${x(line.end[0])} ${y(line.end[1])}`}
+            stroke="#f6f5f3"
+            strokeWidth="4"
+          />
+          <path
+            d={`M${x(line.start[0])} ${y(line.start[1])}L${x(line.end[0])} ${y(line.end[1])}`}
+            stroke="#bf3b1c"
+            strokeWidth="1.6"
+          />
           {(["start", "end"] as const).map((end, k) => (
-            <text key={end} x={x(line[end][0]) + 4} y={y(line[end][1]) - 4} stroke="#f6f5f3" strokeWidth="3" paintOrder="stroke" fill="#1c1d1e">
+            <text
+              key={end}
+              x={x(line[end][0]) + 4}
+              y={y(line[end][1]) - 4}
+              stroke="#f6f5f3"
+              strokeWidth="3"
+              paintOrder="stroke"
+              fill="#1c1d1e"
+            >
               {k === 0 ? "A" : "B"}
             </text>
           ))}
@@ -209,8 +276,22 @@ function MapHands({ width, height, onPoint }: HandsProps) {
       {step?.kind === "course" && <CourseMarks step={step} x={x} y={y} placeOf={placeOf} />}
       {painting && over && (
         <>
-          <circle cx={x(over.east)} cy={y(over.north)} r={Math.max(2, (brush.size_m / 2 / ground.width_m) * width)} fill="none" stroke="#f6f5f3" strokeWidth="3" />
-          <circle cx={x(over.east)} cy={y(over.north)} r={Math.max(2, (brush.size_m / 2 / ground.width_m) * width)} fill="none" stroke="#bf3b1c" strokeWidth="1.4" />
+          <circle
+            cx={x(over.east)}
+            cy={y(over.north)}
+            r={Math.max(2, (brush.size_m / 2 / ground.width_m) * width)}
+            fill="none"
+            stroke="#f6f5f3"
+            strokeWidth="3"
+          />
+          <circle
+            cx={x(over.east)}
+            cy={y(over.north)}
+            r={Math.max(2, (brush.size_m / 2 / ground.width_m) * width)}
+            fill="none"
+            stroke="#bf3b1c"
+            strokeWidth="1.4"
+          />
         </>
       )}
     </svg>

@@ -13,7 +13,10 @@ export function ShapingNote() {
   const running = job?.state === "running";
   if (running && job.shareDone === 0 && job.secondsLeft === null && !trouble) return null;
   return (
-    <div role="status" className="plate figures absolute top-14 left-1/2 z-20 flex -translate-x-1/2 items-center gap-3 px-3 py-1.5">
+    <div
+      role="status"
+      className="plate figures absolute top-14 left-1/2 z-20 flex -translate-x-1/2 items-center gap-3 px-3 py-1.5"
+    >
       {running ? (
         <>
           <span>

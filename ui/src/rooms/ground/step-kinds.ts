@@ -10,9 +10,16 @@ export type { KindOfStep, NumberField };
 
 export const KINDS = Object.fromEntries(CATALOGUE.steps.map((one) => [one.kind, one])) as Record<StepKind, KindOfStep>;
 export const ORDER = CATALOGUE.steps.map((one) => one.kind as StepKind);
-export const CHARACTERS = CATALOGUE.characters.map((value) => ({ value, label: value.charAt(0).toUpperCase() + value.slice(1) }));
+export const CHARACTERS = CATALOGUE.characters.map((value) => ({
+  value,
+  label: value.charAt(0).toUpperCase() + value.slice(1),
+}));
 
-export const newId = () => crypto.getRandomValues(new Uint32Array(2)).reduce((text, n) => text + n.toString(36), "step").slice(0, 16);
+export const newId = () =>
+  crypto
+    .getRandomValues(new Uint32Array(2))
+    .reduce((text, n) => text + n.toString(36), "step")
+    .slice(0, 16);
 export const dice = () => (crypto.getRandomValues(new Uint32Array(1))[0] ?? 1) % 100_000;
 
 /** A new step that already does something sensible on the ground that these beginnings are of. */

@@ -30,12 +30,26 @@ export function StepList() {
               key={step.id}
               step={step}
               index={index}
-              target={dragged === null || dragged.to !== index || dragged.from === index ? null : dragged.from < index ? "below" : "above"}
-              onMove={(to) => keep(`moved ${step.name}`, withSteps((all) => reordered(all, index, to)))}
+              target={
+                dragged === null || dragged.to !== index || dragged.from === index
+                  ? null
+                  : dragged.from < index
+                    ? "below"
+                    : "above"
+              }
+              onMove={(to) =>
+                keep(
+                  `moved ${step.name}`,
+                  withSteps((all) => reordered(all, index, to)),
+                )
+              }
               onDrag={(y) => setDragged({ from: index, to: placeAt(y, index) })}
               onDrop={(done) => {
                 if (done && dragged && dragged.from !== dragged.to) {
-                  keep(`moved ${step.name}`, withSteps((all) => reordered(all, dragged.from, dragged.to)));
+                  keep(
+                    `moved ${step.name}`,
+                    withSteps((all) => reordered(all, dragged.from, dragged.to)),
+                  );
                 }
                 setDragged(null);
               }}
@@ -68,7 +82,9 @@ function SourceLine({ ground }: { ground: Ground }) {
       onClick={() => useGroundRoom.setState({ selected: null })}
     >
       <span className="truncate font-semibold">{source.kind === "file" ? source.file_name : "Level slab"}</span>
-      <span className="figures ml-auto shrink-0 text-xs text-quiet">{source.kind === "file" ? "file" : `${source.samples} samples`}</span>
+      <span className="figures ml-auto shrink-0 text-xs text-quiet">
+        {source.kind === "file" ? "file" : `${source.samples} samples`}
+      </span>
     </button>
   );
 }
@@ -89,7 +105,11 @@ function StepLine({ step, index, target, onMove, onDrag, onDrop }: StepLineProps
   return (
     <li
       className={`relative flex touch-none items-stretch border-b border-rule bg-raised select-none ${selected ? "z-10 outline-2 outline-accent" : ""} ${
-        target === "above" ? "shadow-[inset_0_3px_var(--color-accent)]" : target === "below" ? "shadow-[inset_0_-3px_var(--color-accent)]" : ""
+        target === "above"
+          ? "shadow-[inset_0_3px_var(--color-accent)]"
+          : target === "below"
+            ? "shadow-[inset_0_-3px_var(--color-accent)]"
+            : ""
       }`}
     >
       <DragHandle
@@ -113,7 +133,10 @@ function StepLine({ step, index, target, onMove, onDrag, onDrop }: StepLineProps
       >
         <span className="block truncate leading-tight font-medium">{step.name}</span>
       </button>
-      <label className="grid w-7 place-items-center" title={step.on ? "Done; untick to leave it out" : "Left out; tick to do it"}>
+      <label
+        className="grid w-7 place-items-center"
+        title={step.on ? "Done; untick to leave it out" : "Left out; tick to do it"}
+      >
         <input
           type="checkbox"
           className="accent-ink"
@@ -135,7 +158,10 @@ function AddStep({ ground }: { ground: Ground }) {
   function add(kind: StepKind) {
     const step = newStep(kind, begin);
     const at = ground.steps.findIndex((one) => one.id === selected);
-    keep(`added ${step.name.toLowerCase()}`, withSteps((all) => all.toSpliced(at < 0 ? all.length : at + 1, 0, step)));
+    keep(
+      `added ${step.name.toLowerCase()}`,
+      withSteps((all) => all.toSpliced(at < 0 ? all.length : at + 1, 0, step)),
+    );
     useGroundRoom.setState({ selected: step.id });
     setOpen(false);
   }
@@ -155,7 +181,12 @@ function AddStep({ ground }: { ground: Ground }) {
     >
       <div className="grid">
         {ORDER.map((kind) => (
-          <button key={kind} type="button" className="border-b border-rule px-1 py-[5px] text-left hover:bg-sheet" onClick={() => add(kind)}>
+          <button
+            key={kind}
+            type="button"
+            className="border-b border-rule px-1 py-[5px] text-left hover:bg-sheet"
+            onClick={() => add(kind)}
+          >
             <b className="font-semibold">{KINDS[kind].title}</b>
             <span className="block text-xs text-quiet">{KINDS[kind].about}</span>
           </button>
@@ -175,7 +206,10 @@ export function StepActions({ step }: { step: Step }) {
         className="key"
         onClick={() => {
           const copy = { ...step, id: newId(), name: `${step.name.slice(0, 72)}, copy` };
-          keep(`duplicated ${step.name}`, withSteps((all) => all.toSpliced(all.findIndex((one) => one.id === step.id) + 1, 0, copy)));
+          keep(
+            `duplicated ${step.name}`,
+            withSteps((all) => all.toSpliced(all.findIndex((one) => one.id === step.id) + 1, 0, copy)),
+          );
           useGroundRoom.setState({ selected: copy.id });
         }}
       >
@@ -185,7 +219,10 @@ export function StepActions({ step }: { step: Step }) {
         type="button"
         className="key"
         onClick={() => {
-          keep(`removed ${step.name}`, withSteps((all) => all.filter((one) => one.id !== step.id)));
+          keep(
+            `removed ${step.name}`,
+            withSteps((all) => all.filter((one) => one.id !== step.id)),
+          );
           useGroundRoom.setState({ selected: null });
         }}
       >

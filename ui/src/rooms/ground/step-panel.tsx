@@ -33,9 +33,12 @@ function SourcePanel() {
       <h2 className="heading mb-1">Where it begins</h2>
       {source.kind === "file" ? (
         <p className="max-w-[60ch]">
-          <b>{source.file_name}</b>, its lowest value at {shown(source.lowest_m, 1)} m, its highest at {shown(source.highest_m, 1)} m
-          {source.reading.flip_east_west || source.reading.flip_north_south || source.reading.quarter_turns ? ", turned as chosen" : ""}. Its
-          true size can be changed beside the site’s name without losing anything.
+          <b>{source.file_name}</b>, its lowest value at {shown(source.lowest_m, 1)} m, its highest at{" "}
+          {shown(source.highest_m, 1)} m
+          {source.reading.flip_east_west || source.reading.flip_north_south || source.reading.quarter_turns
+            ? ", turned as chosen"
+            : ""}
+          . Its true size can be changed beside the site’s name without losing anything.
         </p>
       ) : (
         <div className="max-w-[420px]">
@@ -46,16 +49,23 @@ function SourcePanel() {
               ground: { ...recipe.ground, source: { ...source, [field]: value } },
             });
             return (
-              <Track key={field} {...as} usual={usual} value={(source as unknown as Record<string, number>)[field] ?? 0} onMove={(value) => preview(change(value))}
-                onKeep={(value) => keep(`slab: ${as.label.toLowerCase()}`, change(value))} onDrop={drop} />
+              <Track
+                key={field}
+                {...as}
+                usual={usual}
+                value={(source as unknown as Record<string, number>)[field] ?? 0}
+                onMove={(value) => preview(change(value))}
+                onKeep={(value) => keep(`slab: ${as.label.toLowerCase()}`, change(value))}
+                onDrop={drop}
+              />
             );
           })}
         </div>
       )}
       {facts && (
         <p className="mt-2 text-quiet">
-          As shaped: {facts.cols} × {facts.rows} samples, {shown(facts.lowestM, 1)} to {shown(facts.highestM, 1)} m, steepest{" "}
-          {shown(facts.steepestDeg, 0)}°, mean {shown(facts.meanDeg, 0)}°.
+          As shaped: {facts.cols} × {facts.rows} samples, {shown(facts.lowestM, 1)} to {shown(facts.highestM, 1)} m,
+          steepest {shown(facts.steepestDeg, 0)}°, mean {shown(facts.meanDeg, 0)}°.
         </p>
       )}
       <ImageChoice />
@@ -95,11 +105,15 @@ function OneStep({ step }: { step: Step }) {
           <Toggle step={step} field="fill" label="fill what lies below" on={step.fill} />
         </div>
       )}
-      {kind.opposite && "opposite" in step && <Toggle step={step} field="opposite" label={kind.opposite} on={step.opposite} />}
+      {kind.opposite && "opposite" in step && (
+        <Toggle step={step} field="opposite" label={kind.opposite} on={step.opposite} />
+      )}
       {step.kind === "remap" && <CurveEditor step={step} />}
       {step.kind === "course" && (
         <>
-          <p className="mt-1 text-quiet">Drag its points on the map; double-click the line for another point, a point to take it out.</p>
+          <p className="mt-1 text-quiet">
+            Drag its points on the map; double-click the line for another point, a point to take it out.
+          </p>
           <CourseTable step={step} />
         </>
       )}
@@ -113,8 +127,14 @@ function StepTrack({ step, field }: { step: Step; field: NumberField }) {
   const value = (step as unknown as Record<string, number>)[field.field] ?? 0;
   const change = (next: number) => inStep(step.id, { [field.field]: next });
   return (
-    <Track {...field.shown} usual={field.usual} value={value} onMove={(next) => preview(change(next))}
-      onKeep={(next) => keep(`${step.name}: ${field.shown.label.toLowerCase()}`, change(next))} onDrop={drop} />
+    <Track
+      {...field.shown}
+      usual={field.usual}
+      value={value}
+      onMove={(next) => preview(change(next))}
+      onKeep={(next) => keep(`${step.name}: ${field.shown.label.toLowerCase()}`, change(next))}
+      onDrop={drop}
+    />
   );
 }
 
@@ -122,7 +142,12 @@ function Toggle({ step, field, label, on }: { step: Step; field: string; label: 
   const { keep } = useSite.getState();
   return (
     <label className="flex items-center gap-1.5 py-[3px]">
-      <input type="checkbox" className="accent-ink" checked={on} onChange={() => keep(`${step.name}: ${label}`, inStep(step.id, { [field]: !on }))} />
+      <input
+        type="checkbox"
+        className="accent-ink"
+        checked={on}
+        onChange={() => keep(`${step.name}: ${label}`, inStep(step.id, { [field]: !on }))}
+      />
       {label}
     </label>
   );
@@ -139,13 +164,17 @@ interface ChoiceProps<T extends string> {
 function Choice<T extends string>({ label, value, choices, step, field }: ChoiceProps<T>) {
   const { keep } = useSite.getState();
   return (
-    <Segments label={label} value={value} choices={choices}
+    <Segments
+      label={label}
+      value={value}
+      choices={choices}
       onChoose={(next) => {
         // a name that was only the old choice's follows the new one
         const named = choices.find((one) => one.value === value)?.label === step.name.split(" ")[0];
         const title = choices.find((one) => one.value === next)?.label ?? "";
         keep(`${step.name}: ${next}`, inStep(step.id, { [field]: next, ...(named ? { name: `${title} form` } : {}) }));
-      }} />
+      }}
+    />
   );
 }
 
@@ -163,12 +192,24 @@ function Seed({ step, seed }: { step: Step; seed: number }) {
   return (
     <div className="flex h-[27px] items-center gap-2">
       <span className="w-[76px]">Seed</span>
-      <span className="figures font-semibold" data-seed={seed}>{seed}</span>
-      <button type="button" className="key ml-auto" onClick={() => take(dice(), [...past, seed])} title="Throw the dice for another seed">
+      <span className="figures font-semibold" data-seed={seed}>
+        {seed}
+      </span>
+      <button
+        type="button"
+        className="key ml-auto"
+        onClick={() => take(dice(), [...past, seed])}
+        title="Throw the dice for another seed"
+      >
         Another
       </button>
-      <button type="button" className="key" disabled={last === undefined} onClick={() => last !== undefined && take(last, past.slice(0, -1))}
-        title={last === undefined ? "No earlier seed" : `Back to ${last}`}>
+      <button
+        type="button"
+        className="key"
+        disabled={last === undefined}
+        onClick={() => last !== undefined && take(last, past.slice(0, -1))}
+        title={last === undefined ? "No earlier seed" : `Back to ${last}`}
+      >
         Back
       </button>
     </div>
@@ -180,7 +221,12 @@ function NameField({ step }: { step: Step }) {
   const { keep } = useSite.getState();
   if (name === null) {
     return (
-      <button type="button" className="truncate text-[15px] font-semibold" title="Click to name it" onClick={() => setName(step.name)}>
+      <button
+        type="button"
+        className="truncate text-[15px] font-semibold"
+        title="Click to name it"
+        onClick={() => setName(step.name)}
+      >
         {step.name}
       </button>
     );
@@ -191,12 +237,19 @@ function NameField({ step }: { step: Step }) {
     setName(null);
   };
   return (
-    <input autoFocus aria-label="Name of the step" className="field max-w-56 font-semibold" value={name} onChange={(event) => setName(event.target.value)}
-      onFocus={(event) => event.target.select()} onBlur={take}
+    <input
+      autoFocus
+      aria-label="Name of the step"
+      className="field max-w-56 font-semibold"
+      value={name}
+      onChange={(event) => setName(event.target.value)}
+      onFocus={(event) => event.target.select()}
+      onBlur={take}
       onKeyDown={(event) => {
         if (event.key === "Enter") take();
         if (event.key === "Escape") setName(null);
         event.stopPropagation();
-      }} />
+      }}
+    />
   );
 }

@@ -22,7 +22,14 @@ export function useStroke(step: BrushStep | null) {
       if (!step) return;
       base.current = step.strokes;
       const { tool, size_m, amount_m, strength, soft } = useGroundRoom.getState().brush;
-      drawn.current = { tool, size_m, amount_m, strength, soft, points: [{ east_m: place.east, north_m: place.north, pressure }] };
+      drawn.current = {
+        tool,
+        size_m,
+        amount_m,
+        strength,
+        soft,
+        points: [{ east_m: place.east, north_m: place.north, pressure }],
+      };
       preview(change(drawn.current));
     },
     move: (place: Place, pressure: number) => {

@@ -11,19 +11,9 @@ import { Segments } from "../../parts/segments";
 import { useReady } from "../../state/ground";
 import { useSite } from "../../state/site";
 
-type MapName = HandOff["maps"][number];
-
-const MAPS: readonly { map: MapName; label: string; about: string }[] = [
-  { map: "colour", label: "Base colour", about: "sRGB, 8 bit" },
-  { map: "normal", label: "Normal", about: "of the cover, 16 bit" },
-  { map: "roughness", label: "Roughness", about: "raw" },
-  { map: "metallic", label: "Metallic", about: "raw" },
-  { map: "occlusion", label: "Occlusion", about: "raw" },
-  { map: "height", label: "Height", about: "ground with relief, 16 bit" },
-  { map: "relief", label: "Relief", about: "the cover's alone, 16 bit" },
-  { map: "shares", label: "Shares", about: "a file a layer, 16 bit" },
-  { map: "splat", label: "Splat maps", about: "four layers a file" },
-];
+const MAPS = CATALOGUE.maps;
+/** The maps whose bits a switch says. */
+const RAW = MAPS.filter((one) => one.depth === "raw");
 const SIZES = ["512", "1024", "2048", "4096", "8192", "16384"] as const;
 
 const MEASURES = CATALOGUE.measures.map((one) => one.name);
@@ -40,7 +30,10 @@ function useSheet(): SheetFile[] {
   useEffect(() => {
     if (!id || !shownRecipe || !ready) return;
     let gone = false;
-    api.sheet(id, shownRecipe).then((found) => !gone && setFiles(found), () => undefined);
+    api.sheet(id, shownRecipe).then(
+      (found) => !gone && setFiles(found),
+      () => undefined,
+    );
     return () => {
       gone = true;
     };
@@ -62,7 +55,9 @@ export function HandOffRoom() {
   useEffect(() => {
     if (!running || !jobId) return;
     const timer = window.setInterval(() => {
-      api.job<HandedOff>(jobId).then(setJob, (error: unknown) => say(error instanceof Error ? error.message : String(error)));
+      api
+        .job<HandedOff>(jobId)
+        .then(setJob, (error: unknown) => say(error instanceof Error ? error.message : String(error)));
     }, 250);
     return () => window.clearInterval(timer);
   }, [running, jobId, say]);
@@ -80,12 +75,18 @@ export function HandOffRoom() {
         <h2 className="heading mb-2">Maps</h2>
         {MAPS.map(({ map, label, about }) => (
           <label key={map} className="flex items-baseline gap-2 py-[3px]">
-            <input type="checkbox" className="accent-ink" checked={sheet.maps.includes(map)}
+            <input
+              type="checkbox"
+              className="accent-ink"
+              checked={sheet.maps.includes(map)}
               onChange={(event) =>
                 change(`hand-off: ${label.toLowerCase()} ${event.target.checked ? "on" : "off"}`, {
-                  maps: MAPS.map((one) => one.map).filter((one) => (one === map ? event.target.checked : sheet.maps.includes(one))),
+                  maps: MAPS.map((one) => one.map).filter((one) =>
+                    one === map ? event.target.checked : sheet.maps.includes(one),
+                  ),
                 })
-              } />
+              }
+            />
             <span className="font-medium">{label}</span>
             <span className="figures ml-auto text-quiet">{about}</span>
           </label>
@@ -93,56 +94,98 @@ export function HandOffRoom() {
         {sheet.maps.includes("splat") && (
           <div className="mt-1.5 flex items-center gap-2">
             <span className="text-quiet">splat weights</span>
-            <Segments label="Bits of splat maps" value={sheet.splat_bits === 16 ? "16" : "8"}
-              choices={[{ value: "8", label: "8 bit", hint: "They sum to 255 at every texel" }, { value: "16", label: "16 bit", hint: "They sum to 65535 at every texel" }]}
-              onChoose={(bits) => change(`hand-off: splat maps of ${bits} bit`, { splat_bits: bits === "16" ? 16 : 8 })} />
+            <Segments
+              label="Bits of splat maps"
+              value={sheet.splat_bits === 16 ? "16" : "8"}
+              choices={[
+                { value: "8", label: "8 bit", hint: "They sum to 255 at every texel" },
+                { value: "16", label: "16 bit", hint: "They sum to 65535 at every texel" },
+              ]}
+              onChoose={(bits) => change(`hand-off: splat maps of ${bits} bit`, { splat_bits: bits === "16" ? 16 : 8 })}
+            />
           </div>
         )}
-        {(["roughness", "metallic", "occlusion"] as const).some((map) => sheet.maps.includes(map)) && (
+        {RAW.some(({ map }) => sheet.maps.includes(map)) && (
           <div className="mt-1.5 flex items-center gap-2">
             <span className="text-quiet">raw maps</span>
-            <Segments label="Bits of raw maps" value={sheet.data_bits === 16 ? "16" : "8"}
-              choices={[{ value: "8", label: "8 bit", hint: "256 levels of roughness, metallic and occlusion" }, { value: "16", label: "16 bit", hint: "65536 levels: fine wear stays fine" }]}
-              onChoose={(bits) => change(`hand-off: raw maps of ${bits} bit`, { data_bits: bits === "16" ? 16 : 8 })} />
+            <Segments
+              label="Bits of raw maps"
+              value={sheet.data_bits === 16 ? "16" : "8"}
+              choices={[
+                {
+                  value: "8",
+                  label: "8 bit",
+                  hint: `256 levels of ${RAW.map((one) => one.label.toLowerCase()).join(", ")}`,
+                },
+                { value: "16", label: "16 bit", hint: "65536 levels: fine wear stays fine" },
+              ]}
+              onChoose={(bits) => change(`hand-off: raw maps of ${bits} bit`, { data_bits: bits === "16" ? 16 : 8 })}
+            />
           </div>
         )}
         {(sheet.maps.includes("height") || sheet.maps.includes("relief")) && (
           <div className="mt-1.5 flex items-center gap-2">
             <span className="text-quiet">height, relief</span>
-            <Segments label="Bits of height and relief" value={sheet.height_bits === 32 ? "32" : "16"}
-              choices={[{ value: "16", label: "16 bit", hint: "PNG; the sheet says which metres its ends are" }, { value: "32", label: "32-bit float", hint: "TIFF of floats in metres" }]}
-              onChoose={(bits) => change(`hand-off: height of ${bits} bit`, { height_bits: bits === "32" ? 32 : 16 })} />
+            <Segments
+              label="Bits of height and relief"
+              value={sheet.height_bits === 32 ? "32" : "16"}
+              choices={[
+                { value: "16", label: "16 bit", hint: "PNG; the sheet says which metres its ends are" },
+                { value: "32", label: "32-bit float", hint: "TIFF of floats in metres" },
+              ]}
+              onChoose={(bits) => change(`hand-off: height of ${bits} bit`, { height_bits: bits === "32" ? 32 : 16 })}
+            />
           </div>
         )}
         <h2 className="heading mt-5 mb-2">Measures, 32-bit float, in their units</h2>
         <div className="grid grid-cols-2 gap-x-3">
           {kinds.map((kind) => (
             <label key={kind.name} className="flex items-baseline gap-2 py-[2px]" title={`${kind.about}, ${kind.unit}`}>
-              <input type="checkbox" className="accent-ink" checked={chosen.has(kind.name)}
+              <input
+                type="checkbox"
+                className="accent-ink"
+                checked={chosen.has(kind.name)}
                 onChange={(event) =>
                   change(`hand-off: ${kind.title.toLowerCase()} ${event.target.checked ? "on" : "off"}`, {
                     measures: MEASURES.filter((one) => (one === kind.name ? event.target.checked : chosen.has(one))),
                   })
-                } />
+                }
+              />
               <span>{kind.title}</span>
             </label>
           ))}
         </div>
         <h2 className="heading mt-5 mb-2">Size, longer side</h2>
-        <Segments label="Size in pixels" value={String(sheet.size_px) as (typeof SIZES)[number]}
+        <Segments
+          label="Size in pixels"
+          value={String(sheet.size_px) as (typeof SIZES)[number]}
           choices={SIZES.map((size) => ({ value: size, label: size }))}
-          onChoose={(size) => change(`hand-off: ${size} px`, { size_px: Number(size) })} />
+          onChoose={(size) => change(`hand-off: ${size} px`, { size_px: Number(size) })}
+        />
         <p className="figures mt-2 text-quiet">
-          one texel is {texel >= 1 ? `${shown(texel, 2)} m` : `${shown(texel * 1000, 0)} mm`} · {shown(1 / texel, 2)} px/m
+          one texel is {texel >= 1 ? `${shown(texel, 2)} m` : `${shown(texel * 1000, 0)} mm`} · {shown(1 / texel, 2)}{" "}
+          px/m
         </p>
         <div className="mt-6">
           {running ? (
-            <button type="button" className="key w-full" onClick={() => void api.cancelJob<HandedOff>(job.id).then(setJob, () => undefined)}>
+            <button
+              type="button"
+              className="key w-full"
+              onClick={() => void api.cancelJob<HandedOff>(job.id).then(setJob, () => undefined)}
+            >
               Cancel
             </button>
           ) : (
-            <button type="button" className="key-strong w-full" disabled={files.length === 0 || keeping}
-              onClick={() => void kept().then(() => api.startBake(site.id)).then(setJob, (error: unknown) => say(error instanceof Error ? error.message : String(error)))}>
+            <button
+              type="button"
+              className="key-strong w-full"
+              disabled={files.length === 0 || keeping}
+              onClick={() =>
+                void kept()
+                  .then(() => api.startBake(site.id))
+                  .then(setJob, (error: unknown) => say(error instanceof Error ? error.message : String(error)))
+              }
+            >
               Write the maps
             </button>
           )}
@@ -171,8 +214,12 @@ export function HandOffRoom() {
             {files.map((file) => (
               <tr key={file.name} className="border-b border-rule">
                 <td className="py-[5px] pr-4 font-semibold">{file.name}</td>
-                <td className="pr-4">{file.widthPx} × {file.heightPx}</td>
-                <td className="pr-4">{file.channels} × {file.bits}</td>
+                <td className="pr-4">
+                  {file.widthPx} × {file.heightPx}
+                </td>
+                <td className="pr-4">
+                  {file.channels} × {file.bits}
+                </td>
                 <td className="pr-4 text-right">{shown(megabytes(file), 1)} MB</td>
                 <td className="text-quiet">{file.meaning}</td>
               </tr>
@@ -196,7 +243,9 @@ function Landed({ job }: { job: Job<HandedOff> }) {
             <a className="underline" href={api.handedOffUrl(folder, file.name)} download>
               {file.name}
             </a>
-            <span className="text-quiet">{file.bytes >= 1e5 ? `${shown(file.bytes / 1e6, 1)} MB` : `${shown(file.bytes / 1e3, 1)} kB`}</span>
+            <span className="text-quiet">
+              {file.bytes >= 1e5 ? `${shown(file.bytes / 1e6, 1)} MB` : `${shown(file.bytes / 1e3, 1)} kB`}
+            </span>
           </li>
         ))}
       </ul>

@@ -11,7 +11,13 @@ type Way = "terrain" | "slab";
 const SAMPLES = ["257", "513", "1025", "2049", "4097"] as const;
 
 async function groundOf(way: Way, width: number, depth: number, samples: number): Promise<Ground> {
-  const bare: Ground = { width_m: width, depth_m: depth, source: { kind: "flat", samples, level_m: 0 }, steps: [], picture: null };
+  const bare: Ground = {
+    width_m: width,
+    depth_m: depth,
+    source: { kind: "flat", samples, level_m: 0 },
+    steps: [],
+    picture: null,
+  };
   if (way === "slab") return bare;
   const { begin } = await api.groundFacts(bare, true);
   return { ...bare, steps: [newStep("form", begin), newStep("rivers", begin)] };
@@ -33,15 +39,17 @@ export function MadeSite({ onDone }: { onDone: () => void }) {
   function make() {
     if (wrong) return;
     setBusy(true);
-    groundOf(way, size.width_m, size.depth_m, Number(samples)).then((ground) => api.newSite({ title, ground })).then(
-      (made) => {
-        window.location.hash = `#/site/${made.id}/ground`;
-      },
-      (error: unknown) => {
-        setTrouble(error instanceof Error ? error.message : String(error));
-        setBusy(false);
-      },
-    );
+    groundOf(way, size.width_m, size.depth_m, Number(samples))
+      .then((ground) => api.newSite({ title, ground }))
+      .then(
+        (made) => {
+          window.location.hash = `#/site/${made.id}/ground`;
+        },
+        (error: unknown) => {
+          setTrouble(error instanceof Error ? error.message : String(error));
+          setBusy(false);
+        },
+      );
   }
 
   const field = (label: string, value: string, set: (text: string) => void) => (
@@ -51,21 +59,32 @@ export function MadeSite({ onDone }: { onDone: () => void }) {
     </label>
   );
   return (
-    <form aria-label="New made site" className="plate mb-6 max-w-[760px] p-4"
+    <form
+      aria-label="New made site"
+      className="plate mb-6 max-w-[760px] p-4"
       onSubmit={(event) => {
         event.preventDefault();
         make();
-      }}>
+      }}
+    >
       <div className="mb-3 max-w-80">
-        <Segments label="What to make" value={way} choices={[{ value: "terrain", label: "Terrain" }, { value: "slab", label: "Level slab" }]}
+        <Segments
+          label="What to make"
+          value={way}
+          choices={[
+            { value: "terrain", label: "Terrain" },
+            { value: "slab", label: "Level slab" },
+          ]}
           onChoose={(next) => {
             setWay(next);
-            if (title === "New terrain" || title === "New slab") setTitle(next === "terrain" ? "New terrain" : "New slab");
+            if (title === "New terrain" || title === "New slab")
+              setTitle(next === "terrain" ? "New terrain" : "New slab");
             if (next === "slab" && width === "1000") {
               setWidth("24");
               setDepth("16");
             }
-          }} />
+          }}
+        />
       </div>
       <div className="grid grid-cols-2 gap-3">
         <div className="col-span-2">{field("Name of the site", title, setTitle)}</div>
@@ -74,13 +93,24 @@ export function MadeSite({ onDone }: { onDone: () => void }) {
       </div>
       <h3 className="heading mt-3 mb-1">Samples along the longer side</h3>
       <div className="max-w-96">
-        <Segments label="Samples" value={samples} choices={SAMPLES.map((one) => ({ value: one, label: one }))} onChoose={setSamples} />
+        <Segments
+          label="Samples"
+          value={samples}
+          choices={SAMPLES.map((one) => ({ value: one, label: one }))}
+          onChoose={setSamples}
+        />
       </div>
       <p className="mt-2 text-quiet">
         {wrong ?? `One sample every ${cell >= 1 ? `${cell.toFixed(2)} m` : `${(cell * 100).toFixed(1)} cm`}.`}{" "}
-        {way === "terrain" ? "It begins with a rolling form and rivers; everything can be changed in the Ground room." : "A floor, a yard, a wall laid down: nothing but its cover."}
+        {way === "terrain"
+          ? "It begins with a rolling form and rivers; everything can be changed in the Ground room."
+          : "A floor, a yard, a wall laid down: nothing but its cover."}
       </p>
-      {trouble && <p role="alert" className="mt-2 border-l-4 border-accent pl-2">{trouble}</p>}
+      {trouble && (
+        <p role="alert" className="mt-2 border-l-4 border-accent pl-2">
+          {trouble}
+        </p>
+      )}
       <div className="mt-3 flex gap-2">
         <button type="submit" className="key-strong" disabled={busy || wrong !== null}>
           {busy ? "Shaping the ground…" : "Make the site"}

@@ -47,18 +47,27 @@ export function SitesRoom() {
               New site from a height file
             </button>
           </span>
-          <input ref={chooser} type="file" accept=".png,.tif,.tiff,.exr,.npy,.asc,.txt,.raw,.r8,.r16,.r32,.f32,.bin,.dat,.bil,.hgt,.img" aria-label="Height file" className="hidden"
+          <input
+            ref={chooser}
+            type="file"
+            accept=".png,.tif,.tiff,.exr,.npy,.asc,.txt,.raw,.r8,.r16,.r32,.f32,.bin,.dat,.bil,.hgt,.img"
+            aria-label="Height file"
+            className="hidden"
             onChange={(event) => {
               const chosen = event.target.files?.[0];
               if (chosen) setFile(chosen);
               event.target.value = "";
-            }} />
+            }}
+          />
         </div>
         {making && <MadeSite onDone={() => setMaking(false)} />}
-        {file && <NewSite key={`${file.name} ${file.lastModified} ${file.size}`} file={file} onDone={() => setFile(null)} />}
+        {file && (
+          <NewSite key={`${file.name} ${file.lastModified} ${file.size}`} file={file} onDone={() => setFile(null)} />
+        )}
         {sites?.length === 0 && !file && (
           <p className="border border-dashed border-ink p-8 text-center text-base">
-            No sites yet. Drop a height file anywhere here (PNG, TIFF, EXR, NPY, ASCII grid or RAW), make a terrain, or run “elvatch demo” for one to look at.
+            No sites yet. Drop a height file anywhere here (PNG, TIFF, EXR, NPY, ASCII grid or RAW), make a terrain, or
+            run “elvatch demo” for one to look at.
           </p>
         )}
         <ul className="grid grid-cols-[repeat(auto-fill,minmax(340px,1fr))] gap-5">
@@ -89,7 +98,13 @@ function SiteCard({ line, onChange }: { line: SiteLine; onChange: () => void }) 
   return (
     <li className="plate">
       <a href={`#/site/${line.id}/cover`} className="block bg-booth">
-        <img src={api.farUrl(line, changes)} alt={`${line.title} from afar`} width={384} height={240} className="aspect-[8/5] w-full object-cover" />
+        <img
+          src={api.farUrl(line, changes)}
+          alt={`${line.title} from afar`}
+          width={384}
+          height={240}
+          className="aspect-[8/5] w-full object-cover"
+        />
       </a>
       <div className="flex items-baseline justify-between gap-2 px-3 pt-2">
         {name === null ? (
@@ -97,14 +112,22 @@ function SiteCard({ line, onChange }: { line: SiteLine; onChange: () => void }) 
             {line.title}
           </a>
         ) : (
-          <input autoFocus aria-label="Name of the site" className="field" value={name}
-            onChange={(event) => setName(event.target.value)} onBlur={rename}
+          <input
+            autoFocus
+            aria-label="Name of the site"
+            className="field"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            onBlur={rename}
             onKeyDown={(event) => {
               if (event.key === "Enter") rename();
               if (event.key === "Escape") setName(null);
-            }} />
+            }}
+          />
         )}
-        <span className="figures shrink-0 text-quiet">{new Date(line.changedAt).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" })}</span>
+        <span className="figures shrink-0 text-quiet">
+          {new Date(line.changedAt).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" })}
+        </span>
       </div>
       <p className="figures px-3 text-quiet">
         {sizeText(line.widthM, line.depthM)}

@@ -20,7 +20,15 @@ export function quickMend(mend: MendName): { label: string; ask: MendAsk } | nul
   return null;
 }
 
-export function Findings({ state, onMend, onShowMend }: { state: SetState; onMend: (ask: MendAsk) => void; onShowMend: () => void }) {
+export function Findings({
+  state,
+  onMend,
+  onShowMend,
+}: {
+  state: SetState;
+  onMend: (ask: MendAsk) => void;
+  onShowMend: () => void;
+}) {
   if (state.facts.findings.length === 0) return <p className="text-good">Nothing odd was found.</p>;
   return (
     <ul aria-label="Findings" className="space-y-1">
@@ -30,10 +38,14 @@ export function Findings({ state, onMend, onShowMend }: { state: SetState; onMen
           <li key={finding.text} className="flex items-start justify-between gap-3 border-l-4 border-warn pl-2">
             <span>{capital(finding.text)}.</span>
             {quick && (
-              <button type="button" className="key shrink-0" onClick={() => onMend(quick.ask)}>{quick.label}</button>
+              <button type="button" className="key shrink-0" onClick={() => onMend(quick.ask)}>
+                {quick.label}
+              </button>
             )}
             {!quick && finding.mend !== "none" && (
-              <button type="button" className="key shrink-0" onClick={onShowMend}>Mend…</button>
+              <button type="button" className="key shrink-0" onClick={onShowMend}>
+                Mend…
+              </button>
             )}
           </li>
         );
@@ -51,7 +63,8 @@ function Fact({ label, children }: { label: string; children: React.ReactNode })
   );
 }
 
-const percent = (share: number) => (share > 0 && share < 0.001 ? "under 0.1%" : `${shown(share * 100, share < 0.1 ? 1 : 0)}%`);
+const percent = (share: number) =>
+  share > 0 && share < 0.001 ? "under 0.1%" : `${shown(share * 100, share < 0.1 ? 1 : 0)}%`;
 
 export function Figures({ state }: { state: SetState }) {
   const facts = state.facts;
@@ -86,13 +99,17 @@ export function Figures({ state }: { state: SetState }) {
         {facts.colour && <Fact label="Darker than 0.02">{percent(facts.darker)}</Fact>}
         {facts.colour && <Fact label="Brighter than 0.9">{percent(facts.brighter)}</Fact>}
         {facts.rough_low !== null && facts.rough_high !== null && (
-          <Fact label="Roughness">{shown(facts.rough_low, 2)} to {shown(facts.rough_high, 2)}</Fact>
+          <Fact label="Roughness">
+            {shown(facts.rough_low, 2)} to {shown(facts.rough_high, 2)}
+          </Fact>
         )}
         {facts.normal_length !== null && <Fact label="Normal length">{shown(facts.normal_length, 3)}</Fact>}
         {facts.tilt_deg !== null && <Fact label="Mean tilt">{shown(facts.tilt_deg, 0)}°</Fact>}
         {facts.green && (
           <Fact label="Green axis">
-            <span title={facts.green.by}>{facts.green.points}, {shown(facts.green.confidence, 2)}</span>
+            <span title={facts.green.by}>
+              {facts.green.points}, {shown(facts.green.confidence, 2)}
+            </span>
           </Fact>
         )}
         {facts.height_used !== null && <Fact label="Height range used">{percent(facts.height_used)}</Fact>}

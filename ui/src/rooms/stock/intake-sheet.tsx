@@ -1,8 +1,9 @@
 /** What came in: sets told apart, each file with what it is taken for and why; nothing is stored before it is kept. */
 
 import { useState } from "react";
+import { CATALOGUE } from "../../generated/catalogue";
 import * as api from "../../api/stock";
-import type { FileGuess, Meaning, SetGuess, SetState } from "../../api/stock";
+import type { FileGuess, SetGuess, SetState } from "../../api/stock";
 import type { Decision } from "../../generated/stock";
 import { JobProgress } from "../../parts/job-progress";
 import { shown } from "../../parts/number";
@@ -10,21 +11,7 @@ import { capital } from "../../parts/words";
 import { type Bringing, useStock } from "../../state/stock";
 import { LitSample } from "./lit-sample";
 
-const MEANINGS: readonly { value: Meaning; label: string }[] = [
-  { value: "colour", label: "base colour" },
-  { value: "normal", label: "normal" },
-  { value: "roughness", label: "roughness" },
-  { value: "gloss", label: "gloss (inverted)" },
-  { value: "metallic", label: "metallic" },
-  { value: "occlusion", label: "occlusion" },
-  { value: "height", label: "height" },
-  { value: "mask", label: "mask (overlay)" },
-  { value: "packed-orm", label: "packed: occlusion, roughness, metallic" },
-  { value: "packed-rma", label: "packed: roughness, metallic, occlusion" },
-  { value: "packed-mra", label: "packed: metallic, roughness, occlusion" },
-  { value: "packed-orh", label: "packed: occlusion, roughness, height" },
-  { value: "left-out", label: "left out" },
-];
+const MEANINGS = CATALOGUE.meanings;
 
 /** A number typed in a field that may be empty or half typed; NaN when it is none. */
 export function typed(text: string): number {
@@ -41,8 +28,16 @@ export interface Row {
 
 /** A set as proposed; one that replaces the files of another keeps the size that one has. */
 function rowOf(guess: SetGuess, into: SetState | null): Row {
-  const decision = into ? { ...guess.decision, tile_m: into.description.tile_m, relief_m: into.description.relief_m } : guess.decision;
-  return { guess, decision, tile: String(Number(decision.tile_m.toFixed(3))), relief: String(Number((decision.relief_m * 1000).toFixed(2))), on: true };
+  const decision = into
+    ? { ...guess.decision, tile_m: into.description.tile_m, relief_m: into.description.relief_m }
+    : guess.decision;
+  return {
+    guess,
+    decision,
+    tile: String(Number(decision.tile_m.toFixed(3))),
+    relief: String(Number((decision.relief_m * 1000).toFixed(2))),
+    on: true,
+  };
 }
 
 interface Other {
@@ -58,9 +53,15 @@ export function moved(rows: Row[], from: number, file: number, to: number): Row[
   return rows
     .map((row, k) => {
       const files = (guesses: FileGuess[], decisions: Decision["files"]) => ({
-        ...row, guess: { ...row.guess, files: guesses }, decision: { ...row.decision, files: decisions, manifest: null },
+        ...row,
+        guess: { ...row.guess, files: guesses },
+        decision: { ...row.decision, files: decisions, manifest: null },
       });
-      if (k === from) return files(row.guess.files.filter((_, at) => at !== file), row.decision.files.filter((_, at) => at !== file));
+      if (k === from)
+        return files(
+          row.guess.files.filter((_, at) => at !== file),
+          row.decision.files.filter((_, at) => at !== file),
+        );
       return k === to ? files([...row.guess.files, guessed], [...row.decision.files, decided]) : row;
     })
     .filter((row) => row.guess.files.length > 0);
@@ -70,9 +71,12 @@ export function moved(rows: Row[], from: number, file: number, to: number): Row[
 function decided(row: Row): Decision | null {
   const tile_m = typed(row.tile);
   const relief_m = typed(row.relief) / 1000;
-  const fits = tile_m >= 0.02 && tile_m <= 200 && relief_m >= 1e-6 && relief_m <= 50 && row.decision.title.trim() !== "";
+  const fits =
+    tile_m >= 0.02 && tile_m <= 200 && relief_m >= 1e-6 && relief_m <= 50 && row.decision.title.trim() !== "";
   // what is said beside the maps stays true only while the maps are those it names
-  const unchanged = row.decision.manifest !== null && row.decision.files.every((file, k) => file.meaning === row.guess.decision.files[k]?.meaning);
+  const unchanged =
+    row.decision.manifest !== null &&
+    row.decision.files.every((file, k) => file.meaning === row.guess.decision.files[k]?.meaning);
   return fits ? { ...row.decision, tile_m, relief_m, manifest: unchanged ? row.decision.manifest : null } : null;
 }
 
@@ -83,8 +87,10 @@ export function IntakeSheet({ bringing }: { bringing: Bringing }) {
   const { proposal, into } = bringing;
   const at = Math.min(chosen, Math.max(0, rows.length - 1));
   const row = rows[at];
-  const change = (index: number, part: Partial<Row>) => setRows(rows.map((one, k) => (k === index ? { ...one, ...part } : one)));
-  const others = (index: number) => rows.map((one, k) => ({ index: k, title: one.decision.title })).filter((one) => one.index !== index);
+  const change = (index: number, part: Partial<Row>) =>
+    setRows(rows.map((one, k) => (k === index ? { ...one, ...part } : one)));
+  const others = (index: number) =>
+    rows.map((one, k) => ({ index: k, title: one.decision.title })).filter((one) => one.index !== index);
   const wanted = into ? (row ? [row] : []) : rows.filter((one) => one.on);
   const decisions = wanted.map(decided);
   const ready = decisions.length > 0 && decisions.every((one) => one !== null);
@@ -92,7 +98,11 @@ export function IntakeSheet({ bringing }: { bringing: Bringing }) {
 
   async function keep() {
     const done = await run(async () => {
-      return api.keep(proposal.drop, decisions.filter((one) => one !== null), into && (await latest(into)));
+      return api.keep(
+        proposal.drop,
+        decisions.filter((one) => one !== null),
+        into && (await latest(into)),
+      );
     });
     if (!done) return;
     useStock.setState({ bringing: null, sheet: "wall", job: null });
@@ -106,7 +116,9 @@ export function IntakeSheet({ bringing }: { bringing: Bringing }) {
       <div className="flex min-h-0 min-w-0 flex-col">
         <header className="flex items-baseline gap-3 border-b border-rule px-4 py-2">
           <h1 className="text-[17px] font-semibold">
-            {into ? `New files for ${into.description.title}` : `${rows.length} ${rows.length === 1 ? "set" : "sets"} found`}
+            {into
+              ? `New files for ${into.description.title}`
+              : `${rows.length} ${rows.length === 1 ? "set" : "sets"} found`}
           </h1>
           <span className="text-quiet">Nothing is stored yet. Check what each file is taken for.</span>
         </header>
@@ -118,25 +130,47 @@ export function IntakeSheet({ bringing }: { bringing: Bringing }) {
               ))}
             </ul>
           )}
-          {rows.length === 0 && <p className="m-4 border border-dashed border-ink p-8 text-center text-base">No image here can be taken. Drop other files, or go back to the wall.</p>}
+          {rows.length === 0 && (
+            <p className="m-4 border border-dashed border-ink p-8 text-center text-base">
+              No image here can be taken. Drop other files, or go back to the wall.
+            </p>
+          )}
           {rows.map((one, k) => (
-            <SetRow key={`${k} ${one.guess.decision.title}`} row={one} on={k === at} choosable={!into} others={others(k)} onSelect={() => setAt(k)}
-              onChange={(part) => change(k, part)} onMove={(file, to) => setRows(moved(rows, k, file, to))} />
+            <SetRow
+              key={`${k} ${one.guess.decision.title}`}
+              row={one}
+              on={k === at}
+              choosable={!into}
+              others={others(k)}
+              onSelect={() => setAt(k)}
+              onChange={(part) => change(k, part)}
+              onMove={(file, to) => setRows(moved(rows, k, file, to))}
+            />
           ))}
         </div>
         <footer className="flex items-center gap-3 border-t border-ink px-4 py-2">
           {busy ? (
             <>
-              <span className="flex-1"><JobProgress job={job} doneText="" /></span>
-              <button type="button" className="key" onClick={cancel}>Cancel</button>
+              <span className="flex-1">
+                <JobProgress job={job} doneText="" />
+              </span>
+              <button type="button" className="key" onClick={cancel}>
+                Cancel
+              </button>
             </>
           ) : (
             <>
               <button type="button" className="key-strong" disabled={!ready} onClick={() => void keep()}>
                 {into ? "Replace the files" : `Keep ${wanted.length === 1 ? "the set" : `${wanted.length} sets`}`}
               </button>
-              <button type="button" className="key" onClick={away}>Take nothing</button>
-              {!ready && wanted.length > 0 && <span role="alert" className="text-warn">Each set needs a name, 0.02 to 200 m per repeat and a relief up to 50 m.</span>}
+              <button type="button" className="key" onClick={away}>
+                Take nothing
+              </button>
+              {!ready && wanted.length > 0 && (
+                <span role="alert" className="text-warn">
+                  Each set needs a name, 0.02 to 200 m per repeat and a relief up to 50 m.
+                </span>
+              )}
             </>
           )}
         </footer>
@@ -159,14 +193,38 @@ interface SetRowProps {
 function SetRow({ row, on, choosable, others, onSelect, onChange, onMove }: SetRowProps) {
   const { guess, decision } = row;
   return (
-    <article className={`m-3 border ${on ? "border-ink bg-raised" : "border-rule"}`} onFocus={onSelect} onPointerDown={onSelect} data-set={decision.title}>
+    <article
+      className={`m-3 border ${on ? "border-ink bg-raised" : "border-rule"}`}
+      onFocus={onSelect}
+      onPointerDown={onSelect}
+      data-set={decision.title}
+    >
       <div className="flex items-center gap-3 px-3 pt-2">
-        {choosable && <input type="checkbox" className="accent-ink" aria-label={`Keep ${decision.title}`} checked={row.on} onChange={(event) => onChange({ on: event.target.checked })} />}
-        <input className="field max-w-72 font-semibold" aria-label="Name of the set" value={decision.title} maxLength={80} onChange={(event) => onChange({ decision: { ...decision, title: event.target.value } })} />
-        <select className="field w-auto" aria-label="Category" value={decision.category} onChange={(event) => {
-          const category = api.CATEGORIES.find((one) => one === event.target.value);
-          if (category) onChange({ decision: { ...decision, category } });
-        }}>
+        {choosable && (
+          <input
+            type="checkbox"
+            className="accent-ink"
+            aria-label={`Keep ${decision.title}`}
+            checked={row.on}
+            onChange={(event) => onChange({ on: event.target.checked })}
+          />
+        )}
+        <input
+          className="field max-w-72 font-semibold"
+          aria-label="Name of the set"
+          value={decision.title}
+          maxLength={80}
+          onChange={(event) => onChange({ decision: { ...decision, title: event.target.value } })}
+        />
+        <select
+          className="field w-auto"
+          aria-label="Category"
+          value={decision.category}
+          onChange={(event) => {
+            const category = api.CATEGORIES.find((one) => one === event.target.value);
+            if (category) onChange({ decision: { ...decision, category } });
+          }}
+        >
           {api.CATEGORIES.map((one) => (
             <option key={one}>{one}</option>
           ))}
@@ -174,15 +232,28 @@ function SetRow({ row, on, choosable, others, onSelect, onChange, onMove }: SetR
       </div>
       <ul className="px-3">
         {guess.warnings.map((text) => (
-          <li key={text} className="mt-1 border-l-4 border-warn pl-2">{capital(text)}.</li>
+          <li key={text} className="mt-1 border-l-4 border-warn pl-2">
+            {capital(text)}.
+          </li>
         ))}
       </ul>
       <table className="mt-2 w-full table-fixed text-left">
-        <colgroup><col className="w-[32%]" /><col className="w-[27%]" /><col /></colgroup>
+        <colgroup>
+          <col className="w-[32%]" />
+          <col className="w-[27%]" />
+          <col />
+        </colgroup>
         <tbody>
           {guess.files.map((file, k) => (
-            <FileRow key={file.path} file={file} decision={decision} index={k} others={others} onChange={(next) => onChange({ decision: next })}
-              onMove={(to) => onMove(k, to)} />
+            <FileRow
+              key={file.path}
+              file={file}
+              decision={decision}
+              index={k}
+              others={others}
+              onChange={(next) => onChange({ decision: next })}
+              onMove={(to) => onMove(k, to)}
+            />
           ))}
         </tbody>
       </table>
@@ -202,33 +273,52 @@ interface FileRowProps {
 function FileRow({ file, decision, index, others, onChange, onMove }: FileRowProps) {
   const now = decision.files[index];
   if (!now) return null;
-  const put = (part: Partial<typeof now>) => onChange({ ...decision, files: decision.files.map((one, k) => (k === index ? { ...one, ...part } : one)) });
+  const put = (part: Partial<typeof now>) =>
+    onChange({ ...decision, files: decision.files.map((one, k) => (k === index ? { ...one, ...part } : one)) });
   return (
     <tr className="border-t border-rule align-top">
       <td className="px-3 py-1">
-        <span className="block truncate font-medium" title={file.path}>{file.name}</span>
-        <span className="figures text-xs text-quiet">{file.widthPx} × {file.heightPx} · {file.bits} bit · {file.channels === 1 ? "grey" : "colour"}</span>
+        <span className="block truncate font-medium" title={file.path}>
+          {file.name}
+        </span>
+        <span className="figures text-xs text-quiet">
+          {file.widthPx} × {file.heightPx} · {file.bits} bit · {file.channels === 1 ? "grey" : "colour"}
+        </span>
       </td>
       <td className="py-1 pr-2">
-        <select className="field" aria-label={`What ${file.name} is`} value={now.meaning} onChange={(event) => {
-          const chosen = MEANINGS.find((one) => one.value === event.target.value);
-          if (chosen) put({ meaning: chosen.value });
-          else onMove(Number(event.target.value));
-        }}>
+        <select
+          className="field"
+          aria-label={`What ${file.name} is`}
+          value={now.meaning}
+          onChange={(event) => {
+            const chosen = MEANINGS.find((one) => one.meaning === event.target.value);
+            if (chosen) put({ meaning: chosen.meaning });
+            else onMove(Number(event.target.value));
+          }}
+        >
           {MEANINGS.map((one) => (
-            <option key={one.value} value={one.value}>{one.label}</option>
+            <option key={one.meaning} value={one.meaning}>
+              {one.label}
+            </option>
           ))}
           {others.length > 0 && (
             <optgroup label="belongs to another set">
               {others.map((one) => (
-                <option key={one.index} value={one.index}>{one.title}</option>
+                <option key={one.index} value={one.index}>
+                  {one.title}
+                </option>
               ))}
             </optgroup>
           )}
         </select>
         {now.meaning === "normal" && (
           <label className="flex items-baseline gap-1.5 text-xs">
-            <input type="checkbox" className="accent-ink" checked={now.turn_green} onChange={(event) => put({ turn_green: event.target.checked })} />
+            <input
+              type="checkbox"
+              className="accent-ink"
+              checked={now.turn_green}
+              onChange={(event) => put({ turn_green: event.target.checked })}
+            />
             green points down: turn it over
           </label>
         )}
@@ -237,7 +327,9 @@ function FileRow({ file, decision, index, others, onChange, onMove }: FileRowPro
         <span className={now.meaning === file.meaning ? "" : "text-quiet line-through"}>{file.reason}</span>
         <span className="figures text-xs text-quiet"> · {shown(file.sure * 100, 0)}% sure</span>
         {file.warnings.map((text) => (
-          <span key={text} className="block text-warn">{capital(text)}.</span>
+          <span key={text} className="block text-warn">
+            {capital(text)}.
+          </span>
         ))}
       </td>
     </tr>
@@ -252,7 +344,17 @@ function withTile(row: Row, tile: string): Partial<Row> {
   return { tile, relief: String(Number((share * metres * 1000).toFixed(2))) };
 }
 
-function Judge({ drop, row, into, onChange }: { drop: string; row: Row; into: SetState | null; onChange: (part: Partial<Row>) => void }) {
+function Judge({
+  drop,
+  row,
+  into,
+  onChange,
+}: {
+  drop: string;
+  row: Row;
+  into: SetState | null;
+  onChange: (part: Partial<Row>) => void;
+}) {
   const [near, setNear] = useState(false);
   const now = decided(row);
   const tile = now?.tile_m ?? row.decision.tile_m;
@@ -260,28 +362,51 @@ function Judge({ drop, row, into, onChange }: { drop: string; row: Row; into: Se
   return (
     <aside className="flex min-h-0 flex-col border-l border-ink">
       <div className="grid h-[330px] shrink-0 bg-booth">
-        <LitSample subject={JSON.stringify([drop, judged.files, judged.tile_m, judged.relief_m])} acrossM={near ? tile : Math.max(6, Math.min(tile, 60))} figure={!near}
-          label={`${row.decision.title} at its size, with a standing figure`} ask={(view) => api.judge(drop, judged, view)} />
+        <LitSample
+          subject={JSON.stringify([drop, judged.files, judged.tile_m, judged.relief_m])}
+          acrossM={near ? tile : Math.max(6, Math.min(tile, 60))}
+          figure={!near}
+          label={`${row.decision.title} at its size, with a standing figure`}
+          ask={(view) => api.judge(drop, judged, view)}
+        />
       </div>
       <div className="space-y-2 overflow-y-auto p-3">
         <label className="flex items-baseline gap-1.5">
-          <input type="checkbox" className="accent-ink" checked={near} onChange={(event) => setNear(event.target.checked)} />
+          <input
+            type="checkbox"
+            className="accent-ink"
+            checked={near}
+            onChange={(event) => setNear(event.target.checked)}
+          />
           One repeat from above, without the figure
         </label>
         <h2 className="text-base font-semibold">How large is it?</h2>
         <div className="grid grid-cols-2 gap-3">
           <label className="block">
             <span className="heading block">Metres per repeat</span>
-            <input className="field mt-0.5" inputMode="decimal" value={row.tile} onChange={(event) => onChange(withTile(row, event.target.value))} />
+            <input
+              className="field mt-0.5"
+              inputMode="decimal"
+              value={row.tile}
+              onChange={(event) => onChange(withTile(row, event.target.value))}
+            />
           </label>
           <label className="block">
             <span className="heading block">Relief, mm</span>
-            <input className="field mt-0.5" inputMode="decimal" value={row.relief} onChange={(event) => onChange({ relief: event.target.value })} />
+            <input
+              className="field mt-0.5"
+              inputMode="decimal"
+              value={row.relief}
+              onChange={(event) => onChange({ relief: event.target.value })}
+            />
           </label>
         </div>
         <p className="text-quiet">
-          {into ? `${into.description.title} keeps its ${shown(into.description.tile_m, 2)} m` : `${shown(row.guess.decision.tile_m, 2)} m is ${row.guess.tileReason}`}
-          {row.guess.reliefShare === null ? "" : "; the relief is read off the normal map and follows"}. The figure is 1.75 m tall: do stones, blades and boards have the size they should beside it?
+          {into
+            ? `${into.description.title} keeps its ${shown(into.description.tile_m, 2)} m`
+            : `${shown(row.guess.decision.tile_m, 2)} m is ${row.guess.tileReason}`}
+          {row.guess.reliefShare === null ? "" : "; the relief is read off the normal map and follows"}. The figure is
+          1.75 m tall: do stones, blades and boards have the size they should beside it?
         </p>
       </div>
     </aside>

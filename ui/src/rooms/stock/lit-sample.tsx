@@ -23,10 +23,19 @@ export function LitSample({ subject, acrossM, figure, label, ask }: LitSamplePro
   const [moving, setMoving] = useState(false);
   const { box, size } = useSize();
   const view = size && {
-    width_px: size.width, height_px: size.height, across_m: acrossM, sun_bearing_deg: sun.bearing,
-    sun_height_deg: sun.height, figure, resting: !moving,
+    width_px: size.width,
+    height_px: size.height,
+    across_m: acrossM,
+    sun_bearing_deg: sun.bearing,
+    sun_height_deg: sun.height,
+    figure,
+    resting: !moving,
   };
-  const { value: url, current, trouble } = useLatest(view ? `${subject} ${JSON.stringify(view)}` : null, () => {
+  const {
+    value: url,
+    current,
+    trouble,
+  } = useLatest(view ? `${subject} ${JSON.stringify(view)}` : null, () => {
     if (!view) throw new Error("no size");
     return ask(view);
   });
@@ -36,18 +45,35 @@ export function LitSample({ subject, acrossM, figure, label, ask }: LitSamplePro
   }, [url]);
   const set = (height: number) => setSun({ ...sun, height });
   return (
-    <figure ref={box} data-sample data-resting={current && !moving} className="relative min-h-0 min-w-0 overflow-hidden bg-booth">
+    <figure
+      ref={box}
+      data-sample
+      data-resting={current && !moving}
+      className="relative min-h-0 min-w-0 overflow-hidden bg-booth"
+    >
       {url && <img src={url} alt={label} draggable={false} className="absolute inset-0 size-full object-cover" />}
       {!url && !trouble && <p className="p-3">Drawing…</p>}
-      {trouble && <p role="alert" className="bg-raised p-2">{trouble}</p>}
+      {trouble && (
+        <p role="alert" className="bg-raised p-2">
+          {trouble}
+        </p>
+      )}
       <div className="absolute top-2 right-2 flex flex-col items-end gap-1">
-        <SunDial bearingDeg={sun.bearing} heightDeg={sun.height}
+        <SunDial
+          bearingDeg={sun.bearing}
+          heightDeg={sun.height}
           onMove={(bearing, height) => {
             setMoving(true);
             setSun({ bearing, height });
           }}
-          onKeep={() => setMoving(false)} onDrop={() => setMoving(false)} />
-        <button type="button" className="figures bg-raised px-2 text-xs font-medium" onClick={() => set(sun.height > GRAZING ? GRAZING : HIGH)}>
+          onKeep={() => setMoving(false)}
+          onDrop={() => setMoving(false)}
+        />
+        <button
+          type="button"
+          className="figures bg-raised px-2 text-xs font-medium"
+          onClick={() => set(sun.height > GRAZING ? GRAZING : HIGH)}
+        >
           {sun.height > GRAZING ? "Grazing light" : "High light"}
         </button>
       </div>

@@ -38,7 +38,9 @@ export function MakeSheet({ into }: MakeSheetProps) {
   }, [say]);
   const chosen = kinds.find((one) => one.kind === kind);
   const busy = job?.state === "running";
-  const { value: url, current } = useLatest(chosen && !busy ? JSON.stringify([kind, seed, controls]) : null, () => api.preview(kind, seed, controls));
+  const { value: url, current } = useLatest(chosen && !busy ? JSON.stringify([kind, seed, controls]) : null, () =>
+    api.preview(kind, seed, controls),
+  );
   useEffect(() => {
     if (!url) return;
     return () => URL.revokeObjectURL(url);
@@ -62,18 +64,24 @@ export function MakeSheet({ into }: MakeSheetProps) {
         <h1 className="text-[17px] font-semibold">{into ? `Make ${into.description.title} anew` : "Make a set"}</h1>
         <span className="text-quiet">Seamless, all maps from one height.</span>
         <span className="flex-1" />
-        <button type="button" className="key" onClick={() => show("wall")}>Back to the wall</button>
+        <button type="button" className="key" onClick={() => show("wall")}>
+          Back to the wall
+        </button>
       </header>
       <div className="grid min-h-0 flex-1 grid-cols-[190px_300px_1fr] gap-5 overflow-y-auto p-4">
         <ul aria-label="Kinds">
           {kinds.map((one) => (
             <li key={one.kind}>
-              <button type="button" aria-pressed={one.kind === kind} disabled={into !== null && one.kind !== kind}
+              <button
+                type="button"
+                aria-pressed={one.kind === kind}
+                disabled={into !== null && one.kind !== kind}
                 className={`w-full px-2 py-1 text-left disabled:text-quiet ${one.kind === kind ? "bg-ink text-raised" : "hover:bg-raised"}`}
                 onClick={() => {
                   setKind(one.kind);
                   setControls({});
-                }}>
+                }}
+              >
                 {one.title} <span className="figures text-xs opacity-80">{metres(one.tileM)}</span>
               </button>
             </li>
@@ -83,18 +91,52 @@ export function MakeSheet({ into }: MakeSheetProps) {
           {chosen?.controls.map((control) => {
             const set = (value: number) => setControls({ ...controls, [control.name]: value });
             return (
-              <Track key={control.name} label={capital(control.label)} hint={control.about} unit={control.unit === "times" ? "×" : control.unit} value={controls[control.name] ?? control.usual}
-                least={control.least} most={control.most} step={control.step} usual={control.usual} digits={control.step < 0.1 ? 2 : control.step < 1 ? 1 : 0}
-                onMove={set} onKeep={set} onDrop={() => undefined} />
+              <Track
+                key={control.name}
+                label={capital(control.label)}
+                hint={control.about}
+                unit={control.unit === "times" ? "×" : control.unit}
+                value={controls[control.name] ?? control.usual}
+                least={control.least}
+                most={control.most}
+                step={control.step}
+                usual={control.usual}
+                digits={control.step < 0.1 ? 2 : control.step < 1 ? 1 : 0}
+                onMove={set}
+                onKeep={set}
+                onDrop={() => undefined}
+              />
             );
           })}
           <p className="mt-3 flex items-baseline gap-3">
-            <span>Seed <Num label="Seed" value={seed} unit="" least={0} most={1_000_000} step={1} onMove={setSeed} onKeep={setSeed} onDrop={() => undefined} /></span>
-            <button type="button" className="key" onClick={() => setSeed(Math.floor(Math.random() * 10_000))}>Another</button>
+            <span>
+              Seed{" "}
+              <Num
+                label="Seed"
+                value={seed}
+                unit=""
+                least={0}
+                most={1_000_000}
+                step={1}
+                onMove={setSeed}
+                onKeep={setSeed}
+                onDrop={() => undefined}
+              />
+            </span>
+            <button type="button" className="key" onClick={() => setSeed(Math.floor(Math.random() * 10_000))}>
+              Another
+            </button>
           </p>
           <p className="mt-3 flex flex-wrap items-center gap-1.5" role="radiogroup" aria-label="Size">
             {sizes.map((one) => (
-              <button key={one} type="button" role="radio" aria-checked={one === px} className={one === px ? "key-strong" : "key"} onClick={() => setPx(one)}>
+              <button
+                key={one}
+                type="button"
+                role="radio"
+                aria-checked={one === px}
+                className={one === px ? "key-strong" : "key"}
+                onClick={() => setPx(one)}
+              >
                 {one} px
               </button>
             ))}
@@ -103,21 +145,32 @@ export function MakeSheet({ into }: MakeSheetProps) {
             {busy ? (
               <>
                 <JobProgress job={job} doneText="" />
-                <button type="button" className="key mt-2" onClick={cancel}>Cancel</button>
+                <button type="button" className="key mt-2" onClick={cancel}>
+                  Cancel
+                </button>
               </>
             ) : (
-              <button type="button" className="key-strong" onClick={() => void make()}>{into ? "Make it in its place" : "Make the set"}</button>
+              <button type="button" className="key-strong" onClick={() => void make()}>
+                {into ? "Make it in its place" : "Make the set"}
+              </button>
             )}
           </div>
         </div>
         <figure className="min-w-0">
           {url && (
-            <div role="img" aria-label={`${chosen?.title ?? ""}, repeated`} data-preview data-resting={current}
+            <div
+              role="img"
+              aria-label={`${chosen?.title ?? ""}, repeated`}
+              data-preview
+              data-resting={current}
               className="aspect-square max-h-[560px] w-full max-w-[560px] bg-booth"
-              style={{ backgroundImage: `url(${url})`, backgroundSize: "50% 50%" }} />
+              style={{ backgroundImage: `url(${url})`, backgroundSize: "50% 50%" }}
+            />
           )}
           {!url && <p className="text-quiet">Drawing a small one…</p>}
-          <figcaption className="figures mt-1 text-quiet">{current ? "2 × 2 repeats at 256 px" : "drawing…"}</figcaption>
+          <figcaption className="figures mt-1 text-quiet">
+            {current ? "2 × 2 repeats at 256 px" : "drawing…"}
+          </figcaption>
         </figure>
       </div>
     </section>

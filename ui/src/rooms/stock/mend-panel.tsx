@@ -1,10 +1,14 @@
 /** Mending: make seamless, even the light, derive what is missing, reduce; what changed is said and can be undone. */
 
 import { useState } from "react";
+import { CATALOGUE } from "../../generated/catalogue";
 import type { MendAsk, SetState } from "../../api/stock";
 import { ROLE_TITLES } from "../../api/stock";
 import { Segments } from "../../parts/segments";
 import { Track } from "../../parts/track";
+
+/** The maps that are pictures in colours: they cannot be turned over. */
+const COLOURED = new Set(CATALOGUE.roles.filter((one) => one.coloured).map((one) => one.role));
 
 type Source = Extract<MendAsk, { kind: "derive" }>["source"];
 type Derived = Extract<MendAsk, { kind: "derive" }>["role"];
@@ -35,29 +39,83 @@ export function MendPanel({ state, busy, neededPx, onMend }: MendPanelProps) {
   const largest = Math.max(...state.facts.maps.map((map) => map.width_px));
   const sizes = [2048, 1024, 512, 256].filter((px) => px < largest);
   const possible = WAYS.filter((one) => one.source === "constant" || maps[one.source]);
-  const number = (label: string, value: number, set: (value: number) => void, unit: string, range: [number, number, number], usual: number, hint: string) => (
-    <Track label={label} hint={hint} value={value} unit={unit} least={range[0]} most={range[1]} step={range[2]} digits={range[2] < 1 ? 2 : 0} usual={usual}
-      onMove={set} onKeep={set} onDrop={() => undefined} />
+  const number = (
+    label: string,
+    value: number,
+    set: (value: number) => void,
+    unit: string,
+    range: [number, number, number],
+    usual: number,
+    hint: string,
+  ) => (
+    <Track
+      label={label}
+      hint={hint}
+      value={value}
+      unit={unit}
+      least={range[0]}
+      most={range[1]}
+      step={range[2]}
+      digits={range[2] < 1 ? 2 : 0}
+      usual={usual}
+      onMove={set}
+      onKeep={set}
+      onDrop={() => undefined}
+    />
   );
   return (
     <div className="grid grid-cols-2 gap-x-6 gap-y-3">
       <section aria-label="Make seamless">
         <h3 className="heading mb-1">Make seamless</h3>
-        <Segments label="Way" value={way} onChoose={setWay}
+        <Segments
+          label="Way"
+          value={way}
+          onChoose={setWay}
           choices={[
             { value: "cut", label: "Cut", hint: "along the line on which the overlapping strips differ least" },
-            { value: "blend", label: "Blend by height", hint: "the higher of the overlapping strips comes through first" },
-          ]} />
-        {number("Overlap", overlap, setOverlap, "%", [2, 50, 1], 15, "the set becomes smaller by this much, at the same scale")}
-        <button type="button" className="key" disabled={busy} onClick={() => onMend({ kind: "seamless", way, overlap: overlap / 100 })}>
+            {
+              value: "blend",
+              label: "Blend by height",
+              hint: "the higher of the overlapping strips comes through first",
+            },
+          ]}
+        />
+        {number(
+          "Overlap",
+          overlap,
+          setOverlap,
+          "%",
+          [2, 50, 1],
+          15,
+          "the set becomes smaller by this much, at the same scale",
+        )}
+        <button
+          type="button"
+          className="key"
+          disabled={busy}
+          onClick={() => onMend({ kind: "seamless", way, overlap: overlap / 100 })}
+        >
           Make seamless
         </button>
       </section>
       <section aria-label="Even out the light">
         <h3 className="heading mb-1">Even out the light</h3>
-        {number("Strength", strength, setStrength, "%", [5, 100, 5], 80, "how much of the broad light and dark goes; the mean colour stays")}
+        {number(
+          "Strength",
+          strength,
+          setStrength,
+          "%",
+          [5, 100, 5],
+          80,
+          "how much of the broad light and dark goes; the mean colour stays",
+        )}
         {number("Broader than", broad, setBroad, "%", [3, 60, 1], 15, "of the tile: what counts as broad")}
-        <button type="button" className="key" disabled={busy || !maps.colour} onClick={() => onMend({ kind: "even-light", strength: strength / 100, broader_than: broad / 100 })}>
+        <button
+          type="button"
+          className="key"
+          disabled={busy || !maps.colour}
+          onClick={() => onMend({ kind: "even-light", strength: strength / 100, broader_than: broad / 100 })}
+        >
           Even out
         </button>
       </section>
@@ -65,8 +123,14 @@ export function MendPanel({ state, busy, neededPx, onMend }: MendPanelProps) {
         <h3 className="heading mb-1">Derive a map</h3>
         <div className="flex flex-wrap gap-1.5">
           {possible.map((one) => (
-            <button key={one.label} type="button" className="key" disabled={busy} title={maps[one.role] ? `replaces the ${one.role} map it has` : `it has no ${one.role} map yet`}
-              onClick={() => onMend({ kind: "derive", role: one.role, source: one.source, dark, light })}>
+            <button
+              key={one.label}
+              type="button"
+              className="key"
+              disabled={busy}
+              title={maps[one.role] ? `replaces the ${one.role} map it has` : `it has no ${one.role} map yet`}
+              onClick={() => onMend({ kind: "derive", role: one.role, source: one.source, dark, light })}
+            >
               {one.label}
             </button>
           ))}
@@ -78,7 +142,13 @@ export function MendPanel({ state, busy, neededPx, onMend }: MendPanelProps) {
         <h3 className="heading mb-1">Reduce the size</h3>
         <div className="flex flex-wrap gap-1.5">
           {sizes.map((px) => (
-            <button key={px} type="button" className="key" disabled={busy} onClick={() => onMend({ kind: "reduce", px })}>
+            <button
+              key={px}
+              type="button"
+              className="key"
+              disabled={busy}
+              onClick={() => onMend({ kind: "reduce", px })}
+            >
               {px} px{px === neededPx ? " (enough)" : ""}
             </button>
           ))}
@@ -89,13 +159,23 @@ export function MendPanel({ state, busy, neededPx, onMend }: MendPanelProps) {
           {state.facts.maps.map((map) => (
             <li key={map.role} className="flex items-baseline gap-2">
               <span className="w-24">{ROLE_TITLES[map.role]}</span>
-              {map.role !== "colour" && (
-                <button type="button" className="underline decoration-dotted" disabled={busy} onClick={() => map.role !== "colour" && onMend({ kind: "turn", role: map.role })}>
+              {!COLOURED.has(map.role) && (
+                <button
+                  type="button"
+                  className="underline decoration-dotted"
+                  disabled={busy}
+                  onClick={() => onMend({ kind: "turn", role: map.role })}
+                >
                   {map.role === "normal" ? "turn green" : "turn over"}
                 </button>
               )}
               {state.facts.maps.length > 1 && (
-                <button type="button" className="underline decoration-dotted" disabled={busy} onClick={() => onMend({ kind: "drop", role: map.role })}>
+                <button
+                  type="button"
+                  className="underline decoration-dotted"
+                  disabled={busy}
+                  onClick={() => onMend({ kind: "drop", role: map.role })}
+                >
                   leave out
                 </button>
               )}

@@ -16,7 +16,9 @@ export function RepeatView({ state }: { state: SetState }) {
   return (
     <figure className="relative min-h-0 min-w-0 overflow-hidden bg-booth" data-repeat={times}>
       <div
-        className={times === "1" ? "absolute inset-y-0 left-1/2 aspect-square h-full -translate-x-1/2" : "absolute inset-0"}
+        className={
+          times === "1" ? "absolute inset-y-0 left-1/2 aspect-square h-full -translate-x-1/2" : "absolute inset-0"
+        }
         role="img"
         aria-label={`${state.description.title}, ${times} by ${times} repeats`}
         style={{
@@ -27,17 +29,23 @@ export function RepeatView({ state }: { state: SetState }) {
         {times === "1" && <SeamMarks maps={state.facts.maps} />}
       </div>
       <figcaption className="absolute inset-x-2 bottom-2 flex items-end justify-between gap-2">
-        <span className={`figures bg-raised px-2 py-[1px] text-xs font-semibold ${far && measure > VISIBLE ? "text-warn" : ""}`}>
+        <span
+          className={`figures bg-raised px-2 py-[1px] text-xs font-semibold ${far && measure > VISIBLE ? "text-warn" : ""}`}
+        >
           repetition {shown(measure, 2)} of 1, {far || times === "5" ? "from afar" : "near"}
         </span>
         <span className="bg-raised">
-          <Segments label="Repeats" value={times} onChoose={setTimes}
+          <Segments
+            label="Repeats"
+            value={times}
+            onChoose={setTimes}
             choices={[
               { value: "1", label: "1×1", hint: "one repeat, the worst stretch of each seam marked" },
               { value: "3", label: "3×3" },
               { value: "5", label: "5×5" },
               { value: "16", label: "far", hint: "16 by 16 repeats" },
-            ]} />
+            ]}
+          />
         </span>
       </figcaption>
     </figure>

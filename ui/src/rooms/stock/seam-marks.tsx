@@ -19,7 +19,11 @@ export function SeamMarks({ maps }: { maps: MapFacts[] }) {
         data-worst={axis}
         title={`worst stretch of the seam, in ${most.role}: ${shown(seam.worst_ratio, 1)} times a usual step`}
         className="absolute border-2 border-accent"
-        style={axis === "across" ? { left: 0, width: 8, top: along.from, height: along.long } : { top: 0, height: 8, left: along.from, width: along.long }}
+        style={
+          axis === "across"
+            ? { left: 0, width: 8, top: along.from, height: along.long }
+            : { top: 0, height: 8, left: along.from, width: along.long }
+        }
       />
     );
   });

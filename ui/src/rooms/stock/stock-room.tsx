@@ -39,7 +39,10 @@ export function StockRoom({ site }: { site: string | null }) {
   }, [chosen, step]);
 
   function take(files: Dropped[]) {
-    if (files.length === 0) say("Found no images in what was dropped: expected PNG, JPEG, TIFF, EXR, WebP or TGA, or a zip of them; drop texture sets here.");
+    if (files.length === 0)
+      say(
+        "Found no images in what was dropped: expected PNG, JPEG, TIFF, EXR, WebP or TGA, or a zip of them; drop texture sets here.",
+      );
     else void bringIn(files);
   }
   const wide = sheet !== "wall";
@@ -61,52 +64,88 @@ export function StockRoom({ site }: { site: string | null }) {
         fromDrop(event.dataTransfer).then(take, (error: unknown) => say(String(error)));
       }}
       onKeyDown={(event) => {
-        if (event.key === "Escape" && sheet !== "wall" && sheet !== "intake" && event.target === event.currentTarget) show("wall");
+        if (event.key === "Escape" && sheet !== "wall" && sheet !== "intake" && event.target === event.currentTarget)
+          show("wall");
       }}
     >
-      <input ref={chooser} type="file" multiple accept={ENDINGS} aria-label="Images or zips of texture sets" className="hidden"
+      <input
+        ref={chooser}
+        type="file"
+        multiple
+        accept={ENDINGS}
+        aria-label="Images or zips of texture sets"
+        className="hidden"
         onChange={(event) => {
           take(fromFiles([...(event.target.files ?? [])]));
           event.target.value = "";
-        }} />
-      <input ref={folder} type="file" multiple aria-label="A folder of texture sets" className="hidden"
+        }}
+      />
+      <input
+        ref={folder}
+        type="file"
+        multiple
+        aria-label="A folder of texture sets"
+        className="hidden"
         onChange={(event) => {
           take(fromFiles([...(event.target.files ?? [])]));
           event.target.value = "";
-        }} />
+        }}
+      />
       {sheet === "wall" && (
         <>
           <WishPanel />
           <div className="flex min-h-0 min-w-0 flex-col">
             <header className="flex flex-wrap items-center gap-2 border-b border-rule px-3 py-2">
               <h1 className="mr-auto text-[17px] font-semibold whitespace-nowrap">
-                {found ? `${found.sets.length}${found.sets.length === found.total ? "" : ` of ${found.total}`} ${found.total === 1 ? "set" : "sets"}` : "Stock"}
+                {found
+                  ? `${found.sets.length}${found.sets.length === found.total ? "" : ` of ${found.total}`} ${found.total === 1 ? "set" : "sets"}`
+                  : "Stock"}
               </h1>
-              <button type="button" className="key-strong" title="or drop zips, folders and images anywhere here" onClick={() => {
-                replace(null);
-                chooser.current?.click();
-              }}>
+              <button
+                type="button"
+                className="key-strong"
+                title="or drop zips, folders and images anywhere here"
+                onClick={() => {
+                  replace(null);
+                  chooser.current?.click();
+                }}
+              >
                 Bring in
               </button>
-              <button type="button" className="key" title="bring a whole folder in, with the folders in it" onClick={() => {
-                replace(null);
-                folder.current?.click();
-              }}>
+              <button
+                type="button"
+                className="key"
+                title="bring a whole folder in, with the folders in it"
+                onClick={() => {
+                  replace(null);
+                  folder.current?.click();
+                }}
+              >
                 Folder
               </button>
-              <button type="button" className="key" onClick={() => show("supplier")}>Supplier</button>
-              <button type="button" className="key" onClick={() => {
-                setAnew(false);
-                show("make");
-              }}>
+              <button type="button" className="key" onClick={() => show("supplier")}>
+                Supplier
+              </button>
+              <button
+                type="button"
+                className="key"
+                onClick={() => {
+                  setAnew(false);
+                  show("make");
+                }}
+              >
                 Make
               </button>
             </header>
             {replacing && (
               <p role="status" className="flex items-center gap-3 border-b border-rule bg-raised px-3 py-1.5">
                 Drop or choose the new files for {replacing.description.title}.
-                <button type="button" className="key" onClick={() => chooser.current?.click()}>Choose files</button>
-                <button type="button" className="key" onClick={() => replace(null)}>Leave it</button>
+                <button type="button" className="key" onClick={() => chooser.current?.click()}>
+                  Choose files
+                </button>
+                <button type="button" className="key" onClick={() => replace(null)}>
+                  Leave it
+                </button>
               </p>
             )}
             <div className="min-h-0 flex-1 overflow-y-auto">
@@ -114,11 +153,15 @@ export function StockRoom({ site }: { site: string | null }) {
             </div>
           </div>
           {chosen && (
-            <SetSheet key={chosen.name} state={chosen} onReplace={() => replace(chosen)}
+            <SetSheet
+              key={chosen.name}
+              state={chosen}
+              onReplace={() => replace(chosen)}
               onMakeAnew={() => {
                 setAnew(true);
                 show("make");
-              }} />
+              }}
+            />
           )}
         </>
       )}
@@ -130,7 +173,11 @@ export function StockRoom({ site }: { site: string | null }) {
           <div className="w-96">
             {job ? <JobProgress job={job} doneText="" /> : <p className="text-quiet">Reading what came…</p>}
             <p className="mt-2 text-quiet">{job?.title ?? ""}</p>
-            {job?.id && job.state === "running" && <button type="button" className="key mt-2" onClick={cancel}>Cancel</button>}
+            {job?.id && job.state === "running" && (
+              <button type="button" className="key mt-2" onClick={cancel}>
+                Cancel
+              </button>
+            )}
           </div>
         </div>
       )}

@@ -21,10 +21,20 @@ function Swatch({ line, on, onChoose }: { line: SetLine; on: boolean; onChoose: 
         onClick={onChoose}
         className={`relative block text-left ${on ? "outline-[3px] outline-accent" : "hover:outline-2 hover:outline-ink"}`}
       >
-        <img src={swatchUrl(line.name, line.content)} alt="" loading="lazy" width={512} height={512} draggable={false} className="aspect-square w-full bg-booth" />
+        <img
+          src={swatchUrl(line.name, line.content)}
+          alt=""
+          loading="lazy"
+          width={512}
+          height={512}
+          draggable={false}
+          className="aspect-square w-full bg-booth"
+        />
         {(line.seam >= SHOWS || line.findings > 0) && (
           <span className="figures absolute top-1 right-1 bg-raised px-1.5 text-xs font-semibold text-warn">
-            {line.seam >= SHOWS ? `seam ${shown(line.seam, 1)}` : `${line.findings} ${line.findings === 1 ? "finding" : "findings"}`}
+            {line.seam >= SHOWS
+              ? `seam ${shown(line.seam, 1)}`
+              : `${line.findings} ${line.findings === 1 ? "finding" : "findings"}`}
           </span>
         )}
         <span className="block truncate bg-raised px-2 pt-1 font-semibold">{line.title}</span>
@@ -65,7 +75,12 @@ export function Wall() {
     );
   }
   return (
-    <ul ref={list} aria-label="Sets" onKeyDown={walk} className="grid grid-cols-[repeat(auto-fill,minmax(116px,1fr))] gap-3 p-3">
+    <ul
+      ref={list}
+      aria-label="Sets"
+      onKeyDown={walk}
+      className="grid grid-cols-[repeat(auto-fill,minmax(116px,1fr))] gap-3 p-3"
+    >
       {lines.map((line) => (
         <Swatch key={line.name} line={line} on={chosen?.name === line.name} onChoose={() => void choose(line.name)} />
       ))}

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Literal
+from typing import Annotated, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,6 +16,7 @@ from elvatch.core.ground.step import StepBase
 from elvatch.core.kernel import kernel
 from elvatch.core.parts import Part, Place, Share
 from elvatch.core.run import Run
+from elvatch.core.shown import Shown, share
 
 
 class StrokePoint(Part):
@@ -30,10 +31,16 @@ class Stroke(Part):
     """One stroke of the brush."""
 
     tool: Literal["raise", "lower", "smooth", "flatten"] = "raise"
-    size_m: float = Field(default=20.0, gt=0, le=5_000, description="Across")
-    amount_m: float = Field(default=1.0, ge=0, le=500, description="Highest that raising and lowering reach")
-    strength: Share = 0.5
-    soft: Share = Field(default=0.7, description="Share of the radius that is soft edge")
+    size_m: Annotated[float, Shown("Size", "m", 0.5, 2_000, 0.5, 1, True, "Across")] = Field(
+        default=40.0, gt=0, le=5_000, description="Across"
+    )
+    amount_m: Annotated[
+        float, Shown("Amount", "m", 0.05, 200, 0.05, 2, True, "Highest that a stroke of full strength reaches")
+    ] = Field(default=2.0, ge=0, le=500, description="Highest that raising and lowering reach")
+    strength: Annotated[Share, share("Strength")] = 0.5
+    soft: Annotated[Share, share("Soft edge")] = Field(
+        default=0.7, description="Share of the radius that is soft edge"
+    )
     points: tuple[StrokePoint, ...] = Field(min_length=1, max_length=600)
 
 

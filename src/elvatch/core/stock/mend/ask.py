@@ -61,7 +61,7 @@ class Turn(Part):
     """Turn one map over: the green axis of a normal map, dark and light of any other."""
 
     kind: Literal["turn"] = "turn"
-    role: Literal["normal", "roughness", "height", "occlusion", "metallic", "mask"]
+    role: Role
 
 
 class Drop(Part):
@@ -115,6 +115,9 @@ def mend(loaded: Loaded, ask: Seamless | EvenLight | Reduce | Derive | Turn | Dr
     if isinstance(ask, Derive):
         return _derive(loaded, ask)
     if isinstance(ask, Turn):
+        if roles.FACTS[ask.role].coloured:
+            what = f"the {roles.FACTS[ask.role].title} map"
+            raise RefusalError(what, "a picture in colours", "a map of directions or shares", "leave it as it is")
         return _turn(loaded, ask.role)
     left = {role: values for role, values in loaded.whole.items() if role != ask.role}
     if len(left) == len(loaded.whole) or not left:

@@ -9,7 +9,12 @@ import { Panel } from "../../../parts/panel";
 import { useSite } from "../../../state/site";
 import { newId } from "../new-layer";
 
-const FOLLOWS: Record<WearKind["follows"], string> = { ground: "", downhill: "runs downhill", levels: "along levels", path: "along a path" };
+const FOLLOWS: Record<WearKind["follows"], string> = {
+  ground: "",
+  downhill: "runs downhill",
+  levels: "along levels",
+  path: "along a path",
+};
 
 interface Offer {
   kinds: WearKind[];
@@ -55,17 +60,50 @@ export function AddWear() {
     }
   }
   async function forget(id: string) {
-    await api.forget(id).then(() => setOffer((now) => now && { ...now, kept: now.kept.filter((one) => one.id !== id) }), (error: unknown) => setTrouble(String(error)));
+    await api.forget(id).then(
+      () => setOffer((now) => now && { ...now, kept: now.kept.filter((one) => one.id !== id) }),
+      (error: unknown) => setTrouble(String(error)),
+    );
   }
   const sets = offer?.sets.filter((set) => isOverlay(set) !== others) ?? [];
   return (
-    <Panel title="Wear to lay over the layers" width={436} side="right" open={open} onOpen={setOpen}
-      trigger={<button type="button" className="key" title="Smears, runs, scratches, tracks, crusts: laid over the layers, timid at first">Lay wear</button>}>
-      {trouble && <p role="alert" className="mb-2 text-warn">{trouble}</p>}
+    <Panel
+      title="Wear to lay over the layers"
+      width={436}
+      side="right"
+      open={open}
+      onOpen={setOpen}
+      trigger={
+        <button
+          type="button"
+          className="key"
+          title="Smears, runs, scratches, tracks, crusts: laid over the layers, timid at first"
+        >
+          Lay wear
+        </button>
+      }
+    >
+      {trouble && (
+        <p role="alert" className="mb-2 text-warn">
+          {trouble}
+        </p>
+      )}
       <div className="grid grid-cols-4 gap-1.5">
         {offer?.kinds.map((kind) => (
-          <button key={kind.what} type="button" className="flex flex-col border border-rule text-left hover:border-ink" title={kind.about} onClick={() => void lay("kind", kind.what)}>
-            <img src={api.kindUrl(kind.what)} alt="" loading="lazy" draggable={false} className={`h-[52px] w-full bg-ink ${kind.follows === "path" ? "object-fill" : "object-cover"}`} />
+          <button
+            key={kind.what}
+            type="button"
+            className="flex flex-col border border-rule text-left hover:border-ink"
+            title={kind.about}
+            onClick={() => void lay("kind", kind.what)}
+          >
+            <img
+              src={api.kindUrl(kind.what)}
+              alt=""
+              loading="lazy"
+              draggable={false}
+              className={`h-[52px] w-full bg-ink ${kind.follows === "path" ? "object-fill" : "object-cover"}`}
+            />
             <span className="block px-1 pt-0.5 text-xs leading-[15px] font-semibold">{kind.title}</span>
             <span className="block px-1 pb-0.5 text-[11px] text-quiet">{FOLLOWS[kind.follows]}</span>
           </button>
@@ -73,13 +111,31 @@ export function AddWear() {
       </div>
       <div className="mt-3 mb-1 flex items-baseline justify-between">
         <h4 className="text-quiet">{others ? "Brightness of any set" : "Overlays of the stock"}</h4>
-        <button type="button" className="text-xs underline" aria-pressed={others} onClick={() => setOthers(!others)}>{others ? "only overlays" : "other sets too"}</button>
+        <button type="button" className="text-xs underline" aria-pressed={others} onClick={() => setOthers(!others)}>
+          {others ? "only overlays" : "other sets too"}
+        </button>
       </div>
-      {offer && sets.length === 0 && <p className="text-xs">No overlay in the stock yet. Bring one in there: a single grey image of 8 or 16 bits, or of floats; it is never decoded as colour.</p>}
+      {offer && sets.length === 0 && (
+        <p className="text-xs">
+          No overlay in the stock yet. Bring one in there: a single grey image of 8 or 16 bits, or of floats; it is
+          never decoded as colour.
+        </p>
+      )}
       <div className="grid grid-cols-4 gap-1.5">
         {sets.map((set) => (
-          <button key={set.name} type="button" className="border border-rule text-left hover:border-ink" onClick={() => void lay("set", set.name)}>
-            <img src={stock.swatchUrl(set.name, set.content)} alt="" loading="lazy" draggable={false} className="h-[52px] w-full object-cover" />
+          <button
+            key={set.name}
+            type="button"
+            className="border border-rule text-left hover:border-ink"
+            onClick={() => void lay("set", set.name)}
+          >
+            <img
+              src={stock.swatchUrl(set.name, set.content)}
+              alt=""
+              loading="lazy"
+              draggable={false}
+              className="h-[52px] w-full object-cover"
+            />
             <span className="block truncate px-1 py-0.5 text-xs font-semibold">{set.title}</span>
           </button>
         ))}
@@ -89,8 +145,17 @@ export function AddWear() {
           <h4 className="mt-3 mb-1 text-quiet">Kept wear</h4>
           {offer.kept.map((one) => (
             <div key={one.id} className="mb-1 flex gap-1">
-              <button type="button" className="key flex-1 truncate text-left" onClick={() => void lay("kept", one.id)}>{one.name}</button>
-              <button type="button" className="key" aria-label={`Forget ${one.name}`} onClick={() => void forget(one.id)}>Forget</button>
+              <button type="button" className="key flex-1 truncate text-left" onClick={() => void lay("kept", one.id)}>
+                {one.name}
+              </button>
+              <button
+                type="button"
+                className="key"
+                aria-label={`Forget ${one.name}`}
+                onClick={() => void forget(one.id)}
+              >
+                Forget
+              </button>
             </div>
           ))}
         </>

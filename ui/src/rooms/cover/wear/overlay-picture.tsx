@@ -22,7 +22,10 @@ function addressOf(key: string, source: Wear["source"], px: number, turned: bool
   asked.catch(() => made.delete(key));
   const oldest = made.keys().next().value;
   if (made.size > MOST && oldest !== undefined) {
-    void made.get(oldest)?.then((url) => URL.revokeObjectURL(url), () => undefined);
+    void made.get(oldest)?.then(
+      (url) => URL.revokeObjectURL(url),
+      () => undefined,
+    );
     made.delete(oldest);
   }
   return asked;
@@ -50,7 +53,9 @@ export function OverlayPicture({ source, turned, px, className, live = false }: 
   const still = useWhileStill(now);
   const key = live ? now : still;
   const sketch = live && moving && !made.has(key);
-  const { value } = useLatest(sketch ? `${key} sketch` : key, () => (sketch ? sketchOf(source, px, turned) : addressOf(key, source, px, turned)));
+  const { value } = useLatest(sketch ? `${key} sketch` : key, () =>
+    sketch ? sketchOf(source, px, turned) : addressOf(key, source, px, turned),
+  );
   // what stands beside it must not move when it comes
   return value ? <img src={value} alt="" draggable={false} className={className} /> : <span className={className} />;
 }

@@ -25,29 +25,58 @@ export function WearBand({ wear, onDrag, onDrop }: BandProps) {
   function take(name: string) {
     setNaming(null);
     const plain = name.trim().slice(0, 80);
-    if (plain && plain !== wear.name) through(`named ${plain}`, (state) => client.namePart(state.id, state.revision, wear.id, plain));
+    if (plain && plain !== wear.name)
+      through(`named ${plain}`, (state) => client.namePart(state.id, state.revision, wear.id, plain));
   }
   return (
-    <div data-wear={wear.id} className={`relative flex h-[25px] touch-none border border-b-0 border-ink bg-raised select-none ${selected ? "z-10 outline-2 outline-offset-1 outline-accent" : ""}`}>
-      <DragHandle className="grid w-[31px] place-items-center border-r border-ink text-[11px]"
-        label={`Wear ${wear.name}${selected ? ", selected" : ""}. Alt with the arrow keys moves it.`} hint={`${wear.name}: drag onto another layer, Alt+↑ or Alt+↓ moves it`}
-        pressed={selected} onSelect={() => select(wear.id)} onShift={(way) => keep(`moved ${wear.name}`, (recipe) => shifted(recipe, wear.id, way === -1 ? 1 : -1))}
-        onDrag={onDrag} onDrop={onDrop}>
+    <div
+      data-wear={wear.id}
+      className={`relative flex h-[25px] touch-none border border-b-0 border-ink bg-raised select-none ${selected ? "z-10 outline-2 outline-offset-1 outline-accent" : ""}`}
+    >
+      <DragHandle
+        className="grid w-[31px] place-items-center border-r border-ink text-[11px]"
+        label={`Wear ${wear.name}${selected ? ", selected" : ""}. Alt with the arrow keys moves it.`}
+        hint={`${wear.name}: drag onto another layer, Alt+↑ or Alt+↓ moves it`}
+        pressed={selected}
+        onSelect={() => select(wear.id)}
+        onShift={(way) => keep(`moved ${wear.name}`, (recipe) => shifted(recipe, wear.id, way === -1 ? 1 : -1))}
+        onDrag={onDrag}
+        onDrop={onDrop}
+      >
         ~
       </DragHandle>
-      <div className="relative flex min-w-0 flex-1 items-center gap-1 overflow-hidden px-1.5" onClick={() => select(wear.id)}>
-        <OverlayPicture source={wear.source} turned={wear.range.turned} px={96} className={`absolute inset-0 size-full object-cover ${wear.on ? "opacity-60" : "opacity-15"}`} />
+      <div
+        className="relative flex min-w-0 flex-1 items-center gap-1 overflow-hidden px-1.5"
+        onClick={() => select(wear.id)}
+      >
+        <OverlayPicture
+          source={wear.source}
+          turned={wear.range.turned}
+          px={96}
+          className={`absolute inset-0 size-full object-cover ${wear.on ? "opacity-60" : "opacity-15"}`}
+        />
         {naming !== null ? (
-          <input autoFocus aria-label="Name of the wear" className="field relative min-w-0 py-0" value={naming} onChange={(event) => setNaming(event.target.value)}
+          <input
+            autoFocus
+            aria-label="Name of the wear"
+            className="field relative min-w-0 py-0"
+            value={naming}
+            onChange={(event) => setNaming(event.target.value)}
             onBlur={() => take(naming)}
             onKeyDown={(event) => {
               if (event.key === "Enter") take(naming);
               if (event.key === "Escape") setNaming(null);
               event.stopPropagation();
-            }} />
+            }}
+          />
         ) : (
-          <button type="button" className={`relative min-h-6 truncate bg-raised px-[5px] text-xs leading-[18px] font-semibold ${wear.on ? "" : "line-through"}`} title="Double-click to name it"
-            onClick={() => select(wear.id)} onDoubleClick={() => setNaming(wear.name)}>
+          <button
+            type="button"
+            className={`relative min-h-6 truncate bg-raised px-[5px] text-xs leading-[18px] font-semibold ${wear.on ? "" : "line-through"}`}
+            title="Double-click to name it"
+            onClick={() => select(wear.id)}
+            onDoubleClick={() => setNaming(wear.name)}
+          >
             {wear.name}
           </button>
         )}
@@ -64,14 +93,34 @@ function WearMenu({ wear, onName }: { wear: Wear; onName: () => void }) {
   const [told, setTold] = useState<string | null>(null);
   const { keep, select } = useSite.getState();
   const actions: readonly [string, () => void][] = [
-    [wear.on ? "Hide" : "Show", () => keep(`${wear.on ? "hid" : "showed"} ${wear.name}`, inWear(wear.id, (one) => ({ ...one, on: !one.on })))],
+    [
+      wear.on ? "Hide" : "Show",
+      () =>
+        keep(
+          `${wear.on ? "hid" : "showed"} ${wear.name}`,
+          inWear(wear.id, (one) => ({ ...one, on: !one.on })),
+        ),
+    ],
     ["Name it", onName],
-    ["Duplicate", () => {
-      const copy = { ...wear, id: newId(), name: `${wear.name.slice(0, 72)}, copy` };
-      keep(`duplicated ${wear.name}`, (recipe) => ({ ...recipe, wears: recipe.wears.toSpliced(recipe.wears.findIndex((one) => one.id === wear.id) + 1, 0, copy) }));
-      select(copy.id);
-    }],
-    ["Remove", () => keep(`removed ${wear.name}`, (recipe) => ({ ...recipe, wears: recipe.wears.filter((one) => one.id !== wear.id) }))],
+    [
+      "Duplicate",
+      () => {
+        const copy = { ...wear, id: newId(), name: `${wear.name.slice(0, 72)}, copy` };
+        keep(`duplicated ${wear.name}`, (recipe) => ({
+          ...recipe,
+          wears: recipe.wears.toSpliced(recipe.wears.findIndex((one) => one.id === wear.id) + 1, 0, copy),
+        }));
+        select(copy.id);
+      },
+    ],
+    [
+      "Remove",
+      () =>
+        keep(`removed ${wear.name}`, (recipe) => ({
+          ...recipe,
+          wears: recipe.wears.filter((one) => one.id !== wear.id),
+        })),
+    ],
   ];
   async function keepIt() {
     const called = (name.trim() || wear.name).slice(0, 80);
@@ -83,23 +132,67 @@ function WearMenu({ wear, onName }: { wear: Wear; onName: () => void }) {
     }
   }
   return (
-    <Panel title={wear.name} width={210} side="right" open={open} onOpen={setOpen}
-      trigger={<button type="button" className="figures relative bg-raised px-[6px] text-xs leading-[18px] font-medium" aria-label={`More for ${wear.name}`}>More</button>}>
+    <Panel
+      title={wear.name}
+      width={210}
+      side="right"
+      open={open}
+      onOpen={setOpen}
+      trigger={
+        <button
+          type="button"
+          className="figures relative bg-raised px-[6px] text-xs leading-[18px] font-medium"
+          aria-label={`More for ${wear.name}`}
+        >
+          More
+        </button>
+      }
+    >
       <div className="grid gap-1">
         {actions.map(([label, act]) => (
-          <button key={label} type="button" className="key text-left" onClick={() => {
-            setOpen(false);
-            act();
-          }}>{label}</button>
+          <button
+            key={label}
+            type="button"
+            className="key text-left"
+            onClick={() => {
+              setOpen(false);
+              act();
+            }}
+          >
+            {label}
+          </button>
         ))}
-        <form className="mt-1 grid gap-1 border-t border-rule pt-1.5" onSubmit={(event) => {
-          event.preventDefault();
-          void keepIt();
-        }}>
-          <label className="text-quiet" htmlFor="wear-kept">Keep for other sites as</label>
-          <input id="wear-kept" className="field" value={name} maxLength={80} placeholder={wear.name} onChange={(event) => setName(event.target.value)} onKeyDown={(event) => event.stopPropagation()} />
-          <button type="submit" className="key" title="With its effects, fit and range; clauses on marks of this site are left out">Keep it</button>
-          {told && <p role="status" className="text-xs">{told}</p>}
+        <form
+          className="mt-1 grid gap-1 border-t border-rule pt-1.5"
+          onSubmit={(event) => {
+            event.preventDefault();
+            void keepIt();
+          }}
+        >
+          <label className="text-quiet" htmlFor="wear-kept">
+            Keep for other sites as
+          </label>
+          <input
+            id="wear-kept"
+            className="field"
+            value={name}
+            maxLength={80}
+            placeholder={wear.name}
+            onChange={(event) => setName(event.target.value)}
+            onKeyDown={(event) => event.stopPropagation()}
+          />
+          <button
+            type="submit"
+            className="key"
+            title="With its effects, fit and range; clauses on marks of this site are left out"
+          >
+            Keep it
+          </button>
+          {told && (
+            <p role="status" className="text-xs">
+              {told}
+            </p>
+          )}
         </form>
       </div>
     </Panel>

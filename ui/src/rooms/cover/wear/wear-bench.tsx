@@ -11,7 +11,8 @@ import { EffectsPanel } from "./effects-panel";
 import { LiePanel, SourcePanel, useWear } from "./source-panel";
 import { standsOn } from "./wear-order";
 
-const TAB = "heading border-b-2 border-transparent pb-0.5 data-[state=active]:border-ink data-[state=inactive]:font-normal";
+const TAB =
+  "heading border-b-2 border-transparent pb-0.5 data-[state=active]:border-ink data-[state=inactive]:font-normal";
 
 export function WearBench({ wear }: { wear: Wear }) {
   return (
@@ -24,11 +25,19 @@ export function WearBench({ wear }: { wear: Wear }) {
       </section>
       <Tabs.Root defaultValue="source" className="flex min-h-0 flex-col border-r border-rule px-3.5 pt-2">
         <Tabs.List aria-label="Source and fit" className="mb-1 flex gap-4">
-          <Tabs.Trigger value="source" className={TAB}>Source</Tabs.Trigger>
-          <Tabs.Trigger value="fit" className={TAB}>Fit</Tabs.Trigger>
+          <Tabs.Trigger value="source" className={TAB}>
+            Source
+          </Tabs.Trigger>
+          <Tabs.Trigger value="fit" className={TAB}>
+            Fit
+          </Tabs.Trigger>
         </Tabs.List>
-        <Tabs.Content value="source" className="min-h-0 flex-1 overflow-y-auto pb-2" tabIndex={-1}><SourcePanel wear={wear} /></Tabs.Content>
-        <Tabs.Content value="fit" className="min-h-0 flex-1 overflow-y-auto pb-2" tabIndex={-1}><LiePanel wear={wear} /></Tabs.Content>
+        <Tabs.Content value="source" className="min-h-0 flex-1 overflow-y-auto pb-2" tabIndex={-1}>
+          <SourcePanel wear={wear} />
+        </Tabs.Content>
+        <Tabs.Content value="fit" className="min-h-0 flex-1 overflow-y-auto pb-2" tabIndex={-1}>
+          <LiePanel wear={wear} />
+        </Tabs.Content>
       </Tabs.Root>
       <EffectsPanel wear={wear} />
     </div>
@@ -47,13 +56,35 @@ function OverPart({ wear }: { wear: Wear }) {
   return (
     <div className="mt-2 border-t border-rule pt-1.5">
       <p>
-        Over <b>{wear.over.length === 0 ? "all layers under it" : chosen.map((one) => one.name).join(", ") || "layers that are not under it"}</b>
-        {wear.effects.worn_through !== null && wear.over.length === 0 && <span className="text-quiet">; wears through {under.at(-1)?.name ?? "nothing"}</span>}
+        Over{" "}
+        <b>
+          {wear.over.length === 0
+            ? "all layers under it"
+            : chosen.map((one) => one.name).join(", ") || "layers that are not under it"}
+        </b>
+        {wear.effects.worn_through !== null && wear.over.length === 0 && (
+          <span className="text-quiet">; wears through {under.at(-1)?.name ?? "nothing"}</span>
+        )}
       </p>
       <div role="group" aria-label="Layers it lies over" className="mt-1 flex flex-wrap gap-1">
-        <button type="button" className="key" aria-pressed={wear.over.length === 0} onClick={() => put("over all layers", { over: [] })}>All</button>
+        <button
+          type="button"
+          className="key"
+          aria-pressed={wear.over.length === 0}
+          onClick={() => put("over all layers", { over: [] })}
+        >
+          All
+        </button>
         {under.toReversed().map((one) => (
-          <button key={one.id} type="button" className="key" aria-pressed={wear.over.includes(one.id)} onClick={() => put(`over ${one.name}`, { over: toggle(one.id) })}>{one.name}</button>
+          <button
+            key={one.id}
+            type="button"
+            className="key"
+            aria-pressed={wear.over.includes(one.id)}
+            onClick={() => put(`over ${one.name}`, { over: toggle(one.id) })}
+          >
+            {one.name}
+          </button>
         ))}
       </div>
     </div>
@@ -66,19 +97,32 @@ function ReliefPart({ wear }: { wear: Wear }) {
   const part = (change: Partial<ByRelief>) => ({ by_relief: { ...wear.by_relief, ...change } });
   return (
     <div className="mt-2 border-t border-rule pt-1.5">
-      <Segments label="By the relief under it" value={wear.by_relief.where}
+      <Segments
+        label="By the relief under it"
+        value={wear.by_relief.where}
         choices={[
           { value: "everywhere", label: "Everywhere", hint: "Whatever the relief under it" },
           { value: "hollows", label: "Only in hollows", hint: "Dirt and film gather there" },
           { value: "raised", label: "Only on edges and raised parts", hint: "Feet and wheels rub there" },
         ]}
-        onChoose={(where) => put(`by relief: ${where}`, part({ where }))} />
+        onChoose={(where) => put(`by relief: ${where}`, part({ where }))}
+      />
       {wear.by_relief.where !== "everywhere" && (
         <div className="max-w-[340px]">
-          <Track {...numberOf("ByRelief", "level")} value={wear.by_relief.level}
-            onMove={(level) => show(part({ level }))} onKeep={(level) => put("level of relief", part({ level }))} onDrop={drop} />
-          <Track {...numberOf("ByRelief", "soft")} value={wear.by_relief.soft}
-            onMove={(soft) => show(part({ soft }))} onKeep={(soft) => put("softness by relief", part({ soft }))} onDrop={drop} />
+          <Track
+            {...numberOf("ByRelief", "level")}
+            value={wear.by_relief.level}
+            onMove={(level) => show(part({ level }))}
+            onKeep={(level) => put("level of relief", part({ level }))}
+            onDrop={drop}
+          />
+          <Track
+            {...numberOf("ByRelief", "soft")}
+            value={wear.by_relief.soft}
+            onMove={(soft) => show(part({ soft }))}
+            onKeep={(soft) => put("softness by relief", part({ soft }))}
+            onDrop={drop}
+          />
         </div>
       )}
     </div>

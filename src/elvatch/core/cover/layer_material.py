@@ -1,0 +1,137 @@
+"""One layer's material at a place: its set fitted onto the ground and adjusted, and what it sends out by itself."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core.cover import plan as p
+from elvatch.core.cover.memory import Memo
+from elvatch.core.cover.plan import Plan
+from elvatch.core.ground.places import Places
+from elvatch.core.kernel import inner, part
+from elvatch.core.mapping.fitting import fitted
+from elvatch.core.mapping.lookup import look_up
+from elvatch.core.mapping.tint import tinted
+from elvatch.core.noise import fractal_noise
+from elvatch.core.stock.pyramid import BLUE, CHANNELS, OCCLUSION, RED, ROUGH, SLOPE_RMS
+
+
+@inner
+def _take_image_colour(
+    plan: Plan, k: int, places: Places, i: int, taps: int, out: NDArray[np.float32], image: NDArray[np.float32]
+) -> None:
+    """Move a layer's colour towards that of the image over the ground; the set's own grain stays."""
+    layer, width, depth = plan.layers[k], plan.extent[0], plan.extent[1]
+    look_up(
+        plan.image[0], plan.image[1], places.x_m[i] / width, (depth - places.y_m[i]) / depth,
+        places.across_m[i] / max(width, depth), places.along_east_m[i] / width, -places.along_north_m[i] / depth,
+        taps, image,
+    )  # fmt: skip
+    for channel in range(RED, BLUE + 1):
+        grain = min(out[channel] / max(layer[p.MEAN_RED + channel], 1e-3), 3.0)
+        out[channel] += (image[channel] * grain - out[channel]) * layer[p.IMAGE]
+
+
+@inner
+def _drift(layer: NDArray[np.float64], k: int, places: Places, i: int) -> tuple[float, float]:
+    """Return how far the tiles of layer ``k`` have drifted at a place, metres east and north."""
+    if layer[p.VARY_OFFSET] <= 0.0:
+        return 0.0, 0.0
+    # a drift over the distance of the variation: slow enough that nothing is seen to stretch
+    drift, size = layer[p.VARY_OFFSET] * layer[p.TILE], max(layer[p.VARY_SIZE], 4.0 * layer[p.TILE])
+    return (
+        drift * fractal_noise(places.x_m[i] / size, places.y_m[i] / size, 401 + k * 31, 0, 2, 0.5),
+        drift * fractal_noise(places.x_m[i] / size, places.y_m[i] / size, 577 + k * 31, 0, 2, 0.5),
+    )
+
+
+@part
+def _glow_of_layer(
+    plan: Plan, k: int, places: Places, i: int, taps: int, glow: NDArray[np.float32], spare: NDArray[np.float32]
+) -> None:
+    """Fill ``glow`` with what layer ``k`` sends out at a place, fitted as its material is."""
+    layer = plan.layers[k]
+    drift_e, drift_n = _drift(layer, k, places, i)
+    fitted(
+        layer, p.FIT, plan.glows[k], plan.glow_means[k], plan.fall, places, i, drift_e, drift_n, taps, spare[0],
+        spare[1:],
+    )  # fmt: skip
+    for c in range(3):
+        glow[c] = spare[0, RED + c] * layer[p.GLOW]
+
+
+@inner
+def kept_glow(
+    plan: Plan, memo: Memo, k: int, places: Places, i: int, taps: int, glow: NDArray[np.float32],
+    spare: NDArray[np.float32],
+) -> None:  # fmt: skip
+    """Fill ``glow`` with what layer ``k`` sends out at a place, from memory where it is there."""
+    slot = memo.value_slot[k]
+    if slot >= 0 and memo.done[slot, i] == 2:
+        for c in range(3):
+            glow[c] = memo.glow[slot, i, c]
+        return
+    for c in range(3):
+        glow[c] = 0.0
+    if plan.layers[k, p.GLOW] > 0.0:
+        _glow_of_layer(plan, k, places, i, taps, glow, spare)
+    if slot >= 0:
+        for c in range(3):
+            memo.glow[slot, i, c] = glow[c]
+        memo.done[slot, i] = 2
+
+
+@inner
+def _material_of_layer(
+    plan: Plan, k: int, places: Places, i: int, taps: int, out: NDArray[np.float32], spare: NDArray[np.float32]
+) -> None:
+    """Fill ``out`` with layer ``k``'s ten numbers at a place, fitted and adjusted.
+
+    Height comes out in metres about the layer's middle, slopes as
+    :class:`~elvatch.core.cover.function.Material` has them.
+    """
+    layer = plan.layers[k]
+    drift_e, drift_n = _drift(layer, k, places, i)
+    fitted(
+        layer, p.FIT, plan.sets[k], plan.means[k], plan.fall, places, i, drift_e, drift_n, taps, out, spare[1:]
+    )  # fmt: skip
+    lost = out[SLOPE_RMS]
+    rough = layer[p.ROUGH_LOW] + layer[p.ROUGH_SPAN] * out[ROUGH] + layer[p.ROUGH_SHIFT]
+    rough = min(max(rough, 0.03), 1.0)
+    # alpha^2 of the microfacets widens by the variance of the slopes that were averaged away
+    out[ROUGH] = min(1.0, math.sqrt(math.sqrt(rough**4 + min(lost, 0.5))))
+    out[OCCLUSION] = 1.0 - layer[p.OCCLUDE] * (1.0 - min(out[OCCLUSION], 1.0))
+    if layer[p.IMAGE] > 0.0 and plan.image[1] > 0:
+        _take_image_colour(plan, k, places, i, taps, out, spare[0])
+    warmth = 0.0
+    if layer[p.VARY] > 0.0 or layer[p.VARY_COLOUR] > 0.0:
+        size = layer[p.VARY_SIZE]
+        slow = fractal_noise(places.x_m[i] / size, places.y_m[i] / size, 977 + k * 31, 0, 3, 0.6)
+        light = math.exp(layer[p.VARY] * 1.4 * slow)
+        for channel in range(RED, BLUE + 1):
+            out[channel] *= light
+        if layer[p.VARY_COLOUR] > 0.0:
+            other = fractal_noise(places.x_m[i] / size + 31.7, places.y_m[i] / size - 12.3, 733 + k * 31, 0, 3, 0.6)
+            warmth = 2.0 * layer[p.VARY_COLOUR] * other
+    tinted(layer, p.TINT, out, warmth)
+
+
+@inner
+def kept_material(
+    plan: Plan, memo: Memo, k: int, places: Places, i: int, taps: int, out: NDArray[np.float32],
+    spare: NDArray[np.float32],
+) -> None:  # fmt: skip
+    """Fill ``out`` as :func:`_material_of_layer` does, from memory where it is there."""
+    slot = memo.value_slot[k]
+    if slot >= 0 and memo.done[slot, i] != 0:
+        for channel in range(CHANNELS):
+            out[channel] = memo.values[slot, i, channel]
+        return
+    _material_of_layer(plan, k, places, i, taps, out, spare)
+    if slot >= 0:
+        for channel in range(CHANNELS):
+            memo.values[slot, i, channel] = out[channel]
+        memo.done[slot, i] = 1

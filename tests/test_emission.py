@@ -1,0 +1,138 @@
+"""What sends out light: recognised, kept, looked up, shown in stops, hidden by what lies over it, written."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import numpy as np
+import pytest
+from numpy.typing import NDArray
+
+from elvatch.app.workshop import Workshop
+from elvatch.core import colour
+from elvatch.core.cover import function, plan
+from elvatch.core.cover.memory import Memory
+from elvatch.core.document.fit import Fit
+from elvatch.core.document.recipe import Edge, HandOff, Layer, Look, Peg, Recipe
+from elvatch.core.document.wear import Wear
+from elvatch.core.formats import png
+from elvatch.core.ground import places
+from elvatch.core.ground.description import FlatSource, Ground
+from elvatch.core.ground.survey import survey
+from elvatch.core.picture.picture import Booth, View
+from elvatch.core.refusal import RefusalError
+from elvatch.core.rules.evidence import Evidence
+from elvatch.core.stock import intake, pyramid, sheet
+from elvatch.core.stock.mend.ask import Turn
+from elvatch.core.stock.pyramid import Pyramid
+from tests.conftest import NAMES, flat_set, layer, plane
+from tests.core import pictures as p
+from tests.core.test_wear import evidence_of, wear
+
+GROUND = plane(0, 0)
+AT = places.on_grid(survey(GROUND), 32, 32, 0, 32)
+
+
+def embers() -> Pyramid:
+    """Return a set of which the western half is dark and the eastern half shines."""
+    side = 64
+    upright = np.zeros((side, side, 3), np.float32)
+    upright[..., 2] = 1
+    one = np.ones((side, side), np.float32)
+    glow = np.zeros((side, side, 3), np.float32)
+    glow[:, side // 2 :] = (0.8, 0.2, 0.0)
+    return pyramid.build(pyramid.Maps(one[..., None] * 0.1 * np.ones(3, np.float32), upright, one, one * 0.5, one,
+                                      emission=glow), 1.0, 0.05)  # fmt: skip
+
+
+SETS = {name: flat_set(0.1) for name in NAMES} | {NAMES[0]: embers()}
+
+
+def glowing(ev: float = 0.0, **more: object) -> Layer:
+    fit = layer("embers", 0).fit.model_copy(update={"tile_m": 100.0})
+    return layer("embers", 0, fit=fit, look=Look(emission_ev=ev, variation=0)).model_copy(update=more)
+
+
+def sent(layers: tuple[Layer, ...], wears: tuple[Wear, ...] = ()) -> NDArray[np.float32]:
+    full = sheet.build(np.full((8, 8), 65535, np.uint16), np.linspace(0, 1, 65536, dtype=np.float32), "full")
+    evidence = evidence_of({one.id: full for one in wears})
+    return function.ask(plan.prepare(layers, SETS, evidence, wears=wears), AT).emission
+
+
+@pytest.mark.parametrize("projection", ["above", "triplanar"])
+def test_it_is_the_maps_own_times_its_strength_where_the_map_has_it(projection: str) -> None:
+    one = glowing(2.0)
+    one = one.model_copy(update={"fit": one.fit.model_copy(update={"projection": projection})})
+    found = sent((one,)).reshape(32, 32, 3)
+    np.testing.assert_allclose(found[:, 18:30], np.broadcast_to([3.2, 0.8, 0.0], (32, 12, 3)), atol=2e-3)
+    assert found[:, 2:14].max() == 0
+    # where nothing shines nothing is asked, nor where it is switched off
+    assert len(sent((layer("plain", 1),))) == 0
+    assert len(sent((one.model_copy(update={"look": one.look.model_copy(update={"emits": False})}),))) == 0
+
+
+def test_what_lies_over_it_hides_it() -> None:
+    bare = sent((glowing(),))
+    over = layer("snow", 1, edge=Edge(kind="fade"), opacity=0.75)
+    np.testing.assert_allclose(sent((glowing(), over)), bare * 0.25, atol=1e-4)
+    seen_through = glowing(opacity=0.5, edge=Edge(kind="fade"))
+    np.testing.assert_allclose(sent((layer("rock", 1), seen_through)), bare * 0.5, atol=1e-4)
+    soot = wear(effects={"colour": {"mode": "replace", "colour": "#101010", "strength": 0.6}})
+    np.testing.assert_allclose(sent((glowing(),), (soot,)), bare * 0.4, atol=1e-3)
+
+
+def test_memory_keeps_it_and_an_edit_of_its_strength_is_seen() -> None:
+    memory, evidence = Memory(len(AT.x_m)), Evidence(100.0, 100.0)
+    columns = ((layer("plain", 1),), (layer("plain", 1), glowing(1, opacity=0.5)), (layer("plain", 1), glowing(3)),
+               (layer("plain", 1), glowing(1, opacity=0.9)), (layer("plain", 1),))  # fmt: skip
+    for layers in columns:
+        prepared = plan.prepare(layers, SETS, evidence)
+        memo = memory.memo(plan.names(layers, prepared, evidence))
+        for _ in range(2):
+            np.testing.assert_array_equal(function.ask(prepared, AT, memo=memo).emission, sent(layers))
+
+
+def test_a_set_with_it_is_brought_in_shown_and_handed_off(workshop: Workshop, tmp_path: Path) -> None:
+    import cv2
+
+    side = 64
+    shining = np.zeros((side, side, 3), np.uint8)
+    shining[:, side // 2 :] = (255, 120, 20)
+    given = {
+        "Lava_Field_BaseColor.png": png.encode(np.full((side, side, 3), 40, np.uint8)),
+        "Lava_Field_Emissive.png": png.encode(shining),
+    }  # fmt: skip
+    (guess,) = p.propose(given).sets
+    assert {f.meaning for f in guess.files} == {"colour", "emission"}
+    name = workshop.sets.keep(intake.decide(guess), {path: (lambda d=data: d) for path, data in given.items()}, None)  # type: ignore[misc]
+    state = workshop.store.stock.state(name)
+    with pytest.raises(RefusalError, match="emission map"):
+        workshop.sets.mend(name, state.revision, Turn(role="emission"))
+
+    ground = Ground(width_m=100, depth_m=100, source=FlatSource(samples=65))
+    fit, look = Fit(tile_m=100, relief_m=0), Look(emission_ev=1, variation=0)
+    one = Layer(id="lava", name="Lava", set=name, fit=fit, look=look)
+    hand_off = HandOff(size_px=64, maps=("colour", "emission"))
+    site = Recipe(ground=ground, layers=(one,), peg=Peg(east_m=50, north_m=50), hand_off=hand_off)
+    assert workshop.covers.facts(site).emits == [True]
+    written = workshop.handoffs.bake("lava", site, tmp_path / "out")
+    read = cv2.imread(str(written[1]), cv2.IMREAD_UNCHANGED)[..., ::-1]
+    assert np.abs(read[:, 36:60].astype(int) - (255, 120, 20)).max() <= 1
+    assert read[:, 4:28].max() == 0
+    told = json.loads(written[-1].read_text())["files"][1]
+    assert "+1.0 EV" in told["meaning"]
+
+    # on a picture a stop more adds twice the light, on top of what comes back from sun and sky
+    def seen(**look: object) -> NDArray[np.float32]:
+        changed = one.model_copy(update={"look": one.look.model_copy(update=look)})
+        dark = site.light.model_copy(update={"exposure_ev": -6.0})
+        shown = site.model_copy(update={"layers": (changed,), "light": dark})
+        booth, land = Booth(), workshop.grounds.land(ground)
+        pixels = booth.take(land, shown, workshop.store.stock, View("near", 96, 64, 1, "lit")).pixels
+        return colour.to_linear(pixels.astype(np.float32) / 255)[-8:, 60:].mean(axis=(0, 1))
+
+    none, once, twice = seen(emits=False), seen(emission_ev=0), seen(emission_ev=1)
+    added = once - none
+    np.testing.assert_allclose(twice - none, 2 * added, rtol=0.15, atol=2e-3)
+    assert added[0] > 3 * added[1] > 0

@@ -26,8 +26,8 @@ def _kept(response: Response) -> bool:
     return response.request.method == "PUT" and response.url.endswith("/recipe")
 
 
-def begun(page: Page, press: Callable[[], None]) -> dict[str, Any]:
-    """Press something, and return the recipe that the server kept of it; the page then takes it back."""
+def begun(page: Page, press: Callable[[], None], parts: Callable[[Any], list[Any]]) -> dict[str, Any]:
+    """Press something, and return the part that the recipe kept has more; the page then takes it back."""
     with page.expect_response(_kept) as answer:
         press()
     assert answer.value.status == 200, answer.value.text()
@@ -35,10 +35,18 @@ def begun(page: Page, press: Callable[[], None]) -> dict[str, Any]:
     # what painting and paths begin takes the hand along
     page.keyboard.press("Escape")
     page.get_by_role("heading", level=1).first.or_(page.locator("header")).first.click(position={"x": 4, "y": 4})
-    with page.expect_response(lambda one: one.url.endswith("/undo")):
+    with page.expect_response(lambda one: one.url.endswith("/undo")) as undone:
         page.keyboard.press("Control+z")
-    recipe: dict[str, Any] = state["recipe"]
-    return recipe
+    before = parts(undone.value.json()["recipe"])
+    (new,) = [one for one in parts(state["recipe"]) if one not in before]
+    part: dict[str, Any] = new
+    return part
+
+
+def clauses_of(recipe: Any) -> list[Any]:
+    (layer,) = [one for one in recipe["layers"] if one["name"] == "Slate scree"]
+    found: list[Any] = layer["rule"]["clauses"]
+    return found
 
 
 def plain(of: dict[str, Any]) -> dict[str, Any]:
@@ -47,8 +55,8 @@ def plain(of: dict[str, Any]) -> dict[str, Any]:
 
 def test_every_clause_that_can_be_added_is_kept_as_python_begins_it(page: Page) -> None:
     with page.expect_response(lambda one: one.url.endswith("/api/ground/facts")) as told:
-        open_cover(page, "Scree")
-    measured = told.value.json()["begin"]["clauses"]
+        open_cover(page, "Slate scree")
+    measured = told.value.json()["begin"]["limits"]
     named = {kind.name: "Facing" if kind.name == "aspect" else kind.title for kind in catalogue().measures}
     others = {
         "Noise": "noise", "Break-up": "break-up", "Paint in": "painted", "Paint out": "painted",
@@ -60,10 +68,7 @@ def test_every_clause_that_can_be_added_is_kept_as_python_begins_it(page: Page) 
             page.get_by_role("button", name="Add a clause", exact=True).click()
             page.get_by_role("dialog").get_by_role("button", name=label, exact=True).click()
 
-        recipe = begun(page, press)
-        (layer,) = [one for one in recipe["layers"] if one["name"] == "Scree"]
-        clause: dict[str, Any] = layer["rule"]["clauses"][-1]
-        return clause
+        return begun(page, press, clauses_of)
 
     for name in NAMES:
         clause = add(named[name])
@@ -72,7 +77,7 @@ def test_every_clause_that_can_be_added_is_kept_as_python_begins_it(page: Page) 
     for label, kind in others.items():
         clause, expected = add(label), clauses()[kind].model_dump(mode="json")
         if label in ("Paint in", "Along a path"):
-            expected["join"] = "or"
+            expected["join"] = "add"
         if label in ("Paint out", "Not on a path"):
             expected["join"] = "except"
         assert plain(clause) == plain(expected), label
@@ -86,21 +91,22 @@ def test_every_wear_that_can_be_laid_is_kept(page: Page) -> None:
             page.get_by_role("button", name="Lay wear", exact=True).click()
             page.get_by_role("dialog").get_by_role("button", name=re.compile(rf"^{re.escape(title)}")).first.click()
 
-        top = begun(page, press)["wears"][-1]
+        top = begun(page, press, lambda recipe: recipe["wears"])
         assert (top["source"]["what"], top["lie"]["tile_m"]) == (what, kind.tile_m)
     rested(page)
 
 
 def test_every_step_that_can_be_added_is_kept_as_python_begins_it_on_this_ground(page: Page) -> None:
-    with page.expect_response(lambda one: one.url.endswith("/api/ground/facts")) as told:
-        make_terrain(page)
-    steps = told.value.json()["begin"]["steps"]
+    facts: list[Response] = []
+    page.on("response", lambda one: facts.append(one) if one.url.endswith("/api/ground/facts") else None)
+    make_terrain(page)
+    # the last is that of the whole ground
+    steps = facts[-1].json()["begin"]["steps"]
     for kind in catalogue().steps:
 
         def press(title: str = kind.title) -> None:
             page.get_by_role("button", name="Add a step", exact=True).click()
             page.get_by_role("dialog").get_by_role("button", name=re.compile(rf"^{title}\b")).first.click()
 
-        added = begun(page, press)["ground"]["steps"]
-        (one,) = [step for step in added if plain(step) == plain(steps[kind.kind])]
-        assert one["kind"] == kind.kind
+        new = begun(page, press, lambda recipe: recipe["ground"]["steps"])
+        assert plain(new) == plain(steps[kind.kind])

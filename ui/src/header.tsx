@@ -16,7 +16,11 @@ const ROOMS: readonly { room: Room; number: string; label: string }[] = [
 ];
 
 export function Header({ room, site: open }: { room: Room | "sites"; site: string | null }) {
-  const { state, keeping, trouble, lost, step, say } = useSite();
+  const state = useSite((s) => s.state);
+  const keeping = useSite((s) => s.keeping);
+  const trouble = useSite((s) => s.trouble);
+  const lost = useSite((s) => s.lost);
+  const { step, say } = useSite.getState();
   // an edit that was refused is still shown
   const refused = useSite((s) => s.state !== null && s.shown !== s.state.recipe && !s.moving && !s.keeping);
   const [help, setHelp] = useState(false);

@@ -22,7 +22,7 @@ from elvatch.core.ground.measures import MeasureName
 from elvatch.core.parallel import Token
 from elvatch.core.parts import Part, PartId
 from elvatch.core.picture import pointing
-from elvatch.core.picture.picture import Booth, Drape, Facts, StandName, View
+from elvatch.core.picture.picture import Booth, Drape, Facts, Picture, StandName, View
 from elvatch.core.results import result
 from elvatch.core.rules.mask import Mask
 from elvatch.core.run import Run
@@ -112,10 +112,17 @@ class Pictures:
 
         ``painted`` are masks with a stroke that is not kept yet; places that ``marked`` lets in are lit up.
         """
+        taken = self.take(recipe, view, token, samples, drape, painted, marked)
+        return png.encode(taken.pixels), taken.facts
+
+    def take(
+        self, recipe: Recipe, view: View, token: Token | None = None, samples: int | None = None,
+        drape: Drape | None = None, painted: dict[str, Mask] | None = None, marked: Rule | None = None,
+    ) -> Picture:  # fmt: skip
+        """Return a picture; see :meth:`png`."""
         land = self._grounds.land(recipe.ground, samples, Run(token) if token else None)
         evidence = self._covers.evidence(recipe, samples, painted, quick=view.looks == 1)
-        taken = self._booth.take(land, recipe, self._store.stock, view, token, drape, evidence, marked)
-        return png.encode(taken.pixels), taken.facts
+        return self._booth.take(land, recipe, self._store.stock, view, token, drape, evidence, marked)
 
     def painted(self, recipe: Recipe, drawn: Drawn, token: Token | None = None) -> dict[str, Mask]:
         """Return the mask that a stroke is being drawn on, with it; nothing where it never meets the ground."""

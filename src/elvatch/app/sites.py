@@ -2,14 +2,21 @@
 
 from __future__ import annotations
 
+from pydantic import Field
+
 from elvatch.app.grounds import Grounds
+from elvatch.core.document.change import MOST_PUTS, Put, changed
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.naming import renamed
 from elvatch.core.document.recipe import HandOff, Layer, Peg, Recipe, Stand, Stands
 from elvatch.core.ground.description import Ground
+from elvatch.core.kept import Kept
+from elvatch.core.parts import Part
 from elvatch.core.results import result
 from elvatch.store.sites import SiteState
 from elvatch.store.store import Store
+
+_RECIPES = 16
 
 
 @result
@@ -40,6 +47,18 @@ class Removed:
     removed: str
 
 
+class Base(Part):
+    """A recipe told by what differs from one that was kept: as short as what a hand changes."""
+
+    site: str = Field(max_length=64)
+    revision: int = Field(ge=0)
+    changes: tuple[Put, ...] = Field(default=(), max_length=MOST_PUTS)
+
+
+class UnknownBaseError(Exception):
+    """Raised when the kept recipe that changes are made on is not at hand; the whole recipe has to be sent."""
+
+
 class Sites:
     """The sites of one store.
 
@@ -53,6 +72,24 @@ class Sites:
 
     def __init__(self, store: Store, grounds: Grounds) -> None:
         self._store, self._grounds = store, grounds
+        self._recipes = Kept[Recipe](_RECIPES)
+
+    def recipe(self, base: Base) -> Recipe:
+        """Return a kept recipe with what was changed of it since.
+
+        Raises
+        ------
+        UnknownBaseError
+            When that revision is not in force, nor was lately.
+        """
+        name = f"{base.site} {base.revision}"
+        known = self._recipes.peek(name)
+        if known is None:
+            state = self._store.sites.state(base.site)
+            if state.revision != base.revision:
+                raise UnknownBaseError
+            known = self._recipes.get(name, lambda: state.recipe)
+        return changed(known, base.changes) if base.changes else known
 
     def lines(self) -> SiteLines:
         """Return all sites in short."""

@@ -9,6 +9,7 @@ from flask import Flask, Response, jsonify, send_file
 from pydantic import TypeAdapter, ValidationError
 from werkzeug.exceptions import HTTPException
 
+from elvatch.app.sites import UnknownBaseError
 from elvatch.app.workshop import Workshop
 from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.refusal import CancelledError, RefusalError, is_full, of_disk
@@ -96,6 +97,10 @@ def _answer_errors(app: Flask) -> None:
     def conflicting(error: ConflictError) -> tuple[Response, int]:
         message = "This site was changed in another window; here is how it stands now. Nothing was overwritten."
         return jsonify(message=message, state=_STATE.dump_python(error.state, mode="json", by_alias=True)), 409
+
+    @app.errorhandler(UnknownBaseError)
+    def unknown_base(_: UnknownBaseError) -> tuple[Response, int]:
+        return jsonify(message="Another revision is in force by now; send the whole recipe."), 428
 
     @app.errorhandler(CancelledError)
     def superseded(_: CancelledError) -> tuple[Response, int]:

@@ -11,7 +11,7 @@ from elvatch.app.covers import Chart, ClauseFacts, CoverFacts, Transect
 from elvatch.app.fits import BootCut, ReliefFacts
 from elvatch.app.workshop import Probe
 from elvatch.core.cover.repetition import Repetition
-from elvatch.core.document.recipe import askable, from_data, rule_from_data
+from elvatch.core.document.recipe import askable, rule_from_data
 from elvatch.core.formats import png
 from elvatch.core.ground.measures import MeasureName
 from elvatch.core.parts import PartId
@@ -20,7 +20,7 @@ from elvatch.core.picture.modes import LEGENDS, Legend
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
 from elvatch.web.answers import Body, Routes, body
-from elvatch.web.here import latest, shop
+from elvatch.web.here import latest, recipe_of, shop
 
 ROUTES = Routes("covers")
 
@@ -66,21 +66,21 @@ class _Cut(_Transect):
 
 @ROUTES.post("/api/cover-facts")
 def cover_facts() -> CoverFacts:
-    covers, recipe = shop().covers, from_data(body(_Ask).recipe)
+    covers, recipe = shop().covers, recipe_of(body(_Ask).recipe)
     return latest().newest("facts", lambda token: covers.facts(recipe, token))
 
 
 @ROUTES.post("/api/where-chart")
 def chart() -> Chart:
     covers, wanted = shop().covers, body(_Chart)
-    recipe = from_data(wanted.recipe)
+    recipe = recipe_of(wanted.recipe)
     return latest().newest("chart", lambda token: covers.chart(recipe, wanted.across, wanted.up))
 
 
 @ROUTES.post("/api/clause")
 def clause() -> ClauseFacts:
     covers, wanted = shop().covers, body(_Clause)
-    recipe, rule = from_data(wanted.recipe), rule_from_data({"clauses": wanted.clauses})
+    recipe, rule = recipe_of(wanted.recipe), rule_from_data({"clauses": wanted.clauses})
     return latest().newest(
         f"clause/{wanted.layer}", lambda token: covers.clause_facts(recipe, wanted.layer, rule, token)
     )
@@ -89,40 +89,40 @@ def clause() -> ClauseFacts:
 @ROUTES.post("/api/probe")
 def probe() -> Probe:
     workshop, wanted = shop(), body(_Probe)
-    recipe = from_data(wanted.recipe)
+    recipe = recipe_of(wanted.recipe)
     return latest().newest("probe", lambda token: workshop.probe(recipe, wanted.east_m, wanted.north_m, Run(token)))
 
 
 @ROUTES.post("/api/askable")
 def askable_layers() -> list[str]:
     wanted = body(_Askable)
-    return askable(from_data(wanted.recipe).layers, wanted.layer)
+    return askable(recipe_of(wanted.recipe).layers, wanted.layer)
 
 
 @ROUTES.post("/api/transect")
 def transect() -> Transect:
     wanted = body(_Transect)
-    return shop().covers.transect(from_data(wanted.recipe), wanted.bearing_deg)
+    return shop().covers.transect(recipe_of(wanted.recipe), wanted.bearing_deg)
 
 
 @ROUTES.post("/api/repetition")
 def repetition() -> Repetition:
     fits, wanted = shop().fits, body(_Layer)
-    recipe = from_data(wanted.recipe)
+    recipe = recipe_of(wanted.recipe)
     return latest().newest("repetition", lambda token: fits.repetition(recipe, wanted.layer, token))
 
 
 @ROUTES.post("/api/relief")
 def relief() -> ReliefFacts:
     fits, wanted = shop().fits, body(_Relief)
-    recipe = from_data(wanted.recipe)
+    recipe = recipe_of(wanted.recipe)
     return latest().newest("relief", lambda token: fits.relief(recipe, wanted.limit_m, token))
 
 
 @ROUTES.post("/api/boot-cut")
 def boot_cut() -> BootCut:
     fits, wanted = shop().fits, body(_Cut)
-    recipe = from_data(wanted.recipe)
+    recipe = recipe_of(wanted.recipe)
     return latest().newest("boot-cut", lambda token: fits.cut(recipe, wanted.bearing_deg, wanted.length_m, token))
 
 

@@ -7,9 +7,8 @@ from typing import Any
 from flask import Response, send_file
 
 from elvatch.app.handoffs import HandedOff, SheetLines
-from elvatch.core.document.recipe import from_data
 from elvatch.web.answers import Body, Routes, body
-from elvatch.web.here import jobs, shop
+from elvatch.web.here import jobs, recipe_of, shop
 from elvatch.web.jobs import JobState, state_of
 
 ROUTES = Routes("handoff")
@@ -22,7 +21,7 @@ class _Ask(Body):
 @ROUTES.post("/api/sites/<site>/sheet")
 def sheet(site: str) -> SheetLines:
     title = shop().store.sites.state(site).title
-    return SheetLines(shop().handoffs.sheet(title, from_data(body(_Ask).recipe)))
+    return SheetLines(shop().handoffs.sheet(title, recipe_of(body(_Ask).recipe)))
 
 
 @ROUTES.post("/api/sites/<site>/bakes", 202, makes=HandedOff)

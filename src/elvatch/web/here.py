@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import Any
 
 from flask import Flask, current_app
 
+from elvatch.app.sites import Base
 from elvatch.app.workshop import Workshop
+from elvatch.core.document.recipe import Recipe, from_data
 from elvatch.web.jobs import Jobs, Latest
 
 _KEY = "elvatch"
@@ -33,6 +36,19 @@ def _here() -> _Here:
 def shop() -> Workshop:
     """Return the workshop of the application that was asked."""
     return _here().workshop
+
+
+def recipe_of(told: dict[str, Any]) -> Recipe:
+    """Return the recipe that a question is about: told whole, or by what differs from a kept one.
+
+    Raises
+    ------
+    RefusalError
+        When it is no recipe.
+    UnknownBaseError
+        When it is told by a revision that is not at hand.
+    """
+    return shop().sites.recipe(Base.model_validate(told["base"])) if set(told) == {"base"} else from_data(told)
 
 
 def jobs() -> Jobs:

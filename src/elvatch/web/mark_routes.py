@@ -8,13 +8,13 @@ from flask import Response, request
 from pydantic import Field
 
 from elvatch.app.marks import Laid, MaskImageFacts, Weight
-from elvatch.core.document.recipe import from_data, rule_from_data
+from elvatch.core.document.recipe import rule_from_data
 from elvatch.core.formats.texture import MOST_BYTES
 from elvatch.core.handoff import bake
 from elvatch.core.refusal import RefusalError
 from elvatch.core.rules import mask_image
 from elvatch.web.answers import Body, Routes, body, image, uploaded
-from elvatch.web.here import shop
+from elvatch.web.here import recipe_of, shop
 
 ROUTES = Routes("marks")
 
@@ -55,14 +55,14 @@ def thumbnail(file: str, channel: str) -> Response:
 @ROUTES.post("/api/splat")
 def splat() -> Laid:
     wanted = body(_Splat)
-    return Laid(shop().marks.lay_splat(from_data(wanted.recipe), wanted.weights))
+    return Laid(shop().marks.lay_splat(recipe_of(wanted.recipe), wanted.weights))
 
 
 @ROUTES.post("/api/presence")
 def presence() -> Response:
     wanted = body(_Written)
     rule = rule_from_data({"clauses": wanted.clauses})
-    data, _ = shop().marks.presence_png(from_data(wanted.recipe), rule, wanted.opacity, wanted.size_px, wanted.name)
+    data, _ = shop().marks.presence_png(recipe_of(wanted.recipe), rule, wanted.opacity, wanted.size_px, wanted.name)
     answer = Response(data, mimetype="image/png")
     answer.headers["Content-Disposition"] = f'attachment; filename="{bake.plain_name(wanted.name)}.png"'
     return answer

@@ -3,48 +3,74 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Sequence
 from typing import Annotated, Any, Literal
 
 from flask import Response
 from pydantic import Field
 
+from elvatch.app import frames
 from elvatch.app.grounds import PREVIEW_SAMPLES
 from elvatch.app.pictures import Brushed, Drawn, Line, Lines, Pointed
-from elvatch.core.document.recipe import from_data
+from elvatch.core.document.recipe import Recipe
+from elvatch.core.formats import png
 from elvatch.core.ground.measures import NAMES, MeasureName
 from elvatch.core.parallel import Token
 from elvatch.core.picture.modes import Mode
-from elvatch.core.picture.picture import Facts, StandName, View
+from elvatch.core.picture.picture import Facts, Picture, StandName, View
 from elvatch.store.sites import SiteState
 from elvatch.web.answers import Body, Revision, Routes, body, image
-from elvatch.web.here import latest, shop
+from elvatch.web.here import latest, recipe_of, shop
 
 ROUTES = Routes("pictures")
 
 
-class _Picture(Body):
-    recipe: dict[str, Any]
+class _View(Body):
     stand: StandName
     width_px: int = Field(ge=16, le=2048)
     height_px: int = Field(ge=16, le=2048)
-    resting: bool = True
     mode: Mode = "lit"
     layer: int = -1
     solo: int = -1
     wear: int = -1
+
+    def seen(self, resting: bool) -> View:
+        return View(self.stand, self.width_px, self.height_px, 4 if resting else 1, self.mode, self.layer,
+                    self.solo, self.wear)  # fmt: skip
+
+
+class _Shown(Body):
+    recipe: dict[str, Any]
+    resting: bool = True
     preview: bool = False
     drawn: Drawn | None = None
     brushed: Brushed | None = None
     measure: MeasureName | Literal["image"] | None = None
     radius_m: float | None = Field(default=None, gt=0, le=20_000)
 
-    def view(self) -> View:
-        return View(self.stand, self.width_px, self.height_px, 4 if self.resting else 1, self.mode, self.layer,
-                    self.solo, self.wear)  # fmt: skip
-
     @property
     def samples(self) -> int | None:
         return PREVIEW_SAMPLES if self.preview else None
+
+    def take(self, recipe: Recipe, views: Sequence[View], token: Token) -> list[Picture]:
+        pictures, grounds = shop().pictures, shop().grounds
+        drape = grounds.draped(recipe.ground, self.measure, self.radius_m, self.samples, token)
+        painted = pictures.painted(recipe, self.drawn, token) if self.drawn else {}
+        marked = self.brushed.rule() if self.brushed else None
+        return [pictures.take(recipe, view, token, self.samples, drape, painted, marked) for view in views]
+
+
+class _Picture(_View, _Shown):
+    def view(self) -> View:
+        return self.seen(self.resting)
+
+
+class _Frame(_Shown):
+    """Several pictures at once; ``making_ready`` makes what they need, and answers without them."""
+
+    views: list[_View] = Field(min_length=1, max_length=3)
+    codec: frames.Codec = "plain"
+    making_ready: bool = False
 
 
 class _Spot(_Picture):
@@ -68,23 +94,38 @@ class _Paint(Body):
 def take() -> Response:
     started = time.perf_counter()
     wanted = body(_Picture)
-    recipe = from_data(wanted.recipe)
-    pictures, grounds = shop().pictures, shop().grounds
+    recipe = recipe_of(wanted.recipe)
 
     def make(token: Token) -> tuple[bytes, Facts]:
-        drape = grounds.draped(recipe.ground, wanted.measure, wanted.radius_m, wanted.samples, token)
-        painted = pictures.painted(recipe, wanted.drawn, token) if wanted.drawn else {}
-        marked = wanted.brushed.rule() if wanted.brushed else None
-        return pictures.png(recipe, wanted.view(), token, wanted.samples, drape, painted, marked)
+        (taken,) = wanted.take(recipe, [wanted.view()], token)
+        return png.encode(taken.pixels), taken.facts
 
-    png, seen = latest().newest(f"picture/{wanted.stand}", make)
-    answer = Response(png, mimetype="image/png")
+    data, seen = latest().newest(f"picture/{wanted.stand}", make)
+    answer = Response(data, mimetype="image/png")
     answer.headers["X-Distance-M"] = f"{seen.distance_m:.3f}"
     answer.headers["X-Mm-Per-Pixel"] = f"{seen.mm_per_pixel:.3f}"
     if seen.peg is not None:
         answer.headers["X-Peg"] = f"{seen.peg[0]:.5f},{seen.peg[1]:.5f}"
     answer.headers["X-Server-Ms"] = f"{(time.perf_counter() - started) * 1000:.0f}"
     return answer
+
+
+@ROUTES.post("/api/frame")
+def frame() -> Response:
+    started = time.perf_counter()
+    wanted = body(_Frame)
+    recipe = recipe_of(wanted.recipe)
+
+    def make(token: Token) -> bytes:
+        views = [one.seen(wanted.resting) for one in wanted.views]
+        taken = wanted.take(recipe, views, token)
+        if wanted.making_ready:
+            return frames.written([], [], wanted.codec, time.perf_counter() - started)
+        return frames.written(views, taken, wanted.codec, time.perf_counter() - started)
+
+    # what rests is asked for beside what moves, and given up by the page itself
+    purpose = "frame/resting/" + wanted.views[0].stand if wanted.resting else "frame"
+    return Response(latest().newest(purpose, make), mimetype="application/octet-stream")
 
 
 @ROUTES.get("/api/sites/<site>/far.png")
@@ -96,7 +137,7 @@ def front_door(site: str) -> Response:
 @ROUTES.post("/api/lines")
 def lines() -> Lines:
     wanted = body(_Lines)
-    return shop().pictures.lines(from_data(wanted.recipe), wanted.view(), wanted.lines, wanted.samples)
+    return shop().pictures.lines(recipe_of(wanted.recipe), wanted.view(), wanted.lines, wanted.samples)
 
 
 @ROUTES.post("/api/sites/<site>/paint")
@@ -109,6 +150,6 @@ def paint(site: str) -> SiteState:
 def spot() -> Pointed:
     wanted = body(_Spot)
     return shop().pictures.point(
-        from_data(wanted.recipe), wanted.view(), wanted.across, wanted.down, wanted.measures, wanted.ring_m,
+        recipe_of(wanted.recipe), wanted.view(), wanted.across, wanted.down, wanted.measures, wanted.ring_m,
         wanted.fit,
     )  # fmt: skip

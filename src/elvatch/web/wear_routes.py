@@ -9,12 +9,11 @@ from pydantic import Field
 
 from elvatch.app.sites import Removed
 from elvatch.app.wears import KeptWear, Told, WearKind, kinds
-from elvatch.core.document.recipe import from_data
 from elvatch.core.document.wear import Source, Wear
 from elvatch.core.parts import PartId
 from elvatch.core.stock.overlay import Known
 from elvatch.web.answers import Body, Routes, body
-from elvatch.web.here import latest, shop
+from elvatch.web.here import latest, recipe_of, shop
 
 ROUTES = Routes("wear")
 
@@ -63,7 +62,7 @@ def begun() -> Wear:
     if wanted.of == "set":
         return wears.of_set(wanted.id, wanted.name)
     make = wears.of_kind if wanted.of == "kind" else wears.of_preset
-    return make(from_data(wanted.recipe), wanted.id, wanted.name)
+    return make(recipe_of(wanted.recipe), wanted.id, wanted.name)
 
 
 @ROUTES.post("/api/overlay")
@@ -81,7 +80,7 @@ def picture() -> Response:
 @ROUTES.post("/api/wear/told")
 def told() -> Told:
     wears, wanted = shop().wears, body(_Told)
-    recipe = from_data(wanted.recipe)
+    recipe = recipe_of(wanted.recipe)
     return latest().newest("wear", lambda token: wears.told(recipe, wanted.wear, token))
 
 

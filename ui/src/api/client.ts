@@ -1,5 +1,6 @@
 /** The only place that talks to the server. */
 
+import { changesOf } from "./changes";
 import type { Ground, MaskImage, Reading, Recipe } from "../generated/recipe";
 import type { Brushed, Drawn } from "../state/tools";
 import type {
@@ -132,25 +133,113 @@ export interface PictureRequest {
   brushed?: Brushed | null;
 }
 
-export interface PictureAnswer {
-  url: string;
-  distanceM: number;
-  mmPerPixel: number;
-  serverMs: number;
-  peg: { across: number; down: number } | null;
+/** The recipe of the open site as the server has it: what differs from it is all that a question need say. */
+let base: SiteState | null = null;
+
+export function standOn(state: SiteState): void {
+  base = state;
 }
 
-export async function picture(request: PictureRequest, signal: AbortSignal): Promise<PictureAnswer> {
-  const answer = await send("/api/picture", posting(request, signal));
-  const number = (name: string) => Number(answer.headers.get(name) ?? "0");
-  const peg = answer.headers.get("X-Peg")?.split(",").map(Number);
-  return {
-    url: URL.createObjectURL(await answer.blob()),
-    distanceM: number("X-Distance-M"),
-    mmPerPixel: number("X-Mm-Per-Pixel"),
-    serverMs: number("X-Server-Ms"),
-    peg: peg?.length === 2 ? { across: peg[0] ?? 0, down: peg[1] ?? 0 } : null,
-  };
+/** Longer than this, a recipe told by what differs is no shorter than the whole. */
+const MOST_CHANGES = 60;
+
+/** A recipe told by what differs from the one that the server has; as a whole where that is not short. */
+function told(recipe: Recipe): unknown {
+  if (!base) return recipe;
+  const changes = changesOf(base.recipe, recipe);
+  if (changes.length > MOST_CHANGES || changes.some((one) => one.at.length === 0)) return recipe;
+  return { base: { site: base.id, revision: base.revision, changes } };
+}
+
+/** A question about a recipe. */
+async function asked(path: string, body: { recipe: Recipe } & object, signal?: AbortSignal): Promise<Response> {
+  try {
+    return await send(path, posting({ ...body, recipe: told(body.recipe) }, signal));
+  } catch (error) {
+    // another revision is in force there than the one that we know
+    if (error instanceof ServerError && error.status === 428) return send(path, posting(body, signal));
+    throw error;
+  }
+}
+
+const ask = async <T>(
+  path: string,
+  body: { recipe: Recipe } & Record<string, unknown>,
+  signal?: AbortSignal,
+): Promise<T> => (await (await asked(path, body, signal)).json()) as T;
+
+/** What is wanted of one picture. */
+export interface ViewRequest {
+  stand: StandName;
+  width_px: number;
+  height_px: number;
+  mode: Mode;
+  layer: number;
+  solo: number;
+  wear: number;
+}
+
+export interface FrameRequest {
+  recipe: Recipe;
+  resting: boolean;
+  preview: boolean;
+  measure: string | null;
+  radius_m: number | null;
+  drawn: Drawn | null;
+  brushed: Brushed | null;
+  views: ViewRequest[];
+  codec?: FrameHead["codec"];
+  /** Only what the pictures need is made. */
+  making_ready?: boolean;
+}
+
+export interface FramePicture {
+  stand: StandName;
+  widthPx: number;
+  heightPx: number;
+  distanceM: number;
+  mmPerPixel: number;
+  peg: [number, number] | null;
+  pixels: ImageData | ImageBitmap;
+}
+
+interface FrameHead {
+  serverMs: number;
+  codec: "plain" | "jpeg" | "png";
+  pictures: (Omit<FramePicture, "pixels"> & { bytes: number })[];
+}
+
+export interface Frame {
+  serverMs: number;
+  pictures: FramePicture[];
+}
+
+/** On this machine pixels come as they are; from afar small while they move, exact at rest. */
+const HERE = ["localhost", "127.0.0.1", "[::1]"].includes(window.location.hostname);
+
+/** Several pictures in one answer. */
+export async function frame(request: FrameRequest, signal: AbortSignal): Promise<Frame> {
+  const codec = HERE ? "plain" : request.resting ? "png" : "jpeg";
+  const answer = await asked("/api/frame", { ...request, codec }, signal);
+  const data = await answer.arrayBuffer();
+  const length = new DataView(data).getUint32(0, true);
+  const head = JSON.parse(new TextDecoder().decode(new Uint8Array(data, 4, length))) as FrameHead;
+  let at = 4 + length;
+  const pictures = head.pictures.map(({ bytes, ...of }) => {
+    const part = new Uint8ClampedArray(data, at, bytes);
+    at += bytes;
+    return decoded(part, of, head.codec);
+  });
+  return { serverMs: head.serverMs, pictures: await Promise.all(pictures) };
+}
+
+async function decoded(
+  part: Uint8ClampedArray<ArrayBuffer>,
+  of: Omit<FramePicture, "pixels">,
+  codec: FrameHead["codec"],
+): Promise<FramePicture> {
+  if (codec === "plain") return { ...of, pixels: new ImageData(part, of.widthPx, of.heightPx) };
+  return { ...of, pixels: await createImageBitmap(new Blob([part], { type: `image/${codec}` })) };
 }
 
 export const sites = async () => (await json<SiteLines>("/api/sites")).sites;
@@ -232,14 +321,14 @@ export const step = (id: string, base: number, way: "undo" | "redo") =>
 export const farUrl = (line: SiteLine, changes: number) =>
   `/api/sites/${line.id}/far.png?revision=${line.revision}&changes=${changes}`;
 
-export const coverFacts = (recipe: Recipe) => json<CoverFacts>("/api/cover-facts", posting({ recipe }));
+export const coverFacts = (recipe: Recipe) => ask<CoverFacts>("/api/cover-facts", { recipe });
 export const transect = (recipe: Recipe, bearingDeg: number, signal: AbortSignal) =>
-  json<Transect>("/api/transect", posting({ recipe, bearing_deg: bearingDeg }, signal));
+  ask<Transect>("/api/transect", { recipe, bearing_deg: bearingDeg }, signal);
 /** The place under a spot of a picture, and the rule that a set begins with there. */
 export const pointed = (request: PictureRequest, across: number, down: number) =>
-  json<Pointed>("/api/spot", posting({ ...request, across, down, measures: [] }));
+  ask<Pointed>("/api/spot", { ...request, across, down, measures: [] });
 export const spot = async (request: PictureRequest, across: number, down: number, measures: readonly string[] = []) =>
-  (await json<Pointed>("/api/spot", posting({ ...request, across, down, measures }))).spot;
+  (await ask<Pointed>("/api/spot", { ...request, across, down, measures })).spot;
 /** The place under a spot of a picture, and a circle about it as it lies there. */
 export const ring = (
   request: PictureRequest,
@@ -248,25 +337,23 @@ export const ring = (
   ringM: number | null,
   measures: readonly string[],
   fit: boolean,
-) => json<Pointed>("/api/spot", posting({ ...request, across, down, ring_m: ringM, measures, fit }));
-export const repetition = (recipe: Recipe, layer: number) =>
-  json<Repetition>("/api/repetition", posting({ recipe, layer }));
-export const relief = (recipe: Recipe, limitM: number) =>
-  json<ReliefFacts>("/api/relief", posting({ recipe, limit_m: limitM }));
+) => ask<Pointed>("/api/spot", { ...request, across, down, ring_m: ringM, measures, fit });
+export const repetition = (recipe: Recipe, layer: number) => ask<Repetition>("/api/repetition", { recipe, layer });
+export const relief = (recipe: Recipe, limitM: number) => ask<ReliefFacts>("/api/relief", { recipe, limit_m: limitM });
 export const bootCut = (recipe: Recipe, bearingDeg: number, lengthM: number) =>
-  json<BootCut>("/api/boot-cut", posting({ recipe, bearing_deg: bearingDeg, length_m: lengthM }));
+  ask<BootCut>("/api/boot-cut", { recipe, bearing_deg: bearingDeg, length_m: lengthM });
 export const legends = () => json<Partial<Record<Mode, Legend>>>("/api/legends");
 /** Where lines on the ground lie in a picture: their points, and the smooth curves through them. */
 export const projected = (request: PictureRequest, lines: [number, number][][]) =>
-  json<Lines>("/api/lines", posting({ ...request, lines }));
+  ask<Lines>("/api/lines", { ...request, lines });
 /** The layers whose presence a layer may ask for without asking for itself in the end. */
-export const askable = (recipe: Recipe, layer: string) => json<string[]>("/api/askable", posting({ recipe, layer }));
+export const askable = (recipe: Recipe, layer: string) => ask<string[]>("/api/askable", { recipe, layer });
 export const whereChart = (recipe: Recipe, across: string, up: string) =>
-  json<Chart>("/api/where-chart", posting({ recipe, across, up }));
+  ask<Chart>("/api/where-chart", { recipe, across, up });
 export const clauseFacts = (recipe: Recipe, layer: number, clauses: Recipe["layers"][number]["rule"]["clauses"]) =>
-  json<ClauseFacts>("/api/clause", posting({ recipe, layer, clauses }));
+  ask<ClauseFacts>("/api/clause", { recipe, layer, clauses });
 export const probe = (recipe: Recipe, east: number, north: number) =>
-  json<Probe>("/api/probe", posting({ recipe, east_m: east, north_m: north }));
+  ask<Probe>("/api/probe", { recipe, east_m: east, north_m: north });
 export const paint = (id: string, base: number, stroke: Drawn) =>
   json<SiteState>(`/api/sites/${id}/paint`, posting({ base, stroke }));
 

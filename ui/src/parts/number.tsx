@@ -1,6 +1,7 @@
 /** A number with its unit that is dragged sideways, stepped by keys, or typed. */
 
 import { useEffect, useRef, useState } from "react";
+import { useHeld } from "./use-held";
 import { useRest } from "./use-rest";
 
 export interface NumberProps {
@@ -48,7 +49,20 @@ export function onSteps(value: number, step: number, least: number, most: number
 }
 
 export function Num(props: NumberProps) {
-  const { label, value, unit, least, most, step, digits = 0, onMove, onKeep, onDrop } = props;
+  const { label, unit, least, most, step, digits = 0 } = props;
+  const { now: value, hold, letGo } = useHeld(props.value);
+  const onMove = (next: number) => {
+    hold(next);
+    props.onMove(next);
+  };
+  const onKeep = (next: number) => {
+    letGo();
+    props.onKeep(next);
+  };
+  const onDrop = () => {
+    letGo();
+    props.onDrop();
+  };
   const [typed, setTyped] = useState<string | null>(null);
   const [wrong, setWrong] = useState(false);
   const drag = useRef<{ x: number; from: number; moved: boolean; last: number } | null>(null);

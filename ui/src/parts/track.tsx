@@ -3,6 +3,7 @@
 import { Slider } from "radix-ui";
 import { useRef } from "react";
 import { Num, type NumberProps } from "./number";
+import { useHeld } from "./use-held";
 import { useRest } from "./use-rest";
 
 export interface TrackProps extends NumberProps {
@@ -17,7 +18,12 @@ export interface TrackProps extends NumberProps {
 const STEPS = 1000;
 
 export function Track(props: TrackProps) {
-  const { label, value, least, most, usual, decades, fine, onMove, onKeep, onDrop, hint } = props;
+  const { label, least, most, usual, decades, fine, hint } = props;
+  const { now: value, hold, letGo } = useHeld(props.value);
+  const onKeep = (next: number) => {
+    letGo();
+    props.onKeep(next);
+  };
   const rest = useRest();
   const keyed = useRef(false);
   const unkept = useRef(false);
@@ -59,11 +65,16 @@ export function Track(props: TrackProps) {
         }}
         onValueChange={([p]) => {
           unkept.current = !keyed.current;
-          onMove(fromPlace(p ?? 0));
+          const next = fromPlace(p ?? 0);
+          hold(next);
+          props.onMove(next);
         }}
         onLostPointerCapture={() => {
           // back where it began, or taken away by the system: nothing was committed, nothing is left to keep
-          if (unkept.current) onDrop();
+          if (unkept.current) {
+            letGo();
+            props.onDrop();
+          }
           unkept.current = false;
         }}
         onValueCommit={([p]) => {
@@ -83,7 +94,7 @@ export function Track(props: TrackProps) {
         />
       </Slider.Root>
       <span className="min-w-[58px] text-right">
-        <Num {...props} />
+        <Num {...props} value={value} />
       </span>
     </div>
   );

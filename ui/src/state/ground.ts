@@ -3,7 +3,6 @@
  * job is done. Pictures and maps ask with `preview` until the ground they want is ready.
  */
 
-import { useMemo } from "react";
 import { create } from "zustand";
 import * as api from "../api/client";
 import type { GroundFacts, Job } from "../api/types";
@@ -93,7 +92,7 @@ export const useShaping = create<Shaping>((set, get) => {
     trouble: null,
 
     follow: (ground, moving) => {
-      const of = JSON.stringify(ground);
+      const of = nameOf(ground);
       const { of: now, job } = get();
       wanted = ground;
       if (of !== now) {
@@ -128,18 +127,33 @@ export const useShaping = create<Shaping>((set, get) => {
   };
 });
 
+/** Grounds as they are told apart, each written once. */
+const written = new WeakMap<Ground, string>();
+
+function nameOf(ground: Ground): string {
+  const name = written.get(ground) ?? JSON.stringify(ground);
+  written.set(ground, name);
+  return name;
+}
+
+/** Whether a ground need not be shaped any more. */
+export function isReady(ground: Ground): boolean {
+  const { ready, of } = useShaping.getState();
+  return ready && nameOf(ground) === of;
+}
+
 /** Whether a ground, the one shown when none is named, need not be shaped any more. */
 export function useReady(named?: Ground): boolean {
   const shown = useSite((s) => s.shown?.ground);
   const ready = useShaping((s) => s.ready);
   const of = useShaping((s) => s.of);
   const ground = named ?? shown;
-  return useMemo(() => ready && ground !== undefined && JSON.stringify(ground) === of, [ready, of, ground]);
+  return ready && ground !== undefined && nameOf(ground) === of;
 }
 
 /** Whether it is known by now if the ground has to be shaped: until then nothing need be shown of it. */
-export function useKnown(): boolean {
-  return useShaping((s) => s.ready || s.job !== null || s.trouble !== null || s.facts !== null);
+export function isKnown({ ready, job, trouble, facts }: Shaping): boolean {
+  return ready || job !== null || trouble !== null || facts !== null;
 }
 
 /** The elevations between which the ground lies, as far as they are known. */

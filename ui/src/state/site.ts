@@ -4,7 +4,9 @@
  * before it counts as kept.
  */
 
-import { create } from "zustand";
+import { useStore, type StoreApi } from "zustand";
+import { createStore } from "zustand/vanilla";
+import { reused } from "../api/changes";
 import * as api from "../api/client";
 import type { Mode, SiteState } from "../api/types";
 import type { Layer, Recipe, Wear } from "../generated/recipe";
@@ -75,9 +77,13 @@ let onTheWay = 0;
 /** What was shown since a drag began, as one change: what is kept without one of its own is this. */
 let lastShown: ((recipe: Recipe) => Recipe) | null = null;
 
-export const useSite = create<OpenSite>((set, get) => {
-  function took(state: SiteState, before: Recipe | null) {
-    const { selected } = get();
+const site = createStore<OpenSite>((set, get) => {
+  function took(came: SiteState, before: Recipe | null) {
+    const { selected, shown } = get();
+    // parts that say the same stay the same objects: nothing is asked or drawn again for them
+    const state = { ...came, recipe: reused(shown, came.recipe) };
+    if (stored.get(state.id) === came) stored.set(state.id, state);
+    api.standOn(state);
     const there = [...state.recipe.layers, ...state.recipe.wears].some((one) => one.id === selected);
     set({
       state,
@@ -288,6 +294,39 @@ export const useSite = create<OpenSite>((set, get) => {
     say: (trouble) => set({ trouble }),
   };
 });
+
+/** How often the page is drawn anew while something is under the hand; pictures follow by themselves, at once. */
+const BEAT_MS = 100;
+
+/** The site as the page is told of it: at once, but while something moves at a beat. */
+function onBeat(store: StoreApi<OpenSite>): StoreApi<OpenSite> {
+  const listeners = new Set<Parameters<typeof store.subscribe>[0]>();
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  let told = store.getState();
+  const tell = () => {
+    clearTimeout(timer);
+    timer = undefined;
+    const before = told;
+    told = store.getState();
+    for (const listener of [...listeners]) listener(told, before);
+  };
+  store.subscribe((now) => {
+    if (!now.moving || !told.moving) tell();
+    else timer ??= setTimeout(tell, BEAT_MS);
+  });
+  return {
+    ...store,
+    subscribe: (listener) => {
+      listeners.add(listener);
+      return () => listeners.delete(listener);
+    },
+  };
+}
+
+const beaten = onBeat(site);
+
+/** The open site; what subscribes to it itself is told of everything at once. */
+export const useSite = Object.assign(<T>(select: (of: OpenSite) => T): T => useStore(beaten, select), site);
 
 /** Return a change of one layer, as a change of the recipe. */
 export function inLayer(id: string, change: (layer: Layer) => Layer): (recipe: Recipe) => Recipe {

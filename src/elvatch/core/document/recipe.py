@@ -187,6 +187,11 @@ class Recipe(Part):
 
     @model_validator(mode="after")
     def _consistent(self) -> Self:
+        self.check()
+        return self
+
+    def check(self) -> None:
+        """Raise a ValueError where its parts do not fit together."""
         ids = [layer.id for layer in self.layers]
         if len(set(ids)) != len(ids):
             raise ValueError("two layers have the same id")
@@ -199,7 +204,6 @@ class Recipe(Part):
         for mask in self.marks.masks:
             if longest / mask.sample_m > MOST_MASK_SAMPLES:
                 raise ValueError(f"samples of {mask.sample_m:g} m are too fine for a mask of {longest:g} m")
-        return self
 
     def files(self) -> list[str]:
         """Return the content names of all files it needs, each once."""
@@ -346,7 +350,8 @@ def _with_parts_known(data: dict[str, Any], recipe: Recipe) -> Recipe:
     return recipe.model_copy(update=update)
 
 
-def _part_from_data(kind: type[P], what: str, data: object) -> P:
+def part_from_data(kind: type[P], what: str, data: object) -> P:
+    """Check a decoded JSON value as a part of a recipe, called ``what`` where it is refused; see :func:`read`."""
     try:
         return kind.model_validate_json(json.dumps(data, allow_nan=False))
     except ValidationError as error:
@@ -363,12 +368,12 @@ def ground_from_data(data: object) -> Ground:
     RefusalError
         When it is not one, or has a value out of range.
     """
-    return _part_from_data(Ground, "ground", data)
+    return part_from_data(Ground, "ground", data)
 
 
 def rule_from_data(data: object) -> Rule:
     """Check a decoded JSON value as a rule; see :func:`ground_from_data`."""
-    return _part_from_data(Rule, "rule", data)
+    return part_from_data(Rule, "rule", data)
 
 
 def _first_complaint(error: ValidationError) -> RefusalError:

@@ -12,6 +12,7 @@ import { LayALayer } from "./lay-a-layer";
 import { LayerMenu, NameField } from "./layer-menu";
 import { draggedSet, SET_DRAG } from "./set-drag";
 import type { Facts } from "./use-facts";
+import { usePictureMs } from "./use-picture";
 import { AddWear } from "./wear/add-wear";
 import { WearBand } from "./wear/wear-band";
 import { laidOn, wearsOn } from "./wear/wear-order";
@@ -30,7 +31,7 @@ function moved(recipe: Recipe, from: number, to: number): Recipe {
   return { ...recipe, layers: reordered(recipe.layers, from, to) };
 }
 
-export function Column({ facts, serverMs }: { facts: Facts | null; serverMs: number }) {
+export function Column({ facts }: { facts: Facts | null }) {
   const layers = useSite((s) => s.shown?.layers ?? []);
   const list = useRef<HTMLOListElement>(null);
   const [dragged, setDragged] = useState<{ from: number; to: number } | null>(null);
@@ -149,10 +150,15 @@ export function Column({ facts, serverMs }: { facts: Facts | null; serverMs: num
         {layers.length} {layers.length === 1 ? "layer" : "layers"}, {wears.length}{" "}
         {wears.length === 1 ? "wear" : "wears"}
         <br />
-        picture {serverMs} ms
+        <PictureTime />
       </div>
     </aside>
   );
+}
+
+/** How long the server took for the last pictures. */
+function PictureTime() {
+  return <>pictures {usePictureMs((s) => s.ms)} ms</>;
 }
 
 interface StratumProps {

@@ -109,7 +109,6 @@ export function CoverRoom() {
   const shown = useSite((s) => s.shown);
   const trouble = useSite((s) => s.trouble);
   const [whole, setWhole] = useState<StandName | null>(null);
-  const [serverMs, setServerMs] = useState(0);
   const facts = useFacts();
   const tool = useTools((s) => s.tool);
   useRoomKeys();
@@ -125,7 +124,7 @@ export function CoverRoom() {
   const columns = whole ? "grid-cols-1" : "grid-cols-[2fr_1fr_1fr]";
   return (
     <main className="grid min-h-0 flex-1 grid-cols-[228px_1fr]">
-      <Column facts={facts} serverMs={serverMs} />
+      <Column facts={facts} />
       <div className="grid min-h-0 min-w-0 grid-rows-[minmax(200px,1fr)_78px_auto]">
         <div className={`relative grid min-h-0 gap-2 bg-booth p-2 ${columns}`}>
           {STANDS.filter((stand) => whole === null || whole === stand.name).map((stand) => (
@@ -135,7 +134,6 @@ export function CoverRoom() {
               label={stand.label}
               whole={whole === stand.name}
               onWhole={() => setWhole(whole ? null : stand.name)}
-              onTime={setServerMs}
             />
           ))}
           <ShapingNote />

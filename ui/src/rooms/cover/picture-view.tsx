@@ -22,7 +22,6 @@ interface PictureProps {
   whole: boolean;
   /** Gives the picture the whole row; left out where it has no row. */
   onWhole?: () => void;
-  onTime: (ms: number) => void;
   /** The ground alone, in plain grey or in a measure's colours. */
   bare?: Bare;
 }
@@ -61,9 +60,9 @@ function Feet() {
   ) : null;
 }
 
-export function PictureView({ stand, label, whole, onWhole, onTime, bare }: PictureProps) {
+export function PictureView({ stand, label, whole, onWhole, bare }: PictureProps) {
   const { box, size } = useSize();
-  const { answer, resting, trouble } = usePicture(stand, size, onTime, bare);
+  const { canvas, facts, resting, trouble, point } = usePicture(stand, size, bare);
   const { preview, keep, drop, underWay } = useSite.getState();
   const frame = useRef<HTMLElement | null>(null);
   const drag = useRef<{ x: number; y: number; moved: boolean } | null>(null);
@@ -126,6 +125,7 @@ export function PictureView({ stand, label, whole, onWhole, onTime, bare }: Pict
       onDrop={(event) => {
         if (!bare) setDrop(event);
       }}
+      onPointerEnter={point}
       onPointerLeave={pointing.leave}
       onPointerDown={(event) => {
         // while painting the other button turns
@@ -183,24 +183,25 @@ export function PictureView({ stand, label, whole, onWhole, onTime, bare }: Pict
         else if (event.key === "-" || event.key === "−") moveIn(1 / 0.85);
       }}
     >
-      {answer && (
-        <img
-          src={answer.url}
-          alt={`${label}: the site from ${distanceText(answer.distanceM)}`}
-          draggable={false}
-          className="absolute inset-0 size-full"
-        />
-      )}
-      {!answer && !trouble && <p className="grid size-full place-items-center text-ink">Taking the picture…</p>}
+      <canvas
+        ref={canvas}
+        role="img"
+        aria-label={facts ? `${label}: the site from ${distanceText(facts.distanceM)}` : label}
+        hidden={!facts}
+        className="absolute inset-0 size-full"
+      />
+      {!facts && !trouble && <p className="grid size-full place-items-center text-ink">Taking the picture…</p>}
       {trouble && <p className="plate absolute inset-x-3 top-16 p-2">{trouble}</p>}
       {tool === "path" && size && <PathMarks request={request} viewKey={viewKey} size={size} />}
       {tool === "paint" && size && <BrushRing ring={pointing.ring} size={size} />}
-      {stand === "far" && tool !== "paint" && answer?.peg && size && <PegMark at={answer.peg} size={size} />}
+      {stand === "far" && tool !== "paint" && facts?.peg && size && (
+        <PegMark at={{ across: facts.peg[0], down: facts.peg[1] }} size={size} />
+      )}
       <div className="figures absolute inset-x-0 bottom-0 flex justify-between gap-2 bg-raised/90 px-2 py-[3px] text-xs font-medium whitespace-nowrap">
         <b className="font-semibold">{label}</b>
-        {answer && !resting && !trouble && <span className="text-quiet">refining…</span>}
+        {facts && !resting && !trouble && <span className="text-quiet">refining…</span>}
         <span className="truncate">
-          {answer ? `${distanceText(answer.distanceM)} · ${scaleText(answer.mmPerPixel)}` : ""}
+          {facts ? `${distanceText(facts.distanceM)} · ${scaleText(facts.mmPerPixel)}` : ""}
           {stand === "near" && !bare && <Feet />}
         </span>
         {onWhole && (

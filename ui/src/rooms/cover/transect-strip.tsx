@@ -10,6 +10,7 @@ import { metresBetween, Num, shown } from "../../parts/number";
 import { useReady } from "../../state/ground";
 import { useSite } from "../../state/site";
 import { BootStrip } from "./boot-strip";
+import { useStill } from "../../state/still";
 import { useWearKey, wearsThrough } from "./wear/wear-key";
 
 const HEIGHT = 76;
@@ -22,9 +23,10 @@ function useTransect(bearingDeg: number): Transect | null {
   const marks = useSite((s) => s.shown?.marks);
   const peg = useSite((s) => s.shown?.peg);
   const ready = useReady();
+  const still = useStill();
   const [cut, setCut] = useState<Transect | null>(null);
   useEffect(() => {
-    if (!ready) return;
+    if (!ready || !still) return;
     const stop = new AbortController();
     const timer = window.setTimeout(() => {
       const recipe = useSite.getState().shown;
@@ -34,7 +36,7 @@ function useTransect(bearingDeg: number): Transect | null {
       window.clearTimeout(timer);
       stop.abort();
     };
-  }, [ground, layers, wears, marks, peg, bearingDeg, ready]);
+  }, [ground, layers, wears, marks, peg, bearingDeg, ready, still]);
   return cut;
 }
 

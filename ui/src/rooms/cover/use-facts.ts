@@ -5,6 +5,7 @@ import type { Layer, Recipe } from "../../generated/recipe";
 import { useLatest } from "../../parts/use-latest";
 import { useReady } from "../../state/ground";
 import { useSite } from "../../state/site";
+import { useWhileStill } from "../../state/still";
 import { useWearKey, wearsThrough } from "./wear/wear-key";
 
 /** What is known of one layer, by its id: the column may have been reordered since it was asked. */
@@ -52,7 +53,7 @@ export function useFacts(): Facts | null {
     () => (ready && ground ? JSON.stringify([ground, layers?.map(placed), through, marks, near]) : null),
     [ready, ground, layers, through, marks, near],
   );
-  const { value } = useLatest<Facts>(key, async () => {
+  const { value } = useLatest<Facts>(useWhileStill(key), async () => {
     const recipe = useSite.getState().shown;
     if (!recipe) throw new Error("the site was closed");
     return byLayer(recipe, await api.coverFacts(recipe));

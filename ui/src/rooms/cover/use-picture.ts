@@ -1,18 +1,23 @@
 /** One picture of the cover, asked for again whenever what it shows changes. */
 
-import { useEffect, useMemo, useRef, useState } from "react";
-import type { PictureAnswer, PictureRequest } from "../../api/client";
+import { useEffect, useRef, useState } from "react";
+import { create } from "zustand";
+import type { FramePicture, PictureRequest } from "../../api/client";
 import type { StandName } from "../../api/types";
 import type { Recipe } from "../../generated/recipe";
-import { useKnown, useReady } from "../../state/ground";
+import { isKnown, isReady, useShaping } from "../../state/ground";
 import { useSite } from "../../state/site";
+import { pictureRested } from "../../state/still";
 import { useTools } from "../../state/tools";
-import { PictureLoop, type Wanted } from "./picture-loop";
+import { FrameLoop, type Wanted } from "./frame-loop";
 
 export interface Bare {
   measure: string | null;
   radiusM: number | null;
 }
+
+/** The small line under a picture, and where its peg stands. */
+export type Seen = Omit<FramePicture, "pixels" | "stand" | "widthPx" | "heightPx">;
 
 /** What asks about places in a picture, whatever is shown in it. */
 export function plainRequest(
@@ -57,112 +62,175 @@ function seen({
   return lastSeen.seen;
 }
 
+let lastHeld: { of: Recipe["wears"]; selected: string | null; held: Recipe["wears"] } | null = null;
+
 /** Wear as it is shown: without the selected one, or without any where none is selected, while that is held away. */
 function held(wears: Recipe["wears"], without: boolean, selected: string | null): Recipe["wears"] {
   if (!without) return wears;
-  return wears.some((one) => one.id === selected)
-    ? wears.map((one) => (one.id === selected ? { ...one, on: false } : one))
-    : NO_WEARS;
+  if (lastHeld?.of !== wears || lastHeld.selected !== selected) {
+    const away = wears.some((one) => one.id === selected)
+      ? wears.map((one) => (one.id === selected ? { ...one, on: false } : one))
+      : NO_WEARS;
+    lastHeld = { of: wears, selected, held: away };
+  }
+  return lastHeld.held;
 }
 
 const MOST_PX = 1600;
 
-/** What this picture depends on, and nothing else: Far does not change with the peg. */
-export function usePicture(
-  stand: StandName,
-  size: { width: number; height: number } | null,
-  onTime: (ms: number) => void,
-  bare: Bare | undefined,
-) {
-  const recipe = useSite(seen);
-  const without = useSite((s) => s.without);
-  const ready = useReady(recipe?.ground);
-  const known = useKnown();
-  const moving = useSite((s) => s.moving);
-  const changes = useSite((s) => s.changes);
-  const mode = useSite((s) => s.mode);
-  const selected = useSite((s) => s.selected);
-  const soloId = useTools((s) => s.solo);
-  const drawn = useTools((s) => s.drawn);
-  const brushed = useTools((s) => s.brushed);
-  const [answer, setAnswer] = useState<PictureAnswer | null>(null);
-  const [restedOn, setRestedOn] = useState<Wanted | null>(null);
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const loop = useRef<PictureLoop | null>(null);
+export interface Frame {
+  size: { width: number; height: number } | null;
+  bare: Bare | undefined;
+}
 
-  useEffect(() => {
-    const made = new PictureLoop((next, of, rested) => {
-      setAnswer((before) => {
-        if (before) window.setTimeout(() => URL.revokeObjectURL(before.url), 1000);
-        return next;
-      });
-      if (stand === "near" && rested) useSite.setState({ nearMmPerPixel: next.mmPerPixel });
-      if (rested) setRestedOn(of);
-      onTime(next.serverMs);
-    }, setTrouble);
-    loop.current = made;
-    return () => made.end();
-  }, [onTime, stand]);
-
-  const solo = recipe && !bare && soloId !== null ? recipe.layers.findIndex((one) => one.id === soloId) : -1;
-  const masks = !bare && (mode === "presence" || mode === "coverage");
-  const layers = bare ? NO_LAYERS : recipe?.layers;
-  const wears = useMemo(
-    () => (bare ? NO_WEARS : held(recipe?.wears ?? NO_WEARS, without, selected)),
-    [bare, recipe?.wears, without, selected],
-  );
-  const wear = !bare && (mode === "overlay" || mode === "wear") ? wears.findIndex((one) => one.id === selected) : -1;
-  const layer = recipe && masks ? recipe.layers.findIndex((one) => one.id === selected) : -1;
-  const width = size ? Math.min(size.width, MOST_PX) : 0;
-  const height = size ? Math.min(size.height, MOST_PX) : 0;
-  const of = recipe?.stands[stand];
-  const wanted = useMemo<Wanted | null>(
-    () =>
-      recipe && layers && width && known
-        ? {
-            recipe: { ...recipe, layers, wears },
-            stand,
-            width_px: width,
-            height_px: height,
-            mode: bare ? "lit" : mode,
-            layer,
-            preview: !ready,
-            measure: bare?.measure ?? null,
-            radius_m: bare?.radiusM ?? null,
-            solo,
-            wear,
-            drawn: bare ? null : drawn,
-            brushed: bare ? null : brushed,
-          }
-        : null,
-    // the parts of the recipe that this picture shows
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [
-      recipe?.ground,
+/** What a picture depends on, and nothing else: Far does not change with the peg. */
+function wantedOf(stand: StandName, { size, bare }: Frame): Wanted | null {
+  const site = useSite.getState();
+  const tools = useTools.getState();
+  const recipe = seen(site);
+  if (!recipe || !size?.width || !isKnown(useShaping.getState())) return null;
+  const { mode, selected, changes } = site;
+  const layers = bare ? NO_LAYERS : recipe.layers;
+  const wears = bare ? NO_WEARS : held(recipe.wears, site.without, selected);
+  const indexIn = (of: readonly { id: string }[], id: string | null) => of.findIndex((one) => one.id === id);
+  const solo = bare || tools.solo === null ? -1 : indexIn(recipe.layers, tools.solo);
+  const layer = !bare && (mode === "presence" || mode === "coverage") ? indexIn(recipe.layers, selected) : -1;
+  const wear = !bare && (mode === "overlay" || mode === "wear") ? indexIn(wears, selected) : -1;
+  const asked = {
+    preview: !isReady(recipe.ground),
+    measure: bare?.measure ?? null,
+    radius_m: bare?.radiusM ?? null,
+    drawn: bare ? null : tools.drawn,
+    brushed: bare ? null : tools.brushed,
+  };
+  const view = {
+    stand,
+    width_px: Math.round(Math.min(size.width, MOST_PX)),
+    height_px: Math.round(Math.min(size.height, MOST_PX)),
+    mode: bare ? ("lit" as const) : mode,
+    layer,
+    solo,
+    wear,
+  };
+  const peg = stand === "far" ? null : recipe.peg;
+  const places = [recipe.ground, recipe.stands[stand], peg, view.width_px, view.height_px, asked.preview, changes];
+  return {
+    recipe: layers === recipe.layers && wears === recipe.wears ? recipe : { ...recipe, layers, wears },
+    asked,
+    view,
+    places,
+    inputs: [
+      ...places,
       layers,
       wears,
-      recipe?.marks,
-      solo,
-      wear,
-      drawn,
-      brushed,
-      recipe?.light,
-      recipe?.peg,
-      of,
-      stand,
-      width,
-      height,
-      mode,
-      layer,
-      ready,
-      known,
-      changes,
-      bare?.measure,
-      bare?.radiusM,
+      recipe.marks,
+      recipe.light,
+      recipe.peg,
+      ...Object.values(asked),
+      ...Object.values(view),
     ],
-  );
+  };
+}
+
+interface Shows {
+  frame: Frame;
+  draw: (picture: FramePicture, serverMs: number) => void;
+  rested: (rested: boolean) => void;
+  trouble: (message: string | null) => void;
+}
+
+const showing = new Map<StandName, Shows>();
+const loop = new FrameLoop({
+  picture: (stand, picture, serverMs) => showing.get(stand)?.draw(picture, serverMs),
+  rested: (stand, rested) => {
+    pictureRested(stand, rested);
+    showing.get(stand)?.rested(rested);
+  },
+  trouble: (message) => {
+    for (const one of showing.values()) one.trouble(message);
+  },
+});
+
+/** Looks at everything that pictures depend on, at once: a picture must not wait until the page has drawn itself. */
+function look(): void {
+  const { moving } = useSite.getState();
+  for (const [stand, { frame }] of showing) loop.want(stand, wantedOf(stand, frame));
+  loop.move(moving || useTools.getState().drawn !== null);
+}
+useSite.subscribe(look);
+useTools.subscribe(look);
+useShaping.subscribe(look);
+
+function paint(canvas: HTMLCanvasElement, { pixels, widthPx, heightPx }: FramePicture): void {
+  const context = canvas.getContext("2d", { alpha: false });
+  if (!context) return;
+  if (canvas.width !== widthPx || canvas.height !== heightPx) {
+    canvas.width = widthPx;
+    canvas.height = heightPx;
+  }
+  if (pixels instanceof ImageData) context.putImageData(pixels, 0, 0);
+  else {
+    context.drawImage(pixels, 0, 0);
+    pixels.close();
+  }
+}
+
+/** How long the server took for the last pictures, told now and then. */
+export const usePictureMs = create<{ ms: number; at: number }>(() => ({ ms: 0, at: 0 }));
+
+function tellTime(serverMs: number): void {
+  const now = performance.now();
+  if (now - usePictureMs.getState().at > 400) usePictureMs.setState({ ms: Math.round(serverMs), at: now });
+}
+
+/** A picture drawn on a canvas; the page around it is drawn anew only when what it tells of the picture changes. */
+export function usePicture(stand: StandName, size: { width: number; height: number } | null, bare: Bare | undefined) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [facts, setFacts] = useState<Seen | null>(null);
+  const [resting, setResting] = useState(false);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const count = useRef(0);
   useEffect(() => {
-    if (wanted) loop.current?.want(wanted, moving || wanted.drawn != null);
-  }, [wanted, moving]);
-  return { answer, resting: wanted !== null && restedOn === wanted && ready && !moving && !drawn, trouble };
+    showing.set(stand, {
+      frame: { size: null, bare: undefined },
+      draw: (picture, serverMs) => {
+        const on = canvas.current;
+        if (!on) return;
+        paint(on, picture);
+        count.current += 1;
+        const { distanceM, mmPerPixel, peg } = picture;
+        const frame = on.closest<HTMLElement>("[data-stand]");
+        if (frame) frame.dataset.shown = String(count.current);
+        // a small picture's pixels are larger than those it is shown with
+        const told = {
+          distanceM,
+          mmPerPixel: (mmPerPixel * picture.widthPx) / Math.max(showing.get(stand)?.frame.size?.width ?? 1, 1),
+          peg,
+        };
+        if (stand === "near") toldNear(told.mmPerPixel);
+        setFacts((before) => (before && JSON.stringify(before) === JSON.stringify(told) ? before : told));
+        tellTime(serverMs);
+      },
+      rested: setResting,
+      trouble: setTrouble,
+    });
+    look();
+    return () => {
+      showing.delete(stand);
+      loop.end(stand);
+    };
+  }, [stand]);
+  useEffect(() => {
+    const one = showing.get(stand);
+    if (!one) return;
+    one.frame = { size, bare };
+    look();
+  }, [stand, size, bare]);
+  return { canvas, facts, resting, trouble, point: () => loop.point(stand) };
+}
+
+/** How large a pixel of Near is, once it is known in another size than before. */
+function toldNear(nearMmPerPixel: number): void {
+  const before = useSite.getState().nearMmPerPixel;
+  if (Math.abs(before - nearMmPerPixel) > 1e-3) useSite.setState({ nearMmPerPixel });
 }

@@ -1,7 +1,7 @@
 /** The Ground room: the shape, from above and in perspective; the steps that make it; its numbers. */
 
 import { CATALOGUE } from "../../generated/catalogue";
-import { useCallback, useEffect, useState } from "react";
+import { useEffect } from "react";
 import { typing } from "../../state/keys";
 import { useSite } from "../../state/site";
 import { useGroundRoom, useShownMeasure } from "../../state/steps";
@@ -34,8 +34,6 @@ export function GroundRoom() {
   const trouble = useSite((s) => s.trouble);
   const measure = useShownMeasure();
   const radiusM = useGroundRoom((s) => s.radiusM);
-  const [, setMs] = useState(0);
-  const onTime = useCallback((ms: number) => setMs(ms), []);
   useMeasureKey();
 
   if (!shown) {
@@ -52,7 +50,7 @@ export function GroundRoom() {
         <div className="relative grid min-h-0 grid-cols-[minmax(0,5fr)_minmax(0,6fr)] gap-2 bg-booth p-2">
           <ReliefMap />
           <div className="relative grid min-h-0 min-w-0">
-            <PictureView stand="far" label="Far" whole={false} onTime={onTime} bare={{ measure, radiusM }} />
+            <PictureView stand="far" label="Far" whole={false} bare={{ measure, radiusM }} />
             <div className="absolute top-2 right-2">
               <SkyDial />
             </div>

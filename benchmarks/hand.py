@@ -1,0 +1,244 @@
+"""What a hand feels in the page: how soon and how often pictures follow a drag, how soon they rest, what it costs.
+
+A real page over the demo in headless Chromium is dragged as a person drags: 60 moves of 30 ms. Sets are counted where
+they reach the screen; script and main-thread time come from the browser's own counters, bytes from what it sent.
+"""
+
+from __future__ import annotations
+
+import re
+import shutil
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, field
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+import numpy as np
+from playwright.sync_api import CDPSession, Locator, Page, Request, expect, sync_playwright
+
+from benchmarks.measure import Line
+from benchmarks.scale import Scale, demo
+from tests.serving import Served, serve
+
+STEPS, STEP_MS = 60, 30
+_ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking"]
+_STANDS = ("far", "mid", "near")
+_SHOWN = """
+() => {
+  window.shownAt = [];
+  new MutationObserver((all) => {
+    for (const one of all) window.shownAt.push([performance.now(), one.target.dataset.stand ?? "map", one.target.dataset.shown]);
+  }).observe(document.body, { subtree: true, attributes: true, attributeFilter: ["data-shown"] });
+}
+"""
+"""Every picture counts on its element what it has shown."""
+
+
+@dataclass
+class Felt:
+    """One drag: to the first picture (ms), pictures a second of the slowest that moved, to rest after letting go (ms),
+    script and main-thread time for each set (ms), and bytes sent for each."""
+
+    first_ms: float
+    a_second: float
+    rest_ms: float
+    script_ms: float
+    main_ms: float
+    sent: float
+
+
+@dataclass
+class Hand:
+    """A hand on a page."""
+
+    page: Page
+    counters: CDPSession
+    sent: list[int] = field(default_factory=list)
+
+    def middle(self, what: Locator) -> tuple[float, float]:
+        """Return where to take something by."""
+        box = what.bounding_box()
+        assert box is not None
+        return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+    def rested(self, stands: tuple[str, ...] = _STANDS) -> None:
+        """Wait until all is kept and shown in full."""
+        expect(self.page.get_by_text(re.compile(r"^kept \d\d:\d\d$"))).to_be_visible()
+        for stand in stands:
+            expect(self.page.locator(f"[data-stand={stand}][data-resting=true]")).to_be_visible()
+
+    def metrics(self) -> dict[str, float]:
+        """Return the browser's counters, seconds."""
+        found = self.counters.send("Performance.getMetrics")["metrics"]
+        return {one["name"]: one["value"] for one in found}
+
+    def drag(self, what: Locator, dx: float, dy: float, moving: tuple[str, ...], steps: int) -> Felt:
+        """Drag something and let go; ``moving`` pictures follow."""
+        page = self.page
+        x, y = self.middle(what)
+        page.mouse.move(x, y)
+        self.rested()
+        # a hand that lies on a number for a moment, as hands do
+        page.wait_for_timeout(600)
+        page.mouse.down()
+        page.evaluate("window.shownAt.length = 0")
+        before, self.sent[:] = self.metrics(), []
+        began = page.evaluate("performance.now()")
+        for k in range(1, steps + 1):
+            at = time.perf_counter()
+            page.mouse.move(x + dx * k / steps, y + dy * k / steps)
+            left = STEP_MS - (time.perf_counter() - at) * 1000
+            if left > 1:
+                page.wait_for_timeout(left)
+        after, sent = self.metrics(), sum(self.sent)
+        moved = page.evaluate("window.shownAt.slice()")
+        ended = page.evaluate("performance.now()")
+        page.mouse.up()
+        self.rested()
+        rest = page.evaluate("window.shownAt.at(-1)[0]") - ended
+        times = {stand: [t for t, of, _ in moved if of == stand] for stand in moving}
+        counts = [len(of) for of in times.values()]
+        sets = max(min(counts), 1)
+        first = max((of[0] if of else ended) for of in times.values()) - began
+        return Felt(
+            first, min(counts) / (ended - began) * 1000, rest,
+            (after["ScriptDuration"] - before["ScriptDuration"]) / sets * 1000,
+            (after["TaskDuration"] - before["TaskDuration"]) / sets * 1000, sent / sets,
+        )  # fmt: skip
+
+
+@contextmanager
+def opened(served: Served) -> Iterator[Hand]:
+    """Open the demo's Cover room."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=_ARGUMENTS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.set_default_timeout(60_000)
+        expect.set_options(timeout=60_000)
+        counters = page.context.new_cdp_session(page)
+        counters.send("Performance.enable")
+        hand = Hand(page, counters)
+
+        def count(request: Request) -> None:
+            if request.method != "GET":
+                hand.sent.append(len(request.post_data_buffer or b""))
+
+        page.on("request", count)
+        page.goto(served.url)
+        page.get_by_role("link", name="Open", exact=True).first.click()
+        hand.rested()
+        page.evaluate(_SHOWN)
+        yield hand
+        browser.close()
+
+
+def _select(page: Page, name: str) -> None:
+    page.get_by_role("button", name=re.compile(rf"^(Layer \d+, |Wear |){re.escape(name)}")).first.click()
+
+
+def _unfold(page: Page, title: str) -> None:
+    group = page.get_by_role("button", name=re.compile(rf"^{title}\b")).and_(page.locator("[aria-expanded]"))
+    if group.get_attribute("aria-expanded") == "false":
+        group.click()
+
+
+def _number(page: Page, name: str) -> Locator:
+    return page.get_by_role("spinbutton", name=name, exact=True).first
+
+
+@dataclass(frozen=True)
+class Drag:
+    """A drag that is judged: what is taken hold of, how far, and what follows; marks are those of the issue's text."""
+
+    name: str
+    take: Callable[[Page], Locator]
+    dx: float
+    dy: float
+    moving: tuple[str, ...]
+    a_second: float
+
+
+def _clause(page: Page) -> Locator:
+    _select(page, "Slate bedrock")
+    return _number(page, "Slate bedrock, steeper than")
+
+
+def _tile(page: Page) -> Locator:
+    _select(page, "Slate bedrock")
+    page.get_by_role("tab", name="Fit").click()
+    _unfold(page, "Size")
+    return _number(page, "Tile")
+
+
+def _relief(page: Page) -> Locator:
+    _select(page, "Slate bedrock")
+    page.get_by_role("tab", name="Relief").click()
+    return _number(page, "Relief")
+
+
+def _look(page: Page) -> Locator:
+    _select(page, "Slate bedrock")
+    _unfold(page, "Colour")
+    return _number(page, "Brightness")
+
+
+def _wear(page: Page) -> Locator:
+    page.locator("[data-wear]").first.click()
+    return _number(page, "All of it")
+
+
+def _picture(stand: str) -> Callable[[Page], Locator]:
+    return lambda page: page.locator(f"[data-stand={stand}]")
+
+
+def _sun(page: Page) -> Locator:
+    return page.get_by_role("application", name=re.compile("^Sun at bearing"))
+
+
+DRAGS = (
+    Drag("a clause", _clause, 60, 0, _STANDS, 10),
+    Drag("a tile size", _tile, 60, 0, _STANDS, 10),
+    Drag("a brightness", _look, 40, 0, _STANDS, 10),
+    Drag("relief", _relief, 40, 0, ("mid", "near"), 8),
+    Drag("a wear's strength", _wear, -60, 0, _STANDS, 10),
+    Drag("the sun", _sun, 30, 14, _STANDS, 10),
+    Drag("a turn of Far", _picture("far"), 120, 10, ("far",), 12),
+    Drag("a turn of Mid", _picture("mid"), 60, 10, ("mid",), 12),
+    Drag("a turn of Near", _picture("near"), 60, 10, ("near",), 12),
+)
+
+
+def felt(served: Served, steps: int = STEPS, only: str = "") -> Iterator[tuple[Drag, Felt]]:
+    """Drag everything once; what was dragged is taken back."""
+    with opened(served) as hand:
+        for drag in DRAGS:
+            if only not in drag.name:
+                continue
+            what = drag.take(hand.page)
+            hand.rested()
+            yield drag, hand.drag(what, drag.dx, drag.dy, drag.moving, steps)
+            hand.page.locator("header").first.click(position={"x": 600, "y": 8})
+            hand.page.keyboard.press("Control+z")
+            hand.rested()
+
+
+def run(scale: Scale) -> Iterator[Line]:
+    """Drag everything in the page; a small run drags shortly and sees that pictures follow and rest."""
+    workshop, _ = demo(scale)
+    with TemporaryDirectory(prefix="elvatch-hand-") as folder:
+        data = Path(shutil.copytree(workshop.store.folder, Path(folder) / "data", ignore=shutil.ignore_patterns("*.lock")))
+        served = serve(data)
+        try:
+            for drag, found in felt(served, max(6, scale.times(STEPS))):
+                if not np.isfinite(found.a_second) or found.a_second <= 0:
+                    raise AssertionError(f"no picture follows {drag.name}")
+                note = (
+                    f"script {found.script_ms:.0f} ms, main thread {found.main_ms:.0f} ms, {found.sent:.0f} B a set"
+                )
+                yield Line(f"{drag.name}: pictures a second", found.a_second, drag.a_second, "", True, note)
+                yield Line(f"{drag.name}: to the first", found.first_ms, 150, " ms", False)
+                yield Line(f"{drag.name}: to rest", found.rest_ms, 500, " ms", False)
+        finally:
+            served.kill()

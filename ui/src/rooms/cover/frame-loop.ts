@@ -1,0 +1,243 @@
+/**
+ * Keeps the pictures in step with what is wanted. While something moves, one question asks for all that changed,
+ * small, and the next is asked when it is answered: nothing queues, and the newest wins. When nothing changes any
+ * more each picture is made in full, the one under the pointer first. What moving needs is made ready while the
+ * hand is still.
+ */
+
+import {
+  frame,
+  ServerError,
+  type Frame,
+  type FramePicture,
+  type FrameRequest,
+  type ViewRequest,
+} from "../../api/client";
+import type { StandName } from "../../api/types";
+import type { Recipe } from "../../generated/recipe";
+
+/** A hand that holds still for so long sees pictures in full, though it has not let go. */
+const STILL_MS = 360;
+/** After a lost connection. */
+const AGAIN_MS = 1000;
+/** Parts of a picture's sides while it moves; the next finer or coarser one is taken as the machine manages. */
+const SCALES = [0.25, 0.35, 0.5, 0.71, 1] as const;
+const QUICK_MS = 40;
+const SLOW_MS = 110;
+
+/** What is wanted of a picture. Two with the same inputs, one by one, are the same picture. */
+export interface Wanted {
+  recipe: Recipe;
+  asked: Omit<FrameRequest, "recipe" | "resting" | "views" | "making_ready">;
+  view: ViewRequest;
+  inputs: readonly unknown[];
+  /** What the places seen depend on, whatever lies there. */
+  places: readonly unknown[];
+}
+
+interface Stand {
+  wanted: Wanted | null;
+  version: number;
+  shown: number;
+  rested: number;
+  readied: readonly unknown[] | null;
+}
+
+export interface Sink {
+  picture: (stand: StandName, picture: FramePicture, serverMs: number) => void;
+  /** Whether a picture shows all that is wanted in full. */
+  rested: (stand: StandName, rested: boolean) => void;
+  trouble: (message: string | null) => void;
+}
+
+const same = (a: readonly unknown[], b: readonly unknown[]) =>
+  a.length === b.length && a.every((one, k) => one === b[k]);
+
+export class FrameLoop {
+  private readonly stands = new Map<StandName, Stand>();
+  private readonly told = new Map<StandName, boolean>();
+  private moving = false;
+  private asking: AbortController | null = null;
+  private resting: AbortController | null = null;
+  private readying: AbortController | null = null;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private pointed: StandName | null = null;
+  private scale = 2;
+  private times: number[] = [];
+
+  constructor(private readonly sink: Sink) {}
+
+  /** What is wanted of a picture from now on; null takes it away. */
+  want(stand: StandName, wanted: Wanted | null): void {
+    const now = this.stands.get(stand) ?? { wanted: null, version: 0, shown: -1, rested: -1, readied: null };
+    this.stands.set(stand, now);
+    if (wanted && now.wanted && same(wanted.inputs, now.wanted.inputs)) {
+      now.wanted = wanted;
+      return;
+    }
+    now.wanted = wanted;
+    now.version += 1;
+    this.resting?.abort();
+    this.readying?.abort();
+    this.say(stand);
+    this.go();
+  }
+
+  /** Whether something is under the hand. */
+  move(moving: boolean): void {
+    if (moving === this.moving) return;
+    this.moving = moving;
+    if (!moving) this.settleScale();
+    for (const stand of this.stands.keys()) this.say(stand);
+    this.go();
+  }
+
+  /** The picture under the pointer is made first. */
+  point(stand: StandName): void {
+    this.pointed = stand;
+  }
+
+  end(stand: StandName): void {
+    this.stands.delete(stand);
+    this.told.delete(stand);
+    if (this.stands.size > 0) return;
+    this.asking?.abort();
+    this.resting?.abort();
+    this.readying?.abort();
+    clearTimeout(this.timer);
+  }
+
+  /** Pictures with something to be done, the one under the pointer first. */
+  private due(of: (stand: Stand) => boolean): [StandName, Stand][] {
+    const due = [...this.stands].filter(([, stand]) => stand.wanted !== null && of(stand));
+    return due.sort(([a], [b]) => Number(b === this.pointed) - Number(a === this.pointed));
+  }
+
+  private say(stand: StandName): void {
+    const now = this.stands.get(stand);
+    const rested = !!now?.wanted && !now.wanted.asked.preview && now.rested === now.version && !this.moving;
+    if (this.told.get(stand) === rested) return;
+    this.told.set(stand, rested);
+    this.sink.rested(stand, rested);
+  }
+
+  private go(): void {
+    clearTimeout(this.timer);
+    if (this.asking) return;
+    const changed = this.due((stand) => stand.shown !== stand.version);
+    if (changed.length > 0) void this.quick(changed);
+    else if (this.due((stand) => stand.rested !== stand.version).length > 0)
+      this.timer = setTimeout(() => void this.rest(), this.moving ? STILL_MS : 0);
+    else void this.makeReady();
+  }
+
+  private request(stands: [StandName, Stand][], resting: boolean): FrameRequest | null {
+    const first = stands[0]?.[1].wanted;
+    if (!first) return null;
+    const scale = resting ? 1 : (SCALES[this.scale] ?? 0.5);
+    const side = (px: number) => Math.max(16, Math.round(px * scale));
+    const views = stands.flatMap(([, { wanted }]) =>
+      wanted ? [{ ...wanted.view, width_px: side(wanted.view.width_px), height_px: side(wanted.view.height_px) }] : [],
+    );
+    return { recipe: first.recipe, ...first.asked, resting, views };
+  }
+
+  private async quick(stands: [StandName, Stand][]): Promise<void> {
+    const request = this.request(stands, false);
+    if (!request) return;
+    this.resting?.abort();
+    this.readying?.abort();
+    this.asking = new AbortController();
+    const versions = stands.map(([, stand]) => stand.version);
+    const began = performance.now();
+    const answer = await this.answer(request, this.asking);
+    this.asking = null;
+    if (answer === "again") {
+      this.timer = setTimeout(() => this.go(), AGAIN_MS);
+      return;
+    }
+    if (answer !== null) {
+      stands.forEach(([, stand], k) => (stand.shown = versions[k] ?? stand.shown));
+      if (this.moving && stands.length === this.stands.size) this.times.push(performance.now() - began);
+      for (const [, stand] of stands) stand.readied = stand.wanted?.places ?? null;
+    }
+    // asked before the last is drawn: the server works meanwhile
+    this.go();
+    if (answer) this.draw(answer);
+  }
+
+  private async rest(): Promise<void> {
+    const next = this.due((stand) => stand.rested !== stand.version)[0];
+    if (!next || this.asking) return;
+    const request = this.request([next], true);
+    if (!request) return;
+    const [name, stand] = next;
+    const { version } = stand;
+    this.resting?.abort();
+    const mine = new AbortController();
+    this.resting = mine;
+    const answer = await this.answer(request, mine);
+    if (mine.signal.aborted) return;
+    if (answer === "again") {
+      this.timer = setTimeout(() => this.go(), AGAIN_MS);
+      return;
+    }
+    if (answer !== null && stand.version === version) {
+      this.draw(answer);
+      stand.rested = version;
+      this.say(name);
+    }
+    this.go();
+  }
+
+  private async makeReady(): Promise<void> {
+    const cold = this.due((stand) => !stand.readied || !same(stand.readied, stand.wanted?.places ?? []));
+    const request = this.request(cold, false);
+    if (!request || this.moving || this.readying) return;
+    const mine = new AbortController();
+    this.readying = mine;
+    for (const [, stand] of cold) stand.readied = stand.wanted?.places ?? null;
+    await this.answer({ ...request, making_ready: true }, mine);
+    this.readying = null;
+    if (mine.signal.aborted) for (const [, stand] of cold) stand.readied = null;
+  }
+
+  /** The answer; null when the server stopped it or it cannot be given, "again" when it may be asked once more. */
+  private async answer(request: FrameRequest, stop: AbortController): Promise<Frame | "again" | null> {
+    try {
+      const found = await frame(request, stop.signal);
+      this.sink.trouble(null);
+      return found;
+    } catch (error) {
+      if (stop.signal.aborted) return null;
+      // another question of this window took its place
+      if (error instanceof ServerError && error.status === 410) return "again";
+      this.sink.trouble(error instanceof Error ? error.message : String(error));
+      if (error instanceof ServerError && error.status === 0) return "again";
+      // what was refused is not asked again until something changes
+      for (const view of request.views) this.refused(view.stand);
+      return null;
+    }
+  }
+
+  private refused(stand: StandName): void {
+    const now = this.stands.get(stand);
+    if (now) now.shown = now.rested = now.version;
+  }
+
+  private draw(answer: Frame): void {
+    for (const one of answer.pictures) this.sink.picture(one.stand, one, answer.serverMs);
+  }
+
+  /** Finer or coarser while moving next time, as long as the sets of this time took. */
+  private settleScale(): void {
+    const middle = [...this.times].sort((a, b) => a - b)[this.times.length >> 1];
+    this.times = [];
+    if (middle === undefined) return;
+    const by = middle < QUICK_MS ? 1 : middle > SLOW_MS ? -1 : 0;
+    const next = Math.min(SCALES.length - 1, Math.max(0, this.scale + by));
+    if (next === this.scale) return;
+    this.scale = next;
+    for (const stand of this.stands.values()) stand.readied = null;
+  }
+}

@@ -198,15 +198,15 @@ def _sun(page: Page) -> Locator:
 
 
 DRAGS = (
-    Drag("a clause", _clause, 60, 0, _STANDS, 10),
-    Drag("a tile size", _tile, 60, 0, _STANDS, 10),
-    Drag("a brightness", _look, 40, 0, _STANDS, 10),
-    Drag("relief", _relief, 40, 0, ("mid", "near"), 8),
-    Drag("a wear's strength", _wear, -60, 0, _STANDS, 10),
+    Drag("a clause", _clause, 180, 0, _STANDS, 10),
+    Drag("a tile size", _tile, 180, 0, _STANDS, 10),
+    Drag("a brightness", _look, 180, 0, _STANDS, 10),
+    Drag("relief", _relief, 180, 0, ("mid", "near"), 8),
+    Drag("a wear's strength", _wear, -180, 0, _STANDS, 10),
     Drag("the sun", _sun, 30, 14, _STANDS, 10),
-    Drag("a turn of Far", _picture("far"), 120, 10, ("far",), 12),
-    Drag("a turn of Mid", _picture("mid"), 60, 10, ("mid",), 12),
-    Drag("a turn of Near", _picture("near"), 60, 10, ("near",), 12),
+    Drag("a turn of Far", _picture("far"), 240, 60, ("far",), 12),
+    Drag("a turn of Mid", _picture("mid"), 240, 60, ("mid",), 12),
+    Drag("a turn of Near", _picture("near"), 240, 60, ("near",), 12),
 )
 
 

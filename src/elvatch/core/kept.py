@@ -10,7 +10,7 @@ import weakref
 from collections import OrderedDict
 from collections.abc import Callable, Iterator
 from dataclasses import fields, is_dataclass
-from typing import Any, Generic, Protocol, TypeVar, runtime_checkable
+from typing import Any, Generic, TypeVar
 
 import numpy as np
 
@@ -19,13 +19,13 @@ LEAST_BYTES = 600 << 20
 _SMALL_BYTES = 4096
 
 
-@runtime_checkable
-class Weighs(Protocol):
-    """Something that says itself how much memory it takes."""
+class Weighs:
+    """What says itself how much memory it takes. A plain base: whether something is one is asked very often."""
 
     @property
     def weight_bytes(self) -> int:
         """Memory that it takes by itself."""
+        raise NotImplementedError
 
 
 def usual_bytes() -> int:
@@ -39,6 +39,8 @@ def usual_bytes() -> int:
 
 def buffers(of: object) -> Iterator[tuple[int, int]]:
     """Yield an identity and bytes for each buffer that a result holds in memory; those mapped from files none."""
+    if of is None or isinstance(of, int | float):
+        return
     if isinstance(of, np.ndarray):
         owner: Any = of
         while isinstance(owner.base, np.ndarray):

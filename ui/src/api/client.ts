@@ -152,7 +152,11 @@ function told(recipe: Recipe): unknown {
 }
 
 /** A question about a recipe. */
-async function asked(path: string, body: { recipe: Recipe } & object, signal?: AbortSignal): Promise<Response> {
+async function asked(
+  path: string,
+  body: { recipe: Recipe; codec?: FrameHead["codec"] },
+  signal?: AbortSignal,
+): Promise<Response> {
   try {
     return await send(path, posting({ ...body, recipe: told(body.recipe) }, signal));
   } catch (error) {
@@ -215,11 +219,11 @@ export interface Frame {
 }
 
 /** On this machine pixels come as they are; from afar small while they move, exact at rest. */
-const HERE = ["localhost", "127.0.0.1", "[::1]"].includes(window.location.hostname);
+const here = () => ["localhost", "127.0.0.1", "[::1]"].includes(window.location.hostname);
 
 /** Several pictures in one answer. */
 export async function frame(request: FrameRequest, signal: AbortSignal): Promise<Frame> {
-  const codec = HERE ? "plain" : request.resting ? "png" : "jpeg";
+  const codec = here() ? "plain" : request.resting ? "png" : "jpeg";
   const answer = await asked("/api/frame", { ...request, codec }, signal);
   const data = await answer.arrayBuffer();
   const length = new DataView(data).getUint32(0, true);

@@ -18,12 +18,21 @@ export function pictureRested(stand: string, rested: boolean): void {
   if (rested) refining.delete(stand);
   else refining.add(stand);
   clearTimeout(waited);
-  if (refining.size === 0) usePictures.setState({ rested: true });
-  else {
-    if (usePictures.getState().rested) usePictures.setState({ rested: false });
-    waited = setTimeout(() => usePictures.setState({ rested: true }), LONGEST_MS);
-  }
+  const all = refining.size === 0;
+  if (usePictures.getState().rested !== all) usePictures.setState({ rested: all });
+  if (!all && !useSite.getState().moving) waited = setTimeout(giveUp, LONGEST_MS);
 }
+
+function giveUp(): void {
+  usePictures.setState({ rested: true });
+}
+
+// the hand has let go: from now on figures wait for the pictures
+useSite.subscribe((now, before) => {
+  if (!before.moving || now.moving || refining.size === 0) return;
+  clearTimeout(waited);
+  waited = setTimeout(giveUp, LONGEST_MS);
+});
 
 /** Whether nothing moves and the pictures have come to rest: there is time for figures. */
 export function useStill(): boolean {

@@ -14,6 +14,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.core.kept import Weighs
 from elvatch.core.stock import sheet
 from elvatch.core.stock.pyramid import CHANNELS
 
@@ -90,7 +91,7 @@ class _Slots:
         return slots, fresh
 
 
-class Memory:
+class Memory(Weighs):
     """What is kept of a cover at ``count`` places that stay the same.
 
     Hold ``lock`` from :meth:`memo` until the answer is there: a slot may be given to another layer after.

@@ -1,6 +1,7 @@
 /** The strip of controls for the selected layer: where it lies, how it fits, how it looks. */
 
 import { numberOf, percentOf } from "../../state/numbers";
+import { memo } from "react";
 import { create } from "zustand";
 import type { Edge, Layer, Look } from "../../generated/recipe";
 import { Folds } from "../../parts/folds";
@@ -41,7 +42,7 @@ export function Bench({ facts }: { facts: Facts | null }) {
         </div>
         <WhereChart layer={layer} />
       </section>
-      <FitPanel layer={layer} index={index} facts={facts?.of.get(layer.id) ?? null} />
+      <FitPart layer={layer} index={index} facts={facts?.of.get(layer.id) ?? null} />
       <LookPanel layer={layer} emits={facts?.of.get(layer.id)?.emits ?? false} />
     </div>
   );
@@ -112,7 +113,19 @@ export function toldOf(look: Look, fields: readonly (keyof Look)[]): string {
 /** Which group of the look is open: stays while other layers are selected. */
 const useOpen = create<{ open: string }>(() => ({ open: "colour" }));
 
-function LookPanel({ layer, emits }: { layer: Layer; emits: boolean }) {
+/** Whether two states of a layer say the same of all but where it lies: a limit that is dragged draws no other panel anew. */
+function alikeButForRule(before: Layer, after: Layer): boolean {
+  return (Object.keys(after) as (keyof Layer)[]).every((name) => name === "rule" || before[name] === after[name]);
+}
+
+const FitPart = memo(
+  FitPanel,
+  (a, b) => a.index === b.index && a.facts === b.facts && alikeButForRule(a.layer, b.layer),
+);
+
+const LookPanel = memo(LookPlain, (a, b) => a.emits === b.emits && alikeButForRule(a.layer, b.layer));
+
+function LookPlain({ layer, emits }: { layer: Layer; emits: boolean }) {
   const look = useTracks<"look">(layer, "look");
   const open = useOpen((s) => s.open);
   const { preview, keep, drop } = useSite.getState();

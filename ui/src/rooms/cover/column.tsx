@@ -74,7 +74,7 @@ export function Column({ facts }: { facts: Facts | null }) {
   }
 
   return (
-    <aside className="flex min-h-0 flex-col border-r border-rule px-3 py-2.5">
+    <aside className="flex min-h-0 will-change-transform flex-col border-r border-rule px-3 py-2.5">
       <h2 className="heading mb-1.5 flex justify-between">
         <span>Column</span>
         <span>share</span>

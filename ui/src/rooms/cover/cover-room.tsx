@@ -106,7 +106,7 @@ function useRoomKeys() {
 }
 
 export function CoverRoom() {
-  const shown = useSite((s) => s.shown);
+  const open = useSite((s) => s.shown !== null);
   const trouble = useSite((s) => s.trouble);
   const [whole, setWhole] = useState<StandName | null>(null);
   const facts = useFacts();
@@ -114,7 +114,7 @@ export function CoverRoom() {
   useRoomKeys();
   useReliefWatch();
 
-  if (!shown) {
+  if (!open) {
     return (
       <main className="grid flex-1 place-items-center text-quiet">
         {trouble ? "This site is not here." : "Opening…"}

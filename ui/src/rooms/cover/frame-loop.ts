@@ -22,8 +22,8 @@ const STILL_MS = 360;
 const AGAIN_MS = 1000;
 /** Parts of a picture's sides while it moves; the next finer or coarser one is taken as the machine manages. */
 const SCALES = [0.25, 0.35, 0.5, 0.71, 1] as const;
-const QUICK_MS = 40;
-const SLOW_MS = 110;
+const QUICK_MS = 36;
+const SLOW_MS = 85;
 
 /** What is wanted of a picture. Two with the same inputs, one by one, are the same picture. */
 export interface Wanted {
@@ -61,35 +61,43 @@ export class FrameLoop {
   private resting: AbortController | null = null;
   private readying: AbortController | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
+  /** Whether the hand has just let go. */
+  private settling = false;
   private pointed: StandName | null = null;
   private scale = 2;
   private times: number[] = [];
 
   constructor(private readonly sink: Sink) {}
 
-  /** What is wanted of a picture from now on; null takes it away. */
-  want(stand: StandName, wanted: Wanted | null): void {
-    const now = this.stands.get(stand) ?? { wanted: null, version: 0, shown: -1, rested: -1, readied: null };
-    this.stands.set(stand, now);
-    if (wanted && now.wanted && same(wanted.inputs, now.wanted.inputs)) {
-      now.wanted = wanted;
-      return;
+  /** What is wanted of each picture from now on, and whether something is under the hand. */
+  want(all: ReadonlyMap<StandName, Wanted | null>, moving: boolean): void {
+    const letGo = this.moving && !moving;
+    this.moving = moving;
+    let changed = false;
+    for (const [stand, wanted] of all) changed = this.take(stand, wanted) || changed;
+    if (letGo) {
+      this.settleScale();
+      // what was asked while it moved comes too late: all that is left is to show it in full
+      this.asking?.abort();
+      this.settling = true;
+    } else if (changed) this.settling = false;
+    if (changed) {
+      this.resting?.abort();
+      this.readying?.abort();
     }
-    now.wanted = wanted;
-    now.version += 1;
-    this.resting?.abort();
-    this.readying?.abort();
-    this.say(stand);
-    this.go();
+    for (const stand of all.keys()) this.say(stand);
+    if (changed || letGo) this.go();
   }
 
-  /** Whether something is under the hand. */
-  move(moving: boolean): void {
-    if (moving === this.moving) return;
-    this.moving = moving;
-    if (!moving) this.settleScale();
-    for (const stand of this.stands.keys()) this.say(stand);
-    this.go();
+  /** Returns whether another picture is wanted than before. */
+  private take(stand: StandName, wanted: Wanted | null): boolean {
+    const now = this.stands.get(stand) ?? { wanted: null, version: 0, shown: -1, rested: -1, readied: null };
+    this.stands.set(stand, now);
+    const before = now.wanted;
+    now.wanted = wanted;
+    if (before === wanted || (wanted && before && same(wanted.inputs, before.inputs))) return false;
+    now.version += 1;
+    return true;
   }
 
   /** The picture under the pointer is made first. */
@@ -125,7 +133,7 @@ export class FrameLoop {
     clearTimeout(this.timer);
     if (this.asking) return;
     const changed = this.due((stand) => stand.shown !== stand.version);
-    if (changed.length > 0) void this.quick(changed);
+    if (changed.length > 0 && !this.settling) void this.quick(changed);
     else if (this.due((stand) => stand.rested !== stand.version).length > 0)
       this.timer = setTimeout(() => void this.rest(), this.moving ? STILL_MS : 0);
     else void this.makeReady();
@@ -158,7 +166,7 @@ export class FrameLoop {
     }
     if (answer !== null) {
       stands.forEach(([, stand], k) => (stand.shown = versions[k] ?? stand.shown));
-      if (this.moving && stands.length === this.stands.size) this.times.push(performance.now() - began);
+      this.times.push(performance.now() - began);
       for (const [, stand] of stands) stand.readied = stand.wanted?.places ?? null;
     }
     // asked before the last is drawn: the server works meanwhile
@@ -222,7 +230,9 @@ export class FrameLoop {
 
   private refused(stand: StandName): void {
     const now = this.stands.get(stand);
-    if (now) now.shown = now.rested = now.version;
+    if (!now) return;
+    now.shown = now.rested = now.version;
+    now.readied = now.wanted?.places ?? null;
   }
 
   private draw(answer: Frame): void {

@@ -1,6 +1,6 @@
 /** One of the three pictures: shows the cover, turns and tips when dragged, takes paint, carries the peg in Far. */
 
-import { useEffect, useRef } from "react";
+import { memo, useEffect, useRef } from "react";
 import type { StandName } from "../../api/types";
 import type { Recipe, Stand } from "../../generated/recipe";
 import { shown } from "../../parts/number";
@@ -60,7 +60,8 @@ function Feet() {
   ) : null;
 }
 
-export function PictureView({ stand, label, whole, onWhole, bare }: PictureProps) {
+/** Drawn anew only when what it tells of its picture changes: the picture itself is a canvas. */
+export const PictureView = memo(function PictureView({ stand, label, whole, onWhole, bare }: PictureProps) {
   const { box, size } = useSize();
   const { canvas, facts, resting, trouble, point } = usePicture(stand, size, bare);
   const { preview, keep, drop, underWay } = useSite.getState();
@@ -188,7 +189,7 @@ export function PictureView({ stand, label, whole, onWhole, bare }: PictureProps
         role="img"
         aria-label={facts ? `${label}: the site from ${distanceText(facts.distanceM)}` : label}
         hidden={!facts}
-        className="absolute inset-0 size-full"
+        className="absolute inset-0 size-full will-change-transform"
       />
       {!facts && !trouble && <p className="grid size-full place-items-center text-ink">Taking the picture…</p>}
       {trouble && <p className="plate absolute inset-x-3 top-16 p-2">{trouble}</p>}
@@ -219,4 +220,4 @@ export function PictureView({ stand, label, whole, onWhole, bare }: PictureProps
       </div>
     </div>
   );
-}
+});

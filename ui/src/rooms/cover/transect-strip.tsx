@@ -1,6 +1,6 @@
 /** The cut along a line through the peg, hatched by the layer on top. */
 
-import { useEffect, useState } from "react";
+import { memo, useEffect, useState } from "react";
 import { useSize } from "../../parts/use-size";
 import * as api from "../../api/client";
 import type { Transect } from "../../api/types";
@@ -86,15 +86,46 @@ function SiteStrip({ bearing, controls }: StripProps) {
   const { box, size } = useSize();
   const width = size?.width ?? 1052;
   const cut = useTransect(bearing);
-  const layers = useSite((s) => s.shown?.layers);
-  if (!cut || !layers) return <div ref={box} className="border-y border-ink bg-raised" />;
+  const names = useSite((s) => JSON.stringify(s.shown?.layers.map((one) => one.name) ?? []));
+  return (
+    <div ref={box} className="relative overflow-hidden border-y border-ink bg-raised">
+      {cut && <Drawn cut={cut} width={width} names={names} />}
+      {cut && <Told cut={cut} width={width} controls={controls} />}
+    </div>
+  );
+}
 
+/** How a cut is drawn in a strip: pixels for a metre along it, metres up, and how much that is raised. */
+function measured(cut: Transect, width: number) {
   const length = cut.distanceM.at(-1) ?? 1;
   const low = Math.min(...cut.elevationM);
   const high = Math.max(...cut.elevationM);
   const perMetre = width / length;
   const exaggeration = Math.max(1, Math.floor((HEIGHT - FILL - 12) / Math.max(1e-6, (high - low) * perMetre)));
   const tall = Math.min((HEIGHT - FILL - 10) / Math.max(1e-6, high - low), perMetre * exaggeration);
+  return { length, low, high, perMetre, tall };
+}
+
+function Told({ cut, width, controls }: { cut: Transect; width: number; controls: React.ReactNode }) {
+  const { length, low, high, perMetre, tall } = measured(cut, width);
+  const times = tall / perMetre;
+  return (
+    <>
+      <span className="figures absolute bottom-1 left-2 flex items-center gap-1 bg-raised/85 px-1 text-[11px] text-quiet">
+        Transect through the peg · {controls}· {metresBetween(low, high)}
+        {Math.abs(times - 1) > 0.05 ? ` · ${shown(times, 1)}× height` : ""}
+      </span>
+      <span className="figures absolute right-2 bottom-1 bg-raised/85 px-1 text-[11px] text-quiet">
+        {length >= 1000 ? `${shown(length / 1000, 2)} km` : `${shown(length, 0)} m`}
+      </span>
+    </>
+  );
+}
+
+/** The cut itself, drawn anew only when it or the names of its layers change. */
+const Drawn = memo(function Drawn({ cut, width, names }: { cut: Transect; width: number; names: string }) {
+  const layers = JSON.parse(names) as string[];
+  const { low, high, perMetre, tall } = measured(cut, width);
   const x = (i: number) => (cut.distanceM[i] ?? 0) * perMetre;
   const y = (i: number) => 8 + (high - (cut.elevationM[i] ?? 0)) * tall;
   const path = (from: number, to: number, shift: number) => {
@@ -103,41 +134,25 @@ function SiteStrip({ bearing, controls }: StripProps) {
     return points;
   };
   const all = path(0, cut.distanceM.length - 1, 0);
-  const times = tall / perMetre;
-
   return (
-    <div ref={box} className="relative overflow-hidden border-y border-ink bg-raised">
-      <svg
-        width={width}
-        height={HEIGHT}
-        role="img"
-        aria-label={`Transect through the peg, ${metresBetween(low, high)}`}
-      >
-        <path d={`M${all.join("L")}L${width} ${HEIGHT}L0 ${HEIGHT}z`} fill="#e3e1dc" />
-        {runsOf(cut.layer).map((run) => {
-          const to = Math.min(run.to + 1, cut.distanceM.length - 1);
-          const top = path(run.from, to, 0);
-          const bottom = path(run.from, to, FILL).reverse();
-          return (
-            <path
-              key={run.from}
-              d={`M${top.join("L")}L${bottom.join("L")}z`}
-              fill={run.layer < 0 ? "none" : `url(#${hatchOf(run.layer)})`}
-            >
-              <title>{layers[run.layer]?.name ?? "bare"}</title>
-            </path>
-          );
-        })}
-        <path d={`M${all.join("L")}`} fill="none" stroke="#1c1d1e" strokeWidth="1.4" />
-        <path d={`M${(cut.pegAtM * perMetre).toFixed(1)} 2v${HEIGHT - 4}`} stroke="#bf3b1c" />
-      </svg>
-      <span className="figures absolute bottom-1 left-2 flex items-center gap-1 bg-raised/85 px-1 text-[11px] text-quiet">
-        Transect through the peg · {controls}· {metresBetween(low, high)}
-        {Math.abs(times - 1) > 0.05 ? ` · ${shown(times, 1)}× height` : ""}
-      </span>
-      <span className="figures absolute right-2 bottom-1 bg-raised/85 px-1 text-[11px] text-quiet">
-        {length >= 1000 ? `${shown(length / 1000, 2)} km` : `${shown(length, 0)} m`}
-      </span>
-    </div>
+    <svg width={width} height={HEIGHT} role="img" aria-label={`Transect through the peg, ${metresBetween(low, high)}`}>
+      <path d={`M${all.join("L")}L${width} ${HEIGHT}L0 ${HEIGHT}z`} fill="#e3e1dc" />
+      {runsOf(cut.layer).map((run) => {
+        const to = Math.min(run.to + 1, cut.distanceM.length - 1);
+        const top = path(run.from, to, 0);
+        const bottom = path(run.from, to, FILL).reverse();
+        return (
+          <path
+            key={run.from}
+            d={`M${top.join("L")}L${bottom.join("L")}z`}
+            fill={run.layer < 0 ? "none" : `url(#${hatchOf(run.layer)})`}
+          >
+            <title>{layers[run.layer] ?? "bare"}</title>
+          </path>
+        );
+      })}
+      <path d={`M${all.join("L")}`} fill="none" stroke="#1c1d1e" strokeWidth="1.4" />
+      <path d={`M${(cut.pegAtM * perMetre).toFixed(1)} 2v${HEIGHT - 4}`} stroke="#bf3b1c" />
+    </svg>
   );
-}
+});

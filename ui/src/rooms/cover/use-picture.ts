@@ -154,8 +154,8 @@ const loop = new FrameLoop({
 /** Looks at everything that pictures depend on, at once: a picture must not wait until the page has drawn itself. */
 function look(): void {
   const { moving } = useSite.getState();
-  for (const [stand, { frame }] of showing) loop.want(stand, wantedOf(stand, frame));
-  loop.move(moving || useTools.getState().drawn !== null);
+  const all = new Map([...showing].map(([stand, { frame }]) => [stand, wantedOf(stand, frame)] as const));
+  loop.want(all, moving || useTools.getState().drawn !== null);
 }
 useSite.subscribe(look);
 useTools.subscribe(look);

@@ -1,7 +1,7 @@
 /** How much of this ground lies at each pair of two measures, with the layer's region to drag and places to light up. */
 
 import type { Beginnings } from "../../generated/answers";
-import { useMemo, useRef, useState } from "react";
+import { memo, useEffect, useRef, useState } from "react";
 import * as api from "../../api/client";
 import type { Chart } from "../../api/types";
 import type { OnMeasure } from "../../generated/recipe";
@@ -92,7 +92,6 @@ export function WhereChart({ layer }: { layer: Ruled }) {
     if (!recipe) throw new Error("the site was closed");
     return api.whereChart(recipe, across, up);
   });
-  const cells = useMemo(() => density(chart), [chart]);
 
   /** Where the pointer is on the chart, 0..1 from the left and from below. */
   function at(event: React.PointerEvent): [number, number] {
@@ -166,12 +165,13 @@ export function WhereChart({ layer }: { layer: Ruled }) {
   };
 
   return (
-    <div>
+    <div className="relative">
+      <Cells chart={chart} />
       <svg
         ref={svg}
         width={LEFT + WIDE + 2}
         height={TOP + TALL + 4}
-        className="figures touch-none select-none"
+        className="figures relative touch-none select-none"
         fontSize="11"
         onPointerDown={(event) => {
           if (held.current !== null) return;
@@ -199,19 +199,7 @@ export function WhereChart({ layer }: { layer: Ruled }) {
           Where-chart: this ground by {SHORT[across]} and {SHORT[up]}, and where {layer.name} lies. Drag over it to
           light up those places.
         </title>
-        <rect x={LEFT} y={TOP} width={WIDE} height={TALL} fill="#f6f5f3" stroke="#1c1d1e" />
-        {cells.map((cell) => (
-          <rect
-            key={`${cell.row}-${cell.col}`}
-            fill="#1c1d1e"
-            shapeRendering="crispEdges"
-            opacity={cell.share}
-            x={px(cell.col / cell.cols)}
-            width={WIDE / cell.cols}
-            y={py((cell.row + 1) / cell.rows)}
-            height={TALL / cell.rows}
-          />
-        ))}
+        <rect x={LEFT} y={TOP} width={WIDE} height={TALL} fill="none" stroke="#1c1d1e" />
         {all &&
           chart &&
           layers.slice(1).map(
@@ -368,20 +356,32 @@ function Axis({
   );
 }
 
-interface Cell {
-  row: number;
-  col: number;
-  rows: number;
-  cols: number;
-  share: number;
-}
-
-function density(chart: Chart | null): Cell[] {
-  if (!chart) return [];
-  const rows = chart.counts.length;
-  const cols = chart.counts[0]?.length ?? 1;
-  const most = Math.max(...chart.counts.flat(), 1);
-  return chart.counts.flatMap((line, row) =>
-    line.flatMap((n, col) => (n > 0 ? [{ row, col, rows, cols, share: 0.08 + 0.84 * Math.sqrt(n / most) }] : [])),
+/** How much of the ground lies at each pair of values, drawn once: hundreds of cells are no parts of the page. */
+const Cells = memo(function Cells({ chart }: { chart: Chart | null }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    const on = canvas.current;
+    const context = on?.getContext("2d");
+    if (!on || !context || !chart) return;
+    const rows = chart.counts.length;
+    const cols = chart.counts[0]?.length ?? 1;
+    const most = Math.max(...chart.counts.flat(), 1);
+    on.width = cols;
+    on.height = rows;
+    chart.counts.forEach((line, row) => {
+      line.forEach((n, col) => {
+        if (n === 0) return;
+        context.fillStyle = `rgba(28, 29, 30, ${0.08 + 0.84 * Math.sqrt(n / most)})`;
+        context.fillRect(col, rows - 1 - row, 1, 1);
+      });
+    });
+  }, [chart]);
+  return (
+    <canvas
+      ref={canvas}
+      aria-hidden
+      className="absolute bg-[#f6f5f3] [image-rendering:pixelated]"
+      style={{ left: LEFT, top: TOP, width: WIDE, height: TALL }}
+    />
   );
-}
+});

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import sys
 
-from benchmarks import baking, covering, editing, fitting, grounding, stocking, tracing, wearing
+from benchmarks import baking, covering, editing, fitting, grounding, hand, stocking, tracing, wearing
 from benchmarks.scale import FULL, SMALL
 
 PARTS = {
@@ -19,6 +19,7 @@ PARTS = {
     "baking": baking,
     "grounding": grounding,
     "stocking": stocking,
+    "hand": hand,
 }
 
 

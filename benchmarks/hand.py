@@ -29,7 +29,7 @@ _SHOWN = """
 () => {
   window.shownAt = [];
   new MutationObserver((all) => {
-    for (const one of all) window.shownAt.push([performance.now(), one.target.dataset.stand ?? "map", one.target.dataset.shown]);
+    for (const { target } of all) window.shownAt.push([performance.now(), target.dataset.stand ?? "map"]);
   }).observe(document.body, { subtree: true, attributes: true, attributeFilter: ["data-shown"] });
 }
 """
@@ -38,8 +38,8 @@ _SHOWN = """
 
 @dataclass
 class Felt:
-    """One drag: to the first picture (ms), pictures a second of the slowest that moved, to rest after letting go (ms),
-    script and main-thread time for each set (ms), and bytes sent for each."""
+    """One drag: to the first picture (ms), pictures a second of the slowest that moved, to rest after letting go
+    (ms), script and main-thread time for each set (ms), and bytes sent for each."""
 
     first_ms: float
     a_second: float
@@ -98,7 +98,7 @@ class Hand:
         page.mouse.up()
         self.rested()
         rest = page.evaluate("window.shownAt.at(-1)[0]") - ended
-        times = {stand: [t for t, of, _ in moved if of == stand] for stand in moving}
+        times = {stand: [t for t, of in moved if of == stand] for stand in moving}
         counts = [len(of) for of in times.values()]
         sets = max(min(counts), 1)
         first = max((of[0] if of else ended) for of in times.values()) - began
@@ -150,7 +150,7 @@ def _number(page: Page, name: str) -> Locator:
 
 @dataclass(frozen=True)
 class Drag:
-    """A drag that is judged: what is taken hold of, how far, and what follows; marks are those of the issue's text."""
+    """A drag that is judged: what is taken hold of, how far, what follows, and how often that is to follow."""
 
     name: str
     take: Callable[[Page], Locator]
@@ -228,10 +228,12 @@ def run(scale: Scale) -> Iterator[Line]:
     """Drag everything in the page; a small run drags shortly and sees that pictures follow and rest."""
     workshop, _ = demo(scale)
     with TemporaryDirectory(prefix="elvatch-hand-") as folder:
-        data = Path(shutil.copytree(workshop.store.folder, Path(folder) / "data", ignore=shutil.ignore_patterns("*.lock")))
+        free = shutil.ignore_patterns("*.lock")
+        data = Path(shutil.copytree(workshop.store.folder, Path(folder) / "data", ignore=free))
         served = serve(data)
         try:
-            for drag, found in felt(served, max(6, scale.times(STEPS))):
+            steps = STEPS if scale.shrink == 1 else 8
+            for drag, found in felt(served, steps):
                 if not np.isfinite(found.a_second) or found.a_second <= 0:
                     raise AssertionError(f"no picture follows {drag.name}")
                 note = (

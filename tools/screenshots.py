@@ -28,7 +28,7 @@ OUT = Path(__file__).parents[1] / "docs/screenshots"
 def rested(page: Page, *stands: str) -> None:
     """Wait for full pictures."""
     for stand in stands or ("far", "mid", "near"):
-        expect(page.locator(f"[data-stand={stand}][data-resting=true] img")).to_be_visible(timeout=60_000)
+        expect(page.locator(f"[data-stand={stand}][data-resting=true] canvas")).to_be_visible(timeout=60_000)
     page.wait_for_timeout(600)
 
 
@@ -99,7 +99,7 @@ def worn(page: Page) -> None:
         (page.keyboard.down if held else page.keyboard.up)("c")
         page.wait_for_timeout(400)
         rested(page, "near")
-        picture = near.locator("img").screenshot()
+        picture = near.locator("canvas").screenshot()
         parts.append(cv2.imdecode(np.frombuffer(picture, np.uint8), cv2.IMREAD_COLOR))
     # without what lies over the pictures: their line of facts, and the dial
     cv2.imwrite(str(OUT / "wear-before-after.png"), np.vstack([part[64:-24, :950] for part in parts]))

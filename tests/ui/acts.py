@@ -30,7 +30,7 @@ def rested(page: Page) -> None:
     # in this order: what is still asked for may be an edit that pictures do not know of yet
     expect(page.get_by_text(re.compile(r"^kept \d\d:\d\d$"))).to_be_visible()
     for stand in STANDS:
-        expect(page.locator(f"[data-stand={stand}][data-resting=true] img")).to_be_visible()
+        expect(page.locator(f"[data-stand={stand}][data-resting=true] canvas")).to_be_visible()
 
 
 def pixels(page: Page, stand: str) -> np.ndarray:

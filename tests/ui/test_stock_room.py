@@ -152,7 +152,7 @@ def test_a_packs_seam_is_found_mended_and_the_mend_undone(page: Page) -> None:
 
 def test_replaced_files_show_in_the_layers_that_use_the_set(page: Page) -> None:
     page.get_by_role("link", name="Open", exact=True).first.click()
-    near = page.locator("[data-stand=near][data-resting=true] img")
+    near = page.locator("[data-stand=near][data-resting=true] canvas")
     expect(near).to_be_visible()
     before = colour_of(page)
     page.get_by_role("link", name="2Stock").click()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 import io
 import json
 import shutil
@@ -283,6 +284,71 @@ def test_a_superseded_picture_is_answered_as_such(
     def stopped(self: Pictures, *asked: object) -> None:
         raise CancelledError
 
-    monkeypatch.setattr(Pictures, "png", stopped)
+    monkeypatch.setattr(Pictures, "take", stopped)
     ask = {"recipe": site["recipe"], "stand": "far", "width_px": 80, "height_px": 60}
     assert client.post("/api/picture", json=ask).status_code == 410
+
+
+def frame(client: FlaskClient, recipe: dict[str, Any], **parts: object) -> tuple[dict[str, Any], list[bytes]]:
+    views = [{"stand": stand, "width_px": 80, "height_px": 60} for stand in ("far", "mid", "near")]
+    answer = client.post("/api/frame", json={"recipe": recipe, "views": views} | parts)
+    assert answer.status_code == 200, answer.get_json()
+    length = int.from_bytes(answer.data[:4], "little")
+    head, rest = json.loads(answer.data[4 : 4 + length]), answer.data[4 + length :]
+    pictures = []
+    for one in head["pictures"]:
+        pictures.append(rest[: one["bytes"]])
+        rest = rest[one["bytes"] :]
+    assert rest == b""
+    return head, pictures
+
+
+def shown(data: bytes, codec: str) -> np.ndarray:
+    if codec == "plain":
+        whole = np.frombuffer(data, np.uint8).reshape(60, 80, 4)
+        assert whole[..., 3].min() == 255
+        return whole[..., :3]
+    return cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR)[..., ::-1]
+
+
+def test_a_frame_holds_the_pictures_that_would_be_taken_one_by_one(client: FlaskClient, site: dict[str, Any]) -> None:
+    recipe = site["recipe"]
+    alone = [picture(client, recipe, stand=stand)[..., ::-1] for stand in ("far", "mid", "near")]
+    for codec, lost in (("plain", 0), ("png", 0), ("jpeg", 24)):
+        head, pictures = frame(client, recipe, codec=codec)
+        assert [one["stand"] for one in head["pictures"]] == ["far", "mid", "near"]
+        for data, expected in zip(pictures, alone, strict=True):
+            apart = np.abs(shown(data, codec).astype(int) - expected)
+            assert apart.max() <= lost
+            assert apart.mean() <= (0 if lost == 0 else 2.0)
+    assert frame(client, recipe, making_ready=True)[1] == []
+
+
+def test_a_recipe_told_by_what_changed_is_the_recipe_told_whole(client: FlaskClient, site: dict[str, Any]) -> None:
+    at, put = ["layers", 0, "look", "brightness"], 2.5
+    whole = copy.deepcopy(site["recipe"])
+    whole["layers"][0]["look"]["brightness"] = put
+
+    def told(state: dict[str, Any], **more: object) -> dict[str, Any]:
+        return {"base": {"site": state["id"], "revision": state["revision"]} | more}
+
+    changes = [{"at": at, "put": put}]
+    assert frame(client, told(site, changes=changes))[1] == frame(client, whole)[1]
+    assert frame(client, told(site))[1] == frame(client, site["recipe"])[1] != frame(client, whole)[1]
+    # an edit later the older revision is still known, by which a hand may be dragging
+    edit = {"base": site["revision"], "label": "x", "recipe": whole}
+    newer = client.put(f"/api/sites/{site['id']}/recipe", json=edit).get_json()
+    assert frame(client, told(site, changes=changes))[1] == frame(client, told(newer))[1]
+    # one that is not known is said to be: the page then sends the whole
+    ask = {"recipe": told(newer | {"revision": 10**6}), "views": [{"stand": "far", "width_px": 80, "height_px": 60}]}
+    assert client.post("/api/frame", json=ask).status_code == 428
+    # no place, no such value, no such site: one sentence each
+    for wrong in (
+        [{"at": ["layers", 9, "opacity"], "put": 1}],
+        [{"at": at, "put": "bright"}],
+        [{"at": [], "put": {}}],
+    ):
+        answer = client.post("/api/frame", json=ask | {"recipe": told(newer, changes=wrong)})
+        assert answer.status_code in (400, 422)
+        assert answer.get_json()["message"]
+    assert client.post("/api/frame", json=ask | {"recipe": told({"id": "nobody", "revision": 1})}).status_code == 422

@@ -41,7 +41,9 @@ const stands = (k: number) => at(k).request.views.map((view) => view.stand);
 
 beforeEach(() => {
   vi.useFakeTimers();
-  [asked, seen, troubles, rested, mark] = [[], [], [], new Map(), 0];
+  [asked, seen, troubles] = [[], [], []];
+  rested = new Map();
+  mark = 0;
   vi.spyOn(api, "frame").mockImplementation(
     (request, signal) =>
       new Promise((done, refuse) => {

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 import json
 from collections.abc import Sequence
 from typing import Any
@@ -97,7 +98,7 @@ def _put(data: Any, puts: Sequence[Put]) -> Any:
             inside = _inside(inside, name)
         last = one.at[-1]
         _inside(inside, last)
-        inside[last] = one.put
+        inside[last] = copy.deepcopy(one.put)
     return data
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 import io
 import json
 import threading
@@ -26,6 +27,11 @@ GROUND: dict[str, Any] = {
 }  # fmt: skip
 POINT = {"east_m": 0, "north_m": 0, "level_m": 0}
 FLAT = GROUND | {"steps": []}
+
+
+def of_ground(ground: dict[str, Any]) -> dict[str, Any]:
+    """A recipe of nothing but a ground."""
+    return {"format": "elvatch-recipe", "version": 5, "ground": ground, "peg": {"east_m": 1, "north_m": 1}}
 
 
 @pytest.fixture
@@ -150,17 +156,17 @@ def test_a_cancelled_shaping_keeps_nothing_under_its_name(client: FlaskClient, w
 
 def test_the_map_shows_relief_or_a_measure_with_its_limits(client: FlaskClient) -> None:
     size = {"width_px": 120, "height_px": 90}
-    plain = post(client, "ground/map", ground=GROUND, **size, contour_m=5)
+    plain = post(client, "ground/map", recipe=of_ground(GROUND), **size, contour_m=5)
     assert "X-Shown" not in plain.headers
     assert image(plain).shape == (90, 120, 3)
-    steep = post(client, "ground/map", ground=GROUND, **size, measure="slope")
+    steep = post(client, "ground/map", recipe=of_ground(GROUND), **size, measure="slope")
     low, high = (float(v) for v in steep.headers["X-Shown"].split(","))
     assert 0 <= low < high < 24
     assert np.abs(image(steep).astype(int) - image(plain)).mean() > 5
-    near, wide = (image(post(client, "ground/map", ground=GROUND, **size, measure="relative-height", radius_m=r))
+    near, wide = (image(post(client, "ground/map", recipe=of_ground(GROUND), **size, measure="relative-height", radius_m=r))
                   for r in (8, 60))  # fmt: skip
     assert np.abs(near.astype(int) - wide).mean() > 2
-    level = image(post(client, "ground/map", ground=FLAT, **size, contour_m=5)).astype(int)
+    level = image(post(client, "ground/map", recipe=of_ground(FLAT), **size, contour_m=5)).astype(int)
     assert np.ptp(level, axis=(0, 1)).max() <= 2, "a slab is drawn, and plain"
 
 
@@ -255,7 +261,9 @@ def test_a_colour_image_is_looked_at_on_the_ground_and_colours_a_layer(
     ).get_json()
     assert (brought["widthPx"], brought["heightPx"]) == (120, 80)
     over = FLAT | {"picture": {"file": brought["file"], "file_name": brought["fileName"]}}
-    shown = image(post(client, "ground/map", ground=over, width_px=120, height_px=90, measure="image")).astype(int)
+    shown = image(
+        post(client, "ground/map", recipe=of_ground(over), width_px=120, height_px=90, measure="image")
+    ).astype(int)
     assert shown[45, 20, 1] > shown[45, 20, 2] + 80
     assert shown[45, 100, 2] > shown[45, 100, 1] + 80
     put_set(workshop.store)
@@ -267,7 +275,7 @@ def test_a_colour_image_is_looked_at_on_the_ground_and_colours_a_layer(
     assert np.abs(plain - coloured).max() > 60
     workshop.tidy()
     assert workshop.store.files.get(brought["file"]), "an image that a site uses is kept"
-    post(client, "ground/map", 422, ground=FLAT, width_px=90, height_px=60, measure="image")
+    post(client, "ground/map", 422, recipe=of_ground(FLAT), width_px=90, height_px=60, measure="image")
 
 
 @pytest.mark.parametrize(
@@ -313,7 +321,7 @@ def test_a_file_is_only_found_by_its_content_name(client: FlaskClient, name: str
         assert answer.status_code in (400, 422)
     over = FLAT | {"picture": {"file": name, "file_name": "x.png"}}
     answer = client.post(
-        "/api/ground/map", json={"ground": over, "width_px": 64, "height_px": 64, "measure": "image"}
+        "/api/ground/map", json={"recipe": of_ground(over), "width_px": 64, "height_px": 64, "measure": "image"}
     )
     assert answer.status_code in (400, 422)
 
@@ -330,7 +338,7 @@ def test_a_file_is_only_found_by_its_content_name(client: FlaskClient, name: str
     ],
 )
 def test_a_hostile_map_is_refused(client: FlaskClient, change: dict[str, object]) -> None:
-    asked = {"ground": FLAT, "width_px": 64, "height_px": 64} | change
+    asked = {"recipe": of_ground(FLAT), "width_px": 64, "height_px": 64} | change
     answer = client.post("/api/ground/map", json=asked)
     assert answer.status_code == 400
     assert next(iter(change)) in answer.get_json()["message"]
@@ -353,3 +361,28 @@ def test_amounts_at_their_limits_end_in_ground_or_in_words(client: FlaskClient) 
         facts = post(client, "ground/facts", ground=small).get_json()
         assert np.isfinite([facts["lowestM"], facts["highestM"], facts["steepestDeg"]]).all(), name
         assert facts["lowestM"] <= facts["highestM"], name
+
+
+def test_while_a_step_is_under_the_hand_what_later_steps_add_is_carried_along(client: FlaskClient) -> None:
+    lift = {"kind": "form", "id": "lift1", "name": "Hill", "height_m": 30, "size_m": 90}
+    late = {"kind": "terrace", "id": "late1", "name": "Ledges", "spacing_m": 4}
+    made = client.post("/api/sites", json={"title": "Moved", "ground": FLAT | {"steps": [lift, late]}}).get_json()
+    moved = copy.deepcopy(made["recipe"])
+    moved["ground"]["steps"][0]["height_m"] = 31
+    changes = [{"at": ["ground", "steps", 0, "height_m"], "put": 31}]
+    told = {"base": {"site": made["id"], "revision": made["revision"], "changes": changes}}
+    size = {"width_px": 120, "height_px": 90, "preview": True}
+
+    def shown(recipe: dict[str, Any], **more: object) -> np.ndarray:
+        return image(post(client, "ground/map", recipe=recipe, **size, **more)).astype(int)
+
+    held, true, before = shown(told, moving=True), shown(moved), shown(made["recipe"])
+    # nearer to what it will be than what was, and at rest the same as asked from nothing
+    assert 0 < np.abs(held - true).mean() < 0.9 * np.abs(before - true).mean()
+    np.testing.assert_array_equal(shown(told), true)
+    # the last step has none after it: it is shown as it will be
+    last = [{"at": ["ground", "steps", 1, "spacing_m"], "put": 6}]
+    moved = copy.deepcopy(made["recipe"])
+    moved["ground"]["steps"][1]["spacing_m"] = 6
+    told = {"base": {"site": made["id"], "revision": made["revision"], "changes": last}}
+    assert np.abs(shown(told, moving=True) - shown(moved)).mean() < 3

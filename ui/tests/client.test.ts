@@ -142,9 +142,10 @@ test("what came anew is made of the older objects wherever both say the same", (
 });
 
 test("a map without limits has none", async () => {
-  const ask: api.GroundAsk = { ground: recipe().ground, preview: false, measure: "slope", radius_m: null };
+  const ask = { recipe: recipe(), moving: false, preview: false, measure: "slope", radius_m: null };
   answering(new Response("png", { headers: { "X-Shown": "0.5,41.25" } }));
-  expect(await api.groundMap(ask, 300, 200, 5)).toMatchObject({ low: 0.5, high: 41.25 });
+  const size = { width: 300, height: 200 };
+  expect(await api.groundMap(ask, size, 5)).toMatchObject({ low: 0.5, high: 41.25 });
   answering(new Response("png"));
-  expect(await api.groundMap(ask, 300, 200, 5)).toMatchObject({ low: null, high: null });
+  expect(await api.groundMap(ask, size, 5)).toMatchObject({ low: null, high: null });
 });

@@ -23,6 +23,7 @@ from elvatch.core.ground import places
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import KINDS, MeasureName, Measures
 from elvatch.core.ground.places import Places
+from elvatch.core.ground.shaping import Preview
 from elvatch.core.ground.slope import LEVEL
 from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
@@ -123,7 +124,11 @@ class Covers:
         self._planes = Kept[Plane](24)
 
     def evidence(
-        self, recipe: Recipe, samples: int | None = None, painted: dict[str, Mask] | None = None, quick: bool = False
+        self,
+        recipe: Recipe,
+        preview: Preview | None = None,
+        painted: dict[str, Mask] | None = None,
+        quick: bool = False,
     ) -> Evidence:
         """Return what the rules of a recipe may read; masks being painted take the place of stored ones.
 
@@ -134,7 +139,7 @@ class Covers:
 
         @functools.cache
         def measures() -> Measures:
-            return self._grounds.measures(ground, samples)
+            return self._grounds.measures(ground, preview)
 
         def measure(name: MeasureName, radius_m: float | None) -> NDArray[np.float32]:
             return measures().map(name, radius_m)
@@ -144,8 +149,9 @@ class Covers:
 
         return Evidence(
             ground.width_m, ground.depth_m, measure, marks, held, self.plane, self._grounds.image(ground), reach,
-            lambda: self._grounds.land(ground, samples).survey.gradient,
-            lambda: digest.of_json([digest.of_part(ground), samples]), lambda wear: self._sheet(wear, quick),
+            lambda: self._grounds.land(ground, preview).survey.gradient,
+            lambda: digest.of_json([digest.of_part(ground), preview.name if preview else None]),
+            lambda wear: self._sheet(wear, quick),
         )  # fmt: skip
 
     def tile(self, name: str) -> Tile:

@@ -21,6 +21,7 @@ from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import MeasureName, Measures, Scale, Unit
 from elvatch.core.ground.sampling import nearest_samples
 from elvatch.core.ground.shaped import Shaped
+from elvatch.core.ground.shaping import Preview
 from elvatch.core.ground.step import Extent
 from elvatch.core.kept import Kept
 from elvatch.core.kernel import sources_digest
@@ -35,7 +36,6 @@ from elvatch.core.rules.mask import usual_sample_m
 from elvatch.core.run import Run
 from elvatch.store.store import Store
 
-PREVIEW_SAMPLES = 257
 """Along the longer side while something moves."""
 _BINS = 96
 _CUT = 512
@@ -239,49 +239,49 @@ class Grounds:
         file = self.height_file(source.file, source.file_name, source.reading)
         return heights.place(file, 1.0, 1.0, source.lowest_m, source.highest_m).heights_m
 
-    def shaped(self, ground: Ground, samples: int | None = None, run: Run | None = None) -> Shaped:
+    def shaped(self, ground: Ground, preview: Preview | None = None, run: Run | None = None) -> Shaped:
         """Return a ground as its steps leave it; a finished one also survives a restart.
 
         Parameters
         ----------
         ground : Ground
             The description.
-        samples : int, optional
-            Along the longer side, for a preview.
+        preview : Preview, optional
+            Coarser and quicker.
         run : Run, optional
             Progress and cancelling.
         """
         run = run or Run()
-        name = shaping.name_of(ground, samples)
+        name = shaping.name_seen(ground, preview)
 
         def make() -> Shaped:
             # another build of the kernels may give other bits
             disk_name = digest.of_json([name, sources_digest()])
-            lasting = samples is None
+            lasting = preview is None
             found = self._store.made.get(disk_name) if lasting else None
             if found is not None:
                 return found
-            made = shaping.shape(ground, self._elevations, self._stages, run, samples)
+            made = shaping.seen(ground, self._elevations, self._stages, run, preview)
             if lasting:
                 self._store.made.put(disk_name, made)
             return made
 
         return self._shaped.get(name, make)
 
-    def land(self, ground: Ground, samples: int | None = None, run: Run | None = None) -> Terrain:
+    def land(self, ground: Ground, preview: Preview | None = None, run: Run | None = None) -> Terrain:
         """Return a ground measured for pictures."""
-        name = shaping.name_of(ground, samples)
+        name = shaping.name_seen(ground, preview)
         token = run.token if run else None
         image = self.image(ground)
         key = f"{name} {image.name if image else None}"
         # another build of the kernels may give other bits
-        lasting = digest.of_json([name, sources_digest()]) if samples is None else None
+        lasting = digest.of_json([name, sources_digest()]) if preview is None else None
 
         def make() -> Terrain:
             found = self._store.surveys.get(lasting, image) if lasting else None
             if found is not None:
                 return found
-            made = terrain(self.shaped(ground, samples, run).ground, token, image)
+            made = terrain(self.shaped(ground, preview, run).ground, token, image)
             if lasting and self._store.surveys.put(lasting, made):
                 # the same, mapped: its pages can be had again from disk, what was just made could not
                 return self._store.surveys.get(lasting, image) or made
@@ -310,16 +310,16 @@ class Grounds:
         pixels = isolated.photo(name, data)
         return BroughtImage(self._store.files.put(data), name, pixels.shape[1], pixels.shape[0])
 
-    def measures(self, ground: Ground, samples: int | None = None, run: Run | None = None) -> Measures:
+    def measures(self, ground: Ground, preview: Preview | None = None, run: Run | None = None) -> Measures:
         """Return a ground's measures, made as they are asked for."""
-        name = shaping.name_of(ground, samples)
-        return self._measures.get(name, lambda: Measures(self.shaped(ground, samples, run)))
+        name = shaping.name_seen(ground, preview)
+        return self._measures.get(name, lambda: Measures(self.shaped(ground, preview, run)))
 
-    def facts(self, ground: Ground, samples: int | None = None, run: Run | None = None) -> GroundFacts:
+    def facts(self, ground: Ground, preview: Preview | None = None, run: Run | None = None) -> GroundFacts:
         """Return a shaped ground in numbers."""
-        shaped = self.shaped(ground, samples, run)
+        shaped = self.shaped(ground, preview, run)
         land = shaped.ground
-        steep = self.measures(ground, samples, run).map("slope")
+        steep = self.measures(ground, preview, run).map("slope")
         at_low = np.count_nonzero(land.heights_m == np.float32(land.lowest_m))
         at_high = np.count_nonzero(land.heights_m == np.float32(land.highest_m))
         return GroundFacts(
@@ -339,29 +339,34 @@ class Grounds:
         return Drape(colour.to_linear(pixels[::step, ::step].astype(np.float32) / np.float32(255)))
 
     def drape(
-        self, ground: Ground, measure: MeasureName, radius_m: float | None, samples: int | None, token: Token | None
+        self,
+        ground: Ground,
+        measure: MeasureName,
+        radius_m: float | None,
+        preview: Preview | None,
+        token: Token | None,
     ) -> Drape:
         """Return a measure with the ramp that shows it."""
         run = Run(token) if token else None
-        values = self.measures(ground, samples, run).map(measure, radius_m, token)
+        values = self.measures(ground, preview, run).map(measure, radius_m, token)
         scale = measures.KINDS[measure].scale
         return Drape(values, scale, *ramp.limits(values, scale))
 
     def draped(
         self, ground: Ground, what: MeasureName | Literal["image"] | None, radius_m: float | None,
-        samples: int | None = None, token: Token | None = None,
+        preview: Preview | None = None, token: Token | None = None,
     ) -> Drape | None:  # fmt: skip
         """Return what is to be laid over a ground: a measure, its colour image, or nothing."""
         if what is None:
             return None
-        return self.image_drape(ground) if what == "image" else self.drape(ground, what, radius_m, samples, token)
+        return self.image_drape(ground) if what == "image" else self.drape(ground, what, radius_m, preview, token)
 
     def map_png(
-        self, ground: Ground, size_px: tuple[int, int], contour_m: float, drape: Drape | None, samples: int | None,
-        token: Token | None = None,
+        self, ground: Ground, size_px: tuple[int, int], contour_m: float, drape: Drape | None,
+        preview: Preview | None, token: Token | None = None,
     ) -> bytes:  # fmt: skip
         """Return the relief map as PNG, its colours a measure's where one is given."""
-        survey = self.land(ground, samples, Run(token) if token else None).survey
+        survey = self.land(ground, preview, Run(token) if token else None).survey
         tint = drape.colours(*nearest_samples(drape.values.shape, *size_px)) if drape else None
         return png.encode(relief_map.draw(survey, *size_px, contour_m, tint, token))
 
@@ -376,21 +381,21 @@ class Grounds:
         return Histogram(counts, low, high, drape.low, drape.high, mean, drape.scale)
 
     def cut(
-        self, ground: Ground, start: tuple[float, float], end: tuple[float, float], samples: int | None = None
+        self, ground: Ground, start: tuple[float, float], end: tuple[float, float], preview: Preview | None = None
     ) -> Cut:
         """Return the elevation along a line between two places, metres from the south-west corner."""
         along = np.linspace(0.0, 1.0, _CUT)
         x = start[0] + (end[0] - start[0]) * along
         y = start[1] + (end[1] - start[1]) * along
         length = float(np.hypot(end[0] - start[0], end[1] - start[1]))
-        at = places.on_ground(self.land(ground, samples).survey, x, y, length / _CUT)
+        at = places.on_ground(self.land(ground, preview).survey, x, y, length / _CUT)
         return Cut(along * length, at.elevation_m)
 
     def at(
-        self, ground: Ground, east_m: float, north_m: float, drape: Drape | None, samples: int | None = None
+        self, ground: Ground, east_m: float, north_m: float, drape: Drape | None, preview: Preview | None = None
     ) -> AtPlace:
         """Return elevation and the measure's nearest value at a place."""
-        land = self.land(ground, samples).ground
+        land = self.land(ground, preview).ground
         east = min(max(east_m, 0.0), land.width_m)
         north = min(max(north_m, 0.0), land.depth_m)
         value = None

@@ -19,6 +19,7 @@ from elvatch.core.document.rule import Rule, on
 from elvatch.core.formats import png
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.measures import MeasureName
+from elvatch.core.ground.shaping import Preview
 from elvatch.core.parallel import Token
 from elvatch.core.parts import Part, PartId
 from elvatch.core.picture import pointing
@@ -105,23 +106,23 @@ class Pictures:
         self._booth = Booth()
 
     def png(
-        self, recipe: Recipe, view: View, token: Token | None = None, samples: int | None = None,
+        self, recipe: Recipe, view: View, token: Token | None = None, preview: Preview | None = None,
         drape: Drape | None = None, painted: dict[str, Mask] | None = None, marked: Rule | None = None,
     ) -> tuple[bytes, Facts]:  # fmt: skip
-        """Return a picture as PNG, with its facts; of a preview of the ground where ``samples`` says so.
+        """Return a picture as PNG, with its facts; of a preview of the ground where one is named.
 
         ``painted`` are masks with a stroke that is not kept yet; places that ``marked`` lets in are lit up.
         """
-        taken = self.take(recipe, view, token, samples, drape, painted, marked)
+        taken = self.take(recipe, view, token, preview, drape, painted, marked)
         return png.encode(taken.pixels), taken.facts
 
     def take(
-        self, recipe: Recipe, view: View, token: Token | None = None, samples: int | None = None,
+        self, recipe: Recipe, view: View, token: Token | None = None, preview: Preview | None = None,
         drape: Drape | None = None, painted: dict[str, Mask] | None = None, marked: Rule | None = None,
     ) -> Picture:  # fmt: skip
         """Return a picture; see :meth:`png`."""
-        land = self._grounds.land(recipe.ground, samples, Run(token) if token else None)
-        evidence = self._covers.evidence(recipe, samples, painted, quick=view.looks == 1)
+        land = self._grounds.land(recipe.ground, preview, Run(token) if token else None)
+        evidence = self._covers.evidence(recipe, preview, painted, quick=view.looks == 1)
         return self._booth.take(land, recipe, self._store.stock, view, token, drape, evidence, marked)
 
     def painted(self, recipe: Recipe, drawn: Drawn, token: Token | None = None) -> dict[str, Mask]:
@@ -175,9 +176,9 @@ class Pictures:
         rule = begin_layer.rule_at(spot.elevation_m, spot.slope_deg, land.ground.lowest_m, land.ground.highest_m)
         return Pointed(spot, rule, ring, self._fits.at(recipe, self._covers.at(recipe, *at)) if fit else None)
 
-    def lines(self, recipe: Recipe, view: View, lines: Sequence[Line], samples: int | None = None) -> Lines:
+    def lines(self, recipe: Recipe, view: View, lines: Sequence[Line], preview: Preview | None = None) -> Lines:
         """Return where lines on the ground, metres east and north, lie in a picture."""
-        land = self._grounds.land(recipe.ground, samples)
+        land = self._grounds.land(recipe.ground, preview)
         curves = [list(map(tuple, through(np.array(line)).tolist())) for line in lines]
         return Lines(
             [pointing.in_picture(land, recipe, view, line) for line in lines],

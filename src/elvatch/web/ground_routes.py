@@ -8,7 +8,6 @@ from flask import Response
 from pydantic import Field
 
 from elvatch.app.grounds import (
-    PREVIEW_SAMPLES,
     AtPlace,
     BroughtImage,
     Cut,
@@ -24,13 +23,14 @@ from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.formats.reading import Reading
 from elvatch.core.ground.description import Ground
 from elvatch.core.ground.measures import MeasureName, Scale
+from elvatch.core.ground.shaping import Preview
 from elvatch.core.parallel import Token
 from elvatch.core.parts import ContentName
 from elvatch.core.picture import ramp
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
 from elvatch.web.answers import Body, Routes, body, uploaded
-from elvatch.web.here import jobs, latest, shop
+from elvatch.web.here import jobs, latest, preview_of, recipe_of, shop
 from elvatch.web.jobs import JobState, state_of
 
 ROUTES = Routes("ground")
@@ -45,9 +45,8 @@ class _Ask(Body):
     def described(self) -> Ground:
         return ground_from_data(self.ground)
 
-    @property
-    def samples(self) -> int | None:
-        return PREVIEW_SAMPLES if self.preview else None
+    def seen(self) -> Preview | None:
+        return Preview() if self.preview else None
 
 
 class _Measure(_Ask):
@@ -55,7 +54,14 @@ class _Measure(_Ask):
     radius_m: float | None = Field(default=None, gt=0, le=20_000)
 
 
-class _Map(_Measure):
+class _Map(Body):
+    """Of a recipe's ground; while a step of it moves, of what the hand makes of the kept one."""
+
+    recipe: dict[str, Any]
+    preview: bool = False
+    moving: bool = False
+    measure: MeasureName | Literal["image"] | None = None
+    radius_m: float | None = Field(default=None, gt=0, le=20_000)
     width_px: int = Field(ge=16, le=2048)
     height_px: int = Field(ge=16, le=2048)
     contour_m: float = Field(default=0.0, ge=0, le=5_000)
@@ -147,18 +153,18 @@ def shape() -> JobState:
 def facts() -> GroundFacts:
     grounds, ask = shop().grounds, body(_Ask)
     land = ask.described()
-    return latest().newest("ground/facts", lambda token: grounds.facts(land, ask.samples, Run(token)))
+    return latest().newest("ground/facts", lambda token: grounds.facts(land, ask.seen(), Run(token)))
 
 
 @ROUTES.post("/api/ground/map")
 def relief_map() -> Response:
     grounds, ask = shop().grounds, body(_Map)
-    land = ask.described()
+    land, seen = recipe_of(ask.recipe).ground, preview_of(ask.recipe, ask.preview, ask.moving)
 
     def draw(token: Token) -> Response:
-        drape = grounds.draped(land, ask.measure, ask.radius_m, ask.samples, token)
+        drape = grounds.draped(land, ask.measure, ask.radius_m, seen, token)
         size = ask.width_px, ask.height_px
-        made = grounds.map_png(land, size, ask.contour_m, drape, ask.samples, token)
+        made = grounds.map_png(land, size, ask.contour_m, drape, seen, token)
         answer = Response(made, mimetype="image/png")
         if drape is not None and ask.measure != "image":
             answer.headers["X-Shown"] = f"{drape.low:.6g},{drape.high:.6g}"
@@ -175,7 +181,7 @@ def histogram() -> Histogram:
         raise RefusalError("measure", "none", "one to count", "choose one")
     return latest().newest(
         f"ground/histogram/{measure}",
-        lambda token: grounds.histogram(grounds.drape(land, measure, ask.radius_m, ask.samples, token)),
+        lambda token: grounds.histogram(grounds.drape(land, measure, ask.radius_m, ask.seen(), token)),
     )
 
 
@@ -183,12 +189,12 @@ def histogram() -> Histogram:
 def cut() -> Cut:
     grounds, ask = shop().grounds, body(_Cut)
     land = ask.described()
-    return latest().newest("ground/cut", lambda token: grounds.cut(land, ask.start, ask.end, ask.samples))
+    return latest().newest("ground/cut", lambda token: grounds.cut(land, ask.start, ask.end, ask.seen()))
 
 
 @ROUTES.post("/api/ground/at")
 def at() -> AtPlace:
     grounds, ask = shop().grounds, body(_At)
     land = ask.described()
-    drape = None if ask.measure == "image" else grounds.draped(land, ask.measure, ask.radius_m, ask.samples)
-    return grounds.at(land, ask.east_m, ask.north_m, drape, ask.samples)
+    drape = None if ask.measure == "image" else grounds.draped(land, ask.measure, ask.radius_m, ask.seen())
+    return grounds.at(land, ask.east_m, ask.north_m, drape, ask.seen())

@@ -10,9 +10,12 @@ from flask import Flask, current_app
 from elvatch.app.sites import Base
 from elvatch.app.workshop import Workshop
 from elvatch.core.document.recipe import Recipe, from_data
+from elvatch.core.ground.shaping import Preview
 from elvatch.web.jobs import Jobs, Latest
 
 _KEY = "elvatch"
+MOVING_SAMPLES = 193
+"""Of a ground whose step is under the hand."""
 
 
 @dataclass(frozen=True)
@@ -49,6 +52,16 @@ def recipe_of(told: dict[str, Any]) -> Recipe:
         When it is told by a revision that is not at hand.
     """
     return shop().sites.recipe(Base.model_validate(told["base"])) if set(told) == {"base"} else from_data(told)
+
+
+def preview_of(told: dict[str, Any], preview: bool, moving: bool) -> Preview | None:
+    """Return which preview of a recipe's ground is shown; while it moves, one that stands on the kept ground."""
+    if not preview:
+        return None
+    if not moving or set(told) != {"base"}:
+        return Preview()
+    base = Base.model_validate(told["base"])
+    return Preview(MOVING_SAMPLES, shop().sites.recipe(base.model_copy(update={"changes": ()})).ground)
 
 
 def jobs() -> Jobs:

@@ -10,17 +10,17 @@ from flask import Response
 from pydantic import Field
 
 from elvatch.app import frames
-from elvatch.app.grounds import PREVIEW_SAMPLES
 from elvatch.app.pictures import Brushed, Drawn, Line, Lines, Pointed
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.formats import png
 from elvatch.core.ground.measures import NAMES, MeasureName
+from elvatch.core.ground.shaping import Preview
 from elvatch.core.parallel import Token
 from elvatch.core.picture.modes import Mode
 from elvatch.core.picture.picture import Facts, Picture, StandName, View
 from elvatch.store.sites import SiteState
 from elvatch.web.answers import Body, Revision, Routes, body, image
-from elvatch.web.here import latest, recipe_of, shop
+from elvatch.web.here import latest, preview_of, recipe_of, shop
 
 ROUTES = Routes("pictures")
 
@@ -48,16 +48,16 @@ class _Shown(Body):
     measure: MeasureName | Literal["image"] | None = None
     radius_m: float | None = Field(default=None, gt=0, le=20_000)
 
-    @property
-    def samples(self) -> int | None:
-        return PREVIEW_SAMPLES if self.preview else None
+    def previewed(self) -> Preview | None:
+        return preview_of(self.recipe, self.preview, not self.resting)
 
     def take(self, recipe: Recipe, views: Sequence[View], token: Token) -> list[Picture]:
         pictures, grounds = shop().pictures, shop().grounds
-        drape = grounds.draped(recipe.ground, self.measure, self.radius_m, self.samples, token)
+        preview = self.previewed()
+        drape = grounds.draped(recipe.ground, self.measure, self.radius_m, preview, token)
         painted = pictures.painted(recipe, self.drawn, token) if self.drawn else {}
         marked = self.brushed.rule() if self.brushed else None
-        return [pictures.take(recipe, view, token, self.samples, drape, painted, marked) for view in views]
+        return [pictures.take(recipe, view, token, preview, drape, painted, marked) for view in views]
 
 
 class _Picture(_View, _Shown):
@@ -137,7 +137,7 @@ def front_door(site: str) -> Response:
 @ROUTES.post("/api/lines")
 def lines() -> Lines:
     wanted = body(_Lines)
-    return shop().pictures.lines(recipe_of(wanted.recipe), wanted.view(), wanted.lines, wanted.samples)
+    return shop().pictures.lines(recipe_of(wanted.recipe), wanted.view(), wanted.lines, wanted.previewed())
 
 
 @ROUTES.post("/api/sites/<site>/paint")

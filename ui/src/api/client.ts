@@ -151,12 +151,10 @@ function told(recipe: Recipe): unknown {
   return { base: { site: base.id, revision: base.revision, changes } };
 }
 
+type Asking = { recipe: Recipe } & object;
+
 /** A question about a recipe. */
-async function asked(
-  path: string,
-  body: { recipe: Recipe; codec?: FrameHead["codec"] },
-  signal?: AbortSignal,
-): Promise<Response> {
+async function asked(path: string, body: Asking, signal?: AbortSignal): Promise<Response> {
   try {
     return await send(path, posting({ ...body, recipe: told(body.recipe) }, signal));
   } catch (error) {
@@ -224,7 +222,8 @@ const here = () => ["localhost", "127.0.0.1", "[::1]"].includes(window.location.
 /** Several pictures in one answer. */
 export async function frame(request: FrameRequest, signal: AbortSignal): Promise<Frame> {
   const codec = here() ? "plain" : request.resting ? "png" : "jpeg";
-  const answer = await asked("/api/frame", { ...request, codec }, signal);
+  const question: FrameRequest = { ...request, codec };
+  const answer = await asked("/api/frame", question, signal);
   const data = await answer.arrayBuffer();
   const length = new DataView(data).getUint32(0, true);
   const head = JSON.parse(new TextDecoder().decode(new Uint8Array(data, 4, length))) as FrameHead;
@@ -275,11 +274,14 @@ export interface MapAnswer {
 }
 
 /** The relief map, a measure's where one is named; the caller lets the address go. */
-export async function groundMap(ask: GroundAsk, width: number, height: number, contour: number): Promise<MapAnswer> {
-  const answer = await send(
-    "/api/ground/map",
-    posting({ ...ask, width_px: width, height_px: height, contour_m: contour }),
-  );
+export async function groundMap(
+  of: { recipe: Recipe; moving: boolean } & Omit<GroundAsk, "ground">,
+  size: { width: number; height: number },
+  contour: number,
+): Promise<MapAnswer> {
+  const { width: width_px, height: height_px } = size;
+  const question = { ...of, width_px, height_px, contour_m: contour };
+  const answer = await asked("/api/ground/map", question);
   const ends = answer.headers.get("X-Shown")?.split(",").map(Number);
   return { url: URL.createObjectURL(await answer.blob()), low: ends?.[0] ?? null, high: ends?.[1] ?? null };
 }

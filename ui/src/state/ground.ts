@@ -102,8 +102,10 @@ export const useShaping = create<Shaping>((set, get) => {
       }
       window.clearTimeout(timer);
       if (begun === of) return;
-      if (moving) void previewFacts(ground, of);
-      else timer = window.setTimeout(() => start(ground, of), now === null ? 0 : REST_MS);
+      if (moving) return;
+      // figures of the whole take a while; those of a preview are there at once
+      void previewFacts(ground, of);
+      timer = window.setTimeout(() => start(ground, of), now === null ? 0 : REST_MS);
     },
 
     forget: () => {

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import functools
 from collections.abc import Callable
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -90,6 +91,67 @@ def name_of(ground: Ground, most_samples: int | None = None) -> str:
 def _samples(ground: Ground, read: ReadFile) -> int:
     """Return how many samples the source has along its longer side."""
     return ground.source.samples if isinstance(ground.source, FlatSource) else max(read(ground.source).shape)
+
+
+@dataclass(frozen=True)
+class Preview:
+    """A ground of fewer samples, quick to shape.
+
+    Parameters
+    ----------
+    samples : int
+        Along the longer side.
+    kept : Ground, optional
+        The ground before a hand took hold of one of its steps: while it moves, what the later steps add is what they
+        added there, carried along. The whole is right again when it rests.
+    """
+
+    samples: int = 257
+    kept: Ground | None = None
+
+    @property
+    def name(self) -> str:
+        """What tells one preview from others of a ground."""
+        return f"{self.samples} {name_of(self.kept, self.samples) if self.kept else ''}"
+
+
+def _up_to(ground: Ground, last: int) -> Ground:
+    return ground.model_copy(update={"steps": ground.steps[: last + 1]})
+
+
+def _under_hand(ground: Ground, kept: Ground) -> int | None:
+    """Return which step alone differs between two grounds; None where more does, or all that comes after is cheap."""
+    if ground.model_copy(update={"steps": ()}) != kept.model_copy(update={"steps": ()}):
+        return None
+    if [step.id for step in ground.steps] != [step.id for step in kept.steps]:
+        return None
+    apart = [k for k, step in enumerate(ground.steps) if step != kept.steps[k]]
+    return apart[0] if len(apart) == 1 and apart[0] < len(ground.steps) - 1 else None
+
+
+def name_seen(ground: Ground, preview: Preview | None = None) -> str:
+    """Return the name of a ground as it is shown; see :func:`seen`."""
+    if preview is None:
+        return name_of(ground)
+    k = _under_hand(ground, preview.kept) if preview.kept else None
+    if k is None:
+        return name_of(ground, preview.samples)
+    return digest.of_json([name_of(_up_to(ground, k), preview.samples), preview.name])
+
+
+def seen(ground: Ground, read: ReadFile, kept: Kept[Shaped], run: Run, preview: Preview | None = None) -> Shaped:
+    """Shape a ground as it is shown: whole, or a preview of it; see :func:`shape` and :class:`Preview`."""
+    if preview is None:
+        return shape(ground, read, kept, run)
+    k = _under_hand(ground, preview.kept) if preview.kept else None
+    if k is None or preview.kept is None:
+        return shape(ground, read, kept, run, preview.samples)
+    whole = shape(preview.kept, read, kept, Run(run.token), preview.samples)
+    was, now = (shape(_up_to(one, k), read, kept, Run(run.token), preview.samples) for one in (preview.kept, ground))
+    if not was.ground.heights_m.shape == now.ground.heights_m.shape == whole.ground.heights_m.shape:
+        # a later step changes the grid: it cannot be carried along
+        return shape(ground, read, kept, run, preview.samples)
+    return whole.with_heights(now.ground.heights_m + (whole.ground.heights_m - was.ground.heights_m))
 
 
 def shape(ground: Ground, read: ReadFile, kept: Kept[Shaped], run: Run, most_samples: int | None = None) -> Shaped:

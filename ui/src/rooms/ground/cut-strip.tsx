@@ -6,6 +6,7 @@ import { shown } from "../../parts/number";
 import { useLatest } from "../../parts/use-latest";
 import { useSize } from "../../parts/use-size";
 import { useGroundRoom, type Line } from "../../state/steps";
+import { useWhileStill } from "../../state/still";
 import { useAsk } from "./use-ask";
 
 const HEIGHT = 82;
@@ -19,7 +20,7 @@ export function CutStrip() {
   const line: Line | null =
     drawn ?? (ground ? { start: [0, ground.depth_m / 2], end: [ground.width_m, ground.depth_m / 2] } : null);
   const key = asked && line ? `${asked.key} ${JSON.stringify(line)}` : null;
-  const { value: cut } = useLatest<Cut>(key, () => {
+  const { value: cut } = useLatest<Cut>(useWhileStill(key), () => {
     if (!asked || !line) throw new Error("no line");
     return api.groundCut(asked.ask.ground, asked.ask.preview, line.start, line.end);
   });

@@ -5,6 +5,7 @@ import * as api from "../../api/client";
 import type { Histogram } from "../../api/types";
 import { useLatest } from "../../parts/use-latest";
 import { useGroundRoom } from "../../state/steps";
+import { useWhileStill } from "../../state/still";
 import { useAsk } from "./use-ask";
 import { valueText } from "./values";
 
@@ -18,7 +19,7 @@ export function HistogramPanel() {
   const asked = useAsk(measure, radiusM);
   const kinds = CATALOGUE.measures;
   const kind = kinds.find((one) => one.name === measure);
-  const { value: found } = useLatest<Histogram>(asked?.key ?? null, () => {
+  const { value: found } = useLatest<Histogram>(useWhileStill(asked?.key ?? null), () => {
     if (!asked) throw new Error("nothing to count");
     return api.groundHistogram(asked.ask);
   });

@@ -56,8 +56,10 @@ function MapSheet({ width, height }: { width: number; height: number }) {
     current,
     trouble,
   } = useLatest<MapAnswer>(asked ? `${asked.key} ${width} ${height} ${contour}` : null, () => {
-    if (!asked) throw new Error("no ground");
-    return api.groundMap(asked.ask, width, height, contour);
+    const { shown, moving } = useSite.getState();
+    if (!asked || !shown) throw new Error("no ground");
+    const { preview, measure, radius_m } = asked.ask;
+    return api.groundMap({ recipe: shown, moving, preview, measure, radius_m }, { width, height }, contour);
   });
   useEffect(
     () => () => {

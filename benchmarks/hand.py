@@ -36,6 +36,24 @@ _SHOWN = """
 """Every picture counts on its element what it has shown."""
 
 
+@dataclass(frozen=True)
+class Drag:
+    """A drag that is judged: what is taken hold of, how far, what follows, and how often that is to follow."""
+
+    name: str
+    take: Callable[[Page], Locator]
+    dx: float
+    dy: float
+    moving: tuple[str, ...]
+    a_second: float
+    stands: tuple[str, ...] = _STANDS
+
+    @property
+    def rest_ms(self) -> float:
+        """Mark of the time to rest: a whole ground is shaped anew."""
+        return 5000 if len(self.stands) == 1 else 500
+
+
 @dataclass
 class Felt:
     """One drag: to the first picture (ms), pictures a second of the slowest that moved, to rest after letting go
@@ -74,12 +92,12 @@ class Hand:
         found = self.counters.send("Performance.getMetrics")["metrics"]
         return {one["name"]: one["value"] for one in found}
 
-    def drag(self, what: Locator, dx: float, dy: float, moving: tuple[str, ...], steps: int) -> Felt:
-        """Drag something and let go; ``moving`` pictures follow."""
-        page = self.page
+    def drag(self, of: Drag, what: Locator, steps: int) -> Felt:
+        """Drag something and let go."""
+        page, dx, dy, moving = self.page, of.dx, of.dy, of.moving
         x, y = self.middle(what)
         page.mouse.move(x, y)
-        self.rested()
+        self.rested(of.stands)
         # a hand that lies on a number for a moment, as hands do
         page.wait_for_timeout(600)
         page.mouse.down()
@@ -96,7 +114,7 @@ class Hand:
         moved = page.evaluate("window.shownAt.slice()")
         ended = page.evaluate("performance.now()")
         page.mouse.up()
-        self.rested()
+        self.rested(of.stands)
         rest = page.evaluate("window.shownAt.at(-1)[0]") - ended
         times = {stand: [t for t, of in moved if of == stand] for stand in moving}
         counts = [len(of) for of in times.values()]
@@ -148,18 +166,6 @@ def _number(page: Page, name: str) -> Locator:
     return page.get_by_role("spinbutton", name=name, exact=True).first
 
 
-@dataclass(frozen=True)
-class Drag:
-    """A drag that is judged: what is taken hold of, how far, what follows, and how often that is to follow."""
-
-    name: str
-    take: Callable[[Page], Locator]
-    dx: float
-    dy: float
-    moving: tuple[str, ...]
-    a_second: float
-
-
 def _clause(page: Page) -> Locator:
     _select(page, "Slate bedrock")
     return _number(page, "Slate bedrock, steeper than")
@@ -197,6 +203,19 @@ def _sun(page: Page) -> Locator:
     return page.get_by_role("application", name=re.compile("^Sun at bearing"))
 
 
+def _step(page: Page) -> Locator:
+    page.get_by_role("link", name=re.compile("Ground")).first.click()
+    page.get_by_role("button", name=re.compile("Scree comes to rest")).first.click()
+    return _number(page, "Strength")
+
+
+def _stroke(page: Page) -> Locator:
+    """The hand that paints: a stroke in Mid."""
+    _select(page, "Tyre marks")
+    page.keyboard.press("t")
+    return page.locator("[data-stand=mid]")
+
+
 DRAGS = (
     Drag("a clause", _clause, 180, 0, _STANDS, 10),
     Drag("a tile size", _tile, 180, 0, _STANDS, 10),
@@ -204,9 +223,11 @@ DRAGS = (
     Drag("relief", _relief, 180, 0, ("mid", "near"), 8),
     Drag("a wear's strength", _wear, -180, 0, _STANDS, 10),
     Drag("the sun", _sun, 30, 14, _STANDS, 10),
+    Drag("a stroke", _stroke, 120, 60, _STANDS, 10),
     Drag("a turn of Far", _picture("far"), 240, 60, ("far",), 12),
     Drag("a turn of Mid", _picture("mid"), 240, 60, ("mid",), 12),
     Drag("a turn of Near", _picture("near"), 240, 60, ("near",), 12),
+    Drag("a ground's step", _step, -60, 0, ("far",), 4, ("far",)),
 )
 
 
@@ -217,11 +238,12 @@ def felt(served: Served, steps: int = STEPS, only: str = "") -> Iterator[tuple[D
             if only not in drag.name:
                 continue
             what = drag.take(hand.page)
-            hand.rested()
-            yield drag, hand.drag(what, drag.dx, drag.dy, drag.moving, steps)
+            hand.rested(drag.stands)
+            yield drag, hand.drag(drag, what, steps)
+            hand.page.keyboard.press("Escape")
             hand.page.locator("header").first.click(position={"x": 600, "y": 8})
             hand.page.keyboard.press("Control+z")
-            hand.rested()
+            hand.rested(drag.stands)
 
 
 def run(scale: Scale) -> Iterator[Line]:
@@ -241,6 +263,6 @@ def run(scale: Scale) -> Iterator[Line]:
                 )
                 yield Line(f"{drag.name}: pictures a second", found.a_second, drag.a_second, "", True, note)
                 yield Line(f"{drag.name}: to the first", found.first_ms, 150, " ms", False)
-                yield Line(f"{drag.name}: to rest", found.rest_ms, 500, " ms", False)
+                yield Line(f"{drag.name}: to rest", found.rest_ms, drag.rest_ms, " ms", False)
         finally:
             served.kill()

@@ -31,6 +31,8 @@ def rested(page: Page) -> None:
     expect(page.get_by_text(re.compile(r"^kept \d\d:\d\d$"))).to_be_visible()
     for stand in STANDS:
         expect(page.locator(f"[data-stand={stand}][data-resting=true] canvas")).to_be_visible()
+    # figures come after the pictures
+    expect(page.locator("[data-told=true]").or_(page.locator("body:not(:has([data-told]))")).first).to_be_visible()
 
 
 def pixels(page: Page, stand: str) -> np.ndarray:

@@ -54,7 +54,11 @@ class Application:
         shutil.rmtree(self._data / "hand-off", ignore_errors=True)
         was, now = sqlite3.connect(self._demo / DATABASE), sqlite3.connect(self._data / DATABASE)
         with closing(was), closing(now):
+            # numbers of revisions are never given twice, whatever is put back
+            given = now.execute("select last_seq, id from site").fetchall()
             was.backup(now)
+            with now:
+                now.executemany("update site set last_seq = max(last_seq, ?) where id = ?", given)
         return self._served
 
     def close(self) -> None:

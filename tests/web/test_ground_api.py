@@ -163,8 +163,8 @@ def test_the_map_shows_relief_or_a_measure_with_its_limits(client: FlaskClient) 
     low, high = (float(v) for v in steep.headers["X-Shown"].split(","))
     assert 0 <= low < high < 24
     assert np.abs(image(steep).astype(int) - image(plain)).mean() > 5
-    near, wide = (image(post(client, "ground/map", recipe=of_ground(GROUND), **size, measure="relative-height", radius_m=r))
-                  for r in (8, 60))  # fmt: skip
+    about = {"recipe": of_ground(GROUND), "measure": "relative-height", **size}
+    near, wide = (image(post(client, "ground/map", **about, radius_m=r)) for r in (8, 60))
     assert np.abs(near.astype(int) - wide).mean() > 2
     level = image(post(client, "ground/map", recipe=of_ground(FLAT), **size, contour_m=5)).astype(int)
     assert np.ptp(level, axis=(0, 1)).max() <= 2, "a slab is drawn, and plain"

@@ -7,38 +7,47 @@ import { useSite } from "./site";
 /** Figures wait no longer for pictures than this. */
 const LONGEST_MS = 1500;
 
-/** Pictures that are still to be made in full. */
-const refining = new Set<string>();
+/** The pictures that are shown, and whether each is made in full. */
+const pictures = new Map<string, boolean>();
 let waited: ReturnType<typeof setTimeout> | undefined;
 
-const usePictures = create<{ rested: boolean }>(() => ({ rested: true }));
+const usePictures = create<{ whole: boolean; some: boolean }>(() => ({ whole: true, some: false }));
+
+function tell(): void {
+  const next = { whole: [...pictures.values()].every(Boolean), some: pictures.size > 0 };
+  const now = usePictures.getState();
+  if (next.whole !== now.whole || next.some !== now.some) usePictures.setState(next);
+  wait();
+}
+
+/** Figures do not wait for ever once the hand has let go. */
+function wait(): void {
+  clearTimeout(waited);
+  if (!usePictures.getState().whole && !useSite.getState().moving)
+    waited = setTimeout(() => usePictures.setState({ whole: true }), LONGEST_MS);
+}
 
 /** A picture says whether it shows all that is wanted in full. */
-export function pictureRested(stand: string, rested: boolean): void {
-  if (rested) refining.delete(stand);
-  else refining.add(stand);
-  clearTimeout(waited);
-  const all = refining.size === 0;
-  if (usePictures.getState().rested !== all) usePictures.setState({ rested: all });
-  if (!all && !useSite.getState().moving) waited = setTimeout(giveUp, LONGEST_MS);
+export function pictureWhole(stand: string, whole: boolean): void {
+  pictures.set(stand, whole);
+  tell();
 }
 
-function giveUp(): void {
-  usePictures.setState({ rested: true });
+/** A picture is not shown any more. */
+export function pictureGone(stand: string): void {
+  pictures.delete(stand);
+  tell();
 }
 
-// the hand has let go: from now on figures wait for the pictures
 useSite.subscribe((now, before) => {
-  if (!before.moving || now.moving || refining.size === 0) return;
-  clearTimeout(waited);
-  waited = setTimeout(giveUp, LONGEST_MS);
+  if (before.moving && !now.moving) wait();
 });
 
-/** Whether nothing moves and the pictures have come to rest: there is time for figures. */
+/** Whether there is time for figures: the pictures are made in full; without pictures, while nothing moves. */
 export function useStill(): boolean {
   const moving = useSite((s) => s.moving);
-  const rested = usePictures((s) => s.rested);
-  return !moving && rested;
+  const { whole, some } = usePictures();
+  return some ? whole : !moving;
 }
 
 /** The key as it was when all was still last. */

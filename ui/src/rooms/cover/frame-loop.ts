@@ -45,8 +45,8 @@ interface Stand {
 
 export interface Sink {
   picture: (stand: StandName, picture: FramePicture, serverMs: number) => void;
-  /** Whether a picture shows all that is wanted in full. */
-  rested: (stand: StandName, rested: boolean) => void;
+  /** Whether a picture shows all that is wanted in full, and nothing moves; whether it does, though something may move. */
+  rested: (stand: StandName, rested: boolean, whole: boolean) => void;
   trouble: (message: string | null) => void;
 }
 
@@ -55,7 +55,7 @@ const same = (a: readonly unknown[], b: readonly unknown[]) =>
 
 export class FrameLoop {
   private readonly stands = new Map<StandName, Stand>();
-  private readonly told = new Map<StandName, boolean>();
+  private readonly told = new Map<StandName, "coarse" | "whole" | "rested">();
   private moving = false;
   private asking: AbortController | null = null;
   private resting: AbortController | null = null;
@@ -123,10 +123,11 @@ export class FrameLoop {
 
   private say(stand: StandName): void {
     const now = this.stands.get(stand);
-    const rested = !!now?.wanted && !now.wanted.asked.preview && now.rested === now.version && !this.moving;
-    if (this.told.get(stand) === rested) return;
-    this.told.set(stand, rested);
-    this.sink.rested(stand, rested);
+    const whole = !!now?.wanted && !now.wanted.asked.preview && now.rested === now.version;
+    const told = whole ? (this.moving ? "whole" : "rested") : "coarse";
+    if (this.told.get(stand) === told) return;
+    this.told.set(stand, told);
+    this.sink.rested(stand, told === "rested", whole);
   }
 
   private go(): void {

@@ -19,6 +19,8 @@ export interface LayerFacts {
 
 export interface Facts {
   of: ReadonlyMap<string, LayerFacts>;
+  /** Whether they are of what is shown, not of a little before. */
+  current: boolean;
 }
 
 /** A layer without what moves its texture about: that changes no share that can be told. */
@@ -27,7 +29,7 @@ function placed(layer: Layer) {
   return { ...rest, fit: { ...fit, offset_east_m: 0, offset_north_m: 0, offset_up_m: 0, turn_deg: 0 } };
 }
 
-function byLayer(recipe: Recipe, found: CoverFacts): Facts {
+function byLayer(recipe: Recipe, found: CoverFacts): Facts["of"] {
   const of = recipe.layers.map((layer, k): [string, LayerFacts] => [
     layer.id,
     {
@@ -38,7 +40,7 @@ function byLayer(recipe: Recipe, found: CoverFacts): Facts {
       emits: found.emits[k] ?? false,
     },
   ]);
-  return { of: new Map(of) };
+  return new Map(of);
 }
 
 /** Shares of the cover as shown, and why layers have none; the older ones stay until the newer are there. */
@@ -53,10 +55,12 @@ export function useFacts(): Facts | null {
     () => (ready && ground ? JSON.stringify([ground, layers?.map(placed), through, marks, near]) : null),
     [ready, ground, layers, through, marks, near],
   );
-  const { value } = useLatest<Facts>(useWhileStill(key), async () => {
+  const asked = useWhileStill(key);
+  const { value, current } = useLatest<Facts["of"]>(asked, async () => {
     const recipe = useSite.getState().shown;
     if (!recipe) throw new Error("the site was closed");
     return byLayer(recipe, await api.coverFacts(recipe));
   });
-  return value;
+  const told = current && asked === key;
+  return useMemo(() => value && { of: value, current: told }, [value, told]);
 }

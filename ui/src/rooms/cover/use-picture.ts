@@ -7,7 +7,7 @@ import type { StandName } from "../../api/types";
 import type { Recipe } from "../../generated/recipe";
 import { isKnown, isReady, useShaping } from "../../state/ground";
 import { useSite } from "../../state/site";
-import { pictureRested } from "../../state/still";
+import { pictureGone, pictureWhole } from "../../state/still";
 import { useTools } from "../../state/tools";
 import { FrameLoop, type Wanted } from "./frame-loop";
 
@@ -142,8 +142,8 @@ interface Shows {
 const showing = new Map<StandName, Shows>();
 const loop = new FrameLoop({
   picture: (stand, picture, serverMs) => showing.get(stand)?.draw(picture, serverMs),
-  rested: (stand, rested) => {
-    pictureRested(stand, rested);
+  rested: (stand, rested, whole) => {
+    pictureWhole(stand, whole);
     showing.get(stand)?.rested(rested);
   },
   trouble: (message) => {
@@ -218,6 +218,7 @@ export function usePicture(stand: StandName, size: { width: number; height: numb
     return () => {
       showing.delete(stand);
       loop.end(stand);
+      pictureGone(stand);
     };
   }, [stand]);
   useEffect(() => {

@@ -11,13 +11,16 @@ import { withPath } from "./tool-bar";
 
 const MOST_SPOTS = 1200;
 const LEAST_STEP_PX = 2;
+const RING_MS = 60;
 
 type Size = { width: number; height: number } | null;
 
 export function spotOf(event: React.PointerEvent | React.DragEvent): [number, number] {
   const box = event.currentTarget.getBoundingClientRect();
   const clamp = (v: number) => Math.min(1, Math.max(0, v));
-  return [clamp((event.clientX - box.left) / box.width), clamp((event.clientY - box.top) / box.height)];
+  // a hundredth of a pixel is fine enough, and short to say
+  const plain = (v: number) => Number(clamp(v).toFixed(5));
+  return [plain((event.clientX - box.left) / box.width), plain((event.clientY - box.top) / box.height)];
 }
 
 /** A stroke in a picture: shown on the ground in all three while it is drawn, one revision when it ends. */
@@ -100,19 +103,24 @@ export function usePointing(request: () => PictureRequest | null, on: boolean) {
       next.current = null;
       const asked = request();
       if (!asked) break;
-      const { tool, brush, across, up } = useTools.getState();
+      const { tool, brush, across, up, drawn } = useTools.getState();
       const found = await api
         .ring(
           asked,
           at[0],
           at[1],
           tool === "paint" ? brush.size_m : null,
-          [across, up],
-          measured(useSite.getState().mode),
+          drawn ? [] : [across, up],
+          !drawn && measured(useSite.getState().mode),
         )
         .catch(() => null);
       if (!over.current) break;
       setRing(found?.ring ?? null);
+      if (drawn) {
+        // the pictures of a stroke come first: its ring follows at a beat
+        await new Promise((done) => window.setTimeout(done, RING_MS));
+        continue;
+      }
       useTools.setState({ pointed: found?.spot ?? null, pointedFit: found?.fit ?? null });
     }
     busy.current = false;

@@ -9,16 +9,22 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
+from elvatch.core import digest
 from elvatch.core.curve import through
+from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.shaped import Map, Shaped
 from elvatch.core.ground.step import Extent, StepBase, to_step
 from elvatch.core.ground.steps.level import soft_least
+from elvatch.core.kept import Kept
 from elvatch.core.kernel import kernel
 from elvatch.core.noise import fractal_noise
 from elvatch.core.parallel import over_bands
 from elvatch.core.parts import Elevation, Part, Place, Seed
 from elvatch.core.run import Run
 from elvatch.core.shown import Shown, metres
+
+_MOST_KNOWN = 4_300_000
+"""Samples of the largest ground for which places beside a course are kept: 2049 along a side, 34 MB a course."""
 
 
 class CoursePoint(Part):
@@ -113,19 +119,37 @@ def _beside_rows(
             level[row, col] = level_sum / weight_sum
 
 
+_known = Kept[tuple[Map, Map]](8)
+
+
+def _beside(ground: Heightfield, step: CourseStep, run: Run) -> tuple[Map, Map]:
+    """Return each place's level on the course and how far beside its floor it lies, metres.
+
+    Neither depends on the heights, so an edit of an earlier step finds them again.
+    """
+    line = _line(step)
+    numbers = [step.wander_m, step.wander_size_m, step.seed, ground.rows, ground.cols, ground.width_m, ground.depth_m]
+
+    def make() -> tuple[Map, Map]:
+        level, aside = np.empty_like(ground.heights_m), np.empty_like(ground.heights_m)
+        over_bands(
+            ground.rows,
+            lambda a, b: _beside_rows(
+                line, step.wander_m, step.wander_size_m, step.seed, ground.width_m, ground.depth_m, level, aside, a, b
+            ),
+            run.token,
+        )
+        return level, aside
+
+    if ground.heights_m.size > _MOST_KNOWN:
+        return make()
+    return _known.get(digest.of_json([line.tolist(), numbers]), make)
+
+
 def apply(shaped: Shaped, step: CourseStep, run: Run) -> Shaped:
     """Cut or fill along a course; beyond its half width its sides rise or fall at their angle."""
     ground = shaped.ground
-    level: Map = np.empty_like(ground.heights_m)
-    aside: Map = np.empty_like(ground.heights_m)
-    line = _line(step)
-    over_bands(
-        ground.rows,
-        lambda a, b: _beside_rows(
-            line, step.wander_m, step.wander_size_m, step.seed, ground.width_m, ground.depth_m, level, aside, a, b
-        ),
-        run.token,
-    )
+    level, aside = _beside(ground, step, run)
     side = aside * np.float32(math.tan(math.radians(step.side_deg)))
     heights = ground.heights_m
     if step.cut:

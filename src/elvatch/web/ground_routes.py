@@ -15,6 +15,7 @@ from elvatch.app.grounds import (
     HeightFacts,
     Histogram,
     MeasureKinds,
+    StepReady,
     measure_kinds,
 )
 from elvatch.core.document.recipe import ground_from_data
@@ -65,6 +66,11 @@ class _Map(Body):
     width_px: int = Field(ge=16, le=2048)
     height_px: int = Field(ge=16, le=2048)
     contour_m: float = Field(default=0.0, ge=0, le=5_000)
+
+
+class _Ready(Body):
+    recipe: dict[str, Any]
+    step: str = Field(max_length=40)
 
 
 class _At(_Measure):
@@ -147,6 +153,13 @@ def shape() -> JobState:
     # what was shaped before is only read: the answer then says at once that it is done
     job.ended.wait(_AT_ONCE_S)
     return state_of(job)
+
+
+@ROUTES.post("/api/ground/ready")
+def make_ready() -> StepReady:
+    grounds, ask = shop().grounds, body(_Ready)
+    land = recipe_of(ask.recipe).ground
+    return latest().newest("ground/ready", lambda token: grounds.make_ready(land, ask.step, Run(token)))
 
 
 @ROUTES.post("/api/ground/facts")

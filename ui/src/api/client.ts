@@ -29,6 +29,7 @@ import type {
   SiteLine,
   SiteLines,
   SiteState,
+  StepReady,
   Transect,
 } from "../generated/answers";
 import type { Job, Mode, StandName } from "./types";
@@ -294,6 +295,9 @@ export function bringImage(file: File): Promise<BroughtImage> {
 
 export const groundFacts = (ground: Ground, preview: boolean) =>
   json<GroundFacts>("/api/ground/facts", posting({ ground, preview }));
+/** Has all that comes before a step shaped, so that an edit of it repeats nothing of that. */
+export const readyStep = (recipe: Recipe, step: string, signal: AbortSignal) =>
+  ask<StepReady>("/api/ground/ready", { recipe, step }, signal);
 export const shapeGround = (ground: Ground) => json<Job>("/api/ground/shape", posting({ ground }));
 export const groundHistogram = (ask: GroundAsk) => json<Histogram>("/api/ground/histogram", posting(ask));
 export const groundCut = (ground: Ground, preview: boolean, start: [number, number], end: [number, number]) =>

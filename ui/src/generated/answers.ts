@@ -73,6 +73,7 @@ export interface Answers {
   Spot?: Spot;
   StageState?: StageState;
   StepKind?: StepKind;
+  StepReady?: StepReady;
   TintingKind?: TintingKind;
   Told?: Told;
   Transect?: Transect;
@@ -945,6 +946,12 @@ export interface Snapshot {
   id: string;
   madeAt: string;
   name: string;
+}
+/**
+ * A step that what comes before it is shaped of.
+ */
+export interface StepReady {
+  step: string;
 }
 /**
  * What a wear does; ``limited`` says what limits its depth, None where nothing does.

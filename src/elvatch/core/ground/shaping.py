@@ -115,7 +115,8 @@ class Preview:
         return f"{self.samples} {name_of(self.kept, self.samples) if self.kept else ''}"
 
 
-def _up_to(ground: Ground, last: int) -> Ground:
+def up_to(ground: Ground, last: int) -> Ground:
+    """Return a ground with no step after the one at place ``last``; -1 leaves its source alone."""
     return ground.model_copy(update={"steps": ground.steps[: last + 1]})
 
 
@@ -136,7 +137,7 @@ def name_seen(ground: Ground, preview: Preview | None = None) -> str:
     k = _under_hand(ground, preview.kept) if preview.kept else None
     if k is None:
         return name_of(ground, preview.samples)
-    return digest.of_json([name_of(_up_to(ground, k), preview.samples), preview.name])
+    return digest.of_json([name_of(up_to(ground, k), preview.samples), preview.name])
 
 
 def seen(ground: Ground, read: ReadFile, kept: Kept[Shaped], run: Run, preview: Preview | None = None) -> Shaped:
@@ -147,7 +148,7 @@ def seen(ground: Ground, read: ReadFile, kept: Kept[Shaped], run: Run, preview: 
     if k is None or preview.kept is None:
         return shape(ground, read, kept, run, preview.samples)
     whole = shape(preview.kept, read, kept, Run(run.token), preview.samples)
-    was, now = (shape(_up_to(one, k), read, kept, Run(run.token), preview.samples) for one in (preview.kept, ground))
+    was, now = (shape(up_to(one, k), read, kept, Run(run.token), preview.samples) for one in (preview.kept, ground))
     if not was.ground.heights_m.shape == now.ground.heights_m.shape == whole.ground.heights_m.shape:
         # a later step changes the grid: it cannot be carried along
         return shape(ground, read, kept, run, preview.samples)

@@ -1,5 +1,6 @@
 /** The Ground room: the shape, from above and in perspective; the steps that make it; its numbers. */
 
+import { useStepReady } from "./use-step-ready";
 import { CATALOGUE } from "../../generated/catalogue";
 import { useEffect } from "react";
 import { typing } from "../../state/keys";
@@ -35,6 +36,7 @@ export function GroundRoom() {
   const measure = useShownMeasure();
   const radiusM = useGroundRoom((s) => s.radiusM);
   useMeasureKey();
+  useStepReady();
 
   if (!shown) {
     return (

@@ -58,6 +58,8 @@ interface Tools {
   relief: ReliefFacts | null;
   /** Whether roughness is shown and told as gloss; it is stored as roughness. */
   gloss: boolean;
+  /** Whether any layer's set sends out light. */
+  emits: boolean;
   take: (tool: Tool) => void;
   paintOn: (mask: string) => void;
   draw: (path: string) => void;
@@ -80,6 +82,7 @@ export const useTools = create<Tools>((set) => ({
   reliefLimit: 0.05,
   relief: null,
   gloss: false,
+  emits: false,
   take: (tool) => set({ tool }),
   paintOn: (mask) => set({ tool: "paint", mask }),
   draw: (path) => set({ tool: "path", path }),

@@ -6,12 +6,14 @@ import { useTools } from "../../state/tools";
 
 export const MODES = CATALOGUE.modes;
 
-/** The modes that are offered: gloss in place of roughness for those who think that way, wear's own with a wear. */
+/** The modes that are offered: gloss in place of roughness for those who think that way, wear's own with a wear, emission where some is. */
 export function useModes() {
   const gloss = useTools((s) => s.gloss);
+  const emits = useTools((s) => s.emits);
   const wear = useSite((s) => s.shown?.wears.some((one) => one.id === s.selected) ?? false);
   return MODES.filter(
-    ({ mode, about }) => mode !== (gloss ? "roughness" : "gloss") && about !== (wear ? "layer" : "wear"),
+    ({ mode, about }) =>
+      mode !== (gloss ? "roughness" : "gloss") && about !== (wear ? "layer" : "wear") && (emits || mode !== "emission"),
   );
 }
 
@@ -38,7 +40,7 @@ export function ModeBar() {
             role="radio"
             aria-checked={mode === one.mode}
             title={`${one.hint} (M for the next)`}
-            className={`border-r border-rule px-[6px] py-[3px] last:border-0 ${
+            className={`border-r border-rule ${modes.length > 12 ? "px-[3px]" : "px-[6px]"} py-[3px] last:border-0 ${
               mode === one.mode ? "shadow-[inset_0_-2px_var(--color-accent)]" : ""
             }`}
             onClick={() => look(one.mode)}

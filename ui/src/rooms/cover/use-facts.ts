@@ -6,6 +6,7 @@ import { useLatest } from "../../parts/use-latest";
 import { useReady } from "../../state/ground";
 import { useSite } from "../../state/site";
 import { useWhileStill } from "../../state/still";
+import { useTools } from "../../state/tools";
 import { useWearKey, wearsThrough } from "./wear/wear-key";
 
 /** What is known of one layer, by its id: the column may have been reordered since it was asked. */
@@ -59,7 +60,9 @@ export function useFacts(): Facts | null {
   const { value, current } = useLatest<Facts["of"]>(asked, async () => {
     const recipe = useSite.getState().shown;
     if (!recipe) throw new Error("the site was closed");
-    return byLayer(recipe, await api.coverFacts(recipe));
+    const found = await api.coverFacts(recipe);
+    useTools.setState({ emits: found.emits.some(Boolean) });
+    return byLayer(recipe, found);
   });
   const told = current && asked === key;
   return useMemo(() => value && { of: value, current: told }, [value, told]);

@@ -85,6 +85,7 @@ def test_changes_make_the_recipe_that_would_be_sent_whole(puts: list[Put]) -> No
         (("version",), 99),
         (("light",), "bright"),
         (("light", "sun_bearing_deg", "deep"), 1),
+        (("layers", 0, "look"), json.loads("[" * 900 + "]" * 900)),
     ],
 )
 def test_what_does_not_fit_is_refused_with_a_sentence(at: tuple[str | int, ...], put: Any) -> None:

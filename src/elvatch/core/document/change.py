@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import copy
 import json
 from collections.abc import Sequence
 from typing import Any
@@ -49,6 +48,13 @@ def changed(recipe: Recipe, puts: Sequence[Put]) -> Recipe:
     >>> turned.stands.far.bearing_deg, turned.ground is site.ground
     (90.0, True)
     """
+    try:
+        return _changed(recipe, puts)
+    except RecursionError:
+        raise RefusalError("recipe", "values nested without end", "a recipe", "send a whole recipe") from None
+
+
+def _changed(recipe: Recipe, puts: Sequence[Put]) -> Recipe:
     touched: dict[tuple[str | int, ...], list[Put]] = {}
     for one in puts:
         touched.setdefault(_part_of(one), []).append(one)
@@ -92,13 +98,14 @@ def _with(part: Any, puts: Sequence[Put], depth: int) -> Any:
 
 
 def _put(data: Any, puts: Sequence[Put]) -> Any:
+    """Change places of a decoded JSON value; what is put there is copied, so that later puts leave it alone."""
     for one in puts:
         inside = data
         for name in one.at[:-1]:
             inside = _inside(inside, name)
         last = one.at[-1]
         _inside(inside, last)
-        inside[last] = copy.deepcopy(one.put)
+        inside[last] = json.loads(json.dumps(one.put))
     return data
 
 

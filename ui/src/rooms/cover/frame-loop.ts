@@ -158,6 +158,7 @@ export class FrameLoop {
     this.readying?.abort();
     this.asking = new AbortController();
     const versions = stands.map(([, stand]) => stand.version);
+    const places = stands.map(([, stand]) => stand.wanted?.places ?? null);
     const began = performance.now();
     const answer = await this.answer(request, this.asking);
     this.asking = null;
@@ -166,9 +167,11 @@ export class FrameLoop {
       return;
     }
     if (answer !== null) {
-      stands.forEach(([, stand], k) => (stand.shown = versions[k] ?? stand.shown));
       this.times.push(performance.now() - began);
-      for (const [, stand] of stands) stand.readied = stand.wanted?.places ?? null;
+      stands.forEach(([, stand], k) => {
+        stand.shown = versions[k] ?? stand.shown;
+        stand.readied = places[k] ?? null;
+      });
     }
     // asked before the last is drawn: the server works meanwhile
     this.go();

@@ -11,7 +11,7 @@ import numpy as np
 from benchmarks.measure import Line, seconds
 from benchmarks.scale import Scale, demo
 from elvatch.core.document.recipe import Recipe
-from elvatch.core.picture.picture import Booth, View
+from elvatch.core.picture.picture import Renderer, View
 
 PICTURES = (View("far", 420, 400), View("mid", 260, 400), View("near", 260, 400))
 FIRST = """
@@ -39,21 +39,21 @@ def run(scale: Scale) -> Iterator[Line]:
     workshop, recipe = demo(scale)
     land, sets = workshop.grounds.land(recipe.ground), workshop.store.stock
 
-    def take(booth: Booth, wanted: Recipe, looks: int) -> list[np.ndarray]:
+    def take(renderer: Renderer, wanted: Recipe, looks: int) -> list[np.ndarray]:
         views = [View(v.stand, scale.side(v.width_px), scale.side(v.height_px), looks) for v in PICTURES]
         evidence = workshop.covers.evidence(wanted)
-        return [booth.take(land, wanted, sets, view, evidence=evidence).pixels for view in views]
+        return [renderer.take(land, wanted, sets, view, evidence=evidence).pixels for view in views]
 
     for looks in (4, 1):
-        take(Booth(), recipe, looks)
+        take(Renderer(), recipe, looks)
         cold, warm = [], []
         for turn in range(scale.times(4)):
-            booth = Booth()
-            cold.append(seconds(lambda booth=booth, looks=looks: take(booth, recipe, looks)))
+            renderer = Renderer()
+            cold.append(seconds(lambda renderer=renderer, looks=looks: take(renderer, recipe, looks)))
             wanted = edited(recipe, 0.6 + 0.2 * turn)
-            warm.append(seconds(lambda booth=booth, wanted=wanted, looks=looks: take(booth, wanted, looks)))
-            fresh = take(Booth(), wanted, looks)
-            for kept, new in zip(take(booth, wanted, looks), fresh, strict=True):
+            warm.append(seconds(lambda renderer=renderer, wanted=wanted, looks=looks: take(renderer, wanted, looks)))
+            fresh = take(Renderer(), wanted, looks)
+            for kept, new in zip(take(renderer, wanted, looks), fresh, strict=True):
                 if not np.array_equal(kept, new):
                     raise AssertionError("an edit shows another picture than a cold start")
         name = "at rest" if looks == 4 else "while moving"

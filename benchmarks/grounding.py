@@ -10,6 +10,7 @@ from scipy import ndimage
 
 from benchmarks.measure import Line, best_of, seconds
 from benchmarks.scale import Scale
+from elvatch.core.cache import Cache
 from elvatch.core.ground import curvature, drainage, shaping, slope
 from elvatch.core.ground import description as d
 from elvatch.core.ground.heightfield import Heightfield
@@ -20,7 +21,6 @@ from elvatch.core.ground.steps.rivers import RiversStep
 from elvatch.core.ground.steps.runoff import RunoffStep
 from elvatch.core.ground.steps.settle import SettleStep
 from elvatch.core.ground.steps.terrace import TerraceStep
-from elvatch.core.kept import Kept
 from elvatch.core.run import Run
 
 Map = NDArray[np.float32]
@@ -198,7 +198,7 @@ def _previewed(scale: Scale) -> Iterator[Line]:
         TerraceStep(id="terrace", name="x"), SettleStep(id="settle", name="x"),
         RunoffStep(id="runoff", name="x"),
     )  # fmt: skip
-    kept: Kept[Shaped] = Kept(60)
+    kept: Cache[Shaped] = Cache(60)
 
     def edit(height: float) -> None:
         first = steps[0].model_copy(update={"height_m": height})

@@ -20,7 +20,7 @@ from elvatch.core.formats import png
 from elvatch.core.ground import places
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.survey import survey
-from elvatch.core.picture.picture import Booth, View
+from elvatch.core.picture.picture import Renderer, View
 from elvatch.core.refusal import RefusalError
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock import intake, pyramid, sheet
@@ -128,8 +128,8 @@ def test_a_set_with_it_is_brought_in_shown_and_handed_off(workshop: Workshop, tm
         changed = one.model_copy(update={"look": one.look.model_copy(update=look)})
         dark = site.light.model_copy(update={"exposure_ev": -6.0})
         shown = site.model_copy(update={"layers": (changed,), "light": dark})
-        booth, land = Booth(), workshop.grounds.land(ground)
-        pixels = booth.take(land, shown, workshop.store.stock, View("near", 96, 64, 1, "lit")).pixels
+        renderer, land = Renderer(), workshop.grounds.land(ground)
+        pixels = renderer.take(land, shown, workshop.store.stock, View("near", 96, 64, 1, "lit")).pixels
         return colour.to_linear(pixels.astype(np.float32) / 255)[-8:, 60:].mean(axis=(0, 1))
 
     none, once, twice = seen(emits=False), seen(emission_ev=0), seen(emission_ev=1)

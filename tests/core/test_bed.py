@@ -21,7 +21,7 @@ from elvatch.core.parallel import over_bands
 from elvatch.core.picture import bed, camera, gbuffer, relief
 from elvatch.core.picture.bed import Bed, meet_relief
 from elvatch.core.picture.camera import Camera
-from elvatch.core.picture.picture import Booth, View, scene_of, terrain
+from elvatch.core.picture.picture import Renderer, View, scene_of, terrain
 from elvatch.core.picture.relief import Relief
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock import pyramid
@@ -205,7 +205,7 @@ def test_a_distant_tiled_ground_does_not_flicker() -> None:
     pictures = []
     for turn in (0.0, quarter):
         stands = site.stands.model_copy(update={"far": stand.model_copy(update={"bearing_deg": turn})})
-        taken = Booth().take(
+        taken = Renderer().take(
             terrain(ground), site.model_copy(update={"stands": stands}), {NAMES[0]: one}, View("far", 260, 200)
         )
         pictures.append(taken.pixels.astype(np.int64))
@@ -239,11 +239,11 @@ def test_ground_that_changes_beside_an_equal_relief_is_seen() -> None:
               fit=Fit(tile_m=1.0, relief_m=0.1, relief_mid=0.0)),
     )  # fmt: skip
 
-    def taken(booth: Booth, ground: Heightfield) -> NDArray[np.uint8]:
+    def taken(renderer: Renderer, ground: Heightfield) -> NDArray[np.uint8]:
         view = View("near", 130, 180, 1)
-        return booth.take(terrain(ground), recipe(laid, ground), sets, view, evidence=evidence).pixels
+        return renderer.take(terrain(ground), recipe(laid, ground), sets, view, evidence=evidence).pixels
 
-    booth = Booth()
-    before, after = taken(booth, level), taken(booth, heaped)
-    np.testing.assert_array_equal(after, taken(Booth(), heaped))
+    renderer = Renderer()
+    before, after = taken(renderer, level), taken(renderer, heaped)
+    np.testing.assert_array_equal(after, taken(Renderer(), heaped))
     assert (before != after).any(axis=2).mean() > 0.01

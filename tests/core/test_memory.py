@@ -13,7 +13,7 @@ from elvatch.core.document.recipe import Layer
 from elvatch.core.document.rule import OnLayer, OnPath, Rule
 from elvatch.core.ground import places
 from elvatch.core.ground.survey import survey
-from elvatch.core.picture.picture import Booth, View, terrain
+from elvatch.core.picture.picture import Renderer, View, terrain
 from elvatch.core.rules.evidence import Evidence
 from tests.conftest import layer, plane, recipe
 from tests.core.test_cover import SETS, any_layer
@@ -63,10 +63,10 @@ def test_one_layer_alone_lies_over_plain_grey_by_its_own_rule() -> None:
     layers = (layer("base", 4), layer("top", 0, Rule(clauses=(OnPath(path="gone", called="x", opposite=True),))))
     site = recipe(layers, GROUND)
     view = View("far", 90, 60, 1, "colour")
-    booth = Booth()
-    all_of_it = booth.take(land, site, SETS, view).pixels
-    alone = booth.take(land, site, SETS, View("far", 90, 60, 1, "colour", solo=0)).pixels
-    np.testing.assert_array_equal(booth.take(land, site, SETS, view).pixels, all_of_it)
+    renderer = Renderer()
+    all_of_it = renderer.take(land, site, SETS, view).pixels
+    alone = renderer.take(land, site, SETS, View("far", 90, 60, 1, "colour", solo=0)).pixels
+    np.testing.assert_array_equal(renderer.take(land, site, SETS, view).pixels, all_of_it)
     # the base's 0.5 instead of the top's 0.1
     assert alone[30, 45].mean() > all_of_it[30, 45].mean() + 60
 

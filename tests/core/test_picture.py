@@ -14,7 +14,7 @@ from elvatch.core.document.recipe import Light, Recipe, Stand, Stands
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.parallel import Token
 from elvatch.core.picture import camera, figure, gbuffer, light, scene, shade
-from elvatch.core.picture.picture import Booth, Picture, View, scene_of, terrain
+from elvatch.core.picture.picture import Picture, Renderer, View, scene_of, terrain
 from elvatch.core.refusal import CancelledError
 from tests.conftest import NAMES, flat_set, layer, plane, recipe
 
@@ -27,7 +27,7 @@ def site(ground: Heightfield, **parts: object) -> Recipe:
 
 
 def take(ground: Heightfield, view: View, **parts: object) -> Picture:
-    return Booth().take(terrain(ground), site(ground, **parts), SETS, view)
+    return Renderer().take(terrain(ground), site(ground, **parts), SETS, view)
 
 
 LOOKING_DOWN = Stands(mid=Stand(bearing_deg=0, tilt_deg=89, distance_m=60, view_deg=20))
@@ -192,28 +192,28 @@ def test_an_edit_of_the_cover_keeps_what_was_seen_and_where_the_sun_falls(monkey
     monkeypatch.setattr(gbuffer, "look", lambda *a, **k: (calls.append("look"), look(*a, **k))[1])
     monkeypatch.setattr(gbuffer, "sunlit", lambda *a, **k: (calls.append("sunlit"), sunlit(*a, **k))[1])
     ground = plane(10)
-    land, booth, before = terrain(ground), Booth(), site(ground)
+    land, renderer, before = terrain(ground), Renderer(), site(ground)
     view = View("mid", 60, 40)
-    first = booth.take(land, before, SETS, view)
+    first = renderer.take(land, before, SETS, view)
     brighter = before.layers[0].model_copy(
         update={"look": before.layers[0].look.model_copy(update={"brightness": 1.5})}
     )
-    edited = booth.take(land, before.model_copy(update={"layers": (brighter,)}), SETS, view)
+    edited = renderer.take(land, before.model_copy(update={"layers": (brighter,)}), SETS, view)
     assert calls == ["look", "sunlit"]
     assert edited.pixels.mean() > first.pixels.mean() + 5
-    booth.take(land, before.model_copy(update={"light": Light(sun_bearing_deg=10)}), SETS, view)
+    renderer.take(land, before.model_copy(update={"light": Light(sun_bearing_deg=10)}), SETS, view)
     assert calls == ["look", "sunlit", "sunlit"]
-    again = booth.take(land, before, SETS, view)
+    again = renderer.take(land, before, SETS, view)
     np.testing.assert_array_equal(again.pixels, first.pixels)
 
 
 def test_a_cancelled_picture_stops_and_leaves_nothing_wrong_behind() -> None:
     ground = plane(10)
-    land, booth, token = terrain(ground), Booth(), Token()
+    land, renderer, token = terrain(ground), Renderer(), Token()
     token.cancel()
     with pytest.raises(CancelledError):
-        booth.take(land, site(ground), SETS, View("mid", 200, 200), token)
-    shown = booth.take(land, site(ground), SETS, View("mid", 200, 200))
+        renderer.take(land, site(ground), SETS, View("mid", 200, 200), token)
+    shown = renderer.take(land, site(ground), SETS, View("mid", 200, 200))
     np.testing.assert_array_equal(shown.pixels, take(ground, View("mid", 200, 200)).pixels)
 
 

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from elvatch.core import parallel
+from elvatch.core.cache import Cache
 from elvatch.core.ground import description as d
 from elvatch.core.ground import shaping
 from elvatch.core.ground.shaped import Shaped
@@ -16,7 +17,6 @@ from elvatch.core.ground.steps.rivers import RiversStep
 from elvatch.core.ground.steps.runoff import RunoffStep
 from elvatch.core.ground.steps.settle import SettleStep
 from elvatch.core.ground.steps.terrace import TerraceStep
-from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import CancelledError
 from elvatch.core.run import Run
@@ -40,9 +40,9 @@ def no_file(source: d.FileSource) -> np.ndarray:
 
 
 def shape(
-    described: d.Ground, kept: Kept[Shaped] | None = None, run: Run | None = None, most: int | None = None
+    described: d.Ground, kept: Cache[Shaped] | None = None, run: Run | None = None, most: int | None = None
 ) -> Shaped:
-    return shaping.shape(described, no_file, kept or Kept(99), run or Run(), most)
+    return shaping.shape(described, no_file, kept or Cache(99), run or Run(), most)
 
 
 def test_only_steps_from_the_changed_one_on_are_done_again(monkeypatch: pytest.MonkeyPatch) -> None:
@@ -52,7 +52,7 @@ def test_only_steps_from_the_changed_one_on_are_done_again(monkeypatch: pytest.M
         monkeypatch.setattr(
             kind, "apply", lambda step, shaped, run, how=how: (done.append(step.id), how(step, shaped, run))[1]
         )
-    kept: Kept[Shaped] = Kept(99)
+    kept: Cache[Shaped] = Cache(99)
     shape(ground(*STEPS), kept)
     assert done == ["hills", "rivers", "settle", "runoff", "terrace"]
     done.clear()
@@ -102,7 +102,7 @@ def test_progress_rises_to_the_end_and_a_cancel_stops_between_rounds() -> None:
         if share > 0.5:
             token.cancel()
 
-    kept: Kept[Shaped] = Kept(99)
+    kept: Cache[Shaped] = Cache(99)
     with pytest.raises(CancelledError):
         shape(ground(*STEPS), kept, Run(token, stop))
     assert kept.peek(shaping.name_of(ground(*STEPS))) is None

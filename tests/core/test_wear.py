@@ -35,7 +35,7 @@ from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.places import Places
 from elvatch.core.ground.survey import survey
 from elvatch.core.mapping import surface
-from elvatch.core.picture.picture import Booth, View, terrain
+from elvatch.core.picture.picture import Renderer, View, terrain
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock import pyramid, sheet
 from elvatch.core.stock.pyramid import Pyramid
@@ -408,7 +408,7 @@ def test_a_large_overlay_does_not_flicker_at_far(tile_m: float, kind: str) -> No
     for turn in (0.0, 0.25 * 30 / 200):
         stands = site.stands.model_copy(update={"far": stand.model_copy(update={"bearing_deg": turn})})
         view = site.model_copy(update={"stands": stands})
-        taken = Booth().take(land, view, SETS, View("far", 260, 200), evidence=evidence_of({"wear": CHECKERS}))
+        taken = Renderer().take(land, view, SETS, View("far", 260, 200), evidence=evidence_of({"wear": CHECKERS}))
         pictures.append(taken.pixels.astype(np.int64))
     inner = np.zeros((200, 260), bool)
     inner[92:150, 80:180] = True

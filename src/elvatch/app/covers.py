@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from elvatch.app.grounds import Grounds
 from elvatch.core import digest
+from elvatch.core.cache import Cache
 from elvatch.core.cover import function, plan
 from elvatch.core.cover.plan import Prepared
 from elvatch.core.document.recipe import Recipe
@@ -25,7 +26,6 @@ from elvatch.core.ground.measures import KINDS, MeasureName, Measures
 from elvatch.core.ground.places import Places
 from elvatch.core.ground.shaping import Preview
 from elvatch.core.ground.slope import LEVEL
-from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
 from elvatch.core.picture.picture import Terrain
 from elvatch.core.picture.sample import finest_pixel_m
@@ -116,12 +116,12 @@ class Covers:
 
     def __init__(self, store: Store, grounds: Grounds, sheet: Callable[[Wear, bool], Sheet]) -> None:
         self._store, self._grounds, self._sheet = store, grounds, sheet
-        self._facts = Kept[CoverFacts](24)
-        self._prepared = Kept[Prepared](6)
-        self._tiles = Kept[Tile](2048)
-        self._masks = Kept[Mask](32)
-        self._packed = Kept[Packed](2)
-        self._planes = Kept[Plane](24)
+        self._facts = Cache[CoverFacts](24)
+        self._prepared = Cache[Prepared](6)
+        self._tiles = Cache[Tile](2048)
+        self._masks = Cache[Mask](32)
+        self._packed = Cache[Packed](2)
+        self._planes = Cache[Plane](24)
 
     def evidence(
         self,

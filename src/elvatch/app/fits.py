@@ -9,12 +9,12 @@ import numpy as np
 from elvatch.app.covers import Covers, positions_shown
 from elvatch.app.grounds import Grounds
 from elvatch.core import digest
+from elvatch.core.cache import Cache
 from elvatch.core.cover import function, repetition, standing, stretch
 from elvatch.core.cover.repetition import Repetition
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.ground import places
 from elvatch.core.ground.places import Places
-from elvatch.core.kept import Kept
 from elvatch.core.mapping import surface
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import RefusalError
@@ -79,8 +79,8 @@ class Fits:
 
     def __init__(self, store: Store, grounds: Grounds, covers: Covers) -> None:
         self._store, self._grounds, self._covers = store, grounds, covers
-        self._repetitions = Kept[Repetition](64)
-        self._reliefs = Kept[ReliefFacts](24)
+        self._repetitions = Cache[Repetition](64)
+        self._reliefs = Cache[ReliefFacts](24)
 
     def repetition(self, recipe: Recipe, k: int, token: Token | None = None) -> Repetition:
         """Return how much a layer's tile is found again, before and after what its fit does against it."""

@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import colour, digest
+from elvatch.core.cache import Cache
 from elvatch.core.formats import isolated, png
 from elvatch.core.formats.reading import RawLayout, Reading
 from elvatch.core.ground import heights, measures, places, shaping
@@ -23,7 +24,6 @@ from elvatch.core.ground.sampling import nearest_samples
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.shaping import Preview
 from elvatch.core.ground.step import Extent
-from elvatch.core.kept import Kept
 from elvatch.core.kernel import sources_digest
 from elvatch.core.mapping import ground_image
 from elvatch.core.mapping.ground_image import GroundImage
@@ -203,13 +203,13 @@ class Grounds:
 
     def __init__(self, store: Store) -> None:
         self._store = store
-        self._files = Kept[heights.HeightFile](4)
-        self._stages = Kept[Shaped](400)
-        self._shaped = Kept[Shaped](6)
-        self._terrains = Kept[Terrain](6)
-        self._measures = Kept[Measures](4)
-        self._photos = Kept[NDArray[np.uint8]](2)
-        self._images = Kept[GroundImage](2)
+        self._files = Cache[heights.HeightFile](4)
+        self._stages = Cache[Shaped](400)
+        self._shaped = Cache[Shaped](6)
+        self._terrains = Cache[Terrain](6)
+        self._measures = Cache[Measures](4)
+        self._photos = Cache[NDArray[np.uint8]](2)
+        self._images = Cache[GroundImage](2)
 
     def bring_file(self, shown_as: str, data: bytes) -> tuple[str, heights.HeightFile]:
         """Keep a height file and return its content name and what it holds; one that is refused goes again."""

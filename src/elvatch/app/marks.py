@@ -9,13 +9,13 @@ import numpy as np
 
 from elvatch.app.covers import Covers
 from elvatch.app.grounds import Grounds
+from elvatch.core.cache import Cache
 from elvatch.core.document.marks import MaskImage, MaskStroke, MaskTile, PaintedMask
 from elvatch.core.document.recipe import Edge, Layer, Recipe
 from elvatch.core.document.rule import Channel, OnImage, Rule
 from elvatch.core.formats import png
 from elvatch.core.ground import places
 from elvatch.core.handoff import bake, splat
-from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
 from elvatch.core.parts import Part, PartId
 from elvatch.core.refusal import RefusalError
@@ -77,7 +77,7 @@ class Marks:
 
     def __init__(self, store: Store, grounds: Grounds, covers: Covers) -> None:
         self._store, self._grounds, self._covers = store, grounds, covers
-        self._painted = Kept[Mask](6)
+        self._painted = Cache[Mask](6)
 
     def painted(self, recipe: Recipe, id: str, stroke: MaskStroke, token: Token | None = None) -> Mask:
         """Return a mask with a stroke that is being drawn on it.

@@ -23,7 +23,7 @@ from elvatch.core.ground.shaping import Preview
 from elvatch.core.parallel import Token
 from elvatch.core.parts import Part, PartId
 from elvatch.core.picture import pointing
-from elvatch.core.picture.picture import Booth, Drape, Facts, Picture, StandName, View
+from elvatch.core.picture.picture import Drape, Facts, Picture, Renderer, StandName, View
 from elvatch.core.results import result
 from elvatch.core.rules.mask import Mask
 from elvatch.core.run import Run
@@ -103,7 +103,7 @@ class Pictures:
 
     def __init__(self, store: Store, grounds: Grounds, covers: Covers, fits: Fits, marks: Marks) -> None:
         self._store, self._grounds, self._covers, self._fits, self._marks = store, grounds, covers, fits, marks
-        self._booth = Booth()
+        self._renderer = Renderer()
 
     def png(
         self, recipe: Recipe, view: View, token: Token | None = None, preview: Preview | None = None,
@@ -123,7 +123,7 @@ class Pictures:
         """Return a picture; see :meth:`png`."""
         land = self._grounds.land(recipe.ground, preview, Run(token) if token else None)
         evidence = self._covers.evidence(recipe, preview, painted, quick=view.looks == 1)
-        return self._booth.take(land, recipe, self._store.stock, view, token, drape, evidence, marked)
+        return self._renderer.take(land, recipe, self._store.stock, view, token, drape, evidence, marked)
 
     def painted(self, recipe: Recipe, drawn: Drawn, token: Token | None = None) -> dict[str, Mask]:
         """Return the mask that a stroke is being drawn on, with it; nothing where it never meets the ground."""

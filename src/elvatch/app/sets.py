@@ -7,8 +7,8 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from elvatch.core import digest
+from elvatch.core.cache import Cache
 from elvatch.core.formats import png
-from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token, watched
 from elvatch.core.picture.sample import Samples, finest_pixel_m
 from elvatch.core.picture.swatch import swatch
@@ -138,8 +138,8 @@ class Sets:
     def __init__(self, store: Store) -> None:
         self.store = store
         self.samples = Samples()
-        self._previews = Kept[bytes](24)
-        self._judged = Kept[Loaded](4)
+        self._previews = Cache[bytes](24)
+        self._judged = Cache[Loaded](4)
         self._storing = threading.Lock()
 
     def wall(self, wish: Wish, site: str | None = None) -> WallOfSets:

@@ -5,12 +5,12 @@ from __future__ import annotations
 from pydantic import Field
 
 from elvatch.app.grounds import Grounds
+from elvatch.core.cache import Cache
 from elvatch.core.document.change import MOST_PUTS, Put, changed
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.naming import renamed
 from elvatch.core.document.recipe import HandOff, Layer, Peg, Recipe, Stand, Stands
 from elvatch.core.ground.description import Ground
-from elvatch.core.kept import Kept
 from elvatch.core.parts import Part
 from elvatch.core.results import result
 from elvatch.store.sites import SiteState
@@ -72,7 +72,7 @@ class Sites:
 
     def __init__(self, store: Store, grounds: Grounds) -> None:
         self._store, self._grounds = store, grounds
-        self._recipes = Kept[Recipe](_RECIPES)
+        self._recipes = Cache[Recipe](_RECIPES)
 
     def recipe(self, base: Base) -> Recipe:
         """Return a kept recipe with what was changed of it since.

@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 
+from elvatch.core.cache import Cache
 from elvatch.core.cover.function import Material
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.recipe import Layer, Peg, Recipe
@@ -34,11 +35,10 @@ from elvatch.core.ground.steps.runoff import RunoffStep
 from elvatch.core.ground.steps.settle import SettleStep
 from elvatch.core.ground.steps.smooth import SmoothStep
 from elvatch.core.ground.steps.terrace import TerraceStep
-from elvatch.core.kept import Kept
 from elvatch.core.kernel import cache_folder
 from elvatch.core.parallel import Token
 from elvatch.core.picture import relief_map
-from elvatch.core.picture.picture import Booth, Terrain, View, terrain
+from elvatch.core.picture.picture import Renderer, Terrain, View, terrain
 from elvatch.core.picture.swatch import swatch
 from elvatch.core.refusal import RefusalError
 from elvatch.core.rules import program, rules
@@ -72,12 +72,12 @@ def _ground_shaped() -> Shaped:
     described = Ground(width_m=100, depth_m=100, source=FlatSource(samples=48))
     slope = FormStep(id="form", name="form", size_m=40, height_m=20)
     described = described.model_copy(update={"steps": (slope,)})
-    return shaping.shape(described, lambda source: np.zeros((8, 8), np.float32), Kept(99), Run())
+    return shaping.shape(described, lambda source: np.zeros((8, 8), np.float32), Cache(99), Run())
 
 
 def _ground() -> None:
     described = Ground(width_m=100, depth_m=100, source=FlatSource(samples=48), steps=_one_of_each_step())
-    shaped = shaping.shape(described, lambda source: np.zeros((8, 8), np.float32), Kept(99), Run())
+    shaped = shaping.shape(described, lambda source: np.zeros((8, 8), np.float32), Cache(99), Run())
     measures = Measures(shaped)
     for name in NAMES:
         measures.map(name)
@@ -112,7 +112,7 @@ def _plain_site() -> tuple[Recipe, dict[str, Pyramid]]:
     return recipe, {f"{k}" * 40: pyramid.build(maps, 1.0, 0.1) for k in range(2)}
 
 
-class _Bare(Booth):
+class _Bare(Renderer):
     """Makes pictures of a ground without asking its cover."""
 
     def _asked(self, name: str, at: Places, laid: Any, taps: int, token: Token | None) -> Material:
@@ -139,9 +139,9 @@ def _cover() -> None:
     recipe, sets = _plain_site()
     land = terrain(_ground_shaped().ground)
     swatch(sets["0" * 40], 32)
-    booth = Booth()
+    renderer = Renderer()
     for looks in (1, 4):
-        booth.take(land, recipe, sets, View("near", 32, 32, looks))
+        renderer.take(land, recipe, sets, View("near", 32, 32, looks))
 
 
 def _rules() -> None:

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from elvatch.app.covers import Covers
 from elvatch.app.grounds import Grounds
 from elvatch.core import digest
+from elvatch.core.cache import Cache
 from elvatch.core.cover import alone, function, readout
 from elvatch.core.cover.readout import Readout
 from elvatch.core.document import begin
@@ -18,7 +19,6 @@ from elvatch.core.document.wear import AlongPath, Effects, FromStock, Laid, Made
 from elvatch.core.formats import png
 from elvatch.core.ground import places
 from elvatch.core.ground.places import Places
-from elvatch.core.kept import Kept
 from elvatch.core.kernel import sources_digest
 from elvatch.core.parallel import Token
 from elvatch.core.picture.picture import Terrain
@@ -70,10 +70,10 @@ class Sheets:
 
     def __init__(self, store: Store) -> None:
         self._store = store
-        self._codes = Kept[Codes](24)
-        self._sketches = Kept[Codes](48)
-        self._sheets = Kept[Sheet](48)
-        self._known = Kept[Known](96)
+        self._codes = Cache[Codes](24)
+        self._sketches = Cache[Codes](48)
+        self._sheets = Cache[Sheet](48)
+        self._known = Cache[Known](96)
 
     def _name(self, source: Source) -> str:
         """Return a name for what a source is now: a set's files may be replaced."""
@@ -194,8 +194,8 @@ class Wears:
 
     def __init__(self, store: Store, grounds: Grounds, covers: Covers, sheets: Sheets) -> None:
         self._store, self._grounds, self._covers, self.sheets = store, grounds, covers, sheets
-        self._told = Kept[Readout](64)
-        self._small = Kept[bytes](64)
+        self._told = Cache[Readout](64)
+        self._small = Cache[bytes](64)
 
     def kind_png(self, what: str) -> bytes:
         """Return a small picture of what a kind usually looks like."""

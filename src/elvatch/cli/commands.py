@@ -16,7 +16,7 @@ from elvatch import __version__
 from elvatch.app.workshop import Workshop
 from elvatch.cli import cover, stock
 from elvatch.cli.terminal import bar, open_store, read_file, say, set_up_logging, tell, workshop, write_beside
-from elvatch.core import kept
+from elvatch.core import cache
 from elvatch.core.document.recipe import MapName, Recipe, ground_from_data
 from elvatch.core.formats.reading import RawLayout, Reading
 from elvatch.core.ground import heights, measures
@@ -81,11 +81,11 @@ def _serve(options: argparse.Namespace) -> None:
 
 def _run_server(shop: Workshop, options: argparse.Namespace, warming: Warming, stages: Sequence[Stage] = ()) -> None:
     if options.memory is not None:
-        if options.memory << 20 < kept.LEAST_BYTES:
+        if options.memory << 20 < cache.LEAST_BYTES:
             raise RefusalError(
-                "--memory", f"{options.memory} MB", f"at least {kept.LEAST_BYTES >> 20} MB", "give it more"
+                "--memory", f"{options.memory} MB", f"at least {cache.LEAST_BYTES >> 20} MB", "give it more"
             )
-        kept.SHARED.most_bytes = options.memory << 20
+        cache.SHARED.most_bytes = options.memory << 20
     from elvatch.web.entry import entry_for
     from elvatch.web.server import run
 

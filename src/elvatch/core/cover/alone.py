@@ -79,7 +79,7 @@ def mask(
     """
     plan = prepared.plan
     first, last = plan.worn.spans[w].tolist()
-    programs = Programs(plan.tables, [(first, last)], prepared.depth, ())
+    programs = Programs(plan.tables, [(first, last)], prepared.depth, prepared.addresses)
     out = rules.presences(programs, 0, places, token)
     numbers = plan.worn.overlays.numbers[w]
     if numbers[FOLLOWS] == ON_PATH:

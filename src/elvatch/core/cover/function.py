@@ -66,7 +66,7 @@ class Material(NamedTuple):
     emission: NDArray[np.float32]
 
 
-class _Desk(NamedTuple):
+class _Scratch(NamedTuple):
     """Scratch of one thread for a block of places: presences of each layer and each wear, which layer hides all
     below it, places that a rule must be asked about, and what it answers; of what is sent out the sum and one
     layer's."""
@@ -81,10 +81,10 @@ class _Desk(NamedTuple):
     glow: NDArray[np.float32]
 
 
-def _desk(prepared: Prepared) -> _Desk:
+def _scratch(prepared: Prepared) -> _Scratch:
     layers = len(prepared.plan.layers)
     wears, block = len(prepared.plan.worn.place), rules.BLOCK
-    return _Desk(
+    return _Scratch(
         np.zeros((layers, block), np.float32), np.zeros((wears, block), np.float32), np.zeros(block, np.int64),
         np.empty(block, np.int64), np.empty(block, np.float32), rules.scratch(prepared.depth),
         np.empty((6, CHANNELS), np.float32), np.zeros((2, 3), np.float32),
@@ -94,43 +94,53 @@ def _desk(prepared: Prepared) -> _Desk:
 @inner
 def _let_in(
     plan: Plan, memo: Memo, span: NDArray[np.int64], slot: int, opacity: float, hidden_by: int, places: Places,
-    start: int, count: int, desk: _Desk, line: NDArray[np.float32],
+    start: int, count: int, scratch: _Scratch, line: NDArray[np.float32],
 ) -> None:  # fmt: skip
     """Fill in what one rule lets in at a block of places, but nothing where layer ``hidden_by`` or a higher one
     hides all below it."""
     asked = 0
     for j in range(count):
-        if desk.lowest[j] >= hidden_by:
+        if scratch.lowest[j] >= hidden_by:
             line[j] = 0.0
             continue
         known = memo.presence[slot, start + j] if slot >= 0 else np.float32(np.nan)
         if np.isnan(known):
-            desk.asked[asked] = start + j
+            scratch.asked[asked] = start + j
             asked += 1
         line[j] = opacity * known
     if asked > 0:
-        rules.run(plan.tables, span[0], span[1], places, desk.asked, asked, desk.rule, desk.found)
+        rules.run(plan.tables, span[0], span[1], places, scratch.asked, asked, scratch.rule, scratch.found)
         for i in range(asked):
-            line[desk.asked[i] - start] = opacity * desk.found[i]
+            line[scratch.asked[i] - start] = opacity * scratch.found[i]
             if slot >= 0:
-                memo.presence[slot, desk.asked[i]] = desk.found[i]
+                memo.presence[slot, scratch.asked[i]] = scratch.found[i]
 
 
 @inner
 def _wears(
-    plan: Plan, memo: Memo, places: Places, start: int, count: int, desk: _Desk, removing: bool
+    plan: Plan, memo: Memo, places: Places, start: int, count: int, scratch: _Scratch, removing: bool
 ) -> None:  # fmt: skip
     """Fill in the presence of the wears that wear layers through, or of all others, at a block of places."""
     worn = plan.worn
     for w in range(worn.place.shape[0]):
         numbers = worn.overlays.numbers[w]
         if numbers[o.STRENGTH] <= 0.0 or (numbers[o.WORN] > 0.0) != removing:
-            continue  # its line of the desk is 0 from the start
+            continue  # its line of the scratch is 0 from the start
         slot = memo.presence_slot[plan.layers.shape[0] + w]
         hidden_by = worn.place[w] + 1
         _let_in(
-            plan, memo, worn.spans[w], slot, numbers[o.STRENGTH], hidden_by, places, start, count, desk, desk.worn[w]
-        )
+            plan,
+            memo,
+            worn.spans[w],
+            slot,
+            numbers[o.STRENGTH],
+            hidden_by,
+            places,
+            start,
+            count,
+            scratch,
+            scratch.worn[w],
+        )  # fmt: skip
 
 
 @inner
@@ -200,17 +210,17 @@ def let_through(
 
 @inner
 def _wear_through(
-    plan: Plan, memo: Memo, k: int, places: Places, start: int, count: int, taps: int, desk: _Desk
+    plan: Plan, memo: Memo, k: int, places: Places, start: int, count: int, taps: int, scratch: _Scratch
 ) -> None:  # fmt: skip
     """Take away of layer ``k`` what is worn through at a block of places."""
-    mark, one, two = desk.sums[0], desk.sums[1], desk.sums[2:]
+    mark, one, two = scratch.sums[0], scratch.sums[1], scratch.sums[2:]
     for w in range(plan.worn.place.shape[0]):
         if plan.worn.removes[w, k] == 0:
             continue
         numbers = plan.worn.overlays.numbers[w]
         for j in range(count):
-            here = desk.worn[w, j]
-            if here <= _UNSEEN or desk.here[k, j] <= _UNSEEN:
+            here = scratch.worn[w, j]
+            if here <= _UNSEEN or scratch.here[k, j] <= _UNSEEN:
                 continue
             _mark(plan, memo, w, places, start + j, taps, mark, one, two[0])
             taken = here * mark[sheet.VALUE] * numbers[o.WORN]
@@ -218,30 +228,40 @@ def _wear_through(
                 kept_material(plan, memo, k, places, start + j, taps, one, two)
                 through = by_relief(numbers, one[HEIGHT], plan.layers[k, p.FIT + RELIEF])
                 taken *= through + (plan.worn.let_in[w, k] - through) * _averaged(plan, places, start + j, k)
-            desk.here[k, j] *= 1.0 - taken
+            scratch.here[k, j] *= 1.0 - taken
 
 
 @inner
-def _presences(plan: Plan, memo: Memo, places: Places, start: int, count: int, taps: int, desk: _Desk) -> None:
+def _presences(plan: Plan, memo: Memo, places: Places, start: int, count: int, taps: int, scratch: _Scratch) -> None:
     """Fill in each layer's and wear's presence at a block of places, and the highest layer that hides all below."""
     for j in range(count):
-        desk.lowest[j] = 0
-    _wears(plan, memo, places, start, count, desk, True)
+        scratch.lowest[j] = 0
+    _wears(plan, memo, places, start, count, scratch, True)
     for k in range(plan.layers.shape[0] - 1, 0, -1):
         opacity = plan.layers[k, p.OPACITY]
         if opacity <= 0.0:
-            continue  # its line of the desk is 0 from the start
+            continue  # its line of the scratch is 0 from the start
         _let_in(
-            plan, memo, plan.spans[k], memo.presence_slot[k], opacity, 1, places, start, count, desk, desk.here[k]
-        )
+            plan,
+            memo,
+            plan.spans[k],
+            memo.presence_slot[k],
+            opacity,
+            1,
+            places,
+            start,
+            count,
+            scratch,
+            scratch.here[k],
+        )  # fmt: skip
         if plan.layers[k, p.WORN_THROUGH] > 0.0:
-            _wear_through(plan, memo, k, places, start, count, taps, desk)
+            _wear_through(plan, memo, k, places, start, count, taps, scratch)
         if plan.layers[k, p.FIT + MEETS] != LEVELLED:
             continue  # what lies below is covered, but bears it
         for j in range(count):
-            if desk.here[k, j] >= 1.0 and desk.lowest[j] == 0:
-                desk.lowest[j] = k
-    _wears(plan, memo, places, start, count, desk, False)
+            if scratch.here[k, j] >= 1.0 and scratch.lowest[j] == 0:
+                scratch.lowest[j] = k
+    _wears(plan, memo, places, start, count, scratch, False)
 
 
 @inner
@@ -259,17 +279,17 @@ def _share_of_upper(layer: NDArray[np.float64], presence: float, height: float, 
 
 @inner
 def _lay_upon(
-    plan: Plan, memo: Memo, places: Places, taps: int, out: Material, desk: _Desk, k: int, i: int, j: int
+    plan: Plan, memo: Memo, places: Places, taps: int, out: Material, scratch: _Scratch, k: int, i: int, j: int
 ) -> float:  # fmt: skip
     """Lay layer ``k`` on those below it at a place; return the share it takes."""
-    lowest = desk.lowest[j]
-    if k > lowest and desk.here[k, j] <= _UNSEEN:
+    lowest = scratch.lowest[j]
+    if k > lowest and scratch.here[k, j] <= _UNSEEN:
         return 0.0
-    total, one, spare = desk.sums[0], desk.sums[1], desk.sums[2:]
+    total, one, spare = scratch.sums[0], scratch.sums[1], scratch.sums[2:]
     kept_material(plan, memo, k, places, i, taps, one, spare)
     share = 1.0
     if k > lowest:
-        share = _share_of_upper(plan.layers[k], desk.here[k, j], one[HEIGHT], total[HEIGHT])
+        share = _share_of_upper(plan.layers[k], scratch.here[k, j], one[HEIGHT], total[HEIGHT])
         if share <= _UNSEEN:
             return 0.0
         if plan.layers[k, p.FIT + MEETS] != LEVELLED:
@@ -283,10 +303,10 @@ def _lay_upon(
     for channel in range(CHANNELS):
         total[channel] += (one[channel] - total[channel]) * part
     if plan.glows.shape[0] > 0:
-        kept_glow(plan, memo, k, places, i, taps, desk.glow[1], spare)
+        kept_glow(plan, memo, k, places, i, taps, scratch.glow[1], spare)
         for c in range(3):
-            below_it = desk.glow[0, c] if k > lowest else np.float32(0.0)
-            desk.glow[0, c] = below_it + (desk.glow[1, c] - below_it) * part
+            below_it = scratch.glow[0, c] if k > lowest else np.float32(0.0)
+            scratch.glow[0, c] = below_it + (scratch.glow[1, c] - below_it) * part
     for below in range(lowest, k):
         out.shares[i, below] *= 1.0 - share
     out.shares[i, k] = share
@@ -295,62 +315,63 @@ def _lay_upon(
 
 @inner
 def _wear_on(
-    plan: Plan, memo: Memo, places: Places, taps: int, out: Material, desk: _Desk, w: int, tall: float, i: int, j: int
+    plan: Plan, memo: Memo, places: Places, taps: int, out: Material, scratch: _Scratch, w: int, tall: float, i: int,
+    j: int,
 ) -> None:  # fmt: skip
     """Let wear ``w`` do what it does to what lies under it at a place; ``tall`` is the height of the relief there."""
-    worn, here = plan.worn, desk.worn[w, j]
+    worn, here = plan.worn, scratch.worn[w, j]
     if here <= 0.0:
         return
     if worn.limited[w] > 0:
         cover = 0.0
-        for k in range(desk.lowest[j], worn.place[w] + 1):
+        for k in range(scratch.lowest[j], worn.place[w] + 1):
             if worn.chosen[w, k] > 0:
                 cover += out.shares[i, k]
         here *= cover
-    total, mark = desk.sums[0], desk.sums[1]
+    total, mark = scratch.sums[0], scratch.sums[1]
     numbers = worn.overlays.numbers[w]
-    here *= let_through(plan, w, places, i, out.shares[i], desk.lowest[j], total[HEIGHT], tall)
+    here *= let_through(plan, w, places, i, out.shares[i], scratch.lowest[j], total[HEIGHT], tall)
     if here <= _UNSEEN:
         return
-    _mark(plan, memo, w, places, i, taps, mark, desk.sums[2], desk.sums[3])
+    _mark(plan, memo, w, places, i, taps, mark, scratch.sums[2], scratch.sums[3])
     wear_down(numbers, mark, here, total)
     if plan.glows.shape[0] > 0 and numbers[o.COLOUR_MODE] == REPLACE:
         # what lies over embers hides them
         for c in range(3):
-            desk.glow[0, c] *= 1.0 - numbers[o.COLOUR] * here * mark[sheet.VALUE]
+            scratch.glow[0, c] *= 1.0 - numbers[o.COLOUR] * here * mark[sheet.VALUE]
 
 
 @inner
 def _pile_up(
-    plan: Plan, memo: Memo, places: Places, taps: int, out: Material, desk: _Desk, i: int, j: int
+    plan: Plan, memo: Memo, places: Places, taps: int, out: Material, scratch: _Scratch, i: int, j: int
 ) -> None:  # fmt: skip
     """Lay the layers that are present at place ``i``, ``j`` of its block, upon each other, from the bottom up, and
     the wear over them."""
-    count, lowest, tall = plan.layers.shape[0], desk.lowest[j], 0.0
-    total = desk.sums[0]
+    count, lowest, tall = plan.layers.shape[0], scratch.lowest[j], 0.0
+    total = scratch.sums[0]
     for k in range(lowest, count):
-        share = _lay_upon(plan, memo, places, taps, out, desk, k, i, j)
+        share = _lay_upon(plan, memo, places, taps, out, scratch, k, i, j)
         tall += (plan.layers[k, p.FIT + RELIEF] - tall) * share
         for w in range(plan.worn.first[k], plan.worn.first[k + 1]):
-            _wear_on(plan, memo, places, taps, out, desk, w, tall, i, j)
+            _wear_on(plan, memo, places, taps, out, scratch, w, tall, i, j)
     out.colour[i, 0], out.colour[i, 1], out.colour[i, 2] = total[RED], total[GREEN], total[BLUE]
     out.slope[i, 0], out.slope[i, 1] = total[SLOPE_X], total[SLOPE_Y]
     out.roughness[i], out.metallic[i] = total[ROUGH], total[METALLIC]
     out.occlusion[i], out.relief_m[i] = total[OCCLUSION], total[HEIGHT]
     if plan.glows.shape[0] > 0:
         for c in range(3):
-            out.emission[i, c] = desk.glow[0, c]
+            out.emission[i, c] = scratch.glow[0, c]
 
 
 @kernel
 def _ask_band(
-    plan: Plan, memo: Memo, places: Places, taps: int, out: Material, desk: _Desk, a: int, b: int
+    plan: Plan, memo: Memo, places: Places, taps: int, out: Material, scratch: _Scratch, a: int, b: int
 ) -> None:  # fmt: skip
     for start in range(a, b, rules.BLOCK):
         count = min(rules.BLOCK, b - start)
-        _presences(plan, memo, places, start, count, taps, desk)
+        _presences(plan, memo, places, start, count, taps, scratch)
         for j in range(count):
-            _pile_up(plan, memo, places, taps, out, desk, start + j, j)
+            _pile_up(plan, memo, places, taps, out, scratch, start + j, j)
 
 
 @kernel
@@ -405,7 +426,7 @@ def ask(
         kept = memo or nothing_kept(layers, len(prepared.plan.worn.place))
 
         def ask_band(a: int, b: int) -> None:
-            _ask_band(prepared.plan, kept, places, taps, out, _desk(prepared), a, b)
+            _ask_band(prepared.plan, kept, places, taps, out, _scratch(prepared), a, b)
 
         over_bands(n, ask_band, token, least=2048)
     else:

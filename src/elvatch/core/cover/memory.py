@@ -14,7 +14,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.kept import Weighs
+from elvatch.core.cache import Weighs
 from elvatch.core.stock import sheet
 from elvatch.core.stock.pyramid import CHANNELS
 

@@ -10,6 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
+from elvatch.core.addresses import Addresses
+from elvatch.core.columns import beginning_at, row
 from elvatch.core.cover.memory import Names
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.recipe import Layer, Look
@@ -22,7 +24,7 @@ from elvatch.core.refusal import RefusalError
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.rules.program import Programs, Tables, compiled, nowhere
 from elvatch.core.stock import pyramid
-from elvatch.core.stock.pyramid import BLUE, CHANNELS, RED, Pyramid
+from elvatch.core.stock.pyramid import BLUE, CHANNELS, GREEN, RED, Pyramid
 from elvatch.core.wear import wear_plan
 from elvatch.core.wear.wear_plan import Worn
 
@@ -61,7 +63,7 @@ class Plan(NamedTuple):
 
 
 class Prepared(NamedTuple):
-    """A plan with what keeps it alive.
+    """A plan with what it was made of, which holds what its addresses are of.
 
     ``positions`` says for each layer of the recipe which layer of the plan it is, or -1 when it is
     off, ``wears`` the same of its wear; ``depth`` how many brackets its deepest rule opens.
@@ -72,7 +74,7 @@ class Prepared(NamedTuple):
     positions: tuple[int, ...]
     wears: wear_plan.Fitted
     depth: int
-    alive: tuple[object, ...]
+    addresses: Addresses
 
 
 def _glow(look: Look, sets: Sets) -> float:
@@ -93,16 +95,19 @@ def _even(brightness: float) -> Pyramid:
     return pyramid.plain(np.full((1, 1, 3), brightness, np.float32), 1.0)
 
 
-def _layer_numbers(layer: Layer, sets: Sets) -> tuple[float, ...]:
-    look, pyramid = layer.look, sets[fitting.MAIN]
-    return (
-        layer.opacity, 1.0 if layer.edge.kind == "height" else 0.0, layer.edge.width_m,
-        look.roughness_shift, look.roughness_lowest, look.roughness_highest - look.roughness_lowest, look.occlusion,
-        look.variation, look.variation_colour, look.variation_offset, look.variation_size_m,
-        look.ground_image, *(float(v) for v in pyramid.mean[RED : BLUE + 1]), 0.0, _glow(look, sets),
-        *tint.numbers(look),
-        *fitting.numbers(layer.id, layer.fit, look.normal_strength, sets),
-    )  # fmt: skip
+def _layer_row(layer: Layer, sets: Sets) -> list[float]:
+    look, mean = layer.look, sets[fitting.MAIN].mean
+    own = {
+        OPACITY: layer.opacity, BY_HEIGHT: 1.0 if layer.edge.kind == "height" else 0.0, WIDTH: layer.edge.width_m,
+        ROUGH_SHIFT: look.roughness_shift, ROUGH_LOW: look.roughness_lowest,
+        ROUGH_SPAN: look.roughness_highest - look.roughness_lowest, OCCLUDE: look.occlusion, VARY: look.variation,
+        VARY_COLOUR: look.variation_colour, VARY_OFFSET: look.variation_offset, VARY_SIZE: look.variation_size_m,
+        IMAGE: look.ground_image, MEAN_RED: float(mean[RED]), MEAN_GREEN: float(mean[GREEN]),
+        MEAN_BLUE: float(mean[BLUE]), WORN_THROUGH: 0.0, GLOW: _glow(look, sets),
+    }  # fmt: skip
+    tinting = dict(enumerate(tint.numbers(look), TINT))
+    fit = beginning_at(FIT, fitting.columns(layer.id, layer.fit, look.normal_strength, sets))
+    return row(LAYER_NUMBERS, own, tinting, fit)
 
 
 def missing_set(layer: Layer) -> RefusalError:
@@ -124,13 +129,13 @@ def _runs_downhill(layer: Layer) -> bool:
     return layer.fit.projection == "downhill"
 
 
-def _fall(gradient: NDArray[np.float32] | None, evidence: Evidence) -> fitting.Fall:
+def _fall(gradient: NDArray[np.float32] | None, evidence: Evidence, addresses: Addresses) -> fitting.Fall:
     if gradient is None:
         return fitting.NO_FALL
     rows, cols = gradient.shape[:2]
     cell_x, cell_y = evidence.width_m / (cols - 1), evidence.depth_m / (rows - 1)
     # always a float: a whole number here would have all kernels compiled once more
-    return fitting.Fall(gradient.ctypes.data, rows, cols, cell_x, cell_y, float(evidence.depth_m))
+    return fitting.Fall(addresses.of(gradient), rows, cols, cell_x, cell_y, float(evidence.depth_m))
 
 
 def _marks_of(rule: Rule) -> list[str]:
@@ -227,6 +232,7 @@ def _as_compiled(
     fall: Fall, image: GroundImage | None, worn: Worn,
 ) -> Plan:  # fmt: skip
     """Return layers as compiled code takes them."""
+    addresses = programs.addresses
     table = np.array(numbers, np.float64).reshape(-1, LAYER_NUMBERS)
     # most layers need not look for what wears them through
     table[:, WORN_THROUGH] = worn.removes.any(axis=0)
@@ -235,20 +241,20 @@ def _as_compiled(
         layers=table,
         tables=programs.tables,
         spans=np.array(programs.spans[: len(numbers)], np.int64).reshape(-1, 2),
-        sets=_addresses(pyramids),
+        sets=_places(pyramids, addresses),
         means=_means(pyramids),
         fall=fall,
-        image=np.array([image.pyramid.texels.ctypes.data, image.pyramid.size] if image else [0, 0], np.int64),
+        image=np.array([addresses.of(image.pyramid.texels), image.pyramid.size] if image else [0, 0], np.int64),
         extent=np.array([image.width_m, image.depth_m] if image else [1.0, 1.0]),
         worn=worn,
-        glows=_addresses(glows),
+        glows=_places(glows, addresses),
         glow_means=_means(glows),
     )
 
 
-def _addresses(sets: tuple[Sets, ...]) -> NDArray[np.int64]:
-    """Return where each layer's three sets lie and how large they are; whoever asks keeps the sets alive."""
-    rows = [[n for one in three for n in (one.texels.ctypes.data, one.size)] for three in sets]
+def _places(sets: tuple[Sets, ...], addresses: Addresses) -> NDArray[np.int64]:
+    """Return where each layer's three sets lie and how large they are."""
+    rows = [[n for one in three for n in (addresses.of(one.texels), one.size)] for three in sets]
     return np.array(rows, np.int64).reshape(-1, 6)
 
 
@@ -287,7 +293,7 @@ def prepare(
     shown = ([_GREY] if alone else []) + [layers[k] for k in on]
     grey = (_plain_grey(),) * 3
     pyramids = ((grey,) if alone else ()) + tuple(_sets_of(layers[k], sets) for k in on)
-    numbers = [list(_layer_numbers(layer, one)) for layer, one in zip(shown, pyramids, strict=True)]
+    numbers = [_layer_row(layer, one) for layer, one in zip(shown, pyramids, strict=True)]
     for k in range(1, len(shown)):
         if nowhere(shown[k].rule, evidence):
             numbers[k][OPACITY] = 0.0
@@ -301,15 +307,16 @@ def prepare(
     image = evidence.image
     downhill = any(map(_runs_downhill, shown)) or any(map(wear_plan.runs_downhill, fitted.wears))
     gradient = evidence.gradient() if evidence.gradient and downhill else None
-    fall = _fall(gradient, evidence)
-    worn, held = wear_plan.laid(
-        fitted, shown, [one[fitting.MAIN] for one in pyramids], programs.spans[len(shown) :], fall, evidence
-    )
+    fall = _fall(gradient, evidence, programs.addresses)
+    worn = wear_plan.laid(
+        fitted, shown, [one[fitting.MAIN] for one in pyramids], programs.spans[len(shown) :], fall, evidence,
+        programs.addresses,
+    )  # fmt: skip
     return Prepared(
         plan=_as_compiled(numbers, programs, pyramids, fall, image, worn),
         pyramids=pyramids,
         positions=positions,
         wears=fitted,
         depth=programs.depth,
-        alive=(programs.alive, image, gradient, held),
+        addresses=programs.addresses,
     )

@@ -12,6 +12,7 @@ from typing import Annotated, Any, Literal, Self, TypeVar
 from pydantic import Field, ValidationError, model_validator
 
 from elvatch.core import digest
+from elvatch.core.cache import Cache
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.marks import Marks
 from elvatch.core.document.rule import MOST_CLAUSES, KeptRule, OnLayer, Rule, singles
@@ -19,7 +20,6 @@ from elvatch.core.document.upgrade import upgraded
 from elvatch.core.document.wear import MOST_WEARS, Wear
 from elvatch.core.ground.description import MOST_STEPS, Ground
 from elvatch.core.ground.measures import NAMES, MeasureName
-from elvatch.core.kept import Kept
 from elvatch.core.parts import Bearing, ContentName, Name, Part, PartId, Share, published
 from elvatch.core.refusal import RefusalError
 from elvatch.core.shown import Shown, share
@@ -260,8 +260,8 @@ def askable(layers: tuple[Layer, ...], of: str) -> list[str]:
     return [layer.id for layer in layers if not reaches(layer.id, set())]
 
 
-_read = Kept[Recipe](8)
-_known_parts = Kept[Part](512)
+_read = Cache[Recipe](8)
+_known_parts = Cache[Part](512)
 
 
 def read(text: str | bytes) -> Recipe:

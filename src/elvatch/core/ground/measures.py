@@ -7,10 +7,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal, get_args
 
+from elvatch.core.cache import Cache
 from elvatch.core.ground import curvature, drainage, horizon, relative, slope
 from elvatch.core.ground.drainage import Network
 from elvatch.core.ground.shaped import Map, Shaped, no_traces
-from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
@@ -181,9 +181,9 @@ class Measures:
 
     def __init__(self, shaped: Shaped) -> None:
         self.shaped = shaped
-        self._maps = Kept[Map](24)
-        self._network = Kept[Network](1)
-        self._reaches = Kept[tuple[float, float]](48)
+        self._maps = Cache[Map](24)
+        self._network = Cache[Network](1)
+        self._reaches = Cache[tuple[float, float]](48)
 
     def map(self, name: MeasureName, radius_m: float | None = None, token: Token | None = None) -> Map:
         """Return a measure over the ground's samples.

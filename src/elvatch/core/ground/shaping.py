@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from elvatch.core import digest
+from elvatch.core.cache import Cache
 from elvatch.core.ground.clauses import limit_to
 from elvatch.core.ground.description import FileSource, FlatSource, Ground, Step
 from elvatch.core.ground.heightfield import Heightfield
@@ -16,7 +17,6 @@ from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.sampling import grid_of
 from elvatch.core.ground.shaped import Map, Shaped, Traces, no_traces
 from elvatch.core.ground.steps.resample import ResampleStep, to_samples
-from elvatch.core.kept import Kept
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
 
@@ -140,7 +140,7 @@ def name_seen(ground: Ground, preview: Preview | None = None) -> str:
     return digest.of_json([name_of(up_to(ground, k), preview.samples), preview.name])
 
 
-def seen(ground: Ground, read: ReadFile, kept: Kept[Shaped], run: Run, preview: Preview | None = None) -> Shaped:
+def seen(ground: Ground, read: ReadFile, kept: Cache[Shaped], run: Run, preview: Preview | None = None) -> Shaped:
     """Shape a ground as it is shown: whole, or a preview of it; see :func:`shape` and :class:`Preview`."""
     if preview is None:
         return shape(ground, read, kept, run)
@@ -155,7 +155,7 @@ def seen(ground: Ground, read: ReadFile, kept: Kept[Shaped], run: Run, preview: 
     return whole.with_heights(now.ground.heights_m + (whole.ground.heights_m - was.ground.heights_m))
 
 
-def shape(ground: Ground, read: ReadFile, kept: Kept[Shaped], run: Run, most_samples: int | None = None) -> Shaped:
+def shape(ground: Ground, read: ReadFile, kept: Cache[Shaped], run: Run, most_samples: int | None = None) -> Shaped:
     """Shape a ground, beginning after the last step whose result is still kept.
 
     Parameters
@@ -164,7 +164,7 @@ def shape(ground: Ground, read: ReadFile, kept: Kept[Shaped], run: Run, most_sam
         The description.
     read : callable
         Reads a height file.
-    kept : Kept of Shaped
+    kept : Cache of Shaped
         Results by what led to them.
     run : Run
         Told the share done, asked whether to go on.

@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
+from elvatch.core.columns import Columns
 from elvatch.core.document.fit import Fit, Lie
 from elvatch.core.ground.places import Places
 from elvatch.core.kernel import inner, part, peek_value
@@ -104,21 +105,23 @@ def risen_m(fit: Fit, heights: NDArray[np.float64], mean_height: float) -> NDArr
     return fit.relief_m * (curved(heights, fit.relief_curve) - middle(fit, mean_height))
 
 
-def lie_numbers(id: str, lie: Lie) -> list[float]:
-    """Return the first columns of a fit, those of how an image is repeated; up to ``SEED``."""
+def lie_columns(id: str, lie: Lie) -> Columns:
+    """Return how an image is repeated, as compiled code takes it: the columns up to ``SEED``."""
     turn = math.radians(lie.turn_deg)
     east, north = math.radians(lie.steep_turn_east_deg), math.radians(lie.steep_turn_north_deg)
     side = math.radians(lie.side_deg)
-    return [
-        _PROJECTIONS[lie.projection], lie.tile_m, lie.tile_m / lie.down_m, -1.0 if lie.mirror else 1.0,
-        math.cos(turn), math.sin(turn), math.cos(turn + east), math.sin(turn + east), math.cos(turn + north),
-        math.sin(turn + north), lie.offset_east_m, lie.offset_north_m, lie.offset_up_m, lie.plane_edge,
-        math.sin(side), math.cos(side), _REPEATS[lie.repeats.kind], lie.repeats.strength, lie.repeats.second_scale,
-        int(digest.of_json(id)[:4], 16),
-    ]  # fmt: skip
+    return {
+        PROJECTION: _PROJECTIONS[lie.projection], TILE: lie.tile_m, ASPECT: lie.tile_m / lie.down_m,
+        MIRROR: -1.0 if lie.mirror else 1.0, COS: math.cos(turn), SIN: math.sin(turn),
+        EAST_COS: math.cos(turn + east), EAST_SIN: math.sin(turn + east),
+        NORTH_COS: math.cos(turn + north), NORTH_SIN: math.sin(turn + north),
+        OFF_EAST: lie.offset_east_m, OFF_NORTH: lie.offset_north_m, OFF_UP: lie.offset_up_m, EDGE: lie.plane_edge,
+        SIDE_X: math.sin(side), SIDE_Y: math.cos(side), REPEATS: _REPEATS[lie.repeats.kind],
+        STRENGTH: lie.repeats.strength, SECOND: lie.repeats.second_scale, SEED: int(digest.of_json(id)[:4], 16),
+    }  # fmt: skip
 
 
-def numbers(layer_id: str, fit: Fit, normal_strength: float, sets: tuple[Pyramid, Pyramid, Pyramid]) -> list[float]:
+def columns(layer_id: str, fit: Fit, normal_strength: float, sets: tuple[Pyramid, Pyramid, Pyramid]) -> Columns:
     """Return a fit as compiled code takes it; ``sets`` as in :data:`MAIN`, :data:`STEEP`, :data:`FINER`."""
     main, steep, finer = sets
 
@@ -127,20 +130,21 @@ def numbers(layer_id: str, fit: Fit, normal_strength: float, sets: tuple[Pyramid
         return (relief_m / one.relief_m) * (one.tile_m / tile_m) * normal_strength
 
     detail = fit.detail
-    return [
-        *lie_numbers(layer_id, fit),
-        gain(main, fit.tile_m, fit.relief_m), gain(main, fit.down_m, fit.relief_m),
-        gain(steep, fit.tile_m, fit.relief_m), gain(steep, fit.down_m, fit.relief_m),
-        detail.strength if detail else 0.0, detail.tile_m if detail else 1.0,
-        gain(finer, detail.tile_m, detail.relief_m) if detail else 0.0, detail.relief_m if detail else 0.0,
-        fit.relief_m, middle(fit, float(main.mean[HEIGHT])), fit.relief_curve,
-        # another set on the steep planes lies as level as the first
-        float(main.mean[HEIGHT] - steep.mean[HEIGHT]) if fit.relief_mid is None and fit.meets == "levelled" else 0.0,
-        _MEETS[fit.meets],
-    ]  # fmt: skip
+    # another set on the steep planes lies as level as the first
+    levelled = fit.relief_mid is None and fit.meets == "levelled"
+    return {
+        **lie_columns(layer_id, fit),
+        GAIN_ACROSS: gain(main, fit.tile_m, fit.relief_m), GAIN_DOWN: gain(main, fit.down_m, fit.relief_m),
+        STEEP_ACROSS: gain(steep, fit.tile_m, fit.relief_m), STEEP_DOWN: gain(steep, fit.down_m, fit.relief_m),
+        DETAIL: detail.strength if detail else 0.0, DETAIL_TILE: detail.tile_m if detail else 1.0,
+        DETAIL_GAIN: gain(finer, detail.tile_m, detail.relief_m) if detail else 0.0,
+        DETAIL_RELIEF: detail.relief_m if detail else 0.0,
+        RELIEF: fit.relief_m, MID: middle(fit, float(main.mean[HEIGHT])), CURVE: fit.relief_curve,
+        STEEP_LEVEL: float(main.mean[HEIGHT] - steep.mean[HEIGHT]) if levelled else 0.0, MEETS: _MEETS[fit.meets],
+    }  # fmt: skip
 
 
-class Ways(NamedTuple):
+class Footprint(NamedTuple):
     """What lookups of one layer at one place share: the layer's numbers (those of its fit begin at ``first``),
     and the place's position, lie and area; ``flat`` is the square of its normal's vertical part."""
 
@@ -160,27 +164,30 @@ class Ways(NamedTuple):
 
 @inner
 def _projected(
-    values: int, ways: Ways, texels: int, side: int, mean: NDArray[np.float32], tile: float, gain_a: float,
+    values: int, footprint: Footprint, texels: int, side: int, mean: NDArray[np.float32], tile: float, gain_a: float,
     gain_d: float, kind: int, axes: Axes, shift_u: float, shift_v: float, out: NDArray[np.float32],
     one: NDArray[np.float32],
 ) -> None:  # fmt: skip
     """Fill ``out`` with an image's numbers as projected on a plane; see :func:`on_plane`."""
-    layer, f = ways.layer, ways.first
+    layer, f = footprint.layer, footprint.first
     rx, ry, rz, dx, dy, dz = axes
-    gx, gy = ways.rise_e, ways.rise_n
+    gx, gy = footprint.rise_e, footprint.rise_n
     per = 1.0 / tile
-    u = (rx * ways.x + ry * ways.y + rz * ways.z) * per + shift_u
-    v = (dx * ways.x + dy * ways.y + dz * ways.z) * per + shift_v
+    u = (rx * footprint.x + ry * footprint.y + rz * footprint.z) * per + shift_u
+    v = (dx * footprint.x + dy * footprint.y + dz * footprint.z) * per + shift_v
     # a step east or north on the map, on the plane: the ground carries it up as well
     eu, ev, nu, nv = rx + rz * gx, dx + dz * gx, ry + rz * gy, dy + dz * gy
-    across, along_u, along_v = ways.across, 0.0, 0.0
+    across, along_u, along_v = footprint.across, 0.0, 0.0
     if rz == 0.0 and dz == 0.0:
-        along_u, along_v = eu * ways.along_e + nu * ways.along_n, ev * ways.along_e + nv * ways.along_n
+        along_u, along_v = (
+            eu * footprint.along_e + nu * footprint.along_n,
+            ev * footprint.along_e + nv * footprint.along_n,
+        )
     else:
-        length = math.sqrt(ways.along_e * ways.along_e + ways.along_n * ways.along_n)
+        length = math.sqrt(footprint.along_e * footprint.along_e + footprint.along_n * footprint.along_n)
         ae, an = 1.0, 0.0
         if length > 0.0:
-            ae, an = ways.along_e / length, ways.along_n / length
+            ae, an = footprint.along_e / length, footprint.along_n / length
         full = length + across
         pu, pv = (eu * ae + nu * an) * full, (ev * ae + nv * an) * full
         qu, qv = (nu * ae - eu * an) * across, (nv * ae - ev * an) * across
@@ -190,7 +197,7 @@ def _projected(
         major = math.sqrt(max(0.5 * (pp + qq + apart), 1e-18))
         narrow = max(abs(pu * qv - pv * qu) / major, major / _STRETCH)
         across = narrow
-        if ways.taps == 1 or narrow > 0.9 * major:
+        if footprint.taps == 1 or narrow > 0.9 * major:
             across = major
         elif apart > 0.0:
             half = min(max(0.5 * (1.0 + (pp - qq) / apart), 0.0), 1.0)
@@ -200,39 +207,41 @@ def _projected(
     if values == OF_SHEET:
         sample_sheet(
             texels, side, u, v, across * per, along_u * per, along_v * per, layer[f + ASPECT], gain_a, gain_d, kind,
-            layer[f + STRENGTH], layer[f + SECOND], int(layer[f + SEED]), ways.taps, mean, out, one,
+            layer[f + STRENGTH], layer[f + SECOND], int(layer[f + SEED]), footprint.taps, mean, out, one,
         )  # fmt: skip
     else:
         sample(
             texels, side, u, v, across * per, along_u * per, along_v * per, layer[f + ASPECT], gain_a, gain_d, kind,
-            layer[f + STRENGTH], layer[f + SECOND], int(layer[f + SEED]), ways.taps, mean, out, one,
+            layer[f + STRENGTH], layer[f + SECOND], int(layer[f + SEED]), footprint.taps, mean, out, one,
         )  # fmt: skip
     # along the surface: what points out of it is taken off
     sx, sy = out[values], out[values + 1]
     hx, hy, hz = sx * rx - sy * dx, sx * ry - sy * dy, sx * rz - sy * dz
-    out_of = (hz - gx * hx - gy * hy) * ways.flat
+    out_of = (hz - gx * hx - gy * hy) * footprint.flat
     out[values], out[values + 1] = hx + out_of * gx, hy + out_of * gy
 
 
 @part
 def on_plane(
-    ways: Ways, texels: int, side: int, mean: NDArray[np.float32], tile: float, gain_a: float, gain_d: float,
-    kind: int, axes: Axes, shift_u: float, shift_v: float, out: NDArray[np.float32], one: NDArray[np.float32],
+    footprint: Footprint, texels: int, side: int, mean: NDArray[np.float32], tile: float, gain_a: float,
+    gain_d: float, kind: int, axes: Axes, shift_u: float, shift_v: float, out: NDArray[np.float32],
+    one: NDArray[np.float32],
 ) -> None:  # fmt: skip
     """Fill ``out`` with a set's numbers as projected on a plane.
 
     The slopes come out as the horizontal parts, east and north, of the gradient along the surface.
     """
-    _projected(OF_SET, ways, texels, side, mean, tile, gain_a, gain_d, kind, axes, shift_u, shift_v, out, one)
+    _projected(OF_SET, footprint, texels, side, mean, tile, gain_a, gain_d, kind, axes, shift_u, shift_v, out, one)
 
 
 @part
 def sheet_on_plane(
-    ways: Ways, texels: int, side: int, mean: NDArray[np.float32], tile: float, gain_a: float, gain_d: float,
-    kind: int, axes: Axes, shift_u: float, shift_v: float, out: NDArray[np.float32], one: NDArray[np.float32],
+    footprint: Footprint, texels: int, side: int, mean: NDArray[np.float32], tile: float, gain_a: float,
+    gain_d: float, kind: int, axes: Axes, shift_u: float, shift_v: float, out: NDArray[np.float32],
+    one: NDArray[np.float32],
 ) -> None:  # fmt: skip
     """Fill ``out`` with an overlay's numbers as :func:`on_plane` does with a set's."""
-    _projected(OF_SHEET, ways, texels, side, mean, tile, gain_a, gain_d, kind, axes, shift_u, shift_v, out, one)
+    _projected(OF_SHEET, footprint, texels, side, mean, tile, gain_a, gain_d, kind, axes, shift_u, shift_v, out, one)
 
 
 @inner
@@ -248,15 +257,15 @@ def fall_at(fall: Fall, x: float, y: float) -> tuple[float, float]:
 
 @inner
 def downhill(
-    values: int, ways: Ways, fall: Fall, texels: int, side: int, mean: NDArray[np.float32], out: NDArray[np.float32],
-    one: NDArray[np.float32], two: NDArray[np.float32],
+    values: int, footprint: Footprint, fall: Fall, texels: int, side: int, mean: NDArray[np.float32],
+    out: NDArray[np.float32], one: NDArray[np.float32], two: NDArray[np.float32],
 ) -> None:  # fmt: skip
     """Fill ``out``: patches whose down is the ground's, each laid on the ground's lie at its own middle."""
-    layer, f = ways.layer, ways.first
+    layer, f = footprint.layer, footprint.first
     edge = PATCH_OF_RUNS * layer[f + TILE]
     kind, seed = int(layer[f + REPEATS]), int(layer[f + SEED])
     own = 3 if kind == 3 else 0
-    x, y = ways.x / edge, ways.y / edge
+    x, y = footprint.x / edge, footprint.y / edge
     sum_of = 0.0
     for corner in range(3):
         sum_of += sharpened(lattice(x, y, corner)[2])
@@ -286,10 +295,10 @@ def downhill(
         tile, gain_a, gain_d = layer[f + TILE], layer[f + GAIN_ACROSS], layer[f + GAIN_DOWN]
         if values == OF_SHEET:
             sheet_on_plane(
-                ways, texels, side, mean, tile, gain_a, gain_d, own, axes, shift_u, shift_v, one, two
+                footprint, texels, side, mean, tile, gain_a, gain_d, own, axes, shift_u, shift_v, one, two
             )  # fmt: skip
         else:
-            on_plane(ways, texels, side, mean, tile, gain_a, gain_d, own, axes, shift_u, shift_v, one, two)
+            on_plane(footprint, texels, side, mean, tile, gain_a, gain_d, own, axes, shift_u, shift_v, one, two)
         gather(values, out, one, mean, weight)
         # patches that lie alike are one sample, not several
         if shift_u == 0.0 and abs(gx - last_x) < 1e-3 and abs(gy - last_y) < 1e-3:
@@ -359,23 +368,23 @@ def plane_weights(rise_e: float, rise_n: float, edge: float) -> tuple[float, flo
 
 @inner
 def _finer(
-    ways: Ways, sets: NDArray[np.int64], mean: NDArray[np.float32], wx: float, wy: float, wz: float,
+    footprint: Footprint, sets: NDArray[np.int64], mean: NDArray[np.float32], wx: float, wy: float, wz: float,
     out: NDArray[np.float32], one: NDArray[np.float32], two: NDArray[np.float32],
 ) -> float:  # fmt: skip
     """Add the near detail to ``out``, by the plane that counts most; return the height it adds, metres."""
-    layer, f = ways.layer, ways.first
+    layer, f = footprint.layer, footprint.first
     tile = layer[f + DETAIL_TILE]
-    seen = math.sqrt(ways.across * (ways.across + math.hypot(ways.along_e, ways.along_n))) / tile
+    seen = math.sqrt(footprint.across * (footprint.across + math.hypot(footprint.along_e, footprint.along_n))) / tile
     # it goes while a repeat is still wide enough to be told from its mean
     t = min(max((math.log(max(seen, 1e-9)) - math.log(1 / 16)) / (math.log(1 / 96) - math.log(1 / 16)), 0.0), 1.0)
     part = layer[f + DETAIL] * t * t * (3.0 - 2.0 * t)
     if part <= 0.0:
         return 0.0
     plane = 3 if layer[f + PROJECTION] == SIDE else (1 if wx > wz and wx >= wy else (2 if wy > wz else 0))
-    axes = axes_of(layer, f, plane, ways.rise_e, ways.rise_n)
+    axes = axes_of(layer, f, plane, footprint.rise_e, footprint.rise_n)
     gain, average = layer[f + DETAIL_GAIN], mean[FINER]
     on_plane(
-        ways, sets[2 * FINER], sets[2 * FINER + 1], average, tile, gain, gain, 0, axes, 0.0, 0.0,
+        footprint, sets[2 * FINER], sets[2 * FINER + 1], average, tile, gain, gain, 0, axes, 0.0, 0.0,
         one, two,
     )  # fmt: skip
     for channel in range(RED, BLUE + 1):
@@ -402,7 +411,7 @@ def fitted(
     Parameters
     ----------
     layer : ndarray, float64
-        A layer's numbers; those of :func:`numbers` begin at ``first``.
+        A layer's numbers; those of :func:`columns` begin at ``first``.
     sets : ndarray, shape (6,), int64
         Address and side of its three sets.
     mean : ndarray, shape (3, 10), float32
@@ -420,7 +429,7 @@ def fitted(
     """
     f = first
     gx, gy = float(places.rise_east[i]), float(places.rise_north[i])
-    ways = Ways(
+    footprint = Footprint(
         layer, first, places.x_m[i] + drift_e - layer[f + OFF_EAST], places.y_m[i] + drift_n - layer[f + OFF_NORTH],
         float(places.elevation_m[i]) - layer[f + OFF_UP], gx, gy, float(places.across_m[i]),
         float(places.along_east_m[i]), float(places.along_north_m[i]), 1.0 / (1.0 + gx * gx + gy * gy), taps,
@@ -429,10 +438,10 @@ def fitted(
     projection = layer[f + PROJECTION]
     wx, wy, wz = 0.0, 0.0, 1.0
     if projection == DOWNHILL:
-        downhill(OF_SET, ways, fall, sets[0], sets[1], mean[MAIN], out, one, two)
+        downhill(OF_SET, footprint, fall, sets[0], sets[1], mean[MAIN], out, one, two)
     else:
         if projection == TRIPLANAR:
-            wx, wy, wz = plane_weights(ways.rise_e, ways.rise_n, layer[f + EDGE])
+            wx, wy, wz = plane_weights(footprint.rise_e, footprint.rise_n, layer[f + EDGE])
         for k in range(CHANNELS):
             out[k] = 0.0
         for plane in range(3):
@@ -440,12 +449,12 @@ def fitted(
             if weight == 0.0:
                 continue
             which = MAIN if plane == 0 else STEEP
-            axes = axes_of(layer, f, 3 if projection == SIDE else plane, ways.rise_e, ways.rise_n)
+            axes = axes_of(layer, f, 3 if projection == SIDE else plane, footprint.rise_e, footprint.rise_n)
             gain_a = layer[f + GAIN_ACROSS] if plane == 0 else layer[f + STEEP_ACROSS]
             gain_d = layer[f + GAIN_DOWN] if plane == 0 else layer[f + STEEP_DOWN]
             alone = weight == 1.0
             on_plane(
-                ways, sets[2 * which], sets[2 * which + 1], mean[which], layer[f + TILE], gain_a, gain_d,
+                footprint, sets[2 * which], sets[2 * which + 1], mean[which], layer[f + TILE], gain_a, gain_d,
                 int(layer[f + REPEATS]), axes, 0.0, 0.0, out if alone else one, two,
             )  # fmt: skip
             if plane > 0:
@@ -467,5 +476,5 @@ def fitted(
         out[SLOPE_Y] *= steeper
         out[SLOPE_RMS] *= steeper * steeper
     if layer[f + DETAIL] > 0.0:
-        added = _finer(ways, sets, mean, wx, wy, wz, out, one, two)
+        added = _finer(footprint, sets, mean, wx, wy, wz, out, one, two)
     out[HEIGHT] = (height - layer[f + MID]) * layer[f + RELIEF] + added

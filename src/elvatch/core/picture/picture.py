@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
+from elvatch.core.cache import Cache
 from elvatch.core.cover import alone, function, plan, standing, stretch
 from elvatch.core.cover.memory import Memory, Names
 from elvatch.core.document.recipe import Light, Peg, Recipe, Stand
@@ -25,7 +26,6 @@ from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import Scale
 from elvatch.core.ground.places import Places
 from elvatch.core.ground.survey import Survey, survey
-from elvatch.core.kept import Kept
 from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.parallel import Token
 from elvatch.core.picture import bed, camera, gbuffer, light, modes, ramp, relief, scene, shade
@@ -140,7 +140,7 @@ class _Laid:
     name: str
 
 
-class Booth:
+class Renderer:
     """Makes pictures and keeps their stages. One for the whole application.
 
     Parameters
@@ -150,16 +150,16 @@ class Booth:
     """
 
     def __init__(self, keep: int = 12) -> None:
-        self._seen = Kept[_Seen](keep)
-        self._sun = Kept[NDArray[np.float32]](keep)
-        self._laid = Kept[_Laid](keep)
-        self._material = Kept[function.Material](keep)
-        self._sites = Kept[bed.Sites](keep)
-        self._raised = Kept[bed.Bed](keep)
-        self._beds = Kept[bed.Laid](keep)
-        self._standing = Kept[float](keep)
+        self._seen = Cache[_Seen](keep)
+        self._sun = Cache[NDArray[np.float32]](keep)
+        self._laid = Cache[_Laid](keep)
+        self._material = Cache[function.Material](keep)
+        self._sites = Cache[bed.Sites](keep)
+        self._raised = Cache[bed.Bed](keep)
+        self._beds = Cache[bed.Laid](keep)
+        self._standing = Cache[float](keep)
         # fragments, and patch by patch the relief that they are seen on
-        self._memory = Kept[Memory](4 * keep)
+        self._memory = Cache[Memory](4 * keep)
 
     def take(
         self,

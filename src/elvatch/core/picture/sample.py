@@ -8,13 +8,13 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.core.cache import Cache
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.recipe import Layer, Light, Look, Peg, Recipe, Stand, Stands
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
-from elvatch.core.kept import Kept
 from elvatch.core.parallel import Token
-from elvatch.core.picture.picture import Booth, Terrain, View, terrain
+from elvatch.core.picture.picture import Renderer, Terrain, View, terrain
 from elvatch.core.stock.pyramid import HEIGHT, Pyramid
 
 _SAMPLES = 768
@@ -44,8 +44,8 @@ class Samples:
     """Draws samples; the last few planes are kept, so that a light that moves costs little."""
 
     def __init__(self) -> None:
-        self._booth = Booth(8)
-        self._lands = Kept[Terrain](6)
+        self._renderer = Renderer(8)
+        self._lands = Cache[Terrain](6)
 
     def picture(self, pyramid: Pyramid, view: SampleView, token: Token | None = None) -> NDArray[np.uint8]:
         """Return a picture of a set, shape (height, width, 3), sRGB.
@@ -62,7 +62,7 @@ class Samples:
         repeats = min(64, max(1, math.ceil(view.across_m / pyramid.tile_m - 1e-6)))
         name = f"{pyramid.content_name}/{repeats}"
         land = self._lands.get(name, lambda: terrain(_plane(pyramid, repeats), token))
-        return self._booth.take(
+        return self._renderer.take(
             land, _recipe(pyramid, repeats, view), {_SET: pyramid},
             View("near" if view.figure else "far", view.width_px, view.height_px, view.looks), token,
         ).pixels  # fmt: skip

@@ -12,6 +12,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.core.addresses import Addresses
 from elvatch.core.document.marks import DrawnPath
 from elvatch.core.document.recipe import Layer
 from elvatch.core.document.rule import (
@@ -74,8 +75,7 @@ class Programs:
     tables: Tables
     spans: list[tuple[int, int]]
     depth: int
-    alive: tuple[object, ...]
-    """Keeps arrays whose addresses are in use."""
+    addresses: Addresses
 
 
 class _Builder:
@@ -242,11 +242,14 @@ class _Builder:
         width, depth = self._evidence.width_m, self._evidence.depth_m
         planes = [plane for plane, _ in self._planes.values()]
         masks = list(self._masks.values())
+        addresses = Addresses()
+        for mask in masks:
+            addresses.hold(mask)
         tables = Tables(
             rows=np.array(self._rows, np.float64).reshape(-1, c.ROW_NUMBERS),
             breaks=np.array(self._break_rows, np.float64).reshape(-1, c.ROW_NUMBERS),
             curves=c.curve_table(self._curves),
-            maps=np.array([one.ctypes.data for one in self._maps.values()], np.int64),
+            maps=np.array([addresses.of(one) for one in self._maps.values()], np.int64),
             grid=np.array([rows, cols, width / (cols - 1), depth / (rows - 1), depth]),
             mask_table=np.concatenate([np.zeros(0, np.int64), *(m.table for m in masks)]),
             masks=np.array(
@@ -254,15 +257,14 @@ class _Builder:
             ).reshape(-1, 3),
             mask_numbers=np.array([(m.sample_m, m.depth_m) for m in masks], np.float64).reshape(-1, 2),
             planes=np.array(
-                [(p.codes.ctypes.data, p.codes.shape[1], p.codes.shape[0]) for p in planes], np.int64
+                [(addresses.of(p.codes), p.codes.shape[1], p.codes.shape[0]) for p in planes], np.int64
             ).reshape(-1, 3),
             plane_numbers=np.array([n for _, n in self._planes.values()], np.float64).reshape(
                 -1, mask_image.PLANE_NUMBERS
             ),
             lines=paths.lay(self._paths),
         )
-        alive = (tuple(self._maps.values()), tuple(planes), tuple(masks))
-        return Programs(tables, spans, self._depth, alive)
+        return Programs(tables, spans, self._depth, addresses)
 
 
 def compiled(rules: list[tuple[str, Rule]], evidence: Evidence, layers: tuple[Layer, ...] = ()) -> Programs:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from elvatch.core.ground.places import Places
 from elvatch.core.kernel import inner, part, peek_value
 from elvatch.core.mapping import fitting as f
-from elvatch.core.mapping.fitting import Fall, Ways, axes_of, downhill, plane_weights, sheet_on_plane
+from elvatch.core.mapping.fitting import Fall, Footprint, axes_of, downhill, plane_weights, sheet_on_plane
 from elvatch.core.mapping.lookup import look_up_sheet
 from elvatch.core.mapping.repeats import NONE, OF_SHEET
 from elvatch.core.noise import fractal_noise
@@ -156,14 +156,14 @@ def _on_ground(
         return
     kind = int(n[first + f.REPEATS]) if seen < _NO_REPEAT else NONE
     gx, gy = float(places.rise_east[i]), float(places.rise_north[i])
-    ways = Ways(
+    footprint = Footprint(
         n, first, places.x_m[i] - n[first + f.OFF_EAST], places.y_m[i] - n[first + f.OFF_NORTH],
         float(places.elevation_m[i]) - n[first + f.OFF_UP], gx, gy, float(places.across_m[i]),
         float(places.along_east_m[i]), float(places.along_north_m[i]), 1.0 / (1.0 + gx * gx + gy * gy), taps,
     )  # fmt: skip
     projection = n[first + f.PROJECTION]
     if projection == f.DOWNHILL:
-        downhill(OF_SHEET, ways, over.fall, texels, side, over.means[w], out, one, two)
+        downhill(OF_SHEET, footprint, over.fall, texels, side, over.means[w], out, one, two)
         return
     wx, wy, wz = 0.0, 0.0, 1.0
     if projection == f.TRIPLANAR:
@@ -175,8 +175,8 @@ def _on_ground(
             continue
         axes = axes_of(n, first, 3 if projection == f.SIDE else plane, gx, gy)
         sheet_on_plane(
-            ways, texels, side, over.means[w], n[first + f.TILE], n[first + f.GAIN_ACROSS], n[first + f.GAIN_DOWN],
-            kind, axes, 0.0, 0.0, one, two,
+            footprint, texels, side, over.means[w], n[first + f.TILE], n[first + f.GAIN_ACROSS],
+            n[first + f.GAIN_DOWN], kind, axes, 0.0, 0.0, one, two,
         )  # fmt: skip
         part = np.float32(weight)
         for k in range(CHANNELS):

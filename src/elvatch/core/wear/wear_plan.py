@@ -11,6 +11,8 @@ from numpy.typing import NDArray
 
 from elvatch.core import colour as colours
 from elvatch.core import digest
+from elvatch.core.addresses import Addresses
+from elvatch.core.columns import Columns, beginning_at, row
 from elvatch.core.document.marks import DrawnPath
 from elvatch.core.document.recipe import Layer
 from elvatch.core.document.wear import AlongLevels, AlongPath, Blend, Wear
@@ -144,10 +146,12 @@ def depths_m(wears: Sequence[Wear], layers: Sequence[Layer]) -> list[float]:
     return out
 
 
-def _blend_numbers(effect: Blend | None) -> list[float]:
+def _blend_columns(effect: Blend | None, strength: int, mode: int, to: int) -> Columns:
+    """Return how a raw number is changed, in the columns named."""
     if effect is None:
-        return [0.0, 0.0, -1.0]
-    return [effect.strength, float(blend.MODES[effect.mode].code), -1.0 if effect.towards is None else effect.towards]
+        return {strength: 0.0, mode: 0.0, to: -1.0}
+    towards = -1.0 if effect.towards is None else effect.towards
+    return {strength: effect.strength, mode: blend.MODES[effect.mode].code, to: towards}
 
 
 def _linear(colour: str) -> list[float]:
@@ -156,30 +160,41 @@ def _linear(colour: str) -> list[float]:
     return [float(v) for v in colours.to_linear(codes)]
 
 
-def _follow_numbers(wear: Wear, line: int) -> list[float]:
+def _follow_columns(wear: Wear, line: int) -> Columns:
     follows = wear.follows
+    nowhere = {
+        o.FOLLOWS: o.ON_GROUND, o.FROM: 0.0, o.SPACING: 1.0, o.ONCE: 0.0, o.WOBBLE: 0.0, o.WOBBLE_SIZE: 1.0,
+        o.SEED: 0.0, o.LINE: 0.0, o.WIDTH: 1.0, o.LENGTH: 1.0,
+    }  # fmt: skip
     if isinstance(follows, AlongLevels):
-        levels = [follows.from_m, follows.spacing_m, float(follows.once), follows.wobble_m, follows.wobble_size_m]
-        return [*levels, float(int(digest.of_json(wear.id)[:4], 16)), 0.0, 1.0, 1.0]
+        return nowhere | {
+            o.FOLLOWS: o.ON_LEVELS, o.FROM: follows.from_m, o.SPACING: follows.spacing_m, o.ONCE: float(follows.once),
+            o.WOBBLE: follows.wobble_m, o.WOBBLE_SIZE: follows.wobble_size_m,
+            o.SEED: int(digest.of_json(wear.id)[:4], 16),
+        }  # fmt: skip
     if isinstance(follows, AlongPath):
-        return [0.0, 1.0, 0.0, 0.0, 1.0, 0.0, float(line), follows.width_m, follows.length_m]
-    return [0.0, 1.0, 0.0, 0.0, 1.0, 0.0, 0.0, 1.0, 1.0]
+        lying = {o.LINE: float(line), o.WIDTH: follows.width_m, o.LENGTH: follows.length_m}
+        return nowhere | lying | {o.FOLLOWS: o.ON_PATH}
+    return nowhere
 
 
-def _numbers(wear: Wear, depth_mm: float, line: int, sheet: Sheet) -> list[float]:
-    effects, way = wear.effects, wear.by_relief
-    colour = effects.colour
-    depth = depth_mm / 1000 * (-1.0 if effects.relief and effects.relief.way == "carve" else 1.0)
-    follows = {"ground": o.ON_GROUND, "levels": o.ON_LEVELS, "path": o.ON_PATH}[wear.follows.kind]
-    return [
-        wear.strength, float(follows), *_blend_numbers(effects.roughness), *_blend_numbers(effects.metallic),
-        colour.strength if colour else 0.0, float(blend.TINTINGS[colour.mode].code) if colour else 0.0,
-        *(_linear(colour.colour) if colour else (0.0, 0.0, 0.0)),
-        depth, effects.worn_through or 0.0, float(_RELIEF_WAYS[way.where]), way.level, way.soft,
-        *_follow_numbers(wear, line), *fitting.lie_numbers(wear.id, wear.lie),
-        # an overlay rises by so much a texel; a metre has so many of them
-        sheet.size / wear.lie.tile_m, sheet.size / wear.lie.down_m,
-    ]  # fmt: skip
+def _row(wear: Wear, depth_mm: float, line: int, sheet: Sheet) -> list[float]:
+    effects, way, colour = wear.effects, wear.by_relief, wear.effects.colour
+    red, green, blue = _linear(colour.colour) if colour else (0.0, 0.0, 0.0)
+    own = {
+        o.STRENGTH: wear.strength, o.COLOUR: colour.strength if colour else 0.0,
+        o.COLOUR_MODE: blend.TINTINGS[colour.mode].code if colour else 0.0, o.RED: red, o.GREEN: green, o.BLUE: blue,
+        o.DEPTH: depth_mm / 1000 * (-1.0 if effects.relief and effects.relief.way == "carve" else 1.0),
+        o.WORN: effects.worn_through or 0.0, o.RELIEF_WAY: _RELIEF_WAYS[way.where], o.RELIEF_LEVEL: way.level,
+        o.RELIEF_SOFT: way.soft,
+    }  # fmt: skip
+    # an overlay rises by so much a texel; a metre has so many of them
+    gains = {fitting.GAIN_ACROSS: sheet.size / wear.lie.tile_m, fitting.GAIN_DOWN: sheet.size / wear.lie.down_m}
+    return row(
+        o.NUMBERS, own, _blend_columns(effects.roughness, o.ROUGH, o.ROUGH_MODE, o.ROUGH_TO),
+        _blend_columns(effects.metallic, o.METAL, o.METAL_MODE, o.METAL_TO), _follow_columns(wear, line),
+        beginning_at(o.FIT, {**fitting.lie_columns(wear.id, wear.lie), **gains}),
+    )  # fmt: skip
 
 
 class _Paths:
@@ -207,8 +222,9 @@ def laid(
     spans: Sequence[tuple[int, int]],
     fall: Fall,
     evidence: Evidence,
-) -> tuple[Worn, tuple[object, ...]]:
-    """Return wear as compiled code takes it, and what keeps its arrays alive.
+    addresses: Addresses,
+) -> Worn:
+    """Return wear as compiled code takes it.
 
     Parameters
     ----------
@@ -224,27 +240,29 @@ def laid(
         Where the ground falls.
     evidence : Evidence
         Gives overlays, paths and measures.
+    addresses : Addresses
+        Holds what it takes.
     """
     ways, sheets, maps = _Paths(evidence), [], []
-    numbers, addresses = [], []
+    numbers, found = [], []
     for wear, place in zip(fitted.wears, fitted.places, strict=True):
         sheet, line = evidence.sheet(wear), ways.line(wear)
         sheets.append(sheet)
-        row = _numbers(wear, depth_of(wear, place, shown).given_mm, max(line, 0), sheet)
+        row = _row(wear, depth_of(wear, place, shown).given_mm, max(line, 0), sheet)
         if line < 0 or nowhere(wear.rule, evidence):
             row[o.STRENGTH] = 0.0
         numbers.append(row)
         address, follows = 0, wear.follows
         if isinstance(follows, AlongLevels) and follows.measure != "elevation":
             maps.append(np.ascontiguousarray(evidence.measure(follows.measure, follows.radius_m), np.float32))
-            address = maps[-1].ctypes.data
-        addresses.append([sheet.texels.ctypes.data, sheet.size, address])
+            address = addresses.of(maps[-1])
+        found.append([addresses.of(sheet.texels), sheet.size, address])
     table = np.array(numbers, np.float64).reshape(-1, o.NUMBERS)
     chosen, removes = _over(fitted, shown)
     let_in, lost = _by_relief(table, shown, sets)
-    worn = Worn(
+    return Worn(
         overlays=Overlays(
-            table, np.array(addresses, np.int64).reshape(-1, 3),
+            table, np.array(found, np.int64).reshape(-1, 3),
             np.array([sheet.mean for sheet in sheets], np.float32).reshape(-1, 4), paths.lay(ways.lines),
             _with_grid(fall, maps, evidence),
         ),
@@ -257,7 +275,6 @@ def laid(
         let_in=let_in,
         lost=lost,
     )  # fmt: skip
-    return worn, (tuple(sheets), tuple(maps))
 
 
 def _over(fitted: Fitted, shown: Sequence[Layer]) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:

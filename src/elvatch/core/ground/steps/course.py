@@ -10,12 +10,12 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from elvatch.core import digest
+from elvatch.core.cache import Cache
 from elvatch.core.curve import through
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.shaped import Map, Shaped
 from elvatch.core.ground.step import Extent, StepBase, to_step
 from elvatch.core.ground.steps.level import soft_least
-from elvatch.core.kept import Kept
 from elvatch.core.kernel import kernel
 from elvatch.core.noise import fractal_noise
 from elvatch.core.parallel import over_bands
@@ -119,7 +119,7 @@ def _beside_rows(
             level[row, col] = level_sum / weight_sum
 
 
-_known = Kept[tuple[Map, Map]](8)
+_known = Cache[tuple[Map, Map]](8)
 
 
 def _beside(ground: Heightfield, step: CourseStep, run: Run) -> tuple[Map, Map]:

@@ -65,7 +65,7 @@ def buffers(of: object) -> Iterator[tuple[int, int]]:
 
 
 class Budget:
-    """How much memory the results of many :class:`Kept` may take together; the least recently used goes first.
+    """How much memory the results of many :class:`Cache` may take together; the least recently used goes first.
 
     A buffer that several results share counts once.
 
@@ -81,7 +81,7 @@ class Budget:
         self._counted: dict[int, list[int]] = {}
         self._total = 0
         self._used: OrderedDict[tuple[int, str], dict[int, int]] = OrderedDict()
-        self._owners: weakref.WeakValueDictionary[int, Kept[Any]] = weakref.WeakValueDictionary()
+        self._owners: weakref.WeakValueDictionary[int, Cache[Any]] = weakref.WeakValueDictionary()
         self._numbers = itertools.count()
 
     @property
@@ -89,7 +89,7 @@ class Budget:
         """How much all results weigh now."""
         return self._total
 
-    def enter(self, owner: Kept[Any]) -> int:
+    def enter(self, owner: Cache[Any]) -> int:
         """Return the number of a new collection of results; when it is forgotten, so is what it kept."""
         number = next(self._numbers)
         with self.lock:
@@ -143,7 +143,7 @@ SHARED = Budget(usual_bytes())
 """Of all results of this process."""
 
 
-class Kept(Generic[T]):
+class Cache(Generic[T]):
     """A few results by name; the least recently used goes first. Safe from any thread.
 
     Parameters

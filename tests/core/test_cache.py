@@ -12,14 +12,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from elvatch.core.cache import Budget, Cache
 from elvatch.core.formats.decoded import Decoded
-from elvatch.core.kept import Budget, Kept
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.refusal import CancelledError
 
 
 def test_two_threads_share_one_making() -> None:
-    kept, calls, gate = Kept[int](3), [], threading.Event()
+    kept, calls, gate = Cache[int](3), [], threading.Event()
 
     def make() -> int:
         calls.append(1)
@@ -34,7 +34,7 @@ def test_two_threads_share_one_making() -> None:
 
 
 def test_who_waited_for_a_cancelled_making_makes_it_itself() -> None:
-    kept, begun, gate = Kept[int](3), threading.Event(), threading.Event()
+    kept, begun, gate = Cache[int](3), threading.Event(), threading.Event()
 
     def stopped() -> int:
         begun.set()
@@ -52,7 +52,7 @@ def test_who_waited_for_a_cancelled_making_makes_it_itself() -> None:
 
 
 def test_the_least_recently_used_goes_first() -> None:
-    kept = Kept[str](2)
+    kept = Cache[str](2)
     for name in ("a", "b", "a", "c"):
         kept.get(name, lambda name=name: name)
     assert kept.get("a", lambda: "new") == "a"
@@ -81,11 +81,11 @@ def test_bands_cover_every_row_once_and_pass_errors_on() -> None:
     assert sum(done) < 1000
 
 
-def texts(budget: Budget, most: int = 99) -> Kept[np.ndarray]:
-    return Kept(most, budget)
+def texts(budget: Budget, most: int = 99) -> Cache[np.ndarray]:
+    return Cache(most, budget)
 
 
-def put(kept: Kept[np.ndarray], name: str, count: int) -> np.ndarray:
+def put(kept: Cache[np.ndarray], name: str, count: int) -> np.ndarray:
     return kept.get(name, lambda: np.zeros(count, np.uint8))
 
 
@@ -109,7 +109,7 @@ def test_all_results_share_one_budget_and_the_least_recently_used_of_all_goes() 
 
 def test_what_several_hold_weighs_once_and_what_lies_in_a_file_nothing(tmp_path: Path) -> None:
     budget = Budget(1 << 20)
-    kept: Kept[object] = Kept(9, budget)
+    kept: Cache[object] = Cache(9, budget)
     shared = np.zeros(5_000, np.uint8)
     kept.get("a", lambda: (shared, {"x": shared[100:]}))
     kept.get("b", lambda: Decoded(shared.reshape(50, 100)))
@@ -117,7 +117,7 @@ def test_what_several_hold_weighs_once_and_what_lies_in_a_file_nothing(tmp_path:
     np.save(tmp_path / "big.npy", np.zeros(90_000))
     kept.get("c", lambda: np.asarray(np.load(tmp_path / "big.npy", mmap_mode="r"))[5:])
     assert budget.held_bytes == 5_000
-    small: Kept[object] = Kept(1, budget)
+    small: Cache[object] = Cache(1, budget)
     small.get("a", lambda: bytes(6_000))
     small.get("b", lambda: bytes(7_000))
     assert budget.held_bytes == 12_000
@@ -139,7 +139,7 @@ def test_the_books_of_a_budget_balance(uses: list[tuple[int, int, int]]) -> None
 
 
 def test_a_peek_makes_nothing_but_counts_as_a_use() -> None:
-    kept: Kept[int] = Kept(2)
+    kept: Cache[int] = Cache(2)
     kept.get("one", lambda: 1)
     kept.get("two", lambda: 2)
     assert kept.peek("one") == 1

@@ -32,7 +32,9 @@ def rested(page: Page) -> None:
     for stand in STANDS:
         expect(page.locator(f"[data-stand={stand}][data-resting=true] canvas")).to_be_visible()
     # figures come after the pictures
-    expect(page.locator("[data-told=true]").or_(page.locator("body:not(:has([data-told]))")).first).to_be_visible()
+    expect(
+        page.locator("[data-figures=current]").or_(page.locator("body:not(:has([data-figures]))")).first
+    ).to_be_visible()
 
 
 def pixels(page: Page, stand: str) -> np.ndarray:

@@ -54,7 +54,7 @@ def plain(of: dict[str, Any]) -> dict[str, Any]:
 
 
 def test_every_clause_that_can_be_added_is_kept_as_python_begins_it(page: Page) -> None:
-    with page.expect_response(lambda one: one.url.endswith("/api/ground/facts")) as told:
+    with page.expect_response(lambda one: one.url.endswith("/api/ground/facts") and one.ok) as told:
         open_cover(page, "Slate scree")
     measured = told.value.json()["begin"]["limits"]
     named = {kind.name: "Facing" if kind.name == "aspect" else kind.title for kind in catalogue().measures}
@@ -98,7 +98,7 @@ def test_every_wear_that_can_be_laid_is_kept(page: Page) -> None:
 
 def test_every_step_that_can_be_added_is_kept_as_python_begins_it_on_this_ground(page: Page) -> None:
     facts: list[Response] = []
-    page.on("response", lambda one: facts.append(one) if one.url.endswith("/api/ground/facts") else None)
+    page.on("response", lambda one: facts.append(one) if one.url.endswith("/api/ground/facts") and one.ok else None)
     make_terrain(page)
     # the last is that of the whole ground
     steps = facts[-1].json()["begin"]["steps"]

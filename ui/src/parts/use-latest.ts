@@ -1,6 +1,9 @@
 import { useEffect, useRef, useState } from "react";
 import { ServerError } from "../api/client";
 
+/** After a lost connection. */
+const AGAIN_MS = 1000;
+
 interface Latest<T> {
   value: T | null;
   /** Whether the value is that of the key asked for now. */
@@ -45,6 +48,11 @@ export function useLatest<T>(key: string | null, ask: () => Promise<T>): Latest<
           // another request of this window took its place: ask again if it is still wanted
           if (error instanceof ServerError && error.status === 410 && tries++ < 20) continue;
           if (!left()) setTrouble(error instanceof Error ? error.message : String(error));
+          if (error instanceof ServerError && error.status === 0) {
+            // nobody answered: what is still wanted is asked again once somebody may
+            await new Promise((done) => setTimeout(done, AGAIN_MS));
+            continue;
+          }
         }
         done = asked;
       }

@@ -75,7 +75,7 @@ export function Column({ facts }: { facts: Facts | null }) {
 
   return (
     <aside
-      data-told={facts?.current ?? false}
+      data-figures={facts?.current ? "current" : "older"}
       className="group flex min-h-0 will-change-transform flex-col border-r border-rule px-3 py-2.5"
     >
       <h2 className="heading mb-1.5 flex justify-between">
@@ -255,7 +255,7 @@ function Stratum({
             )}
             <span className="flex-1" />
             <span
-              className="figures shrink-0 bg-raised px-[5px] text-xs leading-[19px] font-medium group-data-[told=false]:text-quiet"
+              className="figures shrink-0 bg-raised px-[5px] text-xs leading-[19px] font-medium group-data-[figures=older]:text-quiet"
               data-share={share ?? ""}
             >
               {share === null ? "…" : percent(share)}

@@ -41,6 +41,8 @@ export function pictureGone(stand: string): void {
 
 useSite.subscribe((now, before) => {
   if (before.moving && !now.moving) wait();
+  // figures that did not wait any longer wait again: the hand comes first
+  if (!before.moving && now.moving) tell();
 });
 
 /** Whether there is time for figures: the pictures are made in full; without pictures, while nothing moves. */

@@ -52,14 +52,6 @@ def test_a_slow_server_does_not_make_the_hand_wait_and_pictures_never_go_back(pa
         route.continue_()
 
     page.route("**/api/frame", late)
-    page.evaluate(
-        """() => {
-          window.distances = [];
-          const far = document.querySelector('[data-stand=far]');
-          const look = () => window.distances.push(Number(far.dataset.shown));
-          new MutationObserver(look).observe(far, {attributes: true});
-        }"""
-    )
     limit = page.get_by_role("spinbutton", name="Slate bedrock, steeper than", exact=True)
     box = limit.bounding_box()
     assert box is not None
@@ -73,11 +65,29 @@ def test_a_slow_server_does_not_make_the_hand_wait_and_pictures_never_go_back(pa
     # each move is told before the next, while not one picture can have come
     assert len(set(said)) == len(said)
     page.mouse.up()
+    # each step of the wheel comes nearer: a picture that came late would tell a greater distance again
+    page.evaluate(
+        """() => {
+          window.told = [];
+          const far = document.querySelector('[data-stand=far]');
+          const label = () => far.querySelector('canvas').getAttribute('aria-label');
+          const note = () => window.told.push(parseFloat(label().split('from ')[1]));
+          new MutationObserver(note).observe(far, {attributes: true, attributeFilter: ['data-shown']});
+        }"""
+    )
+    far = page.locator("[data-stand=far]").bounding_box()
+    assert far is not None
+    page.mouse.move(far["x"] + 200, far["y"] + 250)
+    for _ in range(8):
+        page.mouse.wheel(0, -60)
+        page.wait_for_timeout(120)
     page.unroute("**/api/frame", late)
     rested(page)
-    shown = page.evaluate("window.distances")
-    assert shown == sorted(shown)
-    expect(page.get_by_role("button", name=re.compile("^Undo: Slate bedrock"))).to_be_visible()
+    told = page.evaluate("window.told")
+    assert len(set(told)) >= 3
+    assert told == sorted(told, reverse=True)
+    page.locator("header").first.click(position={"x": 600, "y": 8})
+    expect(page.get_by_role("button", name=re.compile("^Undo: moved Far"))).to_be_visible()
 
 
 def test_a_lost_connection_is_told_and_pictures_come_when_it_is_back(page: Page) -> None:

@@ -165,7 +165,8 @@ async function asked(path: string, body: Asking, signal?: AbortSignal): Promise<
   }
 }
 
-const ask = async <T>(
+/** A question about a recipe that is answered with JSON. */
+export const ask = async <T>(
   path: string,
   body: { recipe: Recipe } & Record<string, unknown>,
   signal?: AbortSignal,
@@ -390,7 +391,7 @@ export async function presenceImage(
 }
 
 export const sheet = async (id: string, recipe: Recipe) =>
-  (await json<SheetLines>(`/api/sites/${id}/sheet`, posting({ recipe }))).files;
+  (await ask<SheetLines>(`/api/sites/${id}/sheet`, { recipe })).files;
 export const startBake = (id: string) => json<Job<HandedOff>>(`/api/sites/${id}/bakes`, { method: "POST" });
 export const job = <R>(id: string) => json<Job<R>>(`/api/jobs/${id}`);
 export const cancelJob = <R>(id: string) => json<Job<R>>(`/api/jobs/${id}`, { method: "DELETE" });

@@ -1,7 +1,7 @@
 /** What is asked about wear, and about snapshots to compare it with. */
 
 import type { Recipe, Wear } from "../generated/recipe";
-import { json, posting, send } from "./client";
+import { ask, json, posting, send } from "./client";
 import type { Known, KeptWear, Removed, Snapshot, Told, WearKind } from "../generated/answers";
 
 export type { Known, KeptWear, Snapshot, Told, WearKind } from "../generated/answers";
@@ -9,7 +9,7 @@ export type { Known, KeptWear, Snapshot, Told, WearKind } from "../generated/ans
 export const kinds = () => json<WearKind[]>("/api/wear-kinds");
 export const kindUrl = (what: string) => `/api/wear-kinds/${what}.png`;
 export const begin = (recipe: Recipe, id: string, of: "kind" | "set" | "kept", name: string) =>
-  json<Wear>("/api/wear/begin", posting({ recipe, id, of, name }));
+  ask<Wear>("/api/wear/begin", { recipe, id, of, name });
 export const known = (source: Wear["source"]) => json<Known>("/api/overlay", posting({ source }));
 /** The overlay as a small grey picture, drawn small itself when it is for something that moves; the caller lets the address go. */
 export async function overlayPicture(
@@ -20,7 +20,7 @@ export async function overlayPicture(
 ): Promise<string> {
   return URL.createObjectURL(await (await send("/api/overlay.png", posting({ source, px, turned, quick }))).blob());
 }
-export const told = (recipe: Recipe, wear: number) => json<Told>("/api/wear/told", posting({ recipe, wear }));
+export const told = (recipe: Recipe, wear: number) => ask<Told>("/api/wear/told", { recipe, wear });
 export const kept = () => json<KeptWear[]>("/api/kept-wear");
 export const keep = (name: string, wear: Wear) => json<KeptWear>("/api/kept-wear", posting({ name, wear }));
 export const forget = (id: string) => json<Removed>(`/api/kept-wear/${id}`, { method: "DELETE" });

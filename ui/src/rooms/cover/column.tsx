@@ -1,15 +1,17 @@
 /** The layers drawn as strata: top layer on top, thickness by the share of ground each covers. */
 
+import * as api from "../../api/client";
 import { useRef, useState } from "react";
 import * as stock from "../../api/stock";
 import type { Layer, Recipe } from "../../generated/recipe";
 import { DragHandle, reordered, rowsAbove } from "../../parts/drag-handle";
+import { NameField } from "../../parts/name-field";
 import { shown } from "../../parts/number";
 import { useSite } from "../../state/site";
 import { useTools } from "../../state/tools";
 import { inGroup, newLayer, runsOf } from "./new-layer";
 import { LayALayer } from "./lay-a-layer";
-import { LayerMenu, NameField } from "./layer-menu";
+import { LayerMenu } from "./layer-menu";
 import { draggedSet, SET_DRAG } from "./set-drag";
 import type { Facts } from "./use-facts";
 import { usePictureMs } from "./use-picture";
@@ -197,7 +199,7 @@ function Stratum({
 }: StratumProps) {
   const solo = useTools((s) => s.solo === layer.id);
   const selected = useSite((s) => s.selected === layer.id);
-  const { select, keep } = useSite.getState();
+  const { select, keep, through } = useSite.getState();
   const [naming, setNaming] = useState(false);
   const height = (reason || selected ? LEAST_TOLD_PX : LEAST_PX) + (share ?? 0.1) * ROOM_PX;
 
@@ -241,7 +243,15 @@ function Stratum({
           />
           <div className="absolute inset-x-2 bottom-1 flex items-end gap-1">
             {naming ? (
-              <NameField layer={layer} onDone={() => setNaming(false)} />
+              <NameField
+                label="Name of the layer"
+                name={layer.name}
+                className="min-w-0 font-semibold"
+                onName={(plain) =>
+                  through(`named ${plain}`, (state) => api.namePart(state.id, state.revision, layer.id, plain))
+                }
+                onDone={() => setNaming(false)}
+              />
             ) : (
               <button
                 type="button"
@@ -297,17 +307,13 @@ function GroupHead({
   closed: boolean;
   onClose: () => void;
 }) {
-  const [naming, setNaming] = useState<string | null>(null);
+  const [naming, setNaming] = useState(false);
   const { keep } = useSite.getState();
   const shownAll = layers.every((one) => one.on);
-  function take(name: string) {
-    const plain = name.trim().slice(0, 80);
-    setNaming(null);
-    if (plain !== group)
-      keep(plain ? `named the group ${plain}` : `lifted the group ${group}`, (recipe) =>
-        inGroup(recipe, group, (one) => ({ ...one, group: plain })),
-      );
-  }
+  const take = (plain: string) =>
+    keep(plain ? `named the group ${plain}` : `lifted the group ${group}`, (recipe) =>
+      inGroup(recipe, group, (one) => ({ ...one, group: plain })),
+    );
   return (
     <div className="figures flex items-center gap-1.5 border border-b-0 border-ink bg-sheet px-1.5 py-0.5 text-xs">
       <button
@@ -319,26 +325,21 @@ function GroupHead({
       >
         {closed ? "+" : "−"}
       </button>
-      {naming !== null ? (
-        <input
-          autoFocus
-          className="field min-w-0"
-          aria-label="Name of the group"
-          value={naming}
-          onChange={(event) => setNaming(event.target.value)}
-          onBlur={() => take(naming)}
-          onKeyDown={(event) => {
-            if (event.key === "Enter") take(naming);
-            if (event.key === "Escape") setNaming(null);
-            event.stopPropagation();
-          }}
+      {naming ? (
+        <NameField
+          label="Name of the group"
+          name={group}
+          className="min-w-0"
+          mayBeEmpty
+          onName={take}
+          onDone={() => setNaming(false)}
         />
       ) : (
         <button
           type="button"
           className="min-h-6 min-w-0 flex-1 truncate text-left font-semibold"
           title="Double-click to name the group; an empty name lifts it"
-          onDoubleClick={() => setNaming(group)}
+          onDoubleClick={() => setNaming(true)}
         >
           {group}
         </button>

@@ -1,5 +1,6 @@
 /** What the hand does in the pictures: turn them, paint on the ground, move a path, ask what lies there. */
 
+import { NameField } from "../../parts/name-field";
 import { numberOf, percentOf } from "../../state/numbers";
 import { useState } from "react";
 import * as api from "../../api/client";
@@ -207,32 +208,20 @@ export function withPath(id: string, change: Partial<DrawnPath>) {
 function MarkChoice({ kind, id, onChoose }: { kind: "masks" | "paths"; id: string; onChoose: (id: string) => void }) {
   const recipe = useSite((s) => s.shown);
   const { keep, through } = useSite.getState();
-  const [naming, setNaming] = useState<string | null>(null);
+  const [naming, setNaming] = useState(false);
   if (!recipe) return null;
   const all: readonly { id: string; name: string }[] = recipe.marks[kind];
   const current = all.find((one) => one.id === id);
   const what = kind === "masks" ? "mask" : "path";
   const used = readers(recipe, id);
-  function take(name: string) {
-    const plain = name.trim().slice(0, 80);
-    setNaming(null);
-    if (!plain || plain === current?.name) return;
-    through(`named ${plain}`, (state) => api.namePart(state.id, state.revision, id, plain));
-  }
-  if (naming !== null) {
+  if (naming) {
     return (
-      <input
-        autoFocus
-        className="field w-[150px]"
-        aria-label={`Name of the ${what}`}
-        value={naming}
-        onChange={(event) => setNaming(event.target.value)}
-        onBlur={() => take(naming)}
-        onKeyDown={(event) => {
-          if (event.key === "Enter") take(naming);
-          if (event.key === "Escape") setNaming(null);
-          event.stopPropagation();
-        }}
+      <NameField
+        label={`Name of the ${what}`}
+        name={current?.name ?? ""}
+        className="w-[150px]"
+        onName={(plain) => through(`named ${plain}`, (state) => api.namePart(state.id, state.revision, id, plain))}
+        onDone={() => setNaming(false)}
       />
     );
   }
@@ -250,7 +239,7 @@ function MarkChoice({ kind, id, onChoose }: { kind: "masks" | "paths"; id: strin
           </option>
         ))}
       </select>
-      <button type="button" className="underline" onClick={() => setNaming(current?.name ?? "")}>
+      <button type="button" className="underline" onClick={() => setNaming(true)}>
         name
       </button>
       <button

@@ -1,5 +1,6 @@
 /** The selected step: its numbers, its choices, where it takes hold. */
 
+import { NameField } from "../../parts/name-field";
 import { useState } from "react";
 import { shown } from "../../parts/number";
 import { Segments } from "../../parts/segments";
@@ -79,7 +80,7 @@ function OneStep({ step }: { step: Step }) {
   return (
     <section aria-label="Step" className="min-w-0 overflow-y-auto border-r border-rule px-3.5 py-2.5">
       <div className="mb-1 flex items-baseline gap-3">
-        <NameField step={step} />
+        <StepName step={step} />
         <span className="truncate text-quiet">{kind.about}</span>
         <span className="ml-auto">
           <StepActions step={step} />
@@ -216,40 +217,28 @@ function Seed({ step, seed }: { step: Step; seed: number }) {
   );
 }
 
-function NameField({ step }: { step: Step }) {
-  const [name, setName] = useState<string | null>(null);
+function StepName({ step }: { step: Step }) {
+  const [naming, setNaming] = useState(false);
   const { keep } = useSite.getState();
-  if (name === null) {
+  if (!naming) {
     return (
       <button
         type="button"
         className="truncate text-[15px] font-semibold"
         title="Click to name it"
-        onClick={() => setName(step.name)}
+        onClick={() => setNaming(true)}
       >
         {step.name}
       </button>
     );
   }
-  const take = () => {
-    const plain = name.trim().slice(0, 80);
-    if (plain && plain !== step.name) keep(`named ${plain}`, inStep(step.id, { name: plain }));
-    setName(null);
-  };
   return (
-    <input
-      autoFocus
-      aria-label="Name of the step"
-      className="field max-w-56 font-semibold"
-      value={name}
-      onChange={(event) => setName(event.target.value)}
-      onFocus={(event) => event.target.select()}
-      onBlur={take}
-      onKeyDown={(event) => {
-        if (event.key === "Enter") take();
-        if (event.key === "Escape") setName(null);
-        event.stopPropagation();
-      }}
+    <NameField
+      label="Name of the step"
+      name={step.name}
+      className="max-w-56 font-semibold"
+      onName={(plain) => keep(`named ${plain}`, inStep(step.id, { name: plain }))}
+      onDone={() => setNaming(false)}
     />
   );
 }

@@ -5,7 +5,8 @@ import * as client from "../../../api/client";
 import * as api from "../../../api/wear";
 import type { Wear } from "../../../generated/recipe";
 import { DragHandle } from "../../../parts/drag-handle";
-import { Panel } from "../../../parts/panel";
+import { MoreMenu } from "../../../parts/more-menu";
+import { NameField } from "../../../parts/name-field";
 import { inWear, useSite } from "../../../state/site";
 import { newId } from "../new-layer";
 import { OverlayPicture } from "./overlay-picture";
@@ -20,14 +21,10 @@ interface BandProps {
 export function WearBand({ wear, onDrag, onDrop }: BandProps) {
   const selected = useSite((s) => s.selected === wear.id);
   const { select, keep, through } = useSite.getState();
-  const [naming, setNaming] = useState<string | null>(null);
+  const [naming, setNaming] = useState(false);
 
-  function take(name: string) {
-    setNaming(null);
-    const plain = name.trim().slice(0, 80);
-    if (plain && plain !== wear.name)
-      through(`named ${plain}`, (state) => client.namePart(state.id, state.revision, wear.id, plain));
-  }
+  const take = (plain: string) =>
+    through(`named ${plain}`, (state) => client.namePart(state.id, state.revision, wear.id, plain));
   return (
     <div
       data-wear={wear.id}
@@ -55,19 +52,13 @@ export function WearBand({ wear, onDrag, onDrop }: BandProps) {
           px={96}
           className={`absolute inset-0 size-full object-cover ${wear.on ? "opacity-60" : "opacity-15"}`}
         />
-        {naming !== null ? (
-          <input
-            autoFocus
-            aria-label="Name of the wear"
-            className="field relative min-w-0 py-0"
-            value={naming}
-            onChange={(event) => setNaming(event.target.value)}
-            onBlur={() => take(naming)}
-            onKeyDown={(event) => {
-              if (event.key === "Enter") take(naming);
-              if (event.key === "Escape") setNaming(null);
-              event.stopPropagation();
-            }}
+        {naming ? (
+          <NameField
+            label="Name of the wear"
+            name={wear.name}
+            className="relative min-w-0 py-0"
+            onName={take}
+            onDone={() => setNaming(false)}
           />
         ) : (
           <button
@@ -75,20 +66,19 @@ export function WearBand({ wear, onDrag, onDrop }: BandProps) {
             className={`relative min-h-6 truncate bg-raised px-[5px] text-xs leading-[18px] font-semibold ${wear.on ? "" : "line-through"}`}
             title="Double-click to name it"
             onClick={() => select(wear.id)}
-            onDoubleClick={() => setNaming(wear.name)}
+            onDoubleClick={() => setNaming(true)}
           >
             {wear.name}
           </button>
         )}
         <span className="flex-1" />
-        {selected && <WearMenu wear={wear} onName={() => setNaming(wear.name)} />}
+        {selected && <WearMenu wear={wear} onName={() => setNaming(true)} />}
       </div>
     </div>
   );
 }
 
 function WearMenu({ wear, onName }: { wear: Wear; onName: () => void }) {
-  const [open, setOpen] = useState(false);
   const [name, setName] = useState("");
   const [told, setTold] = useState<string | null>(null);
   const { keep, select } = useSite.getState();
@@ -132,36 +122,8 @@ function WearMenu({ wear, onName }: { wear: Wear; onName: () => void }) {
     }
   }
   return (
-    <Panel
-      title={wear.name}
-      width={210}
-      side="right"
-      open={open}
-      onOpen={setOpen}
-      trigger={
-        <button
-          type="button"
-          className="figures relative bg-raised px-[6px] text-xs leading-[18px] font-medium"
-          aria-label={`More for ${wear.name}`}
-        >
-          More
-        </button>
-      }
-    >
-      <div className="grid gap-1">
-        {actions.map(([label, act]) => (
-          <button
-            key={label}
-            type="button"
-            className="key text-left"
-            onClick={() => {
-              setOpen(false);
-              act();
-            }}
-          >
-            {label}
-          </button>
-        ))}
+    <MoreMenu name={wear.name} width={210} actions={actions}>
+      {() => (
         <form
           className="mt-1 grid gap-1 border-t border-rule pt-1.5"
           onSubmit={(event) => {
@@ -194,7 +156,7 @@ function WearMenu({ wear, onName }: { wear: Wear; onName: () => void }) {
             </p>
           )}
         </form>
-      </div>
-    </Panel>
+      )}
+    </MoreMenu>
   );
 }

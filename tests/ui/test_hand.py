@@ -47,8 +47,10 @@ def test_what_rests_after_a_drag_is_what_a_fresh_page_shows_and_little_was_sent_
 def test_a_slow_server_does_not_make_the_hand_wait_and_pictures_never_go_back(page: Page) -> None:
     open_cover(page)
 
+    seconds = 0.5
+
     def late(route: Route) -> None:
-        time.sleep(0.5)
+        time.sleep(seconds)
         route.continue_()
 
     page.route("**/api/frame", late)
@@ -65,6 +67,8 @@ def test_a_slow_server_does_not_make_the_hand_wait_and_pictures_never_go_back(pa
     # each move is told before the next, while not one picture can have come
     assert len(set(said)) == len(said)
     page.mouse.up()
+    rested(page)
+    seconds = 0.15
     # each step of the wheel comes nearer: a picture that came late would tell a greater distance again
     page.evaluate(
         """() => {
@@ -72,13 +76,13 @@ def test_a_slow_server_does_not_make_the_hand_wait_and_pictures_never_go_back(pa
           const far = document.querySelector('[data-stand=far]');
           const label = () => far.querySelector('canvas').getAttribute('aria-label');
           const note = () => window.told.push(parseFloat(label().split('from ')[1]));
-          new MutationObserver(note).observe(far, {attributes: true, attributeFilter: ['data-shown']});
+          new MutationObserver(note).observe(far, {subtree: true, attributes: true, attributeFilter: ['aria-label']});
         }"""
     )
     far = page.locator("[data-stand=far]").bounding_box()
     assert far is not None
     page.mouse.move(far["x"] + 200, far["y"] + 250)
-    for _ in range(8):
+    for _ in range(16):
         page.mouse.wheel(0, -60)
         page.wait_for_timeout(120)
     page.unroute("**/api/frame", late)

@@ -18,7 +18,8 @@ from pathlib import Path
 
 from elvatch.app.workshop import Workshop
 from elvatch.core.document.fit import Fit, Repeats
-from elvatch.core.document.recipe import Edge, HandOff, Layer, Light, Look, Peg, Recipe, Stand, Stands
+from elvatch.core.document.light import Light
+from elvatch.core.document.recipe import Edge, HandOff, Layer, Look, Peg, Recipe, Stand, Stands
 from elvatch.core.document.rule import OnNoise, Rule, on
 from elvatch.core.document.wear import Effects, Made, Wear
 from elvatch.core.ground.begin import beginnings

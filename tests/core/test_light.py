@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from elvatch.core.document.recipe import Light
+from elvatch.core.document.light import Light
 from elvatch.core.picture.light import direction, lighting
 
 

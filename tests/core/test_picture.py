@@ -10,7 +10,8 @@ import numpy as np
 import pytest
 
 from elvatch.core import colour
-from elvatch.core.document.recipe import Light, Recipe, Stand, Stands
+from elvatch.core.document.light import Light
+from elvatch.core.document.recipe import Recipe, Stand, Stands
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.parallel import Token
 from elvatch.core.picture import camera, figure, gbuffer, light, scene, shade

@@ -16,7 +16,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from elvatch.core.document import recipe as recipes
-from elvatch.core.document.recipe import Light, Recipe
+from elvatch.core.document.light import Light
+from elvatch.core.document.recipe import Recipe
 from elvatch.core.ground.shaped import Shaped, no_traces
 from elvatch.core.refusal import RefusalError
 from elvatch.store import history
@@ -259,7 +260,7 @@ WRITER = """
 import sys
 import tempfile
 from pathlib import Path
-from elvatch.core.document.recipe import Light
+from elvatch.core.document.light import Light
 from elvatch.store.store import Store
 store = Store(Path(sys.argv[1]))
 state = store.sites.all()[0]

@@ -10,7 +10,7 @@ from typing import get_args
 from pydantic import BaseModel
 
 from elvatch.app.grounds import MeasureKind, measure_kinds
-from elvatch.core.document import begin, begin_layer, fit, marks, recipe, rule, wear
+from elvatch.core.document import begin, begin_layer, fit, light, marks, recipe, rule, water, wear
 from elvatch.core.document.fit import NearDetail
 from elvatch.core.document.recipe import Layer, MapName
 from elvatch.core.document.rule import Clause
@@ -34,7 +34,9 @@ from elvatch.core.wear import blend
 _NOMINAL = Extent(1000.0, 1000.0, 0.0, 100.0)
 _NUMBERED: tuple[type[BaseModel], ...] = (
     description.FlatSource, brush.Stroke, MeasureClause, rule.OnNoise, rule.OnPath, marks.DrawnPath, marks.MaskStroke,
-    fit.Repeats, fit.NearDetail, fit.Lie, fit.Fit, recipe.Layer, recipe.Edge, recipe.Look, recipe.Light, wear.Range,
+    fit.Repeats, fit.NearDetail, fit.Lie, fit.Fit, recipe.Layer, recipe.Edge, recipe.Look, light.Light, light.Mist,
+    light.When, light.ImageLight,
+    water.Water, wear.Range,
     wear.AlongLevels, wear.AlongPath, wear.ByRelief, wear.Blend, wear.Colouring, wear.Relief, wear.Effects, wear.Laid,
     Filed,
 )  # fmt: skip

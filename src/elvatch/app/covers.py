@@ -139,7 +139,7 @@ class Covers:
 
         @functools.cache
         def measures() -> Measures:
-            return self._grounds.measures(ground, preview)
+            return self._grounds.measures(ground, preview, water=recipe.water)
 
         def measure(name: MeasureName, radius_m: float | None) -> NDArray[np.float32]:
             return measures().map(name, radius_m)
@@ -151,7 +151,7 @@ class Covers:
             ground.width_m, ground.depth_m, measure, marks, held, self.plane, self._grounds.image(ground), reach,
             lambda: self._grounds.land(ground, preview).survey.gradient,
             lambda: digest.of_json([digest.of_part(ground), preview.name if preview else None]),
-            lambda wear: self._sheet(wear, quick),
+            lambda wear: self._sheet(wear, quick), recipe.water.level(),
         )  # fmt: skip
 
     def tile(self, name: str) -> Tile:
@@ -233,7 +233,7 @@ class Covers:
 
     def chart(self, recipe: Recipe, across: MeasureName, up: MeasureName) -> Chart:
         """Return how much of a ground lies at each pair of values of two measures."""
-        measures = self._grounds.measures(recipe.ground)
+        measures = self._grounds.measures(recipe.ground, water=recipe.water)
         maps = [measures.map(name) for name in (across, up)]
         edges = [_edges(values, name, _BINS) for values, name in zip(maps, (across, up), strict=True)]
         bins = [
@@ -252,7 +252,7 @@ class Covers:
         first = rule.clauses[0] if rule.clauses else None
         if first is None or first.kind != "measure":
             return ClauseFacts(None, None, share)
-        values = self._grounds.measures(recipe.ground).map(first.measure, first.radius_m, token)
+        values = self._grounds.measures(recipe.ground, water=recipe.water).map(first.measure, first.radius_m, token)
         edges = _edges(values, first.measure, _HISTOGRAM)
         held = np.clip(values, edges[0], edges[-1]) if first.measure != "aspect" else values
         counts, _ = np.histogram(held, edges)
@@ -306,7 +306,9 @@ class Covers:
         if name == "aspect":
             east, north = float(at.rise_east[0]), float(at.rise_north[0])
             return math.degrees(math.atan2(-east, -north)) % 360.0 if east or north else LEVEL
-        values = self._grounds.measures(recipe.ground, None, run).map(name, None, run.token if run else None)
+        values = self._grounds.measures(recipe.ground, None, run, recipe.water).map(
+            name, None, run.token if run else None
+        )
         # a measure lies between the ground's samples as its heights do
         measured = Heightfield(values, recipe.ground.width_m, recipe.ground.depth_m)
         return measured.elevation_at(float(at.x_m[0]), float(at.y_m[0]))

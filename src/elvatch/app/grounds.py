@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from elvatch.core import colour, digest
 from elvatch.core.cache import Cache
+from elvatch.core.document.water import Water
 from elvatch.core.formats import isolated, png
 from elvatch.core.formats.reading import RawLayout, Reading
 from elvatch.core.ground import heights, measures, places, shaping
@@ -161,6 +162,7 @@ class MeasureKind:
     radius_m: float | None
     above: str
     below: str
+    of_water: bool
 
 
 @result
@@ -174,7 +176,8 @@ def measure_kinds() -> MeasureKinds:
     """Return all measures as they are shown."""
     return MeasureKinds([
         MeasureKind(
-            name, kind.title, kind.short, kind.unit, kind.scale, kind.about, kind.radius_m, kind.above, kind.below
+            name, kind.title, kind.short, kind.unit, kind.scale, kind.about, kind.radius_m, kind.above, kind.below,
+            kind.of_water,
         )
         for name, kind in measures.KINDS.items()
     ])  # fmt: skip
@@ -326,10 +329,13 @@ class Grounds:
         pixels = isolated.photo(name, data)
         return BroughtImage(self._store.files.put(data), name, pixels.shape[1], pixels.shape[0])
 
-    def measures(self, ground: Ground, preview: Preview | None = None, run: Run | None = None) -> Measures:
-        """Return a ground's measures, made as they are asked for."""
+    def measures(
+        self, ground: Ground, preview: Preview | None = None, run: Run | None = None, water: Water | None = None
+    ) -> Measures:
+        """Return a ground's measures, made as they are asked for; of water, where it is told, as well."""
         name = shaping.name_seen(ground, preview)
-        return self._measures.get(name, lambda: Measures(self.shaped(ground, preview, run)))
+        found = self._measures.get(name, lambda: Measures(self.shaped(ground, preview, run)))
+        return found.with_water(water.level() if water else None)
 
     def facts(self, ground: Ground, preview: Preview | None = None, run: Run | None = None) -> GroundFacts:
         """Return a shaped ground in numbers."""
@@ -361,21 +367,24 @@ class Grounds:
         radius_m: float | None,
         preview: Preview | None,
         token: Token | None,
+        water: Water | None = None,
     ) -> Drape:
         """Return a measure with the ramp that shows it."""
         run = Run(token) if token else None
-        values = self.measures(ground, preview, run).map(measure, radius_m, token)
+        values = self.measures(ground, preview, run, water).map(measure, radius_m, token)
         scale = measures.KINDS[measure].scale
         return Drape(values, scale, *ramp.limits(values, scale))
 
     def draped(
         self, ground: Ground, what: MeasureName | Literal["image"] | None, radius_m: float | None,
-        preview: Preview | None = None, token: Token | None = None,
+        preview: Preview | None = None, token: Token | None = None, water: Water | None = None,
     ) -> Drape | None:  # fmt: skip
         """Return what is to be laid over a ground: a measure, its colour image, or nothing."""
         if what is None:
             return None
-        return self.image_drape(ground) if what == "image" else self.drape(ground, what, radius_m, preview, token)
+        return (
+            self.image_drape(ground) if what == "image" else self.drape(ground, what, radius_m, preview, token, water)
+        )
 
     def map_png(
         self, ground: Ground, size_px: tuple[int, int], contour_m: float, drape: Drape | None,

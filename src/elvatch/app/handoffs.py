@@ -78,8 +78,9 @@ class HandOffs:
     def bake(self, title: str, recipe: Recipe, out: Path, run: Run | None = None) -> list[Path]:
         """Write a recipe's maps into a folder; see :func:`elvatch.core.handoff.bake.bake`."""
         run = run or Run()
+        measured = self._grounds.measures(recipe.ground, water=recipe.water)
         return bake.bake(
-            title, recipe, self._grounds.land(recipe.ground).survey, self._grounds.measures(recipe.ground),
+            title, recipe, self._grounds.land(recipe.ground).survey, measured,
             self._store.stock, out, run.at, run.token, self._covers.evidence(recipe),
         )  # fmt: skip
 

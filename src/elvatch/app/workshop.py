@@ -16,10 +16,10 @@ from elvatch.app.marks import Marks
 from elvatch.app.pictures import Pictures
 from elvatch.app.sets import Sets
 from elvatch.app.sites import Sites
+from elvatch.app.stills import Stills
 from elvatch.app.wears import Sheets, WearAt, Wears
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.formats import tiff
-from elvatch.core.ground.description import Ground
 from elvatch.core.ground.measures import KINDS, NAMES, MeasureName
 from elvatch.core.ground.sampling import texel_rows
 from elvatch.core.handoff import bake
@@ -63,6 +63,7 @@ class Workshop:
         self.pictures = Pictures(store, self.grounds, self.covers, self.fits, self.marks)
         self.handoffs = HandOffs(store, self.grounds, self.covers)
         self.sites = Sites(store, self.grounds)
+        self.stills = Stills(store, self.grounds, self.covers)
 
     def probe(self, recipe: Recipe, east_m: float, north_m: float, run: Run | None = None) -> Probe:
         """Return all that is told of one place."""
@@ -73,14 +74,14 @@ class Workshop:
         )  # fmt: skip
 
     def measure_tiff(
-        self, ground: Ground, name: MeasureName, size_px: int | None, radius_m: float | None = None
+        self, recipe: Recipe, name: MeasureName, size_px: int | None, radius_m: float | None = None
     ) -> tuple[bytes, tuple[int, int]]:
         """Return a measure as a TIFF of 32-bit floats, and its size; the ground's own samples without a size."""
-        values = self.grounds.measures(ground).map(name, radius_m)
+        values = self.grounds.measures(recipe.ground, water=recipe.water).map(name, radius_m)
         kind = KINDS[name]
         if size_px is not None and not 16 <= size_px <= 32768:
             raise RefusalError("--size", str(size_px), "16 to 32768 pixels", "correct it")
-        width, height = bake.size_of(ground, size_px) if size_px is not None else values.shape[::-1]
+        width, height = bake.size_of(recipe.ground, size_px) if size_px is not None else values.shape[::-1]
         # a map as large as the ground's own grid is that grid, sample for sample
         sampled = texel_rows(values, width, height, kind.scale == "compass") if size_px is not None else None
 
@@ -94,4 +95,5 @@ class Workshop:
     def tidy(self) -> None:
         """Clear away what an earlier run left unfinished: partial hand-offs, files nobody refers to."""
         self.handoffs.tidy()
+        self.stills.tidy()
         self.store.sweep()

@@ -14,8 +14,19 @@ from pydantic import TypeAdapter
 
 from elvatch import __version__
 from elvatch.app.workshop import Workshop
-from elvatch.cli import cover, stock
-from elvatch.cli.terminal import bar, open_store, read_file, say, set_up_logging, tell, workshop, write_beside
+from elvatch.cli import cover, still, stock
+from elvatch.cli.terminal import (
+    bar,
+    open_store,
+    pair,
+    pixels,
+    read_file,
+    say,
+    set_up_logging,
+    tell,
+    workshop,
+    write_beside,
+)
 from elvatch.core import cache
 from elvatch.core.document.recipe import MapName, Recipe, ground_from_data
 from elvatch.core.formats.reading import RawLayout, Reading
@@ -34,23 +45,6 @@ if TYPE_CHECKING:
     from elvatch.web.readiness import Stage
 
 _SIZES = "WIDTHxDEPTH"
-
-
-def _pair(text: str, separator: str, what: str, example: str) -> tuple[float, float]:
-    first, found, second = text.partition(separator)
-    try:
-        if not found:
-            raise ValueError
-        return float(first), float(second)
-    except ValueError:
-        raise RefusalError(what, repr(text), f"two numbers like {example}", "correct it") from None
-
-
-def _pixels(text: str) -> tuple[int, int]:
-    width, height = _pair(text, "x", "--size", "960x600")
-    if not (16 <= width <= 8192 and 16 <= height <= 8192):
-        raise RefusalError("--size", text, "16 to 8192 pixels a side", "correct it")
-    return int(width), int(height)
 
 
 def _demo(options: argparse.Namespace) -> None:
@@ -147,8 +141,8 @@ def _ground_from_file(shop: Workshop, options: argparse.Namespace) -> tuple[Grou
     path = Path(options.heights)
     if options.size is None or options.range is None:
         raise RefusalError("new", "no --size or --range", "both beside --heights", "give the true size and range")
-    width, depth = _pair(options.size, "x", "--size", "1200x1200")
-    low, high = _pair(options.range, ":", "--range", "84:226")
+    width, depth = pair(options.size, "x", "--size", "1200x1200")
+    low, high = pair(options.range, ":", "--range", "84:226")
     data = read_file(path, "a height file")
     reading = _reading(options)
     file = heights.read(path.name, data, reading)
@@ -165,7 +159,7 @@ def _reading(options: argparse.Namespace) -> Reading:
     layout = None
     if options.raw is not None:
         size, _, kind = options.raw.partition(":")
-        width, height = _pair(size, "x", "--raw", "1025x1025:u16")
+        width, height = pair(size, "x", "--raw", "1025x1025:u16")
         samples = kind.removesuffix("be").removesuffix("le") or "u16"
         try:
             layout = RawLayout.model_validate(
@@ -221,7 +215,7 @@ def _measure(options: argparse.Namespace) -> None:
     name = measures.named(options.measure)
     state = shop.store.sites.find(options.site)
     kind = measures.KINDS[name]
-    values, size = shop.measure_tiff(state.recipe.ground, name, options.size, options.radius)
+    values, size = shop.measure_tiff(state.recipe, name, options.size, options.radius)
     write_beside(Path(options.out), values)
     facts = {"out": options.out, "measure": name, "unit": kind.unit, "width_px": size[0], "height_px": size[1]}
     tell(options, facts, [f"{options.out}: {kind.title.lower()}, {kind.unit}, {size[0]} x {size[1]}, 32-bit float"])
@@ -229,7 +223,7 @@ def _measure(options: argparse.Namespace) -> None:
 
 def _picture(options: argparse.Namespace) -> None:
     shop = workshop(options)
-    width, height = _pixels(options.size)
+    width, height = pixels(options.size)
     state = shop.store.sites.find(options.site)
     names = [item.name for item in state.recipe.layers]
     layer = -1 if options.layer is None else cover.layer_index(names, options.layer)
@@ -271,7 +265,7 @@ def _bake(options: argparse.Namespace) -> None:
             raise RefusalError("--size", str(options.size), "16 to 32768 pixels", "correct it")
         recipe = recipe.model_copy(update={"hand_off": recipe.hand_off.model_copy(update={"size_px": options.size})})
     land = shop.grounds.land(recipe.ground, None, Run(progress=bar()))
-    measured = shop.grounds.measures(recipe.ground)
+    measured = shop.grounds.measures(recipe.ground, water=recipe.water)
     written = bake.bake(
         state.title, recipe, land.survey, measured, shop.store.stock, Path(options.out), bar(), None,
         shop.covers.evidence(recipe),
@@ -407,6 +401,7 @@ def parser() -> argparse.ArgumentParser:
     inside = group.add_subparsers(dest="action", required=True, metavar="ACTION")
     stock.commands(command_in(inside), with_data)
     cover.commands(command, with_data)
+    still.commands(command, with_data)
     made = command("warm", _warm, "compile everything now, so that later starts are quick")
     made.add_argument("--only", metavar="PART", help="one part, in this process")
     made = command("schema", _schema, "print a JSON Schema")

@@ -115,7 +115,7 @@ def _splat(options: argparse.Namespace) -> None:
     )
     recipe = state.recipe.model_copy(update={"hand_off": sheet})
     land = shop.grounds.land(recipe.ground, None, Run(progress=bar()))
-    evidence, measured = shop.covers.evidence(recipe), shop.grounds.measures(recipe.ground)
+    evidence, measured = shop.covers.evidence(recipe), shop.grounds.measures(recipe.ground, water=recipe.water)
     written = bake.bake(
         state.title, recipe, land.survey, measured, shop.store.stock, Path(options.out), bar(), None, evidence
     )

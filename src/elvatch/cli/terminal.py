@@ -75,3 +75,22 @@ def bar() -> Callable[[float], None]:
             print(f"\r{share:4.0%}", end="\n" if share >= 1 else "", file=sys.stderr, flush=True)
 
     return progress
+
+
+def pair(text: str, separator: str, what: str, example: str) -> tuple[float, float]:
+    """Return two numbers with a separator between them."""
+    first, found, second = text.partition(separator)
+    try:
+        if not found:
+            raise ValueError
+        return float(first), float(second)
+    except ValueError:
+        raise RefusalError(what, repr(text), f"two numbers like {example}", "correct it") from None
+
+
+def pixels(text: str) -> tuple[int, int]:
+    """Return the size of a picture, like 960x600."""
+    width, height = pair(text, "x", "--size", "960x600")
+    if not (16 <= width <= 8192 and 16 <= height <= 8192):
+        raise RefusalError("--size", text, "16 to 8192 pixels a side", "correct it")
+    return int(width), int(height)

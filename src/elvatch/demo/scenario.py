@@ -7,7 +7,8 @@ from concurrent.futures import ThreadPoolExecutor
 
 from elvatch.app.sets import Into
 from elvatch.app.workshop import Workshop
-from elvatch.core.document.recipe import Light, Peg, Recipe, Stand, Stands
+from elvatch.core.document.light import Light
+from elvatch.core.document.recipe import Peg, Recipe, Stand, Stands
 from elvatch.core.document.wear import Wear
 from elvatch.core.ground.description import Ground
 from elvatch.core.parallel import WORKERS
@@ -139,5 +140,5 @@ def recipe(ground: Ground, sets: dict[str, str]) -> Recipe:
             mid=Stand(bearing_deg=60, tilt_deg=12, distance_m=40, view_deg=42),
             near=Stand(bearing_deg=340, tilt_deg=15, distance_m=4.6, view_deg=44),
         ),
-        light=Light(sun_bearing_deg=262, sun_height_deg=30, mist=0.04),
+        light=Light(sun_bearing_deg=262, sun_height_deg=30),
     )

@@ -9,6 +9,7 @@ from elvatch.core.refusal import RefusalError
 from elvatch.store.database import Database
 from elvatch.store.drawn import Drawn
 from elvatch.store.files import Files
+from elvatch.store.lights import Lights
 from elvatch.store.lock import clearing, opening
 from elvatch.store.lookups import Lookups
 from elvatch.store.made import Made
@@ -58,6 +59,7 @@ class Store:
         self.sites = Sites(self.database)
         self.snapshots = Snapshots(self.database)
         self.presets = Presets(self.database)
+        self.lights = Lights(self.database)
         self.stock = Stock(self.database, self.files, self.lookups)
         self.wall = Wall(self.database)
         self.tray = Tray(folder / "tray")

@@ -22,6 +22,7 @@ from elvatch.web import (
     handoff_routes,
     here,
     intake_routes,
+    light_routes,
     mark_routes,
     openapi,
     picture_routes,
@@ -44,7 +45,7 @@ MOST_UPLOAD_BYTES = MOST_BYTES + (1 << 20)
 """A height file and the form about it."""
 PARTS = (
     site_routes, ground_routes, picture_routes, cover_routes, wear_routes, snapshot_routes, mark_routes, stock_routes,
-    intake_routes, handoff_routes,
+    intake_routes, handoff_routes, light_routes,
 )  # fmt: skip
 _STATE: TypeAdapter[SiteState] = TypeAdapter(SiteState)
 

@@ -54,7 +54,7 @@ class _Shown(Body):
     def take(self, recipe: Recipe, views: Sequence[View], token: Token) -> list[Picture]:
         pictures, grounds = shop().pictures, shop().grounds
         preview = self.previewed()
-        drape = grounds.draped(recipe.ground, self.measure, self.radius_m, preview, token)
+        drape = grounds.draped(recipe.ground, self.measure, self.radius_m, preview, token, recipe.water)
         painted = pictures.painted(recipe, self.drawn, token) if self.drawn else {}
         marked = self.brushed.rule() if self.brushed else None
         return [pictures.take(recipe, view, token, preview, drape, painted, marked) for view in views]

@@ -33,6 +33,8 @@ export interface Answers {
   HeightFacts?: HeightFacts;
   Histogram?: Histogram;
   JobState?: JobState;
+  KeptLight?: KeptLight;
+  KeptLightLine?: KeptLightLine;
   KeptSets?: KeptSets;
   KeptWear?: KeptWear;
   Known?: Known;
@@ -74,6 +76,9 @@ export interface Answers {
   StageState?: StageState;
   StepKind?: StepKind;
   StepReady?: StepReady;
+  StillFile?: StillFile;
+  StillsTaken?: StillsTaken;
+  SunPlace?: SunPlace;
   TintingKind?: TintingKind;
   Told?: Told;
   Transect?: Transect;
@@ -267,7 +272,11 @@ export interface MeasureKind {
     | "wetness"
     | "worn"
     | "dropped"
-    | "flow";
+    | "flow"
+    | "height-above-water"
+    | "distance-to-water"
+    | "water-depth";
+  ofWater: boolean;
   radiusM: number | null;
   scale: "even" | "about zero" | "logarithmic" | "compass";
   short: string;
@@ -599,6 +608,21 @@ export interface JobState {
   title: string;
 }
 /**
+ * A light kept under a name, to be used at any site; of water only how it looks, since levels are a site's own.
+ */
+export interface KeptLight {
+  light: Light;
+  name: string;
+  water: Water;
+}
+/**
+ * A kept light, as it is listed.
+ */
+export interface KeptLightLine {
+  id: string;
+  kept: KeptLight;
+}
+/**
  * Sets that were brought in.
  */
 export interface KeptSets {
@@ -895,6 +919,9 @@ export interface SheetFile {
         | "worn"
         | "dropped"
         | "flow"
+        | "height-above-water"
+        | "distance-to-water"
+        | "water-depth"
       )
     | null;
   name: string;
@@ -952,6 +979,28 @@ export interface Snapshot {
  */
 export interface StepReady {
   step: string;
+}
+/**
+ * A file that was written.
+ */
+export interface StillFile {
+  bytes: number;
+  name: string;
+}
+/**
+ * What was taken: the folder's name, where it lies, and the files in it.
+ */
+export interface StillsTaken {
+  files: StillFile[];
+  folder: string;
+  path: string;
+}
+/**
+ * Where the sun stands, degrees.
+ */
+export interface SunPlace {
+  bearingDeg: number;
+  heightDeg: number;
 }
 /**
  * What a wear does; ``limited`` says what limits its depth, None where nothing does.

@@ -901,7 +901,8 @@ export const CATALOGUE: Catalogue = {
       "about": "height of the ground",
       "radiusM": null,
       "above": "above",
-      "below": "below"
+      "below": "below",
+      "ofWater": false
     },
     {
       "name": "slope",
@@ -912,7 +913,8 @@ export const CATALOGUE: Catalogue = {
       "about": "how steep it is (Horn 1981)",
       "radiusM": null,
       "above": "steeper than",
-      "below": "gentler than"
+      "below": "gentler than",
+      "ofWater": false
     },
     {
       "name": "aspect",
@@ -923,7 +925,8 @@ export const CATALOGUE: Catalogue = {
       "about": "which way it falls, 0 is north; -1 where level",
       "radiusM": null,
       "above": "facing from",
-      "below": "to"
+      "below": "to",
+      "ofWater": false
     },
     {
       "name": "curvature-profile",
@@ -934,7 +937,8 @@ export const CATALOGUE: Catalogue = {
       "about": "bend along the way down, convex positive",
       "radiusM": null,
       "above": "bending down its slope by more than",
-      "below": "bending down its slope by less than"
+      "below": "bending down its slope by less than",
+      "ofWater": false
     },
     {
       "name": "curvature-plan",
@@ -945,7 +949,8 @@ export const CATALOGUE: Catalogue = {
       "about": "bend across the way down, convex positive",
       "radiusM": null,
       "above": "bending across its slope by more than",
-      "below": "bending across its slope by less than"
+      "below": "bending across its slope by less than",
+      "ofWater": false
     },
     {
       "name": "curvature-mean",
@@ -956,7 +961,8 @@ export const CATALOGUE: Catalogue = {
       "about": "mean of both bends, convex positive",
       "radiusM": null,
       "above": "more convex than",
-      "below": "more hollow than"
+      "below": "more hollow than",
+      "ofWater": false
     },
     {
       "name": "relative-height",
@@ -967,7 +973,8 @@ export const CATALOGUE: Catalogue = {
       "about": "above the mean within a radius",
       "radiusM": 20.0,
       "above": "standing above its surroundings by",
-      "below": "standing above its surroundings by less than"
+      "below": "standing above its surroundings by less than",
+      "ofWater": false
     },
     {
       "name": "openness",
@@ -978,7 +985,8 @@ export const CATALOGUE: Catalogue = {
       "about": "mean angle from the zenith to the ground within a radius",
       "radiusM": 250.0,
       "above": "more open than",
-      "below": "less open than"
+      "below": "less open than",
+      "ofWater": false
     },
     {
       "name": "drainage",
@@ -989,7 +997,8 @@ export const CATALOGUE: Catalogue = {
       "about": "area that drains through (Freeman 1991)",
       "radiusM": null,
       "above": "draining more than",
-      "below": "draining less than"
+      "below": "draining less than",
+      "ofWater": false
     },
     {
       "name": "wetness",
@@ -1000,7 +1009,8 @@ export const CATALOGUE: Catalogue = {
       "about": "ln(area per contour / slope) (Beven & Kirkby 1979)",
       "radiusM": null,
       "above": "wetter than",
-      "below": "drier than"
+      "below": "drier than",
+      "ofWater": false
     },
     {
       "name": "worn",
@@ -1011,7 +1021,8 @@ export const CATALOGUE: Catalogue = {
       "about": "taken away by runoff, rivers and settling",
       "radiusM": null,
       "above": "worn by more than",
-      "below": "worn by less than"
+      "below": "worn by less than",
+      "ofWater": false
     },
     {
       "name": "dropped",
@@ -1022,7 +1033,8 @@ export const CATALOGUE: Catalogue = {
       "about": "laid down by runoff, rivers and settling",
       "radiusM": null,
       "above": "filled by more than",
-      "below": "filled by less than"
+      "below": "filled by less than",
+      "ofWater": false
     },
     {
       "name": "flow",
@@ -1033,7 +1045,44 @@ export const CATALOGUE: Catalogue = {
       "about": "area whose rain ran through while shaping",
       "radiusM": null,
       "above": "flowed over from more than",
-      "below": "flowed over from less than"
+      "below": "flowed over from less than",
+      "ofWater": false
+    },
+    {
+      "name": "height-above-water",
+      "title": "Height above water",
+      "short": "height above water",
+      "unit": "m",
+      "scale": "about zero",
+      "about": "above the water's level, negative below it",
+      "radiusM": null,
+      "above": "above the water by",
+      "below": "above the water by less than",
+      "ofWater": true
+    },
+    {
+      "name": "distance-to-water",
+      "title": "Distance to water",
+      "short": "distance to water",
+      "unit": "m",
+      "scale": "logarithmic",
+      "about": "level distance to the nearest water",
+      "radiusM": null,
+      "above": "further from water than",
+      "below": "within",
+      "ofWater": true
+    },
+    {
+      "name": "water-depth",
+      "title": "Depth of water",
+      "short": "depth of water",
+      "unit": "m",
+      "scale": "even",
+      "about": "of the ground below the water's level, 0 where it is dry",
+      "radiusM": null,
+      "above": "under water deeper than",
+      "below": "under water less deep than",
+      "ofWater": true
     }
   ],
   "clauses": {
@@ -2663,12 +2712,44 @@ export const CATALOGUE: Catalogue = {
         "shown": {
           "label": "Sun height",
           "unit": "\u00b0",
-          "least": 1.0,
+          "least": -6.0,
           "most": 90.0,
           "step": 1.0,
           "digits": 0,
           "decades": false,
           "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "sun",
+        "usual": 1.0,
+        "shown": {
+          "label": "Sun brightness",
+          "unit": "\u00d7",
+          "least": 0.0,
+          "most": 4.0,
+          "step": 0.05,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "sun_width_deg",
+        "usual": 0.53,
+        "shown": {
+          "label": "Sun width",
+          "unit": "\u00b0",
+          "least": 0.1,
+          "most": 20.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": true,
+          "hint": "0.53 is the sun; wider softens shadows",
           "pixel": 0.0,
           "usual": null
         }
@@ -2690,6 +2771,22 @@ export const CATALOGUE: Catalogue = {
         }
       },
       {
+        "field": "overcast",
+        "usual": 0.0,
+        "shown": {
+          "label": "Overcast",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "How much of the sky is cloud, even and grey",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
         "field": "exposure_ev",
         "usual": 0.0,
         "shown": {
@@ -2706,17 +2803,233 @@ export const CATALOGUE: Catalogue = {
         }
       },
       {
-        "field": "mist",
-        "usual": 0.25,
+        "field": "visibility_km",
+        "usual": 0.05,
         "shown": {
-          "label": "Mist",
-          "unit": "",
+          "label": "Visibility",
+          "unit": "km",
+          "least": 0.05,
+          "most": 2000.0,
+          "step": 0.05,
+          "digits": 1,
+          "decades": true,
+          "hint": "Where a black thing can just be seen",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "scale_height_m",
+        "usual": 4000.0,
+        "shown": {
+          "label": "Thins over",
+          "unit": "m",
+          "least": 10.0,
+          "most": 10000.0,
+          "step": 10.0,
+          "digits": 0,
+          "decades": true,
+          "hint": "How the air clears with height",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "Mist": [
+      {
+        "field": "top_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "Top at",
+          "unit": "m",
+          "least": -20000.0,
+          "most": 20000.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": false,
+          "hint": "Elevation up to which it is dense",
+          "pixel": 0.2,
+          "usual": null
+        }
+      },
+      {
+        "field": "soft_m",
+        "usual": 10.0,
+        "shown": {
+          "label": "Thins over",
+          "unit": "m",
+          "least": 0.1,
+          "most": 2000.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": true,
+          "hint": "How it thins out above its top",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "visibility_m",
+        "usual": 400.0,
+        "shown": {
+          "label": "Seen through",
+          "unit": "m",
+          "least": 1.0,
+          "most": 50000.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": true,
+          "hint": "How far one sees inside it",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "When": [
+      {
+        "field": "latitude_deg",
+        "usual": 54.0,
+        "shown": {
+          "label": "Latitude",
+          "unit": "\u00b0",
+          "least": -90.0,
+          "most": 90.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": false,
+          "hint": "North is positive",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "hour",
+        "usual": 12.0,
+        "shown": {
+          "label": "Hour",
+          "unit": "h",
           "least": 0.0,
-          "most": 1.0,
+          "most": 24.0,
+          "step": 0.05,
+          "digits": 2,
+          "decades": false,
+          "hint": "Mean solar time: near 12 it is highest",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "ImageLight": [
+      {
+        "field": "turn_deg",
+        "usual": 0.0,
+        "shown": {
+          "label": "Turned",
+          "unit": "\u00b0",
+          "least": 0.0,
+          "most": 360.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "brightness",
+        "usual": 1.0,
+        "shown": {
+          "label": "Brightness",
+          "unit": "\u00d7",
+          "least": 0.01,
+          "most": 20.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": true,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "Water": [
+      {
+        "field": "level_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "Level",
+          "unit": "m",
+          "least": -20000.0,
+          "most": 20000.0,
           "step": 0.01,
           "digits": 2,
           "decades": false,
           "hint": "",
+          "pixel": 0.02,
+          "usual": null
+        }
+      },
+      {
+        "field": "clarity_m",
+        "usual": 1.5,
+        "shown": {
+          "label": "Clarity",
+          "unit": "m",
+          "least": 0.02,
+          "most": 60.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": true,
+          "hint": "Way over which white light turns to its colour",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "ripple_m",
+        "usual": 0.004,
+        "shown": {
+          "label": "Ripples",
+          "unit": "m",
+          "least": 0.0,
+          "most": 0.5,
+          "step": 0.001,
+          "digits": 3,
+          "decades": false,
+          "hint": "From trough to crest; 0 is a mirror",
+          "pixel": 0.001,
+          "usual": null
+        }
+      },
+      {
+        "field": "ripple_bearing_deg",
+        "usual": 250.0,
+        "shown": {
+          "label": "Ripples from",
+          "unit": "\u00b0",
+          "least": 0.0,
+          "most": 360.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "wet_m",
+        "usual": 0.12,
+        "shown": {
+          "label": "Wet band",
+          "unit": "m",
+          "least": 0.0,
+          "most": 5.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Height above the water up to which ground is wet",
           "pixel": 0.0,
           "usual": null
         }
@@ -3420,6 +3733,42 @@ export const CATALOGUE: Catalogue = {
         "measure": "flow",
         "unit": "m\u00b2",
         "radius_m": null
+      },
+      "height-above-water": {
+        "lower": null,
+        "upper": 0.4,
+        "soft_lower": 0.2,
+        "soft_upper": 0.2,
+        "opposite": false,
+        "curve": [],
+        "kind": "measure",
+        "measure": "height-above-water",
+        "unit": "m",
+        "radius_m": null
+      },
+      "distance-to-water": {
+        "lower": null,
+        "upper": 4.0,
+        "soft_lower": 1.0,
+        "soft_upper": 1.0,
+        "opposite": false,
+        "curve": [],
+        "kind": "measure",
+        "measure": "distance-to-water",
+        "unit": "m",
+        "radius_m": null
+      },
+      "water-depth": {
+        "lower": 0.05,
+        "upper": null,
+        "soft_lower": 0.2,
+        "soft_upper": 0.2,
+        "opposite": false,
+        "curve": [],
+        "kind": "measure",
+        "measure": "water-depth",
+        "unit": "m",
+        "radius_m": null
       }
     },
     "spans": {
@@ -3539,6 +3888,33 @@ export const CATALOGUE: Catalogue = {
         "pixel": 1.0,
         "soft": 50.0,
         "pixelShare": 0.012
+      },
+      "height-above-water": {
+        "least": -5000.0,
+        "most": 5000.0,
+        "step": 0.01,
+        "digits": 2,
+        "pixel": 0.01,
+        "soft": 0.2,
+        "pixelShare": 0.0
+      },
+      "distance-to-water": {
+        "least": 0.0,
+        "most": 1000000.0,
+        "step": 0.1,
+        "digits": 1,
+        "pixel": 0.1,
+        "soft": 1.0,
+        "pixelShare": 0.01
+      },
+      "water-depth": {
+        "least": 0.0,
+        "most": 5000.0,
+        "step": 0.01,
+        "digits": 2,
+        "pixel": 0.01,
+        "soft": 0.2,
+        "pixelShare": 0.0
       }
     }
   }

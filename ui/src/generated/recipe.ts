@@ -18,8 +18,13 @@ export interface Recipe {
   light: Light;
   marks: Marks;
   peg: Peg;
+  /**
+   * @maxItems 64
+   */
+  shots: Shot[];
   stands: Stands;
-  version: 5;
+  version: 6;
+  water: Water;
   /**
    * From the bottom up
    *
@@ -206,7 +211,10 @@ export interface MeasureClause {
     | "wetness"
     | "worn"
     | "dropped"
-    | "flow";
+    | "flow"
+    | "height-above-water"
+    | "distance-to-water"
+    | "water-depth";
   opposite: boolean;
   /**
    * Of relative height and openness
@@ -646,7 +654,7 @@ export interface HandOff {
   /**
    * As 32-bit floats, in their units
    *
-   * @maxItems 13
+   * @maxItems 16
    */
   measures: (
     | "elevation"
@@ -662,6 +670,9 @@ export interface HandOff {
     | "worn"
     | "dropped"
     | "flow"
+    | "height-above-water"
+    | "distance-to-water"
+    | "water-depth"
   )[];
   /**
    * Pixels along the longer side
@@ -715,7 +726,10 @@ export interface OnMeasure {
     | "wetness"
     | "worn"
     | "dropped"
-    | "flow";
+    | "flow"
+    | "height-above-water"
+    | "distance-to-water"
+    | "water-depth";
   opposite: boolean;
   /**
    * Of relative height and openness
@@ -1072,23 +1086,101 @@ export interface Rule1 {
   clauses: (OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnLayer | Bracket)[];
 }
 /**
- * Sun, sky and air.
+ * Sun, sky and air; brightness is against a clear day's.
  */
 export interface Light {
-  exposure_ev: number;
   /**
-   * 0 clear air, 1 thick mist
+   * Beyond the edge the ground goes on, or it is a cut block
    */
-  mist: number;
+  beyond: "ground" | "block";
+  exposure_ev: number;
+  image: ImageLight | null;
+  mist: Mist;
+  overcast: number;
   /**
-   * Brightness of the sky against a clear one
+   * Over so much height the air is thinner by a factor e
+   */
+  scale_height_m: number;
+  /**
+   * Brightness of the sky against a clear day's
    */
   sky: number;
+  /**
+   * Brightness of the sun against a clear day's
+   */
+  sun: number;
   /**
    * Compass degrees, 0 is north, 90 east
    */
   sun_bearing_deg: number;
+  /**
+   * Over the level horizon; below 0 it has set
+   */
   sun_height_deg: number;
+  /**
+   * Across its disc
+   */
+  sun_width_deg: number;
+  /**
+   * Left out: as clear as the site's size asks
+   */
+  visibility_km: number | null;
+  /**
+   * What the sun's angles were last worked out from; nothing follows from it
+   */
+  when: When | null;
+}
+/**
+ * A panorama of the whole sky that lights in place of the clear sky; its sun is found and cast as one.
+ */
+export interface ImageLight {
+  brightness: number;
+  file: string;
+  file_name: string;
+  /**
+   * How it is seen behind the ground
+   */
+  shows: "sharp" | "blurred" | "no";
+  /**
+   * Bearing at which the image's middle stands
+   */
+  turn_deg: number;
+}
+/**
+ * A layer of mist that lies in the valleys.
+ */
+export interface Mist {
+  /**
+   * sRGB, as #rrggbb
+   */
+  colour: string;
+  on: boolean;
+  /**
+   * Above its top it is thinner by a factor e over so much
+   */
+  soft_m: number;
+  /**
+   * Elevation up to which it is dense
+   */
+  top_m: number;
+  /**
+   * Visibility inside it, metres
+   */
+  visibility_m: number;
+}
+/**
+ * A latitude, a date and an hour, which say where the sun stands.
+ */
+export interface When {
+  day: string;
+  /**
+   * Mean solar time
+   */
+  hour: number;
+  /**
+   * North is positive
+   */
+  latitude_deg: number;
 }
 /**
  * All that is marked on a ground.
@@ -1190,12 +1282,65 @@ export interface Peg {
   north_m: number;
 }
 /**
- * The three pictures' places.
+ * A view kept under a name, to come back to and to take stills of.
  */
-export interface Stands {
-  far: Stand;
-  mid: Stand1;
-  near: Stand2;
+export interface Shot {
+  id: string;
+  /**
+   * Its own; left out, the site's
+   */
+  light: Light1 | null;
+  name: string;
+  /**
+   * What it looks at; left out, the whole site
+   */
+  peg: Peg | null;
+  stand: Stand;
+}
+/**
+ * Sun, sky and air; brightness is against a clear day's.
+ */
+export interface Light1 {
+  /**
+   * Beyond the edge the ground goes on, or it is a cut block
+   */
+  beyond: "ground" | "block";
+  exposure_ev: number;
+  image: ImageLight | null;
+  mist: Mist;
+  overcast: number;
+  /**
+   * Over so much height the air is thinner by a factor e
+   */
+  scale_height_m: number;
+  /**
+   * Brightness of the sky against a clear day's
+   */
+  sky: number;
+  /**
+   * Brightness of the sun against a clear day's
+   */
+  sun: number;
+  /**
+   * Compass degrees, 0 is north, 90 east
+   */
+  sun_bearing_deg: number;
+  /**
+   * Over the level horizon; below 0 it has set
+   */
+  sun_height_deg: number;
+  /**
+   * Across its disc
+   */
+  sun_width_deg: number;
+  /**
+   * Left out: as clear as the site's size asks
+   */
+  visibility_km: number | null;
+  /**
+   * What the sun's angles were last worked out from; nothing follows from it
+   */
+  when: When | null;
 }
 /**
  * A place to look from, given by what it looks at: the site's middle (Far) or the peg.
@@ -1214,6 +1359,14 @@ export interface Stand {
    * Vertical angle of view
    */
   view_deg: number;
+}
+/**
+ * The three pictures' places.
+ */
+export interface Stands {
+  far: Stand1;
+  mid: Stand2;
+  near: Stand3;
 }
 /**
  * A place to look from, given by what it looks at: the site's middle (Far) or the peg.
@@ -1250,6 +1403,54 @@ export interface Stand2 {
    * Vertical angle of view
    */
   view_deg: number;
+}
+/**
+ * A place to look from, given by what it looks at: the site's middle (Far) or the peg.
+ */
+export interface Stand3 {
+  /**
+   * Direction of looking
+   */
+  bearing_deg: number;
+  distance_m: number;
+  /**
+   * How far the view looks down
+   */
+  tilt_deg: number;
+  /**
+   * Vertical angle of view
+   */
+  view_deg: number;
+}
+/**
+ * Still water up to a level; off until it is wanted.
+ */
+export interface Water {
+  /**
+   * Way through it over which white light turns to its colour
+   */
+  clarity_m: number;
+  /**
+   * sRGB, as #rrggbb
+   */
+  colour: string;
+  /**
+   * Elevation of its surface
+   */
+  level_m: number;
+  on: boolean;
+  /**
+   * Compass degrees, 0 is north, 90 east
+   */
+  ripple_bearing_deg: number;
+  /**
+   * Height of its ripples from trough to crest
+   */
+  ripple_m: number;
+  /**
+   * Height above it up to which the ground is wet
+   */
+  wet_m: number;
 }
 /**
  * A wear of one site.

@@ -17,11 +17,13 @@ from elvatch.core.document.fit import Fit
 from elvatch.core.document.recipe import Layer, Look
 from elvatch.core.document.rule import OnImage, OnPainted, OnPath, Rule, singles
 from elvatch.core.document.wear import Wear
+from elvatch.core.ground.clauses import MeasureClause
+from elvatch.core.ground.measures import KINDS
 from elvatch.core.mapping import fitting, tint
 from elvatch.core.mapping.fitting import Fall
 from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.refusal import RefusalError
-from elvatch.core.rules.evidence import Evidence
+from elvatch.core.rules.evidence import WATER, Evidence
 from elvatch.core.rules.program import Programs, Tables, compiled, nowhere
 from elvatch.core.stock import pyramid
 from elvatch.core.stock.pyramid import BLUE, CHANNELS, GREEN, RED, Pyramid
@@ -139,7 +141,7 @@ def _fall(gradient: NDArray[np.float32] | None, evidence: Evidence, addresses: A
 
 
 def _marks_of(rule: Rule) -> list[str]:
-    """Return the ids of the masks, paths and images that a rule reads."""
+    """Return the ids of the masks, paths and images that a rule reads, and the water's."""
     ids = []
     for clause in singles(rule):
         if isinstance(clause, OnPainted):
@@ -148,6 +150,8 @@ def _marks_of(rule: Rule) -> list[str]:
             ids.append(clause.path)
         elif isinstance(clause, OnImage):
             ids.append(clause.image)
+        elif isinstance(clause, MeasureClause) and KINDS[clause.measure].of_water:
+            ids.append(WATER)
     return ids
 
 

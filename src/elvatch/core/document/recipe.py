@@ -14,9 +14,11 @@ from pydantic import Field, ValidationError, model_validator
 from elvatch.core import digest
 from elvatch.core.cache import Cache
 from elvatch.core.document.fit import Fit
+from elvatch.core.document.light import Light
 from elvatch.core.document.marks import Marks
 from elvatch.core.document.rule import MOST_CLAUSES, KeptRule, OnLayer, Rule, singles
 from elvatch.core.document.upgrade import upgraded
+from elvatch.core.document.water import Water
 from elvatch.core.document.wear import MOST_WEARS, Wear
 from elvatch.core.ground.description import MOST_STEPS, Ground
 from elvatch.core.ground.measures import NAMES, MeasureName
@@ -26,8 +28,9 @@ from elvatch.core.shown import Shown, share
 
 P = TypeVar("P", bound=Part)
 FORMAT = "elvatch-recipe"
-VERSION = 5
+VERSION = 6
 MOST_LAYERS = 64
+MOST_SHOTS = 64
 MOST_MASK_SAMPLES = 400_000
 """Along the longer side: a table of what is painted must stay small."""
 
@@ -138,21 +141,19 @@ class Peg(Part):
     north_m: float = Field(ge=0, le=200_000)
 
 
-class Light(Part):
-    """Sun, sky and air."""
-
-    sun_bearing_deg: Annotated[Bearing, Shown("Sun from", "°", 0, 360, 1)] = 235.0
-    sun_height_deg: Annotated[float, Shown("Sun height", "°", 1, 90, 1)] = Field(default=34.0, ge=1, le=90)
-    sky: Annotated[float, Shown("Sky brightness", "×", 0, 4, 0.05, 2)] = Field(
-        default=1.0, ge=0, le=4, description="Brightness of the sky against a clear one"
-    )
-    exposure_ev: Annotated[float, Shown("Exposure", "EV", -6, 6, 0.1, 1)] = Field(default=0.0, ge=-6, le=6)
-    mist: Annotated[Share, share("Mist")] = Field(default=0.25, description="0 clear air, 1 thick mist")
-
-
 MapName = Literal[
     "colour", "normal", "roughness", "metallic", "occlusion", "emission", "height", "relief", "shares", "splat"
 ]
+
+
+class Shot(Part):
+    """A view kept under a name, to come back to and to take stills of."""
+
+    id: PartId
+    name: Name
+    stand: Stand
+    peg: Peg | None = Field(default=None, description="What it looks at; left out, the whole site")
+    light: Light | None = Field(default=None, description="Its own; left out, the site's")
 
 
 class HandOff(Part):
@@ -174,15 +175,17 @@ class Recipe(Part):
     """A site's whole description."""
 
     format: Literal["elvatch-recipe"] = "elvatch-recipe"
-    version: Literal[5] = 5
+    version: Literal[6] = 6
     ground: Ground
     layers: tuple[Layer, ...] = Field(default=(), max_length=MOST_LAYERS)
     wears: tuple[Wear, ...] = Field(default=(), max_length=MOST_WEARS, description="From the bottom up")
     marks: Marks = Marks()
     kept_rules: tuple[KeptRule, ...] = Field(default=(), max_length=MOST_LAYERS)
     peg: Peg
+    shots: tuple[Shot, ...] = Field(default=(), max_length=MOST_SHOTS)
     stands: Stands = Stands()
     light: Light = Light()
+    water: Water = Water()
     hand_off: HandOff = HandOff()
 
     @model_validator(mode="after")
@@ -207,7 +210,9 @@ class Recipe(Part):
 
     def files(self) -> list[str]:
         """Return the content names of all files it needs, each once."""
-        return list(dict.fromkeys([*self.ground.files(), *self.marks.files()]))
+        lights = [self.light, *(shot.light for shot in self.shots if shot.light)]
+        lit = [name for light in lights for name in light.files()]
+        return list(dict.fromkeys([*self.ground.files(), *self.marks.files(), *lit]))
 
     def using(self, texture_set: ContentName) -> list[Name]:
         """Return the names of the layers and wears that use a texture set."""

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 
 Data = dict[str, object]
+_KOSCHMIEDER = -math.log(0.02)
 
 
 def upgraded(data: Data) -> Data:
@@ -14,6 +16,7 @@ def upgraded(data: Data) -> Data:
         2: _clauses_of_all_measures,
         3: _unchanged,
         4: _unchanged,
+        5: _air_with_units,
     }
     version = data["version"]
     while isinstance(version, int) and version in steps:
@@ -46,6 +49,19 @@ def _clauses_of_all_measures(data: Data) -> Data:
 def _unchanged(data: Data) -> Data:
     """Versions 4 and 5 only add (fits, wear, the hand-off); what an earlier one says holds."""
     return data
+
+
+def _air_with_units(data: Data) -> Data:
+    """Version 5 knew one air for sites of all sizes, as thick at every height, and a site that stood in a void."""
+    light = data.get("light", {})
+    if not isinstance(light, dict):
+        return data
+    mist = light.get("mist", 0.25)
+    if isinstance(mist, bool) or not isinstance(mist, int | float) or not 0 <= mist <= 1:
+        return data
+    seen_km = _KOSCHMIEDER / (5e-5 * math.exp(4.8 * mist)) / 1000
+    others = {key: value for key, value in light.items() if key != "mist"}
+    return data | {"light": others | {"visibility_km": seen_km, "scale_height_m": 100_000.0, "beyond": "block"}}
 
 
 def _step(step: object) -> object:

@@ -1,13 +1,15 @@
-"""OpenEXR (2.0) as heights: any one channel, half or float, in lines or tiles."""
+"""OpenEXR (2.0): as heights any one channel, half or float, in lines or tiles; written as layers of floats."""
 
 from __future__ import annotations
 
 import io
-from collections.abc import Callable
+from collections.abc import Callable, Mapping, Sequence
+from pathlib import Path
 from typing import Any
 
 import numpy as np
 import OpenEXR
+from numpy.typing import NDArray
 
 from elvatch.core.formats.decoded import Decoded, as_plain
 from elvatch.core.formats.limits import check_size
@@ -59,6 +61,26 @@ def planes(name: str, data: bytes, check: Callable[[str, int, int], None] = chec
             "save it with a channel of the full size",
         )  # fmt: skip
     return usable
+
+
+def write(path: Path, layers: Mapping[str, tuple[Sequence[str], NDArray[np.float32]]]) -> None:
+    """Write images of one size as one EXR of floats.
+
+    Parameters
+    ----------
+    path : Path
+        Where to.
+    layers : mapping
+        By layer, the names of its channels and its values (height, width, channels). Channels are called
+        ``layer.channel``, as the format has it.
+    """
+    channels = {
+        f"{layer}.{name}": np.ascontiguousarray(values[..., k])
+        for layer, (names, values) in layers.items()
+        for k, name in enumerate(names)
+    }
+    header = {"compression": OpenEXR.ZIP_COMPRESSION, "type": OpenEXR.scanlineimage}
+    OpenEXR.File(header, channels).write(str(path))
 
 
 def decode(name: str, data: bytes, reading: Reading) -> Decoded:

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import copy
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal, get_args
+
+import numpy as np
+from scipy.ndimage import distance_transform_edt
 
 from elvatch.core.cache import Cache
 from elvatch.core.ground import curvature, drainage, horizon, relative, slope
@@ -18,6 +22,7 @@ from elvatch.core.results import result
 MeasureName = Literal[
     "elevation", "slope", "aspect", "curvature-profile", "curvature-plan", "curvature-mean", "relative-height",
     "openness", "drainage", "wetness", "worn", "dropped", "flow",
+    "height-above-water", "distance-to-water", "water-depth",
 ]  # fmt: skip
 Unit = Literal["m", "°", "1/m", "m²", "ln m"]
 Start = Callable[[float, float], tuple[float | None, float | None]]
@@ -44,7 +49,8 @@ class Kind:
 
     ``short`` within a sentence, ``above`` and ``below`` of a lower and an upper limit; ``make`` makes it of a ground,
     with its radius in metres where it has one (``radius_m`` is the usual one); ``span`` and ``start`` (a lower and an
-    upper limit) are what a new clause has, of a ground between two elevations.
+    upper limit) are what a new clause has, of a ground between two elevations. ``of_water``: it asks where water
+    stands, which is no part of the ground, so that steps cannot read it.
     """
 
     title: str
@@ -58,6 +64,7 @@ class Kind:
     span: Callable[[float, float], Span]
     start: Start
     radius_m: float | None = None
+    of_water: bool = False
 
 
 def _fixed(span: Span) -> Callable[[float, float], Span]:
@@ -93,6 +100,28 @@ def _bend(kind: curvature.Kind) -> Callable[[Measures, float, Token | None], Map
 
 def _drained(measures: Measures, radius_m: float, token: Token | None) -> Map:
     return drainage.drainage_area(measures.shaped.ground, measures.network(token), token)
+
+
+DRY_M = 1e6
+"""Distance to water, and height above it, where there is none."""
+
+
+def _above_water(of: Measures, radius_m: float, token: Token | None) -> Map:
+    heights = of.shaped.ground.heights_m
+    return np.full_like(heights, DRY_M) if of.water_m is None else heights - np.float32(of.water_m)
+
+
+def _from_water(of: Measures, radius_m: float, token: Token | None) -> Map:
+    ground = of.shaped.ground
+    under = ground.heights_m < (-np.inf if of.water_m is None else of.water_m)
+    if not under.any():
+        return np.full_like(ground.heights_m, DRY_M)
+    away = distance_transform_edt(~under, sampling=(ground.cell_y_m, ground.cell_x_m))
+    return np.asarray(away, np.float32)
+
+
+def _water_depth(of: Measures, radius_m: float, token: Token | None) -> Map:
+    return np.maximum(-_above_water(of, radius_m, token), np.float32(0.0))
 
 
 _STEEPNESS = Span(0, 90, 0.5, 1, 0.25, 5)
@@ -163,6 +192,21 @@ KINDS: dict[MeasureName, Kind] = {
         "Flow", "flow", "m²", "logarithmic", "area whose rain ran through while shaping",
         "flowed over from more than", "flowed over from less than", _trace("flow_m2"), _fixed(_AREAS), _from(1000.0),
     ),
+    "height-above-water": Kind(
+        "Height above water", "height above water", "m", "about zero", "above the water's level, negative below it",
+        "above the water by", "above the water by less than", _above_water, _fixed(_HEIGHTS), _from(None, 0.4),
+        of_water=True,
+    ),
+    "distance-to-water": Kind(
+        "Distance to water", "distance to water", "m", "logarithmic", "level distance to the nearest water",
+        "further from water than", "within", _from_water, _fixed(Span(0, 1e6, 0.1, 1, 0.1, 1.0, 0.01)),
+        _from(None, 4.0), of_water=True,
+    ),
+    "water-depth": Kind(
+        "Depth of water", "depth of water", "m", "even", "of the ground below the water's level, 0 where it is dry",
+        "under water deeper than", "under water less deep than", _water_depth,
+        _fixed(Span(0, 5000, 0.01, 2, 0.01, 0.2)), _from(0.05), of_water=True,
+    ),
 }  # fmt: skip
 NAMES: tuple[MeasureName, ...] = get_args(MeasureName)
 assert set(NAMES) == set(KINDS)
@@ -178,6 +222,7 @@ class Measures:
     """
 
     shaped: Shaped
+    water_m: float | None = None
 
     def __init__(self, shaped: Shaped) -> None:
         self.shaped = shaped
@@ -202,9 +247,11 @@ class Measures:
         ndarray, shape (rows, cols), float32
             In the unit that :data:`KINDS` names.
         """
-        usual = KINDS[name].radius_m
+        kind = KINDS[name]
+        usual = kind.radius_m
         radius = usual if radius_m is None or usual is None else radius_m
-        return self._maps.get(f"{name} {radius}", lambda: KINDS[name].make(self, radius or 0.0, token))
+        at = self.water_m if kind.of_water else None
+        return self._maps.get(f"{name} {radius} {at}", lambda: kind.make(self, radius or 0.0, token))
 
     def reach(self, name: MeasureName, radius_m: float | None = None) -> tuple[float, float]:
         """Return the lowest and highest value that a measure has anywhere on this ground."""
@@ -213,7 +260,14 @@ class Measures:
             values = self.map(name, radius_m)
             return float(values.min()), float(values.max())
 
-        return self._reaches.get(f"{name} {radius_m}", make)
+        at = self.water_m if KINDS[name].of_water else None
+        return self._reaches.get(f"{name} {radius_m} {at}", make)
+
+    def with_water(self, level_m: float | None) -> Measures:
+        """Return the same measures of the same ground with water up to a level, None for none."""
+        made = copy.copy(self)
+        made.water_m = level_m
+        return made
 
     def network(self, token: Token | None = None) -> Network:
         """Return which way water runs from each sample, found once."""

@@ -10,9 +10,10 @@ import math
 from abc import abstractmethod
 from typing import Annotated, Any, ClassVar, NamedTuple, Self, get_args
 
-from pydantic import Field
+from pydantic import Field, field_validator
 
 from elvatch.core.ground.clauses import MeasureClause
+from elvatch.core.ground.measures import KINDS
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.parts import Name, Part, PartId, Share
 from elvatch.core.run import Run
@@ -69,6 +70,13 @@ class StepBase(Part):
     where: tuple[MeasureClause, ...] = Field(
         default=(), max_length=6, description="Only there, on the ground before it"
     )
+
+    @field_validator("where")
+    @classmethod
+    def _before_any_water(cls, where: tuple[MeasureClause, ...]) -> tuple[MeasureClause, ...]:
+        if any(KINDS[clause.measure].of_water for clause in where):
+            raise ValueError("a step cannot ask for water, which stands on the ground that the steps make")
+        return where
 
     @classmethod
     def __pydantic_init_subclass__(cls, **kwargs: Any) -> None:

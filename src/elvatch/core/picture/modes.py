@@ -13,8 +13,7 @@ from elvatch.core.ground.measures import Scale
 from elvatch.core.ground.places import Places
 from elvatch.core.mapping import surface
 from elvatch.core.picture import ramp
-from elvatch.core.picture.gbuffer import GBuffer
-from elvatch.core.picture.scene import GROUND
+from elvatch.core.picture.fragments import GBuffer
 from elvatch.core.results import result
 
 Mode = Literal[
@@ -156,7 +155,7 @@ def lit_up(
     buffer: GBuffer, places: Places, shown: NDArray[np.float32], share: NDArray[np.float32]
 ) -> NDArray[np.float32]:
     """Hatch the places of a picture that were picked elsewhere; ``share`` 0..1 of the ground fragments."""
-    ground = buffer.fragments.kind == GROUND
+    ground = buffer.fragments.on_ground()
     out = shown.copy()
     out[ground] = _hatched(places, share, shown[ground])
     return out
@@ -200,7 +199,7 @@ def apply(
     """
     if mode == "lit":
         return lit
-    ground = buffer.fragments.kind == GROUND
+    ground = buffer.fragments.on_ground()
     out = lit.copy()
     if mode in ("coverage", "grid"):
         under = lit[ground]

@@ -8,6 +8,7 @@ the sun leaves the first and the third.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Literal
@@ -19,18 +20,25 @@ from elvatch.core import digest
 from elvatch.core.cache import Cache
 from elvatch.core.cover import alone, function, plan, standing, stretch
 from elvatch.core.cover.memory import Memory, Names
-from elvatch.core.document.recipe import Light, Peg, Recipe, Stand
+from elvatch.core.document.light import Light
+from elvatch.core.document.recipe import Peg, Recipe, Stand
 from elvatch.core.document.rule import Rule
+from elvatch.core.document.water import Water
 from elvatch.core.ground import places as cover_places
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import Scale
 from elvatch.core.ground.places import Places
 from elvatch.core.ground.survey import Survey, survey
+from elvatch.core.light.lighting import Lighting, lighting
+from elvatch.core.light.sun import direction
+from elvatch.core.light.water import Pool, pool
 from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.parallel import Token
-from elvatch.core.picture import bed, camera, gbuffer, light, modes, ramp, relief, scene, shade
+from elvatch.core.picture import bed, beyond, camera, gbuffer, modes, ramp, relief, scene, shade
+from elvatch.core.picture.beyond import Around, Outer
 from elvatch.core.picture.camera import Camera
-from elvatch.core.picture.gbuffer import GBuffer
+from elvatch.core.picture.fragments import GBuffer
+from elvatch.core.picture.sunlit import sunlit
 from elvatch.core.rules import program, rules
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock.pyramid import Pyramid
@@ -114,6 +122,13 @@ class Picture:
     facts: Facts
 
 
+def light_of(land: Terrain, recipe: Recipe) -> Lighting:
+    """Return the light of a recipe over its ground."""
+    ground = land.ground
+    diagonal = math.hypot(ground.width_m, ground.depth_m)
+    return lighting(recipe.light, diagonal, ground.lowest_m, recipe.water)
+
+
 def _draped(drape: Drape, places: Places, survey: Survey) -> NDArray[np.float32]:
     """Return the ramp's colours at places, from the nearest sample."""
     rows, cols = drape.values.shape[:2]
@@ -158,6 +173,8 @@ class Renderer:
         self._raised = Cache[bed.Bed](keep)
         self._beds = Cache[bed.Laid](keep)
         self._standing = Cache[float](keep)
+        self._outer = Cache[Outer](4)
+        self._around = Cache[Around](keep)
         # fragments, and patch by patch the relief that they are seen on
         self._memory = Cache[Memory](4 * keep)
 
@@ -205,9 +222,11 @@ class Renderer:
         material = self._ask(seen, laid, view, token)
         if drape is not None:
             material = material._replace(colour=_draped(drape, seen.on_ground, land.survey))
-        sunlit = self._sunlit(seen, land, recipe.light, view, token)
-        lighting = light.lighting(recipe.light)
-        shown = shade.shade(seen.buffer, material, seen.index, sunlit, lighting, token)
+        lit = self._sunlit(seen, land, recipe.light, view, token)
+        lighting = light_of(land, recipe)
+        around = self._colours_beyond(land, recipe, laid, token)
+        radiance = shade.shade(seen.buffer, material, seen.index, lit, lighting, around, strata_m(land.ground), token)
+        shown = shade.toned(radiance, lighting.exposure)
         if view.mode != "lit":
             layer = prepared.positions[view.layer] if 0 <= view.layer < len(prepared.positions) else -1
             measured = self._measured(laid, seen, material, view, layer, token)
@@ -250,13 +269,17 @@ class Renderer:
         taken_from = camera.of_stand(view.stand, stand, peg, *size, land.ground)
         raised = bed.plain() if far else self._bed(land, laid, taken_from, from_where, view.looks, token)
         stands = 0.0 if far else self._stands(land, laid, peg)
-        name = digest.of_json([from_where, raised.name, stands])
+        water = pool(recipe.water)
+        rippled = [water.level_m, water.ripple_m, water.east, water.north] if recipe.water.on else None
+        goes_on = recipe.light.beyond == "ground"
+        name = digest.of_json([from_where, raised.name, stands, rippled, goes_on])
 
         def make() -> _Seen:
-            place = scene_of(land, None if far else peg, raised.bed, stands)
+            outer = self._outer.get(land.name, lambda: beyond.outer(land.ground)) if goes_on else None
+            place = scene_of(land, None if far else peg, raised.bed, stands, outer, water)
             buffer = gbuffer.look(place, taken_from, *size, view.looks, token)
             fragments = buffer.fragments
-            ground = np.flatnonzero(fragments.kind == scene.GROUND)
+            ground = np.flatnonzero(fragments.on_ground())
             index = np.zeros(len(fragments.kind), np.int64)
             index[ground] = np.arange(len(ground))
             on_ground = cover_places.some(fragments.places, ground)
@@ -330,11 +353,24 @@ class Renderer:
         return found
 
     def _sunlit(self, seen: _Seen, land: Terrain, sky: Light, view: View, token: Token | None) -> NDArray[np.float32]:
-        sun = light.direction(sky.sun_bearing_deg, sky.sun_height_deg)
+        sun = direction(sky.sun_bearing_deg, sky.sun_height_deg)
         lift = 0.04 * min(land.relief.cell_x_m, land.relief.cell_y_m)
         rays = 4 if view.looks > 1 else 1
-        name = digest.of_json([seen.name, sun, rays])
-        return self._sun.get(name, lambda: gbuffer.sunlit(seen.scene, seen.buffer, sun, rays, lift, token))
+        name = digest.of_json([seen.name, sun, rays, sky.sun_width_deg])
+        return self._sun.get(name, lambda: sunlit(seen.scene, seen.buffer, sun, sky.sun_width_deg, rays, lift, token))
+
+    def _colours_beyond(self, land: Terrain, recipe: Recipe, laid: _Laid, token: Token | None) -> Around:
+        """Return the colours of the ground beyond the edge: the cover's own, at few places."""
+        if recipe.light.beyond != "ground":
+            return beyond.no_around()
+
+        def make() -> Around:
+            cols, rows = beyond.map_size(land.ground)
+            at = cover_places.on_grid(land.survey, cols, rows, 0, rows)
+            found = self._asked(digest.of_json([land.name, "beyond"]), at, laid, 2, token)
+            return beyond.around(found, rows, cols, land.ground)
+
+        return self._around.get(digest.of_json([land.name, laid.name]), make)
 
     @staticmethod
     def _facts(seen: _Seen, land: Terrain, view: View, recipe: Recipe) -> Facts:
@@ -344,21 +380,33 @@ class Renderer:
         return Facts(distance, distance * seen.camera.pixel * 1000.0, camera.project(seen.camera, foot))
 
 
+def strata_m(ground: Heightfield) -> float:
+    """Return how thick the bands of a cut side are: some eight over the ground's rise, a round number of metres."""
+    rough = max(ground.highest_m - ground.lowest_m, 0.02 * ground.width_m) / 8
+    ten: float = 10.0 ** math.floor(math.log10(rough))
+    return ten * (1 if rough < 2 * ten else 2 if rough < 5 * ten else 5)
+
+
 def scene_of(
-    land: Terrain, figure_at: Peg | None, raised: bed.Bed | None = None, stands_m: float = 0.0
-) -> scene.Scene:
+    land: Terrain, figure_at: Peg | None, raised: bed.Bed | None = None, stands_m: float = 0.0,
+    outer: Outer | None = None, water: Pool | None = None,
+) -> scene.Scene:  # fmt: skip
     """Return what rays can meet: the ground, its relief, and the figure at the peg unless it is left out.
 
-    The figure stands ``stands_m`` above the plain ground.
+    The figure stands ``stands_m`` above the plain ground. Without ``outer`` the ground is a cut block.
     """
     x, y = (figure_at.east_m, figure_at.north_m) if figure_at else (0.0, 0.0)
-    ground = land.ground
+    ground, around = land.ground, outer or beyond.nothing()
     rise = ground.highest_m - ground.lowest_m
     return scene.Scene(
         survey=land.survey,
         ground=land.relief,
         bed=raised or bed.plain().bed,
         base_m=ground.lowest_m - max(0.12 * rise, 0.02 * ground.width_m),
+        goes_on=outer is not None,
+        outer=around.relief,
+        plane_m=around.plane_m,
+        water=water or pool(Water()),
         has_figure=figure_at is not None,
         figure_x=x,
         figure_y=y,

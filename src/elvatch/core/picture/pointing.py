@@ -37,7 +37,7 @@ def _meet_spots(
         dz = eye.forward_z + sy * eye.up_z
         length = math.sqrt(dx * dx + dy * dy + dz * dz)
         dx, dy, dz = dx / length, dy / length, dz / length
-        distance, what = meet(scene, eye.eye_x, eye.eye_y, eye.eye_z, dx, dy, dz, _NEAREST)
+        distance, what = meet(scene, eye.eye_x, eye.eye_y, eye.eye_z, dx, dy, dz, _NEAREST, False)
         if what == GROUND:
             out[i, 0], out[i, 1] = eye.eye_x + distance * dx, eye.eye_y + distance * dy
         else:

@@ -10,7 +10,8 @@ from numpy.typing import NDArray
 
 from elvatch.core.cache import Cache
 from elvatch.core.document.fit import Fit
-from elvatch.core.document.recipe import Layer, Light, Look, Peg, Recipe, Stand, Stands
+from elvatch.core.document.light import Light
+from elvatch.core.document.recipe import Layer, Look, Peg, Recipe, Stand, Stands
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.parallel import Token
@@ -97,7 +98,7 @@ def _recipe(pyramid: Pyramid, repeats: int, view: SampleView) -> Recipe:
     return Recipe(
         ground=Ground(width_m=across, depth_m=across, source=FlatSource(samples=33)), layers=(layer,),
         peg=Peg(east_m=across / 2, north_m=across / 2), stands=Stands(far=far, mid=near, near=near),
-        light=Light(sun_bearing_deg=view.sun_bearing_deg, sun_height_deg=view.sun_height_deg, mist=0),
+        light=Light(sun_bearing_deg=view.sun_bearing_deg, sun_height_deg=view.sun_height_deg, beyond="block"),
     )  # fmt: skip
 
 

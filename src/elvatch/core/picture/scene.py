@@ -1,4 +1,4 @@
-"""Everything a ray can meet: the ground, its cut sides, the figure."""
+"""Everything a ray can meet: the ground, what lies beyond it or its cut sides, the surveyor."""
 
 from __future__ import annotations
 
@@ -7,25 +7,32 @@ from typing import NamedTuple
 
 from elvatch.core.ground.survey import Survey
 from elvatch.core.kernel import inner
+from elvatch.core.light.water import Pool
 from elvatch.core.picture import figure
 from elvatch.core.picture.bed import Bed, meet_relief
+from elvatch.core.picture.beyond import height_at
 from elvatch.core.picture.relief import Relief
-from elvatch.core.picture.trace import over_ground
+from elvatch.core.picture.trace import march, over_ground
 
-SKY, GROUND, SIDE, FIGURE = 0, 1, 2, 3
+SKY, GROUND, SIDE, FIGURE, BEYOND, WATER = 0, 1, 2, 3, 4, 5
 
 
 class Scene(NamedTuple):
     """What is there to be seen.
 
-    ``bed`` is the relief of the cover where it is large enough to be seen; ``base_m`` is where the cut
-    sides of the ground end; the figure stands at ``figure_x, figure_y, figure_z``.
+    ``bed`` is the relief of the cover where it is large enough to be seen; ``base_m`` is where the cut sides of the
+    ground end, where it does not go on in ``outer`` and, beyond that, level at ``plane_m``; the figure stands at
+    ``figure_x, figure_y, figure_z``.
     """
 
     survey: Survey
     ground: Relief
     bed: Bed
     base_m: float
+    goes_on: bool
+    outer: Relief
+    plane_m: float
+    water: Pool
     has_figure: bool
     figure_x: float
     figure_y: float
@@ -33,10 +40,27 @@ class Scene(NamedTuple):
 
 
 @inner
+def _meet_beyond(
+    scene: Scene, x: float, y: float, z: float, dx: float, dy: float, dz: float, near: float, far: float
+) -> float:
+    """Return where a ray meets the ground beyond between two distances, or infinity."""
+    a, b = over_ground(scene.outer, x, y, dx, dy, near, far)
+    if a < b:
+        t = march(scene.outer, x, y, z, dx, dy, dz, a, b)
+        if t < math.inf:
+            return t
+    if dz < 0.0:
+        t = (scene.plane_m - z) / dz
+        if near <= t <= far and (t < a or t > b or a >= b):
+            return t
+    return math.inf
+
+
+@inner
 def meet(
-    scene: Scene, x: float, y: float, z: float, dx: float, dy: float, dz: float, nearest: float
+    scene: Scene, x: float, y: float, z: float, dx: float, dy: float, dz: float, nearest: float, beyond: bool
 ) -> tuple[float, int]:
-    """Return the distance to the first thing a unit ray meets, and what it is.
+    """Return the distance to the first thing a unit ray meets, and what it is; water lets it through.
 
     Parameters
     ----------
@@ -46,16 +70,33 @@ def meet(
         The ray, metres.
     nearest : float
         Distance from which the figure is looked for.
+    beyond : bool
+        Whether the ground beyond the edge counts.
     """
     best, kind = math.inf, SKY
     a, b = over_ground(scene.ground, x, y, dx, dy, 0.0, 1e9)
-    if a < b:
+    over = a < b
+    goes_on = beyond and scene.goes_on
+    # an eye inside a hill beyond the edge looks out of it
+    if goes_on and (not over or a > 0.0) and z > height_at(scene.outer, x, y):
+        t = _meet_beyond(scene, x, y, z, dx, dy, dz, 0.0, a if over else 1e9)
+        if t < math.inf:
+            best, kind = t, BEYOND
+    if over and kind == SKY:
         t = meet_relief(scene.ground, scene.bed, x, y, z, dx, dy, dz, a, b)
         if t < math.inf:
             best, kind = t, GROUND
             if t <= a and a > 0.0:
-                kind = SIDE if z + t * dz >= scene.base_m else SKY
-                best = t if kind == SIDE else math.inf
+                if goes_on:
+                    kind = BEYOND
+                elif z + t * dz >= scene.base_m:
+                    kind = SIDE
+                else:
+                    best, kind = math.inf, SKY
+        elif goes_on:
+            t = _meet_beyond(scene, x, y, z, dx, dy, dz, b, 1e9)
+            if t < math.inf:
+                best, kind = t, BEYOND
     if scene.has_figure:
         t = figure.meet(x - scene.figure_x, y - scene.figure_y, z - scene.figure_z, dx, dy, dz, nearest)
         if t < best:
@@ -64,7 +105,25 @@ def meet(
 
 
 @inner
-def in_sun(scene: Scene, x: float, y: float, z: float, sx: float, sy: float, sz: float, lift: float) -> bool:
+def see(
+    scene: Scene, x: float, y: float, z: float, dx: float, dy: float, dz: float, nearest: float
+) -> tuple[float, int]:
+    """Return the distance to the first thing an eye sees along a unit ray, water among it, and what it is."""
+    best, kind = meet(scene, x, y, z, dx, dy, dz, nearest, True)
+    if dz < 0.0 and z > scene.water.level_m:
+        t = (scene.water.level_m - z) / dz
+        if nearest < t < best:
+            east, north = x + t * dx, y + t * dy
+            inside = 0.0 <= east <= scene.survey.width_m and 0.0 <= north <= scene.survey.depth_m
+            if kind != SKY and kind != SIDE and (inside or scene.goes_on):
+                return t, WATER
+    return best, kind
+
+
+@inner
+def in_sun(
+    scene: Scene, x: float, y: float, z: float, sx: float, sy: float, sz: float, lift: float, beyond: bool
+) -> bool:
     """Return whether a place ``lift`` metres above the surface sees the sun's direction."""
-    _t, kind = meet(scene, x, y, z + lift, sx, sy, sz, 0.0)
+    _t, kind = meet(scene, x, y, z + lift, sx, sy, sz, 0.0, beyond)
     return kind == SKY

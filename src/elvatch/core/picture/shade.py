@@ -1,4 +1,4 @@
-"""Light on material: GGX with Smith masking and Schlick's Fresnel, sun, sky, bounce and haze."""
+"""Light on what each fragment sees, the air before it, and the picture that comes of it."""
 
 from __future__ import annotations
 
@@ -10,155 +10,257 @@ from numpy.typing import NDArray
 from elvatch.core import colour
 from elvatch.core.cover.function import Material
 from elvatch.core.kernel import inner, kernel
+from elvatch.core.light.air import passed
+from elvatch.core.light.harmonics import irradiance
+from elvatch.core.light.lighting import Lighting
+from elvatch.core.light.sky import radiance
+from elvatch.core.light.water import INDEX, fresnel, wetness, wetted
 from elvatch.core.mapping import surface
 from elvatch.core.parallel import Token, over_bands
-from elvatch.core.picture.gbuffer import Fragments, GBuffer
-from elvatch.core.picture.light import Lighting
-from elvatch.core.picture.scene import FIGURE, GROUND, SIDE, SKY
+from elvatch.core.picture import figure
+from elvatch.core.picture.beyond import Around, colour_at
+from elvatch.core.picture.fragments import Fragments, GBuffer
+from elvatch.core.picture.lit import lit, sky_axes, sun_lobe
+from elvatch.core.picture.scene import FIGURE, GROUND, SIDE, SKY, WATER
 
-_FIGURE_TONE = 0.2
-_SIDE_TONE = 0.42
-_SIDE_LINE_M = 10.0
-
-
-@inner
-def _sky_radiance(light: Lighting, dx: float, dy: float, dz: float, channel: int) -> float:
-    """Radiance of the sky in a direction; below the horizon it goes on as haze."""
-    up = max(dz, 0.0)
-    share = up**0.45
-    toward = max(dx * light.sun[0] + dy * light.sun[1] + dz * light.sun[2], 0.0)
-    glow = 0.05 * toward**8 + 0.09 * toward**80
-    return float(
-        light.horizon[channel] * (1.0 - share)
-        + light.zenith[channel] * share
-        + light.sun_colour[channel] * glow * 0.5
-    )
+_SIDE_TONE = 0.3
+_MIST_FORWARD = 0.6
 
 
 @inner
-def _sun_lobe(roughness: float, n_l: float, n_v: float, n_h: float, v_h: float, f0: float) -> float:
-    """GGX distribution, height-correlated Smith masking (Heitz 2014) and Schlick's Fresnel."""
-    a2 = max(roughness**4, 1e-6)
-    d = n_h * n_h * (a2 - 1.0) + 1.0
-    distribution = a2 / (math.pi * d * d)
-    mask = n_l * math.sqrt(n_v * n_v * (1.0 - a2) + a2) + n_v * math.sqrt(n_l * n_l * (1.0 - a2) + a2)
-    return float(distribution * 0.5 / max(mask, 1e-5) * (f0 + (1.0 - f0) * (1.0 - v_h) ** 5))
-
-
-@inner
-def _sky_lobe(roughness: float, n_v: float, f0: float) -> float:
-    """How much of the sky's mean radiance is mirrored (Karis 2014's fit)."""
-    r0, r1 = 1.0 - roughness, -0.0275 * roughness + 0.0425
-    r2, r3 = -0.572 * roughness + 1.04, 0.022 * roughness - 0.04
-    a = min(r0 * r0, 2.0 ** (-9.28 * n_v)) * r0 + r1
-    result: float = max(f0 * (-1.04 * a + r2) + (1.04 * a + r3), 0.0)
-    return result
-
-
-@inner
-def _lit(
-    light: Lighting, base: NDArray[np.float32], metallic: float, roughness: float, open_sky: float, sun: float,
-    nx: float, ny: float, nz: float, vx: float, vy: float, vz: float, out: NDArray[np.float32],
-) -> None:  # fmt: skip
-    """Fill ``out`` with the light a surface sends to the eye; ``v`` points to the eye."""
-    n_v = max(nx * vx + ny * vy + nz * vz, 0.02)
-    n_l = nx * light.sun[0] + ny * light.sun[1] + nz * light.sun[2]
-    hx, hy, hz = vx + light.sun[0], vy + light.sun[1], vz + light.sun[2]
-    length = math.sqrt(hx * hx + hy * hy + hz * hz) + 1e-9
-    n_h = max((nx * hx + ny * hy + nz * hz) / length, 0.0)
-    v_h = max((vx * hx + vy * hy + vz * hz) / length, 0.0)
-    rx, ry, rz = 2.0 * n_v * nx - vx, 2.0 * n_v * ny - vy, 2.0 * n_v * nz - vz
-    # rough surfaces mirror a wide part of the sky, towards the normal
-    rx, ry, rz = rx + (nx - rx) * roughness, ry + (ny - ry) * roughness, rz + (nz - rz) * roughness
-    above = 0.5 + 0.5 * nz
+def _sky(light: Lighting, dx: float, dy: float, dz: float, disc: bool, out: NDArray[np.float32]) -> None:
+    """Fill ``out`` with the sky in a direction, with the sun's disc in it or without."""
+    ax, ay = sky_axes(light, dx, dy)
+    seen = radiance(light.sky.table, ax, ay, dz)
+    toward = dx * light.sun[0] + dy * light.sun[1] + dz * light.sun[2]
     for c in range(3):
-        f0 = 0.04 * (1.0 - metallic) + base[c] * metallic
-        diffuse = base[c] * (1.0 - metallic) / math.pi
-        value = diffuse * (light.sky[c] * above + light.bounce[c] * (1.0 - above)) * open_sky
-        mirrored = _sky_radiance(light, rx, ry, max(rz, 0.0), c) * above + light.bounce[c] / math.pi * (1.0 - above)
-        value += mirrored * _sky_lobe(roughness, n_v, f0) * open_sky
-        if n_l > 0.0 and sun > 0.0:
-            lobe = _sun_lobe(roughness, n_l, n_v, n_h, v_h, f0)
-            value += (diffuse + lobe) * light.sun_colour[c] * n_l * sun
-        out[c] = value
+        out[c] = seen[c] + (light.disc[c] if disc and toward > light.disc_cos and dz > 0.0 else 0.0)
+
+
+@inner
+def _through_air(
+    light: Lighting, z: float, dx: float, dy: float, dz: float, distance: float, value: NDArray[np.float32]
+) -> None:
+    """Dim what is seen along a ray that ends at elevation ``z``, and add what the air scatters into it."""
+    clear, misty = passed(light.air, z - dz * distance, z, distance)
+    ax, ay = sky_axes(light, dx, dy)
+    veil = radiance(light.sky.table, ax, ay, 0.02)
+    toward = dx * light.sun[0] + dy * light.sun[1] + dz * light.sun[2]
+    g = _MIST_FORWARD
+    glow = 0.3 * (1.0 - g * g) / (4.0 * math.pi * (1.0 + g * g - 2.0 * g * toward) ** 1.5)
+    left = math.exp(-misty)
+    for c in range(3):
+        kept = math.exp(-light.air.takes[c] * clear)
+        value[c] = value[c] * kept + veil[c] * (1.0 - kept)
+        value[c] = value[c] * left + (light.mist[c] + light.sun_colour[c] * glow) * (1.0 - left)
+
+
+@inner
+def _bare(
+    light: Lighting, f: Fragments, m: Material, i: int, k: int, base: NDArray[np.float32]
+) -> tuple[float, float, float, float, float]:  # fmt: skip
+    """Fill ``base`` with the ground's colour; return its normal, roughness, and how much of the sky is left open."""
+    east, north = f.places.rise_east[i], f.places.rise_north[i]
+    nx, ny, nz = surface.normal(east, north, m.slope[k, 0], m.slope[k, 1])
+    for c in range(3):
+        base[c] = m.colour[k, c]
+    rough = float(m.roughness[k])
+    wet = wetness(light.water, f.height_m[i])
+    if wet > 0.0:
+        rough = wetted(wet, m.metallic[k], rough, base)
+    # of the sky a plane that lies so would see, other ground leaves this; the hollow of the cover's relief and the
+    # set's own occlusion are two measures of one thing
+    flat = 0.5 + 0.5 / math.sqrt(1.0 + east * east + north * north)
+    return nx, ny, nz, rough, min(f.places.sky[i] / flat, 1.0) * min(m.occlusion[k], f.hollow[i])
+
+
+@inner
+def _ground(
+    light: Lighting, f: Fragments, m: Material, i: int, k: int, sun: float, base: NDArray[np.float32],
+    value: NDArray[np.float32],
+) -> None:  # fmt: skip
+    nx, ny, nz, rough, open_sky = _bare(light, f, m, i, k, base)
+    lit(light, base, m.metallic[k], rough, open_sky, sun, nx, ny, nz,
+        -f.toward[i, 0], -f.toward[i, 1], -f.toward[i, 2], value)  # fmt: skip
+    if m.emission.shape[0] > 0:
+        for c in range(3):
+            value[c] += m.emission[k, c] * light.noon_white
+
+
+@inner
+def _water(
+    light: Lighting, f: Fragments, m: Material, i: int, k: int, sun: float, mirror: NDArray[np.float32],
+    base: NDArray[np.float32], value: NDArray[np.float32],
+) -> None:  # fmt: skip
+    """Fill ``value`` with what water sends to the eye: what it mirrors, the ground below it, and its own colour."""
+    nx, ny, nz, _rough, open_sky = _bare(light, f, m, i, k, base)
+    dx, dy, dz = f.toward[i, 0], f.toward[i, 1], f.toward[i, 2]
+    wx, wy, wz = f.normal[i, 0], f.normal[i, 1], f.normal[i, 2]
+    n_v = max(-(dx * wx + dy * wy + dz * wz), 0.02)
+    mirrors = fresnel(n_v)
+    up = max(light.sun[2], 0.0)
+    # light comes down bent towards the upright, and loses what the surface mirrors
+    down = math.sqrt(1.0 - (1.0 - up * up) / (INDEX * INDEX))
+    sx, sy = light.sun[0] / INDEX, light.sun[1] / INDEX
+    n_l = max(nx * sx + ny * sy + nz * down, 0.0)
+    deep = max(f.height_m[i] - f.places.elevation_m[i], 0.0)
+    ax, ay = sky_axes(light, nx, ny)
+    spread = min(0.5 * f.rough[i] + 0.00012, 0.2)
+    hx, hy, hz = light.sun[0] - dx, light.sun[1] - dy, light.sun[2] - dz
+    length = math.sqrt(hx * hx + hy * hy + hz * hz) + 1e-9
+    n_h = max((hx * wx + hy * wy + hz * wz) / length, 0.0)
+    v_h = max(-(dx * hx + dy * hy + dz * hz) / length, 0.0)
+    s_l = max(light.sun[0] * wx + light.sun[1] * wy + light.sun[2] * wz, 0.0)
+    glint = sun_lobe(spread**0.25, s_l, n_v, n_h, v_h, 0.02) * s_l * sun if s_l > 0.0 else 0.0
+    for c in range(3):
+        takes = light.water.takes[c]
+        falls = irradiance(light.sky.falling, c, ax, ay, nz) * open_sky * math.exp(-takes * deep * 1.2)
+        falls += light.sun_colour[c] * n_l * sun * (1.0 - fresnel(up)) * math.exp(-takes * deep / down)
+        left = math.exp(-takes * f.under_m[i])
+        around = light.sky.level[c] * f.places.sky[i] + light.sun_colour[c] * up * sun
+        below = base[c] / math.pi * falls * left + light.water.deep[c] * around / math.pi * (1.0 - left)
+        value[c] = below * (1.0 - mirrors) + mirror[c] * mirrors + glint * light.sun_colour[c]
+
+
+@inner
+def _band(z: float, spacing: float, across: float) -> float:
+    """Return the tone of the strata that a cut side shows at a height, evened out over ``across`` metres."""
+    at = z / spacing
+    low = math.floor(at)
+    here, below, above = _tone_of(low), _tone_of(low - 1.0), _tone_of(low + 1.0)
+    soft = min(max(across / spacing, 0.02), 1.0)
+    inside = at - low
+    mean = (
+        here + (below - here) * max(0.5 - inside / soft, 0.0) + (above - here) * max(0.5 - (1.0 - inside) / soft, 0.0)
+    )
+    # bands finer than pixels are one tone
+    return float(mean + (_SIDE_TONE - mean) * min(max(1.6 * soft - 0.4, 0.0), 1.0))
+
+
+@inner
+def _tone_of(number: float) -> float:
+    dice = math.sin(number * 12.9898 + 4.1414) * 43758.5453
+    return _SIDE_TONE * (0.8 + 0.4 * (dice - math.floor(dice)))
+
+
+@inner
+def _other(
+    light: Lighting, f: Fragments, around: Around, strata_m: float, i: int, sun: float, base: NDArray[np.float32],
+    value: NDArray[np.float32],
+) -> None:  # fmt: skip
+    """Light the figure, the cut sides, and what lies beyond the edge."""
+    what, rough = f.kind[i], 0.8
+    open_sky = float(f.places.sky[i])
+    if what == FIGURE:
+        for c in range(3):
+            base[c] = figure.COLOURS[f.tint[i], c]
+    elif what == SIDE:
+        z = f.height_m[i]
+        base[:] = _band(z, strata_m, f.places.across_m[i])
+        base[2] *= 0.9
+        # the soil on top
+        top = f.places.across_m[i]
+        soil = min(max((0.12 * strata_m + top - (f.places.elevation_m[i] - z)) / top, 0.0), 1.0)
+        for c in range(3):
+            base[c] *= 1.0 - 0.55 * soil
+        open_sky = 1.0
+    else:
+        colour_at(around, f.places.x_m[i], f.places.y_m[i], base)
+        rough = around.roughness
+        wet = wetness(light.water, f.height_m[i])
+        if wet > 0.0:
+            rough = wetted(wet, 0.0, rough, base)
+    lit(light, base, 0.0, rough, open_sky, sun, f.normal[i, 0], f.normal[i, 1], f.normal[i, 2],
+        -f.toward[i, 0], -f.toward[i, 1], -f.toward[i, 2], value)  # fmt: skip
 
 
 @kernel
 def _shade_band(
-    light: Lighting, f: Fragments, m: Material, index: NDArray[np.int64], sunlit: NDArray[np.float32],
-    out: NDArray[np.float32], scratch: NDArray[np.float32], a: int, b: int,
+    light: Lighting, f: Fragments, m: Material, index: NDArray[np.int64], around: Around, strata_m: float,
+    sunlit: NDArray[np.float32], out: NDArray[np.float32], base: NDArray[np.float32], a: int, b: int,
 ) -> None:  # fmt: skip
-    base, value = scratch[0], scratch[1]
+    """Fill in the radiance that comes to the eye, or to the water that mirrors it."""
     for i in range(a, b):
         dx, dy, dz = f.toward[i, 0], f.toward[i, 1], f.toward[i, 2]
-        what = f.kind[i]
+        what, value = f.kind[i], out[i]
         if what == SKY:
-            for c in range(3):
-                value[c] = _sky_radiance(light, dx, dy, dz, c)
-        elif what == GROUND:
-            k = index[i]
-            nx, ny, nz = surface.normal(
-                f.places.rise_east[i], f.places.rise_north[i], m.slope[k, 0], m.slope[k, 1]
-            )  # fmt: skip
-            for c in range(3):
-                base[c] = m.colour[k, c]
-            # the set's own occlusion and that of the relief are two measures of one thing
-            open_sky = f.places.sky[i] * min(m.occlusion[k], f.hollow[i])
-            _lit(light, base, m.metallic[k], m.roughness[k], open_sky, sunlit[i],
-                 nx, ny, nz, -dx, -dy, -dz, value)  # fmt: skip
-            if m.emission.shape[0] > 0:
-                for c in range(3):
-                    value[c] += m.emission[k, c] * light.noon_white
+            _sky(light, dx, dy, dz, f.weight[i] > 0.0, value)
+            continue
+        if what == GROUND:
+            _ground(light, f, m, i, index[i], sunlit[i], base, value)
+        elif what == WATER:
+            _water(light, f, m, i, index[i], sunlit[i], out[f.mirror[i]], base, value)
         else:
-            tone, rough = (_FIGURE_TONE, 0.7) if what == FIGURE else (_SIDE_TONE, 0.9)
-            if what == SIDE:
-                z = f.height_m[i]
-                near_line = abs(z / _SIDE_LINE_M - math.floor(z / _SIDE_LINE_M + 0.5)) * _SIDE_LINE_M
-                thick = max(0.25, f.depth_m[i] * 0.0006)
-                if near_line < thick:
-                    tone *= 0.72
-                if f.places.elevation_m[i] - z < max(0.6, f.depth_m[i] * 0.0014):
-                    tone *= 0.45
-            base[:] = tone
-            _lit(light, base, 0.0, rough, f.places.sky[i], sunlit[i],
-                 f.normal[i, 0], f.normal[i, 1], f.normal[i, 2], -dx, -dy, -dz, value)  # fmt: skip
-        clear = math.exp(-light.haze_per_m * f.depth_m[i]) if what != SKY else 1.0
-        for c in range(3):
-            veil = _sky_radiance(light, dx, dy, 0.02, c)
-            value[c] = (value[c] * clear + veil * (1.0 - clear)) * light.exposure
-        r, g, bl = colour.tone(value[0], value[1], value[2])
+            _other(light, f, around, strata_m, i, sunlit[i], base, value)
+        _through_air(light, f.height_m[i], dx, dy, dz, f.depth_m[i], value)
+
+
+@kernel
+def _tone_band(exposure: float, radiance: NDArray[np.float32], out: NDArray[np.float32], a: int, b: int) -> None:
+    for i in range(a, b):
+        r, g, bl = colour.tone(radiance[i, 0] * exposure, radiance[i, 1] * exposure, radiance[i, 2] * exposure)
         out[i, 0], out[i, 1], out[i, 2] = r, g, bl
 
 
 def shade(
     buffer: GBuffer, material: Material, index: NDArray[np.int64], sunlit: NDArray[np.float32], light: Lighting,
-    token: Token | None = None,
+    around: Around, strata_m: float = 10.0, token: Token | None = None,
 ) -> NDArray[np.float32]:  # fmt: skip
-    """Return each fragment's colour as shown, linear 0..1, shape (n, 3).
+    """Return the radiance of each fragment, linear Rec.709, shape (n, 3).
 
     Parameters
     ----------
     buffer : GBuffer
         What is seen.
     material : Material
-        Of the ground fragments only.
+        Of the fragments only that the cover is asked about.
     index : ndarray, shape (n,), int64
         Row in ``material`` of each fragment; ignored where it sees no ground.
     sunlit : ndarray, shape (n,), float32
         Part of the sun that each fragment sees.
     light : Lighting
-        Sun, sky and air.
+        Sun, sky, air and water.
+    around : Around
+        Colours beyond the edge.
+    strata_m : float
+        From one band of a cut side to the next, metres.
     token : Token, optional
         Asked between bands.
     """
     f = buffer.fragments
-    out = np.empty((len(f.pixel), 3), np.float32)
-    over_bands(
-        len(out),
-        lambda a, b: _shade_band(light, f, material, index, sunlit, out, np.empty((2, 3), np.float32), a, b),
-        token,
-        least=2048,
-    )
+    out = np.zeros((len(f.pixel), 3), np.float32)
+    # what water mirrors comes last and is wanted first
+    seen = len(out) - int((f.mirror >= 0).sum())
+
+    def over(first: int, last: int) -> None:
+        over_bands(
+            last - first,
+            lambda a, b: _shade_band(
+                light,
+                f,
+                material,
+                index,
+                around,
+                strata_m,
+                sunlit,
+                out,
+                np.empty(3, np.float32),
+                first + a,
+                first + b,
+            ),
+            token,
+            least=2048,
+        )
+
+    over(seen, len(out))
+    over(0, seen)
+    return out
+
+
+def toned(radiance: NDArray[np.float32], exposure: float) -> NDArray[np.float32]:
+    """Return radiance as it is shown, linear 0..1, through the pictures' tone curve."""
+    out = np.empty_like(radiance)
+    over_bands(len(out), lambda a, b: _tone_band(exposure, radiance, out, a, b), least=8192)
     return out
 
 

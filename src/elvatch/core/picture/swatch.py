@@ -7,14 +7,17 @@ from numpy.typing import NDArray
 
 from elvatch.core.cover import function, plan
 from elvatch.core.document.fit import Fit
-from elvatch.core.document.recipe import Layer, Light, Look
+from elvatch.core.document.light import Light
+from elvatch.core.document.recipe import Layer, Look
 from elvatch.core.ground import places
-from elvatch.core.picture import light, shade
-from elvatch.core.picture.gbuffer import Fragments, GBuffer
+from elvatch.core.light.lighting import lighting
+from elvatch.core.picture import shade
+from elvatch.core.picture.beyond import no_around
+from elvatch.core.picture.fragments import GBuffer, nothing_seen
 from elvatch.core.picture.scene import GROUND
 from elvatch.core.stock.pyramid import Pyramid
 
-_SUN = Light(sun_bearing_deg=315, sun_height_deg=36, mist=0)
+_SUN = Light(sun_bearing_deg=315, sun_height_deg=36)
 
 
 def swatch(pyramid: Pyramid, size_px: int) -> NDArray[np.uint8]:
@@ -43,20 +46,11 @@ def swatch(pyramid: Pyramid, size_px: int) -> NDArray[np.uint8]:
         fit=Fit(tile_m=pyramid.tile_m, relief_m=min(pyramid.relief_m, pyramid.tile_m)),
     )  # fmt: skip
     material = function.ask(plan.prepare((layer,), {"0" * 40: pyramid}), at)
-    down = np.zeros((count, 3), np.float32)
-    down[:, 2] = -1.0
-    fragments = Fragments(
-        pixel=np.arange(count, dtype=np.int32),
-        weight=np.ones(count, np.float32),
-        kind=np.full(count, GROUND, np.uint8),
-        depth_m=np.ones(count, np.float32),
-        toward=down,
-        normal=np.zeros((count, 3), np.float32),
-        height_m=np.zeros(count, np.float32),
-        hollow=np.ones(count, np.float32),
-        places=at,
-    )
+    fragments = nothing_seen(count)._replace(places=at)
+    fragments.pixel[:], fragments.kind[:], fragments.weight[:] = np.arange(count), GROUND, 1.0
+    fragments.depth_m[:], fragments.toward[:] = 1.0, (0.0, 0.0, -1.0)
     buffer = GBuffer(size_px, size_px, fragments)
     index = np.arange(count, dtype=np.int64)
-    shown = shade.shade(buffer, material, index, np.ones(count, np.float32), light.lighting(_SUN))
-    return shade.resolve(buffer, shown)
+    made = lighting(_SUN)
+    radiance = shade.shade(buffer, material, index, np.ones(count, np.float32), made, no_around())
+    return shade.resolve(buffer, shade.toned(radiance, made.exposure))

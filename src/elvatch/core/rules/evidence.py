@@ -20,6 +20,8 @@ from elvatch.core.rules.mask_image import Plane
 from elvatch.core.stock.sheet import Sheet
 
 Map = NDArray[np.float32]
+WATER = "water level"
+"""What names the water's level among the marks; no mark has such an id."""
 
 
 def _no_measure(name: MeasureName, radius_m: float | None) -> Map:
@@ -62,6 +64,8 @@ class Evidence:
         Returns what names that gradient by its content.
     sheet : callable
         Returns a wear's overlay, ready for lookups.
+    water_m : float, optional
+        Up to where water stands; None without any.
     """
 
     width_m: float = 1.0
@@ -75,10 +79,11 @@ class Evidence:
     gradient: Callable[[], Map] | None = None
     lie: Callable[[], str] | None = None
     sheet: Callable[[Wear], Sheet] = _no_sheet
+    water_m: float | None = None
 
     def names(self) -> dict[str, str]:
         """Return what names each mark by its content, by id, for caches."""
         paths = {path.id: digest.of_part(path, "name") for path in self.marks.paths}
         images = {image.id: digest.of_part(image, "name", "file_name") for image in self.marks.images}
         masks = {id: mask.name for id, mask in self.masks.items()}
-        return {**masks, **paths, **images}
+        return {**masks, **paths, **images, WATER: str(self.water_m)}

@@ -1,0 +1,1 @@
+"""Sun, sky, air and water as physics gives them, for pictures."""

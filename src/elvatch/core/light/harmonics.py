@@ -1,0 +1,82 @@
+"""Light from all sides as few numbers: spherical harmonics, and what falls on a surface by the way it faces.
+
+Ramamoorthi & Hanrahan (2001) keep three orders; the fourth is kept as well, since a sky ends at its horizon.
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core.kernel import inner
+
+COUNT = 18
+"""Orders 0, 1, 2 and 4; of the third nothing falls on a surface."""
+_FALLS = (math.pi, 2 * math.pi / 3, math.pi / 4, -math.pi / 24)
+"""What of an order falls on a surface: the cosine lobe's own coefficients."""
+
+
+def _polynomials(x: NDArray[np.float64], y: NDArray[np.float64], z: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Return the real spherical harmonics of directions, shape (..., 18), orthonormal over the sphere."""
+    one, pi = np.ones_like(x), math.pi
+    return np.stack(
+        [
+            0.5 / math.sqrt(pi) * one,
+            math.sqrt(3 / (4 * pi)) * y, math.sqrt(3 / (4 * pi)) * z, math.sqrt(3 / (4 * pi)) * x,
+            math.sqrt(15 / (4 * pi)) * x * y, math.sqrt(15 / (4 * pi)) * y * z,
+            math.sqrt(5 / (16 * pi)) * (3 * z * z - 1), math.sqrt(15 / (4 * pi)) * x * z,
+            math.sqrt(15 / (16 * pi)) * (x * x - y * y),
+            0.75 * math.sqrt(35 / pi) * x * y * (x * x - y * y),
+            0.75 * math.sqrt(35 / (2 * pi)) * y * z * (3 * x * x - y * y),
+            0.75 * math.sqrt(5 / pi) * x * y * (7 * z * z - 1),
+            0.75 * math.sqrt(5 / (2 * pi)) * y * z * (7 * z * z - 3),
+            3 / 16 / math.sqrt(pi) * (35 * z**4 - 30 * z * z + 3),
+            0.75 * math.sqrt(5 / (2 * pi)) * x * z * (7 * z * z - 3),
+            3 / 8 * math.sqrt(5 / pi) * (x * x - y * y) * (7 * z * z - 1),
+            0.75 * math.sqrt(35 / (2 * pi)) * x * z * (x * x - 3 * y * y),
+            3 / 16 * math.sqrt(35 / pi) * (x * x * (x * x - 3 * y * y) - y * y * (3 * x * x - y * y)),
+        ],
+        axis=-1,
+    )  # fmt: skip
+
+
+def falling(radiance: NDArray[np.float64], toward: NDArray[np.float64], weight: NDArray[np.float64]) -> NDArray[
+    np.float32
+]:  # fmt: skip
+    """Return what :func:`irradiance` needs of light that comes from all sides.
+
+    Parameters
+    ----------
+    radiance : ndarray, shape (n, 3)
+        From each direction.
+    toward : ndarray, shape (n, 3)
+        Unit vectors to where it comes from.
+    weight : ndarray, shape (n,)
+        Solid angle that each stands for, steradians.
+
+    Returns
+    -------
+    ndarray, shape (18, 3), float32
+    """
+    made = _polynomials(toward[:, 0], toward[:, 1], toward[:, 2]) * weight[:, None]
+    sums = made.T @ radiance
+    orders = np.repeat(_FALLS, (1, 3, 5, 9))
+    return np.asarray(sums * orders[:, None], np.float32)
+
+
+@inner
+def irradiance(s: NDArray[np.float32], c: int, x: float, y: float, z: float) -> float:
+    """Return what falls on a surface that faces along the unit vector ``x, y, z``, of channel ``c``."""
+    xx, yy, zz = x * x, y * y, z * z
+    low = 0.28209479 * s[0, c] + 0.48860251 * (s[1, c] * y + s[2, c] * z + s[3, c] * x)
+    low += 1.09254843 * (s[4, c] * x * y + s[5, c] * y * z + s[7, c] * x * z)
+    low += 0.31539157 * s[6, c] * (3.0 * zz - 1.0) + 0.54627422 * s[8, c] * (xx - yy)
+    high = 2.50334294 * s[9, c] * x * y * (xx - yy) + 1.77013077 * s[10, c] * y * z * (3.0 * xx - yy)
+    high += 0.94617470 * s[11, c] * x * y * (7.0 * zz - 1.0) + 0.66904654 * s[12, c] * y * z * (7.0 * zz - 3.0)
+    high += 0.10578555 * s[13, c] * ((35.0 * zz - 30.0) * zz + 3.0)
+    high += 0.66904654 * s[14, c] * x * z * (7.0 * zz - 3.0) + 0.47308735 * s[15, c] * (xx - yy) * (7.0 * zz - 1.0)
+    high += 1.77013077 * s[16, c] * x * z * (xx - 3.0 * yy)
+    high += 0.62583574 * s[17, c] * (xx * (xx - 3.0 * yy) - yy * (3.0 * xx - yy))
+    return float(max(low + high, 0.0))

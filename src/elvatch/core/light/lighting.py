@@ -1,0 +1,122 @@
+"""All light of a picture as numbers, from what a recipe says of it."""
+
+from __future__ import annotations
+
+import functools
+import math
+from typing import NamedTuple
+
+import numpy as np
+
+from elvatch.core.document.light import Light
+from elvatch.core.document.water import Water
+from elvatch.core.light import sky as skies
+from elvatch.core.light.air import Air, air, usual_visibility_km
+from elvatch.core.light.sky import Sky
+from elvatch.core.light.spectrum import LUMINANCE, Colour, encoded
+from elvatch.core.light.sun import Direction, direction
+from elvatch.core.light.water import Pool, pool
+
+_GREY_SHOWS_AS = 0.38
+_WHITE_AT_DEG = 35.0
+"""The sun's height for which level grey ground is grey; the eye follows some of the way to others."""
+_EYE_FOLLOWS = 0.5
+_CLEAREST_SKY_KM, _DULLEST_SKY_KM = 200.0, 8.0
+"""A sky is that of some real air, however clear or thick the air of the picture is."""
+
+
+class Lighting(NamedTuple):
+    """The light of a picture; radiance and irradiance in one unit, linear Rec.709, white on the grey card.
+
+    ``sun`` the direction to it; ``sky`` what comes from above, in its own axes, turned by ``cos`` and ``sin``;
+    ``level`` what falls on open level ground from sun and sky; ``mist`` the radiance of endless mist but for the sun;
+    ``disc`` the sun's own radiance and ``disc_cos`` the cosine of half its width. ``noon_white`` is the radiance of
+    white level ground under a clear noon, the unit of what sends out light.
+    """
+
+    sun: Direction
+    sun_colour: Colour
+    sky: Sky
+    cos: float
+    sin: float
+    level: Colour
+    mist: Colour
+    disc: Colour
+    disc_cos: float
+    air: Air
+    water: Pool
+    exposure: float
+    noon_white: float
+
+
+def _luminance(colour: Colour) -> float:
+    return float(np.dot(colour, LUMINANCE))
+
+
+def _level(sky: Sky, up: float) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
+    return np.array(sky.level) + np.array(sky.sun) * max(up, 0.0)
+
+
+@functools.lru_cache(maxsize=64)
+def _balance(height_deg: float, visibility_km: float) -> Colour:
+    """Return the factors that make grey ground grey for the eye: it follows the light's colour some of the way."""
+    gains = np.ones(3)
+    for height, how in ((_WHITE_AT_DEG, 1.0 - _EYE_FOLLOWS), (height_deg, _EYE_FOLLOWS)):
+        falls = np.maximum(_level(skies.clear(height, visibility_km), math.sin(math.radians(height))), 1e-9)
+        gains *= (falls @ LUMINANCE / falls) ** how
+    return float(gains[0]), float(gains[1]), float(gains[2])
+
+
+def _balanced(sky: Sky, gains: Colour) -> Sky:
+    by = np.array(gains)
+    level, sun = np.array(sky.level) * by, np.array(sky.sun) * by
+    by32 = by.astype(np.float32)
+    return Sky(sky.table * by32, sky.falling * by32, tuple(level.tolist()), tuple(sun.tolist()))
+
+
+@functools.lru_cache(maxsize=64)
+def _sky(height_deg: float, visibility_km: float, overcast: float, sun: float, sky: float) -> Sky:
+    made = skies.with_cloud(height_deg, visibility_km, overcast, sun, sky)
+    return _balanced(made, _balance(height_deg, visibility_km))
+
+
+def lighting(light: Light, diagonal_m: float = 1000.0, lowest_m: float = 0.0, water: Water | None = None) -> Lighting:
+    """Return the light that a recipe's settings mean over a site.
+
+    Exposure is metered on what falls on level ground, not on the picture, so that editing a material never changes
+    how the others look.
+
+    Parameters
+    ----------
+    light : Light
+        Of the recipe.
+    diagonal_m : float
+        Of the site, for the air that is not told.
+    lowest_m : float
+        Elevation of the lowest ground.
+    water : Water, optional
+        That stands on the site.
+    """
+    visibility = light.visibility_km or usual_visibility_km(diagonal_m)
+    clear_km = float(f"{min(max(visibility, _DULLEST_SKY_KM), _CLEAREST_SKY_KM):.2g}")
+    sky = _sky(light.sun_height_deg, clear_km, light.overcast, light.sun, light.sky)
+    sun = direction(light.sun_bearing_deg, light.sun_height_deg)
+    falls = _level(sky, sun[2])
+    turn = math.hypot(sun[0], sun[1])
+    cos, sin = (sun[0] / turn, sun[1] / turn) if turn > 1e-6 else (0.0, 1.0)
+    half = math.radians(light.sun_width_deg / 2)
+    disc = np.array(sky.sun) / (math.pi * math.sin(half) ** 2)
+    noon = skies.clear(90.0, clear_km)
+    tint = np.array(encoded(light.mist.colour))
+    mist = falls / math.pi * 0.6 * tint
+    return Lighting(
+        sun=sun, sun_colour=sky.sun, sky=sky, cos=cos, sin=sin, level=_three(falls), mist=_three(mist),
+        disc=_three(disc), disc_cos=math.cos(half), air=air(light, diagonal_m, lowest_m),
+        water=pool(water or Water()),
+        exposure=_GREY_SHOWS_AS / 0.18 * math.pi / max(_luminance(_three(falls)), 1e-9) * 2.0**light.exposure_ev,
+        noon_white=_luminance(_three(_level(noon, 1.0))) / math.pi,
+    )  # fmt: skip
+
+
+def _three(values: np.ndarray[tuple[int], np.dtype[np.float64]]) -> Colour:
+    return float(values[0]), float(values[1]), float(values[2])

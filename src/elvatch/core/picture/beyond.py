@@ -1,0 +1,135 @@
+"""What lies beyond the edge of a site: its own ground mirrored and calmed, out to the horizon.
+
+It is only for the eye: it shades nothing of the site and is never handed off. Its colours are the cover's own,
+asked for at a few places once, mirrored and calmed like the ground.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import gaussian_filter, map_coordinates
+
+from elvatch.core.cover.function import Material
+from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.kernel import inner
+from elvatch.core.picture import relief
+from elvatch.core.picture.relief import Relief
+
+_MAP = 160
+"""Places along the longer side at which the cover is asked for its colours."""
+_CELLS = 160
+_REACH = 2
+"""Sites' widths to each side; further out the ground is level."""
+_BLUR = 5.0
+
+
+@dataclass(frozen=True)
+class Outer:
+    """The ground beyond, prepared for rays; level at ``plane_m`` where it ends."""
+
+    relief: Relief
+    plane_m: float
+
+
+class Around(NamedTuple):
+    """Colours of the ground beyond, linear, (rows, cols, 3), row 0 north; what they calm down to, and roughness."""
+
+    colour: NDArray[np.float32]
+    mean: NDArray[np.float32]
+    roughness: float
+    width_m: float
+    depth_m: float
+
+
+def _border(heights: NDArray[np.float32]) -> float:
+    return float(np.median(np.concatenate([heights[0], heights[-1], heights[:, 0], heights[:, -1]])))
+
+
+def _calm(away: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Return how much of the ground's rise is left so many site's widths beyond the edge."""
+    return np.asarray(1.0 / (1.0 + (1.6 * away) ** 2) * np.clip(1.0 - (away / _REACH) ** 4, 0, 1))
+
+
+def outer(ground: Heightfield) -> Outer:
+    """Return the ground beyond a site's edge; at the edge it has the site's own heights."""
+    longest = max(ground.width_m, ground.depth_m)
+    across, down = (max(8, round(_CELLS * size / longest)) for size in (ground.width_m, ground.depth_m))
+    u, v = (np.linspace(-_REACH, 1 + _REACH, (1 + 2 * _REACH) * n + 1) for n in (across, down))
+    inner_u, inner_v = (np.abs((x + 1) % 2 - 1) for x in (u, v))
+    rows, cols = np.meshgrid(inner_v * (ground.rows - 1), inner_u * (ground.cols - 1), indexing="ij")
+    sampled = map_coordinates(ground.heights_m, [rows, cols], order=1, mode="nearest", output=np.float64)
+    away = np.hypot(np.clip(np.abs(u - 0.5) - 0.5, 0, None)[None], np.clip(np.abs(v - 0.5) - 0.5, 0, None)[:, None])
+    soft = np.clip(away * 2.5, 0, 1)
+    sampled += (gaussian_filter(sampled, _BLUR) - sampled) * soft
+    base = _border(ground.heights_m)
+    heights = (base + (sampled - base) * _calm(away)).astype(np.float32)
+    whole = 1 + 2 * _REACH
+    made = Heightfield(np.ascontiguousarray(heights), ground.width_m * whole, ground.depth_m * whole)
+    return Outer(relief.prepare(made, -_REACH * ground.width_m, -_REACH * ground.depth_m), base)
+
+
+def nothing() -> Outer:
+    """Return what stands for the ground beyond where there is none."""
+    flat = Heightfield(np.full((2, 2), -1e9, np.float32), 1.0, 1.0)
+    return Outer(relief.prepare(flat), -1e9)
+
+
+def map_size(ground: Heightfield) -> tuple[int, int]:
+    """Return how many columns and rows of places of a site the cover is asked at."""
+    longest = max(ground.width_m, ground.depth_m)
+    return max(8, round(_MAP * ground.width_m / longest)), max(8, round(_MAP * ground.depth_m / longest))
+
+
+def around(material: Material, rows: int, cols: int, ground: Heightfield) -> Around:
+    """Return the colours beyond, of what the cover answered over a grid of the site, row by row."""
+    colour = material.colour.reshape(rows, cols, 3)
+    mean = material.colour.mean(axis=0)
+    return Around(
+        np.ascontiguousarray(colour), mean, float(material.roughness.mean()), ground.width_m, ground.depth_m
+    )
+
+
+def no_around() -> Around:
+    """Return colours for where nothing lies beyond."""
+    return Around(np.zeros((2, 2, 3), np.float32), np.zeros(3, np.float32), 1.0, 1.0, 1.0)
+
+
+@inner
+def height_at(of: Relief, x: float, y: float) -> float:
+    """Return the height of the ground beyond at a place, metres; of its edge outside."""
+    col = min(max((x - of.west_m) / of.cell_x_m, 0.0), of.cols - 1.0)
+    row = min(max((of.north_m - y) / of.cell_y_m, 0.0), of.rows - 1.0)
+    c, r = min(int(col), of.cols - 2), min(int(row), of.rows - 2)
+    u, v = col - c, row - r
+    at, h = of.first + r * of.cols + c, of.heights
+    top = h[at] + (h[at + 1] - h[at]) * u
+    low = h[at + of.cols] + (h[at + of.cols + 1] - h[at + of.cols]) * u
+    return float(top + (low - top) * v)
+
+
+@inner
+def _mirrored(at: float) -> float:
+    turned = at - 2.0 * math.floor(0.5 * at)
+    return turned if turned <= 1.0 else 2.0 - turned
+
+
+@inner
+def colour_at(of: Around, x: float, y: float, out: NDArray[np.float32]) -> None:
+    """Fill ``out`` with the colour of the ground beyond at a place of the world."""
+    rows, cols = of.colour.shape[0], of.colour.shape[1]
+    u, v = x / of.width_m, 1.0 - y / of.depth_m
+    away = math.hypot(max(abs(u - 0.5) - 0.5, 0.0), max(abs(v - 0.5) - 0.5, 0.0))
+    left = 1.0 / (1.0 + (2.0 * away) ** 2)
+    col = min(max(_mirrored(u) * cols - 0.5, 0.0), cols - 1.001)
+    row = min(max(_mirrored(v) * rows - 0.5, 0.0), rows - 1.001)
+    c, r = int(col), int(row)
+    s, t = col - c, row - r
+    for k in range(3):
+        top = of.colour[r, c, k] * (1 - s) + of.colour[r, c + 1, k] * s
+        low = of.colour[r + 1, c, k] * (1 - s) + of.colour[r + 1, c + 1, k] * s
+        out[k] = of.mean[k] + (top * (1 - t) + low * t - of.mean[k]) * left

@@ -1,0 +1,95 @@
+"""What each pixel of a picture sees, as rows."""
+
+from __future__ import annotations
+
+from typing import Any, NamedTuple, cast
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core.ground import places as cover_places
+from elvatch.core.ground.places import Places
+from elvatch.core.picture.scene import GROUND, WATER
+
+
+class Fragments(NamedTuple):
+    """What is seen, one row a fragment, pixel by pixel; what water mirrors comes after all others, with weight 0.
+
+    ``pixel`` index in the picture; ``weight`` share of the pixel; ``kind`` as in
+    :mod:`~elvatch.core.picture.scene`; ``depth_m`` distance from the eye, or from the water that mirrors it;
+    ``toward`` unit vector from there; ``normal`` of all but the ground (whose comes from its gradient);
+    ``height_m`` z seen; ``hollow`` part of the sky that the cover's relief leaves open; ``mirror`` the row of what
+    water mirrors there, -1 elsewhere; ``under_m`` the way through water to the ground below it; ``rough`` the mean
+    square slope of ripples too small to be seen; ``tint`` what part of the figure is seen; ``places`` for the cover,
+    under water those of the ground below.
+    """
+
+    pixel: NDArray[np.int32]
+    weight: NDArray[np.float32]
+    kind: NDArray[np.uint8]
+    depth_m: NDArray[np.float32]
+    toward: NDArray[np.float32]
+    normal: NDArray[np.float32]
+    height_m: NDArray[np.float32]
+    hollow: NDArray[np.float32]
+    mirror: NDArray[np.int32]
+    under_m: NDArray[np.float32]
+    rough: NDArray[np.float32]
+    tint: NDArray[np.uint8]
+    places: Places
+
+    def on_ground(self) -> NDArray[np.bool_]:
+        """Return which of them the cover is asked about."""
+        return np.asarray((self.kind == GROUND) | (self.kind == WATER))
+
+
+class GBuffer(NamedTuple):
+    """Fragments of a picture and its size."""
+
+    width_px: int
+    height_px: int
+    fragments: Fragments
+
+
+def nothing_seen(count: int) -> Fragments:
+    """Return rows to be filled in."""
+    return Fragments(
+        pixel=np.empty(count, np.int32),
+        weight=np.zeros(count, np.float32),
+        kind=np.empty(count, np.uint8),
+        depth_m=np.empty(count, np.float32),
+        toward=np.empty((count, 3), np.float32),
+        normal=np.zeros((count, 3), np.float32),
+        height_m=np.zeros(count, np.float32),
+        hollow=np.ones(count, np.float32),
+        mirror=np.full(count, -1, np.int32),
+        under_m=np.zeros(count, np.float32),
+        rough=np.zeros(count, np.float32),
+        tint=np.zeros(count, np.uint8),
+        places=cover_places.zeros(count),
+    )
+
+
+def longer(fragments: Fragments, by: int) -> Fragments:
+    """Return the same rows with more at their end, to be filled in."""
+    if by == 0:
+        return fragments
+    more = nothing_seen(by)
+    a, b = fragments, more
+    columns: list[Any] = [np.concatenate(pair) for pair in zip(cast(Any, a.places), cast(Any, b.places), strict=True)]
+    at = Places(*columns)
+    return Fragments(
+        pixel=np.concatenate([a.pixel, b.pixel]),
+        weight=np.concatenate([a.weight, b.weight]),
+        kind=np.concatenate([a.kind, b.kind]),
+        depth_m=np.concatenate([a.depth_m, b.depth_m]),
+        toward=np.concatenate([a.toward, b.toward]),
+        normal=np.concatenate([a.normal, b.normal]),
+        height_m=np.concatenate([a.height_m, b.height_m]),
+        hollow=np.concatenate([a.hollow, b.hollow]),
+        mirror=np.concatenate([a.mirror, b.mirror]),
+        under_m=np.concatenate([a.under_m, b.under_m]),
+        rough=np.concatenate([a.rough, b.rough]),
+        tint=np.concatenate([a.tint, b.tint]),
+        places=at,
+    )

@@ -1,0 +1,95 @@
+"""What a surface sends to the eye under sun and sky: GGX with Smith masking and Schlick's Fresnel, and light that
+the ground throws back."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core.kernel import inner
+from elvatch.core.light.harmonics import irradiance
+from elvatch.core.light.lighting import Lighting
+from elvatch.core.light.sky import radiance
+
+_AROUND = 0.2
+"""Albedo of the ground around a place where its own colour says nothing of it."""
+_OWN = 0.5
+"""How far the ground around a place is taken to have the place's own colour."""
+_SUN_AROUND = 0.7
+"""How much of the ground around a place lies in the sun, when it does."""
+
+
+@inner
+def sky_axes(light: Lighting, x: float, y: float) -> tuple[float, float]:
+    """Return the level part of a direction in the sky's own axes."""
+    return light.cos * x + light.sin * y, light.cos * y - light.sin * x
+
+
+@inner
+def sun_lobe(roughness: float, n_l: float, n_v: float, n_h: float, v_h: float, f0: float) -> float:
+    """GGX distribution, height-correlated Smith masking (Heitz 2014) and Schlick's Fresnel."""
+    a2 = max(roughness**4, 1e-6)
+    d = n_h * n_h * (a2 - 1.0) + 1.0
+    distribution = a2 / (math.pi * d * d)
+    mask = n_l * math.sqrt(n_v * n_v * (1.0 - a2) + a2) + n_v * math.sqrt(n_l * n_l * (1.0 - a2) + a2)
+    return float(distribution * 0.5 / max(mask, 1e-5) * (f0 + (1.0 - f0) * (1.0 - v_h) ** 5))
+
+
+@inner
+def mirrored_share(roughness: float, n_v: float, f0: float) -> float:
+    """How much of even light is mirrored (Karis 2014's fit)."""
+    r0, r1 = 1.0 - roughness, -0.0275 * roughness + 0.0425
+    r2, r3 = -0.572 * roughness + 1.04, 0.022 * roughness - 0.04
+    a = min(r0 * r0, 2.0 ** (-9.28 * n_v)) * r0 + r1
+    result: float = max(f0 * (-1.04 * a + r2) + (1.04 * a + r3), 0.0)
+    return result
+
+
+@inner
+def lit(
+    light: Lighting, base: NDArray[np.float32], metallic: float, roughness: float, open_sky: float, sun: float,
+    nx: float, ny: float, nz: float, vx: float, vy: float, vz: float, out: NDArray[np.float32],
+) -> None:  # fmt: skip
+    """Fill ``out`` with the light a surface sends to the eye; ``v`` points to the eye.
+
+    ``open_sky`` is the part that other ground leaves of what a surface that faces so would see of the sky; what it
+    does not see of the sky is ground, which throws light back.
+    """
+    n_v = max(nx * vx + ny * vy + nz * vz, 0.02)
+    n_l = nx * light.sun[0] + ny * light.sun[1] + nz * light.sun[2]
+    hx, hy, hz = vx + light.sun[0], vy + light.sun[1], vz + light.sun[2]
+    length = math.sqrt(hx * hx + hy * hy + hz * hz) + 1e-9
+    n_h = max((nx * hx + ny * hy + nz * hz) / length, 0.0)
+    v_h = max((vx * hx + vy * hy + vz * hz) / length, 0.0)
+    rx, ry, rz = 2.0 * n_v * nx - vx, 2.0 * n_v * ny - vy, 2.0 * n_v * nz - vz
+    # rough surfaces mirror a wide part of the sky, towards the normal
+    wide = roughness * roughness
+    rx, ry, rz = rx + (nx - rx) * wide, ry + (ny - ry) * wide, rz + (nz - rz) * wide
+    length = math.sqrt(rx * rx + ry * ry + rz * rz) + 1e-9
+    rx, ry, rz = rx / length, ry / length, rz / length
+    ax, ay = sky_axes(light, nx, ny)
+    bx, by = sky_axes(light, rx, ry)
+    sharp = radiance(light.sky.table, bx, by, rz)
+    closed = 1.0 - (0.5 + 0.5 * nz) * open_sky
+    upwards = min(max(0.5 + 2.0 * rz / (0.15 + roughness), 0.0), 1.0)
+    # ground that faces away from the sun tells nothing of whether the ground around it lies in the sun
+    told = min(max(4.0 * n_l + 0.5, 0.0), 1.0)
+    around = (1.0 + (sun - 1.0) * told) * _SUN_AROUND * max(light.sun[2], 0.0)
+    for c in range(3):
+        f0 = 0.04 * (1.0 - metallic) + base[c] * metallic
+        mirrors = mirrored_share(roughness, n_v, f0)
+        own = base[c] * (1.0 - metallic)
+        falls = irradiance(light.sky.falling, c, ax, ay, nz) * open_sky
+        ground = _AROUND + (own - _AROUND) * _OWN
+        thrown = ground * (light.sun_colour[c] * around + light.sky.level[c] * open_sky)
+        diffuse = own / math.pi * (1.0 - mirrors)
+        value = diffuse * (falls + thrown * closed)
+        even = irradiance(light.sky.falling, c, bx, by, rz) / math.pi
+        seen = sharp[c] + (even - sharp[c]) * roughness
+        value += mirrors * (seen * upwards * open_sky + thrown / math.pi * (1.0 - upwards * open_sky))
+        if n_l > 0.0 and sun > 0.0:
+            lobe = sun_lobe(roughness, n_l, n_v, n_h, v_h, f0)
+            value += (diffuse + lobe) * light.sun_colour[c] * n_l * sun
+        out[c] = value

@@ -1,0 +1,72 @@
+"""Light and what is taken under it: where the sun stands, kept lights, stills."""
+
+from __future__ import annotations
+
+from flask import Response, send_file
+
+from elvatch.app.sites import Removed
+from elvatch.app.stills import StillAsk, StillsTaken, SunPlace, sun_place
+from elvatch.core.document.light import When
+from elvatch.core.document.water import KeptLight
+from elvatch.core.results import result
+from elvatch.web.answers import Body, Routes, body
+from elvatch.web.here import jobs, shop
+from elvatch.web.jobs import JobState, state_of
+
+ROUTES = Routes("light")
+
+
+class _Sun(Body):
+    when: When
+
+
+class _Keep(Body):
+    kept: KeptLight
+
+
+class _Stills(Body):
+    ask: StillAsk
+
+
+@result
+class KeptLightLine:
+    """A kept light, as it is listed."""
+
+    id: str
+    kept: KeptLight
+
+
+@ROUTES.post("/api/sun")
+def sun() -> SunPlace:
+    return sun_place(body(_Sun).when)
+
+
+@ROUTES.get("/api/kept-lights")
+def kept_lights() -> list[KeptLightLine]:
+    return [KeptLightLine(one.id, one.kept) for one in shop().store.lights.all()]
+
+
+@ROUTES.post("/api/kept-lights", 201)
+def keep_light() -> KeptLightLine:
+    made = shop().store.lights.keep(body(_Keep).kept)
+    return KeptLightLine(made.id, made.kept)
+
+
+@ROUTES.delete("/api/kept-lights/<id>")
+def let_light_go(id: str) -> Removed:
+    shop().store.lights.remove(id)
+    return Removed(id)
+
+
+@ROUTES.post("/api/sites/<site>/stills", 202, makes=StillsTaken)
+def take_stills(site: str) -> JobState:
+    stills, state, ask = shop().stills, shop().store.sites.state(site), body(_Stills).ask
+    stills.check(state.recipe, ask)
+    return state_of(
+        jobs().start(f"stills of {state.title}", lambda run: stills.write(state.title, state.recipe, ask, run))
+    )
+
+
+@ROUTES.get("/api/stills/<folder>/<name>")
+def still(folder: str, name: str) -> Response:
+    return send_file(shop().stills.file(folder, name), as_attachment=True)

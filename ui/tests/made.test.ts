@@ -29,7 +29,21 @@ const layer = (more: Partial<Layer> = {}): Layer =>
 
 /** A whole recipe: what the samples of other tests leave out is as the page has it of the server. */
 function recipe(...layers: Layer[]): Recipe {
-  const light = { sun_bearing_deg: 235, sun_height_deg: 34, sky: 1, exposure_ev: 0, mist: 0.25 };
+  const light: Recipe["light"] = {
+    sun_bearing_deg: 235,
+    sun_height_deg: 34,
+    when: null,
+    sun: 1,
+    sun_width_deg: 0.53,
+    sky: 1,
+    overcast: 0,
+    exposure_ev: 0,
+    visibility_km: null,
+    scale_height_m: 4000,
+    mist: { on: false, top_m: 0, soft_m: 10, visibility_m: 400, colour: "#ffffff" },
+    image: null,
+    beyond: "ground",
+  };
   const hand_off: Recipe["hand_off"] = {
     size_px: 2048,
     maps: ["colour"],
@@ -38,7 +52,16 @@ function recipe(...layers: Layer[]): Recipe {
     height_bits: 16,
     measures: [],
   };
-  return { ...samples.recipe(...layers), format: "elvatch-recipe", light, hand_off };
+  const water: Recipe["water"] = {
+    on: false,
+    level_m: 0,
+    clarity_m: 1.5,
+    colour: "#7f8f6a",
+    ripple_m: 0.004,
+    ripple_bearing_deg: 250,
+    wet_m: 0.12,
+  };
+  return { ...samples.recipe(...layers), format: "elvatch-recipe", light, water, shots: [], hand_off };
 }
 
 const ruled = (clause: Clause) => recipe(layer({ rule: { clauses: [clause] } }));

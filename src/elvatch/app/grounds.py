@@ -5,6 +5,7 @@ Keeps what is costly: read files, the ground after each step, measured grounds.
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from typing import Literal
 
@@ -26,6 +27,7 @@ from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.shaping import Preview
 from elvatch.core.ground.step import Extent
 from elvatch.core.kernel import sources_digest
+from elvatch.core.light.air import usual_visibility_km
 from elvatch.core.mapping import ground_image
 from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.parallel import Token
@@ -48,7 +50,8 @@ class GroundFacts:
 
     ``share_lowest`` and ``share_highest`` of its samples that lie at either limit, 0..1: a plateau
     or a clipped summit shows there. ``left`` says whether shaping left anything behind; ``mask_sample_m`` how fine a
-    painted mask of it is; ``begin`` what can be begun on it.
+    painted mask of it is; ``visibility_km`` how clear the air over it is unless it is told, ``water_m`` where water
+    begins that is let in; ``begin`` what can be begun on it.
     """
 
     rows: int
@@ -63,6 +66,8 @@ class GroundFacts:
     share_highest: float
     left: bool
     mask_sample_m: float
+    visibility_km: float
+    water_m: float
     begin: Beginnings
 
 
@@ -181,6 +186,12 @@ def measure_kinds() -> MeasureKinds:
         )
         for name, kind in measures.KINDS.items()
     ])  # fmt: skip
+
+
+def _first_water_m(land: Heightfield) -> float:
+    """Return a level at which water stands in the lowest few hundredths of a ground, to the nearest 0.05 m."""
+    sampled = land.heights_m[:: max(1, land.rows // 512), :: max(1, land.cols // 512)]
+    return round(float(np.percentile(sampled, 4)) * 20) / 20
 
 
 def _height_facts(stored: str, shown_as: str, file: heights.HeightFile) -> HeightFacts:
@@ -349,6 +360,7 @@ class Grounds:
             float(steep.max()), float(steep.mean(dtype=np.float64)),
             at_low / land.heights_m.size, at_high / land.heights_m.size, shaped.traces is not None,
             usual_sample_m(land.width_m, land.depth_m),
+            usual_visibility_km(math.hypot(land.width_m, land.depth_m)), _first_water_m(land),
             beginnings(Extent(land.width_m, land.depth_m, land.lowest_m, land.highest_m)),
         )  # fmt: skip
 

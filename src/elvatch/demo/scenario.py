@@ -9,6 +9,7 @@ from elvatch.app.sets import Into
 from elvatch.app.workshop import Workshop
 from elvatch.core.document.light import Light
 from elvatch.core.document.recipe import Peg, Recipe, Stand, Stands
+from elvatch.core.document.water import Water
 from elvatch.core.document.wear import Wear
 from elvatch.core.ground.description import Ground
 from elvatch.core.parallel import WORKERS
@@ -141,4 +142,6 @@ def recipe(ground: Ground, sets: dict[str, str]) -> Recipe:
             near=Stand(bearing_deg=340, tilt_deg=15, distance_m=4.6, view_deg=44),
         ),
         light=Light(sun_bearing_deg=262, sun_height_deg=30),
+        # the last pool, in the old channel before the dam
+        water=Water(on=True, level_m=91.2, clarity_m=1.1, colour="#7d8560", wet_m=0.18),
     )

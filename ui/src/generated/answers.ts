@@ -1,5 +1,16 @@
 /* Made from docs/answers.schema.json by make types. */
-import type {AlongLevels, Effects, Layer, MeasureClause, NearDetail, RawLayout, Recipe, Rule} from "./recipe";
+import type {
+  AlongLevels,
+  Effects,
+  Layer,
+  Light,
+  MeasureClause,
+  NearDetail,
+  RawLayout,
+  Recipe,
+  Rule,
+  Water
+} from "./recipe";
 import type {Decision, SetDescription, SetFacts} from "./stock";
 
 type Step = Recipe["ground"]["steps"][number];
@@ -476,7 +487,8 @@ export interface Generators {
  *
  * ``share_lowest`` and ``share_highest`` of its samples that lie at either limit, 0..1: a plateau
  * or a clipped summit shows there. ``left`` says whether shaping left anything behind; ``mask_sample_m`` how fine a
- * painted mask of it is; ``begin`` what can be begun on it.
+ * painted mask of it is; ``visibility_km`` how clear the air over it is unless it is told, ``water_m`` where water
+ * begins that is let in; ``begin`` what can be begun on it.
  */
 export interface GroundFacts {
   begin: Beginnings;
@@ -492,6 +504,8 @@ export interface GroundFacts {
   shareHighest: number;
   shareLowest: number;
   steepestDeg: number;
+  visibilityKm: number;
+  waterM: number;
 }
 /**
  * One file of a drop, and what it is taken for: how ``sure`` that is, 0..1, and why.
@@ -608,7 +622,7 @@ export interface JobState {
   title: string;
 }
 /**
- * A light kept under a name, to be used at any site; of water only how it looks, since levels are a site's own.
+ * A light kept under a name, for any site; of water only how it looks, since levels are a site's own.
  */
 export interface KeptLight {
   light: Light;

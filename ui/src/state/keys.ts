@@ -11,6 +11,7 @@ export const KEYS: Key[] = [
   { keys: "hold B", does: "show the site as it was before the last edit" },
   { keys: "hold W", does: "in Cover: show the ground without the selected wear, or without any" },
   { keys: "hold C", does: "in Cover: show the snapshot that is compared with, from where you look" },
+  { keys: "hold O", does: "in Cover: show the site in the other light, one that is kept" },
   { keys: "G", does: "in Cover: grazing light, and back" },
   { keys: "M", does: "next looking mode; in Ground the next measure" },
   { keys: "P / T / F / L", does: "in Cover: probe, paint, move a texture, move a path; Esc turns again" },

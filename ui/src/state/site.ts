@@ -9,7 +9,7 @@ import { createStore } from "zustand/vanilla";
 import { reused } from "../api/changes";
 import * as api from "../api/client";
 import type { Mode, SiteState } from "../api/types";
-import type { Layer, Recipe, Wear } from "../generated/recipe";
+import type { Layer, Light, Recipe, Water, Wear } from "../generated/recipe";
 import { settle } from "./resting";
 
 interface Lost {
@@ -31,6 +31,9 @@ interface OpenSite {
   /** A snapshot that pictures are compared with while it is held. */
   compared: { id: string; name: string; recipe: Recipe } | null;
   showCompared: boolean;
+  /** A kept light that the site's own is looked at in turn with, while a key is held. */
+  otherLight: { id: string; name: string; light: Light; water: Water } | null;
+  showOther: boolean;
   /** How often a start that is still going on has changed what pictures show. */
   changes: number;
   /** Whether the selected wear is held away, to see the ground without it. */
@@ -182,6 +185,8 @@ const site = createStore<OpenSite>((set, get) => {
     showBefore: false,
     compared: null,
     showCompared: false,
+    otherLight: null,
+    showOther: false,
     changes: 0,
     without: false,
     nearMmPerPixel: 0,
@@ -198,6 +203,8 @@ const site = createStore<OpenSite>((set, get) => {
           before: null,
           compared: null,
           showCompared: false,
+          otherLight: null,
+          showOther: false,
           without: false,
           mode: "lit",
         });

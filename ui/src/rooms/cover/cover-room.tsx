@@ -9,7 +9,7 @@ import { Column } from "./column";
 import { ModeBar, useModes } from "./mode-bar";
 import { ModeLegend } from "./mode-legend";
 import { PictureView } from "./picture-view";
-import { graze, SkyDial } from "./sky-dial";
+import { graze, SkyDial } from "./light/sky-dial";
 import { TransectStrip } from "./transect-strip";
 import { ShapingNote } from "../ground/shaping-note";
 import { useReliefWatch } from "./relief-panel";
@@ -77,6 +77,7 @@ function useRoomKeys() {
       if (key === "b") hold(true);
       if (key === "w") useSite.setState({ without: true });
       if (key === "c") useSite.setState({ showCompared: true });
+      if (key === "o") useSite.setState({ showOther: true });
       if (key === "g" && !event.repeat) graze();
       toolKey(event.key, shown);
       if (key === "m") {
@@ -95,6 +96,7 @@ function useRoomKeys() {
       if (key === "b") useSite.getState().hold(false);
       if (key === "w") useSite.setState({ without: false });
       if (key === "c") useSite.setState({ showCompared: false });
+      if (key === "o") useSite.setState({ showOther: false });
     };
     window.addEventListener("keydown", press);
     window.addEventListener("keyup", release);

@@ -25,9 +25,11 @@ export function ModeBar() {
       ? "before the last edit"
       : s.showCompared && s.compared
         ? `as in ${s.compared.name}`
-        : s.without
-          ? "without the wear"
-          : null,
+        : s.showOther && s.otherLight
+          ? `in ${s.otherLight.name}`
+          : s.without
+            ? "without the wear"
+            : null,
   );
   const modes = useModes();
   return (

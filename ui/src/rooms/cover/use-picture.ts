@@ -10,6 +10,7 @@ import { useSite } from "../../state/site";
 import { pictureGone, pictureWhole } from "../../state/still";
 import { useTools } from "../../state/tools";
 import { FrameLoop, type Wanted } from "./frame-loop";
+import { under } from "./light/kept-lights";
 
 export interface Bare {
   measure: string | null;
@@ -43,7 +44,7 @@ export function plainRequest(
 const NO_LAYERS: Recipe["layers"] = [];
 const NO_WEARS: Recipe["wears"] = [];
 
-let lastSeen: { of: Recipe; from: Recipe; seen: Recipe } | null = null;
+let lastSeen: { of: object; from: Recipe; seen: Recipe } | null = null;
 
 /** The recipe that pictures show: before the last edit or as a snapshot has it while that is held, from where one looks now. */
 function seen({
@@ -51,9 +52,16 @@ function seen({
   before,
   showCompared,
   compared,
+  showOther,
+  otherLight,
   shown,
 }: ReturnType<typeof useSite.getState>): Recipe | null {
   if (showBefore && before) return before;
+  if (showOther && otherLight && shown) {
+    if (lastSeen?.of !== otherLight || lastSeen.from !== shown)
+      lastSeen = { of: otherLight, from: shown, seen: under(shown, otherLight.light, otherLight.water) };
+    return lastSeen.seen;
+  }
   if (!showCompared || !compared || !shown) return shown;
   if (lastSeen?.of !== compared.recipe || lastSeen.from !== shown) {
     const { stands, peg, light } = shown;
@@ -113,7 +121,17 @@ function wantedOf(stand: StandName, { size, bare }: Frame): Wanted | null {
     wear,
   };
   const peg = stand === "far" ? null : recipe.peg;
-  const places = [recipe.ground, recipe.stands[stand], peg, view.width_px, view.height_px, asked.preview, changes];
+  const places = [
+    recipe.ground,
+    recipe.stands[stand],
+    peg,
+    recipe.water,
+    recipe.light.beyond,
+    view.width_px,
+    view.height_px,
+    asked.preview,
+    changes,
+  ];
   return {
     recipe: layers === recipe.layers && wears === recipe.wears ? recipe : { ...recipe, layers, wears },
     asked,

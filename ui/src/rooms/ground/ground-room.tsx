@@ -7,7 +7,7 @@ import { typing } from "../../state/keys";
 import { useSite } from "../../state/site";
 import { useGroundRoom, useShownMeasure } from "../../state/steps";
 import { PictureView } from "../cover/picture-view";
-import { SkyDial } from "../cover/sky-dial";
+import { SkyDial } from "../cover/light/sky-dial";
 import { CutStrip } from "./cut-strip";
 import { FactsPanel } from "./facts-panel";
 import { HistogramPanel } from "./histogram-panel";

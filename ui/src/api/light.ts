@@ -1,0 +1,38 @@
+/** Light, kept lights and stills on the server. */
+
+import type { Job } from "./types";
+import type { KeptLightLine, Removed, StillsTaken, SunPlace } from "../generated/answers";
+import type { Light, Water, When } from "../generated/recipe";
+import { json, posting } from "./client";
+
+export type { KeptLightLine, StillsTaken };
+
+export const sunAt = (when: When) => json<SunPlace>("/api/sun", posting({ when }));
+
+export const keptLights = () => json<KeptLightLine[]>("/api/kept-lights");
+
+export const keepLight = (name: string, light: Light, water: Water) =>
+  json<KeptLightLine>("/api/kept-lights", posting({ kept: { name, light, water } }));
+
+export const dropLight = (id: string) => json<Removed>(`/api/kept-lights/${id}`, { method: "DELETE" });
+
+export interface StillAsk {
+  stands: ("far" | "mid" | "near")[];
+  shots: string[];
+  width_px: number;
+  height_px: number;
+  rays: number;
+  passes: string[];
+  warmth: number;
+  contrast: number;
+  sequence: "one" | "turn" | "day";
+  frames: number;
+  seconds: number;
+  moving: "webp" | "png";
+  sheet: boolean;
+}
+
+export const takeStills = (site: string, ask: StillAsk) =>
+  json<Job<StillsTaken>>(`/api/sites/${site}/stills`, posting({ ask }));
+
+export const stillUrl = (folder: string, name: string) => `/api/stills/${folder}/${encodeURIComponent(name)}`;

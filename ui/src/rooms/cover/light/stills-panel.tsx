@@ -1,0 +1,423 @@
+/** Shots: views kept under a name. Stills: pictures of them, of any size and with many rays, as a job. */
+
+import { useEffect, useState } from "react";
+import { create } from "zustand";
+import * as client from "../../../api/client";
+import * as api from "../../../api/light";
+import type { StillAsk, StillsTaken } from "../../../api/light";
+import type { Job, StandName } from "../../../api/types";
+import type { Recipe, Shot } from "../../../generated/recipe";
+import { JobProgress } from "../../../parts/job-progress";
+import { Num, shown } from "../../../parts/number";
+import { Segments } from "../../../parts/segments";
+import { useSite } from "../../../state/site";
+import { newId } from "../new-layer";
+
+const STANDS: { name: StandName; label: string }[] = [
+  { name: "far", label: "Far" },
+  { name: "mid", label: "Mid" },
+  { name: "near", label: "Near" },
+];
+const SIZES = ["1280×800", "1920×1080", "3840×2160", "4096×2304", "8192×4608"];
+const PASSES: { name: string; about: string }[] = [
+  { name: "radiance", about: "Linear light, before the tone curve" },
+  { name: "depth", about: "Distance in metres" },
+  { name: "mist", about: "What the air takes, 0 to 1" },
+  { name: "normal", about: "x east, y north, z up" },
+  { name: "layers", about: "Number of the foremost layer, −1 where there is none" },
+  { name: "shares", about: "A channel for each layer" },
+  { name: "sun", about: "What the sun lights" },
+  { name: "sky", about: "What all else lights" },
+];
+
+const USUAL: StillAsk = {
+  stands: ["far"],
+  shots: [],
+  width_px: 1920,
+  height_px: 1080,
+  rays: 16,
+  passes: [],
+  warmth: 0,
+  contrast: 0,
+  sequence: "one",
+  frames: 48,
+  seconds: 6,
+  moving: "webp",
+  sheet: false,
+};
+
+/** What was asked last, and the job that it became: both outlive the panel. */
+const useStills = create<{ ask: StillAsk; job: Job<StillsTaken> | null }>(() => ({ ask: USUAL, job: null }));
+
+const withShots = (change: (shots: Shot[]) => Shot[]) => (recipe: Recipe) => ({
+  ...recipe,
+  shots: change(recipe.shots),
+});
+
+export function StillsPanel() {
+  const recipe = useSite((s) => s.shown);
+  if (!recipe) return null;
+  return (
+    <>
+      <Shots recipe={recipe} />
+      <Stills recipe={recipe} />
+    </>
+  );
+}
+
+function Shots({ recipe }: { recipe: Recipe }) {
+  const [name, setName] = useState("");
+  const [from, setFrom] = useState<StandName>("far");
+  const [lit, setLit] = useState(false);
+  const { keep } = useSite.getState();
+  function take() {
+    const called = name.trim() || `Shot ${recipe.shots.length + 1}`;
+    const made: Shot = {
+      id: newId(),
+      name: called,
+      stand: recipe.stands[from],
+      peg: from === "far" ? null : recipe.peg,
+      light: lit ? recipe.light : null,
+    };
+    keep(
+      `kept the shot ${called}`,
+      withShots((shots) => [...shots, made]),
+    );
+    setName("");
+  }
+  function goTo(shot: Shot) {
+    const stand: StandName = shot.peg === null ? "far" : shot.stand.distance_m > 15 ? "mid" : "near";
+    keep(`went to ${shot.name}`, (before) => ({
+      ...before,
+      stands: { ...before.stands, [stand]: shot.stand },
+      peg: shot.peg ?? before.peg,
+      light: shot.light ?? before.light,
+    }));
+  }
+  return (
+    <section className="mb-3">
+      <form
+        className="grid gap-1.5"
+        onSubmit={(event) => {
+          event.preventDefault();
+          take();
+        }}
+      >
+        <Segments
+          label="Which picture the shot keeps"
+          value={from}
+          choices={STANDS.map((one) => ({ value: one.name, label: one.label }))}
+          onChoose={setFrom}
+        />
+        <div className="flex gap-1.5">
+          <input
+            className="field min-w-0 flex-1"
+            aria-label="Name of the shot"
+            placeholder={`Shot ${recipe.shots.length + 1}`}
+            maxLength={80}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            onKeyDown={(event) => event.stopPropagation()}
+          />
+          <button type="submit" className="key" title="Keeps from where one looks, and at what">
+            Keep the view
+          </button>
+        </div>
+        <label className="flex items-center gap-1.5 text-xs">
+          <input
+            type="checkbox"
+            className="accent-ink"
+            checked={lit}
+            onChange={(event) => setLit(event.target.checked)}
+          />
+          with the light as it is now
+        </label>
+      </form>
+      {recipe.shots.length === 0 && <p className="mt-1.5 text-xs text-quiet">No shots yet.</p>}
+      <ul className="mt-1.5 grid gap-1">
+        {recipe.shots.map((shot) => (
+          <li key={shot.id} className="flex items-center gap-1 border border-rule p-1">
+            <b className="min-w-0 flex-1 truncate">{shot.name}</b>
+            <span className="figures text-xs text-quiet">{shot.light ? "own light" : ""}</span>
+            <button type="button" className="key" onClick={() => goTo(shot)}>
+              Go to it
+            </button>
+            <button
+              type="button"
+              className="key"
+              aria-label={`Take out ${shot.name}`}
+              onClick={() =>
+                keep(
+                  `took out the shot ${shot.name}`,
+                  withShots((shots) => shots.filter((one) => one.id !== shot.id)),
+                )
+              }
+            >
+              Take out
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function toggled<T>(list: readonly T[], one: T, on: boolean): T[] {
+  return on ? [...list.filter((other) => other !== one), one] : list.filter((other) => other !== one);
+}
+
+function Tick({ label, on, hint, set }: { label: string; on: boolean; hint?: string; set: (on: boolean) => void }) {
+  return (
+    <label className="flex items-center gap-1.5" title={hint}>
+      <input type="checkbox" className="accent-ink" checked={on} onChange={(event) => set(event.target.checked)} />
+      <span className="truncate">{label}</span>
+    </label>
+  );
+}
+
+function useJob() {
+  const job = useStills((s) => s.job);
+  const { say } = useSite.getState();
+  const id = job?.state === "running" ? job.id : null;
+  useEffect(() => {
+    if (!id) return;
+    const timer = window.setInterval(() => {
+      client.job<StillsTaken>(id).then(
+        (next) => useStills.setState({ job: next }),
+        (error: unknown) => say(error instanceof Error ? error.message : String(error)),
+      );
+    }, 250);
+    return () => window.clearInterval(timer);
+  }, [id, say]);
+  return job;
+}
+
+function Stills({ recipe }: { recipe: Recipe }) {
+  const ask = useStills((s) => s.ask);
+  const site = useSite((s) => s.state?.id);
+  const job = useJob();
+  const { kept, say } = useSite.getState();
+  const set = (change: Partial<StillAsk>) => useStills.setState({ ask: { ...ask, ...change } });
+  const running = job?.state === "running";
+  const size = `${ask.width_px}×${ask.height_px}`;
+  const shots = ask.shots.filter((id) => recipe.shots.some((shot) => shot.id === id));
+  const none = ask.stands.length + shots.length === 0;
+  return (
+    <section className="grid gap-2 border-t border-rule pt-2">
+      <h4 className="heading">Stills of</h4>
+      <div className="grid grid-cols-3 gap-x-2">
+        {STANDS.map(({ name, label }) => (
+          <Tick
+            key={name}
+            label={label}
+            on={ask.stands.includes(name)}
+            set={(on) => set({ stands: toggled(ask.stands, name, on) })}
+          />
+        ))}
+        {recipe.shots.map((shot) => (
+          <Tick
+            key={shot.id}
+            label={shot.name}
+            on={shots.includes(shot.id)}
+            set={(on) => set({ shots: toggled(shots, shot.id, on) })}
+          />
+        ))}
+      </div>
+      <div className="grid grid-cols-[1fr_auto] items-center gap-y-1.5">
+        <label htmlFor="still-size">Size</label>
+        <select
+          id="still-size"
+          className="field figures"
+          value={size}
+          onChange={(event) => {
+            const [width, height] = event.target.value.split("×").map(Number);
+            if (width && height) set({ width_px: width, height_px: height });
+          }}
+        >
+          {[...new Set([...SIZES, size])].map((one) => (
+            <option key={one}>{one}</option>
+          ))}
+        </select>
+        <Plain
+          label="Width"
+          unit="px"
+          value={ask.width_px}
+          least={16}
+          most={8192}
+          set={(width_px) => set({ width_px })}
+        />
+        <Plain
+          label="Height"
+          unit="px"
+          value={ask.height_px}
+          least={16}
+          most={8192}
+          set={(height_px) => set({ height_px })}
+        />
+        <Plain label="Rays a pixel" unit="" value={ask.rays} least={1} most={64} set={(rays) => set({ rays })} />
+        <Plain
+          label="Warmth"
+          unit=""
+          value={ask.warmth}
+          least={-1}
+          most={1}
+          step={0.01}
+          digits={2}
+          set={(warmth) => set({ warmth })}
+        />
+        <Plain
+          label="Contrast"
+          unit=""
+          value={ask.contrast}
+          least={0}
+          most={1}
+          step={0.01}
+          digits={2}
+          set={(contrast) => set({ contrast })}
+        />
+      </div>
+      <Segments
+        label="One or a sequence"
+        value={ask.sequence}
+        choices={[
+          { value: "one", label: "One each" },
+          { value: "turn", label: "A turn", hint: "Once round what the view looks at" },
+          { value: "day", label: "A day of sun", hint: "From sunrise to sunset at the light's latitude and date" },
+        ]}
+        onChoose={(sequence) => set({ sequence })}
+      />
+      {ask.sequence === "one" ? (
+        <fieldset>
+          <legend className="mb-1 text-xs text-quiet">Beside each, as layers of one EXR</legend>
+          <div className="grid grid-cols-4 gap-x-2">
+            {PASSES.map(({ name, about }) => (
+              <Tick
+                key={name}
+                label={name}
+                hint={about}
+                on={ask.passes.includes(name)}
+                set={(on) =>
+                  set({
+                    passes: PASSES.map((one) => one.name).filter((one) =>
+                      one === name ? on : ask.passes.includes(one),
+                    ),
+                  })
+                }
+              />
+            ))}
+          </div>
+        </fieldset>
+      ) : (
+        <div className="grid grid-cols-[1fr_auto] items-center gap-y-1.5">
+          <Plain label="Frames" unit="" value={ask.frames} least={2} most={480} set={(frames) => set({ frames })} />
+          <Plain
+            label="Lasts"
+            unit="s"
+            value={ask.seconds}
+            least={0.5}
+            most={120}
+            step={0.5}
+            digits={1}
+            set={(seconds) => set({ seconds })}
+          />
+          <span>Written as</span>
+          <Segments
+            label="Written as"
+            value={ask.moving}
+            choices={[
+              { value: "webp", label: "Moving WebP" },
+              { value: "png", label: "Numbered PNGs" },
+            ]}
+            onChoose={(moving) => set({ moving })}
+          />
+        </div>
+      )}
+      <Tick label="All on one sheet as well" on={ask.sheet} set={(sheet) => set({ sheet })} />
+      {running ? (
+        <button
+          type="button"
+          className="key w-full"
+          onClick={() =>
+            void client.cancelJob<StillsTaken>(job.id).then(
+              (next) => useStills.setState({ job: next }),
+              () => undefined,
+            )
+          }
+        >
+          Cancel
+        </button>
+      ) : (
+        <button
+          type="button"
+          className="key-strong w-full"
+          disabled={none || !site}
+          onClick={() =>
+            void kept()
+              .then(() => api.takeStills(site ?? "", { ...ask, shots }))
+              .then(
+                (next) => useStills.setState({ job: next }),
+                (error: unknown) => say(error instanceof Error ? error.message : String(error)),
+              )
+          }
+        >
+          Take the stills
+        </button>
+      )}
+      {none && <p className="text-warn">Choose at least one view above.</p>}
+      {job && <JobProgress job={job} doneText="taken" />}
+      {job?.state === "done" && <Taken taken={job.result} />}
+    </section>
+  );
+}
+
+interface PlainProps {
+  label: string;
+  unit: string;
+  value: number;
+  least: number;
+  most: number;
+  step?: number;
+  digits?: number;
+  set: (value: number) => void;
+}
+
+/** A number that is no part of a recipe: nothing but itself follows it. */
+function Plain({ label, unit, value, least, most, step = 1, digits = 0, set }: PlainProps) {
+  return (
+    <>
+      <span>{label}</span>
+      <span className="justify-self-end">
+        <Num
+          label={label}
+          value={value}
+          unit={unit}
+          least={least}
+          most={most}
+          step={step}
+          digits={digits}
+          onMove={() => undefined}
+          onKeep={set}
+          onDrop={() => undefined}
+        />
+      </span>
+    </>
+  );
+}
+
+function Taken({ taken }: { taken: StillsTaken }) {
+  return (
+    <div className="plate p-2">
+      <p className="mb-1 text-xs break-all select-text">{taken.path}</p>
+      <ul className="figures">
+        {taken.files.map((file) => (
+          <li key={file.name} className="flex justify-between gap-2 border-b border-rule py-[3px]">
+            <a className="truncate underline" href={api.stillUrl(taken.folder, file.name)} download>
+              {file.name}
+            </a>
+            <span className="text-quiet">{shown(file.bytes / 1e6, 1)} MB</span>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

@@ -23,6 +23,7 @@ from elvatch.core.picture.bed import Bed, meet_relief
 from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.picture import Renderer, View, scene_of, terrain
 from elvatch.core.picture.relief import Relief
+from elvatch.core.picture.sunlit import sunlit
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock import pyramid
 from tests.conftest import NAMES, flat_set, layer, plane, recipe
@@ -178,7 +179,7 @@ def test_relief_shades_itself_and_is_darker_in_its_hollows() -> None:
     for on in (laid_on(ground, eye), bed.plain().bed):
         scene = scene_of(land, None, on)
         buffer = gbuffer.look(scene, eye, 130, 180, 1)
-        lit = gbuffer.sunlit(scene, buffer, sun, 1, 0.04)
+        lit = sunlit(scene, buffer, sun, 0.53, 1, 0.04)
         near = (buffer.fragments.kind == 1) & (buffer.fragments.depth_m < 6)
         shaded.append(float((lit[near] < 0.5).mean()))
         if len(on.patches):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from pathlib import Path
 
 import pytest
@@ -16,6 +17,7 @@ from elvatch.core.document.wear import Wear
 from elvatch.core.formats.reading import Reading
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import FileSource
+from elvatch.core.light.air import KOSCHMIEDER, air, passed
 from elvatch.core.refusal import RefusalError
 from elvatch.demo import vellin_ground
 from tests.conftest import layer, recipe
@@ -55,7 +57,7 @@ def test_a_later_version_is_refused_with_what_to_do() -> None:
     with pytest.raises(RefusalError) as refused:
         r.read(_changed(version=7))
     assert str(refused.value) == (
-        "recipe: found version 7, expected version 5 or earlier; open it with a newer Elvatch."
+        "recipe: found version 7, expected version 6 or earlier; open it with a newer Elvatch."
     )
 
 
@@ -71,7 +73,7 @@ def test_a_later_version_is_refused_with_what_to_do() -> None:
         (_changed(surprise=1), "surprise"),
         (_changed(peg={"east_m": 1e5, "north_m": 0}), "the peg stands outside the ground"),
         (_changed(light={"sun_height_deg": 400}), "sun_height_deg"),
-        (_changed(light={"mist": float("nan")}), "finite"),
+        (_changed(light={"sky": float("nan")}), "finite"),
     ],
 )
 def test_what_is_no_recipe_is_refused_in_one_sentence(text: str, message: str) -> None:
@@ -113,9 +115,10 @@ def test_a_recipe_of_version_one_is_brought_up_to_date() -> None:
         "file": "a" * 40, "file_name": "hill.png", "width_m": 600.0, "depth_m": 500.0, "lowest_m": 10.0,
         "highest_m": 90.0,
     }  # fmt: skip
+    del now["light"]
     old = now | {"version": 1, "ground": old_ground, "peg": {"east_m": 5, "north_m": 5}}
     read = r.read(json.dumps(old))
-    assert read.version == 5
+    assert read.version == 6
     assert (read.ground.width_m, read.ground.depth_m, read.ground.steps) == (600.0, 500.0, ())
     assert isinstance(read.ground.source, FileSource)
     assert read.ground.source.model_dump() == {
@@ -216,3 +219,19 @@ def test_parts_have_one_name_exactly_when_they_say_the_same(some: list[r.Layer])
         for other, heard in zip(parts, says, strict=True):
             assert (digest.of_part(one, "name") == digest.of_part(other, "name")) is (said == heard)
     assert digest.of_part(parts[-1]) != digest.of_part(parts[0])
+
+
+@pytest.mark.parametrize("mist", [0.0, 0.25, 0.6, 1.0])
+def test_the_air_of_a_site_of_version_five_is_as_clear_as_it_was(mist: float) -> None:
+    light = {"sun_bearing_deg": 200.0, "sun_height_deg": 20.0, "sky": 1.2, "exposure_ev": 0.5, "mist": mist}
+    read = r.read(_changed(version=5, light=light)).light
+    # over a kilometre it took exp(-1000 haze), the same at every height
+    haze = 5e-5 * math.exp(4.8 * mist)
+    assert read.visibility_km is not None
+    assert math.exp(-KOSCHMIEDER / read.visibility_km) == pytest.approx(math.exp(-1000 * haze))
+    made = air(read, 1700.0, 0.0)
+    assert passed(made, 300.0, 300.0, 1000.0)[0] == pytest.approx(1000, rel=0.01)
+    assert (read.sun_bearing_deg, read.sun_height_deg, read.sky, read.exposure_ev) == (200, 20, 1.2, 0.5)
+    assert read.beyond == "block", "it stood alone"
+    with pytest.raises(RefusalError, match="mist"):
+        r.read(_changed(version=5, light=light | {"mist": "thick"}))

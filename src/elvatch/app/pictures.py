@@ -11,6 +11,7 @@ from elvatch.app.covers import Covers, Spot
 from elvatch.app.fits import FitAt, Fits
 from elvatch.app.grounds import Grounds
 from elvatch.app.marks import Marks
+from elvatch.app.panoramas import Panoramas
 from elvatch.core.curve import through
 from elvatch.core.document import begin_layer
 from elvatch.core.document.marks import Brush, MaskStroke, StrokeAt
@@ -97,13 +98,15 @@ class Pictures:
     ----------
     store : Store
         What is kept.
-    grounds, covers, fits, marks
-        What is seen, and what is asked of it.
+    grounds, covers, fits, marks, panoramas
+        What is seen and lights it, and what is asked of it.
     """
 
-    def __init__(self, store: Store, grounds: Grounds, covers: Covers, fits: Fits, marks: Marks) -> None:
+    def __init__(
+        self, store: Store, grounds: Grounds, covers: Covers, fits: Fits, marks: Marks, panoramas: Panoramas
+    ) -> None:
         self._store, self._grounds, self._covers, self._fits, self._marks = store, grounds, covers, fits, marks
-        self._renderer = Renderer()
+        self._renderer = Renderer(panorama=panoramas.panorama)
 
     def png(
         self, recipe: Recipe, view: View, token: Token | None = None, preview: Preview | None = None,

@@ -19,6 +19,7 @@ from pydantic import Field
 
 from elvatch.app.covers import Covers
 from elvatch.app.grounds import Grounds
+from elvatch.app.panoramas import Panoramas
 from elvatch.core.document.light import Light, When
 from elvatch.core.document.recipe import Recipe, Shot
 from elvatch.core.formats import exr, png
@@ -113,12 +114,12 @@ class Stills:
     ----------
     store : Store
         What is kept.
-    grounds, covers
-        What is seen.
+    grounds, covers, panoramas
+        What is seen, and what lights it.
     """
 
-    def __init__(self, store: Store, grounds: Grounds, covers: Covers) -> None:
-        self._store, self._grounds, self._covers = store, grounds, covers
+    def __init__(self, store: Store, grounds: Grounds, covers: Covers, panoramas: Panoramas) -> None:
+        self._store, self._grounds, self._covers, self._panoramas = store, grounds, covers, panoramas
 
     @property
     def folder(self) -> Path:
@@ -223,7 +224,9 @@ class Stills:
         )
         land = self._grounds.land(recipe.ground, None, run.part(0.0, 0.02))
         evidence = self._covers.evidence(recipe)
-        place = stills.place_of(land, recipe, self._store.stock, evidence, still, run)
+        image = recipe.light.image
+        panorama = self._panoramas.panorama(image) if image else None
+        place = stills.place_of(land, recipe, self._store.stock, evidence, still, run, panorama)
         return stills.take(place, still, run)
 
     def file(self, folder: str, name: str) -> Path:

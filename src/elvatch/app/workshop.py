@@ -13,6 +13,7 @@ from elvatch.app.fits import FitAt, Fits
 from elvatch.app.grounds import Grounds
 from elvatch.app.handoffs import HandOffs
 from elvatch.app.marks import Marks
+from elvatch.app.panoramas import Panoramas
 from elvatch.app.pictures import Pictures
 from elvatch.app.sets import Sets
 from elvatch.app.sites import Sites
@@ -60,10 +61,11 @@ class Workshop:
         self.fits = Fits(store, self.grounds, self.covers)
         self.bringing = Bringing(store.tray, self.sets)
         self.marks = Marks(store, self.grounds, self.covers)
-        self.pictures = Pictures(store, self.grounds, self.covers, self.fits, self.marks)
+        self.panoramas = Panoramas(store)
+        self.pictures = Pictures(store, self.grounds, self.covers, self.fits, self.marks, self.panoramas)
         self.handoffs = HandOffs(store, self.grounds, self.covers)
         self.sites = Sites(store, self.grounds)
-        self.stills = Stills(store, self.grounds, self.covers)
+        self.stills = Stills(store, self.grounds, self.covers, self.panoramas)
 
     def probe(self, recipe: Recipe, east_m: float, north_m: float, run: Run | None = None) -> Probe:
         """Return all that is told of one place."""

@@ -4,12 +4,16 @@ from __future__ import annotations
 
 from flask import Response, send_file
 
+from elvatch.app.panoramas import PanoramaFacts
 from elvatch.app.sites import Removed
 from elvatch.app.stills import StillAsk, StillsTaken, SunPlace, sun_place
 from elvatch.core.document.light import When
 from elvatch.core.document.water import KeptLight
+from elvatch.core.formats.limits import MOST_BYTES
+from elvatch.core.light.drawn_sky import DrawnSky
+from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
-from elvatch.web.answers import Body, Routes, body
+from elvatch.web.answers import Body, Routes, body, uploaded
 from elvatch.web.here import jobs, shop
 from elvatch.web.jobs import JobState, state_of
 
@@ -22,6 +26,10 @@ class _Sun(Body):
 
 class _Keep(Body):
     kept: KeptLight
+
+
+class _Drawn(Body):
+    kind: DrawnSky
 
 
 class _Stills(Body):
@@ -56,6 +64,19 @@ def keep_light() -> KeptLightLine:
 def let_light_go(id: str) -> Removed:
     shop().store.lights.remove(id)
     return Removed(id)
+
+
+@ROUTES.post("/api/panoramas", 201)
+def bring_panorama() -> PanoramaFacts:
+    name, data = uploaded("a panorama, .hdr or .exr", MOST_BYTES)
+    if len(data) > MOST_BYTES:
+        raise RefusalError(name, "a file that is too large", f"at most {MOST_BYTES >> 20} MB", "reduce it first")
+    return shop().panoramas.bring(name, data)
+
+
+@ROUTES.post("/api/panoramas/drawn", 201)
+def draw_panorama() -> PanoramaFacts:
+    return shop().panoramas.drawn(body(_Drawn).kind)
 
 
 @ROUTES.post("/api/sites/<site>/stills", 202, makes=StillsTaken)

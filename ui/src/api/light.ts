@@ -1,11 +1,11 @@
 /** Light, kept lights and stills on the server. */
 
 import type { Job } from "./types";
-import type { KeptLightLine, Removed, StillsTaken, SunPlace } from "../generated/answers";
+import type { KeptLightLine, PanoramaFacts, Removed, StillsTaken, SunPlace } from "../generated/answers";
 import type { Light, Water, When } from "../generated/recipe";
 import { json, posting } from "./client";
 
-export type { KeptLightLine, StillsTaken };
+export type { KeptLightLine, PanoramaFacts, StillsTaken };
 
 export const sunAt = (when: When) => json<SunPlace>("/api/sun", posting({ when }));
 
@@ -15,6 +15,16 @@ export const keepLight = (name: string, light: Light, water: Water) =>
   json<KeptLightLine>("/api/kept-lights", posting({ kept: { name, light, water } }));
 
 export const dropLight = (id: string) => json<Removed>(`/api/kept-lights/${id}`, { method: "DELETE" });
+
+export type DrawnSky = "broken cloud" | "thin veil" | "low sun";
+
+export const drawPanorama = (kind: DrawnSky) => json<PanoramaFacts>("/api/panoramas/drawn", posting({ kind }));
+
+export function bringPanorama(file: File): Promise<PanoramaFacts> {
+  const form = new FormData();
+  form.append("file", file);
+  return json<PanoramaFacts>("/api/panoramas", { method: "POST", body: form });
+}
 
 export interface StillAsk {
   stands: ("far" | "mid" | "near")[];

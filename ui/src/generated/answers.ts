@@ -64,6 +64,7 @@ export interface Answers {
   NumberField?: NumberField;
   PackLine?: PackLine;
   Packs?: Packs;
+  PanoramaFacts?: PanoramaFacts;
   Pointed?: Pointed;
   Probe?: Probe;
   ProposedSets?: ProposedSets;
@@ -752,6 +753,17 @@ export interface PackLine {
 export interface Packs {
   packs: PackLine[];
   sizes: number[];
+}
+/**
+ * A panorama that was brought in: its stored name, its size, what was mended, whether it has a sun.
+ */
+export interface PanoramaFacts {
+  file: string;
+  fileName: string;
+  hasSun: boolean;
+  heightPx: number;
+  notes: string[];
+  widthPx: number;
 }
 /**
  * The place under a spot of a picture, None where the sky is; the rule that a set begins with that is dropped

@@ -2935,22 +2935,6 @@ export const CATALOGUE: Catalogue = {
           "pixel": 0.0,
           "usual": null
         }
-      },
-      {
-        "field": "brightness",
-        "usual": 1.0,
-        "shown": {
-          "label": "Brightness",
-          "unit": "\u00d7",
-          "least": 0.01,
-          "most": 20.0,
-          "step": 0.01,
-          "digits": 2,
-          "decades": true,
-          "hint": "",
-          "pixel": 0.0,
-          "usual": null
-        }
       }
     ],
     "Water": [

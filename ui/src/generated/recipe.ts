@@ -1134,7 +1134,6 @@ export interface Light {
  * A panorama of the whole sky that lights in place of the clear sky; its sun is found and cast as one.
  */
 export interface ImageLight {
-  brightness: number;
   file: string;
   file_name: string;
   /**

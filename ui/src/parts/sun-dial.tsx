@@ -4,6 +4,8 @@ import { useRef } from "react";
 import { useRest } from "./use-rest";
 
 interface SunDialProps {
+  /** What is turned: a sun has a height as well. */
+  what?: "Sun" | "Panorama";
   bearingDeg: number;
   heightDeg: number;
   onMove: (bearingDeg: number, heightDeg: number) => void;
@@ -15,11 +17,12 @@ const RADIUS = 24;
 const CENTRE = 29;
 const LOWEST = 2;
 
-export function SunDial({ bearingDeg, heightDeg, onMove, onKeep, onDrop }: SunDialProps) {
+export function SunDial({ what = "Sun", bearingDeg, heightDeg, onMove, onKeep, onDrop }: SunDialProps) {
   const held = useRef(false);
   const rest = useRest();
   const bearing = (bearingDeg * Math.PI) / 180;
-  const away = RADIUS * (1 - heightDeg / 90);
+  // a sun that has set stays on the rim
+  const away = RADIUS * Math.min(1, 1 - heightDeg / 90);
   const x = CENTRE + Math.sin(bearing) * away;
   const y = CENTRE - Math.cos(bearing) * away;
 
@@ -40,7 +43,11 @@ export function SunDial({ bearingDeg, heightDeg, onMove, onKeep, onDrop }: SunDi
       height="58"
       role="application"
       tabIndex={0}
-      aria-label={`Sun at bearing ${bearingDeg}°, ${heightDeg}° high. Arrow keys move it.`}
+      aria-label={
+        what === "Sun"
+          ? `Sun at bearing ${bearingDeg}°, ${heightDeg}° high. Arrow keys move it.`
+          : `Panorama turned to ${bearingDeg}°. Arrow keys turn it.`
+      }
       className="touch-none"
       onDoubleClick={(event) => event.stopPropagation()}
       onPointerDown={(event) => {
@@ -71,14 +78,22 @@ export function SunDial({ bearingDeg, heightDeg, onMove, onKeep, onDrop }: SunDi
         rest.later(onKeep);
       }}
     >
-      <title>Sky dial: drag the sun. North is up, the middle is overhead.</title>
+      <title>
+        {what === "Sun"
+          ? "Sky dial: drag the sun. North is up, the middle is overhead."
+          : "Sky dial: drag to turn the panorama; the mark is its middle."}
+      </title>
       <circle cx={CENTRE} cy={CENTRE} r="27" fill="#f6f5f3" fillOpacity="0.94" stroke="#1c1d1e" />
       <circle cx={CENTRE} cy={CENTRE} r={RADIUS / 2} fill="none" stroke="#c9c7c2" />
       <path d="M29 2v5M29 51v5M2 29h5M51 29h5" stroke="#1c1d1e" />
       <text x="29" y="15" textAnchor="middle" fontSize="8" fill="#5d5f61" className="figures">
         N
       </text>
-      <circle cx={x} cy={y} r="5" fill="#1c1d1e" stroke="#f6f5f3" />
+      {what === "Sun" ? (
+        <circle cx={x} cy={y} r="5" fill="#1c1d1e" stroke="#f6f5f3" />
+      ) : (
+        <path d={`M${CENTRE} ${CENTRE}L${x} ${y}`} stroke="#1c1d1e" strokeWidth="4" />
+      )}
     </svg>
   );
 }

@@ -50,9 +50,6 @@ class ImageLight(Part):
     turn_deg: Annotated[Bearing, Shown("Turned", "°", 0, 360, 1)] = Field(
         default=0.0, description="Bearing at which the image's middle stands"
     )
-    brightness: Annotated[float, Shown("Brightness", "×", 0.01, 20, 0.01, 2, decades=True)] = Field(
-        default=1.0, ge=0, le=1000
-    )
     shows: Literal["sharp", "blurred", "no"] = Field(default="sharp", description="How it is seen behind the ground")
 
 

@@ -18,7 +18,7 @@ from typing import Any, BinaryIO
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.formats import photo, registry, texture
+from elvatch.core.formats import panorama, photo, registry, texture
 from elvatch.core.formats.decoded import Decoded
 from elvatch.core.formats.reading import Reading
 from elvatch.core.refusal import RefusalError
@@ -46,8 +46,14 @@ def _photo(name: str, data: bytes, how: dict[str, Any]) -> Answer:
     return {}, [photo.decode(name, data)]
 
 
+def _panorama(name: str, data: bytes, how: dict[str, Any]) -> Answer:
+    del how
+    found = panorama.decode(name, data)
+    return {"notes": list(found.notes)}, [found.values]
+
+
 DECODERS: dict[str, Callable[[str, bytes, dict[str, Any]], Answer]] = {
-    "heights": _heights, "texture": _texture, "photo": _photo,
+    "heights": _heights, "texture": _texture, "photo": _photo, "panorama": _panorama,
 }  # fmt: skip
 
 

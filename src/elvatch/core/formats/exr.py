@@ -72,10 +72,10 @@ def write(path: Path, layers: Mapping[str, tuple[Sequence[str], NDArray[np.float
         Where to.
     layers : mapping
         By layer, the names of its channels and its values (height, width, channels). Channels are called
-        ``layer.channel``, as the format has it.
+        ``layer.channel``, as the format has it; without a layer's name plainly.
     """
     channels = {
-        f"{layer}.{name}": np.ascontiguousarray(values[..., k])
+        f"{layer}.{name}".lstrip("."): np.ascontiguousarray(values[..., k])
         for layer, (names, values) in layers.items()
         for k, name in enumerate(names)
     }

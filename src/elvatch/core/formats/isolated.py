@@ -23,6 +23,7 @@ from typing import IO, Any
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.core.formats import panorama as panorama_
 from elvatch.core.formats.decoded import Decoded
 from elvatch.core.formats.reading import Reading
 from elvatch.core.formats.texture import Raster
@@ -241,3 +242,9 @@ def texture(name: str, data: bytes, token: Token | None = None, in_line: bool = 
 def photo(name: str, data: bytes, token: Token | None = None) -> NDArray[np.uint8]:
     """Decode a colour image; see :func:`elvatch.core.formats.photo.decode`."""
     return _decode("photo", name, data, {}, TEXTURE_S, token, in_line=False).arrays[0]
+
+
+def panorama(name: str, data: bytes, token: Token | None = None) -> panorama_.Decoded:
+    """Decode a panorama of the sky; see :func:`elvatch.core.formats.panorama.decode`."""
+    found = _decode("panorama", name, data, {}, HEIGHTS_S, token, in_line=False)
+    return panorama_.Decoded(found.arrays[0], tuple(map(str, found.about["notes"])))

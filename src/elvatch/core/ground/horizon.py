@@ -12,37 +12,34 @@ from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import Token, over_bands
 
 DIRECTIONS = 8
+_WAYS = ((-1, 0), (-1, 1), (0, 1), (1, 1), (1, 0), (1, -1), (0, -1), (-1, -1))
+"""Rows down and columns right, clockwise from north."""
 _REACH_CELLS = 400.0
 _AT_ONCE = 2048
 """Places of a row, so that what is walked again and again stays in the nearest memory."""
 
 
-def _grid_steps(cell_x: float, cell_y: float, reach_m: float) -> NDArray[np.float64]:
-    """Return the looks of :func:`_horizon_steps` along the grid and its diagonals, which no rounding turns."""
+def _grid_steps(cell_x: float, cell_y: float, reach_m: float, growth: float) -> NDArray[np.float64]:
+    """Return (direction, rows down, columns right, metres away) of looks along the grid and its diagonals.
+
+    No look is rounded aside: the steepest of looks that scatter about a direction is steeper than what lies in it.
+    """
     looks = []
-    for k, (down, right) in enumerate(((-1, 0), (-1, 1), (0, 1), (1, 1), (1, 0), (1, -1), (0, -1), (-1, -1))):
+    for k, (down, right) in enumerate(_WAYS):
         one = math.hypot(right * cell_x, down * cell_y)
-        count, step = min(int(_REACH_CELLS), max(1, int(reach_m / one))), 1.0
+        count, step = min(int(_REACH_CELLS), max(1, int(min(reach_m, 1e9) / one))), 1.0
         while step <= count:
             cells = round(step)
             looks.append((k, down * cells, right * cells, cells * one))
-            step = max(step * 1.2, step + 1.0)
+            step = max(step * growth, step + 1.0)
     return np.array(looks)
 
 
-def _horizon_steps(cell_x: float, cell_y: float, reach_m: float) -> NDArray[np.float64]:
-    """Return (direction, rows down, columns right, metres away) of each look along the horizon."""
-    looks = []
-    cell = min(cell_x, cell_y)
-    reach_cells = min(_REACH_CELLS, max(1.5, reach_m / cell))
-    for k in range(DIRECTIONS):
-        angle = 2.0 * math.pi * (k + 0.5) / DIRECTIONS
-        step = 1.0
-        while step < reach_cells:
-            down, right = round(math.sin(angle) * step), round(math.cos(angle) * step)
-            looks.append((k, down, right, math.hypot(right * cell_x, down * cell_y)))
-            step = step * 1.32 + 0.4
-    return np.array(looks)
+def _weights(cell_x: float, cell_y: float) -> NDArray[np.float32]:
+    """Return the part of the round that each way stands for: half of the turn to either neighbour."""
+    turns = np.array([math.atan2(-down * cell_y, right * cell_x) for down, right in _WAYS])
+    ahead = (turns - np.roll(turns, -1)) % (2 * math.pi)
+    return np.asarray((ahead + np.roll(ahead, 1)) / (4 * math.pi), np.float32)
 
 
 @inner
@@ -72,8 +69,8 @@ def _highest_look(
 
 @kernel
 def _sky_rows(
-    heights: NDArray[np.float32], looks: NDArray[np.float64], scratch: NDArray[np.float32], out: NDArray[np.float32],
-    a: int, b: int,
+    heights: NDArray[np.float32], looks: NDArray[np.float64], weights: NDArray[np.float32],
+    scratch: NDArray[np.float32], out: NDArray[np.float32], a: int, b: int,
 ) -> None:  # fmt: skip
     for first in range(0, heights.shape[1], scratch.shape[0]):
         for row in range(a, b):
@@ -85,7 +82,7 @@ def _sky_rows(
                 _highest_look(heights, looks, k, row, best, first)
                 for c in range(seen.shape[0]):
                     # a cosine-weighted slice of sky above horizon angle h counts cos^2 h = 1 / (1 + tan^2 h)
-                    seen[c] += np.float32(1.0 / DIRECTIONS) / (np.float32(1.0) + best[c] * best[c])
+                    seen[c] += weights[k] / (np.float32(1.0) + best[c] * best[c])
 
 
 @kernel
@@ -117,10 +114,11 @@ def sky_view(ground: Heightfield, token: Token | None = None) -> NDArray[np.floa
         1 on an open plane, towards 0 in a pit.
     """
     out = np.empty((ground.rows, ground.cols), np.float32)
-    looks = _horizon_steps(ground.cell_x_m, ground.cell_y_m, math.inf)
+    looks = _grid_steps(ground.cell_x_m, ground.cell_y_m, math.inf, 1.24)
+    weights = _weights(ground.cell_x_m, ground.cell_y_m)
     over_bands(
         ground.rows,
-        lambda a, b: _sky_rows(ground.heights_m, looks, np.empty(_AT_ONCE, np.float32), out, a, b),
+        lambda a, b: _sky_rows(ground.heights_m, looks, weights, np.empty(_AT_ONCE, np.float32), out, a, b),
         token,
     )
     return out
@@ -144,7 +142,7 @@ def openness_deg(ground: Heightfield, radius_m: float, token: Token | None = Non
         90 on a plane, more on crests, less in hollows.
     """
     out = np.empty((ground.rows, ground.cols), np.float32)
-    looks = _grid_steps(ground.cell_x_m, ground.cell_y_m, radius_m)
+    looks = _grid_steps(ground.cell_x_m, ground.cell_y_m, radius_m, 1.2)
     over_bands(
         ground.rows,
         lambda a, b: _open_rows(ground.heights_m, looks, np.empty(_AT_ONCE, np.float32), out, a, b),

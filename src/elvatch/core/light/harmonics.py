@@ -66,6 +66,19 @@ def falling(radiance: NDArray[np.float64], toward: NDArray[np.float64], weight: 
     return np.asarray(sums * orders[:, None], np.float32)
 
 
+def leaning(falls: NDArray[np.float32], level: NDArray[np.float64]) -> NDArray[np.float32]:
+    """Return the same with just ``level`` (3,) on what faces up, less of the difference the more a surface leans.
+
+    Few orders miss a bright ring about a low sun by some hundredths; on level ground nothing may be missed.
+    """
+    up = np.array([irradiance(falls, c, 0.0, 0.0, 1.0) for c in range(3)])
+    missed = (level - up).astype(np.float32)
+    out = falls.copy()
+    out[0] += 0.5 * missed / np.float32(_polynomials(*np.eye(3)[:, 2:3])[0, 0])
+    out[2] += 0.5 * missed / np.float32(_polynomials(*np.eye(3)[:, 2:3])[0, 2])
+    return out
+
+
 @inner
 def irradiance(s: NDArray[np.float32], c: int, x: float, y: float, z: float) -> float:
     """Return what falls on a surface that faces along the unit vector ``x, y, z``, of channel ``c``."""

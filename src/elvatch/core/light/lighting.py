@@ -7,11 +7,13 @@ import math
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
-from elvatch.core.document.light import Light
+from elvatch.core.document.light import ImageLight, Light
 from elvatch.core.document.water import Water
 from elvatch.core.light import sky as skies
 from elvatch.core.light.air import Air, air, usual_visibility_km
+from elvatch.core.light.panorama import Panorama
 from elvatch.core.light.sky import Sky
 from elvatch.core.light.spectrum import LUMINANCE, Colour, encoded
 from elvatch.core.light.sun import Direction, direction
@@ -25,13 +27,19 @@ _CLEAREST_SKY_KM, _DULLEST_SKY_KM = 200.0, 8.0
 """A sky is that of some real air, however clear or thick the air of the picture is."""
 
 
+TABLE, IMAGE, PLAIN = range(3)
+_SHOWS = {"sharp": IMAGE, "blurred": TABLE, "no": PLAIN}
+_NOTHING = np.zeros((1, 1, 3), np.float32)
+
+
 class Lighting(NamedTuple):
     """The light of a picture; radiance and irradiance in one unit, linear Rec.709, white on the grey card.
 
     ``sun`` the direction to it; ``sky`` what comes from above, in its own axes, turned by ``cos`` and ``sin``;
     ``level`` what falls on open level ground from sun and sky; ``mist`` the radiance of endless mist but for the sun;
     ``disc`` the sun's own radiance and ``disc_cos`` the cosine of half its width. ``noon_white`` is the radiance of
-    white level ground under a clear noon, the unit of what sends out light.
+    white level ground under a clear noon, the unit of what sends out light. ``behind`` (rows, cols, 3) is the image
+    seen behind the ground where ``shows`` says so.
     """
 
     sun: Direction
@@ -47,6 +55,8 @@ class Lighting(NamedTuple):
     water: Pool
     exposure: float
     noon_white: float
+    behind: NDArray[np.float32]
+    shows: int
 
 
 def _luminance(colour: Colour) -> float:
@@ -80,7 +90,10 @@ def _sky(height_deg: float, visibility_km: float, overcast: float, sun: float, s
     return _balanced(made, _balance(height_deg, visibility_km))
 
 
-def lighting(light: Light, diagonal_m: float = 1000.0, lowest_m: float = 0.0, water: Water | None = None) -> Lighting:
+def lighting(
+    light: Light, diagonal_m: float = 1000.0, lowest_m: float = 0.0, water: Water | None = None,
+    panorama: Panorama | None = None,
+) -> Lighting:  # fmt: skip
     """Return the light that a recipe's settings mean over a site.
 
     Exposure is metered on what falls on level ground, not on the picture, so that editing a material never changes
@@ -96,26 +109,64 @@ def lighting(light: Light, diagonal_m: float = 1000.0, lowest_m: float = 0.0, wa
         Elevation of the lowest ground.
     water : Water, optional
         That stands on the site.
+    panorama : Panorama, optional
+        That lights in place of the sky.
     """
     visibility = light.visibility_km or usual_visibility_km(diagonal_m)
     clear_km = float(f"{min(max(visibility, _DULLEST_SKY_KM), _CLEAREST_SKY_KM):.2g}")
-    sky = _sky(light.sun_height_deg, clear_km, light.overcast, light.sun, light.sky)
-    sun = direction(light.sun_bearing_deg, light.sun_height_deg)
+    if light.image is not None and panorama is not None:
+        sky, sun, cos, sin = _of_image(light, light.image, panorama)
+        noon_white = _luminance(_three(_level(sky, sun[2]))) / math.pi
+        shows = _SHOWS[light.image.shows]
+    else:
+        sky = _sky(light.sun_height_deg, clear_km, light.overcast, light.sun, light.sky)
+        sun = direction(light.sun_bearing_deg, light.sun_height_deg)
+        turn = math.hypot(sun[0], sun[1])
+        cos, sin = (sun[0] / turn, sun[1] / turn) if turn > 1e-6 else (0.0, 1.0)
+        noon_white = _luminance(_three(_level(skies.clear(90.0, clear_km), 1.0))) / math.pi
+        shows = TABLE
     falls = _level(sky, sun[2])
-    turn = math.hypot(sun[0], sun[1])
-    cos, sin = (sun[0] / turn, sun[1] / turn) if turn > 1e-6 else (0.0, 1.0)
     half = math.radians(light.sun_width_deg / 2)
-    disc = np.array(sky.sun) / (math.pi * math.sin(half) ** 2)
-    noon = skies.clear(90.0, clear_km)
-    tint = np.array(encoded(light.mist.colour))
-    mist = falls / math.pi * 0.6 * tint
+    mist = falls / math.pi * 0.6 * np.array(encoded(light.mist.colour))
+    # an image shows its own sun
+    disc = np.array(sky.sun) / (math.pi * math.sin(half) ** 2) * (light.image is None)
     return Lighting(
         sun=sun, sun_colour=sky.sun, sky=sky, cos=cos, sin=sin, level=_three(falls), mist=_three(mist),
         disc=_three(disc), disc_cos=math.cos(half), air=air(light, diagonal_m, lowest_m),
         water=pool(water or Water()),
         exposure=_GREY_SHOWS_AS / 0.18 * math.pi / max(_luminance(_three(falls)), 1e-9) * 2.0**light.exposure_ev,
-        noon_white=_luminance(_three(_level(noon, 1.0))) / math.pi,
+        noon_white=noon_white, behind=panorama.image if shows == IMAGE and panorama else _NOTHING, shows=shows,
     )  # fmt: skip
+
+
+class _Content:
+    """A panorama that is the same as another of its content."""
+
+    def __init__(self, panorama: Panorama) -> None:
+        self.panorama = panorama
+
+    def __hash__(self) -> int:
+        return hash(self.panorama.name)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Content) and other.panorama.name == self.panorama.name
+
+
+@functools.lru_cache(maxsize=8)
+def _image_sky(of: _Content, sun: float, sky: float) -> Sky:
+    return skies.of_table(of.panorama.table * sky, of.panorama.sun_colour * sun)
+
+
+def _of_image(light: Light, image: ImageLight, panorama: Panorama) -> tuple[Sky, Direction, float, float]:
+    """Return the sky of an image, where its sun stands, and how its axes are turned."""
+    made = _image_sky(_Content(panorama), light.sun, light.sky)
+    bearing = math.radians(image.turn_deg)
+    cos, sin = math.sin(bearing), math.cos(bearing)
+    if panorama.sun is None:
+        # nothing is cast: what falls from it is none
+        return made, direction(image.turn_deg, 45.0), cos, sin
+    x, y, z = panorama.sun
+    return made, (cos * x - sin * y, sin * x + cos * y, z), cos, sin
 
 
 def _three(values: np.ndarray[tuple[int], np.dtype[np.float64]]) -> Colour:

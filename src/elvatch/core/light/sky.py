@@ -70,7 +70,7 @@ def of_table(table: NDArray[np.float64], sun: NDArray[np.float64]) -> Sky:
     part = (row - low)[:, None, None]
     radiance = (table[low] * (1 - part) + table[low + 1] * part).reshape(-1, 3)
     level = (radiance * (weight * toward[:, 2])[:, None]).sum(axis=0)
-    falls = harmonics.falling(radiance, toward, weight)
+    falls = harmonics.leaning(harmonics.falling(radiance, toward, weight), level)
     return Sky(_smooth(table), falls, _colour(level), _colour(sun))
 
 

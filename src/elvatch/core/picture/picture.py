@@ -20,7 +20,7 @@ from elvatch.core import digest
 from elvatch.core.cache import Cache
 from elvatch.core.cover import alone, function, plan, standing, stretch
 from elvatch.core.cover.memory import Memory, Names
-from elvatch.core.document.light import Light
+from elvatch.core.document.light import ImageLight
 from elvatch.core.document.recipe import Peg, Recipe, Stand
 from elvatch.core.document.rule import Rule
 from elvatch.core.document.water import Water
@@ -30,7 +30,8 @@ from elvatch.core.ground.measures import Scale
 from elvatch.core.ground.places import Places
 from elvatch.core.ground.survey import Survey, survey
 from elvatch.core.light.lighting import Lighting, lighting
-from elvatch.core.light.sun import direction
+from elvatch.core.light.panorama import Panorama
+from elvatch.core.light.sun import Direction
 from elvatch.core.light.water import Pool, pool
 from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.parallel import Token
@@ -39,6 +40,7 @@ from elvatch.core.picture.beyond import Around, Outer
 from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.fragments import GBuffer
 from elvatch.core.picture.sunlit import sunlit
+from elvatch.core.refusal import RefusalError
 from elvatch.core.rules import program, rules
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock.pyramid import Pyramid
@@ -122,11 +124,11 @@ class Picture:
     facts: Facts
 
 
-def light_of(land: Terrain, recipe: Recipe) -> Lighting:
-    """Return the light of a recipe over its ground."""
+def light_of(land: Terrain, recipe: Recipe, panorama: Panorama | None = None) -> Lighting:
+    """Return the light of a recipe over its ground; with the panorama that lights it, where it has one."""
     ground = land.ground
     diagonal = math.hypot(ground.width_m, ground.depth_m)
-    return lighting(recipe.light, diagonal, ground.lowest_m, recipe.water)
+    return lighting(recipe.light, diagonal, ground.lowest_m, recipe.water, panorama)
 
 
 def _draped(drape: Drape, places: Places, survey: Survey) -> NDArray[np.float32]:
@@ -155,6 +157,10 @@ class _Laid:
     name: str
 
 
+def _no_panorama(image: ImageLight) -> Panorama:
+    raise RefusalError(image.file_name, "a panorama that is not at hand", "one that is", "bring it in again")
+
+
 class Renderer:
     """Makes pictures and keeps their stages. One for the whole application.
 
@@ -162,9 +168,12 @@ class Renderer:
     ----------
     keep : int
         How many pictures' stages are kept; three pictures at two sizes each make six.
+    panorama : callable
+        Returns the panorama of an image light.
     """
 
-    def __init__(self, keep: int = 12) -> None:
+    def __init__(self, keep: int = 12, panorama: Callable[[ImageLight], Panorama] = _no_panorama) -> None:
+        self._panorama = panorama
         self._seen = Cache[_Seen](keep)
         self._sun = Cache[NDArray[np.float32]](keep)
         self._laid = Cache[_Laid](keep)
@@ -222,8 +231,9 @@ class Renderer:
         material = self._ask(seen, laid, view, token)
         if drape is not None:
             material = material._replace(colour=_draped(drape, seen.on_ground, land.survey))
-        lit = self._sunlit(seen, land, recipe.light, view, token)
-        lighting = light_of(land, recipe)
+        image = recipe.light.image
+        lighting = light_of(land, recipe, self._panorama(image) if image else None)
+        lit = self._sunlit(seen, land, lighting.sun, recipe.light.sun_width_deg, view, token)
         around = self._colours_beyond(land, recipe, laid, token)
         radiance = shade.shade(seen.buffer, material, seen.index, lit, lighting, around, strata_m(land.ground), token)
         shown = shade.toned(radiance, lighting.exposure)
@@ -352,12 +362,13 @@ class Renderer:
         self._memory.weigh(name)
         return found
 
-    def _sunlit(self, seen: _Seen, land: Terrain, sky: Light, view: View, token: Token | None) -> NDArray[np.float32]:
-        sun = direction(sky.sun_bearing_deg, sky.sun_height_deg)
+    def _sunlit(
+        self, seen: _Seen, land: Terrain, sun: Direction, width_deg: float, view: View, token: Token | None
+    ) -> NDArray[np.float32]:
         lift = 0.04 * min(land.relief.cell_x_m, land.relief.cell_y_m)
         rays = 4 if view.looks > 1 else 1
-        name = digest.of_json([seen.name, sun, rays, sky.sun_width_deg])
-        return self._sun.get(name, lambda: sunlit(seen.scene, seen.buffer, sun, sky.sun_width_deg, rays, lift, token))
+        name = digest.of_json([seen.name, sun, rays, width_deg])
+        return self._sun.get(name, lambda: sunlit(seen.scene, seen.buffer, sun, width_deg, rays, lift, token))
 
     def _colours_beyond(self, land: Terrain, recipe: Recipe, laid: _Laid, token: Token | None) -> Around:
         """Return the colours of the ground beyond the edge: the cover's own, at few places."""

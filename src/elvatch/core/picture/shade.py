@@ -12,7 +12,7 @@ from elvatch.core.cover.function import Material
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.light.air import passed
 from elvatch.core.light.harmonics import irradiance
-from elvatch.core.light.lighting import Lighting
+from elvatch.core.light.lighting import IMAGE, PLAIN, Lighting
 from elvatch.core.light.sky import radiance
 from elvatch.core.light.water import INDEX, fresnel, wetness, wetted
 from elvatch.core.mapping import surface
@@ -28,10 +28,31 @@ _MIST_FORWARD = 0.6
 
 
 @inner
+def _behind(image: NDArray[np.float32], x: float, y: float, z: float, out: NDArray[np.float32]) -> None:
+    """Fill ``out`` with an image of the whole sky in a direction of its axes."""
+    rows, cols = image.shape[0], image.shape[1]
+    row = min(max((0.5 - math.asin(min(max(z, -1.0), 1.0)) / math.pi) * rows - 0.5, 0.0), rows - 1.001)
+    turn = 0.5 - math.atan2(y, x) / (2.0 * math.pi)
+    col = (turn - math.floor(turn)) * cols - 0.5
+    r, c = int(row), math.floor(col)
+    v, u = row - r, col - c
+    left, right = (c + cols) % cols, (c + 1) % cols
+    for k in range(3):
+        top = image[r, left, k] * (1 - u) + image[r, right, k] * u
+        low = image[r + 1, left, k] * (1 - u) + image[r + 1, right, k] * u
+        out[k] = top * (1 - v) + low * v
+
+
+@inner
 def _sky(light: Lighting, dx: float, dy: float, dz: float, disc: bool, out: NDArray[np.float32]) -> None:
     """Fill ``out`` with the sky in a direction, with the sun's disc in it or without."""
     ax, ay = sky_axes(light, dx, dy)
+    if light.shows == IMAGE:
+        _behind(light.behind, ax, ay, dz, out)
+        return
     seen = radiance(light.sky.table, ax, ay, dz)
+    if light.shows == PLAIN:
+        seen = radiance(light.sky.table, 0.0, 0.0, 1.0)
     toward = dx * light.sun[0] + dy * light.sun[1] + dz * light.sun[2]
     for c in range(3):
         out[c] = seen[c] + (light.disc[c] if disc and toward > light.disc_cos and dz > 0.0 else 0.0)

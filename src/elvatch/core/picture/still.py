@@ -22,7 +22,8 @@ from elvatch.core.ground import places as cover_places
 from elvatch.core.ground.places import Places
 from elvatch.core.light.air import lost_over
 from elvatch.core.light.lighting import Lighting
-from elvatch.core.light.sun import direction
+from elvatch.core.light.panorama import Panorama
+from elvatch.core.light.sun import Direction
 from elvatch.core.mapping import surface
 from elvatch.core.picture import bed, beyond, camera, gbuffer, shade
 from elvatch.core.picture.beyond import Around
@@ -122,8 +123,9 @@ def _spread(rays: int) -> NDArray[np.float64]:
 
 
 def place_of(
-    land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], evidence: Evidence, still: Still, run: Run
-) -> Place:
+    land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], evidence: Evidence, still: Still, run: Run,
+    panorama: Panorama | None = None,
+) -> Place:  # fmt: skip
     """Prepare all that a still is taken of, once for all its rays."""
     prepared = plan.prepare(recipe.layers, sets, evidence, wears=recipe.wears)
     eye = _eye(land, still, still.height_px)
@@ -137,7 +139,7 @@ def place_of(
 
         raised = bed.lay(sites, relief_at, run.token).bed
         stands = standing.on_top(prepared, land.survey, still.peg.east_m, still.peg.north_m)
-    lighting = light_of(land, recipe)
+    lighting = light_of(land, recipe, panorama)
     outer, around = None, beyond.no_around()
     if recipe.light.beyond == "ground":
         outer = beyond.outer(land.ground)
@@ -168,16 +170,20 @@ def _look(of: Place, still: Still, first: int, last: int, ray: int, run: Run) ->
     index[ground] = np.arange(len(ground))
     at = cover_places.some(f.places, ground)
     material = function.ask(of.prepared, at, run.token)
-    light = of.recipe.light
-    sun = _sun_of(light.sun_bearing_deg, light.sun_height_deg, disc(still.rays, light.sun_width_deg)[ray])
+    sun = _aside(of.lighting.sun, disc(still.rays, of.recipe.light.sun_width_deg)[ray])
     lift = 0.04 * min(of.land.relief.cell_x_m, of.land.relief.cell_y_m)
     return _Look(buffer, material, index, sunlit(of.scene, buffer, sun, 0.0, 1, lift, run.token), at)
 
 
-def _sun_of(bearing_deg: float, height_deg: float, aside: NDArray[np.float64]) -> tuple[float, float, float]:
-    up = math.degrees(math.atan(float(aside[1])))
-    level = max(math.cos(math.radians(height_deg)), 0.02)
-    return direction(bearing_deg + math.degrees(math.atan(float(aside[0]))) / level, height_deg + up)
+def _aside(sun: Direction, aside: NDArray[np.float64]) -> Direction:
+    """Return the direction to a place of the sun's disc, given as slopes against its middle."""
+    level = math.hypot(sun[0], sun[1]) + 1e-9
+    p, q = float(aside[0]), float(aside[1])
+    x = sun[0] - p * sun[1] / level - q * sun[2] * sun[0] / level
+    y = sun[1] + p * sun[0] / level - q * sun[2] * sun[1] / level
+    z = sun[2] + q * level
+    length = math.sqrt(x * x + y * y + z * z)
+    return x / length, y / length, z / length
 
 
 def _radiance(of: Place, look: _Look, lighting: Lighting, run: Run) -> Pixels:

@@ -7,8 +7,10 @@ import { shown } from "../../../parts/number";
 import { Panel } from "../../../parts/panel";
 import { SunDial } from "../../../parts/sun-dial";
 import { useSite } from "../../../state/site";
-import { withLight } from "./edit-light";
+import { withImage, withLight } from "./edit-light";
+import { ImagePart, lightBy } from "./image-part";
 import { KeptLights } from "./kept-lights";
+import { bringPanorama } from "../../../api/light";
 import { StillsPanel } from "./stills-panel";
 import { AirPart, BeyondPart, MistPart, SkyPart, SunPart, airTold, useVisibility } from "./sun-parts";
 import { WaterPart } from "./water-part";
@@ -32,26 +34,51 @@ export function graze(): void {
 
 export function SkyDial() {
   const light = useSite((s) => s.shown?.light);
-  const { preview, keep, drop } = useSite.getState();
+  const { preview, keep, drop, say } = useSite.getState();
   if (!light) return null;
 
   return (
-    <div className="flex flex-col items-end gap-1">
-      <SunDial
-        bearingDeg={light.sun_bearing_deg}
-        heightDeg={light.sun_height_deg}
-        onMove={(sun_bearing_deg, sun_height_deg) =>
-          preview(withLight({ sun_bearing_deg, sun_height_deg, when: null }))
-        }
-        onKeep={() => keep("moved the sun")}
-        onDrop={drop}
-      />
+    <div
+      className="flex flex-col items-end gap-1"
+      onDragOver={(event) => {
+        if (event.dataTransfer.types.includes("Files")) event.preventDefault();
+      }}
+      onDrop={(event) => {
+        const file = event.dataTransfer.files[0];
+        if (!file) return;
+        event.preventDefault();
+        lightBy(bringPanorama(file), (text) => {
+          if (text) say(text);
+        });
+      }}
+    >
+      {light.image ? (
+        <SunDial
+          what="Panorama"
+          bearingDeg={light.image.turn_deg}
+          heightDeg={45}
+          onMove={(turn_deg) => preview(withImage({ turn_deg }))}
+          onKeep={() => keep("turned the panorama")}
+          onDrop={drop}
+        />
+      ) : (
+        <SunDial
+          what="Sun"
+          bearingDeg={light.sun_bearing_deg}
+          heightDeg={light.sun_height_deg}
+          onMove={(sun_bearing_deg, sun_height_deg) =>
+            preview(withLight({ sun_bearing_deg, sun_height_deg, when: null }))
+          }
+          onKeep={() => keep("moved the sun")}
+          onDrop={drop}
+        />
+      )}
       <Panel
         title="Light, air, water"
         width={300}
         trigger={
           <button type="button" className={SMALL}>
-            Light {shown(light.sun_height_deg, 0)}°
+            {light.image ? "Light" : `Light ${shown(light.sun_height_deg, 0)}°`}
           </button>
         }
       >
@@ -94,8 +121,16 @@ function LightParts({ light }: { light: Light }) {
         {
           name: "sun",
           title: "Sun",
-          told: `${shown(light.sun_bearing_deg, 0)}°, ${shown(light.sun_height_deg, 0)}° high`,
+          told: light.image
+            ? "the panorama's"
+            : `${shown(light.sun_bearing_deg, 0)}°, ${shown(light.sun_height_deg, 0)}° high`,
           inside: <SunPart light={light} />,
+        },
+        {
+          name: "image",
+          title: "Panorama",
+          told: light.image ? light.image.file_name : "none",
+          inside: <ImagePart light={light} />,
         },
         {
           name: "sky",

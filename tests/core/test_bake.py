@@ -14,6 +14,7 @@ from elvatch.core.cover import function, plan
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.recipe import Edge, HandOff, Recipe
 from elvatch.core.document.rule import Rule, on
+from elvatch.core.document.water import Water
 from elvatch.core.ground import places
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.heightfield import Heightfield
@@ -186,3 +187,21 @@ def test_measures_are_written_in_their_units_as_floats(tmp_path: Path) -> None:
     heights = tifffile.imread(written[1])
     x = (np.arange(700) + 0.5) / 7
     np.testing.assert_allclose(heights[300], 50 + np.tan(np.radians(20)) * (x - 50), atol=1e-3)
+
+
+def test_the_mask_of_water_is_handed_off(tmp_path: Path) -> None:
+    ground = plane(10.0, 90.0)
+    sheet = HandOff(size_px=64, maps=("water",), measures=("water-depth",))
+    wet = recipe((layer("base", 0),), ground).model_copy(
+        update={"hand_off": sheet, "water": Water(on=True, level_m=50.0)}
+    )
+    measures = Measures(Shaped(ground)).with_water(50.0)
+    out = bake.bake("Site", wet, survey(ground), measures, {NAMES[0]: flat_set(0.5)}, tmp_path)
+    mask = read(next(path for path in out if path.name.endswith("water.png")))
+    # the plane rises to the east through 50 m in its middle
+    assert (mask[:, :32] == 255).all()
+    assert (mask[:, 32:] == 0).all()
+    depth = tifffile.imread(next(path for path in out if "water-depth" in path.name))
+    metre = 100 / 64
+    wanted = np.tan(np.radians(10)) * (50 - (np.arange(32) + 0.5) * metre)
+    np.testing.assert_allclose(depth[10, :32], wanted, atol=0.02)

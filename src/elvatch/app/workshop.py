@@ -21,7 +21,7 @@ from elvatch.app.stills import Stills
 from elvatch.app.wears import Sheets, WearAt, Wears
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.formats import tiff
-from elvatch.core.ground.measures import KINDS, NAMES, MeasureName
+from elvatch.core.ground.measures import KINDS, MeasureName, asked_of
 from elvatch.core.ground.sampling import texel_rows
 from elvatch.core.handoff import bake
 from elvatch.core.refusal import RefusalError
@@ -71,7 +71,8 @@ class Workshop:
         """Return all that is told of one place."""
         at = self.covers.at(recipe, east_m, north_m)
         return Probe(
-            self.covers.place(recipe, east_m, north_m, NAMES, run), self.covers.shares(recipe, east_m, north_m),
+            self.covers.place(recipe, east_m, north_m, asked_of(recipe.water.on), run),
+            self.covers.shares(recipe, east_m, north_m),
             self.covers.account(recipe, east_m, north_m), self.fits.at(recipe, at), self.wears.at(recipe, at),
         )  # fmt: skip
 

@@ -11,7 +11,7 @@ from elvatch.cli.stock import Command
 from elvatch.cli.terminal import bar, read_file, tell, workshop, write_beside
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.document.rule import OnPainted, Rule
-from elvatch.core.ground.measures import KINDS, NAMES
+from elvatch.core.ground.measures import KINDS, asked_of
 from elvatch.core.refusal import RefusalError
 from elvatch.core.rules import mask_image
 from elvatch.core.run import Run
@@ -40,7 +40,7 @@ def _probe(options: argparse.Namespace) -> None:
         raise RefusalError(
             "--at", options.at, f"a place on the ground, 0,0 to {size[0]:g},{size[1]:g} m", "correct it"
         )
-    spot = shop.covers.place(recipe, east, north, NAMES, Run(progress=bar()))
+    spot = shop.covers.place(recipe, east, north, asked_of(recipe.water.on), Run(progress=bar()))
     shares = shop.covers.shares(recipe, east, north)
     told = shop.covers.account(recipe, east, north)
     measures = {name: {"value": value, "unit": KINDS[name].unit} for name, value in spot.measures.items()}

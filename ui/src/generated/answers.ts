@@ -240,6 +240,7 @@ export interface MapKind {
     | "emission"
     | "height"
     | "relief"
+    | "water"
     | "shares"
     | "splat";
 }
@@ -925,6 +926,7 @@ export interface SheetFile {
         | "emission"
         | "height"
         | "relief"
+        | "water"
         | "shares"
         | "splat"
       )

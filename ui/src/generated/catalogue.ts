@@ -1534,6 +1534,12 @@ export const CATALOGUE: Catalogue = {
       "depth": "metres"
     },
     {
+      "map": "water",
+      "label": "Water",
+      "about": "its mask, raw",
+      "depth": "raw"
+    },
+    {
       "map": "shares",
       "label": "Shares",
       "about": "a file a layer, 16 bit",

@@ -649,7 +649,17 @@ export interface HandOff {
    */
   height_bits: 16 | 32;
   maps: (
-    "colour" | "normal" | "roughness" | "metallic" | "occlusion" | "emission" | "height" | "relief" | "shares" | "splat"
+    | "colour"
+    | "normal"
+    | "roughness"
+    | "metallic"
+    | "occlusion"
+    | "emission"
+    | "height"
+    | "relief"
+    | "water"
+    | "shares"
+    | "splat"
   )[];
   /**
    * As 32-bit floats, in their units

@@ -142,7 +142,17 @@ class Peg(Part):
 
 
 MapName = Literal[
-    "colour", "normal", "roughness", "metallic", "occlusion", "emission", "height", "relief", "shares", "splat"
+    "colour",
+    "normal",
+    "roughness",
+    "metallic",
+    "occlusion",
+    "emission",
+    "height",
+    "relief",
+    "water",
+    "shares",
+    "splat",
 ]
 
 

@@ -274,6 +274,11 @@ class Measures:
         return self._network.get("", lambda: drainage.fill(self.shaped.ground, token))
 
 
+def asked_of(water: bool) -> tuple[MeasureName, ...]:
+    """Return the measures that tell something of a site, with water on it or without."""
+    return tuple(name for name in NAMES if water or not KINDS[name].of_water)
+
+
 def named(name: str) -> MeasureName:
     """Return a measure's name, checked.
 

@@ -21,18 +21,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.cover import function, plan
-from elvatch.core.cover.function import Material
 from elvatch.core.cover.plan import Prepared
 from elvatch.core.document.recipe import MapName, Recipe
 from elvatch.core.formats import png, tiff
 from elvatch.core.ground import places
 from elvatch.core.ground.description import Ground
 from elvatch.core.ground.measures import KINDS, MeasureName, Measures
-from elvatch.core.ground.places import Places
 from elvatch.core.ground.sampling import texel_rows
 from elvatch.core.ground.survey import Survey
 from elvatch.core.handoff import maps, splat
-from elvatch.core.handoff.maps import Codes, MapKind
+from elvatch.core.handoff.maps import Band, Codes, MapKind
 from elvatch.core.mapping import fitting, surface
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import RefusalError
@@ -171,15 +169,16 @@ def _kind_of(file: SheetFile) -> MapKind:
     return maps.KINDS[file.map]
 
 
-def _codes_of(file: SheetFile, at: Places, material: Material, shape: tuple[int, int]) -> Codes:
+def _codes_of(file: SheetFile, band: Band, shape: tuple[int, int]) -> Codes:
     """Return one band of one file of whole numbers, of shape ``shape`` (and channels)."""
+    material = band.material
     if file.map == "shares":
         return maps.coded(material.shares[:, file.layer], 16).reshape(shape)
     if file.map == "splat":
         four = splat.packed(splat.weights(material.shares, file.bits), file.first).reshape(*shape, splat.A_FILE)
         return four.astype(np.uint8) if file.bits == 8 else four
     kind = _kind_of(file)
-    values = maps.band_of(kind, at, material)
+    values = maps.band_of(kind, band)
     if file.range_m is not None:
         low, high = file.range_m
         values = (values - low) / (high - low)
@@ -237,7 +236,8 @@ def bake(
         part = len(covers) / len(files)
         if covers:
             prepared = plan.prepare(recipe.layers, sets, evidence, wears=recipe.wears)
-            _write_maps(covers, prepared, survey, partial, lambda share: told(part * share), token)
+            water_m = recipe.water.level()
+            _write_maps(covers, prepared, survey, partial, lambda share: told(part * share), token, water_m)
         for number, file in enumerate(files[len(covers) :]):
             _write_measure(file, measures, partial, token)
             told((len(covers) + number + 1) / len(files))
@@ -298,12 +298,12 @@ class _Writing:
         else:
             self._writer = png.Writer(stack.enter_context(path.open("wb")), *size, file.channels, file.bits)
 
-    def write(self, at: Places, material: Material, shape: tuple[int, int]) -> None:
+    def write(self, band: Band, shape: tuple[int, int]) -> None:
         """Add a band."""
         if isinstance(self._writer, tiff.Writer):
-            self._writer.write(maps.band_of(_kind_of(self._file), at, material).reshape(shape))
+            self._writer.write(maps.band_of(_kind_of(self._file), band).reshape(shape))
         else:
-            self._writer.write(_codes_of(self._file, at, material, shape))
+            self._writer.write(_codes_of(self._file, band, shape))
 
     def finish(self) -> None:
         """Make the file whole, on disk."""
@@ -312,21 +312,21 @@ class _Writing:
 
 def _write_maps(
     files: list[SheetFile], prepared: Prepared, survey: Survey, folder: Path, progress: Callable[[float], None],
-    token: Token | None,
+    token: Token | None, water_m: float | None,
 ) -> None:  # fmt: skip
     width, height = files[0].width_px, files[0].height_px
-    band = max(4, _BAND_TEXELS // width)
+    rows = max(4, _BAND_TEXELS // width)
     with ExitStack() as stack:
         writers = [_Writing(file, folder, stack) for file in files]
         pool = stack.enter_context(ThreadPoolExecutor(max_workers=2, thread_name_prefix="encode"))
         waiting: list[Future[None]] = []
-        for first in range(0, height, band):
-            last = min(first + band, height)
+        for first in range(0, height, rows):
+            last = min(first + rows, height)
             at = places.on_grid(survey, width, height, first, last)
-            material = function.ask(prepared, at, token)
+            band = Band(at, function.ask(prepared, at, token), water_m)
 
-            def encode(k: int, at: Places = at, material: Material = material, rows: int = last - first) -> None:
-                writers[k].write(at, material, (rows, width))
+            def encode(k: int, band: Band = band, count: int = last - first) -> None:
+                writers[k].write(band, (count, width))
 
             for future in waiting:
                 future.result()

@@ -23,6 +23,14 @@ Depth = Literal["fixed", "raw", "metres", "layers", "splat"]
 """What says how a map is stored: itself, the sheet's bits of raw maps or of heights, a file a layer, four a file."""
 
 
+class Band(NamedTuple):
+    """Places of a band of a map, what lies there, and up to where water stands (None for none)."""
+
+    at: Places
+    material: Material
+    water_m: float | None
+
+
 class MapKind(NamedTuple):
     """A map: its label, a word about it, channels and bits (where they are fixed), what its numbers mean, and how a
     band of ``n`` places becomes numbers 0..1, shape (n,) or (n, 3); None where files are made for each layer."""
@@ -34,7 +42,7 @@ class MapKind(NamedTuple):
     bits: int
     depth: Depth
     meaning: str
-    numbers: Callable[[Places, Material], NDArray[np.float32]] | None = None
+    numbers: Callable[[Band], NDArray[np.float32]] | None = None
 
 
 def coded(values: NDArray[np.float32], bits: int) -> Codes:
@@ -44,36 +52,44 @@ def coded(values: NDArray[np.float32], bits: int) -> Codes:
     return scaled.astype(np.uint8) if bits == 8 else scaled.astype(np.uint16)
 
 
-def _normal(at: Places, material: Material) -> NDArray[np.float32]:
-    slope = surface.along_ground(at.rise(), material.slope)
+def _normal(of: Band) -> NDArray[np.float32]:
+    slope = surface.along_ground(of.at.rise(), of.material.slope)
     normal = np.concatenate([-slope, np.ones((len(slope), 1), np.float32)], 1)
     normal = (normal / np.linalg.norm(normal, axis=1, keepdims=True)).astype(np.float32)
     out: NDArray[np.float32] = normal * 0.5 + 0.5
     return out
 
 
-def _emission(at: Places, material: Material) -> NDArray[np.float32]:
-    if len(material.emission):
-        return material.emission
-    return np.zeros((len(at.x_m), 3), np.float32)
+def _emission(of: Band) -> NDArray[np.float32]:
+    if len(of.material.emission):
+        return of.material.emission
+    return np.zeros((len(of.at.x_m), 3), np.float32)
 
 
-def _lifted(at: Places, material: Material) -> NDArray[np.float32]:
-    return at.elevation_m + material.relief_m * surface.lifts(at.rise())
+def _lifted(of: Band) -> NDArray[np.float32]:
+    return of.at.elevation_m + of.material.relief_m * surface.lifts(of.at.rise())
+
+
+def _water(of: Band) -> NDArray[np.float32]:
+    return np.asarray(of.at.elevation_m < (-np.inf if of.water_m is None else of.water_m), np.float32)
 
 
 KINDS: dict[MapName, MapKind] = {kind.map: kind for kind in (
-    MapKind("colour", "Base colour", "sRGB, 8 bit", 3, 8, "fixed", "base colour, sRGB", lambda _, m: m.colour),
+    MapKind(
+        "colour", "Base colour", "sRGB, 8 bit", 3, 8, "fixed", "base colour, sRGB", lambda of: of.material.colour,
+    ),
     MapKind(
         "normal", "Normal", "of the cover, 16 bit", 3, 16, "fixed",
         "normal of the cover, x east, y north, 0.5 is level", _normal,
     ),
     MapKind(
-        "roughness", "Roughness", "raw", 1, 8, "raw", "roughness, raw, 1 is fully rough", lambda _, m: m.roughness,
+        "roughness", "Roughness", "raw", 1, 8, "raw", "roughness, raw, 1 is fully rough",
+        lambda of: of.material.roughness,
     ),
-    MapKind("metallic", "Metallic", "raw", 1, 8, "raw", "metallic, raw, 1 is metal", lambda _, m: m.metallic),
+    MapKind("metallic", "Metallic", "raw", 1, 8, "raw", "metallic, raw, 1 is metal", lambda of: of.material.metallic),
     MapKind(
-        "occlusion", "Occlusion", "raw", 1, 8, "raw", "ambient occlusion, raw, 1 is open", lambda _, m: m.occlusion
+        "occlusion", "Occlusion", "raw", 1, 8, "raw", "ambient occlusion, raw, 1 is open",
+        lambda of: of.material.occlusion,
     ),
     MapKind("emission", "Emission", "sRGB, 8 bit", 3, 8, "fixed", "emission, sRGB", _emission),
     MapKind(
@@ -82,8 +98,9 @@ KINDS: dict[MapName, MapKind] = {kind.map: kind for kind in (
     ),
     MapKind(
         "relief", "Relief", "the cover's alone, 16 bit", 1, 16, "metres", "relief along the ground's normal, m",
-        lambda _, m: m.relief_m,
+        lambda of: of.material.relief_m,
     ),
+    MapKind("water", "Water", "its mask, raw", 1, 8, "raw", "water, raw, 1 where it stands", _water),
     MapKind("shares", "Shares", "a file a layer, 16 bit", 1, 16, "layers", "share of a layer, raw, all sum to 1"),
     MapKind("splat", "Splat maps", "four layers a file", 4, 8, "splat", "weights of four layers"),
 )}  # fmt: skip
@@ -97,7 +114,7 @@ def bits_of(kind: MapKind, sheet: HandOff) -> int:
     }[kind.depth]  # fmt: skip
 
 
-def band_of(kind: MapKind, at: Places, material: Material) -> NDArray[np.float32]:
+def band_of(kind: MapKind, of: Band) -> NDArray[np.float32]:
     """Return a band of a map as numbers, in metres where it is in metres.
 
     Raises
@@ -107,7 +124,7 @@ def band_of(kind: MapKind, at: Places, material: Material) -> NDArray[np.float32
     """
     if kind.numbers is None:
         raise ValueError(f"{kind.label} has a file for each layer")
-    return kind.numbers(at, material)
+    return kind.numbers(of)
 
 
 def encoded(kind: MapKind, values: NDArray[np.float32], bits: int) -> Codes:

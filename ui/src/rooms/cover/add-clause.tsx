@@ -1,6 +1,6 @@
 /** What a rule can be given more: a measure, noise, paint, a path, an image's channel, another layer. */
 
-import { CATALOGUE } from "../../generated/catalogue";
+import { useMeasures } from "../../state/measures";
 import { useState } from "react";
 import { Panel } from "../../parts/panel";
 import { Segments } from "../../parts/segments";
@@ -20,7 +20,7 @@ export function AddClause({ layer }: { layer: Ruled }) {
   const recipe = useSite((s) => s.shown);
   const begin = useBeginnings();
   const sampleM = useShaping((s) => s.facts?.maskSampleM);
-  const kinds = CATALOGUE.measures;
+  const kinds = useMeasures();
   const askable = useAskable(layer.id);
   if (!recipe) return null;
   const full = layer.rule.clauses.length >= 16;

@@ -24,7 +24,7 @@ export function BootStrip({ bearing, controls }: { bearing: number; controls: Re
   const ready = useReady();
   const key =
     recipe && ready
-      ? JSON.stringify([recipe.ground, recipe.layers, wears, recipe.marks, recipe.peg, bearing, length])
+      ? JSON.stringify([recipe.ground, recipe.layers, wears, recipe.marks, recipe.water, recipe.peg, bearing, length])
       : null;
   const { value: cut } = useLatest(key, () => {
     const now = useSite.getState().shown;

@@ -31,7 +31,7 @@ function alone(layer: Ruled, clause: Clause): Clause[] {
 function useClauseFacts(layer: Ruled, clause: Clause) {
   const recipe = useSite((s) => s.shown);
   const rule = alone(layer, clause);
-  const key = recipe ? JSON.stringify([recipe.ground, recipe.marks, rule]) : null;
+  const key = recipe ? JSON.stringify([recipe.ground, recipe.marks, recipe.water, rule]) : null;
   return useLatest<ClauseFacts>(key, () => {
     const now = useSite.getState().shown;
     if (!now) throw new Error("the site was closed");

@@ -1,6 +1,6 @@
 /** What lies at a place: its measures, the layers there, and clause by clause why or why not. */
 
-import { CATALOGUE } from "../../generated/catalogue";
+import { useMeasures } from "../../state/measures";
 import * as api from "../../api/client";
 import type { Layer } from "../../generated/recipe";
 import { shown } from "../../parts/number";
@@ -29,9 +29,10 @@ function fromTheTop(layers: readonly Layer[], shares: readonly number[]) {
 export function ProbeCard() {
   const probed = useTools((s) => s.probed);
   const recipe = useSite((s) => s.shown);
-  const kinds = CATALOGUE.measures;
+  const kinds = useMeasures();
   const wears = useWearKey(anything);
-  const key = probed && recipe ? JSON.stringify([probed, recipe.ground, recipe.layers, wears, recipe.marks]) : null;
+  const key =
+    probed && recipe ? JSON.stringify([probed, recipe.ground, recipe.layers, wears, recipe.marks, recipe.water]) : null;
   const { value: found, trouble } = useLatest(key, () => {
     const now = useSite.getState().shown;
     const place = useTools.getState().probed;

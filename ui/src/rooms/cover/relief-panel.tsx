@@ -22,11 +22,12 @@ export function useReliefWatch() {
   const ground = useSite((s) => s.shown?.ground);
   const layers = useSite((s) => s.shown?.layers);
   const marks = useSite((s) => s.shown?.marks);
+  const water = useSite((s) => s.shown?.water);
   const peg = useSite((s) => s.shown?.peg);
   const limit = useTools((s) => s.reliefLimit);
   const wears = useWearKey(movesGround);
   const ready = useReady();
-  const key = useWhileStill(ready && ground ? JSON.stringify([ground, layers, wears, marks, peg, limit]) : null);
+  const key = useWhileStill(ready && ground ? JSON.stringify([ground, layers, wears, marks, water, peg, limit]) : null);
   const { value } = useLatest(key, () => {
     const recipe = useSite.getState().shown;
     if (!recipe) throw new Error("the site was closed");

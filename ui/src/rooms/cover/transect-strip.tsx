@@ -22,6 +22,7 @@ function useTransect(bearingDeg: number): Transect | null {
   const wears = useWearKey(wearsThrough);
   const marks = useSite((s) => s.shown?.marks);
   const peg = useSite((s) => s.shown?.peg);
+  const water = useSite((s) => s.shown?.water);
   const ready = useReady();
   const still = useStill();
   const [cut, setCut] = useState<Transect | null>(null);
@@ -36,7 +37,7 @@ function useTransect(bearingDeg: number): Transect | null {
       window.clearTimeout(timer);
       stop.abort();
     };
-  }, [ground, layers, wears, marks, peg, bearingDeg, ready, still]);
+  }, [ground, layers, wears, marks, peg, water, bearingDeg, ready, still]);
   return cut;
 }
 
@@ -87,9 +88,10 @@ function SiteStrip({ bearing, controls }: StripProps) {
   const width = size?.width ?? 1052;
   const cut = useTransect(bearing);
   const names = useSite((s) => JSON.stringify(s.shown?.layers.map((one) => one.name) ?? []));
+  const waterM = useSite((s) => (s.shown?.water.on ? s.shown.water.level_m : null));
   return (
     <div ref={box} className="relative overflow-hidden border-y border-ink bg-raised">
-      {cut && <Drawn cut={cut} width={width} names={names} />}
+      {cut && <Drawn cut={cut} width={width} names={names} waterM={waterM} />}
       {cut && <Told cut={cut} width={width} controls={controls} />}
     </div>
   );
@@ -122,8 +124,16 @@ function Told({ cut, width, controls }: { cut: Transect; width: number; controls
   );
 }
 
-/** The cut itself, drawn anew only when it or the names of its layers change. */
-const Drawn = memo(function Drawn({ cut, width, names }: { cut: Transect; width: number; names: string }) {
+interface DrawnProps {
+  cut: Transect;
+  width: number;
+  names: string;
+  /** Elevation up to which water stands. */
+  waterM: number | null;
+}
+
+/** The cut itself, drawn anew only when it, the water or the names of its layers change. */
+const Drawn = memo(function Drawn({ cut, width, names, waterM }: DrawnProps) {
   const layers = JSON.parse(names) as string[];
   const { low, high, perMetre, tall } = measured(cut, width);
   const x = (i: number) => (cut.distanceM[i] ?? 0) * perMetre;
@@ -136,6 +146,12 @@ const Drawn = memo(function Drawn({ cut, width, names }: { cut: Transect; width:
   const all = path(0, cut.distanceM.length - 1, 0);
   return (
     <svg width={width} height={HEIGHT} role="img" aria-label={`Transect through the peg, ${metresBetween(low, high)}`}>
+      {waterM !== null && waterM > low && (
+        // the ground is drawn over what lies below it: water is left where the ground is lower
+        <rect x="0" y={8 + (high - waterM) * tall} width={width} height={HEIGHT} fill="#8fa9b0">
+          <title>water</title>
+        </rect>
+      )}
       <path d={`M${all.join("L")}L${width} ${HEIGHT}L0 ${HEIGHT}z`} fill="#e3e1dc" />
       {runsOf(cut.layer).map((run) => {
         const to = Math.min(run.to + 1, cut.distanceM.length - 1);

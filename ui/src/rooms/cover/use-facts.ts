@@ -49,12 +49,13 @@ export function useFacts(): Facts | null {
   const ground = useSite((s) => s.shown?.ground);
   const layers = useSite((s) => s.shown?.layers);
   const marks = useSite((s) => s.shown?.marks);
+  const water = useSite((s) => s.shown?.water);
   const through = useWearKey(wearsThrough);
   const near = useSite((s) => s.shown?.stands.near);
   const ready = useReady();
   const key = useMemo(
-    () => (ready && ground ? JSON.stringify([ground, layers?.map(placed), through, marks, near]) : null),
-    [ready, ground, layers, through, marks, near],
+    () => (ready && ground ? JSON.stringify([ground, layers?.map(placed), through, marks, water, near]) : null),
+    [ready, ground, layers, through, marks, water, near],
   );
   const asked = useWhileStill(key);
   const { value, current } = useLatest<Facts["of"]>(asked, async () => {

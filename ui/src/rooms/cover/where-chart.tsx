@@ -1,5 +1,6 @@
 /** How much of this ground lies at each pair of two measures, with the layer's region to drag and places to light up. */
 
+import { useMeasures } from "../../state/measures";
 import type { Beginnings } from "../../generated/answers";
 import { memo, useEffect, useRef, useState } from "react";
 import * as api from "../../api/client";
@@ -334,6 +335,7 @@ function Axis({
   other: MeasureName;
   onChoose: (name: MeasureName) => void;
 }) {
+  const kinds = useMeasures();
   return (
     <label className="flex items-center gap-1">
       {label}
@@ -346,11 +348,14 @@ function Axis({
           if (name) onChoose(name);
         }}
       >
-        {MEASURES.filter((name) => name !== other).map((name) => (
-          <option key={name} value={name}>
-            {SHORT[name]}
-          </option>
-        ))}
+        {kinds
+          .map((kind) => kind.name)
+          .filter((name) => name !== other)
+          .map((name) => (
+            <option key={name} value={name}>
+              {SHORT[name]}
+            </option>
+          ))}
       </select>
     </label>
   );

@@ -1,7 +1,7 @@
 /** The Ground room: the shape, from above and in perspective; the steps that make it; its numbers. */
 
+import { GROUND_MEASURES } from "../../state/measures";
 import { useStepReady } from "./use-step-ready";
-import { CATALOGUE } from "../../generated/catalogue";
 import { useEffect } from "react";
 import { typing } from "../../state/keys";
 import { useSite } from "../../state/site";
@@ -17,7 +17,7 @@ import { StepList } from "./step-list";
 import { StepPanel } from "./step-panel";
 
 function useMeasureKey() {
-  const kinds = CATALOGUE.measures;
+  const kinds = GROUND_MEASURES;
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (typing(event) || event.ctrlKey || event.metaKey || event.altKey || event.key.toLowerCase() !== "m") return;

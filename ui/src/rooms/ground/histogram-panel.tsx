@@ -1,6 +1,6 @@
 /** How much of the ground has each value of what is shown; elevation while plain relief is shown. */
 
-import { CATALOGUE } from "../../generated/catalogue";
+import { GROUND_MEASURES } from "../../state/measures";
 import * as api from "../../api/client";
 import type { Histogram } from "../../api/types";
 import { useLatest } from "../../parts/use-latest";
@@ -17,7 +17,7 @@ export function HistogramPanel() {
   const measure = chosen === null || chosen === "image" ? "elevation" : chosen;
   const radiusM = useGroundRoom((s) => s.radiusM);
   const asked = useAsk(measure, radiusM);
-  const kinds = CATALOGUE.measures;
+  const kinds = GROUND_MEASURES;
   const kind = kinds.find((one) => one.name === measure);
   const { value: found } = useLatest<Histogram>(useWhileStill(asked?.key ?? null), () => {
     if (!asked) throw new Error("nothing to count");

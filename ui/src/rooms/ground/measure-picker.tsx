@@ -1,7 +1,7 @@
 /** What the map and the picture show: plain relief, or a measure in its unit. */
 
+import { GROUND_MEASURES } from "../../state/measures";
 import { numberOf } from "../../state/numbers";
-import { CATALOGUE } from "../../generated/catalogue";
 import { useState } from "react";
 import { Num } from "../../parts/number";
 import { Panel } from "../../parts/panel";
@@ -9,7 +9,7 @@ import { useSite } from "../../state/site";
 import { useGroundRoom } from "../../state/steps";
 
 export function MeasurePicker() {
-  const kinds = CATALOGUE.measures;
+  const kinds = GROUND_MEASURES;
   const [open, setOpen] = useState(false);
   const measure = useGroundRoom((s) => s.measure);
   const radiusM = useGroundRoom((s) => s.radiusM);

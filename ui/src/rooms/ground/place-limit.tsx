@@ -1,5 +1,6 @@
 /** Where a step takes hold: a sentence of clauses, like a layer's rule. */
 
+import { GROUND_MEASURES } from "../../state/measures";
 import type { MeasureClause } from "../../generated/recipe";
 import { Num, shown } from "../../parts/number";
 import { useBeginnings } from "../../state/ground";
@@ -37,7 +38,7 @@ export function PlaceLimit({ step }: { step: Step }) {
           }}
         >
           <option value="">Limit by…</option>
-          {MEASURES.map((name) => (
+          {GROUND_MEASURES.map(({ name }) => (
             <option key={name} value={name}>
               {SHORT[name]}
             </option>

@@ -1,7 +1,7 @@
 /** The relief map: looked at, measured, cut by a line, worked on with the brush, laid out with courses. */
 
+import { GROUND_MEASURES } from "../../state/measures";
 import type { Place } from "./place";
-import { CATALOGUE } from "../../generated/catalogue";
 import { useEffect, useRef, useState } from "react";
 import * as api from "../../api/client";
 import type { MapAnswer } from "../../api/client";
@@ -67,7 +67,7 @@ function MapSheet({ width, height }: { width: number; height: number }) {
     },
     [map],
   );
-  const kinds = CATALOGUE.measures;
+  const kinds = GROUND_MEASURES;
   const kind = kinds.find((one) => one.name === measure);
   if (!ground) return null;
   return (

@@ -1,5 +1,6 @@
 /** The Hand-off room: the sheet of files to come, the writing with Cancel, what landed where. */
 
+import { useMeasures } from "../../state/measures";
 import { CATALOGUE } from "../../generated/catalogue";
 import { useEffect, useState } from "react";
 import * as api from "../../api/client";
@@ -48,7 +49,7 @@ export function HandOffRoom() {
   const { keep, kept, say } = useSite.getState();
   const files = useSheet();
   const [job, setJob] = useState<Job<HandedOff> | null>(null);
-  const kinds = CATALOGUE.measures;
+  const kinds = useMeasures();
   const running = job?.state === "running";
   const jobId = job?.id;
 

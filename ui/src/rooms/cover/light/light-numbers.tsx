@@ -22,19 +22,21 @@ export function LightNumber({ part, field, value, change }: LightNumberProps) {
   return (
     <>
       <span title={hint}>{label}</span>
-      <Num
-        label={label}
-        value={value}
-        unit={unit}
-        least={least}
-        most={most}
-        step={step}
-        digits={digits}
-        {...(pixel ? { perPixel: pixel } : {})}
-        onMove={(next) => preview(change(next))}
-        onKeep={(next) => keep(`set ${label.toLowerCase()}`, change(next))}
-        onDrop={drop}
-      />
+      <span className="justify-self-end">
+        <Num
+          label={label}
+          value={value}
+          unit={unit}
+          least={least}
+          most={most}
+          step={step}
+          digits={digits}
+          {...(pixel ? { perPixel: pixel } : {})}
+          onMove={(next) => preview(change(next))}
+          onKeep={(next) => keep(`set ${label.toLowerCase()}`, change(next))}
+          onDrop={drop}
+        />
+      </span>
     </>
   );
 }

@@ -66,18 +66,20 @@ function ByDate({ light }: { light: Light }) {
     return (
       <>
         <span title={hint}>{label}</span>
-        <Num
-          label={label}
-          value={when[field]}
-          unit={unit}
-          least={least}
-          most={most}
-          step={step}
-          digits={digits}
-          onMove={() => undefined}
-          onKeep={(value) => set({ [field]: value })}
-          onDrop={() => undefined}
-        />
+        <span className="justify-self-end">
+          <Num
+            label={label}
+            value={when[field]}
+            unit={unit}
+            least={least}
+            most={most}
+            step={step}
+            digits={digits}
+            onMove={() => undefined}
+            onKeep={(value) => set({ [field]: value })}
+            onDrop={() => undefined}
+          />
+        </span>
       </>
     );
   };

@@ -126,7 +126,8 @@ export function EffectsPanel({ wear }: { wear: Wear }) {
 function Readout({ wear }: { wear: Wear }) {
   const recipe = useSite((s) => s.shown);
   const ready = useReady(recipe?.ground);
-  const judged = recipe && ready ? [recipe.ground, recipe.layers, recipe.wears, recipe.marks, wear.id] : null;
+  const judged =
+    recipe && ready ? [recipe.ground, recipe.layers, recipe.wears, recipe.marks, recipe.water, wear.id] : null;
   const key = useWhileStill(judged && JSON.stringify(judged));
   const { value, current, trouble } = useLatest<{ of: string; told: Told }>(key, async () => {
     const now = useSite.getState().shown;

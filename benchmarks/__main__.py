@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import sys
 
-from benchmarks import baking, covering, editing, fitting, grounding, hand, stocking, tracing, wearing
+from benchmarks import baking, covering, editing, fitting, grounding, hand, lighting, stocking, tracing, wearing
 from benchmarks.scale import FULL, SMALL
 
 PARTS = {
@@ -15,6 +15,7 @@ PARTS = {
     "editing": editing,
     "covering": covering,
     "fitting": fitting,
+    "lighting": lighting,
     "wearing": wearing,
     "baking": baking,
     "grounding": grounding,

@@ -12,9 +12,11 @@ from benchmarks.scale import Scale
 from elvatch.core import noise
 from elvatch.core.document.recipe import Stand
 from elvatch.core.ground.heightfield import Heightfield
-from elvatch.core.picture import camera, gbuffer, light
+from elvatch.core.light.sun import direction
+from elvatch.core.picture import camera, gbuffer
 from elvatch.core.picture.picture import scene_of, terrain
 from elvatch.core.picture.scene import GROUND
+from elvatch.core.picture.sunlit import sunlit
 
 WIDTH, HEIGHT = 420, 400
 Rays = NDArray[np.float64]
@@ -81,7 +83,7 @@ def run(scale: Scale) -> Iterator[Line]:
     scene = scene_of(land, None)
     stand = Stand(bearing_deg=20, tilt_deg=22, distance_m=1100, view_deg=38)
     eye = camera.from_stand(stand, camera.far_target(ground), width, height, ground)
-    sun = light.direction(250, 25)
+    sun = direction(250, 25)
     lift = 0.04 * ground.cell_x_m
     kept: dict[str, NDArray[np.float64]] = {}
 
@@ -89,7 +91,7 @@ def run(scale: Scale) -> Iterator[Line]:
         buffer = gbuffer.look(scene, eye, width, height, 1)
         kept["kind"] = buffer.fragments.kind.astype(float)
         kept["depth"] = buffer.fragments.depth_m.astype(float)
-        kept["sun"] = gbuffer.sunlit(scene, buffer, sun, 1, lift).astype(float)
+        kept["sun"] = sunlit(scene, buffer, sun, 0.53, 1, lift).astype(float)
 
     ours()
     rays = gbuffer.look(scene, eye, width, height, 1).fragments.toward.astype(float)

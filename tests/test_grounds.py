@@ -9,6 +9,7 @@ import pytest
 import tifffile
 
 from elvatch.app.workshop import Workshop
+from elvatch.core.document.recipe import Peg, Recipe
 from elvatch.core.ground.description import Ground
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.steps.level import LevelStep
@@ -77,10 +78,11 @@ def test_a_place_is_answered_inside_and_beyond_the_border(workshop: Workshop) ->
 def test_a_measure_without_a_size_is_the_grounds_own_grid(workshop: Workshop) -> None:
     land = ground_of(lambda x, y: 30 * np.cos(x / 20) + 0.2 * y)
     ground = stored(workshop, land)
-    data, size = workshop.measure_tiff(ground, "elevation", None)
+    of = Recipe(ground=ground, peg=Peg(east_m=1, north_m=1))
+    data, size = workshop.measure_tiff(of, "elevation", None)
     assert size == (129, 129)
     np.testing.assert_allclose(tifffile.imread(io.BytesIO(data)), land.heights_m, atol=1e-3)
-    _, half = workshop.measure_tiff(ground, "slope", 64)
+    _, half = workshop.measure_tiff(of, "slope", 64)
     assert half == (64, 64)
 
 

@@ -16,11 +16,13 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from elvatch.app.stills import StillAsk, sun_place
 from elvatch.app.workshop import Workshop
 from elvatch.core.document.fit import Fit, Repeats
-from elvatch.core.document.light import Light
-from elvatch.core.document.recipe import Edge, HandOff, Layer, Look, Peg, Recipe, Stand, Stands
+from elvatch.core.document.light import ImageLight, Light, Mist, When
+from elvatch.core.document.recipe import Edge, HandOff, Layer, Look, Peg, Recipe, Shot, Stand, Stands
 from elvatch.core.document.rule import OnNoise, Rule, on
+from elvatch.core.document.water import Water
 from elvatch.core.document.wear import Effects, Made, Wear
 from elvatch.core.ground.begin import beginnings
 from elvatch.core.ground.clauses import between
@@ -33,9 +35,10 @@ from elvatch.store.lock import using
 from elvatch.store.store import Store
 
 __all__ = [
-    "CancelledError", "Edge", "Effects", "Extent", "FileSource", "Fit", "FlatSource", "Ground", "HandOff", "Layer",
-    "Light", "Look", "Made", "OnNoise", "Peg", "Recipe", "RefusalError", "Repeats", "Rule", "Run", "Stand", "Stands",
-    "StepBase", "View", "Wear", "Workshop", "beginnings", "between", "on", "open_folder", "steps",
+    "CancelledError", "Edge", "Effects", "Extent", "FileSource", "Fit", "FlatSource", "Ground", "HandOff",
+    "ImageLight", "Layer", "Light", "Look", "Made", "Mist", "OnNoise", "Peg", "Recipe", "RefusalError", "Repeats",
+    "Rule", "Run", "Shot", "Stand", "Stands", "StepBase", "StillAsk", "View", "Water", "Wear", "When", "Workshop",
+    "beginnings", "between", "on", "open_folder", "steps", "sun_place",
 ]  # fmt: skip
 
 _held: dict[Path, object] = {}
@@ -53,7 +56,7 @@ def open_folder(folder: str | Path) -> Workshop:
     -------
     Workshop
         Everything that can be done: ``sites``, ``grounds``, ``covers``, ``fits``, ``wears``, ``marks``, ``sets``,
-        ``bringing``, ``pictures``, ``handoffs``.
+        ``bringing``, ``panoramas``, ``pictures``, ``stills``, ``handoffs``.
     """
     store = Store(Path(folder).expanduser())
     if store.folder not in _held:

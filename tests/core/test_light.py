@@ -144,8 +144,7 @@ def test_a_low_sun_is_warm_and_the_horizon_is_never_green() -> None:
         made = lighting(Light(sun_height_deg=height))
         horizon, zenith = made.sky.table[0], made.sky.table[-1, 0]
         assert zenith[2] > 1.15 * zenith[0]
-        # green stands out by no more than a pale tint against the mean of red and blue
-        assert (horizon[:, 1] < 1.12 * horizon[:, [0, 2]].mean(axis=1)).all()
+        assert (horizon[:, 1] < 1.06 * horizon[:, [0, 2]].max(axis=1)).all()
 
 
 @pytest.mark.parametrize("height", [45.0, 60.0, 90.0])
@@ -190,8 +189,8 @@ def test_over_a_site_the_usual_air_takes_little_whatever_its_size() -> None:
     for diagonal in (28.0, 570.0, 42_000.0):
         made: Air = air(Light(), diagonal, 0.0)
         lost = lost_over(made, 0.0, np.zeros(1, np.float32), np.full(1, diagonal, np.float32))
-        assert 0.02 < lost[0] < 0.35
-        assert usual_visibility_km(diagonal) == pytest.approx(diagonal / 1000 * 46.9, rel=0.01)
+        assert 0 < lost[0] < 0.1
+        assert usual_visibility_km(diagonal) == pytest.approx(max(80.0, diagonal / 1000 * 46.9), rel=0.01)
 
 
 def test_a_light_is_worked_out_once() -> None:

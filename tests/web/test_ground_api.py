@@ -184,7 +184,7 @@ def test_histogram_cut_and_place(client: FlaskClient) -> None:
 
 def test_measures_are_named_with_units_and_ramps(client: FlaskClient) -> None:
     kinds = {one["name"]: one for one in client.get("/api/measures").get_json()["measures"]}
-    assert len(kinds) == 13
+    assert len(kinds) == 16
     assert kinds["drainage"]["unit"] == "m²"
     for kind in kinds.values():
         strip = image(client.get(f"/api/ramps/{kind['scale'].replace(' ', '-')}.png"))

@@ -6,7 +6,7 @@ import tempfile
 from pathlib import Path
 
 from elvatch.core.cache import Cache
-from elvatch.core.document.light import ImageLight
+from elvatch.core.document.light import Light
 from elvatch.core.formats import exr, isolated
 from elvatch.core.light import drawn_sky
 from elvatch.core.light import panorama as panoramas
@@ -56,8 +56,11 @@ class Panoramas:
             exr.write(path, {"": (("R", "G", "B"), values)})
             return self.bring(f"{kind}.exr", path.read_bytes())
 
-    def panorama(self, image: ImageLight) -> Panorama:
-        """Return a kept panorama, ready to light."""
+    def of(self, light: Light) -> Panorama | None:
+        """Return the panorama of a light, ready to light; None where it has none."""
+        image = light.image
+        if image is None:
+            return None
 
         def make() -> Panorama:
             found = isolated.panorama(image.file_name, self._store.files.get(image.file))

@@ -106,7 +106,8 @@ class Pictures:
         self, store: Store, grounds: Grounds, covers: Covers, fits: Fits, marks: Marks, panoramas: Panoramas
     ) -> None:
         self._store, self._grounds, self._covers, self._fits, self._marks = store, grounds, covers, fits, marks
-        self._renderer = Renderer(panorama=panoramas.panorama)
+        self._renderer = Renderer()
+        self._panoramas = panoramas
 
     def png(
         self, recipe: Recipe, view: View, token: Token | None = None, preview: Preview | None = None,
@@ -126,7 +127,8 @@ class Pictures:
         """Return a picture; see :meth:`png`."""
         land = self._grounds.land(recipe.ground, preview, Run(token) if token else None)
         evidence = self._covers.evidence(recipe, preview, painted, quick=view.looks == 1)
-        return self._renderer.take(land, recipe, self._store.stock, view, token, drape, evidence, marked)
+        panorama = self._panoramas.of(recipe.light)
+        return self._renderer.take(land, recipe, self._store.stock, view, token, drape, evidence, marked, panorama)
 
     def painted(self, recipe: Recipe, drawn: Drawn, token: Token | None = None) -> dict[str, Mask]:
         """Return the mask that a stroke is being drawn on, with it; nothing where it never meets the ground."""

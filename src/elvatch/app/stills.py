@@ -224,8 +224,7 @@ class Stills:
         )
         land = self._grounds.land(recipe.ground, None, run.part(0.0, 0.02))
         evidence = self._covers.evidence(recipe)
-        image = recipe.light.image
-        panorama = self._panoramas.panorama(image) if image else None
+        panorama = self._panoramas.of(recipe.light)
         place = stills.place_of(land, recipe, self._store.stock, evidence, still, run, panorama)
         return stills.take(place, still, run)
 

@@ -30,8 +30,12 @@ export const KEYS: Key[] = [
   { keys: "?", does: "show or hide this list" },
 ];
 
+/** Fields that nothing is typed into: keys mean there what they mean elsewhere. */
+const NO_TEXT = new Set(["checkbox", "radio", "range", "color", "file", "button"]);
+
 /** Whether a key press is meant for text being typed. */
 export function typing(event: KeyboardEvent): boolean {
   const target = event.target;
-  return target instanceof HTMLElement && ["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName);
+  if (target instanceof HTMLInputElement) return !NO_TEXT.has(target.type);
+  return target instanceof HTMLElement && ["TEXTAREA", "SELECT"].includes(target.tagName);
 }

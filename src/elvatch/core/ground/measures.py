@@ -265,6 +265,8 @@ class Measures:
 
     def with_water(self, level_m: float | None) -> Measures:
         """Return the same measures of the same ground with water up to a level, None for none."""
+        if level_m == self.water_m:
+            return self
         made = copy.copy(self)
         made.water_m = level_m
         return made

@@ -236,8 +236,7 @@ def bake(
         part = len(covers) / len(files)
         if covers:
             prepared = plan.prepare(recipe.layers, sets, evidence, wears=recipe.wears)
-            water_m = recipe.water.level()
-            _write_maps(covers, prepared, survey, partial, lambda share: told(part * share), token, water_m)
+            _write_maps(covers, prepared, survey, partial, lambda s: told(part * s), token, recipe.water.level())
         for number, file in enumerate(files[len(covers) :]):
             _write_measure(file, measures, partial, token)
             told((len(covers) + number + 1) / len(files))

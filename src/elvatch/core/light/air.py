@@ -18,7 +18,8 @@ from elvatch.core.light.spectrum import PRIMARIES_NM, Colour
 
 KOSCHMIEDER = -math.log(0.02)
 _LOST = 0.08
-"""Contrast that the air takes over the site's diagonal where nothing else is said."""
+"""Most contrast that the air takes over the site's diagonal where nothing else is said."""
+_CLEAR_DAY_KM = 80.0
 
 
 class Air(NamedTuple):
@@ -36,8 +37,8 @@ class Air(NamedTuple):
 
 
 def usual_visibility_km(diagonal_m: float) -> float:
-    """Return how clear the air is unless it is told: over a site's diagonal it takes a small part of the contrast."""
-    return -diagonal_m / math.log(1.0 - _LOST) * KOSCHMIEDER / 1000.0
+    """Return how clear the air is unless it is told: a clear day's, or clearer where that would hide a large site."""
+    return max(_CLEAR_DAY_KM, -diagonal_m / math.log(1.0 - _LOST) * KOSCHMIEDER / 1000.0)
 
 
 def air(light: Light, diagonal_m: float, lowest_m: float) -> Air:

@@ -20,7 +20,6 @@ from elvatch.core import digest
 from elvatch.core.cache import Cache
 from elvatch.core.cover import alone, function, plan, standing, stretch
 from elvatch.core.cover.memory import Memory, Names
-from elvatch.core.document.light import ImageLight
 from elvatch.core.document.recipe import Peg, Recipe, Stand
 from elvatch.core.document.rule import Rule
 from elvatch.core.document.water import Water
@@ -40,7 +39,6 @@ from elvatch.core.picture.beyond import Around, Outer
 from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.fragments import GBuffer
 from elvatch.core.picture.sunlit import sunlit
-from elvatch.core.refusal import RefusalError
 from elvatch.core.rules import program, rules
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock.pyramid import Pyramid
@@ -157,10 +155,6 @@ class _Laid:
     name: str
 
 
-def _no_panorama(image: ImageLight) -> Panorama:
-    raise RefusalError(image.file_name, "a panorama that is not at hand", "one that is", "bring it in again")
-
-
 class Renderer:
     """Makes pictures and keeps their stages. One for the whole application.
 
@@ -168,12 +162,9 @@ class Renderer:
     ----------
     keep : int
         How many pictures' stages are kept; three pictures at two sizes each make six.
-    panorama : callable
-        Returns the panorama of an image light.
     """
 
-    def __init__(self, keep: int = 12, panorama: Callable[[ImageLight], Panorama] = _no_panorama) -> None:
-        self._panorama = panorama
+    def __init__(self, keep: int = 12) -> None:
         self._seen = Cache[_Seen](keep)
         self._sun = Cache[NDArray[np.float32]](keep)
         self._laid = Cache[_Laid](keep)
@@ -197,6 +188,7 @@ class Renderer:
         drape: Drape | None = None,
         evidence: Evidence | None = None,
         marked: Rule | None = None,
+        panorama: Panorama | None = None,
     ) -> Picture:
         """Return a picture of a site.
 
@@ -218,6 +210,8 @@ class Renderer:
             What rules may read.
         marked : Rule, optional
             Places that it lets in are lit up.
+        panorama : Panorama, optional
+            That lights in place of the sky, where the recipe's light has an image.
 
         Raises
         ------
@@ -226,13 +220,11 @@ class Renderer:
         """
         evidence = evidence or Evidence(image=land.image)
         laid = self._lay(land, recipe, sets, evidence, view.solo)
-        seen = self._look(land, recipe, laid, view, token)
-        prepared = laid.prepared
+        seen, prepared = self._look(land, recipe, laid, view, token), laid.prepared
         material = self._ask(seen, laid, view, token)
         if drape is not None:
             material = material._replace(colour=_draped(drape, seen.on_ground, land.survey))
-        image = recipe.light.image
-        lighting = light_of(land, recipe, self._panorama(image) if image else None)
+        lighting = light_of(land, recipe, panorama)
         lit = self._sunlit(seen, land, lighting.sun, recipe.light.sun_width_deg, view, token)
         around = self._colours_beyond(land, recipe, laid, token)
         radiance = shade.shade(seen.buffer, material, seen.index, lit, lighting, around, strata_m(land.ground), token)

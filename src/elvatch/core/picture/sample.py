@@ -10,10 +10,11 @@ from numpy.typing import NDArray
 
 from elvatch.core.cache import Cache
 from elvatch.core.document.fit import Fit
-from elvatch.core.document.light import Light
+from elvatch.core.document.light import ImageLight, Light
 from elvatch.core.document.recipe import Layer, Look, Peg, Recipe, Stand, Stands
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.light.lamp import lamp
 from elvatch.core.parallel import Token
 from elvatch.core.picture.picture import Renderer, Terrain, View, terrain
 from elvatch.core.stock.pyramid import HEIGHT, Pyramid
@@ -66,6 +67,7 @@ class Samples:
         return self._renderer.take(
             land, _recipe(pyramid, repeats, view), {_SET: pyramid},
             View("near" if view.figure else "far", view.width_px, view.height_px, view.looks), token,
+            panorama=lamp(view.sun_height_deg),
         ).pixels  # fmt: skip
 
 
@@ -98,7 +100,10 @@ def _recipe(pyramid: Pyramid, repeats: int, view: SampleView) -> Recipe:
     return Recipe(
         ground=Ground(width_m=across, depth_m=across, source=FlatSource(samples=33)), layers=(layer,),
         peg=Peg(east_m=across / 2, north_m=across / 2), stands=Stands(far=far, mid=near, near=near),
-        light=Light(sun_bearing_deg=view.sun_bearing_deg, sun_height_deg=view.sun_height_deg, beyond="block"),
+        light=Light(
+            image=ImageLight(file=_SET, file_name="lamp", turn_deg=view.sun_bearing_deg % 360, shows="no"),
+            beyond="block",
+        ),
     )  # fmt: skip
 
 

@@ -41,7 +41,7 @@ export function LightNumber({ part, field, value, change }: LightNumberProps) {
   );
 }
 
-export const ROWS = "grid grid-cols-[1fr_auto] gap-y-1.5 pt-1 pb-2";
+export const ROWS = "grid grid-cols-[1fr_auto] items-center gap-y-2 pt-1 pb-2";
 
 interface ColourRowProps {
   label: string;

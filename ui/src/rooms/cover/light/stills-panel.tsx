@@ -223,7 +223,7 @@ function Stills({ recipe }: { recipe: Recipe }) {
           />
         ))}
       </div>
-      <div className="grid grid-cols-[1fr_auto] items-center gap-y-1.5">
+      <div className="grid grid-cols-[1fr_auto] items-center gap-y-2">
         <label htmlFor="still-size">Size</label>
         <select
           id="still-size"
@@ -308,7 +308,7 @@ function Stills({ recipe }: { recipe: Recipe }) {
           </div>
         </fieldset>
       ) : (
-        <div className="grid grid-cols-[1fr_auto] items-center gap-y-1.5">
+        <div className="grid grid-cols-[1fr_auto] items-center gap-y-2">
           <Plain label="Frames" unit="" value={ask.frames} least={2} most={480} set={(frames) => set({ frames })} />
           <Plain
             label="Lasts"

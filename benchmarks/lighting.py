@@ -14,6 +14,8 @@ from elvatch.core.picture.picture import Renderer, StandName, View
 
 SIZES: dict[StandName, tuple[int, int]] = {"far": (510, 380), "mid": (255, 380), "near": (255, 380)}
 LOOKS = {"moving": 1, "at rest": 4}
+SHRUNK = {"moving": 2, "at rest": 1}
+"""The page asks for pictures of a quarter to the whole of a side while something moves, half as a rule here."""
 Change = Callable[[Recipe, int], Recipe]
 
 
@@ -59,7 +61,9 @@ def run(scale: Scale) -> Iterator[Line]:
                 wanted: Recipe, by: Renderer, looks: str = looks, stands: tuple[StandName, ...] = stands
             ) -> list[np.ndarray]:
                 evidence = workshop.covers.evidence(wanted)
-                views = [View(one, *(scale.side(px) for px in SIZES[one]), LOOKS[looks]) for one in stands]
+                views = [
+                    View(one, *(scale.side(px // SHRUNK[looks]) for px in SIZES[one]), LOOKS[looks]) for one in stands
+                ]
                 return [by.take(land, wanted, sets, view, evidence=evidence).pixels for view in views]
 
             take(recipe, renderer)

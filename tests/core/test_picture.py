@@ -54,7 +54,8 @@ def test_the_sun_lobe_is_ggx_with_height_correlated_smith(roughness: float) -> N
         to_eye, to_sun = (v / np.linalg.norm(v) for v in np.abs(rng.normal(size=(2, 3))) + 0.05)
         half = (to_eye + to_sun) / np.linalg.norm(to_eye + to_sun)
         cosines = float(to_sun[2]), float(to_eye[2]), float(half[2]), float(half @ to_eye)
-        assert lit.sun_lobe(roughness, *cosines, 0.04) == pytest.approx(reference_ggx(roughness, *cosines), rel=1e-4)
+        lobe = lit.sun_shape(roughness, *cosines[:3]) * (0.04 + 0.96 * lit.facing(cosines[3]))
+        assert lobe == pytest.approx(reference_ggx(roughness, *cosines), rel=1e-4)
 
 
 @pytest.mark.parametrize(

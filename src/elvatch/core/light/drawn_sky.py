@@ -66,8 +66,7 @@ def draw(name: DrawnSky) -> NDArray[np.float32]:
 
 
 def _looked_up(table: NDArray[np.float32], toward: NDArray[np.float64]) -> NDArray[np.float64]:
-    height = np.arcsin(np.clip(toward[..., 2], 0, 1))
-    row = np.sqrt(height / (math.pi / 2)) * (table.shape[0] - 1)
+    row = np.sqrt(np.clip(toward[..., 2], 0, 1)) * (table.shape[0] - 1)
     col = (np.arctan2(toward[..., 1], toward[..., 0]) / (2 * math.pi) % 1.0) * table.shape[1]
     seen = [map_coordinates(table[..., c], [row, col], order=1, mode="grid-wrap") for c in range(3)]
     return np.stack(seen, axis=-1).astype(np.float64)

@@ -71,7 +71,7 @@ def leaning(falls: NDArray[np.float32], level: NDArray[np.float64]) -> NDArray[n
 
     Few orders miss a bright ring about a low sun by some hundredths; on level ground nothing may be missed.
     """
-    up = np.array([irradiance(falls, c, 0.0, 0.0, 1.0) for c in range(3)])
+    up = np.array(irradiance(falls, 0.0, 0.0, 1.0))
     missed = (level - up).astype(np.float32)
     out = falls.copy()
     out[0] += 0.5 * missed / np.float32(_polynomials(*np.eye(3)[:, 2:3])[0, 0])
@@ -80,16 +80,27 @@ def leaning(falls: NDArray[np.float32], level: NDArray[np.float64]) -> NDArray[n
 
 
 @inner
-def irradiance(s: NDArray[np.float32], c: int, x: float, y: float, z: float) -> float:
-    """Return what falls on a surface that faces along the unit vector ``x, y, z``, of channel ``c``."""
+def irradiance(s: NDArray[np.float32], x: float, y: float, z: float) -> tuple[float, float, float]:
+    """Return what falls on a surface that faces along the unit vector ``x, y, z``, red, green and blue."""
     xx, yy, zz = x * x, y * y, z * z
-    low = 0.28209479 * s[0, c] + 0.48860251 * (s[1, c] * y + s[2, c] * z + s[3, c] * x)
-    low += 1.09254843 * (s[4, c] * x * y + s[5, c] * y * z + s[7, c] * x * z)
-    low += 0.31539157 * s[6, c] * (3.0 * zz - 1.0) + 0.54627422 * s[8, c] * (xx - yy)
-    high = 2.50334294 * s[9, c] * x * y * (xx - yy) + 1.77013077 * s[10, c] * y * z * (3.0 * xx - yy)
-    high += 0.94617470 * s[11, c] * x * y * (7.0 * zz - 1.0) + 0.66904654 * s[12, c] * y * z * (7.0 * zz - 3.0)
-    high += 0.10578555 * s[13, c] * ((35.0 * zz - 30.0) * zz + 3.0)
-    high += 0.66904654 * s[14, c] * x * z * (7.0 * zz - 3.0) + 0.47308735 * s[15, c] * (xx - yy) * (7.0 * zz - 1.0)
-    high += 1.77013077 * s[16, c] * x * z * (xx - 3.0 * yy)
-    high += 0.62583574 * s[17, c] * (xx * (xx - 3.0 * yy) - yy * (3.0 * xx - yy))
-    return float(max(low + high, 0.0))
+    b1, b2, b3 = 0.48860251 * y, 0.48860251 * z, 0.48860251 * x
+    b4, b5, b6 = 1.09254843 * x * y, 1.09254843 * y * z, 0.31539157 * (3.0 * zz - 1.0)
+    b7, b8 = 1.09254843 * x * z, 0.54627422 * (xx - yy)
+    b9, b10 = 2.50334294 * x * y * (xx - yy), 1.77013077 * y * z * (3.0 * xx - yy)
+    b11, b12 = 0.94617470 * x * y * (7.0 * zz - 1.0), 0.66904654 * y * z * (7.0 * zz - 3.0)
+    b13, b14 = 0.10578555 * ((35.0 * zz - 30.0) * zz + 3.0), 0.66904654 * x * z * (7.0 * zz - 3.0)
+    b15, b16 = 0.47308735 * (xx - yy) * (7.0 * zz - 1.0), 1.77013077 * x * z * (xx - 3.0 * yy)
+    b17 = 0.62583574 * (xx * (xx - 3.0 * yy) - yy * (3.0 * xx - yy))
+    r = g = b = 0.0
+    for c in range(3):
+        low = 0.28209479 * s[0, c] + b1 * s[1, c] + b2 * s[2, c] + b3 * s[3, c] + b4 * s[4, c] + b5 * s[5, c]
+        mid = b6 * s[6, c] + b7 * s[7, c] + b8 * s[8, c] + b9 * s[9, c] + b10 * s[10, c] + b11 * s[11, c]
+        high = b12 * s[12, c] + b13 * s[13, c] + b14 * s[14, c] + b15 * s[15, c] + b16 * s[16, c] + b17 * s[17, c]
+        value = max(low + mid + high, 0.0)
+        if c == 0:
+            r = value
+        elif c == 1:
+            g = value
+        else:
+            b = value
+    return r, g, b

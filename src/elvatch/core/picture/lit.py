@@ -28,23 +28,30 @@ def sky_axes(light: Lighting, x: float, y: float) -> tuple[float, float]:
 
 
 @inner
-def sun_lobe(roughness: float, n_l: float, n_v: float, n_h: float, v_h: float, f0: float) -> float:
-    """GGX distribution, height-correlated Smith masking (Heitz 2014) and Schlick's Fresnel."""
-    a2 = max(roughness**4, 1e-6)
+def sun_shape(roughness: float, n_l: float, n_v: float, n_h: float) -> float:
+    """GGX distribution and height-correlated Smith masking (Heitz 2014): a lobe but for Fresnel."""
+    a2 = roughness * roughness
+    a2 = max(a2 * a2, 1e-6)
     d = n_h * n_h * (a2 - 1.0) + 1.0
-    distribution = a2 / (math.pi * d * d)
     mask = n_l * math.sqrt(n_v * n_v * (1.0 - a2) + a2) + n_v * math.sqrt(n_l * n_l * (1.0 - a2) + a2)
-    return float(distribution * 0.5 / max(mask, 1e-5) * (f0 + (1.0 - f0) * (1.0 - v_h) ** 5))
+    return float(0.5 * a2 / (math.pi * d * d * max(mask, 1e-5)))
 
 
 @inner
-def mirrored_share(roughness: float, n_v: float, f0: float) -> float:
-    """How much of even light is mirrored (Karis 2014's fit)."""
+def facing(v_h: float) -> float:
+    """Return the part by which a surface mirrors more the flatter it is met (Schlick 1994): to the fifth power."""
+    away = 1.0 - v_h
+    square = away * away
+    return square * square * away
+
+
+@inner
+def mirrored_share(roughness: float, n_v: float) -> tuple[float, float]:
+    """Return what even light's mirrored part at normal incidence is multiplied by, and what is added (Karis 2014)."""
     r0, r1 = 1.0 - roughness, -0.0275 * roughness + 0.0425
     r2, r3 = -0.572 * roughness + 1.04, 0.022 * roughness - 0.04
-    a = min(r0 * r0, 2.0 ** (-9.28 * n_v)) * r0 + r1
-    result: float = max(f0 * (-1.04 * a + r2) + (1.04 * a + r3), 0.0)
-    return result
+    a = min(r0 * r0, math.exp(-6.4324 * n_v)) * r0 + r1
+    return -1.04 * a + r2, 1.04 * a + r3
 
 
 @inner
@@ -71,25 +78,26 @@ def lit(
     rx, ry, rz = rx / length, ry / length, rz / length
     ax, ay = sky_axes(light, nx, ny)
     bx, by = sky_axes(light, rx, ry)
-    sharp = radiance(light.sky.table, bx, by, rz)
+    sharp, even = radiance(light.sky.table, bx, by, rz), irradiance(light.sky.falling, ax, ay, nz)
     closed = 1.0 - (0.5 + 0.5 * nz) * open_sky
     upwards = min(max(0.5 + 2.0 * rz / (0.15 + roughness), 0.0), 1.0)
     # ground that faces away from the sun tells nothing of whether the ground around it lies in the sun
     told = min(max(4.0 * n_l + 0.5, 0.0), 1.0)
+    scale, more = mirrored_share(roughness, n_v)
+    lit_up = n_l > 0.0 and sun > 0.0
+    shape, flat = (sun_shape(roughness, n_l, n_v, n_h), facing(v_h)) if lit_up else (0.0, 0.0)
     around = (1.0 + (sun - 1.0) * told) * _SUN_AROUND * max(light.sun[2], 0.0)
     for c in range(3):
         f0 = 0.04 * (1.0 - metallic) + base[c] * metallic
-        mirrors = mirrored_share(roughness, n_v, f0)
+        mirrors = max(f0 * scale + more, 0.0)
         own = base[c] * (1.0 - metallic)
-        falls = irradiance(light.sky.falling, c, ax, ay, nz) * open_sky
+        falls = even[c] * open_sky
         ground = _AROUND + (own - _AROUND) * _OWN
         thrown = ground * (light.sun_colour[c] * around + light.sky.level[c] * open_sky)
         diffuse = own / math.pi * (1.0 - mirrors)
         value = diffuse * (falls + thrown * closed)
-        even = irradiance(light.sky.falling, c, bx, by, rz) / math.pi
-        seen = sharp[c] + (even - sharp[c]) * roughness
+        seen = sharp[c] + (even[c] / math.pi - sharp[c]) * roughness
         value += mirrors * (seen * upwards * open_sky + thrown / math.pi * (1.0 - upwards * open_sky))
-        if n_l > 0.0 and sun > 0.0:
-            lobe = sun_lobe(roughness, n_l, n_v, n_h, v_h, f0)
-            value += (diffuse + lobe) * light.sun_colour[c] * n_l * sun
+        if lit_up:
+            value += (diffuse + shape * (f0 + (1.0 - f0) * flat)) * light.sun_colour[c] * n_l * sun
         out[c] = value

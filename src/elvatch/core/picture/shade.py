@@ -20,11 +20,13 @@ from elvatch.core.parallel import Token, over_bands
 from elvatch.core.picture import figure
 from elvatch.core.picture.beyond import Around, colour_at
 from elvatch.core.picture.fragments import Fragments, GBuffer
-from elvatch.core.picture.lit import lit, sky_axes, sun_lobe
+from elvatch.core.picture.lit import facing, lit, sky_axes, sun_shape
 from elvatch.core.picture.scene import FIGURE, GROUND, SIDE, SKY, WATER
 
 _SIDE_TONE = 0.3
 _MIST_FORWARD = 0.6
+_NOTHING = 2e-4
+"""Of light that the air takes: not seen."""
 
 
 @inner
@@ -64,6 +66,8 @@ def _through_air(
 ) -> None:
     """Dim what is seen along a ray that ends at elevation ``z``, and add what the air scatters into it."""
     clear, misty = passed(light.air, z - dz * distance, z, distance)
+    if light.air.takes[2] * clear + misty < _NOTHING:
+        return
     ax, ay = sky_axes(light, dx, dy)
     veil = radiance(light.sky.table, ax, ay, 0.02)
     toward = dx * light.sun[0] + dy * light.sun[1] + dz * light.sun[2]
@@ -132,10 +136,13 @@ def _water(
     n_h = max((hx * wx + hy * wy + hz * wz) / length, 0.0)
     v_h = max(-(dx * hx + dy * hy + dz * hz) / length, 0.0)
     s_l = max(light.sun[0] * wx + light.sun[1] * wy + light.sun[2] * wz, 0.0)
-    glint = sun_lobe(spread**0.25, s_l, n_v, n_h, v_h, 0.02) * s_l * sun if s_l > 0.0 else 0.0
+    glint = 0.0
+    if s_l > 0.0:
+        glint = sun_shape(spread**0.25, s_l, n_v, n_h) * (0.02 + 0.98 * facing(v_h)) * s_l * sun
+    even = irradiance(light.sky.falling, ax, ay, nz)
     for c in range(3):
         takes = light.water.takes[c]
-        falls = irradiance(light.sky.falling, c, ax, ay, nz) * open_sky * math.exp(-takes * deep * 1.2)
+        falls = even[c] * open_sky * math.exp(-takes * deep * 1.2)
         falls += light.sun_colour[c] * n_l * sun * (1.0 - fresnel(up)) * math.exp(-takes * deep / down)
         left = math.exp(-takes * f.under_m[i])
         around = light.sky.level[c] * f.places.sky[i] + light.sun_colour[c] * up * sun
@@ -292,18 +299,9 @@ def _resolve(f: Fragments, shown: NDArray[np.float32], out: NDArray[np.float32])
             out[f.pixel[i], c] += shown[i, c] * f.weight[i]
 
 
-@kernel
-def _encode_band(pixels: NDArray[np.float32], out: NDArray[np.uint8], a: int, b: int) -> None:
-    for i in range(a, b):
-        for c in range(3):
-            out[i, c] = int(colour.srgb_code(pixels[i, c]) * 255.0 + 0.5)
-
-
 def resolve(buffer: GBuffer, shown: NDArray[np.float32]) -> NDArray[np.uint8]:
     """Add fragments up to a picture and encode it, shape (height, width, 3), sRGB 8 bit."""
     count = buffer.width_px * buffer.height_px
     pixels = np.zeros((count, 3), np.float32)
     _resolve(buffer.fragments, shown, pixels)
-    out = np.empty((count, 3), np.uint8)
-    over_bands(count, lambda a, b: _encode_band(pixels, out, a, b), least=4096)
-    return out.reshape(buffer.height_px, buffer.width_px, 3)
+    return colour.srgb_bytes(pixels).reshape(buffer.height_px, buffer.width_px, 3)

@@ -16,7 +16,6 @@ import numpy as np
 from playwright.sync_api import Page, expect, sync_playwright
 
 from elvatch.core import noise
-from elvatch.core.formats import png
 from tests.serving import serve
 from tests.ui.acts import unfold
 from tests.ui.conftest import ARGUMENTS
@@ -148,19 +147,21 @@ def charted(page: Page) -> None:
     rested(page)
 
 
-def taken_apart(page: Page, folder: Path) -> None:
-    """A packed image taken apart."""
-    size = 512
-    bands = [noise.periodic(size, 2 + k, 40 + k, 6) for k in range(3)]
-    packed = np.stack([np.clip(0.5 + 0.9 * band, 0, 1) for band in bands], axis=-1)
-    path = folder / "north_moor_masks.png"
-    path.write_bytes(png.encode((packed * 65535).astype(np.uint16)))
-    page.get_by_role("button", name="unlight").click()
-    page.get_by_role("button", name="all layers").or_(page.get_by_role("button", name="this layer")).first.click()
-    page.get_by_role("button", name="From an image").click()
-    page.get_by_label("Choose mask images").set_input_files(path)
-    page.get_by_role("dialog", name="Images as masks").get_by_text("north_moor_masks").first.wait_for()
-    page.wait_for_timeout(1200)
+def lit(page: Page) -> None:
+    """Evening over the reservoir, mist in the valley, the panel of the light open."""
+    page.get_by_role("button", name=re.compile(r"^Light \d+°$")).click()
+    panel = page.get_by_role("dialog", name="Light, air, water")
+    panel.get_by_role("spinbutton", name="Sun height").focus()
+    page.keyboard.press("Enter")
+    page.keyboard.type("9")
+    page.keyboard.press("Enter")
+    panel.get_by_role("button", name=re.compile("^Mist")).click()
+    panel.get_by_label("A mist lies in the valleys").check()
+    panel.get_by_role("spinbutton", name="Seen through").focus()
+    page.keyboard.press("Enter")
+    page.keyboard.type("900")
+    page.keyboard.press("Enter")
+    rested(page)
 
 
 def mapped(page: Page) -> None:
@@ -279,7 +280,7 @@ def main() -> None:
                 ("cover-paint", painted),
                 ("cover-probe", probed),
                 ("cover-chart", charted),
-                ("cover-apart", lambda shown: taken_apart(shown, folder)),
+                ("cover-light", lit),
                 ("ground", ground),
                 ("ground-measure", measured),
                 ("stock", stock),

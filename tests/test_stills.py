@@ -147,6 +147,8 @@ def test_a_turn_and_a_day_of_sun(shop: Workshop, vellin: Recipe, tmp_path: Path)
     frames = [np.asarray(Image.open(path)).astype(float).reshape(-1, 3) for path in day]
     lit = [one[one.sum(axis=1) > np.percentile(one.sum(axis=1), 90)].mean(axis=0) for one in frames]
     assert lit[0][0] / lit[0][2] > lit[1][0] / lit[1][2], "in the morning what is lit is warmer"
+    with pytest.raises(RefusalError, match="numbered PNGs"):
+        shop.stills.check(vellin, ask.model_copy(update={"frames": 480, "width_px": 1920, "height_px": 1080}))
     dark = dated.model_copy(
         update={"light": dated.light.model_copy(update={"when": When(latitude_deg=89, day="2026-12-21")})}
     )

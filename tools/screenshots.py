@@ -149,6 +149,7 @@ def charted(page: Page) -> None:
 
 def lit(page: Page) -> None:
     """Evening over the reservoir, mist in the valley, the panel of the light open."""
+    page.get_by_role("button", name="unlight").click()
     page.get_by_role("button", name=re.compile(r"^Light \d+°$")).click()
     panel = page.get_by_role("dialog", name="Light, air, water")
     panel.get_by_role("spinbutton", name="Sun height").focus()

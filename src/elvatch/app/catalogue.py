@@ -22,8 +22,11 @@ from elvatch.core.ground.step import Extent, steps
 from elvatch.core.ground.steps import brush
 from elvatch.core.ground.steps.form import Character
 from elvatch.core.handoff import maps
-from elvatch.core.picture import modes
+from elvatch.core.light import drawn_sky
+from elvatch.core.light.drawn_sky import DrawnSky
+from elvatch.core.picture import modes, still
 from elvatch.core.picture.modes import ModeKind
+from elvatch.core.picture.still import PassName
 from elvatch.core.results import result
 from elvatch.core.shown import NumberField, numbers_of
 from elvatch.core.stock import roles
@@ -34,11 +37,9 @@ from elvatch.core.wear import blend
 _NOMINAL = Extent(1000.0, 1000.0, 0.0, 100.0)
 _NUMBERED: tuple[type[BaseModel], ...] = (
     description.FlatSource, brush.Stroke, MeasureClause, rule.OnNoise, rule.OnPath, marks.DrawnPath, marks.MaskStroke,
-    fit.Repeats, fit.NearDetail, fit.Lie, fit.Fit, recipe.Layer, recipe.Edge, recipe.Look, light.Light, light.Mist,
-    light.When, light.ImageLight,
-    water.Water, wear.Range,
-    wear.AlongLevels, wear.AlongPath, wear.ByRelief, wear.Blend, wear.Colouring, wear.Relief, wear.Effects, wear.Laid,
-    Filed,
+    fit.Repeats, fit.NearDetail, fit.Lie, fit.Fit, recipe.Layer, recipe.Edge, recipe.Look, recipe.Stand, light.Light,
+    light.Mist, light.When, light.ImageLight, water.Water, wear.Range, wear.AlongLevels, wear.AlongPath,
+    wear.ByRelief, wear.Blend, wear.Colouring, wear.Relief, wear.Effects, wear.Laid, Filed,
 )  # fmt: skip
 
 
@@ -98,6 +99,22 @@ class TintingKind:
 
 
 @result
+class PassKind:
+    """What can be taken beside a still."""
+
+    name: PassName
+    about: str
+
+
+@result
+class DrawnSkyKind:
+    """A panorama that is drawn by code."""
+
+    kind: DrawnSky
+    title: str
+
+
+@result
 class Catalogue:
     """All kinds, each family in the order in which it is offered."""
 
@@ -113,6 +130,8 @@ class Catalogue:
     maps: list[MapKind]
     blends: list[BlendKind]
     tintings: list[TintingKind]
+    passes: list[PassKind]
+    drawn_skies: list[DrawnSkyKind]
     effects: Effects
     levels: list[AlongLevels]
     detail: NearDetail
@@ -138,6 +157,8 @@ def catalogue() -> Catalogue:
         [MapKind(one.map, one.label, one.about, one.depth) for one in maps.KINDS.values()],
         [BlendKind(one, kind.hint) for one, kind in blend.MODES.items()],
         [TintingKind(one, kind.hint) for one, kind in blend.TINTINGS.items()],
+        [PassKind(one, about) for one, about in still.PASSES.items()],
+        [DrawnSkyKind(one, one.capitalize()) for one in drawn_sky.NAMES],
         begin.EFFECTS, begin.LEVELS, begin_layer.near_detail(1.0),
         {model.__name__: numbers_of(model) for model in _NUMBERED}, beginnings(_NOMINAL),
     )  # fmt: skip

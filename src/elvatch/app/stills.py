@@ -29,7 +29,7 @@ from elvatch.core.parts import Part, PartId
 from elvatch.core.picture import still as stills
 from elvatch.core.picture.picture import StandName
 from elvatch.core.picture.still import MOST_PX, MOST_RAYS, PassName, Still
-from elvatch.core.refusal import RefusalError
+from elvatch.core.refusal import RefusalError, of_disk
 from elvatch.core.results import result
 from elvatch.core.run import Run
 from elvatch.store.paths import file_inside
@@ -39,6 +39,7 @@ Sequence = Literal["one", "turn", "day"]
 Moving = Literal["webp", "png"]
 _MOST_PASS_BYTES = 3 << 30
 _MOST_MOVING_PX = 2048
+_MOST_MOVING_BYTES = 1 << 30
 _GUTTER_PX = 16
 _SHEET_ACROSS_PX = 4096
 
@@ -147,6 +148,12 @@ class Stills:
                 "sequence", f"{ask.width_px} x {ask.height_px} pixels", f"at most {_MOST_MOVING_PX} along a side",
                 "take a smaller one",
             )  # fmt: skip
+        whole = ask.frames * ask.width_px * ask.height_px * 3
+        if ask.sequence != "one" and ask.moving == "webp" and whole > _MOST_MOVING_BYTES:
+            raise RefusalError(
+                "sequence", f"{ask.frames} frames that come to {whole / 1e9:.1f} GB",
+                f"at most {_MOST_MOVING_BYTES / 1e9:.1f} GB in one moving picture", "write numbered PNGs, or fewer",
+            )  # fmt: skip
 
     def _views(self, recipe: Recipe, ask: StillAsk) -> list[_View]:
         shots = {shot.id: shot for shot in recipe.shots}
@@ -175,22 +182,18 @@ class Stills:
         self.check(recipe, ask)
         views = self._views(recipe, ask)
         partial = out.with_name(f".part-{out.name}-{secrets.token_hex(4)}")
-        partial.mkdir(parents=True)
         try:
+            partial.mkdir(parents=True)
             for k, view in enumerate(views):
-                self._one(
-                    recipe,
-                    ask,
-                    view,
-                    partial,
-                    _unlike(view.name, partial),
-                    run.part(k / len(views), (k + 1) / len(views)),
-                )
+                part = run.part(k / len(views), (k + 1) / len(views))
+                self._one(recipe, ask, view, partial, _unlike(view.name, partial), part)
             if ask.sheet:
                 _sheet(partial)
             out.mkdir(parents=True, exist_ok=True)
             for path in sorted(partial.iterdir()):
                 path.replace(out / path.name)
+        except OSError as error:
+            raise of_disk(out, error) from None
         finally:
             shutil.rmtree(partial, ignore_errors=True)
         return sorted(path for path in out.iterdir() if path.is_file())
@@ -208,14 +211,15 @@ class Stills:
                 )
             return
         plain = ask.model_copy(update={"passes": ()})
-        frames = [
-            self._still(at, plain, moved, run.part(k / ask.frames, (k + 1) / ask.frames)).pixels
-            for k, (at, moved) in enumerate(_frames(lit, shot, ask))
-        ]
-        if ask.moving == "png":
-            for k, frame in enumerate(frames):
+        frames = []
+        for k, (at, moved) in enumerate(_frames(lit, shot, ask)):
+            part = run.part(k / ask.frames, (k + 1) / ask.frames)
+            frame = self._still(at, plain, moved, part).pixels
+            if ask.moving == "png":
                 (out / f"{name}_{k + 1:03d}.png").write_bytes(png.encode(frame))
-        else:
+            else:
+                frames.append(frame)
+        if frames:
             (out / f"{name}.webp").write_bytes(_animated(frames, ask.seconds))
 
     def _still(self, recipe: Recipe, ask: StillAsk, shot: Shot, run: Run) -> stills.Taken:

@@ -1,7 +1,15 @@
 /** Light, kept lights and stills on the server. */
 
 import type { Job } from "./types";
-import type { KeptLightLine, PanoramaFacts, Removed, StillsTaken, SunPlace } from "../generated/answers";
+import type {
+  DrawnSkyKind,
+  KeptLightLine,
+  PanoramaFacts,
+  PassKind,
+  Removed,
+  StillsTaken,
+  SunPlace,
+} from "../generated/answers";
 import type { Light, Water, When } from "../generated/recipe";
 import { json, posting } from "./client";
 
@@ -16,9 +24,8 @@ export const keepLight = (name: string, light: Light, water: Water) =>
 
 export const dropLight = (id: string) => json<Removed>(`/api/kept-lights/${id}`, { method: "DELETE" });
 
-export type DrawnSky = "broken cloud" | "thin veil" | "low sun";
-
-export const drawPanorama = (kind: DrawnSky) => json<PanoramaFacts>("/api/panoramas/drawn", posting({ kind }));
+export const drawPanorama = (kind: DrawnSkyKind["kind"]) =>
+  json<PanoramaFacts>("/api/panoramas/drawn", posting({ kind }));
 
 export function bringPanorama(file: File): Promise<PanoramaFacts> {
   const form = new FormData();
@@ -32,7 +39,7 @@ export interface StillAsk {
   width_px: number;
   height_px: number;
   rays: number;
-  passes: string[];
+  passes: PassKind["name"][];
   warmth: number;
   contrast: number;
   sequence: "one" | "turn" | "day";

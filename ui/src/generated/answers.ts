@@ -34,6 +34,7 @@ export interface Answers {
   Counted?: Counted;
   CoverFacts?: CoverFacts;
   Cut?: Cut;
+  DrawnSkyKind?: DrawnSkyKind;
   FitAt?: FitAt;
   GeneratorKind?: GeneratorKind;
   Generators?: Generators;
@@ -65,6 +66,7 @@ export interface Answers {
   PackLine?: PackLine;
   Packs?: Packs;
   PanoramaFacts?: PanoramaFacts;
+  PassKind?: PassKind;
   Pointed?: Pointed;
   Probe?: Probe;
   ProposedSets?: ProposedSets;
@@ -209,6 +211,7 @@ export interface Catalogue {
     [k: string]: Clause;
   };
   detail: NearDetail;
+  drawnSkies: DrawnSkyKind[];
   effects: Effects;
   layer: Layer;
   levels: AlongLevels[];
@@ -220,9 +223,17 @@ export interface Catalogue {
   numbers: {
     [k: string]: NumberField[];
   };
+  passes: PassKind[];
   roles: RoleKind[];
   steps: StepKind[];
   tintings: TintingKind[];
+}
+/**
+ * A panorama that is drawn by code.
+ */
+export interface DrawnSkyKind {
+  kind: "broken cloud" | "thin veil" | "low sun";
+  title: string;
 }
 /**
  * A map that can be handed off, and what says how many bits it has.
@@ -347,6 +358,13 @@ export interface Shown {
   step: number;
   unit: string;
   usual: number | null;
+}
+/**
+ * What can be taken beside a still.
+ */
+export interface PassKind {
+  about: string;
+  name: "radiance" | "depth" | "mist" | "normal" | "layers" | "shares" | "sun" | "sky";
 }
 /**
  * What a map of a set is for; whether it is a picture in colours.

@@ -1608,6 +1608,54 @@ export const CATALOGUE: Catalogue = {
       "hint": "Covers with it"
     }
   ],
+  "passes": [
+    {
+      "name": "radiance",
+      "about": "Linear light, before exposure and the tone curve"
+    },
+    {
+      "name": "depth",
+      "about": "Distance in metres"
+    },
+    {
+      "name": "mist",
+      "about": "What the air takes, 0 to 1"
+    },
+    {
+      "name": "normal",
+      "about": "x east, y north, z up"
+    },
+    {
+      "name": "layers",
+      "about": "Number of the foremost layer, -1 where there is none"
+    },
+    {
+      "name": "shares",
+      "about": "A channel for each layer"
+    },
+    {
+      "name": "sun",
+      "about": "What the sun lights"
+    },
+    {
+      "name": "sky",
+      "about": "What all else lights"
+    }
+  ],
+  "drawnSkies": [
+    {
+      "kind": "broken cloud",
+      "title": "Broken cloud"
+    },
+    {
+      "kind": "thin veil",
+      "title": "Thin veil"
+    },
+    {
+      "kind": "low sun",
+      "title": "Low sun"
+    }
+  ],
   "effects": {
     "roughness": {
       "mode": "screen",
@@ -2690,6 +2738,24 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "How far its colour is that of the image over the ground",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "Stand": [
+      {
+        "field": "view_deg",
+        "usual": 40.0,
+        "shown": {
+          "label": "Lens",
+          "unit": "\u00b0",
+          "least": 5.0,
+          "most": 100.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "Vertical angle of view: less is longer",
           "pixel": 0.0,
           "usual": null
         }

@@ -123,7 +123,9 @@ class Stand(Part):
     bearing_deg: Bearing = Field(default=0.0, description="Direction of looking")
     tilt_deg: float = Field(default=20.0, ge=-30, le=89, description="How far the view looks down")
     distance_m: float = Field(default=10.0, ge=0.3, le=400_000)
-    view_deg: float = Field(default=40.0, ge=5, le=100, description="Vertical angle of view")
+    view_deg: Annotated[float, Shown("Lens", "°", 5, 100, 1, hint="Vertical angle of view: less is longer")] = Field(
+        default=40.0, ge=5, le=100, description="Vertical angle of view"
+    )
 
 
 class Stands(Part):

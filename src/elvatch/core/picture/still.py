@@ -37,7 +37,17 @@ from elvatch.core.run import Run
 from elvatch.core.stock.pyramid import Pyramid
 
 PassName = Literal["radiance", "depth", "mist", "normal", "layers", "shares", "sun", "sky"]
-PASSES: tuple[PassName, ...] = get_args(PassName)
+PASSES: dict[PassName, str] = {
+    "radiance": "Linear light, before exposure and the tone curve",
+    "depth": "Distance in metres",
+    "mist": "What the air takes, 0 to 1",
+    "normal": "x east, y north, z up",
+    "layers": "Number of the foremost layer, -1 where there is none",
+    "shares": "A channel for each layer",
+    "sun": "What the sun lights",
+    "sky": "What all else lights",
+}
+assert tuple(PASSES) == get_args(PassName)
 MOST_PX = 8192
 MOST_RAYS = 64
 _BAND_PIXELS = 1 << 19

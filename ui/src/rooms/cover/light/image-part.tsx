@@ -2,17 +2,12 @@
 
 import { useRef, useState } from "react";
 import * as api from "../../../api/light";
+import { CATALOGUE } from "../../../generated/catalogue";
 import type { Light } from "../../../generated/recipe";
 import { Segments } from "../../../parts/segments";
 import { useSite } from "../../../state/site";
 import { withImage, withLight } from "./edit-light";
 import { LightNumber, ROWS } from "./light-numbers";
-
-const DRAWN: { kind: api.DrawnSky; label: string }[] = [
-  { kind: "broken cloud", label: "Broken cloud" },
-  { kind: "thin veil", label: "Thin veil" },
-  { kind: "low sun", label: "Low sun" },
-];
 
 /** Light the site by a panorama that the server has just taken; what was mended in it is said. */
 export function lightBy(bringing: Promise<api.PanoramaFacts>, told: (text: string) => void): void {
@@ -82,9 +77,9 @@ export function ImagePart({ light }: { light: Light }) {
         <button type="button" className="key" onClick={() => input.current?.click()}>
           Choose a file
         </button>
-        {DRAWN.map(({ kind, label }) => (
+        {CATALOGUE.drawnSkies.map(({ kind, title }) => (
           <button key={kind} type="button" className="key" onClick={() => lightBy(api.drawPanorama(kind), setTold)}>
-            {label}
+            {title}
           </button>
         ))}
       </div>

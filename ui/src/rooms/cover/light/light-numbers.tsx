@@ -8,7 +8,7 @@ import { useSite } from "../../../state/site";
 
 interface LightNumberProps {
   /** Part of the catalogue, and the field of it. */
-  part: "Light" | "Mist" | "Water" | "ImageLight" | "When";
+  part: "Light" | "Mist" | "Water" | "ImageLight" | "Stand";
   field: string;
   value: number;
   change: (value: number) => (recipe: Recipe) => Recipe;

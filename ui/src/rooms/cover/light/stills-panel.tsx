@@ -6,12 +6,14 @@ import * as client from "../../../api/client";
 import * as api from "../../../api/light";
 import type { StillAsk, StillsTaken } from "../../../api/light";
 import type { Job, StandName } from "../../../api/types";
+import { CATALOGUE } from "../../../generated/catalogue";
 import type { Recipe, Shot } from "../../../generated/recipe";
 import { JobProgress } from "../../../parts/job-progress";
 import { Num, shown } from "../../../parts/number";
 import { Segments } from "../../../parts/segments";
 import { useSite } from "../../../state/site";
 import { newId } from "../new-layer";
+import { LightNumber, ROWS } from "./light-numbers";
 
 const STANDS: { name: StandName; label: string }[] = [
   { name: "far", label: "Far" },
@@ -19,16 +21,7 @@ const STANDS: { name: StandName; label: string }[] = [
   { name: "near", label: "Near" },
 ];
 const SIZES = ["1280×800", "1920×1080", "3840×2160", "4096×2304", "8192×4608"];
-const PASSES: { name: string; about: string }[] = [
-  { name: "radiance", about: "Linear light, before the tone curve" },
-  { name: "depth", about: "Distance in metres" },
-  { name: "mist", about: "What the air takes, 0 to 1" },
-  { name: "normal", about: "x east, y north, z up" },
-  { name: "layers", about: "Number of the foremost layer, −1 where there is none" },
-  { name: "shares", about: "A channel for each layer" },
-  { name: "sun", about: "What the sun lights" },
-  { name: "sky", about: "What all else lights" },
-];
+const PASSES = CATALOGUE.passes;
 
 const USUAL: StillAsk = {
   stands: ["far"],
@@ -122,6 +115,17 @@ function Shots({ recipe }: { recipe: Recipe }) {
           <button type="submit" className="key" title="Keeps from where one looks, and at what">
             Keep the view
           </button>
+        </div>
+        <div className={ROWS}>
+          <LightNumber
+            part="Stand"
+            field="view_deg"
+            value={recipe.stands[from].view_deg}
+            change={(view_deg) => (before) => ({
+              ...before,
+              stands: { ...before.stands, [from]: { ...before.stands[from], view_deg } },
+            })}
+          />
         </div>
         <label className="flex items-center gap-1.5 text-xs">
           <input

@@ -25,7 +25,7 @@ export function Panel({ trigger, title, children, side = "bottom", width = 280, 
           collisionPadding={8}
           aria-label={title}
           style={{ width }}
-          className="plate z-40 max-h-[80vh] overflow-y-auto p-3"
+          className="plate z-40 max-h-[min(80vh,var(--radix-popover-content-available-height))] overflow-y-auto p-3"
         >
           <h3 className="heading mb-2">{title}</h3>
           {children}

@@ -96,6 +96,7 @@ export function SkyDial() {
       <Panel
         title="Shots and stills"
         width={330}
+        side="right"
         trigger={
           <button type="button" className={SMALL} title="Views to come back to, and pictures to keep">
             Stills

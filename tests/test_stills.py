@@ -134,6 +134,8 @@ def test_shots_a_sheet_and_the_command_line(
     assert written == {"far.png", "far_passes.exr"}
     assert main([*arguments[:8], "--passes", "colour", "--out", str(tmp_path / "no")]) == 2
     assert "--passes" in capsys.readouterr().err
+    assert main([*arguments, "--rays", "100"]) == 2
+    assert "rays: found 100" in capsys.readouterr().err
 
 
 def test_a_turn_and_a_day_of_sun(shop: Workshop, vellin: Recipe, tmp_path: Path) -> None:

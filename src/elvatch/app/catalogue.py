@@ -10,6 +10,7 @@ from typing import get_args
 from pydantic import BaseModel
 
 from elvatch.app.grounds import MeasureKind, measure_kinds
+from elvatch.app.stills import StillAsk
 from elvatch.core.document import begin, begin_layer, fit, light, marks, recipe, rule, water, wear
 from elvatch.core.document.fit import NearDetail
 from elvatch.core.document.recipe import Layer, MapName
@@ -39,7 +40,7 @@ _NUMBERED: tuple[type[BaseModel], ...] = (
     description.FlatSource, brush.Stroke, MeasureClause, rule.OnNoise, rule.OnPath, marks.DrawnPath, marks.MaskStroke,
     fit.Repeats, fit.NearDetail, fit.Lie, fit.Fit, recipe.Layer, recipe.Edge, recipe.Look, recipe.Stand, light.Light,
     light.Mist, light.When, light.ImageLight, water.Water, wear.Range, wear.AlongLevels, wear.AlongPath,
-    wear.ByRelief, wear.Blend, wear.Colouring, wear.Relief, wear.Effects, wear.Laid, Filed,
+    wear.ByRelief, wear.Blend, wear.Colouring, wear.Relief, wear.Effects, wear.Laid, Filed, StillAsk,
 )  # fmt: skip
 
 

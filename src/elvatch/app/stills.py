@@ -10,7 +10,7 @@ import shutil
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Literal
+from typing import Annotated, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -32,6 +32,7 @@ from elvatch.core.picture.still import MOST_PX, MOST_RAYS, PassName, Still
 from elvatch.core.refusal import RefusalError, of_disk
 from elvatch.core.results import result
 from elvatch.core.run import Run
+from elvatch.core.shown import Shown
 from elvatch.store.paths import file_inside
 from elvatch.store.store import Store
 
@@ -49,15 +50,19 @@ class StillAsk(Part):
 
     stands: tuple[StandName, ...] = Field(default=(), max_length=3)
     shots: tuple[PartId, ...] = Field(default=(), max_length=64)
-    width_px: int = Field(default=1920, ge=16, le=MOST_PX)
-    height_px: int = Field(default=1080, ge=16, le=MOST_PX)
-    rays: int = Field(default=16, ge=1, le=MOST_RAYS)
+    width_px: Annotated[int, Shown("Width", "px", 16, MOST_PX, 1)] = Field(default=1920, ge=16, le=MOST_PX)
+    height_px: Annotated[int, Shown("Height", "px", 16, MOST_PX, 1)] = Field(default=1080, ge=16, le=MOST_PX)
+    rays: Annotated[int, Shown("Rays a pixel", "", 1, MOST_RAYS, 1)] = Field(default=16, ge=1, le=MOST_RAYS)
     passes: tuple[PassName, ...] = ()
-    warmth: float = Field(default=0.0, ge=-1, le=1)
-    contrast: float = Field(default=0.0, ge=0, le=1)
+    warmth: Annotated[float, Shown("Warmth", "", -1, 1, 0.01, 2, hint="Turns white to blue or amber")] = Field(
+        default=0.0, ge=-1, le=1
+    )
+    contrast: Annotated[float, Shown("Contrast", "", 0, 1, 0.01, 2, hint="An S about middle grey")] = Field(
+        default=0.0, ge=0, le=1
+    )
     sequence: Sequence = "one"
-    frames: int = Field(default=48, ge=2, le=480)
-    seconds: float = Field(default=6.0, ge=0.5, le=120)
+    frames: Annotated[int, Shown("Frames", "", 2, 480, 1)] = Field(default=48, ge=2, le=480)
+    seconds: Annotated[float, Shown("Lasts", "s", 0.5, 120, 0.5, 1)] = Field(default=6.0, ge=0.5, le=120)
     moving: Moving = "webp"
     sheet: bool = False
 

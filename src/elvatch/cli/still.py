@@ -10,9 +10,9 @@ from typing import cast
 from elvatch.app.stills import StillAsk
 from elvatch.cli.stock import Command
 from elvatch.cli.terminal import bar, pixels, tell, workshop
-from elvatch.core.document.recipe import Recipe
+from elvatch.core.document.recipe import Recipe, part_from_data
 from elvatch.core.picture.picture import StandName
-from elvatch.core.picture.still import MOST_PX, MOST_RAYS, PASSES, PassName
+from elvatch.core.picture.still import MOST_RAYS, PASSES, PassName
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
 
@@ -42,18 +42,14 @@ def _views(recipe: Recipe, options: argparse.Namespace) -> tuple[tuple[StandName
 
 def _still(options: argparse.Namespace) -> None:
     width, height = pixels(options.size)
-    if max(width, height) > MOST_PX:
-        raise RefusalError("--size", options.size, f"at most {MOST_PX} pixels along a side", "correct it")
-    if not 1 <= options.rays <= MOST_RAYS:
-        raise RefusalError("--rays", str(options.rays), f"1 to {MOST_RAYS}", "correct it")
     shop = workshop(options)
     recipe = shop.store.sites.find(options.site).recipe
     stands, shots = _views(recipe, options)
-    ask = StillAsk(
-        stands=stands, shots=shots, width_px=width, height_px=height, rays=options.rays,
-        passes=_passes(options.passes), sequence=options.sequence, frames=options.frames, moving=options.moving,
-        sheet=options.sheet,
-    )  # fmt: skip
+    ask = part_from_data(StillAsk, "still", {
+        "stands": stands, "shots": shots, "width_px": width, "height_px": height, "rays": options.rays,
+        "passes": _passes(options.passes), "sequence": options.sequence, "frames": options.frames,
+        "moving": options.moving, "sheet": options.sheet,
+    })  # fmt: skip
     written = shop.stills.take(recipe, ask, Path(options.out), Run(progress=bar()))
     data = [{"name": path.name, "bytes": path.stat().st_size} for path in written]
     tell(options, data, [f"{path}  {path.stat().st_size / 1e6:.1f} MB" for path in written])

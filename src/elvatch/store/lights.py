@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import secrets
-from dataclasses import dataclass
 
 from elvatch.core.document.water import KeptLight
 from elvatch.core.refusal import RefusalError
+from elvatch.core.results import result
 from elvatch.store.database import Database, now
 
 
-@dataclass(frozen=True)
-class StoredLight:
+@result
+class KeptLightLine:
     """A kept light with its id."""
 
     id: str
@@ -30,13 +30,13 @@ class Lights:
     def __init__(self, database: Database) -> None:
         self._database = database
 
-    def all(self) -> list[StoredLight]:
+    def all(self) -> list[KeptLightLine]:
         """Return all kept lights by name."""
         with self._database.reading() as db:
             rows = db.execute("select id, light from kept_light order by name collate nocase").fetchall()
-        return [StoredLight(row["id"], KeptLight.model_validate_json(row["light"])) for row in rows]
+        return [KeptLightLine(row["id"], KeptLight.model_validate_json(row["light"])) for row in rows]
 
-    def keep(self, kept: KeptLight) -> StoredLight:
+    def keep(self, kept: KeptLight) -> KeptLightLine:
         """Keep a light; one of the same name is replaced.
 
         Raises
@@ -52,7 +52,7 @@ class Lights:
                 if db.execute("select 1 from file where name = ?", (file,)).fetchone() is None:
                     raise RefusalError(kept.name, "an image that is not at hand", "one that is", "bring it in again")
                 db.execute("insert into kept_light_file values (?, ?)", (id, file))
-        return StoredLight(id, kept)
+        return KeptLightLine(id, kept)
 
     def remove(self, id: str) -> None:
         """Remove a kept light; sites that use it stay as they are."""

@@ -12,7 +12,7 @@ from elvatch.core.document.water import KeptLight
 from elvatch.core.formats.limits import MOST_BYTES
 from elvatch.core.light.drawn_sky import DrawnSky
 from elvatch.core.refusal import RefusalError
-from elvatch.core.results import result
+from elvatch.store.lights import KeptLightLine
 from elvatch.web.answers import Body, Routes, body, uploaded
 from elvatch.web.here import jobs, shop
 from elvatch.web.jobs import JobState, state_of
@@ -36,14 +36,6 @@ class _Stills(Body):
     ask: StillAsk
 
 
-@result
-class KeptLightLine:
-    """A kept light, as it is listed."""
-
-    id: str
-    kept: KeptLight
-
-
 @ROUTES.post("/api/sun")
 def sun() -> SunPlace:
     return sun_place(body(_Sun).when)
@@ -51,13 +43,12 @@ def sun() -> SunPlace:
 
 @ROUTES.get("/api/kept-lights")
 def kept_lights() -> list[KeptLightLine]:
-    return [KeptLightLine(one.id, one.kept) for one in shop().store.lights.all()]
+    return shop().store.lights.all()
 
 
 @ROUTES.post("/api/kept-lights", 201)
 def keep_light() -> KeptLightLine:
-    made = shop().store.lights.keep(body(_Keep).kept)
-    return KeptLightLine(made.id, made.kept)
+    return shop().store.lights.keep(body(_Keep).kept)
 
 
 @ROUTES.delete("/api/kept-lights/<id>")

@@ -650,7 +650,7 @@ export interface KeptLight {
   water: Water;
 }
 /**
- * A kept light, as it is listed.
+ * A kept light with its id.
  */
 export interface KeptLightLine {
   id: string;

@@ -3430,6 +3430,120 @@ export const CATALOGUE: Catalogue = {
           "usual": null
         }
       }
+    ],
+    "StillAsk": [
+      {
+        "field": "width_px",
+        "usual": 1920.0,
+        "shown": {
+          "label": "Width",
+          "unit": "px",
+          "least": 16.0,
+          "most": 8192.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "height_px",
+        "usual": 1080.0,
+        "shown": {
+          "label": "Height",
+          "unit": "px",
+          "least": 16.0,
+          "most": 8192.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "rays",
+        "usual": 16.0,
+        "shown": {
+          "label": "Rays a pixel",
+          "unit": "",
+          "least": 1.0,
+          "most": 64.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "warmth",
+        "usual": 0.0,
+        "shown": {
+          "label": "Warmth",
+          "unit": "",
+          "least": -1.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Turns white to blue or amber",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "contrast",
+        "usual": 0.0,
+        "shown": {
+          "label": "Contrast",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "An S about middle grey",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "frames",
+        "usual": 48.0,
+        "shown": {
+          "label": "Frames",
+          "unit": "",
+          "least": 2.0,
+          "most": 480.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "seconds",
+        "usual": 6.0,
+        "shown": {
+          "label": "Lasts",
+          "unit": "s",
+          "least": 0.5,
+          "most": 120.0,
+          "step": 0.5,
+          "digits": 1,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
     ]
   },
   "nominal": {

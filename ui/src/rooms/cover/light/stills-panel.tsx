@@ -11,6 +11,7 @@ import type { Recipe, Shot } from "../../../generated/recipe";
 import { JobProgress } from "../../../parts/job-progress";
 import { Num, shown } from "../../../parts/number";
 import { Segments } from "../../../parts/segments";
+import { numberOf, usualsOf } from "../../../state/numbers";
 import { useSite } from "../../../state/site";
 import { newId } from "../new-layer";
 import { LightNumber, ROWS } from "./light-numbers";
@@ -22,19 +23,15 @@ const STANDS: { name: StandName; label: string }[] = [
 ];
 const SIZES = ["1280×800", "1920×1080", "3840×2160", "4096×2304", "8192×4608"];
 const PASSES = CATALOGUE.passes;
+const STILL = ["width_px", "height_px", "rays", "warmth", "contrast"] as const;
+type AskNumber = (typeof STILL)[number] | "frames" | "seconds";
 
 const USUAL: StillAsk = {
+  ...usualsOf("StillAsk", [...STILL, "frames", "seconds"]),
   stands: ["far"],
   shots: [],
-  width_px: 1920,
-  height_px: 1080,
-  rays: 16,
   passes: [],
-  warmth: 0,
-  contrast: 0,
   sequence: "one",
-  frames: 48,
-  seconds: 6,
   moving: "webp",
   sheet: false,
 };
@@ -202,6 +199,9 @@ function Stills({ recipe }: { recipe: Recipe }) {
   const job = useJob();
   const { kept, say } = useSite.getState();
   const set = (change: Partial<StillAsk>) => useStills.setState({ ask: { ...ask, ...change } });
+  const number = (field: AskNumber) => (
+    <AskedNumber key={field} field={field} value={ask[field]} set={(value) => set({ [field]: value })} />
+  );
   const running = job?.state === "running";
   const size = `${ask.width_px}×${ask.height_px}`;
   const shots = ask.shots.filter((id) => recipe.shots.some((shot) => shot.id === id));
@@ -242,43 +242,7 @@ function Stills({ recipe }: { recipe: Recipe }) {
             <option key={one}>{one}</option>
           ))}
         </select>
-        <Plain
-          label="Width"
-          unit="px"
-          value={ask.width_px}
-          least={16}
-          most={8192}
-          set={(width_px) => set({ width_px })}
-        />
-        <Plain
-          label="Height"
-          unit="px"
-          value={ask.height_px}
-          least={16}
-          most={8192}
-          set={(height_px) => set({ height_px })}
-        />
-        <Plain label="Rays a pixel" unit="" value={ask.rays} least={1} most={64} set={(rays) => set({ rays })} />
-        <Plain
-          label="Warmth"
-          unit=""
-          value={ask.warmth}
-          least={-1}
-          most={1}
-          step={0.01}
-          digits={2}
-          set={(warmth) => set({ warmth })}
-        />
-        <Plain
-          label="Contrast"
-          unit=""
-          value={ask.contrast}
-          least={0}
-          most={1}
-          step={0.01}
-          digits={2}
-          set={(contrast) => set({ contrast })}
-        />
+        {STILL.map(number)}
       </div>
       <Segments
         label="One or a sequence"
@@ -313,17 +277,7 @@ function Stills({ recipe }: { recipe: Recipe }) {
         </fieldset>
       ) : (
         <div className="grid grid-cols-[1fr_auto] items-center gap-y-2">
-          <Plain label="Frames" unit="" value={ask.frames} least={2} most={480} set={(frames) => set({ frames })} />
-          <Plain
-            label="Lasts"
-            unit="s"
-            value={ask.seconds}
-            least={0.5}
-            most={120}
-            step={0.5}
-            digits={1}
-            set={(seconds) => set({ seconds })}
-          />
+          {(["frames", "seconds"] as const).map(number)}
           <span>Written as</span>
           <Segments
             label="Written as"
@@ -374,22 +328,18 @@ function Stills({ recipe }: { recipe: Recipe }) {
   );
 }
 
-interface PlainProps {
-  label: string;
-  unit: string;
+interface AskedNumberProps {
+  field: AskNumber;
   value: number;
-  least: number;
-  most: number;
-  step?: number;
-  digits?: number;
   set: (value: number) => void;
 }
 
 /** A number that is no part of a recipe: nothing but itself follows it. */
-function Plain({ label, unit, value, least, most, step = 1, digits = 0, set }: PlainProps) {
+function AskedNumber({ field, value, set }: AskedNumberProps) {
+  const { label, unit, least, most, step, digits, hint } = numberOf("StillAsk", field);
   return (
     <>
-      <span>{label}</span>
+      <span title={hint}>{label}</span>
       <span className="justify-self-end">
         <Num
           label={label}

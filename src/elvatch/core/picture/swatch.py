@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -17,7 +19,14 @@ from elvatch.core.picture.fragments import GBuffer, nothing_seen
 from elvatch.core.picture.scene import GROUND
 from elvatch.core.stock.pyramid import Pyramid
 
+_PALEST = 0.42
+"""Mean reflectance from which a set by itself is shown darker than it is."""
 _SUN = Light(sun_bearing_deg=315, sun_height_deg=36)
+
+
+def usual_exposure_ev(pyramid: Pyramid) -> float:
+    """Return how much darker a pale set is shown, in stops, so that its relief is not lost in white."""
+    return min(0.0, math.log2(_PALEST / max(float(pyramid.mean[:3].mean()), 1e-3)))
 
 
 def swatch(pyramid: Pyramid, size_px: int) -> NDArray[np.uint8]:
@@ -51,6 +60,6 @@ def swatch(pyramid: Pyramid, size_px: int) -> NDArray[np.uint8]:
     fragments.depth_m[:], fragments.toward[:] = 1.0, (0.0, 0.0, -1.0)
     buffer = GBuffer(size_px, size_px, fragments)
     index = np.arange(count, dtype=np.int64)
-    made = lighting(_SUN)
+    made = lighting(_SUN.model_copy(update={"exposure_ev": usual_exposure_ev(pyramid)}))
     radiance = shade.shade(buffer, material, index, np.ones(count, np.float32), made, no_around())
     return shade.resolve(buffer, shade.toned(radiance, made.exposure))

@@ -51,35 +51,24 @@ _DIRECTIONS = 8
 
 
 @kernel
-def _between(height: Map, row: float, col: float) -> float:
-    """Return the bilinear height at a place between samples, wrapping round."""
-    rows, cols = height.shape
-    fr, fc = math.floor(row), math.floor(col)
-    r0, c0 = int(fr) % rows, int(fc) % cols
-    r1, c1 = (r0 + 1) % rows, (c0 + 1) % cols
-    v, u = row - fr, col - fc
-    top = height[r0, c0] + (height[r0, c1] - height[r0, c0]) * u
-    return float(top + (height[r1, c0] + (height[r1, c1] - height[r1, c0]) * u - top) * v)
-
-
-@kernel
-def _occlusion_rows(height: NDArray[np.float32], pixel_m: float, reach: float, out: Map, a: int, b: int) -> None:
-    cols = height.shape[1]
+def _occlusion_rows(
+    padded: Map, pad: int, offsets: NDArray[np.int64], away_m: Map, highest: Map, out: Map, a: int, b: int
+) -> None:
+    cols = out.shape[1]
     for row in range(a, b):
+        out[row, :] = 0.0
+        for k in range(offsets.shape[0]):
+            highest[:] = 0.0
+            for step in range(offsets.shape[1]):
+                there, along = row + pad + offsets[k, step, 0], pad + offsets[k, step, 1]
+                steeper = np.float32(1.0) / away_m[k, step]
+                for col in range(cols):
+                    rise = (padded[there, col + along] - padded[row + pad, col + pad]) * steeper
+                    highest[col] = max(highest[col], rise)
+            for col in range(cols):
+                out[row, col] += np.float32(1.0) / (np.float32(1.0) + highest[col] * highest[col])
         for col in range(cols):
-            here = height[row, col]
-            open_sky = 0.0
-            for k in range(_DIRECTIONS):
-                angle = 2.0 * math.pi * (k + 0.37) / _DIRECTIONS
-                dc, dr = math.cos(angle), math.sin(angle)
-                highest = 0.0
-                step = 1.0
-                while step < reach:
-                    there = _between(height, row + dr * step, col + dc * step)
-                    highest = max(highest, (there - here) / (step * pixel_m))
-                    step = step * 1.45 + 0.5
-                open_sky += 1.0 / (1.0 + highest * highest)
-            out[row, col] = open_sky / _DIRECTIONS
+            out[row, col] /= np.float32(offsets.shape[0])
 
 
 def occlusion(height_m: Map, pixel_m: float, reach_m: float) -> Map:
@@ -96,9 +85,24 @@ def occlusion(height_m: Map, pixel_m: float, reach_m: float) -> Map:
     reach_m : float
         How far obstacles are looked for, metres.
     """
+    steps, step = [], 1.0
+    while step < max(reach_m / pixel_m, 1.5):
+        steps.append(step)
+        step = step * 1.45 + 0.5
+    angles = 2.0 * math.pi * (np.arange(_DIRECTIONS) + 0.37) / _DIRECTIONS
+    ways = np.stack([np.sin(angles), np.cos(angles)], 1)
+    offsets = np.rint(ways[:, None, :] * np.array(steps)[None, :, None]).astype(np.int64)
+    away_m = (np.hypot(offsets[..., 0], offsets[..., 1]) * pixel_m).astype(np.float32)
+    # whole repeats round it: a place asks beyond the edge as it asks within
+    pad = int(np.abs(offsets).max())
+    padded = np.ascontiguousarray(np.pad(height_m, pad, mode="wrap"), np.float32)
     out = np.empty_like(height_m)
-    reach = reach_m / pixel_m
-    over_bands(height_m.shape[0], lambda a, b: _occlusion_rows(height_m, pixel_m, reach, out, a, b))
+    cols = height_m.shape[1]
+
+    def work(a: int, b: int) -> None:
+        _occlusion_rows(padded, pad, offsets, away_m, np.empty(cols, np.float32), out, a, b)
+
+    over_bands(height_m.shape[0], work)
     return out
 
 
@@ -106,6 +110,12 @@ def halve(values: NDArray[np.float32]) -> NDArray[np.float32]:
     """Return the 2 x 2 means of a map with even sides; further axes are kept."""
     pairs = values[0::2] + values[1::2]
     return (pairs[:, 0::2] + pairs[:, 1::2]) * np.float32(0.25)
+
+
+def soften(values: NDArray[np.float32]) -> NDArray[np.float32]:
+    """Return a seamless map a little smoothed: each pixel half itself and half its four neighbours."""
+    around = np.roll(values, 1, 0) + np.roll(values, -1, 0) + np.roll(values, 1, 1) + np.roll(values, -1, 1)
+    return values * np.float32(0.5) + around * np.float32(0.125)
 
 
 _ROWS_AT_ONCE = 64

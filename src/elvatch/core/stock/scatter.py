@@ -168,8 +168,10 @@ def plates(
         offset = radius * np.hypot(np.cos(angle) * long, np.sin(angle)) * rng.uniform(0.62, 1.0, n)
         out[:, _ANGLES + s] = angle + turn
         out[:, _OFFSETS + s] = offset
-    tilt_x = style.dip[0] + rng.normal(0, style.tilt, n)
-    tilt_y = style.dip[1] + rng.normal(0, style.tilt, n)
+    # a long plate lies flatter: none stands up further than it is thick and a third as wide
+    most = (style.thickness + 0.33 * style.radius) / (radius * np.maximum(long, 1.0))
+    tilt_x = style.dip[0] + np.clip(rng.normal(0, style.tilt, n), -most, most)
+    tilt_y = style.dip[1] + np.clip(rng.normal(0, style.tilt, n), -most, most)
     out[:, _X], out[:, _Y] = places[:, 0], places[:, 1]
     out[:, _Z] = base_m + style.thickness * rng.uniform(0.45, 1.3, n) * (radius / style.radius)
     out[:, _TILT_X], out[:, _TILT_Y] = tilt_x, tilt_y

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from typing import NamedTuple
+from typing import NamedTuple, Protocol
 
 from elvatch.core import parallel
 from elvatch.core.refusal import RefusalError
@@ -16,8 +16,24 @@ from elvatch.core.stock.generators import (
     common,
     cracked_mud,
     gravel_track,
+    leaf_litter,
     moor_peat,
+    moss,
     pebbles,
+    rippled_sand,
+    beach_shingle,
+    wind_crust,
+    red_sandstone,
+    limestone_pavement,
+    quarried_limestone,
+    ash_cinder,
+    boards,
+    brick_paving,
+    corrugated_metal,
+    lawn,
+    lime_plaster,
+    ploughed_soil,
+    tarmac,
     rough_grass,
     slate_bedrock,
     slate_scree,
@@ -27,6 +43,17 @@ from elvatch.core.stock.generators.controls import Control, complete
 from elvatch.core.stock.pyramid import Pyramid
 
 SIZES = (256, 512, 1024, 2048)
+
+
+class _Module(Protocol):
+    """A module that draws one kind."""
+
+    TILE_M: float
+    CONTROLS: tuple[Control, ...]
+
+    @property
+    def draw(self) -> Callable[[common.Wanted], common.Drawing]:
+        """What draws it."""
 
 
 class Generator(NamedTuple):
@@ -39,28 +66,36 @@ class Generator(NamedTuple):
     draw: Callable[[common.Wanted], common.Drawing]
 
 
+def _made_by(title: str, category: Category, module: _Module) -> Generator:
+    return Generator(title, category, module.TILE_M, module.CONTROLS, module.draw)
+
+
 GENERATORS = {
-    "slate-bedrock": Generator(
-        "Slate bedrock", "rock", slate_bedrock.TILE_M, slate_bedrock.CONTROLS, slate_bedrock.draw
-    ),
-    "slate-scree": Generator(
-        "Slate scree", "scree and gravel", slate_scree.TILE_M, slate_scree.CONTROLS, slate_scree.draw
-    ),
-    "pebbles": Generator("Pebbles", "scree and gravel", pebbles.TILE_M, pebbles.CONTROLS, pebbles.draw),
-    "gravel-track": Generator(
-        "Gravel track", "scree and gravel", gravel_track.TILE_M, gravel_track.CONTROLS, gravel_track.draw
-    ),
-    "wet-silt": Generator("Wet silt", "soil and mud", wet_silt.TILE_M, wet_silt.CONTROLS, wet_silt.draw),
-    "cracked-mud": Generator(
-        "Cracked mud", "soil and mud", cracked_mud.TILE_M, cracked_mud.CONTROLS, cracked_mud.draw
-    ),
-    "moor-peat": Generator("Moor peat", "soil and mud", moor_peat.TILE_M, moor_peat.CONTROLS, moor_peat.draw),
-    "rough-grass": Generator(
-        "Rough grass", "grass and plants", rough_grass.TILE_M, rough_grass.CONTROLS, rough_grass.draw
-    ),
-    "cast-concrete": Generator(
-        "Cast concrete", "concrete", cast_concrete.TILE_M, cast_concrete.CONTROLS, cast_concrete.draw
-    ),
+    "slate-bedrock": _made_by("Slate bedrock", "rock", slate_bedrock),
+    "red-sandstone": _made_by("Red sandstone", "rock", red_sandstone),
+    "limestone-pavement": _made_by("Limestone pavement", "rock", limestone_pavement),
+    "quarried-limestone": _made_by("Quarried limestone", "rock", quarried_limestone),
+    "slate-scree": _made_by("Slate scree", "scree and gravel", slate_scree),
+    "pebbles": _made_by("Pebbles", "scree and gravel", pebbles),
+    "beach-shingle": _made_by("Beach shingle", "scree and gravel", beach_shingle),
+    "gravel-track": _made_by("Gravel track", "scree and gravel", gravel_track),
+    "ash-cinder": _made_by("Ash and cinder", "scree and gravel", ash_cinder),
+    "rippled-sand": _made_by("Rippled sand", "sand", rippled_sand),
+    "wet-silt": _made_by("Wet silt", "soil and mud", wet_silt),
+    "cracked-mud": _made_by("Cracked mud", "soil and mud", cracked_mud),
+    "moor-peat": _made_by("Moor peat", "soil and mud", moor_peat),
+    "ploughed-soil": _made_by("Ploughed soil", "soil and mud", ploughed_soil),
+    "rough-grass": _made_by("Rough grass", "grass and plants", rough_grass),
+    "lawn": _made_by("Lawn", "grass and plants", lawn),
+    "moss": _made_by("Moss", "grass and plants", moss),
+    "leaf-litter": _made_by("Leaf litter", "grass and plants", leaf_litter),
+    "wind-crust": _made_by("Wind-crusted snow", "snow and ice", wind_crust),
+    "cast-concrete": _made_by("Cast concrete", "concrete", cast_concrete),
+    "lime-plaster": _made_by("Lime plaster", "concrete", lime_plaster),
+    "tarmac": _made_by("Tarmac", "paving", tarmac),
+    "brick-paving": _made_by("Brick paving", "paving", brick_paving),
+    "boards": _made_by("Boards", "wood", boards),
+    "corrugated-metal": _made_by("Corrugated metal", "metal", corrugated_metal),
 }
 
 
@@ -89,11 +124,11 @@ def draw(
     """
     controls = check(kind, size_px, controls or {})
     run = run or Run()
-    wanted = common.Wanted(size_px * common.OVERSAMPLE, seed, controls, run.part(0, 0.9))
+    wanted = common.Wanted(common.drawn_px(size_px), seed, controls, run.part(0, 0.9))
     with parallel.watching(run.token):
         drawn = GENERATORS[kind].draw(wanted)
         run.at(0.9)
-        return common.finish(drawn)
+        return common.finish(drawn, size_px)
 
 
 def check(kind: str, size_px: int, controls: Mapping[str, float]) -> dict[str, float]:

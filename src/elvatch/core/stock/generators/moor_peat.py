@@ -19,7 +19,7 @@ CONTROLS = (
     Control("moss", "moss", "", 0.0, 1.0, 0.35, 0.05, "how much of it is overgrown"),
     Control("wet", "wet", "", 0.0, 1.0, 0.4, 0.05, "how wet the hollows are"),
 )
-_CLODS = ((0.085, 60), (0.05, 260), (0.028, 1100), (0.015, 4200), (0.008, 11000))
+_CLODS = ((0.042, 150), (0.026, 1000), (0.015, 5200), (0.008, 15000))
 
 
 def draw(wanted: Wanted) -> Drawing:
@@ -35,7 +35,7 @@ def draw(wanted: Wanted) -> Drawing:
         lying = periodic.blur(bed.height, radius * 0.6 / pixel_m)
         places, base = scatter.hollows(rng, lying, count, TILE_M)
         style = pebble.PebbleStyle(
-            radius=radius, stretch=1.25, flatness=0.55, power=2.0, lumps=0.28, facets=0.0, tilt=0.22, sunk=0.5
+            radius=radius, stretch=1.25, flatness=0.6, power=2.0, lumps=0.75, facets=0.3, tilt=0.3, sunk=0.42
         )
         pebble.lay_pebbles(bed, pebble.pebbles(rng, places, base, style), first)
         first += count

@@ -29,8 +29,8 @@ def usual_exposure_ev(pyramid: Pyramid) -> float:
     return min(0.0, math.log2(_PALEST / max(float(pyramid.mean[:3].mean()), 1e-3)))
 
 
-def swatch(pyramid: Pyramid, size_px: int) -> NDArray[np.uint8]:
-    """Return one repeat of a set, lit from the north-west.
+def swatch(pyramid: Pyramid, size_px: int, sun: Light = _SUN) -> NDArray[np.uint8]:
+    """Return one repeat of a set, lit from the north-west or as told.
 
     Parameters
     ----------
@@ -38,6 +38,8 @@ def swatch(pyramid: Pyramid, size_px: int) -> NDArray[np.uint8]:
         The set.
     size_px : int
         Pixels along a side.
+    sun : Light, optional
+        What lights it.
 
     Returns
     -------
@@ -60,6 +62,6 @@ def swatch(pyramid: Pyramid, size_px: int) -> NDArray[np.uint8]:
     fragments.depth_m[:], fragments.toward[:] = 1.0, (0.0, 0.0, -1.0)
     buffer = GBuffer(size_px, size_px, fragments)
     index = np.arange(count, dtype=np.int64)
-    made = lighting(_SUN.model_copy(update={"exposure_ev": usual_exposure_ev(pyramid)}))
+    made = lighting(sun.model_copy(update={"exposure_ev": usual_exposure_ev(pyramid)}))
     radiance = shade.shade(buffer, material, index, np.ones(count, np.float32), made, no_around())
     return shade.resolve(buffer, shade.toned(radiance, made.exposure))

@@ -65,16 +65,16 @@ def lay(
     length = math.hypot(right, down)
     at = (np.arange(size, dtype=np.float32) + 0.5) / size
     x, y = at[None, :], at[:, None]
-    over = x * right + y * down + (warp[0] * length)
+    sides = _edges(rng, laid.courses, laid.uneven)
+    # the square begins within a course and a piece, not on an edge
+    over = x * right + y * down + warp[0] * length + 0.5 * sides[1]
     one = np.zeros((size, size), np.int32)
-    number, from_middle, to_side = _cut(
-        (over % 1.0).astype(np.float32), _edges(rng, laid.courses, laid.uneven)[None, :], one
-    )
+    number, from_middle, to_side = _cut((over % 1.0).astype(np.float32), sides[None, :], one)
     # along the courses: the other way round by the same turns, so that it closes as well
     run = x * down - y * right + warp[1] * length
     first = np.empty(laid.courses, np.float32)
     for course in range(laid.courses):
-        first[course] = rng.random() if laid.shift is None else course * laid.shift / laid.cuts
+        first[course] = rng.random() if laid.shift is None else (course * laid.shift + 0.25) / laid.cuts
     edges = np.stack([_edges(rng, laid.cuts, laid.ragged) for _ in range(laid.courses)])
     piece, along, to_end = _cut(((run + first[number]) % 1.0).astype(np.float32), edges, number)
     return Courses(

@@ -89,7 +89,8 @@ def occlusion(height_m: Map, pixel_m: float, reach_m: float) -> Map:
     while step < max(reach_m / pixel_m, 1.5):
         steps.append(step)
         step = step * 1.45 + 0.5
-    angles = 2.0 * math.pi * (np.arange(_DIRECTIONS) + 0.37) / _DIRECTIONS
+    # along rows, columns and diagonals, so that every step meets a sample
+    angles = 2.0 * math.pi * np.arange(_DIRECTIONS) / _DIRECTIONS
     ways = np.stack([np.sin(angles), np.cos(angles)], 1)
     offsets = np.rint(ways[:, None, :] * np.array(steps)[None, :, None]).astype(np.int64)
     away_m = (np.hypot(offsets[..., 0], offsets[..., 1]) * pixel_m).astype(np.float32)

@@ -43,6 +43,7 @@ from elvatch.core.stock.generators.controls import Control, complete
 from elvatch.core.stock.pyramid import Pyramid
 
 SIZES = (256, 512, 1024, 2048)
+_Range = tuple[float, float]
 
 
 class _Module(Protocol):
@@ -57,45 +58,51 @@ class _Module(Protocol):
 
 
 class Generator(NamedTuple):
-    """A kind of material that can be made: its title, where it is filed, its controls, what draws it."""
+    """A kind of material that can be made: its title, where it is filed, its controls, what draws it.
+
+    ``reflects`` and ``rough`` are between what its mean linear reflectance and roughness lie in nature, as usual
+    controls make it; where they come from stands in docs/guide/sets.md.
+    """
 
     title: str
     category: Category
     tile_m: float
     controls: tuple[Control, ...]
     draw: Callable[[common.Wanted], common.Drawing]
+    reflects: _Range
+    rough: _Range
 
 
-def _made_by(title: str, category: Category, module: _Module) -> Generator:
-    return Generator(title, category, module.TILE_M, module.CONTROLS, module.draw)
+def _made_by(title: str, category: Category, module: _Module, reflects: _Range, rough: _Range) -> Generator:
+    return Generator(title, category, module.TILE_M, module.CONTROLS, module.draw, reflects, rough)
 
 
 GENERATORS = {
-    "slate-bedrock": _made_by("Slate bedrock", "rock", slate_bedrock),
-    "red-sandstone": _made_by("Red sandstone", "rock", red_sandstone),
-    "limestone-pavement": _made_by("Limestone pavement", "rock", limestone_pavement),
-    "quarried-limestone": _made_by("Quarried limestone", "rock", quarried_limestone),
-    "slate-scree": _made_by("Slate scree", "scree and gravel", slate_scree),
-    "pebbles": _made_by("Pebbles", "scree and gravel", pebbles),
-    "beach-shingle": _made_by("Beach shingle", "scree and gravel", beach_shingle),
-    "gravel-track": _made_by("Gravel track", "scree and gravel", gravel_track),
-    "ash-cinder": _made_by("Ash and cinder", "scree and gravel", ash_cinder),
-    "rippled-sand": _made_by("Rippled sand", "sand", rippled_sand),
-    "wet-silt": _made_by("Wet silt", "soil and mud", wet_silt),
-    "cracked-mud": _made_by("Cracked mud", "soil and mud", cracked_mud),
-    "moor-peat": _made_by("Moor peat", "soil and mud", moor_peat),
-    "ploughed-soil": _made_by("Ploughed soil", "soil and mud", ploughed_soil),
-    "rough-grass": _made_by("Rough grass", "grass and plants", rough_grass),
-    "lawn": _made_by("Lawn", "grass and plants", lawn),
-    "moss": _made_by("Moss", "grass and plants", moss),
-    "leaf-litter": _made_by("Leaf litter", "grass and plants", leaf_litter),
-    "wind-crust": _made_by("Wind-crusted snow", "snow and ice", wind_crust),
-    "cast-concrete": _made_by("Cast concrete", "concrete", cast_concrete),
-    "lime-plaster": _made_by("Lime plaster", "concrete", lime_plaster),
-    "tarmac": _made_by("Tarmac", "paving", tarmac),
-    "brick-paving": _made_by("Brick paving", "paving", brick_paving),
-    "boards": _made_by("Boards", "wood", boards),
-    "corrugated-metal": _made_by("Corrugated metal", "metal", corrugated_metal),
+    "slate-bedrock": _made_by("Slate bedrock", "rock", slate_bedrock, (0.10, 0.17), (0.40, 0.80)),
+    "red-sandstone": _made_by("Red sandstone", "rock", red_sandstone, (0.14, 0.26), (0.60, 0.95)),
+    "limestone-pavement": _made_by("Limestone pavement", "rock", limestone_pavement, (0.20, 0.36), (0.60, 0.95)),
+    "quarried-limestone": _made_by("Quarried limestone", "rock", quarried_limestone, (0.25, 0.40), (0.60, 0.95)),
+    "slate-scree": _made_by("Slate scree", "scree and gravel", slate_scree, (0.12, 0.20), (0.50, 0.85)),
+    "pebbles": _made_by("Pebbles", "scree and gravel", pebbles, (0.15, 0.30), (0.45, 0.85)),
+    "beach-shingle": _made_by("Beach shingle", "scree and gravel", beach_shingle, (0.14, 0.26), (0.40, 0.80)),
+    "gravel-track": _made_by("Gravel track", "scree and gravel", gravel_track, (0.25, 0.40), (0.65, 0.95)),
+    "ash-cinder": _made_by("Ash and cinder", "scree and gravel", ash_cinder, (0.04, 0.10), (0.60, 0.95)),
+    "rippled-sand": _made_by("Rippled sand", "sand", rippled_sand, (0.15, 0.30), (0.50, 0.90)),
+    "wet-silt": _made_by("Wet silt", "soil and mud", wet_silt, (0.09, 0.16), (0.30, 0.65)),
+    "cracked-mud": _made_by("Cracked mud", "soil and mud", cracked_mud, (0.20, 0.32), (0.70, 0.95)),
+    "moor-peat": _made_by("Moor peat", "soil and mud", moor_peat, (0.03, 0.06), (0.65, 0.95)),
+    "ploughed-soil": _made_by("Ploughed soil", "soil and mud", ploughed_soil, (0.05, 0.12), (0.70, 0.95)),
+    "rough-grass": _made_by("Rough grass", "grass and plants", rough_grass, (0.07, 0.13), (0.55, 0.85)),
+    "lawn": _made_by("Lawn", "grass and plants", lawn, (0.07, 0.13), (0.50, 0.80)),
+    "moss": _made_by("Moss", "grass and plants", moss, (0.04, 0.10), (0.70, 0.95)),
+    "leaf-litter": _made_by("Leaf litter", "grass and plants", leaf_litter, (0.06, 0.13), (0.50, 0.80)),
+    "wind-crust": _made_by("Wind-crusted snow", "snow and ice", wind_crust, (0.70, 0.85), (0.40, 0.75)),
+    "cast-concrete": _made_by("Cast concrete", "concrete", cast_concrete, (0.30, 0.42), (0.55, 0.85)),
+    "lime-plaster": _made_by("Lime plaster", "concrete", lime_plaster, (0.35, 0.60), (0.65, 0.95)),
+    "tarmac": _made_by("Tarmac", "paving", tarmac, (0.05, 0.12), (0.60, 0.95)),
+    "brick-paving": _made_by("Brick paving", "paving", brick_paving, (0.09, 0.20), (0.55, 0.90)),
+    "boards": _made_by("Boards", "wood", boards, (0.12, 0.30), (0.50, 0.85)),
+    "corrugated-metal": _made_by("Corrugated metal", "metal", corrugated_metal, (0.28, 0.50), (0.30, 0.70)),
 }
 
 

@@ -35,7 +35,7 @@ def draw(wanted: Wanted) -> Drawing:
     face = level - cup * (1 - (laid.across * np.float32(2 * TILE_M) / wide) ** 2)
     # soft wood between the rings weathers away, and splits along the grain
     checks = common.smoothstep(0.60, 0.74, wanted.noise(7, 3, 3, 0.5, down=150)) * open_
-    face = face + 0.0011 * rings * open_ + 0.0003 * wanted.noise(60, 4, 3, 0.6, down=420) - 0.003 * checks
+    face = face + 0.0011 * rings * open_ + 0.00014 * wanted.noise(60, 4, 3, 0.6, down=420) - 0.003 * checks
     nails = _nails(laid, controls["gap"] / 1000, wide)
     face = face - 0.0016 * (nails > 0) + 0.002 * knots * open_
     rounding = np.clip(1 - (edge - controls["gap"] / 2000) / 0.004, 0, 1) ** 2 * 0.003

@@ -58,7 +58,7 @@ def _form(
     shoulder = -0.004 * np.exp(-np.clip(away - width / 2, 0, None) / 0.004)
     grain = noise.periodic(size, 180, seed + 23, 4, 0.7)
     skin = noise.periodic(size, 26, seed + 24, 5, 0.6)
-    height = level + tilt + rim + shoulder + 0.0021 * skin + 0.00075 * grain
+    height = level + tilt + rim + shoulder + 0.0014 * skin + 0.0003 * grain
     depth = 0.022 + 0.5 * width
     height = height * (1 - open_) - open_ * depth * (0.75 + 0.25 * noise.periodic(size, 40, seed + 25, 3))
     height = (height - fine * 0.0035).astype(np.float32)

@@ -39,9 +39,9 @@ def draw(wanted: Wanted) -> Drawing:
     bed = scatter.Bed.floor((rock + 0.04 * wanted.noise(2, 9, 3, 0.5)).astype(np.float32), TILE_M / size)
     low = common.dust(bed.height, 0.14 / bed.pixel_m, 0.10)
     heap.stones(
-        wanted, rng, bed, ((0.05, 60), (0.03, 240), (0.017, 900), (0.009, 2600)),
+        wanted, rng, bed, ((0.085, 60), (0.055, 300), (0.034, 1200), (0.018, 3600)),
         lambda radius: PebbleStyle(radius, 1.3, 0.75, 2.5, 0.3, 1.0, 0.3, 0.25),
-        keep=np.clip((low * 1.3 - 0.25) * controls["chips"], 0, 1),
+        keep=np.clip((low * 1.6 - 0.05) * controls["chips"], 0, 1),
     )  # fmt: skip
     run.at(0.8)
     return Drawing(*_paint(wanted, bed, tone, lines), TILE_M)
@@ -66,7 +66,7 @@ def _paint(wanted: Wanted, bed: scatter.Bed, tone: Map, lines: Map) -> tuple[Map
     low = common.dust(bed.height, 0.12 / bed.pixel_m, 0.08)
     dust = np.clip(low * 0.9 + 0.2 * wanted.noise(14, 25, 4) - 0.2, 0, 1) * ~chip
     colour = common.mix(colour, (0.420, 0.390, 0.335), dust * 0.6)
-    colour = common.mix(colour, (0.430, 0.405, 0.360), chip * 0.4)
+    colour = common.mix(colour, (0.430, 0.405, 0.360), chip * 0.5)
     colour = common.to_mean(common.even_out(colour, 0.45), 0.315)
     rough = 0.74 + 0.05 * fine + 0.18 * dust - 0.06 * ochre
     return bed.height, colour, np.clip(rough, 0.4, 1).astype(np.float32)

@@ -28,7 +28,7 @@ def draw(wanted: Wanted) -> Drawing:
     rng = np.random.default_rng(wanted.seed)
     crest = _crests(wanted)
     grain = wanted.noise(300, 1, 2, 0.7)
-    sand = crest * (controls["ripples"] / 1000) + 0.012 * wanted.noise(2, 2, 3, 0.45) + 0.00045 * grain
+    sand = crest * (controls["ripples"] / 1000) + 0.012 * wanted.noise(2, 2, 3, 0.45) + 0.0002 * grain
     sand = sand + 0.0011 * wanted.noise(40, 3, 4, 0.6)
     run.at(0.4)
     bed = scatter.Bed.floor(sand.astype(np.float32), TILE_M / size)

@@ -87,8 +87,8 @@ def _paint(
     grey = np.broadcast_to(np.array([0.126, 0.132, 0.137], np.float32), (size, size, 3))
     warm = common.smoothstep(0.72, 1.0, block) * 0.5
     colour = common.mix(grey, (0.160, 0.138, 0.112), warm) * (light * (1 + 0.25 * edge))[..., None]
-    stain = common.smoothstep(0.0, 0.55, wanted.noise(5, 24, 5, 0.55) + 0.55 * low - 0.3) * controls["stain"]
-    colour = common.mix(colour, (0.170, 0.112, 0.066), np.clip(stain * (0.25 + 0.6 * low), 0, 0.85))
+    stain = common.smoothstep(0.0, 0.55, wanted.noise(5, 24, 5, 0.55) + 0.55 * low - 0.12) * controls["stain"]
+    colour = common.mix(colour, (0.170, 0.112, 0.066), np.clip(stain * (0.32 + 0.6 * low), 0, 0.85))
     earth = np.array([0.072, 0.058, 0.042], np.float32) * (1 + 0.4 * grit)[..., None]
     colour = (colour + (earth - colour) * soil[..., None]).astype(np.float32)
     growth = np.clip(controls["lichen"] * common.smoothstep(-0.45, 0.25, wanted.noise(4, 25, 4)), 0, 1)

@@ -59,8 +59,8 @@ def _paint(wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, radii: Ma
     colour = np.where(loose[..., None], fines, colour).astype(np.float32)
     settled = common.dust(height, 0.02 / bed.pixel_m, 0.028)
     colour = common.mix(colour, (0.098, 0.087, 0.072), settled * 0.6)
-    lichen, own = heap.spots(wanted, rng, 54, 30, np.clip(0.35 * controls["lichen"], 0, 1))
-    grown = lichen * ~loose * (1 - settled) * (warmth < 0.3) * common.smoothstep(-0.1, 0.3, wanted.noise(5, 33, 3))
+    lichen, own = heap.spots(wanted, rng, 40, 30, np.clip(0.48 * controls["lichen"], 0, 1))
+    grown = lichen * ~loose * (1 - settled) * (warmth < 0.3) * common.smoothstep(-0.3, 0.2, wanted.noise(5, 33, 3))
     colour = common.mix(colour, (0.262, 0.268, 0.228), grown * (0.35 + 0.4 * own))
     colour = common.to_mean(common.even_out(colour, 0.4), 0.145)
     rough = 0.60 + 0.2 * settled + 0.16 * loose + 0.06 * cleave

@@ -30,24 +30,24 @@ SHORT = Convention({
     "height": "{Name}_h",
 })  # fmt: skip
 SHORT_DOWN = Convention({
-    "colour": "T_{Name}_C", "normal": "T_{Name}_N", "roughness": "T_{Name}_R", "occlusion": "T_{Name}_O",
-    "height": "T_{Name}_H",
+    "colour": "{name}-{size}-c", "normal": "{name}-{size}-n", "roughness": "{name}-{size}-r",
+    "occlusion": "{name}-{size}-o", "height": "{name}-{size}-h",
 })  # fmt: skip
 CAMEL = Convention({
     "colour": "{Name}BaseColor", "normal": "{Name}Normal", "roughness": "{Name}Roughness",
     "occlusion": "{Name}AmbientOcclusion", "height": "{Name}Displacement",
 }, "tif")  # fmt: skip
 PACKED_ORM = Convention({
-    "colour": "{Name}/textures/{Name}_diff_{k}", "normal": "{Name}/textures/{Name}_nor_gl_{k}",
-    "packed-orm": "{Name}/textures/{Name}_arm_{k}", "height": "{Name}/textures/{Name}_disp_{k}",
+    "colour": "{name} in {k}/surface colour", "normal": "{name} in {k}/surface normal yup",
+    "packed-orm": "{name} in {k}/surface occlusion+roughness+metallic", "height": "{name} in {k}/surface height",
 })  # fmt: skip
 PACKED_RMA = Convention({
     "colour": "{name}-col-{size}x{size}", "normal": "{name}-nrm-{size}x{size}",
     "packed-rma": "{name}-rma-{size}x{size}", "height": "{name}-dsp-{size}x{size}",
 })  # fmt: skip
 GLOSS = Convention({
-    "colour": "{Name}_COL_{k}", "normal": "{Name}_NRM_{k}", "gloss": "{Name}_GLOSS_{k}", "occlusion": "{Name}_AO_{k}",
-    "height": "{Name}_DISP16_{k}",
+    "colour": "{size}-{Name}-Albedo", "normal": "{size}-{Name}-Normals", "gloss": "{size}-{Name}-Smoothness",
+    "occlusion": "{size}-{Name}-Occlusion", "height": "{size}-{Name}-Displacement",
 })  # fmt: skip
 GLOSS_AS_ROUGH = Convention({
     "colour": "{name}.diffuse.v2", "normal": "{name}.normal.v2", "roughness": "{name}.roughness.v2",

@@ -87,7 +87,7 @@ class Fits:
         if not 0 <= k < len(recipe.layers):
             raise RefusalError("layer", str(k), f"0 to {len(recipe.layers) - 1}", "choose another")
         layer = recipe.layers[k]
-        names = list(dict.fromkeys(layer.sets()))
+        names = list(dict.fromkeys(layer.uses()))
         sets: dict[str, Pyramid] = {name: self._store.stock[name] for name in names if name in self._store.stock}
         contents = self._store.stock.contents(names)
         key = [layer.id, layer.set, digest.of_part(layer.fit), digest.of_part(layer.look), contents]

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from pydantic import Field
 
+from elvatch.app.beginning import Beginning
 from elvatch.app.grounds import Grounds
 from elvatch.core.cache import Cache
 from elvatch.core.document.change import MOST_PUTS, Put, changed
-from elvatch.core.document.fit import Fit
 from elvatch.core.document.naming import renamed
-from elvatch.core.document.recipe import HandOff, Layer, Peg, Recipe, Stand, Stands
+from elvatch.core.document.recipe import HandOff, Peg, Recipe, Stand, Stands
 from elvatch.core.ground.description import Ground
 from elvatch.core.parts import Part
 from elvatch.core.results import result
@@ -68,10 +68,12 @@ class Sites:
         What is kept.
     grounds : Grounds
         Their grounds.
+    beginning : Beginning
+        How their covers begin.
     """
 
-    def __init__(self, store: Store, grounds: Grounds) -> None:
-        self._store, self._grounds = store, grounds
+    def __init__(self, store: Store, grounds: Grounds, beginning: Beginning) -> None:
+        self._store, self._grounds, self._beginning = store, grounds, beginning
         self._recipes = Cache[Recipe](_RECIPES)
 
     def recipe(self, base: Base) -> Recipe:
@@ -101,17 +103,13 @@ class Sites:
             for head in self._store.sites.all()
         ])  # fmt: skip
 
-    def new(self, title: str, ground: Ground) -> SiteState:
+    def new(self, title: str, ground: Ground, empty: bool = False) -> SiteState:
         """Begin a site on a ground; one that cannot be read is refused before anything is made."""
-        return self._store.sites.add(title, self.new_recipe(ground))
+        return self._store.sites.add(title, self.new_recipe(ground, empty))
 
-    def new_recipe(self, ground: Ground) -> Recipe:
-        """Return the recipe of a new site: the first set of the stock over all, the peg in the middle."""
-        first = self._store.stock.first()
-        layers: tuple[Layer, ...] = ()
-        if first is not None:
-            fit = Fit(tile_m=first.description.tile_m, relief_m=first.description.relief_m)
-            layers = (Layer(id="base", name=first.description.title, set=first.name, fit=fit),)
+    def new_recipe(self, ground: Ground, empty: bool = False) -> Recipe:
+        """Return the recipe of a new site: layers of the stock where such material lies, unless it begins empty; the
+        peg in the middle."""
         size = max(ground.width_m, ground.depth_m)
         land = self._grounds.land(ground).ground
         rise = land.highest_m - land.lowest_m
@@ -121,7 +119,8 @@ class Sites:
             near=Stand(bearing_deg=330, tilt_deg=17, distance_m=4.4, view_deg=44),
         )
         peg = Peg(east_m=ground.width_m / 2, north_m=ground.depth_m / 2)
-        return Recipe(ground=ground, layers=layers, peg=peg, stands=stands, hand_off=HandOff())
+        recipe = Recipe(ground=ground, layers=(), peg=peg, stands=stands, hand_off=HandOff())
+        return recipe if empty else recipe.model_copy(update={"layers": self._beginning.layers(recipe)})
 
     def name_part(self, site: str, base: int, id: str, name: str) -> SiteState:
         """Give a layer, wear, mask, path or image another name, wherever it is spoken of.

@@ -7,6 +7,7 @@ import io
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.app.beginning import Beginning
 from elvatch.app.bringing import Bringing
 from elvatch.app.covers import Covers, Spot
 from elvatch.app.fits import FitAt, Fits
@@ -64,7 +65,8 @@ class Workshop:
         self.panoramas = Panoramas(store)
         self.pictures = Pictures(store, self.grounds, self.covers, self.fits, self.marks, self.panoramas)
         self.handoffs = HandOffs(store, self.grounds, self.covers)
-        self.sites = Sites(store, self.grounds)
+        self.beginning = Beginning(store, self.grounds, self.covers)
+        self.sites = Sites(store, self.grounds, self.beginning)
         self.stills = Stills(store, self.grounds, self.covers, self.panoramas)
 
     def probe(self, recipe: Recipe, east_m: float, north_m: float, run: Run | None = None) -> Probe:

@@ -7,6 +7,7 @@ from typing import Any
 from flask import Response
 from pydantic import Field
 
+from elvatch.app.beginning import Begun
 from elvatch.app.covers import Chart, ClauseFacts, CoverFacts, Transect
 from elvatch.app.fits import BootCut, ReliefFacts
 from elvatch.app.workshop import Probe
@@ -14,7 +15,7 @@ from elvatch.core.cover.repetition import Repetition
 from elvatch.core.document.recipe import askable, rule_from_data
 from elvatch.core.formats import png
 from elvatch.core.ground.measures import MeasureName
-from elvatch.core.parts import PartId
+from elvatch.core.parts import ContentName, PartId
 from elvatch.core.picture import ramp
 from elvatch.core.picture.modes import LEGENDS, Legend
 from elvatch.core.refusal import RefusalError
@@ -52,6 +53,13 @@ class _Layer(_Ask):
     layer: int = Field(ge=0, le=63)
 
 
+class _Begin(_Ask):
+    """A layer of a set, to be laid on top."""
+
+    id: PartId
+    set: ContentName
+
+
 class _Askable(_Ask):
     layer: PartId
 
@@ -62,6 +70,12 @@ class _Relief(_Ask):
 
 class _Cut(_Transect):
     length_m: float = Field(default=3.0, gt=0.1, le=200)
+
+
+@ROUTES.post("/api/cover/begin")
+def begun() -> Begun:
+    wanted = body(_Begin)
+    return shop().beginning.layer(recipe_of(wanted.recipe), wanted.id, wanted.set)
 
 
 @ROUTES.post("/api/cover-facts")

@@ -19,6 +19,7 @@ ROUTES = Routes("sites")
 class _New(Body):
     title: str
     ground: dict[str, Any]
+    empty: bool = False
 
 
 class _Edit(Body):
@@ -49,7 +50,7 @@ def all_sites() -> SiteLines:
 @ROUTES.post("/api/sites", 201)
 def new_site() -> SiteState:
     new = body(_New)
-    return shop().sites.new(new.title, ground_from_data(new.ground))
+    return shop().sites.new(new.title, ground_from_data(new.ground), new.empty)
 
 
 @ROUTES.get("/api/sites/<site>")

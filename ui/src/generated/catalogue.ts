@@ -1092,6 +1092,8 @@ export const CATALOGUE: Catalogue = {
       "soft_lower": 0.2,
       "soft_upper": 0.0,
       "opposite": false,
+      "every": null,
+      "irregular": 0.0,
       "curve": [],
       "join": "and",
       "strength": 0.5,
@@ -1106,6 +1108,8 @@ export const CATALOGUE: Catalogue = {
       "soft_lower": 0.2,
       "soft_upper": 0.0,
       "opposite": false,
+      "every": null,
+      "irregular": 0.0,
       "curve": [],
       "join": "break-up",
       "strength": 0.5,
@@ -1120,6 +1124,8 @@ export const CATALOGUE: Catalogue = {
       "soft_lower": 1.0,
       "soft_upper": 0.0,
       "opposite": false,
+      "every": null,
+      "irregular": 0.0,
       "curve": [
         {
           "inside": 0.0,
@@ -1151,6 +1157,8 @@ export const CATALOGUE: Catalogue = {
       "soft_lower": 1.0,
       "soft_upper": 0.0,
       "opposite": false,
+      "every": null,
+      "irregular": 0.0,
       "curve": [
         {
           "inside": 0.0,
@@ -1174,6 +1182,8 @@ export const CATALOGUE: Catalogue = {
       "soft_lower": 1.0,
       "soft_upper": 0.0,
       "opposite": false,
+      "every": null,
+      "irregular": 0.0,
       "curve": [
         {
           "inside": 0.0,
@@ -1201,6 +1211,8 @@ export const CATALOGUE: Catalogue = {
           "soft_lower": 0.2,
           "soft_upper": 0.0,
           "opposite": false,
+          "every": null,
+          "irregular": 0.0,
           "curve": [],
           "join": "and",
           "strength": 0.5,
@@ -1246,11 +1258,17 @@ export const CATALOGUE: Catalogue = {
       "relief_m": 0.02,
       "relief_mid": null,
       "relief_curve": 0.0,
+      "own_sides": true,
       "meets": "levelled"
     },
     "edge": {
       "kind": "height",
-      "width_m": 0.02
+      "width_m": 0.02,
+      "fingers": 0.0,
+      "fingers_m": 3.0,
+      "strip_set": null,
+      "strip": 0.25,
+      "strip_tile_m": 2.0
     },
     "look": {
       "brightness": 1.0,
@@ -1809,6 +1827,22 @@ export const CATALOGUE: Catalogue = {
     ],
     "MeasureClause": [
       {
+        "field": "irregular",
+        "usual": 0.0,
+        "shown": {
+          "label": "Irregular",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "How far bands lie off their even places, and differ in width",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
         "field": "radius_m",
         "usual": 1.0,
         "shown": {
@@ -1826,6 +1860,22 @@ export const CATALOGUE: Catalogue = {
       }
     ],
     "OnNoise": [
+      {
+        "field": "irregular",
+        "usual": 0.0,
+        "shown": {
+          "label": "Irregular",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "How far bands lie off their even places, and differ in width",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
       {
         "field": "size_m",
         "usual": 8.0,
@@ -2481,6 +2531,70 @@ export const CATALOGUE: Catalogue = {
           "decades": false,
           "hint": "Height difference over which the higher one wins",
           "pixel": 0.002,
+          "usual": null
+        }
+      },
+      {
+        "field": "fingers",
+        "usual": 0.0,
+        "shown": {
+          "label": "Fingers",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "How far the soft end of its rule breaks up into fingers and islands",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "fingers_m",
+        "usual": 3.0,
+        "shown": {
+          "label": "\u2026size",
+          "unit": "m",
+          "least": 0.1,
+          "most": 100.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": true,
+          "hint": "Across a usual finger",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "strip",
+        "usual": 0.25,
+        "shown": {
+          "label": "Strip",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "How much of the soft end the strip along its boundary takes",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "strip_tile_m",
+        "usual": 2.0,
+        "shown": {
+          "label": "\u2026tile",
+          "unit": "m",
+          "least": 0.25,
+          "most": 20.0,
+          "step": 0.05,
+          "digits": 2,
+          "decades": true,
+          "hint": "",
+          "pixel": 0.0,
           "usual": null
         }
       }
@@ -3754,6 +3868,8 @@ export const CATALOGUE: Catalogue = {
         "soft_lower": 3.0,
         "soft_upper": 3.0,
         "opposite": false,
+        "every": null,
+        "irregular": 0.0,
         "curve": [],
         "kind": "measure",
         "measure": "elevation",
@@ -3766,6 +3882,8 @@ export const CATALOGUE: Catalogue = {
         "soft_lower": 5.0,
         "soft_upper": 5.0,
         "opposite": false,
+        "every": null,
+        "irregular": 0.0,
         "curve": [],
         "kind": "measure",
         "measure": "slope",
@@ -3778,6 +3896,8 @@ export const CATALOGUE: Catalogue = {
         "soft_lower": 20.0,
         "soft_upper": 20.0,
         "opposite": false,
+        "every": null,
+        "irregular": 0.0,
         "curve": [],
         "kind": "measure",
         "measure": "aspect",
@@ -3790,6 +3910,8 @@ export const CATALOGUE: Catalogue = {
         "soft_lower": 0.02,
         "soft_upper": 0.02,
         "opposite": false,
+        "every": null,
+        "irregular": 0.0,
         "curve": [],
         "kind": "measure",
         "measure": "curvature-profile",
@@ -3802,6 +3924,8 @@ export const CATALOGUE: Catalogue = {
         "soft_lower": 0.02,
         "soft_upper": 0.02,
         "opposite": false,
+        "every": null,
+        "irregular": 0.0,
         "curve": [],
         "kind": "measure",
         "measure": "curvature-plan",
@@ -3814,6 +3938,8 @@ export const CATALOGUE: Catalogue = {
         "soft_lower": 0.02,
         "soft_upper": 0.02,
         "opposite": false,
+        "every": null,
+        "irregular": 0.0,
         "curve": [],
         "kind": "measure",
         "measure": "curvature-mean",
@@ -3826,6 +3952,8 @@ export const CATALOGUE: Catalogue = {
         "soft_lower": 0.2,
         "soft_upper": 0.2,
         "opposite": false,
+        "every": null,
+        "irregular": 0.0,
         "curve": [],
         "kind": "measure",
         "measure": "relative-height",
@@ -3838,6 +3966,8 @@ export const CATALOGUE: Catalogue = {
         "soft_lower": 3.0,
         "soft_upper": 3.0,
         "opposite": false,
+        "every": null,
+        "irregular": 0.0,
         "curve": [],
         "kind": "measure",
         "measure": "openness",
@@ -3850,6 +3980,8 @@ export const CATALOGUE: Catalogue = {
         "soft_lower": 50.0,
         "soft_upper": 50.0,
         "opposite": false,
+        "every": null,
+        "irregular": 0.0,
         "curve": [],
         "kind": "measure",
         "measure": "drainage",
@@ -3862,6 +3994,8 @@ export const CATALOGUE: Catalogue = {
         "soft_lower": 0.8,
         "soft_upper": 0.8,
         "opposite": false,
+        "every": null,
+        "irregular": 0.0,
         "curve": [],
         "kind": "measure",
         "measure": "wetness",
@@ -3874,6 +4008,8 @@ export const CATALOGUE: Catalogue = {
         "soft_lower": 0.2,
         "soft_upper": 0.2,
         "opposite": false,
+        "every": null,
+        "irregular": 0.0,
         "curve": [],
         "kind": "measure",
         "measure": "worn",
@@ -3886,6 +4022,8 @@ export const CATALOGUE: Catalogue = {
         "soft_lower": 0.2,
         "soft_upper": 0.2,
         "opposite": false,
+        "every": null,
+        "irregular": 0.0,
         "curve": [],
         "kind": "measure",
         "measure": "dropped",
@@ -3898,6 +4036,8 @@ export const CATALOGUE: Catalogue = {
         "soft_lower": 50.0,
         "soft_upper": 50.0,
         "opposite": false,
+        "every": null,
+        "irregular": 0.0,
         "curve": [],
         "kind": "measure",
         "measure": "flow",
@@ -3910,6 +4050,8 @@ export const CATALOGUE: Catalogue = {
         "soft_lower": 0.2,
         "soft_upper": 0.2,
         "opposite": false,
+        "every": null,
+        "irregular": 0.0,
         "curve": [],
         "kind": "measure",
         "measure": "height-above-water",
@@ -3922,6 +4064,8 @@ export const CATALOGUE: Catalogue = {
         "soft_lower": 1.0,
         "soft_upper": 1.0,
         "opposite": false,
+        "every": null,
+        "irregular": 0.0,
         "curve": [],
         "kind": "measure",
         "measure": "distance-to-water",
@@ -3934,6 +4078,8 @@ export const CATALOGUE: Catalogue = {
         "soft_lower": 0.2,
         "soft_upper": 0.2,
         "opposite": false,
+        "every": null,
+        "irregular": 0.0,
         "curve": [],
         "kind": "measure",
         "measure": "water-depth",

@@ -196,6 +196,14 @@ export interface MeasureClause {
    * @maxItems 8
    */
   curve: CurvePoint[];
+  /**
+   * Comes again every so much, in the clause's unit; None: once
+   */
+  every: number | null;
+  /**
+   * How far repeated bands lie off their even places and differ in width
+   */
+  irregular: number;
   kind: "measure";
   lower: number | null;
   measure:
@@ -720,6 +728,14 @@ export interface OnMeasure {
    * @maxItems 8
    */
   curve: CurvePoint[];
+  /**
+   * Comes again every so much, in the clause's unit; None: once
+   */
+  every: number | null;
+  /**
+   * How far repeated bands lie off their even places and differ in width
+   */
+  irregular: number;
   join: "and" | "or" | "except" | "add" | "break-up";
   kind: "measure";
   lower: number | null;
@@ -767,6 +783,14 @@ export interface OnNoise {
    * @maxItems 8
    */
   curve: CurvePoint[];
+  /**
+   * Comes again every so much, in the clause's unit; None: once
+   */
+  every: number | null;
+  /**
+   * How far repeated bands lie off their even places and differ in width
+   */
+  irregular: number;
   join: "and" | "or" | "except" | "add" | "break-up";
   kind: "noise";
   lower: number | null;
@@ -797,6 +821,14 @@ export interface OnPainted {
    * @maxItems 8
    */
   curve: CurvePoint[];
+  /**
+   * Comes again every so much, in the clause's unit; None: once
+   */
+  every: number | null;
+  /**
+   * How far repeated bands lie off their even places and differ in width
+   */
+  irregular: number;
   join: "and" | "or" | "except" | "add" | "break-up";
   kind: "painted";
   lower: number | null;
@@ -844,7 +876,15 @@ export interface OnImage {
    * @maxItems 8
    */
   curve: CurvePoint[];
+  /**
+   * Comes again every so much, in the clause's unit; None: once
+   */
+  every: number | null;
   image: string;
+  /**
+   * How far repeated bands lie off their even places and differ in width
+   */
+  irregular: number;
   join: "and" | "or" | "except" | "add" | "break-up";
   kind: "image";
   lower: number | null;
@@ -869,6 +909,14 @@ export interface OnLayer {
    * @maxItems 8
    */
   curve: CurvePoint[];
+  /**
+   * Comes again every so much, in the clause's unit; None: once
+   */
+  every: number | null;
+  /**
+   * How far repeated bands lie off their even places and differ in width
+   */
+  irregular: number;
   join: "and" | "or" | "except" | "add" | "break-up";
   kind: "layer";
   layer: string;
@@ -921,7 +969,27 @@ export interface Layer {
  * How a layer meets what lies below it.
  */
 export interface Edge {
+  /**
+   * How far the soft end of its rule breaks up into fingers and islands
+   */
+  fingers: number;
+  /**
+   * Across a usual finger
+   */
+  fingers_m: number;
   kind: "fade" | "height";
+  /**
+   * How much of the soft end the strip along its boundary takes
+   */
+  strip: number;
+  /**
+   * What lies along its boundary, as bare soil or litter does; None: nothing of its own
+   */
+  strip_set: string | null;
+  /**
+   * Across a repeat of the strip's set
+   */
+  strip_tile_m: number;
   /**
    * Height over which the higher one wins
    */
@@ -946,6 +1014,10 @@ export interface Fit {
    * On steep planes
    */
   offset_up_m: number;
+  /**
+   * Steep sides of its relief get the texture across them, not drawn out down them
+   */
+  own_sides: boolean;
   /**
    * Triplanar: how sharply planes meet (power of the normal)
    */

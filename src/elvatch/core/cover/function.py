@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.cover import plan as p
+from elvatch.core.cover.boundary import broken, lay_strip
 from elvatch.core.cover.layer_material import kept_glow, kept_material
 from elvatch.core.cover.memory import Memo, nothing_kept
 from elvatch.core.cover.plan import Plan, Prepared
@@ -67,11 +68,13 @@ class Material(NamedTuple):
 
 
 class _Scratch(NamedTuple):
-    """Scratch of one thread for a block of places: presences of each layer and each wear, which layer hides all
+    """Scratch of one thread for a block of places: presences of each layer, without the strip along its boundary,
+    and each wear, which layer hides all
     below it, places that a rule must be asked about, and what it answers; of what is sent out the sum and one
     layer's."""
 
     here: NDArray[np.float32]
+    own: NDArray[np.float32]
     worn: NDArray[np.float32]
     lowest: NDArray[np.int64]
     asked: NDArray[np.int64]
@@ -85,7 +88,7 @@ def _scratch(prepared: Prepared) -> _Scratch:
     layers = len(prepared.plan.layers)
     wears, block = len(prepared.plan.worn.place), rules.BLOCK
     return _Scratch(
-        np.zeros((layers, block), np.float32), np.zeros((wears, block), np.float32), np.zeros(block, np.int64),
+        np.zeros((layers, block), np.float32), np.zeros((layers, block), np.float32), np.zeros((wears, block), np.float32), np.zeros(block, np.int64),
         np.empty(block, np.int64), np.empty(block, np.float32), rules.scratch(prepared.depth),
         np.empty((6, CHANNELS), np.float32), np.zeros((2, 3), np.float32),
     )  # fmt: skip
@@ -254,6 +257,13 @@ def _presences(plan: Plan, memo: Memo, places: Places, start: int, count: int, t
             scratch,
             scratch.here[k],
         )  # fmt: skip
+        if plan.layers[k, p.FINGERS] > 0.0 or plan.layers[k, p.STRIP] > 0.0:
+            for j in range(count):
+                here = scratch.here[k, j]
+                if 0.0 < here < 1.0:
+                    scratch.here[k, j], scratch.own[k, j] = broken(plan.layers[k], places, start + j, here)
+                else:
+                    scratch.own[k, j] = here
         if plan.layers[k, p.WORN_THROUGH] > 0.0:
             _wear_through(plan, memo, k, places, start, count, taps, scratch)
         if plan.layers[k, p.FIT + MEETS] != LEVELLED:
@@ -289,6 +299,8 @@ def _lay_upon(
     kept_material(plan, memo, k, places, i, taps, one, spare)
     share = 1.0
     if k > lowest:
+        if plan.strips[k, 1] > 0 and scratch.own[k, j] < scratch.here[k, j]:
+            lay_strip(plan, k, places, i, taps, 1.0 - scratch.own[k, j] / scratch.here[k, j], one, spare[0])
         share = _share_of_upper(plan.layers[k], scratch.here[k, j], one[HEIGHT], total[HEIGHT])
         if share <= _UNSEEN:
             return 0.0

@@ -12,8 +12,9 @@ from elvatch.core.cover.memory import Memo
 from elvatch.core.cover.plan import Plan
 from elvatch.core.ground.places import Places
 from elvatch.core.kernel import inner, part
-from elvatch.core.mapping.fitting import fitted
+from elvatch.core.mapping.fitting import SIDES, fitted
 from elvatch.core.mapping.lookup import look_up
+from elvatch.core.mapping.relief_sides import on_sides
 from elvatch.core.mapping.tint import tinted
 from elvatch.core.noise import fractal_noise
 from elvatch.core.stock.pyramid import BLUE, CHANNELS, OCCLUSION, RED, ROUGH, SLOPE_RMS
@@ -98,6 +99,10 @@ def _material_of_layer(
     fitted(
         layer, p.FIT, plan.sets[k], plan.means[k], plan.fall, places, i, drift_e, drift_n, taps, out, spare[1:]
     )  # fmt: skip
+    if layer[p.FIT + SIDES] > 0.0:
+        on_sides(
+            layer, p.FIT, plan.sets[k], plan.means[k], places, i, drift_e, drift_n, taps, out, spare[1], spare[2]
+        )  # fmt: skip
     lost = out[SLOPE_RMS]
     rough = layer[p.ROUGH_LOW] + layer[p.ROUGH_SPAN] * out[ROUGH] + layer[p.ROUGH_SHIFT]
     rough = min(max(rough, 0.03), 1.0)

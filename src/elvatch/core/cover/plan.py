@@ -26,7 +26,7 @@ from elvatch.core.refusal import RefusalError
 from elvatch.core.rules.evidence import WATER, Evidence
 from elvatch.core.rules.program import Programs, Tables, compiled, nowhere
 from elvatch.core.stock import pyramid
-from elvatch.core.stock.pyramid import BLUE, CHANNELS, GREEN, RED, Pyramid
+from elvatch.core.stock.pyramid import BLUE, CHANNELS, GREEN, HEIGHT, RED, Pyramid
 from elvatch.core.wear import wear_plan
 from elvatch.core.wear.wear_plan import Worn
 
@@ -34,7 +34,8 @@ Sets = tuple[Pyramid, Pyramid, Pyramid]
 
 # columns of a layer's numbers
 (OPACITY, BY_HEIGHT, WIDTH, ROUGH_SHIFT, ROUGH_LOW, ROUGH_SPAN, OCCLUDE, VARY, VARY_COLOUR, VARY_OFFSET, VARY_SIZE,
- IMAGE, MEAN_RED, MEAN_GREEN, MEAN_BLUE, WORN_THROUGH, GLOW, TINT) = range(18)  # fmt: skip
+ IMAGE, MEAN_RED, MEAN_GREEN, MEAN_BLUE, WORN_THROUGH, GLOW, FINGERS, FINGER_SIZE, STRIP, STRIP_TILE, STRIP_RELIEF,
+ STRIP_MID, TINT) = range(24)  # fmt: skip
 FIT = TINT + tint.NUMBERS
 TILE = FIT + fitting.TILE
 LAYER_NUMBERS = FIT + fitting.NUMBERS
@@ -46,6 +47,7 @@ class Plan(NamedTuple):
     ``spans`` first and last row of each layer's program in ``tables``. ``sets`` holds addresses and
     sides of each layer's three sets, ``means`` (layers, 3, 10) their means. ``fall`` is where the ground falls;
     ``worn`` the wear over them.
+    ``strips`` is the address and side of the set along each layer's boundary, 0 where there is none.
     ``image`` is the address and side of the image over the ground, 0 when there is none, ``extent`` the
     ground's size in metres. ``glows`` and ``glow_means`` are as ``sets`` and ``means``, of what the layers send out;
     without rows where none does.
@@ -60,6 +62,7 @@ class Plan(NamedTuple):
     image: NDArray[np.int64]
     extent: NDArray[np.float64]
     worn: Worn
+    strips: NDArray[np.int64]
     glows: NDArray[np.int64]
     glow_means: NDArray[np.float32]
 
@@ -73,6 +76,7 @@ class Prepared(NamedTuple):
 
     plan: Plan
     pyramids: tuple[Sets, ...]
+    strips: tuple[Pyramid | None, ...]
     positions: tuple[int, ...]
     wears: wear_plan.Fitted
     depth: int
@@ -97,8 +101,8 @@ def _even(brightness: float) -> Pyramid:
     return pyramid.plain(np.full((1, 1, 3), brightness, np.float32), 1.0)
 
 
-def _layer_row(layer: Layer, sets: Sets) -> list[float]:
-    look, mean = layer.look, sets[fitting.MAIN].mean
+def _layer_row(layer: Layer, sets: Sets, strip: Pyramid | None) -> list[float]:
+    look, mean, edge = layer.look, sets[fitting.MAIN].mean, layer.edge
     own = {
         OPACITY: layer.opacity, BY_HEIGHT: 1.0 if layer.edge.kind == "height" else 0.0, WIDTH: layer.edge.width_m,
         ROUGH_SHIFT: look.roughness_shift, ROUGH_LOW: look.roughness_lowest,
@@ -106,6 +110,11 @@ def _layer_row(layer: Layer, sets: Sets) -> list[float]:
         VARY_COLOUR: look.variation_colour, VARY_OFFSET: look.variation_offset, VARY_SIZE: look.variation_size_m,
         IMAGE: look.ground_image, MEAN_RED: float(mean[RED]), MEAN_GREEN: float(mean[GREEN]),
         MEAN_BLUE: float(mean[BLUE]), WORN_THROUGH: 0.0, GLOW: _glow(look, sets),
+        FINGERS: edge.fingers, FINGER_SIZE: edge.fingers_m, STRIP: edge.strip if strip else 0.0,
+        STRIP_TILE: edge.strip_tile_m,
+        # at another size it is as steep as it was
+        STRIP_RELIEF: strip.relief_m * edge.strip_tile_m / strip.tile_m if strip else 0.0,
+        STRIP_MID: float(strip.mean[HEIGHT]) if strip else 0.0,
     }  # fmt: skip
     tinting = dict(enumerate(tint.numbers(look), TINT))
     fit = beginning_at(FIT, fitting.columns(layer.id, layer.fit, look.normal_strength, sets))
@@ -125,6 +134,16 @@ def _sets_of(layer: Layer, sets: Mapping[str, Pyramid]) -> Sets:
     if any(name not in sets for name in (main, steep, finer)):
         raise missing_set(layer)
     return sets[main], sets[steep], sets[finer]
+
+
+def _strip_of(layer: Layer, sets: Mapping[str, Pyramid]) -> Pyramid | None:
+    """Return the set along a layer's boundary, if it has one."""
+    name = layer.edge.strip_set
+    if name is None or layer.edge.strip <= 0:
+        return None
+    if name not in sets:
+        raise missing_set(layer)
+    return sets[name]
 
 
 def _runs_downhill(layer: Layer) -> bool:
@@ -167,9 +186,9 @@ def _shown(layers: tuple[Layer, ...], prepared: Prepared) -> list[Layer]:
 def relief_names(layers: tuple[Layer, ...], prepared: Prepared, found: Names) -> list[str]:
     """Return what names each shown layer's and wear's part in the relief, where it lies with it."""
     out = list(found.presences[: len(prepared.pyramids)])
-    for layer, stored in zip(_shown(layers, prepared), prepared.pyramids, strict=True):
+    for layer, stored, strip in zip(_shown(layers, prepared), prepared.pyramids, prepared.strips, strict=True):
         look = [layer.look.variation_offset, layer.look.variation_size_m] if layer.look.variation_offset else None
-        contents = [one.content_name for one in stored]
+        contents = [one.content_name for one in (*stored, *((strip,) if strip else ()))]
         fit, edge = digest.of_part(layer.fit), digest.of_part(layer.edge)
         out.append(digest.of_json([layer.id, contents, fit, edge, layer.opacity, look]))
     fitted, presences = prepared.wears, found.presences[len(prepared.pyramids) :]
@@ -232,7 +251,7 @@ _GREY = Layer(id="plain", name="plain grey", set="0" * 40, fit=Fit(tile_m=1.0, r
 
 
 def _as_compiled(
-    numbers: list[list[float]], programs: Programs, pyramids: tuple[tuple[Pyramid, Pyramid, Pyramid], ...],
+    numbers: list[list[float]], programs: Programs, pyramids: tuple[Sets, ...], strips: tuple[Pyramid | None, ...],
     fall: Fall, image: GroundImage | None, worn: Worn,
 ) -> Plan:  # fmt: skip
     """Return layers as compiled code takes them."""
@@ -251,6 +270,9 @@ def _as_compiled(
         image=np.array([addresses.of(image.pyramid.texels), image.pyramid.size] if image else [0, 0], np.int64),
         extent=np.array([image.width_m, image.depth_m] if image else [1.0, 1.0]),
         worn=worn,
+        strips=np.array(
+            [(addresses.of(one.texels), one.size) if one else (0, 0) for one in strips], np.int64
+        ).reshape(-1, 2),
         glows=_places(glows, addresses),
         glow_means=_means(glows),
     )
@@ -297,7 +319,8 @@ def prepare(
     shown = ([_GREY] if alone else []) + [layers[k] for k in on]
     grey = (_plain_grey(),) * 3
     pyramids = ((grey,) if alone else ()) + tuple(_sets_of(layers[k], sets) for k in on)
-    numbers = [_layer_row(layer, one) for layer, one in zip(shown, pyramids, strict=True)]
+    strips = ((None,) if alone else ()) + tuple(_strip_of(layers[k], sets) for k in on)
+    numbers = [_layer_row(*one) for one in zip(shown, pyramids, strips, strict=True)]
     for k in range(1, len(shown)):
         if nowhere(shown[k].rule, evidence):
             numbers[k][OPACITY] = 0.0
@@ -317,8 +340,9 @@ def prepare(
         programs.addresses,
     )  # fmt: skip
     return Prepared(
-        plan=_as_compiled(numbers, programs, pyramids, fall, image, worn),
+        plan=_as_compiled(numbers, programs, pyramids, strips, fall, image, worn),
         pyramids=pyramids,
+        strips=strips,
         positions=positions,
         wears=fitted,
         depth=programs.depth,

@@ -119,6 +119,9 @@ class Fit(Lie):
     relief_curve: Annotated[
         float, Shown("Tops", "", -1, 1, 0.01, 2, hint="Below 0 rounds its tops, above 0 sharpens them")
     ] = Field(default=0.0, ge=-1, le=1, description="Above 0 sharpens its tops, below 0 rounds them")
+    own_sides: bool = Field(
+        default=True, description="Steep sides of its relief get the texture across them, not drawn out down them"
+    )
     meets: Meets = Field(default="levelled", description="How its relief meets that of the layers below")
 
     @model_validator(mode="after")

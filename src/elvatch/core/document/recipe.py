@@ -13,7 +13,7 @@ from pydantic import Field, ValidationError, model_validator
 
 from elvatch.core import digest
 from elvatch.core.cache import Cache
-from elvatch.core.document.fit import Fit
+from elvatch.core.document.fit import LEAST_TILE_M, MOST_TILE_M, Fit
 from elvatch.core.document.light import Light
 from elvatch.core.document.marks import Marks
 from elvatch.core.document.rule import MOST_CLAUSES, KeptRule, OnLayer, Rule, singles
@@ -45,6 +45,21 @@ class Edge(Part):
             "Edge width", "m", 0, 0.5, 0.002, 3, hint="Height difference over which the higher one wins", pixel=0.002
         ),
     ] = Field(default=0.02, ge=0, le=10, description="Height over which the higher one wins")
+    fingers: Annotated[
+        Share, share("Fingers", "How far the soft end of its rule breaks up into fingers and islands")
+    ] = Field(default=0.0, description="How far the soft end of its rule breaks up into fingers and islands")
+    fingers_m: Annotated[
+        float, Shown("…size", "m", 0.1, 100, 0.1, 1, True, "Across a usual finger")
+    ] = Field(default=3.0, ge=0.05, le=5_000, description="Across a usual finger")
+    strip_set: ContentName | None = Field(
+        default=None, description="What lies along its boundary, as bare soil or litter does; None: nothing of its own"
+    )
+    strip: Annotated[
+        Share, share("Strip", "How much of the soft end the strip along its boundary takes")
+    ] = Field(default=0.25, description="How much of the soft end the strip along its boundary takes")
+    strip_tile_m: Annotated[
+        float, Shown("…tile", "m", 0.25, 20, 0.05, 2, True)
+    ] = Field(default=2.0, ge=LEAST_TILE_M, le=MOST_TILE_M, description="Across a repeat of the strip's set")
 
 
 class Look(Part):
@@ -115,6 +130,10 @@ class Layer(Part):
         """Return its own set, that of its steep planes and that of its near detail; its own where it has no other."""
         detail = self.fit.detail.set if self.fit.detail else None
         return self.set, self.fit.steep_set or self.set, detail or self.set
+
+    def uses(self) -> tuple[ContentName, ...]:
+        """Return every set that it is made of: :meth:`sets`, and that of the strip along its boundary."""
+        return (*self.sets(), self.edge.strip_set) if self.edge.strip_set else self.sets()
 
 
 class Stand(Part):
@@ -228,12 +247,12 @@ class Recipe(Part):
 
     def using(self, texture_set: ContentName) -> list[Name]:
         """Return the names of the layers and wears that use a texture set."""
-        layers = [layer.name for layer in self.layers if texture_set in layer.sets()]
+        layers = [layer.name for layer in self.layers if texture_set in layer.uses()]
         return [*layers, *(wear.name for wear in self.wears if texture_set in wear.sets())]
 
     def sets(self) -> list[ContentName]:
         """Return the names of all texture sets it needs, each once, in order."""
-        layers = [name for layer in self.layers for name in layer.sets()]
+        layers = [name for layer in self.layers for name in layer.uses()]
         return sorted({*layers, *(name for wear in self.wears for name in wear.sets())})
 
 

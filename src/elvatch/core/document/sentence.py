@@ -29,7 +29,10 @@ def _measured(clause: OnMeasure) -> str:
         parts.append(f"{above} {_number(clause.lower, clause.unit)}")
     if clause.upper is not None:
         parts.append(f"{below} {_number(clause.upper, clause.unit)}")
-    return " and ".join(parts) or f"of any {clause.measure}"
+    text = " and ".join(parts) or f"of any {clause.measure}"
+    if clause.every is not None:
+        text += f", again every {_number(clause.every, clause.unit)}"
+    return text
 
 
 def words(clause: Clause) -> str:

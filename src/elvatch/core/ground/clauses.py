@@ -12,17 +12,18 @@ from pydantic import Field, model_validator
 
 from elvatch.core.ground.measures import KINDS, MeasureName, Unit
 from elvatch.core.kernel import inner, kernel
+from elvatch.core.noise import hash_cell
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.parts import Part, Share
-from elvatch.core.shown import Shown
+from elvatch.core.shown import Shown, share
 
 MOST_POINTS = 8
 """Of a clause's curve."""
 
 # columns of a clause's numbers
-(SOURCE, JOIN, LOWER, UPPER, SOFT_LOWER, SOFT_UPPER, OPPOSITE, CURVE, A, B, C, D, BREAK_FIRST, BREAK_LAST,
- BREAK_REACH, SKIP) = range(16)  # fmt: skip
-ROW_NUMBERS = 16
+(SOURCE, JOIN, LOWER, UPPER, SOFT_LOWER, SOFT_UPPER, OPPOSITE, EVERY, IRREGULAR, CURVE, A, B, C, D, BREAK_FIRST,
+ BREAK_LAST, BREAK_REACH, SKIP) = range(18)  # fmt: skip
+ROW_NUMBERS = 18
 
 
 class CurvePoint(Part):
@@ -37,13 +38,22 @@ STRAIGHT = (CurvePoint(inside=0, share=0), CurvePoint(inside=1, share=1))
 
 
 class Limits(Part):
-    """Between two values; a limit left out does not limit. Soft ends reach outwards."""
+    """Between two values; a limit left out does not limit. Soft ends reach outwards.
+
+    With ``every`` what lies between them comes again and again, below and above: bands.
+    """
 
     lower: float | None = Field(default=None, ge=-1e9, le=1e9)
     upper: float | None = Field(default=None, ge=-1e9, le=1e9)
     soft_lower: float = Field(default=0.0, ge=0, le=1e9)
     soft_upper: float = Field(default=0.0, ge=0, le=1e9)
     opposite: bool = False
+    every: float | None = Field(
+        default=None, gt=0, le=1e9, description="Comes again every so much, in the clause's unit; None: once"
+    )
+    irregular: Annotated[
+        Share, share("Irregular", "How far bands lie off their even places, and differ in width")
+    ] = Field(default=0.0, description="How far repeated bands lie off their even places and differ in width")
     curve: tuple[CurvePoint, ...] = Field(
         default=(), max_length=MOST_POINTS, description="Of the soft ends; without points they ease in and out"
     )
@@ -55,6 +65,11 @@ class Limits(Part):
             raise ValueError("the lower limit must not lie above the upper one")
         if any(a.inside >= b.inside for a, b in zip(self.curve, self.curve[1:], strict=False)):
             raise ValueError("the points of a curve go from outside to inside")
+        if self.every is not None:
+            if round_about:
+                raise ValueError("a facing comes round by itself: it does not repeat")
+            if self.lower is None or self.upper is None or self.upper - self.lower >= self.every:
+                raise ValueError("bands need a lower and an upper limit that lie closer than they repeat")
         return self
 
 
@@ -111,11 +126,11 @@ def begun(measure: MeasureName, lowest_m: float, highest_m: float) -> MeasureCla
 
 
 def limit_numbers(limits: Limits) -> list[float]:
-    """Return the columns LOWER to OPPOSITE of a clause, in its own unit."""
+    """Return the columns LOWER to IRREGULAR of a clause, in its own unit."""
     return [
         -math.inf if limits.lower is None else limits.lower,
         math.inf if limits.upper is None else limits.upper,
-        limits.soft_lower, limits.soft_upper, float(limits.opposite),
+        limits.soft_lower, limits.soft_upper, float(limits.opposite), limits.every or 0.0, limits.irregular,
     ]  # fmt: skip
 
 
@@ -161,8 +176,26 @@ def ramp(inside: float, soft: float) -> float:
 
 
 @inner
+def _in_bands(rows: NDArray[np.float64], k: int, value: float) -> float:
+    """Return where a value lies on the soft ends of the nearest of clause ``k``'s bands."""
+    every, half = rows[k, EVERY], 0.5 * (rows[k, UPPER] - rows[k, LOWER])
+    away, best = value - (rows[k, LOWER] + half), -1e9
+    nearest = math.floor(away / every + 0.5)
+    for number in range(nearest - 1, nearest + 2):
+        drawn = hash_cell(number, 977, 31)
+        aside = (drawn & 0xFFFF) / 65535.0 - 0.5
+        wide = half * (1.0 + rows[k, IRREGULAR] * (2.0 * (drawn >> 16) / 65535.0 - 1.0))
+        # never so far that it would meet the next
+        at = away - number * every - rows[k, IRREGULAR] * aside * max(every - 4.0 * half, 0.0)
+        best = max(best, min(ramp(at + wide, rows[k, SOFT_LOWER]), ramp(wide - at, rows[k, SOFT_UPPER])))
+    return best
+
+
+@inner
 def position(rows: NDArray[np.float64], k: int, value: float) -> float:
     """Return where a value lies on clause ``k``'s soft ends: 1 inside, 0 outside, not yet eased."""
+    if rows[k, EVERY] > 0.0:
+        return _in_bands(rows, k, value)
     return min(ramp(value - rows[k, LOWER], rows[k, SOFT_LOWER]), ramp(rows[k, UPPER] - value, rows[k, SOFT_UPPER]))
 
 
@@ -213,7 +246,7 @@ def limit_to(
         Asked between bands.
     """
     rows = np.zeros((1, ROW_NUMBERS))
-    rows[0, LOWER : OPPOSITE + 1] = limit_numbers(clause)
+    rows[0, LOWER : IRREGULAR + 1] = limit_numbers(clause)
     rows[0, CURVE] = 0 if clause.curve else -1
     curves = curve_table([clause.curve] if clause.curve else [])
     facing = clause.measure == "aspect"

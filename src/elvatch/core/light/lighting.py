@@ -19,7 +19,7 @@ from elvatch.core.light.spectrum import LUMINANCE, Colour, encoded
 from elvatch.core.light.sun import Direction, direction
 from elvatch.core.light.water import Pool, pool
 
-_GREY_SHOWS_AS = 0.23
+_GREY_SHOWS_AS = 0.28
 _WHITE_AT_DEG = 35.0
 """The sun's height for which level grey ground is grey; the eye follows some of the way to others."""
 _EYE_FOLLOWS = 0.5

@@ -50,7 +50,7 @@ _REPEATS = {"none": 0, "shift": 1, "turn": 2, "second": 3}
 # columns of a fit's numbers, after the first
 (PROJECTION, TILE, ASPECT, MIRROR, COS, SIN, EAST_COS, EAST_SIN, NORTH_COS, NORTH_SIN, OFF_EAST, OFF_NORTH, OFF_UP,
  EDGE, SIDE_X, SIDE_Y, REPEATS, STRENGTH, SECOND, SEED, GAIN_ACROSS, GAIN_DOWN, STEEP_ACROSS, STEEP_DOWN, DETAIL,
- DETAIL_TILE, DETAIL_GAIN, DETAIL_RELIEF, RELIEF, MID, CURVE, STEEP_LEVEL, MEETS) = range(33)  # fmt: skip
+ DETAIL_TILE, DETAIL_GAIN, DETAIL_RELIEF, RELIEF, MID, CURVE, STEEP_LEVEL, SIDES, MEETS) = range(34)  # fmt: skip
 NUMBERS = MEETS + 1
 LEVELLED, ON_TOP, CUT_IN = range(3)
 _MEETS = {"levelled": LEVELLED, "on top": ON_TOP, "cut in": CUT_IN}
@@ -58,6 +58,8 @@ MAIN, STEEP, FINER = range(3)
 """Which of a layer's three sets: its own, that of its steep planes, that of its near detail."""
 
 _STRETCH = 16.0
+_LEAST_SIDE_M = 0.04
+"""Lower relief has no sides that could be seen."""
 _UNSEEN = 0.02
 PATCH_OF_RUNS = 2.2
 """Downhill, from one corner of the lattice to the next, in tiles."""
@@ -141,7 +143,16 @@ def columns(layer_id: str, fit: Fit, normal_strength: float, sets: tuple[Pyramid
         DETAIL_RELIEF: detail.relief_m if detail else 0.0,
         RELIEF: fit.relief_m, MID: middle(fit, float(main.mean[HEIGHT])), CURVE: fit.relief_curve,
         STEEP_LEVEL: float(main.mean[HEIGHT] - steep.mean[HEIGHT]) if levelled else 0.0, MEETS: _MEETS[fit.meets],
+        SIDES: _sides(fit, normal_strength),
     }  # fmt: skip
+
+
+def _sides(fit: Fit, normal_strength: float) -> float:
+    """Return what the slopes that are shown are multiplied by to be those of the relief, below 0 where its sides are
+    not textured by themselves; 0 where no side is seen."""
+    if fit.relief_m < _LEAST_SIDE_M or normal_strength <= 0 or fit.projection not in ("above", "triplanar"):
+        return 0.0
+    return (1.0 if fit.own_sides else -1.0) / normal_strength
 
 
 class Footprint(NamedTuple):
@@ -312,7 +323,7 @@ def downhill(
 
 
 @inner
-def _upright(facing_x: float, facing_y: float, mirror: float, c: float, s: float) -> Axes:
+def upright(facing_x: float, facing_y: float, mirror: float, c: float, s: float) -> Axes:
     """Return the axes of a texture on an upright plane that faces a horizontal direction."""
     rx, ry = -facing_y * mirror, facing_x * mirror
     return c * rx, c * ry, s, s * rx, s * ry, -c
@@ -323,17 +334,17 @@ def axes_of(layer: NDArray[np.float64], f: int, plane: int, rise_e: float, rise_
     """Return the axes of a layer's texture on one of its planes: 0 up, 1 east or west, 2 north or south, 3 a wall."""
     mirror = layer[f + MIRROR]
     if plane == 1:
-        return _upright(math.copysign(1.0, -rise_e), 0.0, mirror, layer[f + EAST_COS], layer[f + EAST_SIN])
+        return upright(math.copysign(1.0, -rise_e), 0.0, mirror, layer[f + EAST_COS], layer[f + EAST_SIN])
     if plane == 2:
-        return _upright(0.0, math.copysign(1.0, -rise_n), mirror, layer[f + NORTH_COS], layer[f + NORTH_SIN])
+        return upright(0.0, math.copysign(1.0, -rise_n), mirror, layer[f + NORTH_COS], layer[f + NORTH_SIN])
     c, s = layer[f + COS], layer[f + SIN]
     if plane == 3:
-        return _upright(layer[f + SIDE_X], layer[f + SIDE_Y], mirror, c, s)
+        return upright(layer[f + SIDE_X], layer[f + SIDE_Y], mirror, c, s)
     return c * mirror, s, 0.0, s * mirror, -c, 0.0
 
 
 @inner
-def _powered(ratio: float, edge: float) -> float:
+def powered(ratio: float, edge: float) -> float:
     """Return ``ratio ** edge``, at once where it is plain: most ground faces one plane alone."""
     if ratio >= 1.0:
         return 1.0
@@ -359,7 +370,7 @@ def plane_weights(rise_e: float, rise_n: float, edge: float) -> tuple[float, flo
     # the normal is (-rise_e, -rise_n, 1) and only ratios count
     ax, ay = abs(rise_e), abs(rise_n)
     per = 1.0 / max(ax, ay, 1.0)
-    wx, wy, wz = _powered(ax * per, edge), _powered(ay * per, edge), _powered(per, edge)
+    wx, wy, wz = powered(ax * per, edge), powered(ay * per, edge), powered(per, edge)
     least = _UNSEEN * (wx + wy + wz)
     wx, wy, wz = (0.0 if wx < least else wx), (0.0 if wy < least else wy), (0.0 if wz < least else wz)
     total = 1.0 / (wx + wy + wz)

@@ -256,9 +256,9 @@ class Renderer:
         if mode not in modes.LEGENDS:
             return None
         if layer >= 0:
-            found = stretch.of_layer(laid.prepared, layer, seen.on_ground, token)
+            found = stretch.of_layer(laid.prepared, layer, seen.on_ground, token, material.slope)
         else:
-            found = stretch.of_cover(laid.prepared, seen.on_ground, material.shares, token)
+            found = stretch.of_cover(laid.prepared, seen.on_ground, material.shares, token, material.slope)
         return found[0] if mode == "stretch" else found[1]
 
     def _look(self, land: Terrain, recipe: Recipe, laid: _Laid, view: View, token: Token | None) -> _Seen:
@@ -318,7 +318,7 @@ class Renderer:
         self, land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], evidence: Evidence, solo: int
     ) -> _Laid:
         """Return a recipe's layers made ready, the same for all three pictures."""
-        named = dict.fromkeys(name for layer in recipe.layers for name in layer.sets())
+        named = dict.fromkeys(name for layer in recipe.layers for name in layer.uses())
         stored = {name: found for name in named if (found := sets.get(name)) is not None}
         contents: list[object] = [(name, one.content_name) for name, one in stored.items()]
         # a set's files may be replaced under its name, and what moves is drawn smaller than what rests

@@ -27,8 +27,8 @@ def draw(wanted: Wanted) -> Drawing:
     size, _, controls, run = wanted
     rng = np.random.default_rng(wanted.seed)
     pixel_m = TILE_M / size
-    tufts = wanted.noise(11, 1, 3, 0.55)
-    floor = wanted.noise(4, 2, 4, 0.5) * 0.018 + common.smoothstep(-0.15, 0.5, tufts) * 0.022
+    tufts = 0.6 * wanted.noise(13, 1, 4, 0.6) + 0.5 * wanted.noise(5, 4, 3, 0.5)
+    floor = wanted.noise(4, 2, 4, 0.5) * 0.018 + common.smoothstep(-0.15, 0.5, tufts) * 0.013
     bed = scatter.Bed.floor(floor.astype(np.float32), pixel_m)
     heap.stones(wanted, rng, bed, _CRUMBS, lambda radius: PebbleStyle(radius, 1.2, 0.6, 2.0, 0.3, 0.0, 0.2, 0.45))
     bed.owner[:] = -1

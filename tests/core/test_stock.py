@@ -113,7 +113,9 @@ def test_occlusion_falls_with_depth(made: tuple[str, common.MadeSet]) -> None:
     """Depth is below what lies within a finger, a hand or a stride, whichever the set's own relief is."""
     height, size = made[1].height, made[1].height.shape[0]
     found = [
-        scipy.stats.spearmanr((periodic.blur(height, share * size) - height).ravel(), made[1].occlusion.ravel()).statistic
+        scipy.stats.spearmanr(
+            (periodic.blur(height, share * size) - height).ravel(), made[1].occlusion.ravel()
+        ).statistic
         for share in (0.005, 0.015, 0.06)
     ]
     assert min(found) < -0.4

@@ -1,5 +1,6 @@
 /** A small recipe and a site as the server answers with it. */
 
+import { CATALOGUE } from "../src/generated/catalogue";
 import type { SiteState } from "../src/api/types";
 import { inLayer } from "../src/state/site";
 import { newFit, newLayer } from "../src/rooms/cover/new-layer";
@@ -15,7 +16,7 @@ export function layer(id: string, part: Partial<Layer> = {}): Layer {
     group: "",
     rule: { clauses: [] },
     fit: newFit(2, 0.1),
-    edge: { kind: "height", width_m: 0.05 },
+    edge: { ...CATALOGUE.layer.edge, width_m: 0.05, fingers: 0 },
     look: newLayer({ name: "", title: "", tileM: 2, reliefM: 0.1 }).look,
     ...part,
   };

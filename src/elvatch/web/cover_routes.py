@@ -7,7 +7,7 @@ from typing import Any
 from flask import Response
 from pydantic import Field
 
-from elvatch.app.beginning import Begun
+from elvatch.app.beginning import BegunLayer
 from elvatch.app.covers import Chart, ClauseFacts, CoverFacts, Transect
 from elvatch.app.fits import BootCut, ReliefFacts
 from elvatch.app.workshop import Probe
@@ -73,7 +73,7 @@ class _Cut(_Transect):
 
 
 @ROUTES.post("/api/cover/begin")
-def begun() -> Begun:
+def begun() -> BegunLayer:
     wanted = body(_Begin)
     return shop().beginning.layer(recipe_of(wanted.recipe), wanted.id, wanted.set)
 

@@ -5,6 +5,7 @@ import type { Ground, MaskImage, Reading, Recipe } from "../generated/recipe";
 import type { Brushed, Drawn } from "../state/tools";
 import type {
   AtPlace,
+  BegunLayer,
   BootCut,
   BroughtImage,
   Chart,
@@ -44,6 +45,8 @@ export interface TrueSize {
 export interface NewSite {
   title: string;
   ground: Ground;
+  /** No layers: else it begins as a place, of what the stock has. */
+  empty?: boolean;
 }
 
 /** Tells one window from another, so that only its own older requests are cancelled. */
@@ -361,6 +364,9 @@ export const projected = (request: PictureRequest, lines: [number, number][][]) 
 export const askable = (recipe: Recipe, layer: string) => ask<string[]>("/api/askable", { recipe, layer });
 export const whereChart = (recipe: Recipe, across: string, up: string) =>
   ask<Chart>("/api/where-chart", { recipe, across, up });
+/** A new layer of a set as it begins on top of a site, where such material lies, and the share that it takes. */
+export const beginLayer = (recipe: Recipe, id: string, set: string) =>
+  ask<BegunLayer>("/api/cover/begin", { recipe, id, set });
 export const clauseFacts = (recipe: Recipe, layer: number, clauses: Recipe["layers"][number]["rule"]["clauses"]) =>
   ask<ClauseFacts>("/api/clause", { recipe, layer, clauses });
 export const probe = (recipe: Recipe, east: number, north: number) =>

@@ -21,6 +21,8 @@ export interface Answers {
   Allowance?: Allowance;
   AtPlace?: AtPlace;
   Beginnings?: Beginnings;
+  Begun?: Begun;
+  BegunLayer?: BegunLayer;
   BlendKind?: BlendKind;
   BootCut?: BootCut;
   BroughtImage?: BroughtImage;
@@ -99,8 +101,6 @@ export interface Answers {
   WearAt?: WearAt;
   WearKind?: WearKind;
   WrittenFile?: WrittenFile;
-  elvatch__app__beginning__Begun?: Begun;
-  elvatch__app__bringing__Begun?: Begun1;
 }
 /**
  * Why a layer lies at a place: its rule's presence with opacity, 0..1, and its clauses in order.
@@ -153,6 +153,19 @@ export interface Span {
   pixelShare: number;
   soft: number;
   step: number;
+}
+/**
+ * A drop that was begun.
+ */
+export interface Begun {
+  drop: string;
+}
+/**
+ * A layer as it begins on a site, and the share of the ground that it takes there.
+ */
+export interface BegunLayer {
+  layer: Layer;
+  share: number;
 }
 /**
  * A way to change raw numbers, and what it does.
@@ -1093,17 +1106,4 @@ export interface WearKind {
   tileM: number;
   title: string;
   what: string;
-}
-/**
- * A layer as it begins on a site, and the share of the ground that it takes there.
- */
-export interface Begun {
-  layer: Layer;
-  share: number;
-}
-/**
- * A drop that was begun.
- */
-export interface Begun1 {
-  drop: string;
 }

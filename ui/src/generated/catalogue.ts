@@ -1264,7 +1264,7 @@ export const CATALOGUE: Catalogue = {
     "edge": {
       "kind": "height",
       "width_m": 0.02,
-      "fingers": 0.0,
+      "fingers": 0.5,
       "fingers_m": 3.0,
       "strip_set": null,
       "strip": 0.25,

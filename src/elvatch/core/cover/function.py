@@ -88,7 +88,8 @@ def _scratch(prepared: Prepared) -> _Scratch:
     layers = len(prepared.plan.layers)
     wears, block = len(prepared.plan.worn.place), rules.BLOCK
     return _Scratch(
-        np.zeros((layers, block), np.float32), np.zeros((layers, block), np.float32), np.zeros((wears, block), np.float32), np.zeros(block, np.int64),
+        np.zeros((layers, block), np.float32), np.zeros((layers, block), np.float32),
+        np.zeros((wears, block), np.float32), np.zeros(block, np.int64),
         np.empty(block, np.int64), np.empty(block, np.float32), rules.scratch(prepared.depth),
         np.empty((6, CHANNELS), np.float32), np.zeros((2, 3), np.float32),
     )  # fmt: skip

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from elvatch.core.document.fit import Fit, NearDetail
-from elvatch.core.document.recipe import Layer
+from elvatch.core.document.recipe import Edge, Layer
 from elvatch.core.document.rule import Bracket, Clause, OnImage, OnLayer, OnNoise, OnPainted, OnPath, Rule, on
 from elvatch.core.ground.begin import NEW_ID
 from elvatch.core.ground.clauses import between
@@ -15,7 +15,7 @@ _ABOUT_DEG = 6.0
 
 def layer() -> Layer:
     """Return a new layer; whoever lays it gives it an id, a name and a set, with that set's tile and relief."""
-    return Layer(id=NEW_ID, name=_CALLED, set=_NO_SET, fit=Fit())
+    return Layer(id=NEW_ID, name=_CALLED, set=_NO_SET, fit=Fit(), edge=Edge(fingers=0.5))
 
 
 def near_detail(tile_m: float) -> NearDetail:

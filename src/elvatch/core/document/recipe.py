@@ -48,18 +48,19 @@ class Edge(Part):
     fingers: Annotated[
         Share, share("Fingers", "How far the soft end of its rule breaks up into fingers and islands")
     ] = Field(default=0.0, description="How far the soft end of its rule breaks up into fingers and islands")
-    fingers_m: Annotated[
-        float, Shown("…size", "m", 0.1, 100, 0.1, 1, True, "Across a usual finger")
-    ] = Field(default=3.0, ge=0.05, le=5_000, description="Across a usual finger")
-    strip_set: ContentName | None = Field(
-        default=None, description="What lies along its boundary, as bare soil or litter does; None: nothing of its own"
+    fingers_m: Annotated[float, Shown("…size", "m", 0.1, 100, 0.1, 1, True, "Across a usual finger")] = Field(
+        default=3.0, ge=0.05, le=5_000, description="Across a usual finger"
     )
-    strip: Annotated[
-        Share, share("Strip", "How much of the soft end the strip along its boundary takes")
-    ] = Field(default=0.25, description="How much of the soft end the strip along its boundary takes")
-    strip_tile_m: Annotated[
-        float, Shown("…tile", "m", 0.25, 20, 0.05, 2, True)
-    ] = Field(default=2.0, ge=LEAST_TILE_M, le=MOST_TILE_M, description="Across a repeat of the strip's set")
+    strip_set: ContentName | None = Field(
+        default=None,
+        description="What lies along its boundary, as bare soil or litter does; None: nothing of its own",
+    )
+    strip: Annotated[Share, share("Strip", "How much of the soft end the strip along its boundary takes")] = Field(
+        default=0.25, description="How much of the soft end the strip along its boundary takes"
+    )
+    strip_tile_m: Annotated[float, Shown("…tile", "m", 0.25, 20, 0.05, 2, True)] = Field(
+        default=2.0, ge=LEAST_TILE_M, le=MOST_TILE_M, description="Across a repeat of the strip's set"
+    )
 
 
 class Look(Part):

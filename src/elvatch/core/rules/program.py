@@ -311,7 +311,13 @@ def _misses(clause: Clause, evidence: Evidence, broken_up: float) -> bool:
         mask = evidence.masks.get(clause.mask)
         as_it_is = clause.lower is not None and clause.lower > 0 and clause.lower - clause.soft_lower >= 0
         return (mask is None or not mask.tiles) and as_it_is and not (clause.curve and clause.curve[0].share > 0)
-    if not isinstance(clause, OnMeasure) or clause.measure == "aspect" or evidence.reach is None or clause.curve or clause.every:
+    if (
+        not isinstance(clause, OnMeasure)
+        or clause.measure == "aspect"
+        or evidence.reach is None
+        or clause.curve
+        or clause.every
+    ):
         return False
     low, high = evidence.reach(clause.measure, clause.radius_m)
     reach = 1.0 + broken_up

@@ -78,7 +78,8 @@ def lay(
     edges = np.stack([_edges(rng, laid.cuts, laid.ragged) for _ in range(laid.courses)])
     piece, along, to_end = _cut(((run + first[number]) % 1.0).astype(np.float32), edges, number)
     return Courses(
-        (number * laid.cuts + piece).astype(np.int32), number, np.minimum(to_side, to_end) / np.float32(length),
+        (number * laid.cuts + piece).astype(np.int32), number,
+        (np.minimum(to_side, to_end) / length).astype(np.float32),
         along / np.float32(length), from_middle / np.float32(length), laid.courses * laid.cuts,
     )  # fmt: skip
 
@@ -90,9 +91,7 @@ def _edges(rng: np.random.Generator, count: int, uneven: float) -> NDArray[np.fl
     return np.concatenate([[0.0], ends[:-1]]).astype(np.float32)
 
 
-def _cut(
-    place: Map, edges: NDArray[np.float32], number: NDArray[np.int32]
-) -> tuple[NDArray[np.int32], Map, Map]:
+def _cut(place: Map, edges: NDArray[np.float32], number: NDArray[np.int32]) -> tuple[NDArray[np.int32], Map, Map]:
     """Return the piece of each place (0..1) in its course, its way to the middle and to the nearer end."""
     courses, cuts = edges.shape
     # one rising row of edges for all courses: each a whole number further than the one before
@@ -102,4 +101,8 @@ def _cut(
     place = place + number.astype(np.float32)
     piece = np.clip(np.searchsorted(begins, place, side="right") - 1, 0, len(begins) - 1).astype(np.int32)
     low, high = begins[piece], ends[piece]
-    return piece - number * np.int32(cuts), place - (low + high) * np.float32(0.5), np.minimum(place - low, high - place)
+    return (
+        piece - number * np.int32(cuts),
+        place - (low + high) * np.float32(0.5),
+        np.minimum(place - low, high - place),
+    )

@@ -13,6 +13,7 @@ import { FitPanel } from "./fit-panel";
 import { useTools } from "../../state/tools";
 import { GlossSwitch } from "./mode-bar";
 import { RuleSentence } from "./rule-sentence";
+import { SetChoice } from "./set-choice";
 import { useTracks } from "./use-tracks";
 import { WearBench } from "./wear/wear-bench";
 import { WhereChart } from "./where-chart";
@@ -38,7 +39,12 @@ export function Bench({ facts }: { facts: Facts | null }) {
       >
         <div key={layer.id} className="min-w-0 overflow-y-auto">
           <h2 className="heading mb-1">Where · layer {index + 1}</h2>
-          <RuleSentence layer={layer} opacity={layer.opacity} first={index === 0} />
+          <RuleSentence
+            layer={layer}
+            opacity={layer.opacity}
+            first={index === 0}
+            share={facts?.of.get(layer.id)?.share ?? null}
+          />
         </div>
         <WhereChart layer={layer} />
       </section>
@@ -133,7 +139,6 @@ function LookPlain({ layer, emits }: { layer: Layer; emits: boolean }) {
   const hasImage = useSite((s) => s.shown?.ground.picture !== null);
   const tracks = (fields: readonly (keyof Look)[]) =>
     fields.map((field) => look({ field, ...numberOf("Look", field) }));
-  const { kind, width_m } = layer.edge;
   const coloured = hasImage ? [...COLOUR, "ground_image" as const] : COLOUR;
   return (
     <section aria-label="Look" className="overflow-y-auto px-3.5 pt-2">
@@ -155,7 +160,7 @@ function LookPlain({ layer, emits }: { layer: Layer; emits: boolean }) {
           {
             name: "edge",
             title: "Edge",
-            told: kind === "fade" ? "a fade" : `by height, ${shown(width_m, 3)} m`,
+            told: toldOfEdge(layer.edge),
             inside: <EdgePart layer={layer} />,
           },
           {
@@ -222,6 +227,11 @@ function EmissionPart({ layer }: { layer: Layer }) {
   );
 }
 
+function toldOfEdge({ kind, width_m, fingers, strip_set }: Edge): string {
+  const meets = kind === "fade" ? "a fade" : `by height, ${shown(width_m, 3)} m`;
+  return `${meets}${fingers > 0 ? ", fingers" : ""}${strip_set === null ? "" : ", strip"}`;
+}
+
 function EdgePart({ layer }: { layer: Layer }) {
   const edge = useTracks<"edge">(layer, "edge");
   const { keep } = useSite.getState();
@@ -249,6 +259,28 @@ function EdgePart({ layer }: { layer: Layer }) {
         />
       </div>
       {kind === "height" && edge({ field: "width_m", ...numberOf("Edge", "width_m") })}
+      {edge({ field: "fingers", ...numberOf("Edge", "fingers") })}
+      {layer.edge.fingers > 0 && edge({ field: "fingers_m", ...numberOf("Edge", "fingers_m") })}
+      <SetChoice
+        label="Strip of"
+        own="nothing"
+        value={layer.edge.strip_set}
+        onChoose={(set, title, tileM) =>
+          keep(
+            `${layer.name}: a strip of ${title} along its edge`,
+            inLayer(layer.id, (one) => ({
+              ...one,
+              edge: { ...one.edge, strip_set: set, strip_tile_m: tileM ?? one.edge.strip_tile_m },
+            })),
+          )
+        }
+      />
+      {layer.edge.strip_set !== null && (
+        <>
+          {edge({ field: "strip", ...numberOf("Edge", "strip") })}
+          {edge({ field: "strip_tile_m", ...numberOf("Edge", "strip_tile_m") })}
+        </>
+      )}
     </>
   );
 }

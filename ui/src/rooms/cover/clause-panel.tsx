@@ -1,6 +1,6 @@
 /** Everything about one clause: histogram with its limits and share, softness, opposite, curve, how it is joined. */
 
-import { numberOf } from "../../state/numbers";
+import { numberOf, percentOf } from "../../state/numbers";
 import * as api from "../../api/client";
 import type { ClauseFacts } from "../../api/types";
 import { Num, shown } from "../../parts/number";
@@ -286,6 +286,9 @@ function MeasureEnds({ layer, clause, at }: { layer: Ruled; clause: OnMeasure; a
           </div>
         );
       })}
+      {clause.lower !== null && clause.upper !== null && clause.measure !== "aspect" && (
+        <Bands layer={layer} clause={clause} at={at} />
+      )}
       {measure.radiusM !== null && (
         <>
           <span>within a radius of</span>
@@ -300,6 +303,66 @@ function MeasureEnds({ layer, clause, at }: { layer: Ruled; clause: OnMeasure; a
         </>
       )}
     </div>
+  );
+}
+
+/** Whether what lies between the limits comes again and again, how far apart, and how irregularly. */
+function Bands({ layer, clause, at }: { layer: Ruled; clause: OnMeasure; at: At }) {
+  const measure = measureOf(clause.measure, useBeginnings());
+  const { preview, keep, drop } = useSite.getState();
+  const put = (next: Clause, what: string) => keep(labelOf(layer, clause, what), withClause(layer, at, next));
+  const wide = (clause.upper ?? 0) - (clause.lower ?? 0);
+  // bands must not meet
+  const least = Number((wide + measure.step).toFixed(measure.digits));
+  if (clause.every === null) {
+    return (
+      <button
+        type="button"
+        className="key col-span-4 justify-self-start"
+        title="The same again and again, as old shorelines and beds of rock are"
+        onClick={() => put({ ...clause, every: Math.max(least, Number((wide * 3).toFixed(measure.digits))) }, "bands")}
+      >
+        Again and again …
+      </button>
+    );
+  }
+  const every = clause.every;
+  return (
+    <>
+      <span>again every</span>
+      <Num
+        label="Again every"
+        strong
+        value={every}
+        unit={measure.unit}
+        least={least}
+        most={measure.most - measure.least}
+        step={measure.step}
+        digits={measure.digits}
+        perPixel={measure.perPixel(every)}
+        onMove={(next) => preview(withClause(layer, at, { ...clause, every: next }))}
+        onKeep={(next) => put({ ...clause, every: next }, "bands apart")}
+        onDrop={drop}
+      />
+      <span className="text-quiet">
+        irregular{" "}
+        <Num
+          {...percentOf("MeasureClause", "irregular")}
+          label="Irregular"
+          value={Math.round(clause.irregular * 100)}
+          onMove={(next) => preview(withClause(layer, at, { ...clause, irregular: next / 100 }))}
+          onKeep={(next) => put({ ...clause, irregular: next / 100 }, "irregular bands")}
+          onDrop={drop}
+        />
+      </span>
+      <button
+        type="button"
+        className="text-xs underline"
+        onClick={() => put({ ...clause, every: null }, "once, not in bands")}
+      >
+        once
+      </button>
+    </>
   );
 }
 

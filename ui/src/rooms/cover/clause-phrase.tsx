@@ -217,6 +217,25 @@ function MeasureWords({ layer, clause, at }: { layer: Ruled; clause: OnMeasure; 
           {number(end)}
         </span>
       ))}
+      {clause.every !== null && (
+        <>
+          <span className="text-quiet">, again every </span>
+          <Num
+            label={`${layer.name}, again every`}
+            strong
+            value={clause.every}
+            unit={measure.unit}
+            least={Number(((clause.upper ?? 0) - (clause.lower ?? 0) + measure.step).toFixed(measure.digits))}
+            most={measure.most - measure.least}
+            step={measure.step}
+            digits={measure.digits}
+            perPixel={measure.perPixel(clause.every)}
+            onMove={(every) => preview(withClause(layer, at, { ...clause, every }))}
+            onKeep={(every) => keep(`${layer.name}: bands apart`, withClause(layer, at, { ...clause, every }))}
+            onDrop={drop}
+          />
+        </>
+      )}
     </>
   );
 }

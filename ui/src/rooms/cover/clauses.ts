@@ -9,7 +9,9 @@ export type Single = Bracket["clauses"][number];
 export type Join = Clause["join"];
 export type End = "lower" | "upper";
 export type MeasureName = MeasureClause["measure"];
-export type Limited = Pick<MeasureClause, "lower" | "upper" | "soft_lower" | "soft_upper">;
+export type Limited = Pick<MeasureClause, "lower" | "upper" | "soft_lower" | "soft_upper"> & {
+  every?: number | null;
+};
 
 export const MEASURES = CATALOGUE.measures.map((one) => one.name);
 export const KINDS = Object.fromEntries(CATALOGUE.measures.map((one) => [one.name, one])) as Record<
@@ -46,7 +48,11 @@ export function withLimit<T extends Limited & { measure?: MeasureName }>(clause:
   // a limit pushed past the other one stops there; a facing goes round through north
   const free = value === null || other === null || clause.measure === "aspect";
   const held = free ? value : end === "lower" ? Math.min(value, other) : Math.max(value, other);
-  return { ...clause, [end]: held };
+  const next = { ...clause, [end]: held };
+  // bands that would meet move apart; one that is open on a side comes once
+  if (next.every === null || next.every === undefined) return next;
+  if (next.lower === null || next.upper === null) return { ...next, every: null };
+  return { ...next, every: Math.max(next.every, Number(((next.upper - next.lower) * 1.05 + 1e-6).toPrecision(6))) };
 }
 
 export function withSoft<T extends Limited>(clause: T, end: End, value: number): T {

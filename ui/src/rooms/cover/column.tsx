@@ -9,7 +9,8 @@ import { NameField } from "../../parts/name-field";
 import { shown } from "../../parts/number";
 import { useSite } from "../../state/site";
 import { useTools } from "../../state/tools";
-import { inGroup, newLayer, runsOf } from "./new-layer";
+import { lay } from "./lay";
+import { inGroup, runsOf } from "./new-layer";
 import { LayALayer } from "./lay-a-layer";
 import { LayerMenu } from "./layer-menu";
 import { draggedSet, SET_DRAG } from "./set-drag";
@@ -100,10 +101,7 @@ export function Column({ facts }: { facts: Facts | null }) {
             const set = draggedSet(event);
             if (!set) return;
             event.preventDefault();
-            const layer = newLayer(set);
-            const at = layers.length - Math.min(rowsAbove(list.current, event.clientY), layers.length);
-            keep(`laid ${layer.name}`, (recipe) => ({ ...recipe, layers: recipe.layers.toSpliced(at, 0, layer) }));
-            useSite.getState().select(layer.id);
+            lay(set, layers.length - Math.min(rowsAbove(list.current, event.clientY), layers.length));
           }}
         >
           {runsOf(layers).flatMap((run) =>

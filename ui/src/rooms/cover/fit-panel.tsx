@@ -3,10 +3,8 @@
 import { numberOf } from "../../state/numbers";
 import { CATALOGUE } from "../../generated/catalogue";
 import { Tabs } from "radix-ui";
-import { useEffect, useState } from "react";
 import * as api from "../../api/client";
 import * as stock from "../../api/stock";
-import type { SetLine } from "../../api/stock";
 import type { Layer, NearDetail } from "../../generated/recipe";
 import { shown } from "../../parts/number";
 import { Track } from "../../parts/track";
@@ -19,6 +17,7 @@ import { Folds } from "../../parts/folds";
 import { PlaceTracks, ProjectionTracks, RepeatsTracks, SizeTracks } from "./lie-parts";
 import { newFit } from "./new-layer";
 import { ReliefPanel } from "./relief-panel";
+import { SetChoice } from "./set-choice";
 import { useFit } from "./use-fit";
 import type { LayerFacts } from "./use-facts";
 
@@ -269,48 +268,5 @@ function DetailPart({ layer }: { layer: Layer }) {
         </>
       )}
     </div>
-  );
-}
-
-/** A choice of one set of the stock, or the layer's own. */
-function SetChoice({
-  label,
-  own,
-  value,
-  onChoose,
-}: {
-  label: string;
-  own: string;
-  value: string | null;
-  onChoose: (set: string | null, title: string) => void;
-}) {
-  const [sets, setSets] = useState<SetLine[]>([]);
-  useEffect(() => {
-    let gone = false;
-    stock.sets().then(
-      (found) => !gone && setSets(found),
-      () => undefined,
-    );
-    return () => {
-      gone = true;
-    };
-  }, []);
-  return (
-    <label className="grid h-[27px] grid-cols-[76px_1fr] items-center gap-2">
-      <span>{label}</span>
-      <select
-        aria-label={label}
-        className="field min-w-0 py-0"
-        value={value ?? ""}
-        onChange={(event) => onChoose(event.target.value || null, event.target.selectedOptions[0]?.text ?? own)}
-      >
-        <option value="">{own}</option>
-        {sets.map((set) => (
-          <option key={set.name} value={set.name}>
-            {set.title}
-          </option>
-        ))}
-      </select>
-    </label>
   );
 }

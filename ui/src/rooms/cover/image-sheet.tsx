@@ -10,6 +10,7 @@ import { Segments } from "../../parts/segments";
 import { useSite, type Ruled } from "../../state/site";
 import { made } from "./clauses";
 import { added, inRule } from "./edit-rule";
+import { CATALOGUE } from "../../generated/catalogue";
 import { newId, newLayer } from "./new-layer";
 
 type Channel = MaskImageFacts["channels"][number]["channel"];
@@ -90,7 +91,7 @@ export function ImageSheet({ layer }: { layer: Ruled }) {
         },
         [made.image(image.id, image.name, channel)],
       ),
-      edge: { kind: "fade" as const, width_m: 0.02 },
+      edge: { ...CATALOGUE.layer.edge, kind: "fade" as const, fingers: 0 },
     };
     keep(`laid ${laid.name}`, (one) => ({ ...marked(one, image), layers: [...one.layers, laid] }));
     useSite.getState().select(laid.id);

@@ -6,14 +6,14 @@ import type { SetLine } from "../../api/stock";
 import { Panel } from "../../parts/panel";
 import { shown } from "../../parts/number";
 import { useSite } from "../../state/site";
-import { newLayer } from "./new-layer";
+import { lay } from "./lay";
 import { startDrag } from "./set-drag";
 
 export function LayALayer() {
   const [open, setOpen] = useState(false);
   const [sets, setSets] = useState<SetLine[] | null>(null);
   const [text, setText] = useState("");
-  const { keep, select, say } = useSite.getState();
+  const { say } = useSite.getState();
   useEffect(() => {
     if (!open) return;
     let gone = false;
@@ -25,13 +25,6 @@ export function LayALayer() {
       gone = true;
     };
   }, [open, text, say]);
-
-  function lay(set: SetLine) {
-    const layer = newLayer(set);
-    setOpen(false);
-    keep(`laid ${set.title}`, (recipe) => ({ ...recipe, layers: [...recipe.layers, layer] }));
-    select(layer.id);
-  }
 
   return (
     <Panel
@@ -69,7 +62,10 @@ export function LayALayer() {
             draggable
             title="Click to lay it on top, or drag it onto the column or a picture"
             onDragStart={(event) => startDrag(event, set)}
-            onClick={() => lay(set)}
+            onClick={() => {
+              setOpen(false);
+              lay(set);
+            }}
           >
             <img
               src={stock.swatchUrl(set.name, set.content)}

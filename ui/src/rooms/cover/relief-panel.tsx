@@ -69,6 +69,22 @@ export function ReliefPanel({ layer }: { layer: Layer }) {
         ]}
         onChoose={(next) => fit.keep(`relief ${next}`, { meets: next })}
       />
+      <label
+        className="mt-1 flex items-center gap-1.5 text-xs"
+        title="The texture goes across the steep sides of its relief, not drawn out down them"
+      >
+        <input
+          type="checkbox"
+          className="accent-ink"
+          checked={layer.fit.own_sides}
+          onChange={(event) =>
+            fit.keep(event.target.checked ? "sides with texture of their own" : "sides as from above", {
+              own_sides: event.target.checked,
+            })
+          }
+        />
+        Sides textured across
+      </label>
       <label className="mt-1 flex items-center gap-1.5 text-xs">
         <input
           type="checkbox"

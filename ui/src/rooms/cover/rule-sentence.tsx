@@ -1,13 +1,23 @@
 /** A layer's rule as a sentence whose numbers are dragged, typed or stepped. */
 
 import { useState } from "react";
-import type { Ruled } from "../../state/site";
+import { inRuled, useSite, type Ruled } from "../../state/site";
 import { AddClause } from "./add-clause";
 import { ClausePhrase } from "./clause-phrase";
+import { percent } from "./column";
 import { foldedRuns } from "./edit-rule";
 import { RuleMenu } from "./rule-menu";
 
-export function RuleSentence({ layer, opacity, first }: { layer: Ruled; opacity: number; first: boolean }) {
+interface SentenceProps {
+  layer: Ruled;
+  opacity: number;
+  first: boolean;
+  /** Of the ground that it takes, 0..1; null while that is being found or where it is not told. */
+  share?: number | null;
+}
+
+export function RuleSentence({ layer, opacity, first, share = null }: SentenceProps) {
+  const { keep } = useSite.getState();
   const { clauses } = layer.rule;
   const [unfolded, setUnfolded] = useState(false);
   if (first) {
@@ -49,11 +59,26 @@ export function RuleSentence({ layer, opacity, first }: { layer: Ruled; opacity:
             )}
           </span>
         ))}
-        .
+        .{share !== null && <span className="figures text-quiet"> It takes {percent(share)} of the ground.</span>}
       </p>
       <div className="mt-1.5 flex flex-wrap gap-1.5">
         <AddClause layer={layer} />
         <RuleMenu layer={layer} opacity={opacity} />
+        {clauses.length > 0 && (
+          <button
+            type="button"
+            className="key"
+            title="Takes all its clauses away; one step of undo brings them back"
+            onClick={() =>
+              keep(
+                `${layer.name} lies everywhere`,
+                inRuled(layer.id, () => ({ clauses: [] })),
+              )
+            }
+          >
+            Lie everywhere
+          </button>
+        )}
         {folds && unfolded && (
           <button type="button" className="key" onClick={() => setUnfolded(false)}>
             Fold

@@ -5,6 +5,7 @@ import * as api from "../../api/client";
 import type { Ground } from "../../generated/recipe";
 import { Segments } from "../../parts/segments";
 import { complaint } from "../../true-size";
+import { BeginEmpty } from "./begin-empty";
 import { newStep } from "../ground/step-kinds";
 
 type Way = "terrain" | "slab";
@@ -31,6 +32,7 @@ export function MadeSite({ onDone }: { onDone: () => void }) {
   const [samples, setSamples] = useState<(typeof SAMPLES)[number]>("1025");
   const [trouble, setTrouble] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
+  const [empty, setEmpty] = useState(false);
   const number = (text: string) => (text.trim() === "" ? NaN : Number(text.replace(",", ".")));
   const size = { width_m: number(width), depth_m: number(depth), lowest_m: 0, highest_m: 1 };
   const wrong = complaint(size);
@@ -40,7 +42,7 @@ export function MadeSite({ onDone }: { onDone: () => void }) {
     if (wrong) return;
     setBusy(true);
     groundOf(way, size.width_m, size.depth_m, Number(samples))
-      .then((ground) => api.newSite({ title, ground }))
+      .then((ground) => api.newSite({ title, ground, empty }))
       .then(
         (made) => {
           window.location.hash = `#/site/${made.id}/ground`;
@@ -111,6 +113,7 @@ export function MadeSite({ onDone }: { onDone: () => void }) {
           {trouble}
         </p>
       )}
+      <BeginEmpty empty={empty} onChange={setEmpty} />
       <div className="mt-3 flex gap-2">
         <button type="submit" className="key-strong" disabled={busy || wrong !== null}>
           {busy ? "Shaping the ground…" : "Make the site"}

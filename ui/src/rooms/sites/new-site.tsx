@@ -5,6 +5,7 @@ import * as api from "../../api/client";
 import type { TrueSize } from "../../api/client";
 import type { HeightFacts } from "../../api/types";
 import type { Reading } from "../../generated/recipe";
+import { BeginEmpty } from "./begin-empty";
 import { type Fields, Guesses, More, PerSample, Turns, number, plain } from "./reading-parts";
 import { shown } from "../../parts/number";
 import { useLatest } from "../../parts/use-latest";
@@ -51,6 +52,7 @@ export function NewSite({ file, onDone }: { file: File; onDone: () => void }) {
   const [fields, setFields] = useState<Fields>({ title: "", width: "", depth: "", lowest: "", highest: "" });
   const [trouble, setTrouble] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
+  const [empty, setEmpty] = useState(false);
 
   useEffect(() => {
     let gone = false;
@@ -92,7 +94,7 @@ export function NewSite({ file, onDone }: { file: File; onDone: () => void }) {
     setTrouble(null);
     const { width_m, depth_m, lowest_m, highest_m } = size;
     const source = { kind: "file" as const, file: look.file, file_name: look.file_name, reading, lowest_m, highest_m };
-    api.newSite({ title: fields.title, ground: { width_m, depth_m, source, steps: [], picture: null } }).then(
+    api.newSite({ title: fields.title, ground: { width_m, depth_m, source, steps: [], picture: null }, empty }).then(
       (made) => {
         window.location.hash = `#/site/${made.id}/ground`;
       },
@@ -188,6 +190,7 @@ export function NewSite({ file, onDone }: { file: File; onDone: () => void }) {
             {trouble}
           </p>
         )}
+        <BeginEmpty empty={empty} onChange={setEmpty} />
         <div className="mt-3 flex gap-2">
           <button type="submit" className="key-strong" disabled={!first || busy || wrong !== null || misread !== null}>
             {busy ? "Measuring the ground…" : "Make the site"}

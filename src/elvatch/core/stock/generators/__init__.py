@@ -12,32 +12,32 @@ from elvatch.core.stock import loaded, pyramid
 from elvatch.core.stock.canonical import KeptMap
 from elvatch.core.stock.description import Category
 from elvatch.core.stock.generators import (
+    ash_cinder,
+    beach_shingle,
+    boards,
+    brick_paving,
     cast_concrete,
     common,
+    corrugated_metal,
     cracked_mud,
     gravel_track,
+    lawn,
     leaf_litter,
+    lime_plaster,
+    limestone_pavement,
     moor_peat,
     moss,
     pebbles,
-    rippled_sand,
-    beach_shingle,
-    wind_crust,
-    red_sandstone,
-    limestone_pavement,
-    quarried_limestone,
-    ash_cinder,
-    boards,
-    brick_paving,
-    corrugated_metal,
-    lawn,
-    lime_plaster,
     ploughed_soil,
-    tarmac,
+    quarried_limestone,
+    red_sandstone,
+    rippled_sand,
     rough_grass,
     slate_bedrock,
     slate_scree,
+    tarmac,
     wet_silt,
+    wind_crust,
 )
 from elvatch.core.stock.generators.controls import Control, complete
 from elvatch.core.stock.pyramid import Pyramid
@@ -49,8 +49,13 @@ _Range = tuple[float, float]
 class _Module(Protocol):
     """A module that draws one kind."""
 
-    TILE_M: float
-    CONTROLS: tuple[Control, ...]
+    @property
+    def TILE_M(self) -> float:
+        """Metres per repeat."""
+
+    @property
+    def CONTROLS(self) -> tuple[Control, ...]:
+        """Its numbers."""
 
     @property
     def draw(self) -> Callable[[common.Wanted], common.Drawing]:

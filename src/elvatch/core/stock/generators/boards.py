@@ -76,7 +76,11 @@ def _nails(laid: courses.Courses, gap_m: float, wide_m: np.float32) -> Map:
 
 
 def _paint(
-    wanted: Wanted, rng: np.random.Generator, laid: courses.Courses, height: Map, parts: tuple[Map, Map, Map, Map, Map]
+    wanted: Wanted,
+    rng: np.random.Generator,
+    laid: courses.Courses,
+    height: Map,
+    parts: tuple[Map, Map, Map, Map, Map],
 ) -> tuple[Map, Map, Map]:
     rings, knots, checks, nails, inside = parts
     grey_share, number = wanted.controls["weathered"], laid.owner

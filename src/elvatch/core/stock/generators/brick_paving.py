@@ -1,11 +1,11 @@
-"""Brick paving: bricks laid on edge in a bond of halves, each its own firing, worn arrises, sand and moss in joints."""
+"""Brick paving: bricks laid on edge in a bond of halves, each its own firing, worn edges, sand and moss between."""
 
 from __future__ import annotations
 
 import numpy as np
 
 from elvatch.core.stock import courses, periodic
-from elvatch.core.stock.generators import common, heap
+from elvatch.core.stock.generators import common
 from elvatch.core.stock.generators.common import Drawing, Map, Wanted
 from elvatch.core.stock.generators.controls import Control
 
@@ -51,7 +51,10 @@ def _paint(
     fine, cloud = wanted.noise(260, 20, 3, 0.7), wanted.noise(16, 21, 5, 0.6)
     fired = np.array([[0.235, 0.098, 0.058], [0.195, 0.080, 0.050], [0.275, 0.130, 0.078], [0.150, 0.070, 0.052],
                       [0.120, 0.066, 0.058]], np.float32)  # fmt: skip
-    own = fired[rng.choice(5, bond.count, p=(0.36, 0.24, 0.2, 0.13, 0.07))] * common.tone(rng, bond.count, 0.12)[:, None]
+    own = (
+        fired[rng.choice(5, bond.count, p=(0.36, 0.24, 0.2, 0.13, 0.07))]
+        * common.tone(rng, bond.count, 0.12)[:, None]
+    )
     colour = own.astype(np.float32)[number] * (1 + 0.10 * fine + 0.14 * cloud)[..., None]
     specks = common.smoothstep(0.42, 0.6, wanted.noise(180, 22, 2, 0.6))
     colour = common.mix(colour, (0.090, 0.050, 0.040), specks * 0.5)

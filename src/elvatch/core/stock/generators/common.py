@@ -80,7 +80,9 @@ def finish(drawing: Drawing, size_px: int) -> MadeSet:
     pixel_m = drawing.tile_m / size_px
     height_m, colour, rough = (reduced(one) for one in (drawing.height_m, drawing.colour, drawing.roughness))
     slope = periodic.slopes(height_m, pixel_m)
-    calm = tuple(-_calmest([height_m, colour.mean(axis=2), rough, *np.moveaxis(slope, 2, 0)], axis) for axis in (0, 1))
+    calm = tuple(
+        -_calmest([height_m, colour.mean(axis=2), rough, *np.moveaxis(slope, 2, 0)], axis) for axis in (0, 1)
+    )
     height_m, colour, rough, slope = (np.roll(one, calm, (0, 1)) for one in (height_m, colour, rough, slope))
     normal = np.dstack([-slope[..., 0], -slope[..., 1], np.ones_like(height_m)])
     normal /= np.linalg.norm(normal, axis=2, keepdims=True)

@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from elvatch.core.stock import cells, periodic
+from elvatch.core.stock import cells
 from elvatch.core.stock.generators import common
 from elvatch.core.stock.generators.common import Drawing, Map, Wanted
 from elvatch.core.stock.generators.controls import Control
@@ -27,10 +27,10 @@ def draw(wanted: Wanted) -> Drawing:
     rng = np.random.default_rng(wanted.seed)
     at = (np.arange(size, dtype=np.float32) + 0.5) / size
     x, y = at[None, :] + 0.0007 * wanted.noise(3, 1, 3), at[:, None] + 0.0008 * wanted.noise(4, 2, 2)
-    wave = -0.5 * np.cos(2 * math.pi * _WAVES * x)
+    wave = (-0.5 * np.cos(2 * math.pi * _WAVES * x)).astype(np.float32)
     # one sheet ends over the next across the tile, and beside it after ten waves
-    over = ((y - 0.37) % 1.0) * TILE_M
-    beside = ((x - 0.52) % 0.5) * TILE_M
+    over = (((y - 0.37) % 1.0) * TILE_M).astype(np.float32)
+    beside = (((x - 0.52) % 0.5) * TILE_M).astype(np.float32)
     lap = 0.0016 * common.smoothstep(0.0, 0.0012, over) * (over < 0.10) + 0.0011 * (beside < 0.045)
     dents = -np.abs(wanted.noise(5, 3, 3, 0.5)) * controls["dents"] / 1000
     bumps = 0.00025 * wanted.noise(60, 4, 3, 0.6)
@@ -69,7 +69,9 @@ def _paint(
         runs = np.maximum(runs, np.roll(runs, step, 0) * np.float32(1 - 0.55 * step / reach))
         step *= 2
     streak = np.clip(0.55 + 0.9 * wanted.noise(90, 23, 4, 0.6, down=3), 0, 1.2)
-    patch = common.smoothstep(0.35 - 0.5 * rusted, 0.75 - 0.5 * rusted, wanted.noise(4, 24, 6, 0.6, down=2) + 0.12 * fine)
+    patch = common.smoothstep(
+        0.35 - 0.5 * rusted, 0.75 - 0.5 * rusted, wanted.noise(4, 24, 6, 0.6, down=2) + 0.12 * fine
+    )
     rust = np.clip((runs * streak * 0.9 + patch * 0.9) * min(1.0, rusted * 1.6) - 0.15 * wave * patch, 0, 1)
     deep = np.array([0.125, 0.058, 0.028], np.float32)
     bright = np.array([0.300, 0.145, 0.062], np.float32)

@@ -70,7 +70,7 @@ def flakes(slow: Map, steps: int, crisp: float = 0.82) -> Map:
     """Return a smooth field (about -1..1) broken into level steps, as rock and crust break along their layers."""
     scaled = slow * steps
     level = np.floor(scaled)
-    return (level + common.smoothstep(crisp, 1.0, scaled - level)) / steps
+    return ((level + common.smoothstep(crisp, 1.0, scaled - level)) / steps).astype(np.float32)
 
 
 def spots(wanted: Wanted, rng: np.random.Generator, grid: int, number: int, share: float) -> tuple[Map, Map]:

@@ -81,7 +81,9 @@ def _paint(
     blade = green + (np.array([0.125, 0.165, 0.048], np.float32) - green) * np.clip(age + 0.3 * slow, 0, 1)[..., None]
     yellow = np.clip((age > 0.9) * 0.5 + thin * 1.1 * age, 0, 1)
     blade = common.mix(blade, (0.235, 0.205, 0.110), yellow)
-    blade = np.where(clover[..., None], np.array([0.066, 0.108, 0.030], np.float32) * (0.85 + 0.4 * age)[..., None], blade)
+    blade = np.where(
+        clover[..., None], np.array([0.066, 0.108, 0.030], np.float32) * (0.85 + 0.4 * age)[..., None], blade
+    )
     depth = np.clip((bed.height - periodic.blur(bed.height, 0.012 / bed.pixel_m)) / 0.010 + 0.6, 0, 1)
     colour = blade * ((0.26 + 0.82 * depth) * (0.78 + 0.34 * bed.inner))[..., None]
     crumb = wanted.noise(150, 21, 3, 0.7)

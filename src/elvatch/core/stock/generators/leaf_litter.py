@@ -80,8 +80,12 @@ def _paint(
     who = np.maximum(bed.owner, 0)
     bare, twig = bed.owner < 0, bed.owner >= len(kinds)
     fine, blotch = wanted.noise(160, 20, 3, 0.7), wanted.noise(40, 21, 4, 0.6)
-    tan = np.array([[0.170, 0.105, 0.052], [0.125, 0.076, 0.040], [0.205, 0.140, 0.058], [0.145, 0.088, 0.048]], np.float32)
-    fallen = np.array([[0.225, 0.135, 0.050], [0.190, 0.098, 0.040], [0.260, 0.190, 0.055], [0.205, 0.150, 0.062]], np.float32)
+    tan = np.array(
+        [[0.170, 0.105, 0.052], [0.125, 0.076, 0.040], [0.205, 0.140, 0.058], [0.145, 0.088, 0.048]], np.float32
+    )
+    fallen = np.array(
+        [[0.225, 0.135, 0.050], [0.190, 0.098, 0.040], [0.260, 0.190, 0.055], [0.205, 0.150, 0.062]], np.float32
+    )
     layer = np.append(kinds // 10, np.zeros(twigs, np.int64))
     tree = np.append(kinds % 10, np.zeros(twigs, np.int64))
     new = (rng.random(every) < wanted.controls["fresh"] * (0.25 + 0.4 * layer)).astype(np.float32)[:, None]

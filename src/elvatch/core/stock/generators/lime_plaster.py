@@ -49,10 +49,11 @@ def _hairlines(wanted: Wanted, rng: np.random.Generator) -> Map:
     fine = cells.cells(rng, wanted.size, 15, (bend[0], bend[1]), left_out=0.3)
     where = common.smoothstep(-0.15, 0.25, wanted.noise(3, 42, 4, 0.6))
     crazed = common.smoothstep(0.15, 0.4, wanted.noise(4, 43, 4, 0.6))
-    return np.maximum(
+    hair: Map = np.maximum(
         common.smoothstep(0.0028, 0.0008, net.border * TILE_M) * where,
         common.smoothstep(0.0018, 0.0006, fine.border * TILE_M) * crazed * 0.8,
     )
+    return hair
 
 
 def _paint(
@@ -71,8 +72,13 @@ def _paint(
     colour = common.mix(colour, (0.200, 0.205, 0.140), algae * 0.6)
     under = np.array([0.420, 0.360, 0.270], np.float32) * (1 + 0.12 * fine)[..., None]
     colour = colour + (under - colour) * scratch[..., None]
-    kinds = np.array([[0.215, 0.190, 0.155], [0.260, 0.225, 0.175], [0.165, 0.150, 0.130], [0.235, 0.185, 0.135]], np.float32)
-    own = kinds[rng.integers(0, 4, wall.count)].astype(np.float32)[wall.owner] * (1 + 0.12 * fine + 0.1 * cloud)[..., None]
+    kinds = np.array(
+        [[0.215, 0.190, 0.155], [0.260, 0.225, 0.175], [0.165, 0.150, 0.130], [0.235, 0.185, 0.135]], np.float32
+    )
+    own = (
+        kinds[rng.integers(0, 4, wall.count)].astype(np.float32)[wall.owner]
+        * (1 + 0.12 * fine + 0.1 * cloud)[..., None]
+    )
     mortar = np.array([0.350, 0.310, 0.245], np.float32) * (1 + 0.15 * fine)[..., None]
     bared = np.where((stone > 0.009)[..., None], own, mortar)
     colour = (colour + (bared - colour) * missing[..., None]).astype(np.float32)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 import numpy as np
+from numpy.typing import NDArray
 
 from elvatch.core.stock import pebble, periodic, scatter
 from elvatch.core.stock.generators import common
@@ -29,8 +30,8 @@ def draw(wanted: Wanted) -> Drawing:
     soil = wanted.noise(4, 1, 4, 0.5) * 0.012 + wanted.noise(60, 2, 4, 0.65) * 0.0018
     cushions = scatter.Bed.floor(soil.astype(np.float32), pixel_m)
     first = 0
-    for radius, usual in ((0.13, 46), (0.075, 150), (0.04, 340), (0.022, 500)):
-        radius, count = radius * controls["cushions"], round(usual / controls["cushions"] ** 2)
+    for size_m, usual in ((0.13, 46), (0.075, 150), (0.04, 340), (0.022, 500)):
+        radius, count = size_m * controls["cushions"], round(usual / controls["cushions"] ** 2)
         places = rng.uniform(0, TILE_M, (count, 2))
         lying = periodic.blur(cushions.height, radius * 0.5 / pixel_m)
         base = lying[scatter.pixels(places, size, TILE_M)].astype(np.float64)
@@ -47,7 +48,7 @@ def draw(wanted: Wanted) -> Drawing:
     return Drawing(*_paint(wanted, rng, bed, cushions, first, len(shoots)), TILE_M)
 
 
-def _shoots(wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, grown: Map) -> Map:
+def _shoots(wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, grown: NDArray[np.bool_]) -> Map:
     places = rng.uniform(0, TILE_M, (_SHOOTS, 2))
     places = places[grown[scatter.pixels(places, wanted.size, TILE_M)]]
     at, count = scatter.pixels(places, wanted.size, TILE_M), len(places)

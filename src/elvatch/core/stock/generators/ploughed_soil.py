@@ -35,7 +35,12 @@ def draw(wanted: Wanted) -> Drawing:
     floor = ridge * (controls["furrows"] / 100) + 0.010 * wanted.noise(24, 3, 5, 0.6)
     bed = scatter.Bed.floor(floor.astype(np.float32), TILE_M / size)
     radii = heap.stones(
-        wanted, rng, bed, _SIZES, lambda radius: PebbleStyle(radius, 1.2, 0.66, 2.1, 0.6, 0.5, 0.2, 0.5), controls["clods"]
+        wanted,
+        rng,
+        bed,
+        _SIZES,
+        lambda radius: PebbleStyle(radius, 1.2, 0.66, 2.1, 0.6, 0.5, 0.2, 0.5),
+        controls["clods"],
     )
     straw = _straw(wanted, rng, bed, round(1300 * controls["stubble"]))
     scatter.lay_blades(bed, straw, len(radii))

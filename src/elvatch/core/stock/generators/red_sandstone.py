@@ -65,8 +65,8 @@ def _honeycomb(wanted: Wanted, rng: np.random.Generator) -> Map:
 
 
 def _paint(
-    wanted: Wanted, rng: np.random.Generator, height: Map, beds: tuple[Map, NDArray[np.int64]], laminae: Map, grain: Map,
-    pits: Map,
+    wanted: Wanted, rng: np.random.Generator, height: Map, beds: tuple[Map, NDArray[np.int64]], laminae: Map,
+    grain: Map, pits: Map,
 ) -> tuple[Map, Map, Map]:  # fmt: skip
     layer, which = beds
     size = wanted.size
@@ -79,7 +79,9 @@ def _paint(
     colour = common.mix(colour, (0.200, 0.098, 0.072), purple * 0.45) * (1 + 0.07 * grain + 0.1 * tone)[..., None]
     low = common.dust(height, 0.07 / pixel_m, 0.04)
     sand = common.smoothstep(0.35, 0.8, low + 0.2 * wanted.noise(12, 21, 4))
-    varnish = common.smoothstep(0.0, 0.5, wanted.noise(6, 22, 5, 0.6, down=3) + 0.3 - low) * wanted.controls["varnish"]
+    varnish = (
+        common.smoothstep(0.0, 0.5, wanted.noise(6, 22, 5, 0.6, down=3) + 0.3 - low) * wanted.controls["varnish"]
+    )
     colour = common.mix(colour.astype(np.float32), (0.090, 0.058, 0.045), varnish * 0.55)
     colour = common.mix(colour, (0.120, 0.066, 0.042), np.clip(pits * 0.8, 0, 0.7))
     drift = np.array([0.365, 0.225, 0.140], np.float32) * (1 + 0.15 * grain)[..., None]

@@ -34,7 +34,8 @@ def draw(wanted: Wanted) -> Drawing:
     bed = scatter.Bed.floor(sand.astype(np.float32), TILE_M / size)
     heap.stones(
         wanted, rng, bed, ((0.012, 26), (0.007, 110), (0.004, 380)),
-        lambda radius: PebbleStyle(radius, 1.5, 0.28, 2.0, 0.3, 0.25, 0.35, 0.2), max(0.3, controls["shells"]) ** -0.5,
+        lambda radius: PebbleStyle(radius, 1.5, 0.28, 2.0, 0.3, 0.25, 0.35, 0.2),
+        max(0.3, controls["shells"]) ** -0.5,
         keep=np.full((size, size), min(1.0, controls["shells"])),
     )  # fmt: skip
     run.at(0.75)
@@ -57,7 +58,7 @@ def _crests(wanted: Wanted) -> Map:
 
 
 def _paint(wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, sand: Map, grain: Map) -> tuple[Map, Map, Map]:
-    size, wetness = wanted.size, wanted.controls["wet"]
+    wetness = wanted.controls["wet"]
     shell = bed.owner >= 0
     who = np.maximum(bed.owner, 0)
     low = common.smoothstep(-0.003, 0.005, periodic.blur(sand, 0.05 / bed.pixel_m) - sand)

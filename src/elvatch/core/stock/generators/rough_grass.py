@@ -24,7 +24,7 @@ _CRUMBS = ((0.012, 900), (0.006, 5000))
 
 def draw(wanted: Wanted) -> Drawing:
     """Draw rough grass, seamless over 2 m; see :class:`Wanted`."""
-    size, _, controls, run = wanted
+    size, run = wanted.size, wanted.run
     rng = np.random.default_rng(wanted.seed)
     pixel_m = TILE_M / size
     tufts = 0.6 * wanted.noise(13, 1, 4, 0.6) + 0.5 * wanted.noise(5, 4, 3, 0.5)
@@ -58,9 +58,7 @@ def _thatch(wanted: Wanted, rng: np.random.Generator, floor: Map) -> NDArray[np.
     return out
 
 
-def _blades(
-    wanted: Wanted, rng: np.random.Generator, ground: Map, thick: Map, floor: Map
-) -> NDArray[np.float32]:
+def _blades(wanted: Wanted, rng: np.random.Generator, ground: Map, thick: Map, floor: Map) -> NDArray[np.float32]:
     """Living blades: short strokes where they stand up, longer where a tuft falls over, leaning by places."""
     size, controls = wanted.size, wanted.controls
     count = round(118000 * controls["blades"])
@@ -83,7 +81,7 @@ def _blades(
 def _paint(
     wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, crumbs: Map, thatch: int, every: int
 ) -> tuple[Map, Map, Map]:
-    size, dryness = wanted.size, wanted.controls["dry"]
+    dryness = wanted.controls["dry"]
     who = np.maximum(bed.owner, 0)
     earth, dead = bed.owner < 0, (bed.owner >= 0) & (bed.owner < thatch)
     crumb = wanted.noise(150, 20, 3, 0.7)
@@ -96,14 +94,18 @@ def _paint(
     age = rng.random(every).astype(np.float32)[who]
     blade = fresh + (young - fresh) * (age**2)[..., None]
     blade = blade + (straw - blade) * (dry**1.4)[..., None]
-    blade = np.where(dead[..., None], np.array([0.150, 0.124, 0.082], np.float32) * (0.6 + 0.7 * age)[..., None], blade)
+    blade = np.where(
+        dead[..., None], np.array([0.150, 0.124, 0.082], np.float32) * (0.6 + 0.7 * age)[..., None], blade
+    )
     # deep among the blades it is dark and brown, tips catch the light
     depth = np.clip((bed.height - periodic.blur(bed.height, 0.02 / bed.pixel_m)) / 0.022 + 0.55, 0, 1)
     tone = common.tone(rng, every, 0.2)[who]
     colour = blade * ((0.42 + 0.62 * depth) * (0.72 + 0.42 * bed.inner) * tone)[..., None]
     soil = np.array([0.060, 0.046, 0.032], np.float32) * (0.9 + 0.45 * crumb)[..., None]
     moss = common.smoothstep(0.05, 0.35, wanted.noise(13, 22, 4, 0.6))
-    ground = soil + (np.array([0.052, 0.062, 0.022], np.float32) * (1 + 0.5 * crumb)[..., None] - soil) * moss[..., None]
+    ground = (
+        soil + (np.array([0.052, 0.062, 0.022], np.float32) * (1 + 0.5 * crumb)[..., None] - soil) * moss[..., None]
+    )
     colour = np.where(earth[..., None], ground, colour).astype(np.float32)
     colour = common.to_mean(common.even_out(colour, 0.5), 0.088)
     rough = np.where(earth, 0.92, 0.66 + 0.14 * dry).astype(np.float32)

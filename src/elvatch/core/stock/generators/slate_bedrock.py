@@ -53,7 +53,11 @@ def _rock(wanted: Wanted, rng: np.random.Generator) -> tuple[Map, Map, Map]:
     stands = np.clip(0.75 + 1.3 * wanted.noise(4, 11, 4, 0.6), 0.0, 1.5)
     dip = rng.normal(0.30, 0.14, beds).astype(np.float32)[joints.course] * stands
     lean = rng.normal(0, 0.035, joints.count).astype(np.float32)[number]
-    top = hard * stands + broken * (0.4 + 0.6 * stands) + (dip * joints.across + lean * joints.along) * np.float32(TILE_M)
+    top = (
+        hard * stands
+        + broken * (0.4 + 0.6 * stands)
+        + (dip * joints.across + lean * joints.along) * np.float32(TILE_M)
+    )
     top = top + 0.055 * wanted.noise(2, 1, 3, 0.5) + 0.035 * wanted.noise(5, 9, 3, 0.5)
     # the tops come off in flakes, the edges are chipped
     flaked = heap.flakes(wanted.noise(9, 4, 5, 0.55), 6) * 0.030 * sheets
@@ -92,7 +96,11 @@ def _paint(
     earth = np.array([0.072, 0.058, 0.042], np.float32) * (1 + 0.4 * grit)[..., None]
     colour = (colour + (earth - colour) * soil[..., None]).astype(np.float32)
     growth = np.clip(controls["lichen"] * common.smoothstep(-0.45, 0.25, wanted.noise(4, 25, 4)), 0, 1)
-    for grid, number, tint in ((26, 30, (0.30, 0.31, 0.27)), (60, 40, (0.245, 0.225, 0.120)), (44, 50, (0.06, 0.062, 0.058))):
+    for grid, number, tint in (
+        (26, 30, (0.30, 0.31, 0.27)),
+        (60, 40, (0.245, 0.225, 0.120)),
+        (44, 50, (0.06, 0.062, 0.058)),
+    ):
         disc, own = heap.spots(wanted, rng, grid, number, 0.65)
         grown = disc * (0.45 + 0.55 * own) * growth * (1 - low) * ~loose
         colour = common.mix(colour, tint, np.clip(grown * 0.75, 0, 1))

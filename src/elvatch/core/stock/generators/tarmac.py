@@ -57,11 +57,16 @@ def _paint(wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, count: in
     open_, sealed = open_ * some, sealed * some
     who, stone = np.maximum(bed.owner, 0), bed.owner >= 0
     fine, slow = wanted.noise(280, 20, 2, 0.75), wanted.noise(4, 21, 5, 0.55)
-    kinds = np.array([[0.185, 0.182, 0.176], [0.125, 0.122, 0.120], [0.270, 0.258, 0.240], [0.160, 0.120, 0.100]], np.float32)
+    kinds = np.array(
+        [[0.185, 0.182, 0.176], [0.125, 0.122, 0.120], [0.270, 0.258, 0.240], [0.160, 0.120, 0.100]], np.float32
+    )
     own = kinds[rng.choice(4, count, p=(0.4, 0.3, 0.2, 0.1))] * common.tone(rng, count, 0.2)[:, None]
     up = common.smoothstep(0.1, 0.75, bed.inner)
     bared = np.clip(controls["worn"] * 1.3 + 0.5 * slow, 0, 1) * up * stone
-    binder = np.array([0.040, 0.040, 0.042], np.float32) * (1 + 0.3 * fine + 0.3 * slow + 0.9 * controls["worn"])[..., None]
+    binder = (
+        np.array([0.040, 0.040, 0.042], np.float32)
+        * (1 + 0.3 * fine + 0.3 * slow + 0.9 * controls["worn"])[..., None]
+    )
     colour = binder + (own.astype(np.float32)[who] - binder) * bared[..., None]
     dirt = np.clip(common.dust(bed.height, 0.008 / bed.pixel_m, 0.004) * 0.8 + 0.4 * slow, 0, 1)
     colour = common.mix(colour, (0.118, 0.108, 0.094), dirt * 0.45 * controls["worn"])

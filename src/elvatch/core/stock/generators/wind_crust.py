@@ -36,7 +36,8 @@ def draw(wanted: Wanted) -> Drawing:
     height = hard + soft * (powder - hard) + 0.0005 * fine * (1 - 0.5 * soft)
     height = (height + 0.0016 * wanted.noise(50, 7, 4, 0.6, down=110) * (1 - soft)).astype(np.float32)
     run.at(0.7)
-    return Drawing(height, *_paint(wanted, height, soft, fine), TILE_M)
+    made: Map = height.astype(np.float32)
+    return Drawing(made, *_paint(wanted, made, soft, fine), TILE_M)
 
 
 def _paint(wanted: Wanted, height: Map, soft: Map, fine: Map) -> tuple[Map, Map]:

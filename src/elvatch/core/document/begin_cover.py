@@ -1,0 +1,259 @@
+"""How a cover begins: where each kind of material lies in nature, in limits taken from this very ground.
+
+Fines and soil lie below all, plants where it is gentle, wet ground where water gathers, scree and rock where it is
+steep. How gentle and how steep, a ground says itself: limits stand where so much of it lies beyond, and where nature
+has its own (scree rests at 28 to 38 degrees), there as long as the ground has such places.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from elvatch.core.document.fit import Fit
+from elvatch.core.document.recipe import Edge, Layer, Look
+from elvatch.core.document.rule import OnMeasure, OnNoise, Rule, on
+from elvatch.core.ground.clauses import between
+from elvatch.core.ground.measures import KINDS, MeasureName
+from elvatch.core.stock.description import Category
+
+Quantile = Callable[[MeasureName, float], float]
+Place = Literal["all", "gentle", "wet", "scree", "steep", "high", "patches"]
+LEVEL_DEG = 2.0
+"""Slopes that nearly all lie within so much say nothing of where things lie."""
+_YARD_M = 120.0
+
+
+@dataclass(frozen=True)
+class Lie:
+    """A ground as a beginning cover sees it.
+
+    ``quantile`` returns the value of a measure that a share of the ground lies below; ``size_m`` is its longer side,
+    ``rise_m`` from its lowest to its highest.
+    """
+
+    quantile: Quantile
+    size_m: float
+    rise_m: float
+
+    @property
+    def even(self) -> bool:
+        """Whether it has no slopes to go by: level, or as steep everywhere."""
+        steep = self.quantile("slope", 0.95)
+        return steep < LEVEL_DEG or steep - self.quantile("slope", 0.05) < LEVEL_DEG
+
+    @property
+    def made(self) -> bool:
+        """Whether it is a slab or a yard rather than a country."""
+        return self.even and self.size_m <= _YARD_M and self.quantile("slope", 0.95) < LEVEL_DEG
+
+
+@dataclass(frozen=True)
+class Filed:
+    """A set of the stock as far as a beginning asks: its content name, title, category, tile and relief in metres."""
+
+    name: str
+    title: str
+    category: str
+    tile_m: float
+    relief_m: float
+
+
+PLACES: dict[str, Place] = {
+    "rock": "steep", "scree and gravel": "scree", "soil and mud": "wet", "grass and plants": "gentle", "sand": "wet",
+    "snow and ice": "high", "concrete": "patches", "paving": "patches", "wood": "patches", "metal": "patches",
+    "overlay": "patches", "other": "patches",
+}  # fmt: skip
+"""Where a material of each category lies on ground with slopes."""
+LEAST_SHARE, MOST_SHARE = 0.03, 0.70
+"""Of the ground, between what each layer of a beginning takes."""
+_TRIES, _STEP = 6, 0.05
+_MEADOW = 0.17
+"""How much further plants reach than other patches, where no slope keeps them off."""
+_UPRIGHT_DEG = 25.0
+"""Ground that is nowhere steeper needs no upright planes."""
+_FINGER_SHARE = 1 / 180
+"""Of a site's longer side, across a finger of a boundary."""
+
+# what a site begins with, from the bottom up: where it lies, of which category, and words that suit it best
+_TERRAIN: tuple[tuple[Place, Category, str], ...] = (
+    ("all", "soil and mud", "peat soil earth ground dirt mud"),
+    ("gentle", "grass and plants", "rough grass meadow turf heath lawn"),
+    ("wet", "soil and mud", "wet silt mud clay"),
+    ("scree", "scree and gravel", "scree rubble stones gravel"),
+    ("steep", "rock", "bedrock slate limestone rock cliff"),
+)
+_SLAB: tuple[tuple[Place, Category, str], ...] = (
+    ("all", "concrete", "cast concrete apron"),
+    ("patches", "scree and gravel", "gravel track grit"),
+    ("patches", "soil and mud", "silt mud soil"),
+)
+
+
+def rule_of(place: Place, lie: Lie, seed: int = 1, more: float = 0.0) -> Rule:
+    """Return the rule that a kind of place means on a ground.
+
+    Parameters
+    ----------
+    place : str
+        Which kind.
+    lie : Lie
+        The ground.
+    seed : int
+        Of its noise, so that layers of patches lie in different ones.
+    more : float
+        Share of the ground that it takes beyond what is usual; nature's own limits then give way.
+    """
+    broken = OnNoise(join="break-up", size_m=_finger_m(lie) * 2, seed=seed, strength=0.35)
+    if place == "all":
+        return Rule()
+    if lie.even or place == "patches":
+        return Rule(clauses=(_patches(lie, seed, more + (_MEADOW if place == "gentle" else 0.0)), broken))
+    if place == "gentle":
+        return Rule(clauses=(_below("slope", 0.66 + more, lie, None if more else 33.0, (0.40, 0.68)), broken))
+    if place == "wet":
+        return Rule(clauses=(_above("wetness", 0.88 - more, lie), _below("slope", 0.75, lie), broken))
+    if place == "high":
+        return Rule(clauses=(_above("elevation", 0.62 - more, lie), _below("slope", 0.85, lie), broken))
+    if place == "scree":
+        # what is steeper than it can lie is rock above it, where there is any
+        return Rule(clauses=(_above("slope", 0.74 - more, lie, None if more else 28.0, (0.68, 0.86)), broken))
+    return Rule(clauses=(_above("slope", 0.89 - more, lie, None if more else 38.0, (0.86, 0.955)), broken))
+
+
+def layer_of(filed: Filed, id: str, rule: Rule, lie: Lie) -> Layer:
+    """Return a new layer of a set, with a boundary that fingers by a sensible amount."""
+    # steep ground faces sideways: what is laid from above would be drawn out
+    steep = filed.category in ("rock", "scree and gravel") and lie.quantile("slope", 0.95) > _UPRIGHT_DEG
+    fit = Fit(
+        tile_m=filed.tile_m, relief_m=min(filed.relief_m, filed.tile_m), projection="triplanar" if steep else "above"
+    )
+    return Layer(
+        id=id, name=filed.title[:80], set=filed.name, rule=rule, fit=fit, look=Look(variation_size_m=_slow_m(lie)),
+        edge=Edge(fingers=0.5, fingers_m=_finger_m(lie)),
+    )  # fmt: skip
+
+
+def column(sets: Sequence[Filed], lie: Lie) -> list[tuple[Place, Filed]]:
+    """Return what a site of a ground begins with, from the bottom up: places, and the set that suits each best.
+
+    What the stock has nothing for is left out; the lowest lies everywhere.
+    """
+    taken: list[tuple[Place, Filed]] = []
+    for place, category, words in _SLAB if lie.made else _TERRAIN:
+        found = _best([one for one in sets if one.category == category and one not in [t for _, t in taken]], words)
+        if found is not None:
+            taken.append((place, found))
+    if not taken and sets:
+        taken = [("all", sets[0])]
+    return [("all", taken[0][1]), *taken[1:]] if taken else []
+
+
+def begun(sets: Sequence[Filed], lie: Lie, shares: Callable[[list[Layer]], list[float]]) -> list[Layer]:
+    """Return the layers that a new site begins with, none of them nearly nothing or nearly all of its ground.
+
+    Parameters
+    ----------
+    sets : sequence of Filed
+        The stock.
+    lie : Lie
+        The ground.
+    shares : callable
+        Returns the share of the ground that each of some layers takes.
+    """
+    wanted = column(sets, lie)
+    more = [0.0] * len(wanted)
+    layers = _laid(wanted, lie, more)
+    for _ in range(_TRIES):
+        found = shares(layers)
+        if len(found) < 2 or all(LEAST_SHARE < share < MOST_SHARE for share in found):
+            break
+        # what is too little takes more; where the lowest is, those above it leave it more
+        for k, share in enumerate(found):
+            if k > 0 and share <= LEAST_SHARE:
+                more[k] += _STEP
+            if k > 0 and (share >= MOST_SHARE or (found[0] <= LEAST_SHARE and share == max(found))):
+                more[k] -= _STEP
+        if found[0] >= MOST_SHARE:
+            more[1:] = [one + _STEP for one in more[1:]]
+        layers = _laid(wanted, lie, more)
+    return layers
+
+
+def _laid(wanted: Sequence[tuple[Place, Filed]], lie: Lie, more: Sequence[float]) -> list[Layer]:
+    """Return layers by their places; one that no limit of the ground could make enough of lies in patches."""
+    return [
+        layer_of(filed, f"begun{k}", rule_of("patches" if one > 2.5 * _STEP else place, lie, k + 1, one), lie)
+        for k, ((place, filed), one) in enumerate(zip(wanted, more, strict=True))
+    ]
+
+
+def later(filed: Filed, id: str, lie: Lie, seed: int, share: Callable[[Layer], float]) -> Layer:
+    """Return a layer laid over others: it begins where such material lies, and never over nearly all or nothing."""
+    place, more = PLACES[filed.category], 0.0
+    layer = layer_of(filed, id, rule_of(place, lie, seed), lie)
+    for _ in range(_TRIES):
+        found = share(layer)
+        if LEAST_SHARE < found < MOST_SHARE:
+            break
+        more += _STEP if found <= LEAST_SHARE else -_STEP
+        layer = layer_of(filed, id, rule_of("patches" if abs(more) > 2.5 * _STEP else place, lie, seed, more), lie)
+    return layer
+
+
+def _best(sets: Sequence[Filed], words: str) -> Filed | None:
+    ranks = {word: rank for rank, word in enumerate(words.split())}
+
+    def rank(one: Filed) -> int:
+        return min((ranks[word] for word in one.title.lower().split() if word in ranks), default=len(ranks))
+
+    return min(sets, key=rank, default=None)
+
+
+def _patches(lie: Lie, seed: int, more: float) -> OnNoise:
+    """Noise that lets in a sixth of any ground, in patches that suit its size."""
+    return OnNoise(size_m=_slow_m(lie) / 3, seed=seed, lower=round(0.69 - more, 2), soft_lower=0.12)
+
+
+def _finger_m(lie: Lie) -> float:
+    return float(f"{min(max(lie.size_m * _FINGER_SHARE, 0.15), 40.0):.2g}")
+
+
+def _slow_m(lie: Lie) -> float:
+    return float(f"{min(max(lie.size_m / 14, 1.0), 400.0):.2g}")
+
+
+def _soft(measure: MeasureName, lie: Lie, at: float) -> float:
+    """Return a soft end over which about a twelfth of the ground lies."""
+    low, high = lie.quantile(measure, max(at - 0.04, 0.0)), lie.quantile(measure, min(at + 0.04, 1.0))
+    return _rounded(measure, max(high - low, 1e-3))
+
+
+def _rounded(measure: MeasureName, value: float) -> float:
+    return round(value, 1) if KINDS[measure].unit in ("°", "ln m") else round(value, 2)
+
+
+def _above(
+    measure: MeasureName, share: float, lie: Lie, natural: float | None = None, window: tuple[float, float] = (0, 1)
+) -> OnMeasure:
+    """Return a limit above which the rest of the ground lies, or nature's own where about so much lies above that."""
+    value, at = _limit(measure, share, lie, natural, window)
+    return on(between(measure, lower=value, soft_lower=_soft(measure, lie, at)))
+
+
+def _below(
+    measure: MeasureName, share: float, lie: Lie, natural: float | None = None, window: tuple[float, float] = (0, 1)
+) -> OnMeasure:
+    """Return a limit below which a share of the ground lies; see :func:`_above`."""
+    value, at = _limit(measure, share, lie, natural, window)
+    return on(between(measure, upper=value, soft_upper=_soft(measure, lie, at)))
+
+
+def _limit(
+    measure: MeasureName, share: float, lie: Lie, natural: float | None, window: tuple[float, float]
+) -> tuple[float, float]:
+    """Return a limit, and the share of the ground that lies below it, about."""
+    if natural is not None and lie.quantile(measure, window[0]) < natural < lie.quantile(measure, window[1]):
+        return natural, sum(window) / 2
+    return _rounded(measure, lie.quantile(measure, share)), share

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Callable
 
 import numpy as np
 from numpy.typing import NDArray
@@ -29,6 +30,7 @@ from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
 from elvatch.core.rules.account import Account
 from elvatch.core.run import Run
+from elvatch.store.sites import SiteState
 from elvatch.store.store import Store
 
 
@@ -67,6 +69,8 @@ class Workshop:
         self.handoffs = HandOffs(store, self.grounds, self.covers)
         self.beginning = Beginning(store, self.grounds, self.covers)
         self.sites = Sites(store, self.grounds, self.beginning)
+        self.sample_site: Callable[[Run], SiteState] | None = None
+        """Lays out a site to learn from, where the program that serves this has one."""
         self.stills = Stills(store, self.grounds, self.covers, self.panoramas)
 
     def probe(self, recipe: Recipe, east_m: float, north_m: float, run: Run | None = None) -> Probe:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import functools
 import json
 import os
 import tempfile
@@ -82,6 +83,8 @@ def _run_server(shop: Workshop, options: argparse.Namespace, warming: Warming, s
         cache.SHARED.most_bytes = options.memory << 20
     from elvatch.web.entry import entry_for
     from elvatch.web.server import run
+
+    shop.sample_site = functools.partial(scenario.learn, shop)
 
     token_file = Path(options.token_file).expanduser() if options.token_file else None
     run(shop, entry_for(options.host, options.allow_host, token_file), options.port, say, warming, stages)

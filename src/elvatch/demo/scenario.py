@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 
@@ -15,7 +16,7 @@ from elvatch.core.ground.description import Ground
 from elvatch.core.parallel import WORKERS
 from elvatch.core.run import Run
 from elvatch.core.stock.generators import GENERATORS
-from elvatch.demo import apron, apron_wear, vellin_cover, vellin_ground, vellin_wear
+from elvatch.demo import apron, apron_wear, delph, vellin_cover, vellin_ground, vellin_wear
 from elvatch.store.sites import SiteState
 
 TITLE = "Vellin Water"
@@ -80,6 +81,30 @@ def lay_out(
     for stroke in vellin_cover.tyre_marks():
         line.append(workshop.marks.painted_on(line[-1][1], vellin_cover.TYRES, stroke))
     return _lay(workshop, TITLE, line, vellin_wear.wears(*vellin_cover.TRACK)).id
+
+
+def learn(workshop: Workshop, run: Run, set_px: int = SET_PX, samples: int = delph.SAMPLES) -> SiteState:
+    """Lay out Hallin Delph from scratch: draw the sets of it that are missing, shape its ground, add the site."""
+    kept = {
+        kind: name for (kind, seed, px), name in workshop.store.stock.made().items() if seed == SEED and px >= set_px
+    }
+    missing = [kind for kind in delph.KINDS if kind not in kept]
+    done = itertools.count(1)
+
+    def make(kind: str) -> str:
+        run.token.check()
+        name = workshop.sets.make(kind, set_px, SEED, None, Run(run.token))
+        run.at(0.6 * next(done) / len(missing))
+        return name
+
+    with ThreadPoolExecutor(WORKERS) as pool:
+        kept |= dict(zip(missing, pool.map(make, missing), strict=True))
+    made = delph.recipe(kept, samples)
+    workshop.grounds.shaped(made.ground, None, run.part(0.6, 0.98))
+    titles = {line.title for line in workshop.store.sites.all()}
+    names = itertools.chain([delph.TITLE], (f"{delph.TITLE} {number}" for number in itertools.count(2)))
+    title = next(name for name in names if name not in titles)
+    return _lay(workshop, title, [("laid out to learn from", made.model_copy(update={"wears": ()}))], made.wears)
 
 
 def draw_in_full(

@@ -10,9 +10,10 @@ from elvatch.core.document.marks import DrawnPath, Marks, MaskStroke, PaintedMas
 from elvatch.core.document.recipe import Edge, Layer, Look
 from elvatch.core.document.rule import Bracket, Clause, OnNoise, OnPainted, OnPath, Rule, on
 from elvatch.core.ground.clauses import between
+from elvatch.demo import vellin_ground
 
 TYRES = "tyres"
-_TRACK, _LANE = "workstrack", "drownedlane"
+_TRACK, _LANE, _DAM, _SPILLWAY = "workstrack", "drownedlane", "damline", "spillline"
 TRACK = (_TRACK, "Works track")
 """The path that carts take, and its name."""
 
@@ -40,18 +41,10 @@ def _noise(size_m: float, strength: float, seed: int) -> OnNoise:
     return OnNoise(join="break-up", size_m=size_m, strength=strength, seed=seed)
 
 
-def _bands(*edges: tuple[float, float]) -> Bracket:
-    """Return clauses for several bands of elevation, metres."""
-    bands = tuple(
-        on(between("elevation", low, high, 0.5, 0.5), "or" if k else "and") for k, (low, high) in enumerate(edges)
-    )
-    return Bracket(clauses=bands)
-
-
 def marks() -> Marks:
     """Return the works track, the drowned lane, and a mask for tyre marks, not painted yet."""
 
-    def path(id: str, name: str, line: tuple[tuple[int, int], ...], width_m: float, wobble_m: float) -> DrawnPath:
+    def path(id: str, name: str, line: tuple[tuple[float, float], ...], width_m: float, wobble_m: float) -> DrawnPath:
         points = tuple(PathPoint(east_m=east, north_m=north) for east, north in line)
         return DrawnPath(
             id=id, name=name, points=points, width_m=width_m, soft_m=0.9, wobble_m=wobble_m, wobble_size_m=14
@@ -59,7 +52,12 @@ def marks() -> Marks:
 
     return Marks(
         masks=(PaintedMask(id=TYRES, name="Tyre marks"),),
-        paths=(path(_TRACK, "Works track", _TRACK_LINE, 4.2, 0.6), path(_LANE, "Drowned lane", _LANE_LINE, 3.0, 1.2)),
+        paths=(
+            path(_TRACK, "Works track", _TRACK_LINE, 4.2, 0.6),
+            path(_LANE, "Drowned lane", _LANE_LINE, 3.0, 1.2),
+            path(_DAM, "The dam", vellin_ground.DAM, 84.0, 0.0),
+            path(_SPILLWAY, "Spillway", vellin_ground.SPILLWAY, 12.6, 0.0),
+        ),  # fmt: skip
     )
 
 
@@ -86,11 +84,13 @@ def _bed(sets: dict[str, str]) -> tuple[Layer, ...]:
         on(between("elevation", upper=103.0, soft_upper=3.0)),
         on(between("slope", upper=6.0, soft_upper=4.0)),
         OnNoise(size_m=95, seed=11, lower=0.46, soft_lower=0.12),
-        on(between("drainage", lower=2600.0, soft_lower=1400.0), "except"),
+        on(between("drainage", lower=16000.0, soft_lower=6000.0), "except"),
         _noise(11.0, 0.8, 5),
     )
     shores: tuple[Clause, ...] = (
-        _bands((101.0, 103.4), (108.0, 110.2), (114.5, 116.2), (121.0, 122.6), (128.0, 130.0)),
+        # old stands of the water: one band again and again, none above the last
+        on(between("elevation", 101.0, 103.2, 0.7, 0.7).model_copy(update={"every": 6.4, "irregular": 0.45})),
+        on(between("elevation", 99.0, 131.0, 1.0, 1.0)),
         on(between("slope", upper=20.0, soft_upper=6.0)),
         _noise(16.0, 0.9, 21),
     )
@@ -102,12 +102,12 @@ def _bed(sets: dict[str, str]) -> tuple[Layer, ...]:
         ),
         Layer(
             id="drymud", name="Cracked mud", set=sets["cracked-mud"], group="The bed", rule=Rule(clauses=dry),
-            fit=Fit(tile_m=2.5, relief_m=0.045, repeats=_TURN), edge=Edge(width_m=0.012),
+            fit=Fit(tile_m=2.5, relief_m=0.045, repeats=_TURN), edge=Edge(width_m=0.012, fingers=0.6, fingers_m=9.0),
             look=Look(brightness=0.8, saturation=0.8, variation=0.2, variation_size_m=55),
         ),
         Layer(
             id="shore", name="Shore bands", set=sets["pebbles"], group="The bed", rule=Rule(clauses=shores),
-            fit=Fit(tile_m=1.5, relief_m=0.029, repeats=_TURN), edge=Edge(width_m=0.01),
+            fit=Fit(tile_m=1.5, relief_m=0.029, repeats=_TURN), edge=Edge(width_m=0.01, fingers=0.5, fingers_m=5.0),
             look=Look(variation=0.16, variation_size_m=35, brightness=1.08),
         ),
     )  # fmt: skip
@@ -137,25 +137,27 @@ def _hills(sets: dict[str, str]) -> tuple[Layer, ...]:
     return (
         Layer(
             id="grass", name="Rough grass", set=sets["rough-grass"], rule=Rule(clauses=grass),
-            fit=Fit(tile_m=2.0, relief_m=0.064, repeats=_TURN), edge=Edge(width_m=0.012),
+            fit=Fit(tile_m=2.0, relief_m=0.064, repeats=_TURN),
+            edge=Edge(width_m=0.012, fingers=0.65, fingers_m=7.0, strip_set=sets["moor-peat"], strip=0.2),
             look=Look(variation=0.24, variation_size_m=70, variation_colour=0.35),
         ),
         Layer(
             id="peat", name="Moor peat", set=sets["moor-peat"], rule=Rule(clauses=peat),
-            fit=Fit(tile_m=2.0, relief_m=0.076, repeats=_TURN), edge=Edge(width_m=0.02),
+            fit=Fit(tile_m=2.0, relief_m=0.076, repeats=_TURN), edge=Edge(width_m=0.02, fingers=0.6, fingers_m=5.0),
             look=Look(variation=0.2, variation_size_m=40),
         ),
         Layer(
             id="scree", name="Slate scree", set=sets["slate-scree"], group="Slate", rule=Rule(clauses=scree),
-            fit=Fit(tile_m=3.0, relief_m=0.23, projection="downhill", repeats=_SHIFT), edge=Edge(width_m=0.05),
+            fit=Fit(tile_m=3.0, relief_m=0.16, projection="downhill", repeats=_SHIFT),
+            edge=Edge(width_m=0.05, fingers=0.6, fingers_m=6.0),
             look=Look(variation=0.16, variation_size_m=40),
         ),
         Layer(
             id="bedrock", name="Slate bedrock", set=sets["slate-bedrock"], group="Slate", rule=Rule(clauses=rock),
             fit=Fit(
-                tile_m=4.0, relief_m=0.36, projection="triplanar", repeats=_SHIFT,
+                tile_m=4.0, relief_m=0.30, projection="triplanar", repeats=_SHIFT,
                 detail=NearDetail(tile_m=0.7, relief_m=0.012, strength=0.6),
-            ), edge=Edge(width_m=0.08),
+            ), edge=Edge(width_m=0.08, fingers=0.5, fingers_m=6.0),
             look=Look(variation=0.14, variation_size_m=30),
         ),
     )  # fmt: skip
@@ -184,6 +186,31 @@ def _ways(sets: dict[str, str]) -> tuple[Layer, ...]:
     )  # fmt: skip
 
 
+def _works(sets: dict[str, str]) -> tuple[Layer, ...]:
+    """The dam's masonry, and the apron of its spillway as the apron's own site shows it."""
+    steep_or_crest = Bracket(clauses=(
+        on(between("slope", lower=50.0, soft_lower=4.0)),
+        on(between("elevation", lower=vellin_ground.HIGH_WATER_M + 3.9, upper=vellin_ground.HIGH_WATER_M + 5.2,
+                   soft_lower=0.2, soft_upper=0.2), "or"),
+    ))  # fmt: skip
+    masonry = Rule(clauses=(OnPath(path=_DAM, called="The dam"), steep_or_crest))
+    return (
+        Layer(
+            id="masonry", name="Dam masonry", set=sets["brick-paving"], group="Works", rule=masonry,
+            fit=Fit(tile_m=10.8, relief_m=0.12, projection="triplanar", repeats=Repeats(kind="none")),
+            edge=Edge(width_m=0.05),
+            look=Look(saturation=0.14, brightness=1.35, variation=0.25, variation_size_m=14),
+        ),
+        Layer(
+            id="spillway", name="Spillway apron", set=sets["cast-concrete"], group="Works",
+            rule=Rule(clauses=(OnPath(path=_SPILLWAY, called="Spillway"),)),
+            fit=Fit(tile_m=3.0, relief_m=0.009, projection="triplanar", repeats=Repeats(kind="shift")),
+            edge=Edge(width_m=0.01),
+            look=Look(brightness=0.58, saturation=0.8, variation=0.16, variation_size_m=5.0, variation_colour=0.25),
+        ),
+    )  # fmt: skip
+
+
 def layers(sets: dict[str, str]) -> tuple[Layer, ...]:
     """Return the layers from the bottom of the column up, of sets by kind."""
-    return (*_bed(sets), *_hills(sets), *_ways(sets))
+    return (*_bed(sets), *_hills(sets), *_works(sets), *_ways(sets))

@@ -1,7 +1,7 @@
 """The ground of Vellin Water: a drawn-down reservoir in the hills, made up.
 
 1.2 x 1.2 km: an inlet valley from the north-west, a bowl with a flat silt bed, old shorelines as
-benches on its sides, gullied hills about it and a dam across the south-east. All of it is a list
+benches on its sides, gullied spurs and joining gullies about it, and a dam of masonry across the south-east. All of it is a list
 of steps like any other, open to change in the Ground room.
 """
 
@@ -30,6 +30,12 @@ _THALWEG = (
 )  # fmt: skip
 
 
+DAM = ((905, -20), (955, 50), (1010, 112), (1078, 186), (1150, 262), (1240, 345))
+"""Along its crest: east, north."""
+SPILLWAY = ((1116, 252), (1138, 229), (1152, 214), (1172, 180), (1192, 140))
+"""From the reservoir over the sill and down: east, north."""
+
+
 def _along(rise_m: float, wide: float = 1.0, least_half_m: float = 0.0) -> tuple[CoursePoint, ...]:
     """Return points along the thalweg, so much above its floor and so much wider than the floor."""
     return tuple(
@@ -40,8 +46,17 @@ def _along(rise_m: float, wide: float = 1.0, least_half_m: float = 0.0) -> tuple
 
 def _dam() -> tuple[CoursePoint, ...]:
     crest = HIGH_WATER_M + 4.5
-    line = ((905, -20), (955, 50), (1010, 112), (1078, 186), (1150, 262), (1240, 345))
-    return tuple(CoursePoint(east_m=east, north_m=north, level_m=crest, half_width_m=3.5) for east, north in line)
+    return tuple(CoursePoint(east_m=east, north_m=north, level_m=crest, half_width_m=4.0) for east, north in DAM)
+
+
+def _spillway() -> tuple[CoursePoint, ...]:
+    """A sill in the crest, and the apron that falls from it down the valley's side."""
+    sill = HIGH_WATER_M + 1.0
+    levels = (sill, sill, sill - 7.0, sill - 24.0, sill - 40.0)
+    return tuple(
+        CoursePoint(east_m=east, north_m=north, level_m=level, half_width_m=6.0)
+        for (east, north), level in zip(SPILLWAY, levels, strict=True)
+    )
 
 
 def steps() -> tuple[Step, ...]:
@@ -59,27 +74,27 @@ def steps() -> tuple[Step, ...]:
             id="bowl", name="Inlet valley and bowl", points=_along(0.0), side_deg=17.0, soft_m=26, wander_m=90,
             wander_size_m=330, seed=5,
         ),
-        RiversStep(id="valleys", name="Side valleys", cut=1.0, branching=0.2, rounds=16, creep_m=4.5, seed=3),
-        RidgesStep(id="spurs", name="Sharper spurs", radius_m=14, strength=0.6),
-        RiversStep(id="gullies", name="Gullies", cut=0.75, branching=0.75, rounds=4, creep_m=1.6, seed=8),
+        RiversStep(id="valleys", name="Side valleys", cut=1.0, branching=0.4, rounds=18, creep_m=4.0, seed=3),
+        RidgesStep(id="spurs", name="Sharper spurs", radius_m=18, strength=0.45),
+        RiversStep(id="gullies", name="Gullies", cut=0.85, branching=0.85, rounds=6, creep_m=1.4, seed=8),
         WarpStep(id="bends", name="Bends off the grid", amount_m=7.0, size_m=92, detail=4, seed=63),
         TerraceStep(
-            id="ledges", name="Slate ledges", spacing_m=4.6, sharpness=0.72, irregularity=0.9, seed=31, strength=0.55,
-            where=(between("slope", lower=26.0, soft_lower=9.0),),
+            id="ledges", name="Slate ledges", spacing_m=7.5, sharpness=0.6, irregularity=0.9, seed=31, strength=0.22,
+            where=(between("slope", lower=30.0, soft_lower=9.0),),
         ),
         FormStep(
-            id="crags", name="Crags", character="billowed", seed=33, size_m=13, height_m=1.9, detail=5, roughness=0.6,
-            where=(between("slope", lower=31.0, soft_lower=9.0),),
+            id="crags", name="Crags", character="billowed", seed=33, size_m=16, height_m=1.3, detail=5, roughness=0.55,
+            where=(between("slope", lower=33.0, soft_lower=9.0),),
         ),
         TerraceStep(
-            id="shores", name="Old shorelines", spacing_m=4.2, sharpness=0.62, irregularity=0.5, seed=22,
-            strength=0.62,
+            id="shores", name="Old shorelines", spacing_m=6.4, sharpness=0.5, irregularity=0.5, seed=22,
+            strength=0.5,
             where=(
                 between("elevation", lower=98.0, upper=HIGH_WATER_M, soft_lower=6.0, soft_upper=3.0),
                 between("slope", upper=30.0, soft_upper=10.0),
             ),
         ),
-        SettleStep(id="scree", name="Scree comes to rest", repose_deg=46.0),
+        SettleStep(id="scree", name="Scree comes to rest", repose_deg=41.0),
         CourseStep(
             id="siltbed", name="Silt bed", points=_along(3.4, 1.22), cut=False, fill=True, side_deg=1.6, soft_m=2.2,
             wander_m=30, wander_size_m=260, seed=41,
@@ -90,11 +105,15 @@ def steps() -> tuple[Step, ...]:
         ),
         RunoffStep(id="rain", name="Rain on the open bed", rounds=240, rain=0.5, carry=0.42, softness=0.45),
         FormStep(
-            id="lumps", name="Small lumps", character="rolling", seed=61, size_m=22, height_m=0.7, detail=5,
+            id="lumps", name="Small lumps", character="rolling", seed=61, size_m=22, height_m=0.45, detail=5,
             roughness=0.55,
         ),
         CourseStep(
-            id="thedam", name="The dam", points=_dam(), cut=False, fill=True, side_deg=33, soft_m=0.6,
+            id="thedam", name="The dam", points=_dam(), cut=False, fill=True, side_deg=64, soft_m=0.3,
+        ),
+        CourseStep(
+            id="spillway", name="Spillway through the dam", points=_spillway(), cut=True, fill=True, side_deg=82,
+            soft_m=0.2,
         ),
     )  # fmt: skip
 

@@ -9,9 +9,11 @@ from pydantic import Field
 from elvatch.app.sites import Removed, SiteLines
 from elvatch.core.document.recipe import from_data, ground_from_data
 from elvatch.core.parts import PartId
+from elvatch.core.refusal import RefusalError
 from elvatch.store.sites import SiteState
 from elvatch.web.answers import Body, Revision, Routes, body
-from elvatch.web.here import shop
+from elvatch.web.here import jobs, shop
+from elvatch.web.jobs import JobState, state_of
 
 ROUTES = Routes("sites")
 
@@ -51,6 +53,14 @@ def all_sites() -> SiteLines:
 def new_site() -> SiteState:
     new = body(_New)
     return shop().sites.new(new.title, ground_from_data(new.ground), new.empty)
+
+
+@ROUTES.post("/api/sites/sample", 202, makes=SiteState)
+def sample_site() -> JobState:
+    make = shop().sample_site
+    if make is None:
+        raise RefusalError("sample site", "none in this program", "one", "start it by “elvatch serve”")
+    return state_of(jobs().start("laying out a site to learn from", make))
 
 
 @ROUTES.get("/api/sites/<site>")

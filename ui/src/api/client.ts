@@ -253,6 +253,8 @@ async function decoded(
 export const sites = async () => (await json<SiteLines>("/api/sites")).sites;
 export const site = (id: string) => json<SiteState>(`/api/sites/${id}`);
 export const newSite = (wanted: NewSite) => json<SiteState>("/api/sites", posting(wanted));
+/** Lays out a site to learn from; what it makes is the site. */
+export const sampleSite = () => json<Job<SiteState>>("/api/sites/sample", posting({}));
 /** Gives a layer, wear, mask, path or image another name, wherever it is spoken of. */
 export const namePart = (id: string, base: number, part: string, name: string) =>
   json<SiteState>(`/api/sites/${id}/name`, withBody("PUT", { base, id: part, name }));

@@ -7,6 +7,7 @@ import { useSite } from "../../state/site";
 import { sizeText } from "../../true-size";
 import { MadeSite } from "./made-site";
 import { NewSite } from "./new-site";
+import { SampleSite } from "./sample-site";
 
 export function SitesRoom() {
   const [sites, setSites] = useState<SiteLine[] | null>(null);
@@ -40,6 +41,7 @@ export function SitesRoom() {
         <div className="mb-4 flex items-end justify-between">
           <h1 className="text-2xl font-semibold">Sites</h1>
           <span className="flex gap-2">
+            <SampleSite onDone={reload} />
             <button type="button" className="key" onClick={() => setMaking(true)}>
               Make a terrain or a slab
             </button>
@@ -67,7 +69,7 @@ export function SitesRoom() {
         {sites?.length === 0 && !file && (
           <p className="border border-dashed border-ink p-8 text-center text-base">
             No sites yet. Drop a height file anywhere here (PNG, TIFF, EXR, NPY, ASCII grid or RAW), make a terrain, or
-            run “elvatch demo” for one to look at.
+            lay out the quarry to learn from.
           </p>
         )}
         <ul className="grid grid-cols-[repeat(auto-fill,minmax(340px,1fr))] gap-5">

@@ -1,0 +1,54 @@
+/** One press lays out a site to learn from; it says how far it is, how long is left, and can be cancelled. */
+
+import { useEffect, useState } from "react";
+import * as api from "../../api/client";
+import type { Job, SiteState } from "../../api/types";
+import { useSite } from "../../state/site";
+
+const ASK_MS = 400;
+
+export function SampleSite({ onDone }: { onDone: () => void }) {
+  const [job, setJob] = useState<Job<SiteState> | null>(null);
+  const say = useSite((s) => s.say);
+  const id = job?.state === "running" ? job.id : null;
+  useEffect(() => {
+    if (!id) return;
+    const timer = window.setInterval(() => {
+      api.job<SiteState>(id).then(
+        (next) => {
+          setJob(next);
+          if (next.state === "failed") say(next.message);
+          if (next.state === "done") onDone();
+        },
+        (error: unknown) => say(error instanceof Error ? error.message : String(error)),
+      );
+    }, ASK_MS);
+    return () => window.clearInterval(timer);
+  }, [id, say, onDone]);
+
+  if (job?.state === "running") {
+    return (
+      <span role="status" className="figures flex items-center gap-2 text-quiet">
+        Laying out the quarry, {Math.round(job.shareDone * 100)}%
+        {job.secondsLeft !== null && `, about ${Math.ceil(job.secondsLeft)} s left`}
+        <button type="button" className="key" onClick={() => void api.cancelJob(job.id).catch(() => undefined)}>
+          Cancel
+        </button>
+      </span>
+    );
+  }
+  return (
+    <button
+      type="button"
+      className="key"
+      title="Hallin Delph, a quarry with benches, tips, a sump and a haul road: taken apart, it shows how a site is made"
+      onClick={() =>
+        void api
+          .sampleSite()
+          .then(setJob, (error: unknown) => say(error instanceof Error ? error.message : String(error)))
+      }
+    >
+      A quarry to learn from
+    </button>
+  );
+}

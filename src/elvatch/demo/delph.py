@@ -35,15 +35,16 @@ _BENCHES = ((112.0, 54.0), (104.0, 40.0), (_FLOOR_M, 27.0))
 _ROAD_LINE = ((120.0, 88.0, 96.2), (165.0, 74.0, 98.5), (205.0, 66.0, 103.0), (244.0, 74.0, 109.0),
               (266.0, 100.0, 115.0), (283.0, 132.0, 120.4), (299.0, 150.0, 121.0))  # fmt: skip
 # east, north, size and height of each heap: the last are the oldest
-_HEAPS = ((70.0, 172.0, 32.0, 13.0), (98.0, 177.0, 36.0, 15.0), (134.0, 172.0, 30.0, 12.0), (160.0, 179.0, 34.0, 14.0),
-          (196.0, 174.0, 30.0, 11.0), (24.0, 162.0, 34.0, 12.0), (22.0, 128.0, 28.0, 9.0))  # fmt: skip
+_HEAPS = ((70.0, 172.0, 32.0, 13.0), (98.0, 177.0, 36.0, 15.0), (134.0, 172.0, 30.0, 12.0),
+          (160.0, 179.0, 34.0, 14.0), (196.0, 174.0, 30.0, 11.0), (24.0, 162.0, 34.0, 12.0), (22.0, 128.0, 28.0, 9.0))  # fmt: skip
 
 
-def _course(id: str, name: str, points: tuple[tuple[float, float, float, float], ...], **more: object) -> CourseStep:
-    made = tuple(
-        CoursePoint(east_m=east, north_m=north, level_m=level, half_width_m=half)
-        for east, north, level, half in points
-    )
+Points = tuple[tuple[float, float, float, float], ...]
+"""East, north, level and half width, metres."""
+
+
+def _course(id: str, name: str, points: Points, **more: object) -> CourseStep:
+    made = tuple(CoursePoint(east_m=e, north_m=n, level_m=level, half_width_m=half) for e, n, level, half in points)
     return CourseStep.model_validate({"id": id, "name": name, "points": made, **more})
 
 

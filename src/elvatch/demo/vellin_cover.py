@@ -57,7 +57,7 @@ def marks() -> Marks:
             path(_LANE, "Drowned lane", _LANE_LINE, 3.0, 1.2),
             path(_DAM, "The dam", vellin_ground.DAM, 84.0, 0.0),
             path(_SPILLWAY, "Spillway", vellin_ground.SPILLWAY, 12.6, 0.0),
-        ),  # fmt: skip
+        ),
     )
 
 

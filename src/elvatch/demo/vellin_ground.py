@@ -1,8 +1,8 @@
 """The ground of Vellin Water: a drawn-down reservoir in the hills, made up.
 
 1.2 x 1.2 km: an inlet valley from the north-west, a bowl with a flat silt bed, old shorelines as
-benches on its sides, gullied spurs and joining gullies about it, and a dam of masonry across the south-east. All of it is a list
-of steps like any other, open to change in the Ground room.
+benches on its sides, spurs and joining gullies about it, and a dam of masonry across the south-east.
+All of it is a list of steps like any other, open to change in the Ground room.
 """
 
 from __future__ import annotations
@@ -83,7 +83,8 @@ def steps() -> tuple[Step, ...]:
             where=(between("slope", lower=30.0, soft_lower=9.0),),
         ),
         FormStep(
-            id="crags", name="Crags", character="billowed", seed=33, size_m=16, height_m=1.3, detail=5, roughness=0.55,
+            id="crags", name="Crags", character="billowed", seed=33, size_m=16, height_m=1.3, detail=5,
+            roughness=0.55,
             where=(between("slope", lower=33.0, soft_lower=9.0),),
         ),
         TerraceStep(

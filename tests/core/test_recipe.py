@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from elvatch.core import digest
 from elvatch.core.document import recipe as r
+from elvatch.core.document.fit import Fit
 from elvatch.core.document.rule import OnNoise, on
 from elvatch.core.document.wear import Wear
 from elvatch.core.formats.reading import Reading
@@ -55,9 +56,9 @@ def _changed(**parts: object) -> str:
 
 def test_a_later_version_is_refused_with_what_to_do() -> None:
     with pytest.raises(RefusalError) as refused:
-        r.read(_changed(version=7))
+        r.read(_changed(version=8))
     assert str(refused.value) == (
-        "recipe: found version 7, expected version 6 or earlier; open it with a newer Elvatch."
+        "recipe: found version 8, expected version 7 or earlier; open it with a newer Elvatch."
     )
 
 
@@ -235,3 +236,10 @@ def test_the_air_of_a_site_of_version_five_is_as_clear_as_it_was(mist: float) ->
     assert read.beyond == "block", "it stood alone"
     with pytest.raises(RefusalError, match="mist"):
         r.read(_changed(version=5, light=light | {"mist": "thick"}))
+
+
+def test_a_kept_sites_relief_stays_drawn_out_and_a_new_ones_is_not() -> None:
+    kept = json.loads(r.write(recipe((layer("base", 0),)))) | {"version": 6}
+    del kept["layers"][0]["fit"]["own_sides"]
+    assert not r.read(json.dumps(kept)).layers[0].fit.own_sides
+    assert Fit().own_sides

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import numpy as np
 import pytest
 import scipy.stats
@@ -186,3 +188,11 @@ def test_a_drawing_is_cancelled_between_its_bands() -> None:
     noise.periodic(32, 2, 1)
     with pytest.raises(CancelledError):
         generators.draw("wet-silt", 64, 1, None, Run(token))
+
+
+def test_the_guide_tells_every_set_with_its_ranges() -> None:
+    told = (Path(__file__).parents[2] / "docs/guide/stock.md").read_text()
+    for kind, one in generators.GENERATORS.items():
+        numbers = ", ".join(f"`{c.name}`" + (f" ({c.unit})" if c.unit in ("cm", "mm") else "") for c in one.controls)
+        reflects, rough = (f"{low:.2f} to {high:.2f}" for low, high in (one.reflects, one.rough))
+        assert f"| `{kind}` | {one.tile_m:g} m | {reflects} | {rough} | {numbers} |" in told, kind

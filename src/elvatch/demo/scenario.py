@@ -117,15 +117,22 @@ def draw_in_full(
     whole = {kind for kind, seed, size in there if seed == SEED and size >= full_px}
     sketched = {kind: name for (kind, seed, size), name in there.items()
                 if kind in GENERATORS and seed == SEED and size < full_px and kind not in whole}  # fmt: skip
-    for number, (kind, name) in enumerate(sketched.items(), start=1):
+    done = itertools.count(1)
+
+    def draw(one: tuple[str, str]) -> None:
+        kind, name = one
         state = stock.state(name)
         if state.undo is None and state.redo is None:
-            say(f"drawing {GENERATORS[kind].title} in full, {number} of {len(sketched)}")
             workshop.sets.make(kind, full_px, SEED, into=Into(name, state.revision))
             # a sketch is no state that anybody would want back
             stock.begin_history_anew(name)
+        number = next(done)
+        say(f"drawn {GENERATORS[kind].title} in full, {number} of {len(sketched)}")
         if progress is not None:
             progress(number / len(sketched))
+
+    with ThreadPoolExecutor(WORKERS) as pool:
+        list(pool.map(draw, sketched.items()))
 
 
 def _lay(workshop: Workshop, title: str, line: list[tuple[str, Recipe]], wears: tuple[Wear, ...]) -> SiteState:

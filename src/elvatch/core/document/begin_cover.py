@@ -11,7 +11,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from elvatch.core.document.fit import Fit
+from elvatch.core.document.fit import Fit, Repeats
 from elvatch.core.document.recipe import Edge, Layer, Look
 from elvatch.core.document.rule import OnMeasure, OnNoise, Rule, on
 from elvatch.core.ground.clauses import between
@@ -76,6 +76,12 @@ _UPRIGHT_DEG = 25.0
 _FINGER_SHARE = 1 / 180
 """Of a site's longer side, across a finger of a boundary."""
 
+_AGAINST_REPEATS: dict[str, Literal["none", "shift"]] = {
+    "rock": "shift", "sand": "shift", "snow and ice": "shift", "concrete": "shift", "wood": "none", "metal": "none",
+    "paving": "none",
+}  # fmt: skip
+"""What has a direction keeps it, what is laid in courses keeps them; all else may lie turned."""
+
 # what a site begins with, from the bottom up: where it lies, of which category, and words that suit it best
 _TERRAIN: tuple[tuple[Place, Category, str], ...] = (
     ("all", "soil and mud", "peat soil earth ground dirt mud"),
@@ -127,8 +133,9 @@ def layer_of(filed: Filed, id: str, rule: Rule, lie: Lie) -> Layer:
     # steep ground faces sideways: what is laid from above would be drawn out
     steep = filed.category in ("rock", "scree and gravel") and lie.quantile("slope", 0.95) > _UPRIGHT_DEG
     fit = Fit(
-        tile_m=filed.tile_m, relief_m=min(filed.relief_m, filed.tile_m), projection="triplanar" if steep else "above"
-    )
+        tile_m=filed.tile_m, relief_m=min(filed.relief_m, filed.tile_m), projection="triplanar" if steep else "above",
+        repeats=Repeats(kind=_AGAINST_REPEATS.get(filed.category, "turn")),
+    )  # fmt: skip
     return Layer(
         id=id, name=filed.title[:80], set=filed.name, rule=rule, fit=fit, look=Look(variation_size_m=_slow_m(lie)),
         edge=Edge(fingers=0.5, fingers_m=_finger_m(lie)),

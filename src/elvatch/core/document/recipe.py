@@ -28,7 +28,7 @@ from elvatch.core.shown import Shown, share
 
 P = TypeVar("P", bound=Part)
 FORMAT = "elvatch-recipe"
-VERSION = 6
+VERSION = 7
 MOST_LAYERS = 64
 MOST_SHOTS = 64
 MOST_MASK_SAMPLES = 400_000

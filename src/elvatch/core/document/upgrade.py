@@ -17,6 +17,7 @@ def upgraded(data: Data) -> Data:
         3: _unchanged,
         4: _unchanged,
         5: _air_with_units,
+        6: _sides_as_from_above,
     }
     version = data["version"]
     while isinstance(version, int) and version in steps:
@@ -62,6 +63,19 @@ def _air_with_units(data: Data) -> Data:
     seen_km = _KOSCHMIEDER / (5e-5 * math.exp(4.8 * mist)) / 1000
     others = {key: value for key, value in light.items() if key != "mist"}
     return data | {"light": others | {"visibility_km": seen_km, "scale_height_m": 100_000.0, "beyond": "block"}}
+
+
+def _sides_as_from_above(data: Data) -> Data:
+    """Version 6 drew textures out down the sides of relief; a kept site is written as it was."""
+    layers = data.get("layers")
+    if not isinstance(layers, list):
+        return data
+
+    def drawn_out(layer: object) -> object:
+        fit = layer.get("fit", {}) if isinstance(layer, dict) else None
+        return layer | {"fit": {"own_sides": False} | fit} if isinstance(layer, dict) and isinstance(fit, dict) else layer
+
+    return data | {"layers": [drawn_out(layer) for layer in layers]}
 
 
 def _step(step: object) -> object:

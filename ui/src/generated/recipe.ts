@@ -23,7 +23,7 @@ export interface Recipe {
    */
   shots: Shot[];
   stands: Stands;
-  version: 6;
+  version: 7;
   water: Water;
   /**
    * From the bottom up

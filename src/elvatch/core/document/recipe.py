@@ -207,7 +207,7 @@ class Recipe(Part):
     """A site's whole description."""
 
     format: Literal["elvatch-recipe"] = "elvatch-recipe"
-    version: Literal[6] = 6
+    version: Literal[7] = 7
     ground: Ground
     layers: tuple[Layer, ...] = Field(default=(), max_length=MOST_LAYERS)
     wears: tuple[Wear, ...] = Field(default=(), max_length=MOST_WEARS, description="From the bottom up")

@@ -15,7 +15,8 @@ from elvatch.core.document.recipe import Recipe
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.picture.picture import View
-from elvatch.demo import vellin_ground
+from elvatch.core.run import Run
+from elvatch.demo import scenario, vellin_ground
 from elvatch.store.store import Store
 from tests.conftest import file_ground
 
@@ -99,3 +100,18 @@ def test_a_layer_laid_later_begins_where_such_material_lies(stocked: Workshop, k
     first = stocked.beginning.layer(recipe.model_copy(update={"layers": ()}), "later0", name)
     assert first.layer.rule.clauses == ()
     assert first.share == 1.0
+
+
+def test_the_quarry_is_laid_out_from_scratch_and_again_under_another_name(stocked: Workshop) -> None:
+    told: list[float] = []
+    first = scenario.learn(stocked, Run(progress=told.append), set_px=64, samples=129)
+    again = scenario.learn(stocked, Run(), set_px=64, samples=129)
+    assert (first.title, again.title) == ("Hallin Delph", "Hallin Delph 2")
+    assert told == sorted(told)
+    assert told[-1] > 0.9
+    recipe = first.recipe
+    heights = stocked.grounds.land(recipe.ground).ground.heights_m
+    assert heights.max() - heights.min() > 25, "benches, a sump and tips"
+    shares = dict(zip((layer.id for layer in recipe.layers), stocked.covers.facts(recipe).shares, strict=True))
+    assert all(share > 0.004 for share in shares.values()), shares
+    assert [snapshot.name for snapshot in stocked.store.snapshots.all(first.id)] == ["Clean", "Worn in"]

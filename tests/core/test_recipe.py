@@ -119,7 +119,7 @@ def test_a_recipe_of_version_one_is_brought_up_to_date() -> None:
     del now["light"]
     old = now | {"version": 1, "ground": old_ground, "peg": {"east_m": 5, "north_m": 5}}
     read = r.read(json.dumps(old))
-    assert read.version == 6
+    assert read.version == 7
     assert (read.ground.width_m, read.ground.depth_m, read.ground.steps) == (600.0, 500.0, ())
     assert isinstance(read.ground.source, FileSource)
     assert read.ground.source.model_dump() == {

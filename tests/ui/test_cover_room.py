@@ -130,6 +130,7 @@ def test_an_image_comes_apart_and_a_channel_becomes_a_clause(page: Page, tmp_pat
     open_cover(page, "Wet silt")
     page.get_by_role("button", name="Lay a layer").click()
     page.get_by_role("dialog").get_by_role("button", name="Pebbles").first.click()
+    page.get_by_role("button", name="Lie everywhere").click()
     page.get_by_role("button", name="From an image").click()
     page.get_by_label("Choose mask images").set_input_files(path)
     sheet = page.get_by_role("dialog", name="Images as masks")

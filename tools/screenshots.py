@@ -172,8 +172,12 @@ def mapped(page: Page) -> None:
 
 
 def ground(page: Page) -> None:
-    """The Ground room, a transect drawn across the reservoir."""
+    """The Ground room, a transect drawn across the reservoir; the evening is over."""
     page.keyboard.press("Escape")
+    undo = page.get_by_role("button", name=re.compile("^Undo: (moved the sun|set sun height|mist in|set seen through)"))
+    while undo.count():
+        page.keyboard.press("Control+z")
+        page.wait_for_timeout(400)
     page.get_by_role("link", name="1Ground").click()
     mapped(page)
     box = page.locator("[data-map]").bounding_box()
@@ -267,12 +271,14 @@ def main() -> None:
             browser = playwright.chromium.launch(executable_path=chromium, args=ARGUMENTS)
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             page.goto(served.url)
-            expect(page.get_by_role("listitem")).to_have_count(2)
+            page.get_by_role("button", name="A quarry to learn from").click()
+            expect(page.get_by_role("listitem")).to_have_count(3, timeout=180_000)
             for picture in page.get_by_role("listitem").get_by_role("img").all():
                 expect(picture).to_have_js_property("complete", True, timeout=60_000)
             page.wait_for_timeout(800)
             page.screenshot(path=OUT / "sites.png")
-            page.get_by_role("link", name="Open", exact=True).first.click()
+            site = page.get_by_role("listitem").filter(has=page.get_by_role("link", name="Vellin Water", exact=True))
+            site.get_by_role("link", name="Open", exact=True).click()
             rested(page)
             page.screenshot(path=OUT / "cover.png")
             steps: tuple[tuple[str, Callable[[Page], None]], ...] = (

@@ -97,8 +97,8 @@ def _noise(size_m: float, strength: float, seed: int) -> OnNoise:
     return OnNoise(join="break-up", size_m=size_m, strength=strength, seed=seed)
 
 
-def _layers(sets: dict[str, str]) -> tuple[Layer, ...]:
-    shift, turn = Repeats(kind="shift"), Repeats(kind="turn")
+def _rules() -> dict[str, Rule]:
+    """Where each layer lies, by its id."""
     grass: tuple[Clause, ...] = (
         on(between("elevation", lower=117.5, soft_lower=1.5)), on(between("slope", upper=31.0, soft_upper=7.0)),
         _noise(9.0, 0.5, 3),
@@ -116,7 +116,14 @@ def _layers(sets: dict[str, str]) -> tuple[Layer, ...]:
     wet: tuple[Clause, ...] = (
         on(between("elevation", upper=_WATER_M + 0.35, soft_upper=0.5)), on(between("slope", upper=30.0)),
     )  # fmt: skip
-    road = Rule(clauses=(OnPath(path=_ROAD, called="Haul road"), _noise(2.0, 0.7, 4)))
+    road: tuple[Clause, ...] = (OnPath(path=_ROAD, called="Haul road"), _noise(2.0, 0.7, 4))
+    clauses = {"grass": grass, "spoil": spoil, "faces": faces, "scrub": scrub, "margin": wet, "roadway": road}
+    return {id: Rule(clauses=some) for id, some in clauses.items()}
+
+
+def _layers(sets: dict[str, str]) -> tuple[Layer, ...]:
+    shift, turn = Repeats(kind="shift"), Repeats(kind="turn")
+    rules = _rules()
     finger = Edge(width_m=0.03, fingers=0.6, fingers_m=2.4)
     return (
         Layer(
@@ -125,35 +132,35 @@ def _layers(sets: dict[str, str]) -> tuple[Layer, ...]:
             look=Look(brightness=0.84, saturation=0.85, variation=0.2, variation_size_m=18, variation_colour=0.25),
         ),
         Layer(
-            id="grass", name="Rough grass", set=sets["rough-grass"], rule=Rule(clauses=grass), edge=finger,
+            id="grass", name="Rough grass", set=sets["rough-grass"], rule=rules["grass"], edge=finger,
             fit=Fit(tile_m=2.0, relief_m=0.06, repeats=turn),
             look=Look(variation=0.22, variation_size_m=22, variation_colour=0.3),
         ),
         Layer(
-            id="spoil", name="Spoil", set=sets["slate-scree"], rule=Rule(clauses=spoil), edge=finger, group="Stone",
+            id="spoil", name="Spoil", set=sets["slate-scree"], rule=rules["spoil"], edge=finger, group="Stone",
             fit=Fit(tile_m=3.0, relief_m=0.15, projection="downhill", repeats=shift),
             look=Look(brightness=1.75, saturation=1.1, variation=0.16, variation_size_m=14),
         ),
         Layer(
-            id="faces", name="Blasted faces", set=sets["quarried-limestone"], rule=Rule(clauses=faces), group="Stone",
+            id="faces", name="Blasted faces", set=sets["quarried-limestone"], rule=rules["faces"], group="Stone",
             edge=Edge(width_m=0.12, fingers=0.4, fingers_m=2.0),
             fit=Fit(tile_m=5.0, relief_m=0.5, projection="triplanar", repeats=shift,
                     detail=NearDetail(tile_m=0.9, relief_m=0.015, strength=0.5)),
             look=Look(variation=0.18, variation_size_m=12, variation_colour=0.25),
         ),
         Layer(
-            id="scrub", name="Scrub on old tips", set=sets["moss"], rule=Rule(clauses=scrub),
+            id="scrub", name="Scrub on old tips", set=sets["moss"], rule=rules["scrub"],
             edge=Edge(width_m=0.05, fingers=0.7, fingers_m=3.0, strip_set=sets["leaf-litter"], strip=0.3,
                       strip_tile_m=1.5),
             fit=Fit(tile_m=2.6, relief_m=0.16, repeats=turn),
             look=Look(brightness=0.9, variation=0.25, variation_size_m=9, variation_colour=0.4),
         ),
         Layer(
-            id="margin", name="Silt about the sump", set=sets["wet-silt"], rule=Rule(clauses=wet), edge=finger,
+            id="margin", name="Silt about the sump", set=sets["wet-silt"], rule=rules["margin"], edge=finger,
             fit=Fit(tile_m=2.0, relief_m=0.02, repeats=shift), look=Look(brightness=1.3, saturation=0.8),
         ),
         Layer(
-            id="roadway", name="Haul road", set=sets["gravel-track"], rule=road, edge=Edge(width_m=0.015),
+            id="roadway", name="Haul road", set=sets["gravel-track"], rule=rules["roadway"], edge=Edge(width_m=0.015),
             fit=Fit(tile_m=2.0, relief_m=0.04, repeats=shift),
             look=Look(brightness=0.95, variation=0.15, variation_size_m=10),
         ),

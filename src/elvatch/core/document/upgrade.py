@@ -73,7 +73,11 @@ def _sides_as_from_above(data: Data) -> Data:
 
     def drawn_out(layer: object) -> object:
         fit = layer.get("fit", {}) if isinstance(layer, dict) else None
-        return layer | {"fit": {"own_sides": False} | fit} if isinstance(layer, dict) and isinstance(fit, dict) else layer
+        return (
+            layer | {"fit": {"own_sides": False} | fit}
+            if isinstance(layer, dict) and isinstance(fit, dict)
+            else layer
+        )
 
     return data | {"layers": [drawn_out(layer) for layer in layers]}
 

@@ -18,7 +18,7 @@ from elvatch.cli import main
 from elvatch.demo import scenario
 
 LAYERS = ["Wet silt", "Cracked mud", "Shore bands", "Rough grass", "Moor peat", "Slate scree", "Slate bedrock",
-          "Drowned lane", "Works track", "Tyre marks"]  # fmt: skip
+          "Dam masonry", "Spillway apron", "Drowned lane", "Works track", "Tyre marks"]  # fmt: skip
 
 
 @pytest.fixture
@@ -49,7 +49,10 @@ def test_a_site_from_a_file_and_its_picture(
     made = run(capsys, "new", "Hill", "--heights", str(height_png()), "--size", "600x400", "--range", "10:90",
                "--data", data, "--json")  # fmt: skip
     assert json.loads(made)["levels"] > 1000
-    assert "Hill  600 x 400 m, 0 steps, 1 layers" in run(capsys, "sites", "--data", data)
+    assert "Hill  600 x 400 m, 0 steps, 5 layers" in run(capsys, "sites", "--data", data)
+    run(capsys, "new", "Bare", "--heights", str(height_png()), "--size", "600x400", "--range", "10:90", "--empty",
+        "--data", data)  # fmt: skip
+    assert "Bare  600 x 400 m, 0 steps, 0 layers" in run(capsys, "sites", "--data", data)
     out = tmp_path / "hill.png"
     facts = json.loads(run(capsys, "picture", "hill", "--stand", "mid", "--size", "120x80", "--out", str(out),
                            "--data", data, "--json"))  # fmt: skip

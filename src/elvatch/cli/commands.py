@@ -122,7 +122,7 @@ def _new(options: argparse.Namespace) -> None:
         facts = _file_facts(file)
     run = Run(progress=bar())
     shaped = shop.grounds.shaped(ground, None, run).ground
-    state = shop.store.sites.add(options.name, shop.sites.new_recipe(ground))
+    state = shop.store.sites.add(options.name, shop.sites.new_recipe(ground, options.empty))
     facts = {"id": state.id, "title": state.title, "cols": shaped.cols, "rows": shaped.rows,
              "lowest_m": shaped.lowest_m, "highest_m": shaped.highest_m, **facts}  # fmt: skip
     tell(
@@ -376,6 +376,7 @@ def parser() -> argparse.ArgumentParser:
     made.add_argument("--made", metavar="STEPS.json", help="a ground as JSON: size, source, steps")
     made.add_argument("--size", metavar=_SIZES, help="true size in metres, e.g. 1200x1200")
     made.add_argument("--range", metavar="LOW:HIGH", help="elevations in metres, e.g. 84:226")
+    made.add_argument("--empty", action="store_true", help="no layers: else it begins as a place, of the stock")
     _reading_options(made)
     made = command("heights", _heights, "say what a height file holds")
     made.add_argument("file", metavar="FILE", help=heights.KNOWN)

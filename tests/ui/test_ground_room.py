@@ -46,7 +46,7 @@ def test_the_demo_is_a_list_of_steps_with_maps_of_every_measure(page: Page) -> N
     page.get_by_role("link", name="Open", exact=True).first.click()
     page.get_by_role("link", name="1Ground").click()
     settled(page)
-    expect(page.locator("aside ol li")).to_have_count(16)
+    expect(page.locator("aside ol li")).to_have_count(17)
     assert page.evaluate("document.documentElement.scrollHeight <= window.innerHeight")
     plain = relief(page)
     assert plain.std() > 12

@@ -42,7 +42,7 @@ def test_what_lies_between_limits_comes_again_and_again(page: Page) -> None:
     page.get_by_role("button", name="above", exact=True).first.click()
     panel = page.get_by_role("dialog", name="Clause of Shore bands")
     panel.get_by_role("button", name="once", exact=True).click()
-    expect(page.get_by_role("button", name="Undo: Shore bands: once, not in bands")).to_be_visible()
+    expect(page.get_by_role("button", name="Undo: Shore bands: elevation, once, not in bands")).to_be_visible()
     expect(page.get_by_text("Shore bands lies on ground")).not_to_contain_text("again every")
     rested(page)
     once = page.locator("aside li").filter(has_text="Shore bands").locator("[data-share]").inner_text()

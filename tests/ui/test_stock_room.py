@@ -13,13 +13,13 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
+from elvatch.core.stock.generators import GENERATORS
 from tests.core import pictures as p
 from tests.serving import Served
 from tests.ui.acts import still, until
 
 pytestmark = pytest.mark.browser
-TITLES = ["Cast concrete", "Cracked mud", "Gravel track", "Moor peat", "Pebbles", "Rough grass", "Slate bedrock",
-          "Slate scree", "Wet silt"]  # fmt: skip
+TITLES = sorted(one.title for one in GENERATORS.values())
 
 
 def open_stock(page: Page) -> None:
@@ -71,7 +71,7 @@ def test_the_wall_is_searched_while_typing_and_filtered(page: Page) -> None:
     expect(names).to_have_text(["Slate bedrock"])
     page.get_by_role("searchbox", name="Search the stock").fill("")
     page.get_by_role("button", name=re.compile("^soil and mud")).click()
-    expect(names).to_have_text(["Cracked mud", "Moor peat", "Wet silt"])
+    expect(names).to_have_text(["Cracked mud", "Moor peat", "Ploughed soil", "Wet silt"])
     page.get_by_role("checkbox", name="Metallic").check()
     expect(page.get_by_text("No set fits all of this")).to_be_visible()
     page.get_by_role("button", name="Show all").click()

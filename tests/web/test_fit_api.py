@@ -41,7 +41,7 @@ def ask(client: FlaskClient, path: str, site: dict[str, Any], **parts: object) -
 
 def test_relief_about_the_peg_is_that_of_the_set_and_of_the_cut(client: FlaskClient, site: dict[str, Any]) -> None:
     fit = site["recipe"]["layers"][0]["fit"]
-    fit |= {"relief_m": 0.2, "relief_mid": 0.5}
+    fit |= {"relief_m": 0.2, "relief_mid": 0.5, "repeats": {"kind": "none"}}
     found = ask(client, "/api/relief", site, limit_m=0.05)
     # the ripple takes 40000 of 65535 steps of height, evenly about its middle
     most = 0.2 * 20000 / 65535

@@ -19,7 +19,7 @@ pytestmark = pytest.mark.browser
 
 def test_the_front_door_shows_the_demo_and_the_cover_room_fits_the_screen(page: Page) -> None:
     card = page.get_by_role("listitem").filter(has_text="Vellin Water")
-    expect(card).to_contain_text("1.2 × 1.2 km · 16 steps · 10 layers")
+    expect(card).to_contain_text("1.2 × 1.2 km · 17 steps · 12 layers")
     open_cover(page)
     column = page.locator("aside li")
     expect(column).to_have_count(10)

@@ -19,21 +19,28 @@ from elvatch.core.ground.places import Places
 from elvatch.core.kernel import inner, part
 from elvatch.core.mapping.fitting import SEED
 from elvatch.core.mapping.lookup import look_up
-from elvatch.core.noise import fractal_noise
+from elvatch.core.noise import gradient_noise
 from elvatch.core.stock.pyramid import HEIGHT, OCCLUSION, SLOPE_RMS, SLOPE_X, SLOPE_Y
 
 _CUT = 0.16
 """Over how much of a soft end a finger's own edge goes."""
+_OCTAVES = 4
 _RISE = 0.6
 """How much a metre of rise counts beside one across: fingers bend with the ground."""
 
 
 @inner
-def _moved(layer: NDArray[np.float64], places: Places, i: int, presence: float) -> float:
-    """Return a presence moved in or out by the noise of the layer's fingers."""
+def _moved(layer: NDArray[np.float64], places: Places, i: int, presence: float, across: float) -> float:
+    """Return a presence moved in or out by the noise of the layer's fingers, as fine as a place ``across`` metres
+    wide can show."""
     size, rise = layer[p.FINGER_SIZE], _RISE * places.elevation_m[i]
     u, v = (places.x_m[i] + rise) / size, (places.y_m[i] - rise) / size
-    drawn = 1.5 * fractal_noise(u, v, 211 + int(layer[p.FIT + SEED]), 0, 4, 0.62)
+    drawn, weight, seed = 0.0, 0.67, 211 + int(layer[p.FIT + SEED])
+    for octave in range(_OCTAVES):
+        drawn += weight * gradient_noise(u, v, seed + octave * 131, 0)
+        u, v, weight, size = u * 2.0, v * 2.0, weight * 0.62, size * 0.5
+        if size < across:
+            break
     return float(presence + layer[p.FINGERS] * drawn * min(6.0 * presence * (1.0 - presence), 1.0))
 
 
@@ -55,7 +62,7 @@ def broken(layer: NDArray[np.float64], places: Places, i: int, presence: float) 
     across = places.across_m[i] + math.hypot(places.along_east_m[i], places.along_north_m[i])
     shown = min(max(1.5 - across / layer[p.FINGER_SIZE], 0.0), 1.0) * min(2.0 * layer[p.FINGERS], 1.0)
     if shown > 0.0:
-        at = _moved(layer, places, i, presence)
+        at = _moved(layer, places, i, presence, across)
     own = presence + (ease((at - 0.5) / _CUT + 0.5) - presence) * shown
     if layer[p.STRIP] <= 0.0:
         return own, own

@@ -174,7 +174,9 @@ def mapped(page: Page) -> None:
 def ground(page: Page) -> None:
     """The Ground room, a transect drawn across the reservoir; the evening is over."""
     page.keyboard.press("Escape")
-    undo = page.get_by_role("button", name=re.compile("^Undo: (moved the sun|set sun height|mist in|set seen through)"))
+    undo = page.get_by_role(
+        "button", name=re.compile("^Undo: (moved the sun|set sun height|mist in|set seen through)")
+    )
     while undo.count():
         page.keyboard.press("Control+z")
         page.wait_for_timeout(400)

@@ -92,7 +92,7 @@ def steps() -> tuple[Step, ...]:
             strength=0.5,
             where=(
                 between("elevation", lower=98.0, upper=HIGH_WATER_M, soft_lower=6.0, soft_upper=3.0),
-                between("slope", upper=30.0, soft_upper=10.0),
+                between("slope", upper=17.0, soft_upper=8.0),
             ),
         ),
         SettleStep(id="scree", name="Scree comes to rest", repose_deg=41.0),

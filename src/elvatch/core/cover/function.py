@@ -391,7 +391,7 @@ def _ask_band(
 def _bare_band(places: Places, out: Material, a: int, b: int) -> None:
     """A ground without layers is plain grey, so that its shape can be looked at."""
     for i in range(a, b):
-        out.colour[i, :] = 0.35
+        out.colour[i, :] = 0.22
         out.slope[i, :] = 0.0
         out.roughness[i], out.metallic[i], out.occlusion[i], out.relief_m[i] = 0.8, 0.0, 1.0, 0.0
 

@@ -88,7 +88,8 @@ def finish(drawing: Drawing, size_px: int) -> MadeSet:
     normal /= np.linalg.norm(normal, axis=2, keepdims=True)
     low, high = float(height_m.min()), float(height_m.max())
     return MadeSet(
-        colour=np.clip(colour, 0.02, 0.85),
+        # a little above the darkest that is plausible, so that it is so in 8 bits as well
+        colour=np.clip(colour, 0.0205, 0.85),
         normal=normal.astype(np.float32),
         roughness=np.clip(rough, 0.05, 1.0),
         height=((height_m - low) / max(high - low, 1e-6)).astype(np.float32),

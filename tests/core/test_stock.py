@@ -14,7 +14,7 @@ from elvatch.core.mapping.lookup import look_up
 from elvatch.core.parallel import Token, watching
 from elvatch.core.refusal import CancelledError, RefusalError
 from elvatch.core.run import Run
-from elvatch.core.stock import generators, loaded, periodic, pyramid, seam
+from elvatch.core.stock import generators, loaded, periodic, pyramid, repetition, seam
 from elvatch.core.stock.generators import common
 from elvatch.core.stock.pyramid import CHANNELS, HEIGHT, RED, SCALE, SHIFT, SLOPE_RMS, SLOPE_X, SLOPE_Y
 
@@ -196,3 +196,7 @@ def test_the_guide_tells_every_set_with_its_ranges() -> None:
         numbers = ", ".join(f"`{c.name}`" + (f" ({c.unit})" if c.unit in ("cm", "mm") else "") for c in one.controls)
         reflects, rough = (f"{low:.2f} to {high:.2f}" for low, high in (one.reflects, one.rough))
         assert f"| `{kind}` | {one.tile_m:g} m | {reflects} | {rough} | {numbers} |" in told, kind
+
+
+def test_no_made_set_is_found_to_repeat_from_afar(made: tuple[str, common.MadeSet]) -> None:
+    assert repetition.measure(made[1].colour.mean(axis=2), repetition.FAR_PX) < 0.9

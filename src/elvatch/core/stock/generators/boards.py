@@ -85,7 +85,7 @@ def _paint(
     rings, knots, checks, nails, inside = parts
     grey_share, number = wanted.controls["weathered"], laid.owner
     fine = wanted.noise(50, 20, 3, 0.7, down=420)
-    tones = common.tone(rng, laid.count, 0.16)[number]
+    tones = common.tone(rng, laid.count, 0.12)[number]
     hue = rng.normal(0, 1, laid.count).astype(np.float32)[number]
     fresh = np.array([0.330, 0.205, 0.105], np.float32) * (1 + 0.05 * hue)[..., None]
     silver = np.array([0.200, 0.186, 0.168], np.float32) * (1 + 0.04 * hue)[..., None]
@@ -103,6 +103,6 @@ def _paint(
     colour = common.mix(colour, (0.110, 0.062, 0.034), np.clip(run, 0, 0.6))
     colour = common.mix(colour, (0.075, 0.060, 0.052), nails)
     colour = common.mix(colour, (0.024, 0.021, 0.018), 1 - inside)
-    colour = common.to_mean(common.even_out(colour, 0.5), 0.165)
+    colour = common.to_mean(common.even_out(colour, 0.1, 0.045), 0.165)
     rough = 0.62 + 0.16 * share + 0.05 * fine - 0.12 * nails
     return height, colour, np.clip(rough, 0.35, 1).astype(np.float32)

@@ -69,6 +69,6 @@ def _paint(
     height = height + grows * (0.10 + 0.035 * leaf) + 0.0
     moss = common.smoothstep(0.35, 0.6, wanted.noise(13, 26, 5, 0.6) + 0.35 * low) * (1 - cleft) * controls["green"]
     colour = common.mix(colour, (0.080, 0.086, 0.034), moss * 0.7)
-    colour = common.to_mean(common.even_out(colour, 0.5), 0.265)
+    colour = common.to_mean(common.even_out(colour, 0.1, 0.045), 0.265)
     rough = 0.72 + 0.06 * fine + 0.16 * cleft + 0.1 * moss
     return periodic.soften(height.astype(np.float32)), colour, np.clip(rough, 0.4, 1).astype(np.float32)

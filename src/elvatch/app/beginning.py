@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import functools
-
 import numpy as np
 
 from elvatch.app.covers import Covers
@@ -73,17 +71,8 @@ class Beginning:
         if not recipe.layers:
             return BegunLayer(begin_cover.layer_of(filed, id, begin_cover.rule_of("all", lie), lie), 1.0)
 
-        @functools.cache
-        def share(rule: str) -> float:
-            layer = trial[rule]
-            return self._covers.facts(recipe.model_copy(update={"layers": (*recipe.layers, layer)})).shares[-1]
-
-        trial: dict[str, Layer] = {}
-
         def share_of(layer: Layer) -> float:
-            key = digest.of_part(layer)
-            trial[key] = layer
-            return share(key)
+            return self._covers.facts(recipe.model_copy(update={"layers": (*recipe.layers, layer)})).shares[-1]
 
         layer = begin_cover.later(filed, id, lie, len(recipe.layers) + 1, share_of)
         return BegunLayer(layer, share_of(layer))

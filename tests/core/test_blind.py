@@ -13,7 +13,7 @@ from elvatch.core.document.light import Light
 from elvatch.core.picture.swatch import swatch
 from elvatch.core.stock import generators, pyramid
 
-SIZE_PX = 256
+SIZE_PX = 128
 LEARNT = (Light(sun_bearing_deg=315, sun_height_deg=36), Light(sun_bearing_deg=300, sun_height_deg=52))
 ASKED = Light(sun_bearing_deg=330, sun_height_deg=28)
 

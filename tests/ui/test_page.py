@@ -22,7 +22,7 @@ def test_the_front_door_shows_the_demo_and_the_cover_room_fits_the_screen(page: 
     expect(card).to_contain_text("1.2 × 1.2 km · 17 steps · 12 layers")
     open_cover(page)
     column = page.locator("aside li")
-    expect(column).to_have_count(10)
+    expect(column).to_have_count(12)
     expect(column.first).to_contain_text("Tyre marks")
     shares = [float(s.get_attribute("data-share") or 0) for s in page.locator("aside [data-share]").all()]
     assert sum(shares) == pytest.approx(1, abs=0.001)
@@ -204,7 +204,7 @@ def test_layers_are_laid_reordered_hidden_and_removed(page: Page) -> None:
     expect(page.get_by_role("button", name=re.compile("Layer 10, Wet silt"))).to_be_visible()
     page.get_by_role("button", name="More for Wet silt").click()
     page.get_by_role("button", name="Remove").click()
-    expect(rows).to_have_count(10)
+    expect(rows).to_have_count(12)
 
 
 def test_a_new_site_from_a_file_whose_true_size_is_changed_later(page: Page, height_png: Callable[..., Path]) -> None:

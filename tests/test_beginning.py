@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from elvatch.app.workshop import Workshop
 from elvatch.core import noise
+from elvatch.core.document.begin_cover import Sized, rule_of
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
@@ -115,3 +116,17 @@ def test_the_quarry_is_laid_out_from_scratch_and_again_under_another_name(stocke
     shares = dict(zip((layer.id for layer in recipe.layers), stocked.covers.facts(recipe).shares, strict=True))
     assert all(share > 0.004 for share in shares.values()), shares
     assert [snapshot.name for snapshot in stocked.store.snapshots.all(first.id)] == ["Clean", "Worn in"]
+
+
+def test_of_a_vast_ground_it_is_not_asked_where_water_gathers() -> None:
+    asked: list[str] = []
+
+    def quantile(measure: str, share: float) -> float:
+        asked.append(measure)
+        return 90 * share
+
+    for vast, measure in ((False, "wetness"), (True, "elevation")):
+        asked.clear()
+        rule = rule_of("wet", Sized(quantile, 9000.0, vast=vast))
+        assert getattr(rule.clauses[0], "measure", "") == measure
+        assert ("wetness" in asked) is not vast

@@ -128,7 +128,7 @@ def painted(page: Page) -> None:
 
 def probed(page: Page) -> None:
     """What lies at a place of Far, and why."""
-    page.keyboard.press("p")
+    page.get_by_role("radio", name="Probe").or_(page.get_by_role("button", name="Probe")).first.click()
     page.mouse.click(*spot(page, "far", 0.62, 0.72))
     page.get_by_role("region", name="Probe").get_by_text("Wetness").wait_for()
     page.wait_for_timeout(500)

@@ -9,7 +9,7 @@ from elvatch.app.grounds import Grounds
 from elvatch.core import digest
 from elvatch.core.cache import Cache
 from elvatch.core.document import begin_cover
-from elvatch.core.document.begin_cover import Filed, Lie
+from elvatch.core.document.begin_cover import Candidate, Sized
 from elvatch.core.document.recipe import MOST_LAYERS, Layer, Recipe
 from elvatch.core.ground.measures import MeasureName
 from elvatch.core.refusal import RefusalError
@@ -19,6 +19,7 @@ from elvatch.store.wall import Wish
 
 _SAMPLES = 512
 """Along a side of a ground: as many tell how its measures are spread."""
+_VAST = 20_000_000
 
 
 @result
@@ -37,7 +38,7 @@ class Beginning:
     store : Store
         The stock.
     grounds, covers
-        What they lie on, and what asks them.
+        What they sized on, and what asks them.
     """
 
     def __init__(self, store: Store, grounds: Grounds, covers: Covers) -> None:
@@ -51,7 +52,7 @@ class Beginning:
         def shares(layers: list[Layer]) -> list[float]:
             return self._covers.facts(recipe.model_copy(update={"layers": tuple(layers), "wears": ()})).shares
 
-        return tuple(begin_cover.begun(sets, self._lie(recipe), shares))
+        return tuple(begin_cover.begun(sets, self._sized(recipe), shares))
 
     def layer(self, recipe: Recipe, id: str, name: str) -> BegunLayer:
         """Return a new layer of a set, laid on top of a site's column where such material lies.
@@ -66,25 +67,25 @@ class Beginning:
                 "layers", str(len(recipe.layers)), f"at most {MOST_LAYERS}", "take one out before laying another"
             )
         found = self._store.stock.state(name).description
-        filed = Filed(name, found.title, found.category, found.tile_m, found.relief_m)
-        lie = self._lie(recipe)
+        filed = Candidate(name, found.title, found.category, found.tile_m, found.relief_m)
+        sized = self._sized(recipe)
         if not recipe.layers:
-            return BegunLayer(begin_cover.layer_of(filed, id, begin_cover.rule_of("all", lie), lie), 1.0)
+            return BegunLayer(begin_cover.layer_of(filed, id, begin_cover.rule_of("all", sized), sized), 1.0)
 
         def share_of(layer: Layer) -> float:
             return self._covers.facts(recipe.model_copy(update={"layers": (*recipe.layers, layer)})).shares[-1]
 
-        layer = begin_cover.later(filed, id, lie, len(recipe.layers) + 1, share_of)
+        layer = begin_cover.later(filed, id, sized, len(recipe.layers) + 1, share_of)
         return BegunLayer(layer, share_of(layer))
 
-    def _filed(self) -> list[Filed]:
+    def _filed(self) -> list[Candidate]:
         return [
-            Filed(line.name, line.title, line.category, line.tile_m, line.relief_m)
+            Candidate(line.name, line.title, line.category, line.tile_m, line.relief_m)
             for line in self._store.wall.find(Wish()).lines
             if "colour" in line.roles
         ]
 
-    def _lie(self, recipe: Recipe) -> Lie:
+    def _sized(self, recipe: Recipe) -> Sized:
         ground = recipe.ground
         land = self._grounds.land(ground).ground
 
@@ -97,4 +98,4 @@ class Beginning:
             ordered = self._spreads.get(digest.of_json([digest.of_part(ground), measure]), make)
             return float(np.interp(share, np.linspace(0, 1, len(ordered)), ordered))
 
-        return Lie(quantile, max(ground.width_m, ground.depth_m), land.highest_m - land.lowest_m)
+        return Sized(quantile, max(ground.width_m, ground.depth_m), land.heights_m.size > _VAST)

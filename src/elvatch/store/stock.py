@@ -201,14 +201,6 @@ class Stock(Mapping[str, Pyramid]):
             }
         return [found.get(name, "") for name in names]
 
-    def first(self) -> SetState | None:
-        """Return the first set on the wall by title."""
-        with self._database.reading() as db:
-            row = db.execute(
-                "select name from texture_set where set_aside_at is null order by title collate nocase limit 1"
-            ).fetchone()
-            return self._state(db, row["name"]) if row else None
-
     def made(self) -> dict[tuple[str, int, int], str]:
         """Return sets on the wall that were made here: (kind, seed, size) to name."""
         with self._database.reading() as db:

@@ -26,16 +26,16 @@ _YARD_M = 120.0
 
 
 @dataclass(frozen=True)
-class Lie:
+class Sized:
     """A ground as a beginning cover sees it.
 
-    ``quantile`` returns the value of a measure that a share of the ground lies below; ``size_m`` is its longer side,
-    ``rise_m`` from its lowest to its highest.
+    ``quantile`` returns the value of a measure that a share of the ground lies below; ``size_m`` is its longer side.
+    ``vast``: so many samples that asking where its water gathers would take long.
     """
 
     quantile: Quantile
     size_m: float
-    rise_m: float
+    vast: bool = False
 
     @property
     def even(self) -> bool:
@@ -50,7 +50,7 @@ class Lie:
 
 
 @dataclass(frozen=True)
-class Filed:
+class Candidate:
     """A set of the stock as far as a beginning asks: its content name, title, category, tile and relief in metres."""
 
     name: str
@@ -68,7 +68,7 @@ PLACES: dict[str, Place] = {
 """Where a material of each category lies on ground with slopes."""
 LEAST_SHARE, MOST_SHARE = 0.03, 0.70
 """Of the ground, between what each layer of a beginning takes."""
-_TRIES, _STEP = 6, 0.05
+_TRIES, _STEP, _PATIENCE = 6, 0.05, 0.125
 _MEADOW = 0.17
 """How much further plants reach than other patches, where no slope keeps them off."""
 _UPRIGHT_DEG = 25.0
@@ -97,58 +97,60 @@ _SLAB: tuple[tuple[Place, Category, str], ...] = (
 )
 
 
-def rule_of(place: Place, lie: Lie, seed: int = 1, more: float = 0.0) -> Rule:
+def rule_of(place: Place, ground: Sized, seed: int = 1, more: float = 0.0) -> Rule:
     """Return the rule that a kind of place means on a ground.
 
     Parameters
     ----------
     place : str
         Which kind.
-    lie : Lie
+    lie : Sized
         The ground.
     seed : int
         Of its noise, so that layers of patches lie in different ones.
     more : float
         Share of the ground that it takes beyond what is usual; nature's own limits then give way.
     """
-    broken = OnNoise(join="break-up", size_m=_finger_m(lie) * 2, seed=seed, strength=0.35)
+    broken = OnNoise(join="break-up", size_m=_finger_m(ground) * 2, seed=seed, strength=0.35)
     if place == "all":
         return Rule()
-    if lie.even or place == "patches":
-        return Rule(clauses=(_patches(lie, seed, more + (_MEADOW if place == "gentle" else 0.0)), broken))
+    if ground.even or place == "patches":
+        return Rule(clauses=(_patches(ground, seed, more + (_MEADOW if place == "gentle" else 0.0)), broken))
     if place == "gentle":
-        return Rule(clauses=(_below("slope", 0.66 + more, lie, None if more else 33.0, (0.40, 0.68)), broken))
+        return Rule(clauses=(_below("slope", 0.66 + more, ground, None if more else 33.0, (0.40, 0.68)), broken))
     if place == "wet":
-        return Rule(clauses=(_above("wetness", 0.88 - more, lie), _below("slope", 0.75, lie), broken))
+        # of a vast ground what is low says it nearly as well
+        gathers = _below("elevation", 0.14 + more, ground) if ground.vast else _above("wetness", 0.88 - more, ground)
+        return Rule(clauses=(gathers, _below("slope", 0.75, ground), broken))
     if place == "high":
-        return Rule(clauses=(_above("elevation", 0.62 - more, lie), _below("slope", 0.85, lie), broken))
+        return Rule(clauses=(_above("elevation", 0.62 - more, ground), _below("slope", 0.85, ground), broken))
     if place == "scree":
         # what is steeper than it can lie is rock above it, where there is any
-        return Rule(clauses=(_above("slope", 0.74 - more, lie, None if more else 28.0, (0.68, 0.86)), broken))
-    return Rule(clauses=(_above("slope", 0.89 - more, lie, None if more else 38.0, (0.86, 0.955)), broken))
+        return Rule(clauses=(_above("slope", 0.74 - more, ground, None if more else 28.0, (0.68, 0.86)), broken))
+    return Rule(clauses=(_above("slope", 0.89 - more, ground, None if more else 38.0, (0.86, 0.955)), broken))
 
 
-def layer_of(filed: Filed, id: str, rule: Rule, lie: Lie) -> Layer:
+def layer_of(filed: Candidate, id: str, rule: Rule, ground: Sized) -> Layer:
     """Return a new layer of a set, with a boundary that fingers by a sensible amount."""
     # steep ground faces sideways: what is laid from above would be drawn out
-    steep = filed.category in ("rock", "scree and gravel") and lie.quantile("slope", 0.95) > _UPRIGHT_DEG
+    steep = filed.category in ("rock", "scree and gravel") and ground.quantile("slope", 0.95) > _UPRIGHT_DEG
     fit = Fit(
         tile_m=filed.tile_m, relief_m=min(filed.relief_m, filed.tile_m), projection="triplanar" if steep else "above",
         repeats=Repeats(kind=_AGAINST_REPEATS.get(filed.category, "turn")),
     )  # fmt: skip
     return Layer(
-        id=id, name=filed.title[:80], set=filed.name, rule=rule, fit=fit, look=Look(variation_size_m=_slow_m(lie)),
-        edge=Edge(fingers=0.5, fingers_m=_finger_m(lie)),
+        id=id, name=filed.title[:80], set=filed.name, rule=rule, fit=fit, look=Look(variation_size_m=_slow_m(ground)),
+        edge=Edge(fingers=0.5, fingers_m=_finger_m(ground)),
     )  # fmt: skip
 
 
-def column(sets: Sequence[Filed], lie: Lie) -> list[tuple[Place, Filed]]:
+def column(sets: Sequence[Candidate], ground: Sized) -> list[tuple[Place, Candidate]]:
     """Return what a site of a ground begins with, from the bottom up: places, and the set that suits each best.
 
     What the stock has nothing for is left out; the lowest lies everywhere.
     """
-    taken: list[tuple[Place, Filed]] = []
-    for place, category, words in _SLAB if lie.made else _TERRAIN:
+    taken: list[tuple[Place, Candidate]] = []
+    for place, category, words in _SLAB if ground.made else _TERRAIN:
         found = _best([one for one in sets if one.category == category and one not in [t for _, t in taken]], words)
         if found is not None:
             taken.append((place, found))
@@ -157,21 +159,21 @@ def column(sets: Sequence[Filed], lie: Lie) -> list[tuple[Place, Filed]]:
     return [("all", taken[0][1]), *taken[1:]] if taken else []
 
 
-def begun(sets: Sequence[Filed], lie: Lie, shares: Callable[[list[Layer]], list[float]]) -> list[Layer]:
+def begun(sets: Sequence[Candidate], ground: Sized, shares: Callable[[list[Layer]], list[float]]) -> list[Layer]:
     """Return the layers that a new site begins with, none of them nearly nothing or nearly all of its ground.
 
     Parameters
     ----------
-    sets : sequence of Filed
+    sets : sequence of Candidate
         The stock.
-    lie : Lie
+    lie : Sized
         The ground.
     shares : callable
         Returns the share of the ground that each of some layers takes.
     """
-    wanted = column(sets, lie)
+    wanted = column(sets, ground)
     more = [0.0] * len(wanted)
-    layers = _laid(wanted, lie, more)
+    layers = _laid(wanted, ground, more)
     for _ in range(_TRIES):
         found = shares(layers)
         if len(found) < 2 or all(LEAST_SHARE < share < MOST_SHARE for share in found):
@@ -184,56 +186,61 @@ def begun(sets: Sequence[Filed], lie: Lie, shares: Callable[[list[Layer]], list[
                 more[k] -= _STEP
         if found[0] >= MOST_SHARE:
             more[1:] = [one + _STEP for one in more[1:]]
-        layers = _laid(wanted, lie, more)
+        layers = _laid(wanted, ground, more)
     return layers
 
 
-def _laid(wanted: Sequence[tuple[Place, Filed]], lie: Lie, more: Sequence[float]) -> list[Layer]:
-    """Return layers by their places; one that no limit of the ground could make enough of lies in patches."""
+def _laid(wanted: Sequence[tuple[Place, Candidate]], ground: Sized, more: Sequence[float]) -> list[Layer]:
+    """Return layers by their places."""
     return [
-        layer_of(filed, f"begun{k}", rule_of("patches" if one > 2.5 * _STEP else place, lie, k + 1, one), lie)
+        layer_of(filed, f"begun{k}", _enough_of(place, ground, k + 1, one), ground)
         for k, ((place, filed), one) in enumerate(zip(wanted, more, strict=True))
     ]
 
 
-def later(filed: Filed, id: str, lie: Lie, seed: int, share: Callable[[Layer], float]) -> Layer:
+def _enough_of(place: Place, ground: Sized, seed: int, more: float) -> Rule:
+    """Return the rule of a place; where no limit of the ground could make enough or little enough of it, patches."""
+    return rule_of("patches" if abs(more) > _PATIENCE else place, ground, seed, more)
+
+
+def later(filed: Candidate, id: str, ground: Sized, seed: int, share: Callable[[Layer], float]) -> Layer:
     """Return a layer laid over others: it begins where such material lies, and never over nearly all or nothing."""
     place, more = PLACES[filed.category], 0.0
-    layer = layer_of(filed, id, rule_of(place, lie, seed), lie)
+    layer = layer_of(filed, id, rule_of(place, ground, seed), ground)
     for _ in range(_TRIES):
         found = share(layer)
         if LEAST_SHARE < found < MOST_SHARE:
             break
         more += _STEP if found <= LEAST_SHARE else -_STEP
-        layer = layer_of(filed, id, rule_of("patches" if abs(more) > 2.5 * _STEP else place, lie, seed, more), lie)
+        layer = layer_of(filed, id, _enough_of(place, ground, seed, more), ground)
     return layer
 
 
-def _best(sets: Sequence[Filed], words: str) -> Filed | None:
+def _best(sets: Sequence[Candidate], words: str) -> Candidate | None:
     ranks = {word: rank for rank, word in enumerate(words.split())}
 
-    def rank(one: Filed) -> int:
+    def rank(one: Candidate) -> int:
         return min((ranks[word] for word in one.title.lower().split() if word in ranks), default=len(ranks))
 
     return min(sets, key=rank, default=None)
 
 
-def _patches(lie: Lie, seed: int, more: float) -> OnNoise:
+def _patches(ground: Sized, seed: int, more: float) -> OnNoise:
     """Noise that lets in a sixth of any ground, in patches that suit its size."""
-    return OnNoise(size_m=_slow_m(lie) / 3, seed=seed, lower=round(0.69 - more, 2), soft_lower=0.12)
+    return OnNoise(size_m=_slow_m(ground) / 3, seed=seed, lower=round(0.69 - more, 2), soft_lower=0.12)
 
 
-def _finger_m(lie: Lie) -> float:
-    return float(f"{min(max(lie.size_m * _FINGER_SHARE, 0.15), 40.0):.2g}")
+def _finger_m(ground: Sized) -> float:
+    return float(f"{min(max(ground.size_m * _FINGER_SHARE, 0.15), 40.0):.2g}")
 
 
-def _slow_m(lie: Lie) -> float:
-    return float(f"{min(max(lie.size_m / 14, 1.0), 400.0):.2g}")
+def _slow_m(ground: Sized) -> float:
+    return float(f"{min(max(ground.size_m / 14, 1.0), 400.0):.2g}")
 
 
-def _soft(measure: MeasureName, lie: Lie, at: float) -> float:
+def _soft(measure: MeasureName, ground: Sized, at: float) -> float:
     """Return a soft end over which about a twelfth of the ground lies."""
-    low, high = lie.quantile(measure, max(at - 0.04, 0.0)), lie.quantile(measure, min(at + 0.04, 1.0))
+    low, high = ground.quantile(measure, max(at - 0.04, 0.0)), ground.quantile(measure, min(at + 0.04, 1.0))
     return _rounded(measure, max(high - low, 1e-3))
 
 
@@ -242,25 +249,33 @@ def _rounded(measure: MeasureName, value: float) -> float:
 
 
 def _above(
-    measure: MeasureName, share: float, lie: Lie, natural: float | None = None, window: tuple[float, float] = (0, 1)
+    measure: MeasureName,
+    share: float,
+    ground: Sized,
+    natural: float | None = None,
+    window: tuple[float, float] = (0, 1),
 ) -> OnMeasure:
     """Return a limit above which the rest of the ground lies, or nature's own where about so much lies above that."""
-    value, at = _limit(measure, share, lie, natural, window)
-    return on(between(measure, lower=value, soft_lower=_soft(measure, lie, at)))
+    value, at = _limit(measure, share, ground, natural, window)
+    return on(between(measure, lower=value, soft_lower=_soft(measure, ground, at)))
 
 
 def _below(
-    measure: MeasureName, share: float, lie: Lie, natural: float | None = None, window: tuple[float, float] = (0, 1)
+    measure: MeasureName,
+    share: float,
+    ground: Sized,
+    natural: float | None = None,
+    window: tuple[float, float] = (0, 1),
 ) -> OnMeasure:
     """Return a limit below which a share of the ground lies; see :func:`_above`."""
-    value, at = _limit(measure, share, lie, natural, window)
-    return on(between(measure, upper=value, soft_upper=_soft(measure, lie, at)))
+    value, at = _limit(measure, share, ground, natural, window)
+    return on(between(measure, upper=value, soft_upper=_soft(measure, ground, at)))
 
 
 def _limit(
-    measure: MeasureName, share: float, lie: Lie, natural: float | None, window: tuple[float, float]
+    measure: MeasureName, share: float, ground: Sized, natural: float | None, window: tuple[float, float]
 ) -> tuple[float, float]:
     """Return a limit, and the share of the ground that lies below it, about."""
-    if natural is not None and lie.quantile(measure, window[0]) < natural < lie.quantile(measure, window[1]):
+    if natural is not None and ground.quantile(measure, window[0]) < natural < ground.quantile(measure, window[1]):
         return natural, sum(window) / 2
-    return _rounded(measure, lie.quantile(measure, share)), share
+    return _rounded(measure, ground.quantile(measure, share)), share

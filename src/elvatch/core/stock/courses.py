@@ -28,7 +28,7 @@ class Courses:
 
 
 @dataclass(frozen=True)
-class Laid:
+class Bond:
     """How courses are laid.
 
     ``turns`` says how often a course's direction comes round over a side of the square, right and down: (0, 1) lies
@@ -46,7 +46,7 @@ class Laid:
 
 
 def lay(
-    rng: np.random.Generator, laid: Laid, size: int, warp: tuple[NDArray[np.floating], NDArray[np.floating]]
+    rng: np.random.Generator, laid: Bond, size: int, warp: tuple[NDArray[np.floating], NDArray[np.floating]]
 ) -> Courses:
     """Divide a seamless square into courses and their pieces.
 
@@ -54,7 +54,7 @@ def lay(
     ----------
     rng : Generator
         Source of their differences.
-    laid : Laid
+    laid : Bond
         How they lie.
     size : int
         Pixels along a side.

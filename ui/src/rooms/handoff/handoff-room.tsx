@@ -10,6 +10,7 @@ import { shown } from "../../parts/number";
 import { JobProgress } from "../../parts/job-progress";
 import { Segments } from "../../parts/segments";
 import { useReady } from "../../state/ground";
+import { useJob } from "../../parts/use-job";
 import { useSite } from "../../state/site";
 
 const MAPS = CATALOGUE.maps;
@@ -51,17 +52,7 @@ export function HandOffRoom() {
   const [job, setJob] = useState<Job<HandedOff> | null>(null);
   const kinds = useMeasures();
   const running = job?.state === "running";
-  const jobId = job?.id;
-
-  useEffect(() => {
-    if (!running || !jobId) return;
-    const timer = window.setInterval(() => {
-      api
-        .job<HandedOff>(jobId)
-        .then(setJob, (error: unknown) => say(error instanceof Error ? error.message : String(error)));
-    }, 250);
-    return () => window.clearInterval(timer);
-  }, [running, jobId, say]);
+  useJob(job, setJob);
 
   if (!recipe || !site) return <main className="grid flex-1 place-items-center text-quiet">Opening…</main>;
   const sheet = recipe.hand_off;

@@ -1,30 +1,23 @@
 /** One press lays out a site to learn from; it says how far it is, how long is left, and can be cancelled. */
 
-import { useEffect, useState } from "react";
+import { useCallback, useState } from "react";
 import * as api from "../../api/client";
 import type { Job, SiteState } from "../../api/types";
+import { useJob } from "../../parts/use-job";
 import { useSite } from "../../state/site";
-
-const ASK_MS = 400;
 
 export function SampleSite({ onDone }: { onDone: () => void }) {
   const [job, setJob] = useState<Job<SiteState> | null>(null);
   const say = useSite((s) => s.say);
-  const id = job?.state === "running" ? job.id : null;
-  useEffect(() => {
-    if (!id) return;
-    const timer = window.setInterval(() => {
-      api.job<SiteState>(id).then(
-        (next) => {
-          setJob(next);
-          if (next.state === "failed") say(next.message);
-          if (next.state === "done") onDone();
-        },
-        (error: unknown) => say(error instanceof Error ? error.message : String(error)),
-      );
-    }, ASK_MS);
-    return () => window.clearInterval(timer);
-  }, [id, say, onDone]);
+  const next = useCallback(
+    (told: Job<SiteState>) => {
+      setJob(told);
+      if (told.state === "failed") say(told.message);
+      if (told.state === "done") onDone();
+    },
+    [say, onDone],
+  );
+  useJob(job, next);
 
   if (job?.state === "running") {
     return (

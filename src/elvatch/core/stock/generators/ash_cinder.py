@@ -51,6 +51,6 @@ def _paint(wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, count: in
     colour = np.where(loose[..., None], ash, slag).astype(np.float32)
     powder = np.clip(common.dust(height, 0.012 / bed.pixel_m, 0.015) * 0.7, 0, 1)
     colour = common.mix(colour, (0.088, 0.085, 0.082), powder * 0.5)
-    colour = common.to_mean(common.even_out(colour, 0.45), 0.070)
+    colour = common.to_mean(common.even_out(colour, 0.45, 0.12), 0.070)
     rough = np.where(loose, 0.94, 0.66 + 0.12 * hole + 0.05 * pores).astype(np.float32)
     return height, colour, rough

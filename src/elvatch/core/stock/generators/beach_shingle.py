@@ -56,6 +56,6 @@ def _paint(wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, count: in
     colour = common.mix(colour, (0.070, 0.060, 0.048), deep * 0.75)
     wet = np.clip(controls["wet"] * (0.8 + 0.4 * wanted.noise(4, 23)), 0, 1)
     colour = colour * (1 - 0.4 * wet)[..., None]
-    colour = common.to_mean(common.even_out(colour, 0.1, 0.045), 0.20 * (1 - 0.35 * controls["wet"]))
+    colour = common.to_mean(common.even_out(colour), 0.20 * (1 - 0.35 * controls["wet"]))
     rough = np.where(bare, 0.85, 0.55 + 0.08 * mottle + 0.1 * deep) * (1 - wet) + 0.2 * wet
     return bed.height, colour, np.clip(rough, 0.15, 1).astype(np.float32)

@@ -23,7 +23,7 @@ def draw(wanted: Wanted) -> Drawing:
     size, _, controls, run = wanted
     rng = np.random.default_rng(wanted.seed)
     bend = (wanted.noise(2, 1, 2, 0.4) * 0.0012, np.zeros((size, size), np.float32))
-    laid = courses.lay(rng, courses.Laid((0, 1), round(controls["boards"]), _LENGTHS, 0.08, 0.3), size, bend)
+    laid = courses.lay(rng, courses.Bond((0, 1), round(controls["boards"]), _LENGTHS, 0.08, 0.3), size, bend)
     number, edge = laid.owner, laid.edge * np.float32(TILE_M)
     run.at(0.2)
     rings, knots = _grain(wanted, rng, laid)
@@ -103,6 +103,6 @@ def _paint(
     colour = common.mix(colour, (0.110, 0.062, 0.034), np.clip(run, 0, 0.6))
     colour = common.mix(colour, (0.075, 0.060, 0.052), nails)
     colour = common.mix(colour, (0.024, 0.021, 0.018), 1 - inside)
-    colour = common.to_mean(common.even_out(colour, 0.1, 0.045), 0.165)
+    colour = common.to_mean(common.even_out(colour), 0.165)
     rough = 0.62 + 0.16 * share + 0.05 * fine - 0.12 * nails
     return height, colour, np.clip(rough, 0.35, 1).astype(np.float32)

@@ -24,7 +24,7 @@ def draw(wanted: Wanted) -> Drawing:
     size, _, controls, run = wanted
     rng = np.random.default_rng(wanted.seed)
     bend = (wanted.noise(5, 1, 4, 0.55) * 0.0016, wanted.noise(5, 2, 4, 0.55) * 0.0016)
-    bond = courses.lay(rng, courses.Laid((0, 1), _COURSES, _BRICKS, 0.03, 0.03, shift=0.5), size, bend)
+    bond = courses.lay(rng, courses.Bond((0, 1), _COURSES, _BRICKS, 0.03, 0.03, shift=0.5), size, bend)
     run.at(0.3)
     number, worn = bond.owner, controls["worn"]
     edge = bond.edge * TILE_M - controls["joints"] / 2000 + 0.0016 * wanted.noise(50, 3, 4, 0.6)
@@ -73,6 +73,6 @@ def _paint(
     spread = grows * common.smoothstep(0.012, 0.0, bond.edge * TILE_M - controls["joints"] / 2000) * inside
     colour = common.mix(colour, (0.058, 0.072, 0.026), spread * 0.6)
     height = height + (1 - inside) * grows * (0.004 + 0.0015 * leaf)
-    colour = common.to_mean(common.even_out(colour, 0.1, 0.045), 0.130)
+    colour = common.to_mean(common.even_out(colour), 0.130)
     rough = 0.74 + 0.05 * fine + 0.16 * (1 - inside) - 0.05 * controls["worn"]
     return periodic.soften(height.astype(np.float32)), colour, np.clip(rough, 0.4, 1).astype(np.float32)

@@ -128,6 +128,6 @@ def _paint(
     colour = common.mix(colour, (0.290, 0.205, 0.130), rust * 0.32)
     hollow = common.smoothstep(0.0002, 0.0022, pits)
     colour = common.mix(colour, (0.165, 0.155, 0.140), np.clip(hollow * 0.6 + hair * 0.55, 0, 1))
-    colour = common.to_mean(common.even_out(colour, 0.5), 0.36 - 0.05 * controls["stain"])
+    colour = common.to_mean(common.even_out(colour, 0.5, 0.12), 0.36 - 0.05 * controls["stain"])
     rough = 0.70 + 0.06 * cloud + 0.05 * fine + 0.16 * worn + 0.08 * hollow - 0.05 * stain
     return height.astype(np.float32), colour, np.clip(rough, 0.35, 1).astype(np.float32)

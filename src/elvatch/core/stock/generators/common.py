@@ -134,7 +134,7 @@ def smoothstep(low: float, high: float, values: NDArray[np.floating]) -> Map:
     return result
 
 
-def even_out(colour: NDArray[np.floating], keep: float, sigma_share: float = 0.12) -> Map:
+def even_out(colour: NDArray[np.floating], keep: float = 0.1, sigma_share: float = 0.045) -> Map:
     """Take most of the slow brightness away that would betray the repeat; ``keep`` 0..1 stays."""
     light = colour.mean(axis=2)
     slow = periodic.blur(light, sigma_share * light.shape[0])

@@ -82,4 +82,4 @@ def _paint(
     colour = common.mix(colour, (0.100, 0.090, 0.085), np.clip(screws - 1, 0, 1) * 0.6)
     height = height + 0.0004 * common.smoothstep(0.3, 0.8, rust) * (1 + fine)
     rough = 0.38 + 0.10 * flake * (1 - dull) + 0.14 * dull + 0.42 * common.smoothstep(0.15, 0.6, rust)
-    return height.astype(np.float32), common.even_out(colour, 0.6), np.clip(rough, 0.25, 1).astype(np.float32)
+    return height.astype(np.float32), common.even_out(colour, 0.6, 0.12), np.clip(rough, 0.25, 1).astype(np.float32)

@@ -74,6 +74,6 @@ def _form(
     colour = common.mix(colour, (0.130, 0.104, 0.078), wet * 0.7)
     dark = np.clip(open_ + 0.85 * fine, 0, 1).astype(np.float32)
     colour = common.mix(colour, (0.085, 0.066, 0.050), dark * (0.62 + 0.3 * common.smoothstep(0.002, 0.006, width)))
-    colour = common.to_mean(common.even_out(colour, 0.5), 0.235 - 0.07 * controls["damp"])
+    colour = common.to_mean(common.even_out(colour, 0.5, 0.12), 0.235 - 0.07 * controls["damp"])
     rough = np.clip(0.86 + 0.05 * grain - 0.34 * wet, 0.3, 1).astype(np.float32)
     return height, colour, rough

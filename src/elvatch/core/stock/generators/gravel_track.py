@@ -77,6 +77,6 @@ def _paint(
     damp = common.smoothstep(0.18, 0.55, noise.periodic(size, 4, seed + 8, 5) - 0.35 * wheel)
     colour = common.mix(colour, (0.170, 0.152, 0.126), damp * 0.3)
     colour = common.mix(colour, (0.315, 0.296, 0.262), wheel * np.where(loose, 0.55, 0.25).astype(np.float32))
-    colour = common.to_mean(common.even_out(colour, 0.4), 0.275)
+    colour = common.to_mean(common.even_out(colour, 0.4, 0.12), 0.275)
     rough = np.where(loose, 0.92, 0.76) - 0.08 * wheel - 0.12 * damp + 0.04 * grit
     return height.astype(np.float32), colour, np.clip(rough, 0.4, 1).astype(np.float32)

@@ -15,6 +15,8 @@ from elvatch.core.stock.scatter import Bed, PlateStyle
 
 Sizes = Sequence[tuple[float, int]]
 """Radius in metres and how many lie on a tile, largest first."""
+Places = NDArray[np.float64]
+Base = NDArray[np.float64]
 
 
 def stones(
@@ -25,6 +27,30 @@ def stones(
 
     ``times`` makes them larger and fewer; ``keep`` (shape of the bed, 0..1) is how likely one stays where it fell.
     """
+
+    def lay(radius: float, places: Places, base: Base, first: int) -> None:
+        pebble.lay_pebbles(bed, pebble.pebbles(rng, places, base, style(radius)), first)
+
+    return _heaped(wanted, rng, bed, sizes, lay, times, keep)
+
+
+def plates(
+    wanted: Wanted, rng: np.random.Generator, bed: Bed, sizes: Sizes, style: Callable[[float], PlateStyle],
+    times: float = 1.0, keep: Map | None = None,
+) -> NDArray[np.float32]:  # fmt: skip
+    """Heap flat fragments as :func:`stones` are heaped; return each one's radius."""
+
+    def lay(radius: float, places: Places, base: Base, first: int) -> None:
+        scatter.lay_plates(bed, scatter.plates(rng, places, base, style(radius)), first)
+
+    return _heaped(wanted, rng, bed, sizes, lay, times, keep)
+
+
+def _heaped(
+    wanted: Wanted, rng: np.random.Generator, bed: Bed, sizes: Sizes,
+    lay: Callable[[float, Places, Base, int], None], times: float, keep: Map | None,
+) -> NDArray[np.float32]:  # fmt: skip
+    """Find places for things of all sizes and have them laid there, numbered from 0."""
     tile_m, first, radii = bed.pixel_m * wanted.size, 0, []
     for number, (usual, usual_count) in enumerate(sizes):
         wanted.run.at(0.1 + 0.6 * number / len(sizes))
@@ -34,34 +60,10 @@ def stones(
         if keep is not None:
             stays = rng.random(count) < keep[scatter.pixels(places, wanted.size, tile_m)]
             places, base = places[stays], base[stays]
-        pebble.lay_pebbles(bed, pebble.pebbles(rng, places, base, style(radius)), first)
+        lay(radius, places, base, first)
         radii.append(np.full(len(places), radius, np.float32))
         first += len(places)
     # where none lies its numbers are asked for and not used
-    radii.append(np.ones(1, np.float32))
-    return np.concatenate(radii)
-
-
-def plates(
-    wanted: Wanted, rng: np.random.Generator, bed: Bed, sizes: Sizes, style: Callable[[float], PlateStyle],
-    times: float = 1.0, keep: Map | None = None, first: int = 0,
-) -> NDArray[np.float32]:  # fmt: skip
-    """Heap flat fragments, large first, the small ones drawn to the hollows; return each one's radius.
-
-    See :func:`stones`; ``first`` numbers the first of them.
-    """
-    tile_m, radii = bed.pixel_m * wanted.size, []
-    for number, (usual, usual_count) in enumerate(sizes):
-        wanted.run.at(0.1 + 0.6 * number / len(sizes))
-        radius, count = usual * times, round(usual_count / times**2)
-        lying = periodic.blur(bed.height, radius * 0.5 / bed.pixel_m)
-        places, base = scatter.hollows(rng, lying, count, tile_m)
-        if keep is not None:
-            stays = rng.random(count) < keep[scatter.pixels(places, wanted.size, tile_m)]
-            places, base = places[stays], base[stays]
-        scatter.lay_plates(bed, scatter.plates(rng, places, base, style(radius)), first)
-        radii.append(np.full(len(places), radius, np.float32))
-        first += len(places)
     radii.append(np.ones(1, np.float32))
     return np.concatenate(radii)
 

@@ -89,7 +89,7 @@ def _paint(
     crumb = wanted.noise(150, 21, 3, 0.7)
     thatch = np.array([0.100, 0.080, 0.050], np.float32) * (0.9 + 0.5 * crumb)[..., None]
     colour = np.where(earth[..., None], thatch, colour).astype(np.float32)
-    colour = common.to_mean(common.even_out(colour, 0.5), 0.092)
+    colour = common.to_mean(common.even_out(colour, 0.5, 0.12), 0.092)
     form = periodic.blur(bed.height, 0.012 / bed.pixel_m)
     height = form * 0.8 + (periodic.blur(bed.height, 0.001 / bed.pixel_m) - form) * 0.34
     rough = np.where(earth, 0.9, 0.62 + 0.1 * yellow).astype(np.float32)

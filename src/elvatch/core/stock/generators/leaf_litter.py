@@ -100,6 +100,6 @@ def _paint(
     earth = np.array([0.040, 0.030, 0.022], np.float32) * (1 + 0.4 * fine)[..., None]
     colour = np.where(bare[..., None], earth, colour).astype(np.float32)
     colour = common.mix(colour, (0.034, 0.025, 0.018), common.dust(bed.height, 0.012 / bed.pixel_m, 0.009) * 0.6)
-    colour = common.to_mean(common.even_out(colour, 0.1, 0.045), 0.088)
+    colour = common.to_mean(common.even_out(colour), 0.088)
     rough = np.where(bare, 0.9, 0.62 + 0.12 * rotten - 0.06 * bed.inner).astype(np.float32)
     return bed.height, colour, rough

@@ -31,7 +31,7 @@ def draw(wanted: Wanted) -> Drawing:
     missing = common.smoothstep(0.0, 0.012, gone) * (controls["fallen"] > 0)
     scratch = common.smoothstep(-0.10, -0.085, gone) * (1 - missing) * (controls["fallen"] > 0)
     bend = (wanted.noise(6, 8, 4, 0.5) * 0.006, wanted.noise(6, 9, 4, 0.5) * 0.006)
-    wall = courses.lay(rng, courses.Laid((0, 1), 14, 6, 0.35, 0.4), size, bend)
+    wall = courses.lay(rng, courses.Bond((0, 1), 14, 6, 0.35, 0.4), size, bend)
     stone = wall.edge * np.float32(TILE_M) + 0.006 * wanted.noise(24, 10, 4, 0.6)
     level = rng.normal(0, 0.005, wall.count).astype(np.float32)[wall.owner]
     face = level + 0.004 * wanted.noise(40, 11, 4, 0.65)
@@ -85,6 +85,6 @@ def _paint(
     colour = common.mix(colour, (0.160, 0.140, 0.110), np.clip(hair * 0.8, 0, 0.8) * (1 - missing))
     edge = common.dust(height, 0.02 / (TILE_M / size), 0.02)
     colour = common.mix(colour, (0.190, 0.165, 0.130), edge * 0.5)
-    colour = common.to_mean(common.even_out(colour, 0.55), 0.44 - 0.08 * damp)
+    colour = common.to_mean(common.even_out(colour, 0.55, 0.12), 0.44 - 0.08 * damp)
     rough = 0.80 + 0.06 * fine + 0.08 * missing - 0.1 * runs
     return periodic.soften(height), colour, np.clip(rough, 0.45, 1).astype(np.float32)

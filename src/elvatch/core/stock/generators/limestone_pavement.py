@@ -23,7 +23,7 @@ def draw(wanted: Wanted) -> Drawing:
     size, _, controls, run = wanted
     rng = np.random.default_rng(wanted.seed)
     bend = (wanted.noise(3, 1, 6, 0.55) * 0.05, wanted.noise(3, 2, 6, 0.55) * 0.06)
-    laid = courses.lay(rng, courses.Laid((1, 2), 2, 3, uneven=0.5, ragged=0.55), size, bend)
+    laid = courses.lay(rng, courses.Bond((1, 2), 2, 3, uneven=0.5, ragged=0.55), size, bend)
     edge = laid.edge * TILE_M
     width = controls["clefts"] / 100 * np.clip(0.8 + 1.5 * wanted.noise(4, 3, 4), 0.12, 2.2)
     own = rng.random(laid.count).astype(np.float32)[laid.owner]
@@ -69,6 +69,6 @@ def _paint(
     height = height + grows * (0.10 + 0.035 * leaf) + 0.0
     moss = common.smoothstep(0.35, 0.6, wanted.noise(13, 26, 5, 0.6) + 0.35 * low) * (1 - cleft) * controls["green"]
     colour = common.mix(colour, (0.080, 0.086, 0.034), moss * 0.7)
-    colour = common.to_mean(common.even_out(colour, 0.1, 0.045), 0.265)
+    colour = common.to_mean(common.even_out(colour), 0.265)
     rough = 0.72 + 0.06 * fine + 0.16 * cleft + 0.1 * moss
     return periodic.soften(height.astype(np.float32)), colour, np.clip(rough, 0.4, 1).astype(np.float32)

@@ -8,10 +8,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import noise
-from elvatch.core.stock import pebble, periodic, scatter
-from elvatch.core.stock.generators import common
+from elvatch.core.stock import periodic, scatter
+from elvatch.core.stock.generators import common, heap
 from elvatch.core.stock.generators.common import Drawing, Wanted
 from elvatch.core.stock.generators.controls import Control
+from elvatch.core.stock.pebble import PebbleStyle
 
 TILE_M = 2.0
 CONTROLS = (
@@ -29,16 +30,10 @@ def draw(wanted: Wanted) -> Drawing:
     pixel_m = TILE_M / size
     floor = noise.periodic(size, 4, seed, 5, 0.55) * 0.026 + noise.periodic(size, 40, seed + 1, 4, 0.65) * 0.006
     bed = scatter.Bed.floor(floor, pixel_m)
-    first = 0
-    for number, (radius, count) in enumerate(_CLODS):
-        run.at(0.05 + 0.08 * number)
-        lying = periodic.blur(bed.height, radius * 0.6 / pixel_m)
-        places, base = scatter.hollows(rng, lying, count, TILE_M)
-        style = pebble.PebbleStyle(
-            radius=radius, stretch=1.25, flatness=0.6, power=2.0, lumps=0.75, facets=0.3, tilt=0.3, sunk=0.42
-        )
-        pebble.lay_pebbles(bed, pebble.pebbles(rng, places, base, style), first)
-        first += count
+    radii = heap.stones(
+        wanted, rng, bed, _CLODS, lambda radius: PebbleStyle(radius, 1.25, 0.6, 2.0, 0.75, 0.3, 0.3, 0.42)
+    )  # fmt: skip
+    first = len(radii)
     crumbs = bed.owner.copy()
     run.at(0.5)
     fibres = _fibres(rng, bed, round(15000 * controls["fibres"]), seed)
@@ -118,6 +113,6 @@ def _paint(
     slow = 0.5 * noise.periodic(size, 4, seed + 52, 3)
     wet = np.clip((low * 1.3 + slow) * controls["wet"] * 1.5 - 0.15, 0, 1) * (1 - 0.5 * moss)
     colour = colour * (1 - 0.4 * wet)[..., None]
-    colour = common.to_mean(common.even_out(colour.astype(np.float32), 0.5), 0.044 + 0.012 * controls["moss"])
+    colour = common.to_mean(common.even_out(colour.astype(np.float32), 0.5, 0.12), 0.044 + 0.012 * controls["moss"])
     rough = np.where(moss, 0.9, np.where(fibre, 0.72, 0.92)) * (1 - wet) + 0.24 * wet
     return height, colour, np.clip(rough, 0.15, 1).astype(np.float32)

@@ -81,7 +81,7 @@ def _paint(
     colour = green * ((0.35 + 0.75 * depth) * (0.7 + 0.45 * bed.inner) * tone)[..., None]
     earth = np.array([0.048, 0.037, 0.026], np.float32) * (1 + 0.4 * fine)[..., None]
     colour = np.where(bare[..., None], earth, colour).astype(np.float32)
-    colour = common.to_mean(common.even_out(colour, 0.1, 0.045), 0.062)
+    colour = common.to_mean(common.even_out(colour), 0.062)
     form = periodic.blur(bed.height, 0.005 / bed.pixel_m)
     height = form + (bed.height - form) * 0.45
     rough = np.where(bare, 0.85, 0.88 + 0.06 * withered).astype(np.float32)

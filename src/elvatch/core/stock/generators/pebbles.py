@@ -5,10 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from elvatch.core import noise
-from elvatch.core.stock import pebble, periodic, scatter
-from elvatch.core.stock.generators import common
+from elvatch.core.stock import scatter
+from elvatch.core.stock.generators import common, heap
 from elvatch.core.stock.generators.common import Drawing, Wanted
 from elvatch.core.stock.generators.controls import Control
+from elvatch.core.stock.pebble import PebbleStyle
 
 TILE_M = 1.5
 CONTROLS = (
@@ -32,19 +33,12 @@ def draw(wanted: Wanted) -> Drawing:
     rng = np.random.default_rng(seed)
     pixel_m = TILE_M / size
     bed = scatter.Bed.floor(noise.periodic(size, 4, seed, 4, 0.5) * 0.008, pixel_m)
-    first = 0
-    for number, (usual, usual_count) in enumerate(_CLASSES):
-        run.at(0.05 + 0.1 * number)
-        radius, count = usual * controls["stones"], round(usual_count / controls["stones"] ** 2)
-        lying = periodic.blur(bed.height, radius * 0.55 / pixel_m)
-        places, base = scatter.hollows(rng, lying, count, TILE_M)
-        style = pebble.PebbleStyle(
-            radius=radius, stretch=1.3, flatness=0.62, power=2.25, lumps=0.13, facets=0.0, tilt=0.16, sunk=0.22
-        )
-        pebble.lay_pebbles(bed, pebble.pebbles(rng, places, base, style), first)
-        first += count
+    radii = heap.stones(
+        wanted, rng, bed, _CLASSES,
+        lambda radius: PebbleStyle(radius, 1.3, 0.62, 2.25, 0.13, 0.0, 0.16, 0.22), controls["stones"],
+    )  # fmt: skip
     run.at(0.75)
-    return Drawing(*_paint(rng, bed, first, size, seed, controls), TILE_M)
+    return Drawing(*_paint(rng, bed, len(radii), size, seed, controls), TILE_M)
 
 
 def _paint(
@@ -73,6 +67,6 @@ def _paint(
         controls["wet"] * (0.75 + 0.5 * noise.periodic(size, 4, seed + 8)) + 0.5 * settled * controls["wet"], 0, 1
     )
     darkened = colour * (1 - 0.42 * wet)[..., None]
-    colour = common.to_mean(common.even_out(darkened, 0.4), 0.185 * (1 - 0.35 * controls["wet"]))
+    colour = common.to_mean(common.even_out(darkened, 0.4, 0.12), 0.185 * (1 - 0.35 * controls["wet"]))
     rough = np.where(loose, 0.88, 0.58 + 0.08 * mottle) * (1 - wet) + 0.22 * wet
     return height.astype(np.float32), colour, np.clip(rough, 0.15, 1).astype(np.float32)

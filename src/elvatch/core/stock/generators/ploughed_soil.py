@@ -77,6 +77,6 @@ def _paint(
     straws = np.array([0.270, 0.220, 0.130], np.float32) * (0.6 + 0.5 * tones)[..., None]
     colour = np.where(stem[..., None], straws, colour).astype(np.float32)
     height = bed.height + np.where(stem, 0, 0.0022 * crumb + 0.0007 * fine)
-    colour = common.to_mean(common.even_out(colour, 0.5), 0.088 - 0.025 * wanted.controls["damp"])
+    colour = common.to_mean(common.even_out(colour, 0.5, 0.12), 0.088 - 0.025 * wanted.controls["damp"])
     rough = np.where(stem, 0.6, 0.92 - 0.1 * low - 0.12 * wanted.controls["damp"] * (1 - dry)).astype(np.float32)
     return height.astype(np.float32), colour, rough

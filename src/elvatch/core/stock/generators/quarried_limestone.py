@@ -67,6 +67,6 @@ def _paint(wanted: Wanted, bed: scatter.Bed, tone: Map, lines: Map) -> tuple[Map
     dust = np.clip(low * 0.9 + 0.2 * wanted.noise(14, 25, 4) - 0.2, 0, 1) * ~chip
     colour = common.mix(colour, (0.420, 0.390, 0.335), dust * 0.6)
     colour = common.mix(colour, (0.430, 0.405, 0.360), chip * 0.5)
-    colour = common.to_mean(common.even_out(colour, 0.45), 0.315)
+    colour = common.to_mean(common.even_out(colour, 0.45, 0.12), 0.315)
     rough = 0.74 + 0.05 * fine + 0.18 * dust - 0.06 * ochre
     return bed.height, colour, np.clip(rough, 0.4, 1).astype(np.float32)

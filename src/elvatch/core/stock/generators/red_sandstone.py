@@ -87,6 +87,6 @@ def _paint(
     drift = np.array([0.365, 0.225, 0.140], np.float32) * (1 + 0.15 * grain)[..., None]
     colour = (colour + (drift - colour) * sand[..., None]).astype(np.float32)
     height = height + sand * 0.004
-    colour = common.to_mean(common.even_out(colour, 0.5), 0.185)
+    colour = common.to_mean(common.even_out(colour, 0.5, 0.12), 0.185)
     rough = 0.80 + 0.05 * grain + 0.1 * sand - 0.22 * varnish
     return height.astype(np.float32), colour, np.clip(rough, 0.35, 1).astype(np.float32)

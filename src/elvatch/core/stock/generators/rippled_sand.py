@@ -72,6 +72,6 @@ def _paint(wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, sand: Map
     kinds = np.array([[0.52, 0.49, 0.44], [0.40, 0.35, 0.30], [0.24, 0.22, 0.22], [0.45, 0.37, 0.29]], np.float32)
     own = kinds[rng.integers(0, 4, int(who.max()) + 1)]
     colour = np.where(shell[..., None], own[who] * (0.75 + 0.3 * bed.inner)[..., None], colour).astype(np.float32)
-    colour = common.to_mean(common.even_out(colour, 0.55), 0.215 - 0.07 * wetness)
+    colour = common.to_mean(common.even_out(colour, 0.55, 0.12), 0.215 - 0.07 * wetness)
     rough = np.where(shell, 0.5, 0.86 - 0.28 * damp - 0.34 * film).astype(np.float32)
     return bed.height, colour, rough

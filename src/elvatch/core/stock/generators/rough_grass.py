@@ -107,7 +107,7 @@ def _paint(
         soil + (np.array([0.052, 0.062, 0.022], np.float32) * (1 + 0.5 * crumb)[..., None] - soil) * moss[..., None]
     )
     colour = np.where(earth[..., None], ground, colour).astype(np.float32)
-    colour = common.to_mean(common.even_out(colour, 0.5), 0.088)
+    colour = common.to_mean(common.even_out(colour, 0.5, 0.12), 0.088)
     rough = np.where(earth, 0.92, 0.66 + 0.14 * dry).astype(np.float32)
     # blades let light through: as a solid they would shade far too hard, so they are pressed
     form = periodic.blur(bed.height, 0.016 / bed.pixel_m)

@@ -44,7 +44,7 @@ def _rock(wanted: Wanted, rng: np.random.Generator) -> tuple[Map, Map, Map]:
     size, sheets = wanted.size, wanted.controls["sheets"]
     bend = (wanted.noise(3, 2, 5, 0.5) * 0.022, wanted.noise(5, 3, 5, 0.6) * 0.06)
     beds = max(5, round(9 / sheets))
-    joints = courses.lay(rng, courses.Laid((1, 3), beds, 3, uneven=0.85, ragged=0.85), size, bend)
+    joints = courses.lay(rng, courses.Bond((1, 3), beds, 3, uneven=0.85, ragged=0.85), size, bend)
     number = joints.owner
     # upturned beds weather into ribs: each as hard as it is, its pieces broken off at joints
     hard = rng.normal(0, 0.030, beds).astype(np.float32)[joints.course]
@@ -107,6 +107,6 @@ def _paint(
     moss = common.smoothstep(0.25, 0.5, wanted.noise(9, 26, 5, 0.6) + 0.5 * (soil - 0.6)) * soil * controls["lichen"]
     colour = common.mix(colour, (0.070, 0.078, 0.028), np.clip(moss, 0, 1) * (0.8 + 0.2 * fine))
     height = height + 0.004 * np.clip(moss, 0, 1) * (1 + fine)
-    colour = common.to_mean(common.even_out(colour, 0.45), 0.132)
+    colour = common.to_mean(common.even_out(colour, 0.45, 0.12), 0.132)
     rough = np.where(loose, 0.62, 0.50 + 0.07 * streak) + 0.3 * soil + 0.1 * growth
     return height.astype(np.float32), colour, np.clip(rough, 0.3, 1).astype(np.float32)

@@ -62,6 +62,6 @@ def _paint(wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, radii: Ma
     lichen, own = heap.spots(wanted, rng, 40, 30, np.clip(0.48 * controls["lichen"], 0, 1))
     grown = lichen * ~loose * (1 - settled) * (warmth < 0.3) * common.smoothstep(-0.3, 0.2, wanted.noise(5, 33, 3))
     colour = common.mix(colour, (0.262, 0.268, 0.228), grown * (0.35 + 0.4 * own))
-    colour = common.to_mean(common.even_out(colour, 0.1, 0.045), 0.145)
+    colour = common.to_mean(common.even_out(colour), 0.145)
     rough = 0.60 + 0.2 * settled + 0.16 * loose + 0.06 * cleave
     return height.astype(np.float32), colour, np.clip(rough, 0.3, 1).astype(np.float32)

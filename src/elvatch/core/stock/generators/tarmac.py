@@ -75,6 +75,6 @@ def _paint(wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, count: in
     colour = common.mix(colour, (0.020, 0.020, 0.021), np.maximum(sealed * 0.9, open_ * 0.85))
     height = bed.height - 0.010 * open_ + sealed * 0.002
     height = height + sealed * (periodic.blur(bed.height, 0.01 / bed.pixel_m) - bed.height)
-    colour = common.to_mean(common.even_out(colour, 0.1, 0.045), 0.060 + 0.045 * controls["worn"])
+    colour = common.to_mean(common.even_out(colour), 0.060 + 0.045 * controls["worn"])
     rough = 0.80 - 0.12 * bared + 0.08 * dirt - 0.28 * oil - 0.25 * sealed
     return height.astype(np.float32), colour, np.clip(rough, 0.35, 1).astype(np.float32)

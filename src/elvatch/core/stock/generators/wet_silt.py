@@ -107,6 +107,6 @@ def _paint(
     colour = colour * (1.0 + 0.06 * fine + 0.07 * cloud)[..., None]
     pebble = np.array([0.150, 0.150, 0.146], np.float32) * (tones[who] * (1 + 0.2 * fine))[..., None]
     colour = np.where(grit[..., None], pebble, colour).astype(np.float32)
-    colour = common.to_mean(common.even_out(colour, 0.6), 0.115)
+    colour = common.to_mean(common.even_out(colour, 0.6, 0.12), 0.115)
     rough = np.where(grit, 0.6, 0.60 - 0.30 * damp + 0.05 * fine).astype(np.float32)
     return bed.height, colour, rough

@@ -51,4 +51,4 @@ def _paint(wanted: Wanted, height: Map, soft: Map, fine: Map) -> tuple[Map, Map]
     grime = common.smoothstep(0.15, 0.6, wanted.noise(7, 20, 5, 0.6) - 0.5 * soft) * wanted.controls["grimy"]
     colour = common.mix(colour, (0.520, 0.490, 0.450), grime * 0.6)
     rough = 0.52 + 0.22 * soft + 0.05 * fine + 0.1 * grime
-    return common.even_out(colour, 0.6), np.clip(rough, 0.3, 1).astype(np.float32)
+    return common.even_out(colour, 0.6, 0.12), np.clip(rough, 0.3, 1).astype(np.float32)

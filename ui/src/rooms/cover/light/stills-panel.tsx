@@ -1,6 +1,6 @@
 /** Shots: views kept under a name. Stills: pictures of them, of any size and with many rays, as a job. */
 
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { create } from "zustand";
 import * as client from "../../../api/client";
 import * as api from "../../../api/light";
@@ -12,6 +12,7 @@ import { JobProgress } from "../../../parts/job-progress";
 import { Num, shown } from "../../../parts/number";
 import { Segments } from "../../../parts/segments";
 import { numberOf, usualsOf } from "../../../state/numbers";
+import { useJob } from "../../../parts/use-job";
 import { useSite } from "../../../state/site";
 import { newId } from "../new-layer";
 import { LightNumber, ROWS } from "./light-numbers";
@@ -176,27 +177,13 @@ function Tick({ label, on, hint, set }: { label: string; on: boolean; hint?: str
   );
 }
 
-function useJob() {
-  const job = useStills((s) => s.job);
-  const { say } = useSite.getState();
-  const id = job?.state === "running" ? job.id : null;
-  useEffect(() => {
-    if (!id) return;
-    const timer = window.setInterval(() => {
-      client.job<StillsTaken>(id).then(
-        (next) => useStills.setState({ job: next }),
-        (error: unknown) => say(error instanceof Error ? error.message : String(error)),
-      );
-    }, 250);
-    return () => window.clearInterval(timer);
-  }, [id, say]);
-  return job;
-}
+const takenSoFar = (job: Job<StillsTaken>) => useStills.setState({ job });
 
 function Stills({ recipe }: { recipe: Recipe }) {
   const ask = useStills((s) => s.ask);
   const site = useSite((s) => s.state?.id);
-  const job = useJob();
+  const job = useStills((s) => s.job);
+  useJob(job, takenSoFar);
   const { kept, say } = useSite.getState();
   const set = (change: Partial<StillAsk>) => useStills.setState({ ask: { ...ask, ...change } });
   const number = (field: AskNumber) => (

@@ -3,6 +3,7 @@
 import { useCallback, useState } from "react";
 import * as api from "../../api/client";
 import type { Job, SiteState } from "../../api/types";
+import { JobProgress } from "../../parts/job-progress";
 import { useJob } from "../../parts/use-job";
 import { useSite } from "../../state/site";
 
@@ -21,9 +22,10 @@ export function SampleSite({ onDone }: { onDone: () => void }) {
 
   if (job?.state === "running") {
     return (
-      <span role="status" className="figures flex items-center gap-2 text-quiet">
-        Laying out the quarry, {Math.round(job.shareDone * 100)}%
-        {job.secondsLeft !== null && `, about ${Math.ceil(job.secondsLeft)} s left`}
+      <span className="flex w-64 items-center gap-2">
+        <span className="flex-1">
+          <JobProgress job={job} doneText="" />
+        </span>
         <button type="button" className="key" onClick={() => void api.cancelJob(job.id).catch(() => undefined)}>
           Cancel
         </button>

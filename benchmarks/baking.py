@@ -17,8 +17,9 @@ from benchmarks.measure import Line, best_of
 from benchmarks.scale import Scale
 from elvatch.app.workshop import Workshop
 from elvatch.core import noise
+from elvatch.core.document import begin_sheet
 from elvatch.core.document.fit import Fit
-from elvatch.core.document.recipe import Edge, HandOff, Layer, Look, Peg, Recipe
+from elvatch.core.document.recipe import Edge, Layer, Look, Peg, Recipe
 from elvatch.core.document.rule import OnMeasure, Rule, on
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import FileSource, Ground
@@ -26,7 +27,8 @@ from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.survey import Survey, survey
-from elvatch.core.handoff import bake
+from elvatch.core.handoff import job
+from elvatch.core.handoff.listing import Source
 from elvatch.core.stock import generators
 from elvatch.core.stock.pyramid import CHANNELS, HEIGHT, OCCLUSION, ROUGH, SCALE, SHIFT, SLOPE_X, SLOPE_Y, Pyramid
 from elvatch.store.store import Store
@@ -66,7 +68,7 @@ def site(size: int, samples: int, px: int) -> tuple[Recipe, Survey, dict[str, Py
     )  # fmt: skip
     recipe = Recipe(
         ground=_from_file("a" * 40, ground.lowest_m, ground.highest_m), layers=layers,
-        peg=Peg(east_m=450, north_m=450), hand_off=HandOff(size_px=size),
+        peg=Peg(east_m=450, north_m=450),
     )  # fmt: skip
     return recipe, survey(ground), dict(zip(names, made, strict=True))
 
@@ -202,7 +204,9 @@ def run(scale: Scale) -> Iterator[Line]:
     with tempfile.TemporaryDirectory() as folder:
         ours_at, theirs_at = Path(folder) / "ours", Path(folder) / "theirs"
         theirs_at.mkdir()
-        bake.bake("made", recipe, land, measures, sets, ours_at)
+        sheet = begin_sheet.plain(("colour", "normal", "roughness", "occlusion", "height", "shares"), size)
+        source = Source("made", recipe, land, measures, sets)
+        job.write(sheet, source, ours_at)
         maps = plain_maps(recipe, land, sets, size)
         plain_files(maps, theirs_at)
         # OpenCV's remap rounds places to 1/32 of a texel: through the edge by height, which divides
@@ -222,9 +226,7 @@ def run(scale: Scale) -> Iterator[Line]:
         def plain() -> None:
             plain_files(plain_maps(recipe, land, sets, size), theirs_at)
 
-        mine, theirs = best_of(
-            scale.times(3), lambda: bake.bake("made", recipe, land, measures, sets, ours_at), plain
-        )
+        mine, theirs = best_of(scale.times(3), lambda: job.write(sheet, source, ours_at), plain)
     note = f"ours {mine:.2f} s with files; {min(apart[:2]):.2%} of colours and "
     note += f"roughness within 1.5/255, {apart[2]:.2%} of shares within 8/255"
     yield Line("bake of 2048x2048 with 4 layers, against NumPy and OpenCV", theirs / mine, 5, "x", True, note)

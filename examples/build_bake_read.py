@@ -35,8 +35,8 @@ def main(folder: Path) -> None:
         api.Layer(id="rock", name="Rock", set=rock, fit=api.Fit(tile_m=3, relief_m=0.15)),
         api.Layer(id="grass", name="Grass", set=grass, rule=gentle, fit=api.Fit(tile_m=2, relief_m=0.05)),
     )
-    sheet = api.HandOff(size_px=256, maps=("colour", "normal", "height", "shares"))
-    recipe = site.recipe.model_copy(update={"layers": layers, "hand_off": sheet})
+    sheet = api.plain_sheet(("colour", "normal", "height", "shares"), longer_px=256)
+    recipe = site.recipe.model_copy(update={"layers": layers, "sheets": (sheet,)})
     site = shop.store.sites.edit(site.id, site.revision, "laid rock and grass", recipe)
 
     picture, _ = shop.pictures.png(site.recipe, api.View("far", 320, 200))
@@ -46,7 +46,7 @@ def main(folder: Path) -> None:
     for layer, share in zip(site.recipe.layers, facts.shares, strict=True):
         print(f"{layer.name}: {share:.1%} of the ground")
 
-    written = shop.handoffs.bake(site.title, site.recipe, folder / "maps")
+    written = shop.handoffs.bake(site.title, site.recipe, sheet, folder / "maps")
     shares = [np.asarray(Image.open(path)) / 65535 for path in written if "_share_" in path.name]
     total = np.sum(shares, axis=0)
     print(f"{len(written)} files; the shares of every texel sum to {total.min():.4f} to {total.max():.4f}")

@@ -235,7 +235,7 @@ def test_repetition_modes_and_relief_without_a_browser(
     assert (relief.shape, relief.dtype) == ((160, 240), np.float32)
     # the file says what the probe says, up to the area that each stands for
     assert abs(float(relief[109, 50]) - probed["relief_m"]) < 0.01
-    assert "'wetness'" in run(capsys, "bake", "Spillway apron", "--maps", "wetness", "--out", str(tmp_path / "x"),
+    assert "'wetnes'" in run(capsys, "bake", "Spillway apron", "--maps", "wetnes", "--out", str(tmp_path / "x"),
                               "--data", data, code=2)  # fmt: skip
 
 

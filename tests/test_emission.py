@@ -13,8 +13,9 @@ from elvatch.app.workshop import Workshop
 from elvatch.core import colour
 from elvatch.core.cover import function, plan
 from elvatch.core.cover.memory import Memory
+from elvatch.core.document import begin_sheet
 from elvatch.core.document.fit import Fit
-from elvatch.core.document.recipe import Edge, HandOff, Layer, Look, Peg, Recipe
+from elvatch.core.document.recipe import Edge, Layer, Look, Peg, Recipe
 from elvatch.core.document.wear import Wear
 from elvatch.core.formats import png
 from elvatch.core.ground import places
@@ -113,15 +114,15 @@ def test_a_set_with_it_is_brought_in_shown_and_handed_off(workshop: Workshop, tm
     ground = Ground(width_m=100, depth_m=100, source=FlatSource(samples=65))
     fit, look = Fit(tile_m=100, relief_m=0), Look(emission_ev=1, variation=0)
     one = Layer(id="lava", name="Lava", set=name, fit=fit, look=look)
-    hand_off = HandOff(size_px=64, maps=("colour", "emission"))
-    site = Recipe(ground=ground, layers=(one,), peg=Peg(east_m=50, north_m=50), hand_off=hand_off)
+    sheet = begin_sheet.plain(("colour", "emission"), 64)
+    site = Recipe(ground=ground, layers=(one,), peg=Peg(east_m=50, north_m=50))
     assert workshop.covers.facts(site).emits == [True]
-    written = workshop.handoffs.bake("lava", site, tmp_path / "out")
+    written = workshop.handoffs.bake("lava", site, sheet, tmp_path / "out")
     read = cv2.imread(str(written[1]), cv2.IMREAD_UNCHANGED)[..., ::-1]
     assert np.abs(read[:, 36:60].astype(int) - (255, 120, 20)).max() <= 1
     assert read[:, 4:28].max() == 0
     told = json.loads(written[-1].read_text())["files"][1]
-    assert "+1.0 EV" in told["meaning"]
+    assert [(one["low"], one["high"]) for one in told["channels"]] == [(0.0, 2.0)] * 3, "white is a stop above noon"
 
     # on a picture a stop more adds twice the light, on top of what comes back from sun and sky
     def seen(**look: object) -> NDArray[np.float32]:

@@ -13,12 +13,14 @@ import pytest
 import tifffile
 
 from elvatch.app.workshop import Workshop
-from elvatch.core.document.recipe import HandOff
+from elvatch.core.document import begin_sheet
 from elvatch.core.formats import tiff
 from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.survey import survey
-from elvatch.core.handoff import bake
+from elvatch.core.handoff import job
+from elvatch.core.handoff.listing import Source
+from elvatch.core.handoff.manifest import FILE_NAME
 from elvatch.core.refusal import RefusalError
 from elvatch.store.database import Database
 from elvatch.store.files import Files
@@ -45,17 +47,17 @@ def small_disk(tmp_path: Path) -> Iterator[Path]:
 
 
 def write_heights(out: Path, size_px: int) -> list[Path]:
-    sheet = HandOff.model_validate({"size_px": size_px, "maps": ("height", "relief"), "height_bits": 32})
-    site = recipe((layer("Low", 0),), GROUND).model_copy(update={"hand_off": sheet})
+    sheet = begin_sheet.plain(("height", "relief"), size_px, float_heights=True)
+    site = recipe((layer("Low", 0),), GROUND)
     sets = {name: flat_set(0.2) for name in NAMES}
-    return bake.bake("Hill", site, survey(GROUND), Measures(Shaped(GROUND)), sets, out)
+    return job.write(sheet, Source("Hill", site, survey(GROUND), Measures(Shaped(GROUND)), sets), out)
 
 
 def test_a_sheet_larger_than_what_is_free_is_refused_at_once_with_both_numbers(small_disk: Path) -> None:
     with pytest.raises(RefusalError, match=r"some 34 MB to write and 8 MB free in .*disk, expected room"):
         write_heights(small_disk / "out", 2048)
     assert list(small_disk.iterdir()) == []
-    assert [path.name for path in write_heights(small_disk / "out", 512)][-1] == bake.SHEET_NAME
+    assert [path.name for path in write_heights(small_disk / "out", 512)][-1] == FILE_NAME
 
 
 def test_a_disk_that_fills_while_floats_are_written_is_an_error_and_leaves_nothing(

@@ -23,8 +23,9 @@ from PIL import Image
 
 from elvatch.app.workshop import Workshop
 from elvatch.core import digest
+from elvatch.core.document import begin_sheet
+from elvatch.core.document.sheet import MapName
 from elvatch.core.ground.measures import NAMES
-from elvatch.core.handoff.bake import MapName
 from elvatch.core.picture.modes import Mode
 from elvatch.store.store import Store
 from elvatch.web.app import create_app
@@ -74,15 +75,13 @@ def _figures(client: FlaskClient, recipe: dict[str, Any]) -> Iterator[tuple[str,
 
 def _handed_off(client: FlaskClient, site: dict[str, Any]) -> Iterator[tuple[str, str]]:
     for bits, height_bits in ((8, 16), (16, 32)):
-        told = {
-            "size_px": 512, "maps": list(get_args(MapName)), "splat_bits": bits, "data_bits": bits,
-            "height_bits": height_bits, "measures": list(NAMES) if bits == 8 else [],
-        }  # fmt: skip
+        of = [*(name for name in get_args(MapName) if name != "share"), *(NAMES if bits == 8 else ())]
+        sheet = begin_sheet.plain(of, 512, bits, height_bits == 32, bits)
         base = client.get(f"/api/sites/{site['id']}").get_json()
-        recipe = base["recipe"] | {"hand_off": told}
+        recipe = base["recipe"] | {"sheets": [sheet.model_dump(mode="json")]}
         edit = {"base": base["revision"], "label": "sheet", "recipe": recipe}
         assert client.put(f"/api/sites/{site['id']}/recipe", json=edit).status_code == 200
-        job = client.post(f"/api/sites/{site['id']}/bakes").get_json()
+        job = client.post(f"/api/sites/{site['id']}/bakes", json={"sheet": "plain"}).get_json()
         while job["state"] == "running":
             time.sleep(0.1)
             job = client.get(f"/api/jobs/{job['id']}").get_json()

@@ -23,13 +23,14 @@ import tifffile
 from PIL import Image
 
 from elvatch.app.workshop import Workshop
-from elvatch.core.document.recipe import HandOff
+from elvatch.core.document import begin_sheet
 from elvatch.core.formats import isolated, png
 from elvatch.core.ground import heights
 from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.survey import survey
-from elvatch.core.handoff import bake
+from elvatch.core.handoff import job
+from elvatch.core.handoff.listing import Source
 from elvatch.core.refusal import RefusalError
 from elvatch.core.stock import archive
 from elvatch.store.store import Store
@@ -179,15 +180,15 @@ def small_disk(tmp_path: Path) -> Iterator[Path]:
 def test_heights_of_4096_pixels_on_a_disk_of_36_mb_are_a_sentence(
     small_disk: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    sheet = HandOff.model_validate({"size_px": 4096, "maps": ("height",), "height_bits": 32})
+    sheet = begin_sheet.plain(("height",), 4096, float_heights=True)
     ground = plane(20)
-    site = recipe((layer("Low", 0),), ground).model_copy(update={"hand_off": sheet})
+    site = recipe((layer("Low", 0),), ground)
     sets = {name: flat_set(0.2) for name in NAMES}
     for known in (True, False):
         if not known:
-            monkeypatch.setattr("elvatch.core.handoff.bake._check_room", lambda *_: None)
+            monkeypatch.setattr("elvatch.core.handoff.job._check_room", lambda *_: None)
         with pytest.raises(RefusalError, match="free" if known else "No space left"):
-            bake.bake("Hill", site, survey(ground), Measures(Shaped(ground)), sets, small_disk / "out")
+            job.write(sheet, Source("Hill", site, survey(ground), Measures(Shaped(ground)), sets), small_disk / "out")
         assert list(small_disk.iterdir()) == []
 
 

@@ -18,10 +18,12 @@ from pathlib import Path
 
 from elvatch.app.stills import StillAsk, sun_place
 from elvatch.app.workshop import Workshop
+from elvatch.core.document.begin_sheet import plain as plain_sheet
 from elvatch.core.document.fit import Fit, Repeats
 from elvatch.core.document.light import ImageLight, Light, Mist, When
-from elvatch.core.document.recipe import Edge, HandOff, Layer, Look, Peg, Recipe, Shot, Stand, Stands
+from elvatch.core.document.recipe import Edge, Layer, Look, Peg, Recipe, Shot, Stand, Stands
 from elvatch.core.document.rule import OnNoise, Rule, on
+from elvatch.core.document.sheet import Fine, MapsEntry, Region, Sheet, Slot, Tiling
 from elvatch.core.document.water import Water
 from elvatch.core.document.wear import Effects, Made, Wear
 from elvatch.core.ground.begin import beginnings
@@ -35,10 +37,11 @@ from elvatch.store.lock import using
 from elvatch.store.store import Store
 
 __all__ = [
-    "CancelledError", "Edge", "Effects", "Extent", "FileSource", "Fit", "FlatSource", "Ground", "HandOff",
-    "ImageLight", "Layer", "Light", "Look", "Made", "Mist", "OnNoise", "Peg", "Recipe", "RefusalError", "Repeats",
-    "Rule", "Run", "Shot", "Stand", "Stands", "StepBase", "StillAsk", "View", "Water", "Wear", "When", "Workshop",
-    "beginnings", "between", "on", "open_folder", "steps", "sun_place",
+    "CancelledError", "Edge", "Effects", "Extent", "FileSource", "Fine", "Fit", "FlatSource", "Ground", "ImageLight",
+    "Layer", "Light", "Look", "Made", "MapsEntry", "Mist", "OnNoise", "Peg", "Recipe", "RefusalError", "Region",
+    "Repeats", "Rule", "Run", "Sheet", "Shot", "Slot", "Stand", "Stands", "StepBase", "StillAsk", "Tiling", "View",
+    "Water", "Wear", "When", "Workshop", "beginnings", "between", "on", "open_folder", "plain_sheet", "steps",
+    "sun_place",
 ]  # fmt: skip
 
 _held: dict[Path, object] = {}

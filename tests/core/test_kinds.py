@@ -57,8 +57,8 @@ begun = api.beginnings(api.Extent(100, 100, 0, 12)).steps["lift"].model_copy(upd
 flat = api.FlatSource(samples=33, level_m=3)
 site = shop.sites.new("Lifted", api.Ground(width_m=100, depth_m=100, source=flat, steps=(begun,)))
 read = recipe.read(recipe.write(site.recipe))
-sheet = api.HandOff(size_px=16, maps=("height",), height_bits=32)
-written = shop.handoffs.bake("Lifted", read.model_copy(update={"hand_off": sheet}), shop.store.folder / "out")
+sheet = api.plain_sheet(("height",), 16, float_heights=True)
+written = shop.handoffs.bake("Lifted", read, sheet, shop.store.folder / "out")
 facts = shop.grounds.facts(read.ground)
 print(json.dumps({
     "refused": refused,

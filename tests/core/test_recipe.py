@@ -56,9 +56,9 @@ def _changed(**parts: object) -> str:
 
 def test_a_later_version_is_refused_with_what_to_do() -> None:
     with pytest.raises(RefusalError) as refused:
-        r.read(_changed(version=8))
+        r.read(_changed(version=9))
     assert str(refused.value) == (
-        "recipe: found version 8, expected version 7 or earlier; open it with a newer Elvatch."
+        "recipe: found version 9, expected version 8 or earlier; open it with a newer Elvatch."
     )
 
 
@@ -103,6 +103,21 @@ def test_a_layer_out_of_range_is_refused(part: dict[str, object]) -> None:
         r.from_data(data)
 
 
+def test_the_one_hand_off_of_version_seven_becomes_a_sheet() -> None:
+    now = json.loads(r.write(recipe((layer("base", 0),))))
+    del now["sheets"]
+    told = {"size_px": 1000, "maps": ["colour", "roughness", "height", "splat"], "splat_bits": 16, "data_bits": 16,
+            "height_bits": 32, "measures": ["flow"]}  # fmt: skip
+    sheet = r.from_data(now | {"version": 7, "hand_off": told}).sheets[0]
+    assert (sheet.fine.by, sheet.fine.value) == ("pixels", 1000)
+    assert [(one.holds[0].of, one.format, one.type) for one in sheet.entries] == [
+        ("colour", "png", "uint8"), ("roughness", "png", "uint16"), ("height", "tiff", "float32"),
+        ("weights", "png", "uint16"), ("flow", "tiff", "float32"),
+    ]  # fmt: skip
+    with pytest.raises(RefusalError, match="hand_off"):
+        r.from_data(now | {"version": 7, "hand_off": {"maps": ["paint"]}})
+
+
 def test_two_layers_of_one_id_are_refused() -> None:
     data = json.loads(r.write(recipe((layer("base", 0),))))
     data["layers"] *= 2
@@ -119,7 +134,7 @@ def test_a_recipe_of_version_one_is_brought_up_to_date() -> None:
     del now["light"]
     old = now | {"version": 1, "ground": old_ground, "peg": {"east_m": 5, "north_m": 5}}
     read = r.read(json.dumps(old))
-    assert read.version == 7
+    assert read.version == 8
     assert (read.ground.width_m, read.ground.depth_m, read.ground.steps) == (600.0, 500.0, ())
     assert isinstance(read.ground.source, FileSource)
     assert read.ground.source.model_dump() == {

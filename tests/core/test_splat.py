@@ -15,8 +15,9 @@ from hypothesis import strategies as st
 from hypothesis.extra import numpy as hn
 
 from elvatch.core.cover import function, plan
+from elvatch.core.document import begin_sheet
 from elvatch.core.document.marks import Marks, MaskImage
-from elvatch.core.document.recipe import Edge, HandOff, Layer
+from elvatch.core.document.recipe import Edge, Layer
 from elvatch.core.document.rule import OnImage, OnNoise, Rule, on
 from elvatch.core.formats import png
 from elvatch.core.ground import places
@@ -24,7 +25,8 @@ from elvatch.core.ground.clauses import between
 from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.survey import survey
-from elvatch.core.handoff import bake, splat
+from elvatch.core.handoff import job, splat
+from elvatch.core.handoff.listing import Source
 from elvatch.core.refusal import RefusalError
 from elvatch.core.rules import mask_image
 from elvatch.core.rules.evidence import Evidence
@@ -63,16 +65,16 @@ def test_splat_maps_written_and_read_in_again_give_the_shares(tmp_path: Path, bi
         Rule(clauses=(OnNoise(size_m=30, seed=2, lower=0.7, soft_lower=0.3),)),
     )
     layers = tuple(layer(f"layer {k}", k, rule, opacity=0.9 if k else 1.0) for k, rule in enumerate(rules))
-    site = recipe(layers, GROUND).model_copy(
-        update={"hand_off": HandOff(size_px=64, maps=("splat",), splat_bits=bits)}
-    )
+    site = recipe(layers, GROUND)
+    sheet = begin_sheet.plain(("weights",), 64, weight_bits=bits)
     measures = Measures(Shaped(GROUND))
-    bake.bake("Site", site, survey(GROUND), measures, SETS, tmp_path / "out")
+    job.write(sheet, Source("Site", site, survey(GROUND), measures, SETS), tmp_path / "out")
     files = sorted((tmp_path / "out").glob("*.png"))
-    assert [file.name for file in files] == ["site_splat_01.png", "site_splat_02.png"]
+    assert [file.name for file in files] == ["site_weights_01.png", "site_weights_02.png"]
     codes = [imagecodecs.png_decode(file.read_bytes()) for file in files]
     assert (sum(one.astype(np.int64).sum(axis=2) for one in codes) == (1 << bits) - 1).all()
-    assert "layer 4" in json.loads((tmp_path / "out/hand-off.json").read_text())["files"][1]["meaning"]
+    told = json.loads((tmp_path / "out/hand-off.json").read_text())["files"][1]["channels"]
+    assert [one["layer"] for one in told] == ["layer 4", "", "", ""]
     planes = [
         plane_of(apart(file.name, file.read_bytes()), letter) for file in files for letter in ("R", "G", "B", "A")
     ]

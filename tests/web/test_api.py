@@ -19,6 +19,7 @@ from flask.testing import FlaskClient
 
 from elvatch.app.pictures import Pictures
 from elvatch.app.workshop import Workshop
+from elvatch.core.document import begin_sheet
 from elvatch.core.refusal import CancelledError
 from elvatch.core.run import Run
 from elvatch.web.app import create_app
@@ -228,11 +229,11 @@ def test_no_path_leaves_its_folder(client: FlaskClient, url: str) -> None:
 
 def test_maps_are_written_as_a_job(client: FlaskClient, site: dict[str, Any], workshop: Workshop) -> None:
     recipe = json.loads(json.dumps(site["recipe"]))
-    recipe["hand_off"] = {"size_px": 64, "maps": ["colour", "roughness"]}
+    recipe["sheets"] = [begin_sheet.plain(("colour", "roughness"), 64).model_dump(mode="json")]
     url = f"/api/sites/{site['id']}"
     client.put(f"{url}/recipe", json={"base": 1, "label": "small", "recipe": recipe})
-    sheet = client.post(f"{url}/sheet", json={"recipe": recipe}).get_json()["files"]
-    job = client.post(f"{url}/bakes").get_json()
+    sheet = client.post(f"{url}/sheet", json={"recipe": recipe, "sheet": "plain"}).get_json()["entries"]
+    job = client.post(f"{url}/bakes", json={"sheet": "plain"}).get_json()
     for _ in range(200):
         job = client.get(f"/api/jobs/{job['id']}").get_json()
         if job["state"] != "running":
@@ -240,7 +241,7 @@ def test_maps_are_written_as_a_job(client: FlaskClient, site: dict[str, Any], wo
         time.sleep(0.05)
     assert job["state"] == "done", job
     names = [f["name"] for f in job["result"]["files"]]
-    assert names == [*(f["name"] for f in sheet), "hand-off.json"]
+    assert names == [f["name"] for f in sheet]
     answer = client.get(f"/api/handed-off/{job['result']['folder']}/{names[0]}")
     assert cv2.imdecode(np.frombuffer(answer.data, np.uint8), cv2.IMREAD_COLOR).shape == (64, 64, 3)
     assert client.post(f"{url}/bakes", json={}, headers={"Origin": "http://x"}).status_code == 403

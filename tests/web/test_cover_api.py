@@ -16,9 +16,9 @@ from flask.testing import FlaskClient
 
 from elvatch.app.workshop import Workshop
 from elvatch.core.cover import function, plan
+from elvatch.core.document import begin_sheet
 from elvatch.core.document.recipe import Recipe, from_data
 from elvatch.core.ground import places
-from elvatch.core.handoff import bake
 from elvatch.web.app import create_app
 from tests.conftest import put_set
 from tests.web import test_api
@@ -121,7 +121,6 @@ def test_the_same_rule_says_the_same_in_picture_probe_and_bake(
     client: FlaskClient, site: dict[str, Any], workshop: Workshop, tmp_path: Path
 ) -> None:
     recipe = site["recipe"]
-    recipe["hand_off"] = {"size_px": 64, "maps": ["shares"]}
     recipe["marks"]["paths"] = [
         {"id": "lane", "name": "Lane", "points": [{"east_m": 50, "north_m": 90}, {"east_m": 540, "north_m": 480}],
          "width_m": 60, "soft_m": 90}
@@ -134,10 +133,7 @@ def test_the_same_rule_says_the_same_in_picture_probe_and_bake(
     ]
     cover = from_data(recipe)
     land = workshop.grounds.land(cover.ground)
-    written = bake.bake(
-        "Hill", cover, land.survey, workshop.grounds.measures(cover.ground), workshop.store.stock,
-        tmp_path, evidence=workshop.covers.evidence(cover),
-    )  # fmt: skip
+    written = workshop.handoffs.bake("Hill", cover, begin_sheet.plain(("shares",), 64), tmp_path)
     baked = cv2.imread(str(written[1]), cv2.IMREAD_UNCHANGED)[20:24].ravel() / 65535
     baked_at = places.on_grid(land.survey, 64, 64, 20, 24)
     assert np.ptp(baked) > 0.5

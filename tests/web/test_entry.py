@@ -13,6 +13,8 @@ import pytest
 from flask.testing import FlaskClient
 
 from elvatch.app.workshop import Workshop
+from elvatch.core.document import begin_sheet
+from elvatch.core.handoff.manifest import FileSaid, Manifest, TileSaid
 from elvatch.core.refusal import RefusalError
 from elvatch.web.app import create_app
 from elvatch.web.entry import Entry, entry_for
@@ -116,8 +118,19 @@ def _handed_off(workshop: Workshop) -> Path:
     (folder / "hill_colour.png").write_bytes(b"the map")
     (folder / "notes.txt").write_bytes(b"not listed")
     (folder / "hill_link.png").symlink_to(workshop.store.folder / "elvatch.sqlite")
-    listed = [{"name": name} for name in ("hill_colour.png", "hill_link.png", "../../elvatch.sqlite", "gone.png")]
-    (folder / "hand-off.json").write_text(json.dumps({"files": listed}))
+    sheet = begin_sheet.plain(("colour",))
+    file = FileSaid(
+        name="", entry="colour", bytes=7, sha256="", format="png", type="uint8", width_px=1, height_px=1,
+        grid_px=(1, 1), samples="corners",
+        tile=TileSaid(row=0, column=0, first_row=0, first_column=0, rows=1, columns=1, border_px=0), channels=(),
+        encoding="sRGB", normals="", low_byte_first=True,
+    )  # fmt: skip
+    names = ("hill_colour.png", "hill_link.png", "../../elvatch.sqlite", "gone.png")
+    said = Manifest(
+        made_by="", site="Hill", width_m=1, depth_m=1, recipe="", sheet=sheet,
+        files=tuple(file.model_copy(update={"name": name}) for name in names),
+    )  # fmt: skip
+    (folder / "hand-off.json").write_text(said.model_dump_json())
     part = workshop.handoffs.folder / ".part-1"
     part.mkdir()
     (part / "hand-off.json").write_text(json.dumps({"files": [{"name": "half.png"}]}))

@@ -13,6 +13,7 @@ import tifffile
 from flask.testing import FlaskClient
 
 from elvatch.app.workshop import Workshop
+from elvatch.core.document import begin_sheet
 from elvatch.core.picture import ramp
 from elvatch.core.picture.modes import LEGENDS
 from elvatch.web.app import create_app
@@ -117,10 +118,11 @@ def test_heights_are_handed_off_as_floats_in_metres(
 ) -> None:
     recipe = site["recipe"]
     recipe["layers"][0]["fit"] |= {"relief_m": 0.5, "relief_mid": 0.0}
-    recipe["hand_off"] |= {"maps": ["height", "relief", "normal"], "height_bits": 32, "size_px": 96}
+    sheet = begin_sheet.plain(("height", "relief", "normal"), 96, float_heights=True)
+    recipe["sheets"] = [sheet.model_dump(mode="json")]
     edited(client, site, recipe)
     state = workshop.store.sites.state(site["id"])
-    told = workshop.handoffs.write(state)
+    told = workshop.handoffs.write(state, "plain")
     folder = Path(told.path)
     relief = tifffile.imread(next(folder.glob("*_relief.tif")))
     height = tifffile.imread(next(folder.glob("*_height.tif")))
@@ -129,9 +131,14 @@ def test_heights_are_handed_off_as_floats_in_metres(
     assert height.min() > land.lowest_m - 1
     assert float(relief.max()) <= 0.5
     with tifffile.TiffFile(next(folder.glob("*_height.tif"))) as file:
-        assert "elevation of the ground with relief, m" in str(file.pages[0].tags["ImageDescription"].value)
-    sheet = client.post(f"/api/sites/{site['id']}/sheet", json={"recipe": recipe}).get_json()["files"]
-    assert [(one["map"], one["bits"]) for one in sheet] == [("height", 32), ("relief", 32), ("normal", 16)]
+        assert "height, m: elevation of the ground with relief" in str(file.pages[0].tags["ImageDescription"].value)
+    lines = client.post(f"/api/sites/{site['id']}/sheet", json={"recipe": recipe, "sheet": "plain"}).get_json()
+    assert [(one["id"], one["widthPx"]) for one in lines["entries"]] == [
+        ("height", 96),
+        ("relief", 96),
+        ("normal", 96),
+    ]
+    assert lines["diskBytes"] >= 2 * height.nbytes
 
 
 def test_near_shows_shape_and_far_does_not_change_with_relief(client: FlaskClient, site: dict[str, Any]) -> None:

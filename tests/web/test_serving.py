@@ -11,12 +11,16 @@ from typing import Any
 
 import pytest
 
+from elvatch.core.document import begin_sheet
 from tests.serving import Served, serve
 
 
 @pytest.fixture
 def data(demo_data: Path, tmp_path: Path) -> Path:
     return Path(shutil.copytree(demo_data, tmp_path / "data"))
+
+
+LARGE = begin_sheet.plain(("colour", "normal", "height", "shares"), 8192).model_dump(mode="json")
 
 
 def only_site(served: Served) -> dict[str, Any]:
@@ -98,10 +102,10 @@ def test_kill_9_after_a_snapshot_and_kept_wear_keeps_both(data: Path) -> None:
 def test_kill_9_during_a_bake_leaves_no_map_under_its_name(data: Path) -> None:
     served = serve(data)
     site = only_site(served)
-    recipe = site["recipe"] | {"hand_off": {"size_px": 8192, "maps": ["colour", "normal", "height", "shares"]}}
+    recipe = site["recipe"] | {"sheets": [LARGE]}
     url = f"/api/sites/{site['id']}"
     served.ask("PUT", f"{url}/recipe", {"base": site["revision"], "label": "large", "recipe": recipe})
-    job = served.ask("POST", f"{url}/bakes")[1]
+    job = served.ask("POST", f"{url}/bakes", {"sheet": "plain"})[1]
     folder = data / "hand-off"
     for _ in range(400):
         share = served.ask("GET", f"/api/jobs/{job['id']}")[1]["shareDone"]
@@ -116,7 +120,7 @@ def test_kill_9_during_a_bake_leaves_no_map_under_its_name(data: Path) -> None:
     again = serve(data)
     try:
         assert list(folder.iterdir()) == [], "the next start clears it away"
-        assert only_site(again)["recipe"]["hand_off"]["size_px"] == 8192
+        assert only_site(again)["recipe"]["sheets"] == [LARGE]
     finally:
         again.kill()
 
@@ -125,10 +129,10 @@ def test_cancelling_a_bake_ends_it_and_leaves_nothing(data: Path) -> None:
     served = serve(data)
     try:
         site = only_site(served)
-        recipe = site["recipe"] | {"hand_off": {"size_px": 8192, "maps": ["colour", "normal"]}}
+        recipe = site["recipe"] | {"sheets": [LARGE]}
         url = f"/api/sites/{site['id']}"
         served.ask("PUT", f"{url}/recipe", {"base": site["revision"], "label": "large", "recipe": recipe})
-        job = served.ask("POST", f"{url}/bakes")[1]
+        job = served.ask("POST", f"{url}/bakes", {"sheet": "plain"})[1]
         while served.ask("GET", f"/api/jobs/{job['id']}")[1]["shareDone"] == 0:
             time.sleep(0.02)
         asked = time.monotonic()

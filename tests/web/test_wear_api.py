@@ -16,6 +16,7 @@ import tifffile
 from flask.testing import FlaskClient
 
 from elvatch.app.workshop import Workshop
+from elvatch.core.document import begin_sheet
 from elvatch.core.refusal import RefusalError
 from elvatch.core.stock import intake, overlays
 from elvatch.core.stock.canonical import KeptMap
@@ -126,9 +127,9 @@ def test_an_overlay_is_never_decoded_and_keeps_its_levels_to_a_16_bit_file(
     wear["lie"] |= {"tile_m": wide}
     wear["effects"] = {"roughness": {"mode": "replace", "strength": 1.0, "towards": None}}
     recipe = site["recipe"] | {"wears": [wear]}
-    recipe["hand_off"] |= {"maps": ["roughness"], "data_bits": 16, "size_px": size}
+    recipe["sheets"] = [begin_sheet.plain(("roughness",), size, 16).model_dump(mode="json")]
     state = workshop.store.sites.state(edited(client, site, recipe)["id"])
-    folder = Path(workshop.handoffs.write(state).path)
+    folder = Path(workshop.handoffs.write(state, "plain").path)
     written = cv2.imread(str(next(folder.glob("*_roughness.png"))), cv2.IMREAD_UNCHANGED)
     assert written.dtype == np.uint16
     row = written[len(written) // 2].astype(int)

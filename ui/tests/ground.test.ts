@@ -23,6 +23,8 @@ const job = (id: string, state: Job["state"], shareDone = 0): Job => ({
   shareDone,
   secondsLeft: null,
   message: "it failed",
+  stepsDone: 0,
+  steps: 0,
   result: {},
 });
 const facts = (rows: number) => ({ rows, lowestM: 0, highestM: 1 }) as GroundFacts;

@@ -44,14 +44,6 @@ function recipe(...layers: Layer[]): Recipe {
     image: null,
     beyond: "ground",
   };
-  const hand_off: Recipe["hand_off"] = {
-    size_px: 2048,
-    maps: ["colour"],
-    splat_bits: 8,
-    data_bits: 8,
-    height_bits: 16,
-    measures: [],
-  };
   const water: Recipe["water"] = {
     on: false,
     level_m: 0,
@@ -61,7 +53,7 @@ function recipe(...layers: Layer[]): Recipe {
     ripple_bearing_deg: 250,
     wet_m: 0.12,
   };
-  return { ...samples.recipe(...layers), format: "elvatch-recipe", light, water, shots: [], hand_off };
+  return { ...samples.recipe(...layers), format: "elvatch-recipe", light, water, shots: [], sheets: [] };
 }
 
 const ruled = (clause: Clause) => recipe(layer({ rule: { clauses: [clause] } }));

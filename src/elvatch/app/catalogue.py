@@ -11,18 +11,22 @@ from pydantic import BaseModel
 
 from elvatch.app.grounds import MeasureKind, measure_kinds
 from elvatch.app.stills import StillAsk
-from elvatch.core.document import begin, begin_layer, fit, light, marks, recipe, rule, water, wear
+from elvatch.core.document import begin, begin_layer, begin_sheet, fit, light, marks, recipe, rule, water, wear
 from elvatch.core.document.fit import NearDetail
-from elvatch.core.document.recipe import Layer, MapName
+from elvatch.core.document.recipe import Layer
 from elvatch.core.document.rule import Clause
+from elvatch.core.document.sheet import VALUES, Encoding, MapsEntry, Tiling, ValueName
 from elvatch.core.document.wear import AlongLevels, BlendMode, Effects, Tinting
+from elvatch.core.formats import written
+from elvatch.core.formats.written import FormatName, SampleType
 from elvatch.core.ground import description
 from elvatch.core.ground.begin import Beginnings, beginnings
 from elvatch.core.ground.clauses import MeasureClause
 from elvatch.core.ground.step import Extent, steps
 from elvatch.core.ground.steps import brush
 from elvatch.core.ground.steps.form import Character
-from elvatch.core.handoff import maps
+from elvatch.core.handoff import encoding, file_names, values
+from elvatch.core.handoff.listing import type_label
 from elvatch.core.light import drawn_sky
 from elvatch.core.light.drawn_sky import DrawnSky
 from elvatch.core.picture import modes, still
@@ -41,6 +45,7 @@ _NUMBERED: tuple[type[BaseModel], ...] = (
     fit.Repeats, fit.NearDetail, fit.Lie, fit.Fit, recipe.Layer, recipe.Edge, recipe.Look, recipe.Stand, light.Light,
     light.Mist, light.When, light.ImageLight, water.Water, wear.Range, wear.AlongLevels, wear.AlongPath,
     wear.ByRelief, wear.Blend, wear.Colouring, wear.Relief, wear.Effects, wear.Laid, Filed, StillAsk,
+    Tiling,
 )  # fmt: skip
 
 
@@ -74,13 +79,42 @@ class MeaningKind:
 
 
 @result
-class MapKind:
-    """A map that can be handed off, and what says how many bits it has."""
+class ValueKind:
+    """A value that can be handed off: its title, a word about it, its unit, what says how it is stored, and how many
+    channels it takes."""
 
-    map: MapName
-    label: str
+    value: ValueName
+    title: str
     about: str
-    depth: maps.Depth
+    unit: str
+    family: values.Family
+    channels: int
+
+
+@result
+class FormatKind:
+    """A format that files can have: the types of samples and the numbers of channels that it takes."""
+
+    format: FormatName
+    label: str
+    types: tuple[SampleType, ...]
+    channels: tuple[int, ...]
+
+
+@result
+class TypeKind:
+    """A type of samples, and what it is called."""
+
+    type: SampleType
+    label: str
+
+
+@result
+class FieldKind:
+    """A field of the pattern of a file's name, and what stands for it."""
+
+    field: str
+    about: str
 
 
 @result
@@ -128,7 +162,12 @@ class Catalogue:
     roles: list[RoleKind]
     categories: list[Category]
     meanings: list[MeaningKind]
-    maps: list[MapKind]
+    values: list[ValueKind]
+    formats: list[FormatKind]
+    types: list[TypeKind]
+    encodings: tuple[Encoding, ...]
+    entries: dict[str, MapsEntry]
+    fields: list[FieldKind]
     blends: list[BlendKind]
     tintings: list[TintingKind]
     passes: list[PassKind]
@@ -155,7 +194,14 @@ def catalogue() -> Catalogue:
         kinds, list(get_args(Character)), measure_kinds().measures, begin_layer.clauses(), begin_layer.layer(),
         modes.KINDS, [RoleKind(one, facts.title.capitalize(), facts.coloured) for one, facts in roles.FACTS.items()],
         list(get_args(Category)), meanings,
-        [MapKind(one.map, one.label, one.about, one.depth) for one in maps.KINDS.values()],
+        [
+            ValueKind(one.value, one.title, one.about, one.unit, one.family, one.channels)
+            for one in values.KINDS.values()
+        ],
+        [FormatKind(one.name, one.label, one.types, one.channels) for one in written.FORMS.values()],
+        [TypeKind(one, type_label(one)) for one in get_args(SampleType)], encoding.ENCODINGS,
+        {one: begin_sheet.begun(one) for one in VALUES if one != "share"},
+        [FieldKind(one, about) for one, about in file_names.FIELDS.items()],
         [BlendKind(one, kind.hint) for one, kind in blend.MODES.items()],
         [TintingKind(one, kind.hint) for one, kind in blend.TINTINGS.items()],
         [PassKind(one, about) for one, about in still.PASSES.items()],

@@ -15,7 +15,8 @@ from elvatch.core.document.recipe import Edge, Layer, Recipe
 from elvatch.core.document.rule import Channel, OnImage, Rule
 from elvatch.core.formats import png
 from elvatch.core.ground import places
-from elvatch.core.handoff import bake, splat
+from elvatch.core.ground.places import size_of
+from elvatch.core.handoff import splat
 from elvatch.core.parallel import Token
 from elvatch.core.parts import Part, PartId
 from elvatch.core.refusal import RefusalError
@@ -175,7 +176,7 @@ class Marks:
         """Return how much a rule lets in over the whole ground as a 16-bit PNG, and its size in pixels."""
         if not 16 <= size_px <= 32768:
             raise RefusalError("size", str(size_px), "16 to 32768 pixels", "correct it")
-        width, height = bake.size_of(recipe.ground, size_px)
+        width, height = size_of(recipe.ground.width_m, recipe.ground.depth_m, size_px)
         survey = self._grounds.land(recipe.ground).survey
         programs = program.compiled([(of, rule)], self._covers.evidence(recipe), recipe.layers)
         out = io.BytesIO()

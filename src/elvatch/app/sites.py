@@ -9,7 +9,7 @@ from elvatch.app.grounds import Grounds
 from elvatch.core.cache import Cache
 from elvatch.core.document.change import MOST_PUTS, Put, changed
 from elvatch.core.document.naming import renamed
-from elvatch.core.document.recipe import HandOff, Peg, Recipe, Stand, Stands
+from elvatch.core.document.recipe import Peg, Recipe, Stand, Stands
 from elvatch.core.ground.description import Ground
 from elvatch.core.parts import Part
 from elvatch.core.results import result
@@ -119,7 +119,7 @@ class Sites:
             near=Stand(bearing_deg=330, tilt_deg=17, distance_m=4.4, view_deg=44),
         )
         peg = Peg(east_m=ground.width_m / 2, north_m=ground.depth_m / 2)
-        recipe = Recipe(ground=ground, layers=(), peg=peg, stands=stands, hand_off=HandOff())
+        recipe = Recipe(ground=ground, layers=(), peg=peg, stands=stands)
         return recipe if empty else recipe.model_copy(update={"layers": self._beginning.layers(recipe)})
 
     def name_part(self, site: str, base: int, id: str, name: str) -> SiteState:

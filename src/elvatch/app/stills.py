@@ -23,12 +23,12 @@ from elvatch.app.panoramas import Panoramas
 from elvatch.core.document.light import Light, When
 from elvatch.core.document.recipe import Recipe, Shot
 from elvatch.core.formats import exr, png
-from elvatch.core.handoff.bake import plain_name
 from elvatch.core.light import sun
 from elvatch.core.parts import Part, PartId
 from elvatch.core.picture import still as stills
 from elvatch.core.picture.picture import StandName
 from elvatch.core.picture.still import MOST_PX, MOST_RAYS, PassName, Still
+from elvatch.core.plain_name import plain_name
 from elvatch.core.refusal import RefusalError, of_disk
 from elvatch.core.results import result
 from elvatch.core.run import Run

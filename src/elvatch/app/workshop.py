@@ -24,8 +24,8 @@ from elvatch.app.wears import Sheets, WearAt, Wears
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.formats import tiff
 from elvatch.core.ground.measures import KINDS, MeasureName, asked_of
+from elvatch.core.ground.places import size_of
 from elvatch.core.ground.sampling import texel_rows
-from elvatch.core.handoff import bake
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
 from elvatch.core.rules.account import Account
@@ -90,7 +90,8 @@ class Workshop:
         kind = KINDS[name]
         if size_px is not None and not 16 <= size_px <= 32768:
             raise RefusalError("--size", str(size_px), "16 to 32768 pixels", "correct it")
-        width, height = bake.size_of(recipe.ground, size_px) if size_px is not None else values.shape[::-1]
+        ground = recipe.ground
+        width, height = size_of(ground.width_m, ground.depth_m, size_px) if size_px else values.shape[::-1]
         # a map as large as the ground's own grid is that grid, sample for sample
         sampled = texel_rows(values, width, height, kind.scale == "compass") if size_px is not None else None
 

@@ -9,13 +9,13 @@ import os
 import tempfile
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, cast, get_args
+from typing import TYPE_CHECKING, cast
 
 from pydantic import TypeAdapter
 
 from elvatch import __version__
 from elvatch.app.workshop import Workshop
-from elvatch.cli import cover, still, stock
+from elvatch.cli import cover, handoff, still, stock
 from elvatch.cli.terminal import (
     bar,
     open_store,
@@ -29,7 +29,7 @@ from elvatch.cli.terminal import (
     write_beside,
 )
 from elvatch.core import cache
-from elvatch.core.document.recipe import MapName, Recipe, ground_from_data
+from elvatch.core.document.recipe import ground_from_data
 from elvatch.core.formats.reading import RawLayout, Reading
 from elvatch.core.ground import heights, measures
 from elvatch.core.ground.description import Ground
@@ -242,41 +242,6 @@ def _picture(options: argparse.Namespace) -> None:
     )
 
 
-def _with_maps(recipe: Recipe, options: argparse.Namespace) -> Recipe:
-    """Return a recipe whose hand-off sheet is as the options of a bake say."""
-    sheet = recipe.hand_off
-    if options.float_heights:
-        sheet = sheet.model_copy(update={"height_bits": 32})
-    if options.maps:
-        known, wanted = get_args(MapName), tuple(name.strip() for name in options.maps.split(","))
-        for name in wanted:
-            if name not in known:
-                raise RefusalError("--maps", repr(name), "some of " + ", ".join(known), "correct it")
-        sheet = sheet.model_copy(update={"maps": wanted, "measures": ()})
-    return recipe.model_copy(update={"hand_off": sheet})
-
-
-def _bake(options: argparse.Namespace) -> None:
-    from elvatch.core.handoff import bake
-
-    shop = workshop(options)
-    state = shop.store.sites.find(options.site)
-    recipe = state.recipe
-    recipe = _with_maps(recipe, options)
-    if options.size:
-        if not 16 <= options.size <= 32768:
-            raise RefusalError("--size", str(options.size), "16 to 32768 pixels", "correct it")
-        recipe = recipe.model_copy(update={"hand_off": recipe.hand_off.model_copy(update={"size_px": options.size})})
-    land = shop.grounds.land(recipe.ground, None, Run(progress=bar()))
-    measured = shop.grounds.measures(recipe.ground, water=recipe.water)
-    written = bake.bake(
-        state.title, recipe, land.survey, measured, shop.store.stock, Path(options.out), bar(), None,
-        shop.covers.evidence(recipe),
-    )  # fmt: skip
-    data = [{"name": path.name, "bytes": path.stat().st_size} for path in written]
-    tell(options, data, [f"{path}  {path.stat().st_size / 1e6:.1f} MB" for path in written])
-
-
 def _nothing(options: argparse.Namespace) -> None:
     """A group of commands does nothing by itself; its parser asks for one of them."""
 
@@ -395,16 +360,11 @@ def parser() -> argparse.ArgumentParser:
     made.add_argument("--mode", choices=MODES, default="lit", help="what is shown (default lit)")
     made.add_argument("--layer", metavar="NAME", help="layer that presence and coverage are about")
     made.add_argument("--out", required=True, metavar="FILE.png")
-    made = with_data(command("bake", _bake, "write a site's maps"))
-    made.add_argument("site", help="name or id")
-    made.add_argument("--size", type=int, metavar="PX", help="pixels along the longer side (default: the site's)")
-    made.add_argument("--maps", metavar="NAMES", help="which, e.g. height,relief (default: the site's)")
-    made.add_argument("--float-heights", action="store_true", help="height and relief as 32-bit floats in metres")
-    made.add_argument("--out", required=True, metavar="DIR")
     group = command("stock", _nothing, "bring texture sets in, list, check, take out, make")
     inside = group.add_subparsers(dest="action", required=True, metavar="ACTION")
     stock.commands(command_in(inside), with_data)
     cover.commands(command, with_data)
+    handoff.commands(command, with_data)
     still.commands(command, with_data)
     made = command("warm", _warm, "compile everything now, so that later starts are quick")
     made.add_argument("--only", metavar="PART", help="one part, in this process")

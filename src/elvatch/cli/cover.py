@@ -1,4 +1,4 @@
-"""Commands about covers: what lies at a place and why, splat maps, masks taken apart and written."""
+"""Commands about covers: what lies at a place and why, masks taken apart and written."""
 
 from __future__ import annotations
 
@@ -101,28 +101,6 @@ def _wear(options: argparse.Namespace) -> None:
     tell(options, data, lines or ["no wear on this site"])
 
 
-def _splat(options: argparse.Namespace) -> None:
-    from elvatch.core.handoff import bake
-
-    shop = workshop(options)
-    state = shop.store.sites.find(options.site)
-    if not 16 <= options.size <= 32768:
-        raise RefusalError("--size", str(options.size), "16 to 32768 pixels", "correct it")
-    if not any(layer.on for layer in state.recipe.layers):
-        raise RefusalError(state.title, "no layers", "at least one that is shown", "lay a layer first")
-    sheet = state.recipe.hand_off.model_copy(
-        update={"size_px": options.size, "maps": ("splat",), "measures": (), "splat_bits": options.bits}
-    )
-    recipe = state.recipe.model_copy(update={"hand_off": sheet})
-    land = shop.grounds.land(recipe.ground, None, Run(progress=bar()))
-    evidence, measured = shop.covers.evidence(recipe), shop.grounds.measures(recipe.ground, water=recipe.water)
-    written = bake.bake(
-        state.title, recipe, land.survey, measured, shop.store.stock, Path(options.out), bar(), None, evidence
-    )
-    data = [{"name": path.name, "bytes": path.stat().st_size} for path in written]
-    tell(options, data, [f"{path}  {path.stat().st_size / 1e6:.1f} MB" for path in written])
-
-
 def _apart(options: argparse.Namespace) -> None:
     path = Path(options.image)
     packed = mask_image.apart(path.name, read_file(path, "an image"))
@@ -180,13 +158,6 @@ def commands(command: Command, with_data: Callable[[argparse.ArgumentParser], ar
     made.add_argument("layer", help="name or number of a layer")
     made = with_data(command("wear", _wear, "say what each wear of a site does, in numbers, from the top down"))
     made.add_argument("site", help="name or id")
-    made = with_data(command("splat", _splat, "write all layers as splat maps, four channels a file"))
-    made.add_argument("site", help="name or id")
-    made.add_argument(
-        "--size", type=int, default=1024, metavar="PX", help="pixels along the longer side (default 1024)"
-    )
-    made.add_argument("--bits", type=int, choices=(8, 16), default=8, help="weights sum to 255 or 65535 (default 8)")
-    made.add_argument("--out", required=True, metavar="DIR")
     made = command("apart", _apart, "take a packed image apart: each channel with its range and share")
     made.add_argument("image", metavar="IMAGE")
     made.add_argument("--json", action="store_true", help="print JSON")

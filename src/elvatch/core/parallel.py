@@ -7,7 +7,7 @@ import os
 import threading
 from collections.abc import Callable, Iterator
 from concurrent.futures import FIRST_EXCEPTION, ThreadPoolExecutor, wait
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from contextvars import ContextVar
 
 from elvatch.core.refusal import CancelledError
@@ -15,6 +15,33 @@ from elvatch.core.refusal import CancelledError
 WORKERS = max(1, len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else os.cpu_count() or 1)
 """Processors that this process may use; not every system tells more than how many there are."""
 _pool = ThreadPoolExecutor(max_workers=WORKERS, thread_name_prefix="band")
+_IN_BACKGROUND: ContextVar[bool] = ContextVar("in_background", default=False)
+_NICER_BY = 12
+
+
+def _step_back() -> None:
+    """Let this thread go behind all others of the machine, where the system can."""
+    _IN_BACKGROUND.set(True)
+    with suppress(AttributeError, OSError):
+        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), _NICER_BY)
+
+
+def background_pool(workers: int, name: str) -> ThreadPoolExecutor:
+    """Return threads that work behind all others, and whose bands do."""
+    return ThreadPoolExecutor(workers, thread_name_prefix=name, initializer=_step_back)
+
+
+_back_pool = background_pool(WORKERS, "back")
+
+
+@contextmanager
+def in_background() -> Iterator[None]:
+    """Let bands of this thread be worked on behind all others: what nobody waits for at once."""
+    before = _IN_BACKGROUND.set(True)
+    try:
+        yield
+    finally:
+        _IN_BACKGROUND.reset(before)
 
 
 class Token:
@@ -94,7 +121,8 @@ def over_bands(count: int, work: Callable[[int, int], None], token: Token | None
     if bands == 1:
         run(0, count)
         return
-    futures = [_pool.submit(run, a, b) for a, b in itertools.pairwise(edges)]
+    pool = _back_pool if _IN_BACKGROUND.get() else _pool
+    futures = [pool.submit(run, a, b) for a, b in itertools.pairwise(edges)]
     done, rest = wait(futures, return_when=FIRST_EXCEPTION)
     for future in rest:
         future.cancel()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from elvatch.core.document.fit import Fit, NearDetail, Repeats
 from elvatch.core.document.light import Light
 from elvatch.core.document.marks import DrawnPath, Marks, PathPoint
-from elvatch.core.document.recipe import Edge, HandOff, Layer, Look, Peg, Recipe, Stand, Stands
+from elvatch.core.document.recipe import Edge, Layer, Look, Peg, Recipe, Stand, Stands
 from elvatch.core.document.rule import OnNoise, OnPath, Rule, on
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import FlatSource, Ground
@@ -91,5 +91,4 @@ def recipe(sets: dict[str, str], samples: int = SAMPLES) -> Recipe:
             near=Stand(bearing_deg=320, tilt_deg=17, distance_m=3.6, view_deg=46),
         ),
         light=Light(sun_bearing_deg=255, sun_height_deg=24),
-        hand_off=HandOff(size_px=2048),
     )  # fmt: skip

@@ -1,34 +1,109 @@
-"""The hand-off: the sheet of files to come, the bake as a job, what landed where."""
+"""The hand-off: sheets and what they come to, files looked into, the writing as a job, what landed where."""
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Annotated, Any
 
 from flask import Response, send_file
+from pydantic import Field
 
-from elvatch.app.handoffs import HandedOff, SheetLines
+from elvatch.app.handoffs import HandedOff, HandedOffs, KeptSheets, SheetLines, Thumbs
+from elvatch.core.document.sheet import MOST_PX
+from elvatch.core.handoff.looking import MOST_LOOKED_PX, LookedInto, Part
 from elvatch.web.answers import Body, Routes, body
 from elvatch.web.here import jobs, recipe_of, shop
 from elvatch.web.jobs import JobState, state_of
 
 ROUTES = Routes("handoff")
+_Texel = Annotated[int, Field(ge=0, le=MOST_PX)]
+_Looked = Annotated[int, Field(ge=1, le=MOST_LOOKED_PX)]
 
 
 class _Ask(Body):
     recipe: dict[str, Any]
+    sheet: str = Field(max_length=80)
+
+
+class _Window(Body):
+    file: str = Field(max_length=200)
+    left: _Texel = 0
+    top: _Texel = 0
+    columns: _Looked = 256
+    rows: _Looked = 256
+    step: int = Field(default=1, ge=1, le=256)
+
+    def part(self) -> Part:
+        return Part(self.left, self.top, self.columns, self.rows, self.step)
+
+
+class _Look(_Window):
+    recipe: dict[str, Any]
+    sheet: str = Field(max_length=80)
+
+
+class _Write(Body):
+    sheet: str = Field(max_length=80)
+
+
+class _Keep(Body):
+    sheet: dict[str, Any]
+
+
+class _Forget(Body):
+    name: str = Field(max_length=80)
 
 
 @ROUTES.post("/api/sites/<site>/sheet")
 def sheet(site: str) -> SheetLines:
+    asked = body(_Ask)
+    return shop().handoffs.lines(shop().store.sites.state(site).title, recipe_of(asked.recipe), asked.sheet)
+
+
+@ROUTES.post("/api/sites/<site>/sheet-thumbs")
+def thumbs(site: str) -> Thumbs:
+    asked = body(_Ask)
+    return shop().handoffs.thumbs(shop().store.sites.state(site).title, recipe_of(asked.recipe), asked.sheet)
+
+
+@ROUTES.post("/api/sites/<site>/look-into")
+def look_into(site: str) -> LookedInto:
+    a = body(_Look)
     title = shop().store.sites.state(site).title
-    return SheetLines(shop().handoffs.sheet(title, recipe_of(body(_Ask).recipe)))
+    return shop().handoffs.look(title, recipe_of(a.recipe), a.sheet, a.file, a.part())
 
 
 @ROUTES.post("/api/sites/<site>/bakes", 202, makes=HandedOff)
 def start(site: str) -> JobState:
-    handoffs, state = shop().handoffs, shop().store.sites.state(site)
-    handoffs.check(state)
-    return state_of(jobs().start(f"writing the maps of {state.title}", lambda run: handoffs.write(state, run)))
+    handoffs, state, wanted = shop().handoffs, shop().store.sites.state(site), body(_Write).sheet
+    handoffs.check(state, wanted)
+    return state_of(
+        jobs().start(f"writing the maps of {state.title}", lambda run: handoffs.write(state, wanted, run))
+    )
+
+
+@ROUTES.get("/api/sites/<site>/landed")
+def landed(site: str) -> HandedOffs:
+    return shop().handoffs.landed(shop().store.sites.state(site))
+
+
+@ROUTES.delete("/api/sites/<site>/landed/<folder>")
+def discard(site: str, folder: str) -> HandedOffs:
+    return shop().handoffs.discard(folder, shop().store.sites.state(site))
+
+
+@ROUTES.get("/api/sheets")
+def kept_sheets() -> KeptSheets:
+    return shop().handoffs.kept_sheets()
+
+
+@ROUTES.post("/api/sheets")
+def keep_sheet() -> KeptSheets:
+    return shop().handoffs.keep_sheet(body(_Keep).sheet)
+
+
+@ROUTES.delete("/api/sheets")
+def forget_sheet() -> KeptSheets:
+    return shop().handoffs.forget_sheet(body(_Forget).name)
 
 
 @ROUTES.get("/api/jobs/<job>")
@@ -46,3 +121,14 @@ def cancel(job: str) -> JobState:
 @ROUTES.get("/api/handed-off/<folder>/<name>")
 def file(folder: str, name: str) -> Response:
     return send_file(shop().handoffs.file(folder, name), as_attachment=True)
+
+
+@ROUTES.get("/api/handed-off/<folder>")
+def zipped(folder: str) -> Response:
+    return send_file(shop().handoffs.zipped(folder), as_attachment=True, download_name=f"{folder[:120]}.zip")
+
+
+@ROUTES.post("/api/handed-off/<folder>/look")
+def look_landed(folder: str) -> LookedInto:
+    a = body(_Window)
+    return shop().handoffs.look_landed(folder, a.file, a.part())

@@ -33,6 +33,8 @@ class Job:
     state: State = "running"
     share_done: float = 0.0
     message: str = ""
+    steps_done: int = 0
+    steps: int = 0
     result: dict[str, Any] = field(default_factory=dict)
     started: float = field(default_factory=time.monotonic)
     token: Token = field(default_factory=Token)
@@ -49,7 +51,11 @@ class Job:
 
 @result
 class JobState:
-    """How far a job is, 0..1; ``seconds_left`` None while that cannot be told, ``result`` empty until it is done."""
+    """How far a job is, 0..1; ``seconds_left`` None while that cannot be told, ``result`` empty until it is done.
+
+    While it runs, ``message`` is what is at work, and ``steps_done`` of ``steps`` pieces are done, of work that has
+    pieces.
+    """
 
     id: str
     title: str
@@ -57,12 +63,17 @@ class JobState:
     share_done: float
     seconds_left: float | None
     message: str
+    steps_done: int
+    steps: int
     result: dict[str, Any]
 
 
 def state_of(job: Job) -> JobState:
     """Return how far a job is."""
-    return JobState(job.id, job.title, job.state, job.share_done, job.seconds_left, job.message, job.result)
+    return JobState(
+        job.id, job.title, job.state, job.share_done, job.seconds_left, job.message, job.steps_done, job.steps,
+        job.result,
+    )  # fmt: skip
 
 
 class Jobs:
@@ -83,9 +94,13 @@ class Jobs:
         def progress(share: float) -> None:
             job.share_done = share
 
+        def step(doing: str, done: int, of: int) -> None:
+            job.message, job.steps_done, job.steps = doing, done, of
+
         def run() -> None:
             try:
-                found = work(Run(job.token, progress))
+                found = work(Run(job.token, progress, step=step))
+                job.message = ""
                 job.result = TypeAdapter(type(found)).dump_python(found, mode="json", by_alias=True) if found else {}
                 job.share_done, job.state = 1.0, "done"
             except CancelledError:

@@ -10,7 +10,7 @@ from pydantic import Field
 from elvatch.app.marks import Laid, MaskImageFacts, Weight
 from elvatch.core.document.recipe import rule_from_data
 from elvatch.core.formats.texture import MOST_BYTES
-from elvatch.core.handoff import bake
+from elvatch.core.plain_name import plain_name
 from elvatch.core.refusal import RefusalError
 from elvatch.core.rules import mask_image
 from elvatch.web.answers import Body, Routes, body, image, uploaded
@@ -64,5 +64,5 @@ def presence() -> Response:
     rule = rule_from_data({"clauses": wanted.clauses})
     data, _ = shop().marks.presence_png(recipe_of(wanted.recipe), rule, wanted.opacity, wanted.size_px, wanted.name)
     answer = Response(data, mimetype="image/png")
-    answer.headers["Content-Disposition"] = f'attachment; filename="{bake.plain_name(wanted.name)}.png"'
+    answer.headers["Content-Disposition"] = f'attachment; filename="{plain_name(wanted.name)}.png"'
     return answer

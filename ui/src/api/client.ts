@@ -13,7 +13,6 @@ import type {
   CoverFacts,
   Cut,
   GroundFacts,
-  HandedOff,
   HeightFacts,
   Histogram,
   Laid,
@@ -26,7 +25,6 @@ import type {
   ReliefFacts,
   Removed,
   Repetition,
-  SheetLines,
   SiteLine,
   SiteLines,
   SiteState,
@@ -398,9 +396,5 @@ export async function presenceImage(
   return (await send("/api/presence", posting({ recipe, name, clauses, opacity, size_px: sizePx }))).blob();
 }
 
-export const sheet = async (id: string, recipe: Recipe) =>
-  (await ask<SheetLines>(`/api/sites/${id}/sheet`, { recipe })).files;
-export const startBake = (id: string) => json<Job<HandedOff>>(`/api/sites/${id}/bakes`, { method: "POST" });
 export const job = <R>(id: string) => json<Job<R>>(`/api/jobs/${id}`);
 export const cancelJob = <R>(id: string) => json<Job<R>>(`/api/jobs/${id}`, { method: "DELETE" });
-export const handedOffUrl = (folder: string, name: string) => `/api/handed-off/${folder}/${name}`;

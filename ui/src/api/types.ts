@@ -21,7 +21,6 @@ export type {
   Probe,
   ReliefFacts,
   Repetition,
-  SheetFile,
   SiteLine,
   SiteState,
   Spot,

@@ -4,11 +4,13 @@ import type {
   Effects,
   Layer,
   Light,
+  MapsEntry,
   MeasureClause,
   NearDetail,
   RawLayout,
   Recipe,
   Rule,
+  Sheet,
   Water
 } from "./recipe";
 import type {Decision, SetDescription, SetFacts} from "./stock";
@@ -36,27 +38,32 @@ export interface Answers {
   CoverFacts?: CoverFacts;
   Cut?: Cut;
   DrawnSkyKind?: DrawnSkyKind;
+  EntryLine?: EntryLine;
+  FieldKind?: FieldKind;
   FitAt?: FitAt;
+  FormatKind?: FormatKind;
   GeneratorKind?: GeneratorKind;
   Generators?: Generators;
   GroundFacts?: GroundFacts;
   GuessedFile?: GuessedFile;
   GuessedSet?: GuessedSet;
   HandedOff?: HandedOff;
+  HandedOffs?: HandedOffs;
   HeightFacts?: HeightFacts;
   Histogram?: Histogram;
   JobState?: JobState;
   KeptLight?: KeptLight;
   KeptLightLine?: KeptLightLine;
   KeptSets?: KeptSets;
+  KeptSheets?: KeptSheets;
   KeptWear?: KeptWear;
   Known?: Known;
   Laid?: Laid;
   LayoutGuess?: LayoutGuess;
   Legend?: Legend;
   Lines?: Lines;
+  LookedInto?: LookedInto;
   MadeSet?: MadeSet;
-  MapKind?: MapKind;
   MaskImageFacts?: MaskImageFacts;
   MeaningKind?: MeaningKind;
   MeasureKind?: MeasureKind;
@@ -79,7 +86,6 @@ export interface Answers {
   SetLine?: SetLine;
   SetSheet?: SetSheet;
   SetUse?: SetUse;
-  SheetFile?: SheetFile;
   SheetLines?: SheetLines;
   Shown?: Shown;
   SiteLine?: SiteLine;
@@ -88,15 +94,21 @@ export interface Answers {
   Snapshot?: Snapshot;
   Span?: Span;
   Spot?: Spot;
+  Spread?: Spread;
   StageState?: StageState;
   StepKind?: StepKind;
   StepReady?: StepReady;
   StillFile?: StillFile;
   StillsTaken?: StillsTaken;
   SunPlace?: SunPlace;
+  Thumb?: Thumb;
+  Thumbs?: Thumbs;
+  TileBox?: TileBox;
   TintingKind?: TintingKind;
   Told?: Told;
   Transect?: Transect;
+  TypeKind?: TypeKind;
+  ValueKind?: ValueKind;
   WallOfSets?: WallOfSets;
   WearAt?: WearAt;
   WearKind?: WearKind;
@@ -221,9 +233,28 @@ export interface Catalogue {
   detail: NearDetail;
   drawnSkies: DrawnSkyKind[];
   effects: Effects;
+  encodings: (
+    | "sRGB"
+    | "Linear Rec.709"
+    | "ACEScg"
+    | "ACES2065-1"
+    | "ACEScct"
+    | "ACEScc"
+    | "Linear Rec.2020"
+    | "Linear P3-D65"
+    | "sRGB in AP1"
+    | "Gamma 1.8 Rec.709"
+    | "Gamma 2.2 Rec.709"
+    | "Gamma 2.4 Rec.709"
+    | "Gamma 2.2 AP1"
+  )[];
+  entries: {
+    [k: string]: MapsEntry;
+  };
+  fields: FieldKind[];
+  formats: FormatKind[];
   layer: Layer;
   levels: AlongLevels[];
-  maps: MapKind[];
   meanings: MeaningKind[];
   measures: MeasureKind[];
   modes: ModeKind[];
@@ -235,6 +266,8 @@ export interface Catalogue {
   roles: RoleKind[];
   steps: StepKind[];
   tintings: TintingKind[];
+  types: TypeKind[];
+  values: ValueKind[];
 }
 /**
  * A panorama that is drawn by code.
@@ -244,24 +277,20 @@ export interface DrawnSkyKind {
   title: string;
 }
 /**
- * A map that can be handed off, and what says how many bits it has.
+ * A field of the pattern of a file's name, and what stands for it.
  */
-export interface MapKind {
+export interface FieldKind {
   about: string;
-  depth: "fixed" | "raw" | "metres" | "layers" | "splat";
+  field: string;
+}
+/**
+ * A format that files can have: the types of samples and the numbers of channels that it takes.
+ */
+export interface FormatKind {
+  channels: number[];
+  format: "png" | "tiff" | "exr" | "jpeg" | "webp" | "tga" | "raw";
   label: string;
-  map:
-    | "colour"
-    | "normal"
-    | "roughness"
-    | "metallic"
-    | "occlusion"
-    | "emission"
-    | "height"
-    | "relief"
-    | "water"
-    | "shares"
-    | "splat";
+  types: ("uint8" | "uint16" | "float16" | "float32")[];
 }
 /**
  * What a file of a set can be taken for.
@@ -401,6 +430,57 @@ export interface TintingKind {
   mode: "tint" | "multiply" | "screen" | "overlay" | "replace";
 }
 /**
+ * A type of samples, and what it is called.
+ */
+export interface TypeKind {
+  label: string;
+  type: "uint8" | "uint16" | "float16" | "float32";
+}
+/**
+ * A value that can be handed off: its title, a word about it, its unit, what says how it is stored, and how many
+ * channels it takes.
+ */
+export interface ValueKind {
+  about: string;
+  channels: number;
+  family: "colour" | "normal" | "share" | "metres" | "weights" | "measure";
+  title: string;
+  unit: string;
+  value:
+    | (
+        | "colour"
+        | "normal"
+        | "roughness"
+        | "metallic"
+        | "occlusion"
+        | "emission"
+        | "height"
+        | "relief"
+        | "water"
+        | "share"
+        | "shares"
+        | "weights"
+      )
+    | (
+        | "elevation"
+        | "slope"
+        | "aspect"
+        | "curvature-profile"
+        | "curvature-plan"
+        | "curvature-mean"
+        | "relative-height"
+        | "openness"
+        | "drainage"
+        | "wetness"
+        | "worn"
+        | "dropped"
+        | "flow"
+        | "height-above-water"
+        | "distance-to-water"
+        | "water-depth"
+      );
+}
+/**
  * One channel of an image: its values between ``lowest`` and ``highest`` of 0..1, the mean of its
  * values held to 0..1 (the share of the ground it selects when it covers it), how many values there are.
  */
@@ -472,6 +552,22 @@ export interface CoverFacts {
 export interface Cut {
   distanceM: number[];
   elevationM: number[];
+}
+/**
+ * What an entry of a sheet comes to: its files' size in pixels, their number, the name of the first, bytes.
+ */
+export interface EntryLine {
+  blockBytes: number;
+  channels: number;
+  diskBytes: number;
+  files: number;
+  heightPx: number;
+  id: string;
+  mPerTexel: number;
+  memoryBytes: number;
+  name: string;
+  names: string[];
+  widthPx: number;
 }
 /**
  * At a place: stretch (1 is true to size), texel density (px/m), and relief (m).
@@ -575,19 +671,34 @@ export interface GuessedSet {
   warnings: string[];
 }
 /**
- * What was written: the folder's name, where it lies, and the files in it.
+ * What was written: the folder's name, where it lies, of which sheet, when, the files in it, and whether the site
+ * or the sheet has changed since.
  */
 export interface HandedOff {
+  at: string;
+  bytes: number;
   files: WrittenFile[];
   folder: string;
   path: string;
+  sheet: string;
+  sheetName: string;
+  since: "as it is" | "sheet changed" | "site changed";
 }
 /**
  * A file that was handed off.
  */
 export interface WrittenFile {
   bytes: number;
+  entry: string;
+  heightPx: number;
   name: string;
+  widthPx: number;
+}
+/**
+ * What was handed off of a site, the latest first.
+ */
+export interface HandedOffs {
+  landed: HandedOff[];
 }
 /**
  * A height file in numbers, to judge it by; see :class:`elvatch.core.ground.heights.HeightFile`.
@@ -637,6 +748,9 @@ export interface Histogram {
 }
 /**
  * How far a job is, 0..1; ``seconds_left`` None while that cannot be told, ``result`` empty until it is done.
+ *
+ * While it runs, ``message`` is what is at work, and ``steps_done`` of ``steps`` pieces are done, of work that has
+ * pieces.
  */
 export interface JobState {
   id: string;
@@ -647,6 +761,8 @@ export interface JobState {
   secondsLeft: number | null;
   shareDone: number;
   state: "running" | "done" | "cancelled" | "failed";
+  steps: number;
+  stepsDone: number;
   title: string;
 }
 /**
@@ -669,6 +785,13 @@ export interface KeptLightLine {
  */
 export interface KeptSets {
   sets: string[];
+}
+/**
+ * Sheets that any site can take: those that come ready, and those that were kept.
+ */
+export interface KeptSheets {
+  kept: Sheet[];
+  ready: Sheet[];
 }
 /**
  * Wear that is kept for any site.
@@ -715,6 +838,38 @@ export interface Legend {
 export interface Lines {
   curves: ([number, number] | null)[][];
   lines: ([number, number] | null)[][];
+}
+/**
+ * A part of a file at so many of its texels a pixel: a picture, and its numbers in their units.
+ *
+ * ``picture`` is a PNG and ``values`` are 32-bit floats, little-endian, row by row from the north, channel by channel, both in base 64.
+ */
+export interface LookedInto {
+  channels: string[];
+  columns: number;
+  heightPx: number;
+  left: number;
+  name: string;
+  picture: string;
+  rows: number;
+  spread: Spread[];
+  step: number;
+  top: number;
+  units: string[];
+  values: string;
+  widthPx: number;
+}
+/**
+ * How the numbers of a channel are spread: its name, unit, lowest and highest, counts in between, and how many
+ * different codes there are where whole numbers say it; 0 of floats, and of colours, which 8 bits were made for.
+ */
+export interface Spread {
+  counts: number[];
+  high: number;
+  levels: number;
+  low: number;
+  name: string;
+  unit: string;
 }
 /**
  * A set that was made.
@@ -930,64 +1085,25 @@ export interface SetUse {
   title: string;
 }
 /**
- * One file of the hand-off sheet, before it is written.
- *
- * ``range_m`` says which metres the lowest and the highest code stand for; ``layer`` which layer
- * of the plan a share is of; ``first`` which of the splat maps this is; ``white`` what the highest
- * code of an emission stands for, 1 as bright as white ground at noon.
- */
-export interface SheetFile {
-  bits: number;
-  channels: number;
-  first: number;
-  heightPx: number;
-  layer: number;
-  map:
-    | (
-        | "colour"
-        | "normal"
-        | "roughness"
-        | "metallic"
-        | "occlusion"
-        | "emission"
-        | "height"
-        | "relief"
-        | "water"
-        | "shares"
-        | "splat"
-      )
-    | "measure";
-  meaning: string;
-  measure:
-    | (
-        | "elevation"
-        | "slope"
-        | "aspect"
-        | "curvature-profile"
-        | "curvature-plan"
-        | "curvature-mean"
-        | "relative-height"
-        | "openness"
-        | "drainage"
-        | "wetness"
-        | "worn"
-        | "dropped"
-        | "flow"
-        | "height-above-water"
-        | "distance-to-water"
-        | "water-depth"
-      )
-    | null;
-  name: string;
-  rangeM: [number, number] | null;
-  white: number;
-  widthPx: number;
-}
-/**
- * The files that a hand-off would write.
+ * What a sheet comes to: its entries, its tiles on the site, and how fine it is against what the sets hold.
  */
 export interface SheetLines {
-  files: SheetFile[];
+  blockBytes: number;
+  diskBytes: number;
+  entries: EntryLine[];
+  mPerTexel: number;
+  memoryBytes: number;
+  setsPxPerM: [number, number] | null;
+  tiles: TileBox[];
+}
+/**
+ * A tile on the site, 0..1 from the west and from the north.
+ */
+export interface TileBox {
+  bottom: number;
+  left: number;
+  right: number;
+  top: number;
 }
 /**
  * A site as the front door lists it.
@@ -1055,6 +1171,19 @@ export interface StillsTaken {
 export interface SunPlace {
   bearingDeg: number;
   heightDeg: number;
+}
+/**
+ * A small picture of an entry, a PNG in base 64.
+ */
+export interface Thumb {
+  entry: string;
+  picture: string;
+}
+/**
+ * A small picture of each entry of a sheet.
+ */
+export interface Thumbs {
+  thumbs: Thumb[];
 }
 /**
  * What a wear does; ``limited`` says what limits its depth, None where nothing does.

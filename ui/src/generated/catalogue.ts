@@ -1502,72 +1502,1046 @@ export const CATALOGUE: Catalogue = {
       "label": "left out"
     }
   ],
-  "maps": [
+  "values": [
     {
-      "map": "colour",
-      "label": "Base colour",
-      "about": "sRGB, 8 bit",
-      "depth": "fixed"
+      "value": "colour",
+      "title": "Base colour",
+      "about": "linear light of Rec. 709, encoded as the entry says",
+      "unit": "",
+      "family": "colour",
+      "channels": 3
     },
     {
-      "map": "normal",
-      "label": "Normal",
-      "about": "of the cover, 16 bit",
-      "depth": "fixed"
+      "value": "normal",
+      "title": "Normal",
+      "about": "the gradient of the height with relief",
+      "unit": "",
+      "family": "normal",
+      "channels": 3
     },
     {
-      "map": "roughness",
-      "label": "Roughness",
-      "about": "raw",
-      "depth": "raw"
+      "value": "roughness",
+      "title": "Roughness",
+      "about": "1 is fully rough",
+      "unit": "",
+      "family": "share",
+      "channels": 1
     },
     {
-      "map": "metallic",
-      "label": "Metallic",
-      "about": "raw",
-      "depth": "raw"
+      "value": "metallic",
+      "title": "Metallic",
+      "about": "1 is metal",
+      "unit": "",
+      "family": "share",
+      "channels": 1
     },
     {
-      "map": "occlusion",
-      "label": "Occlusion",
-      "about": "raw",
-      "depth": "raw"
+      "value": "occlusion",
+      "title": "Occlusion",
+      "about": "1 is open",
+      "unit": "",
+      "family": "share",
+      "channels": 1
     },
     {
-      "map": "emission",
-      "label": "Emission",
-      "about": "sRGB, 8 bit",
-      "depth": "fixed"
+      "value": "emission",
+      "title": "Emission",
+      "about": "1 is as bright as white ground at noon",
+      "unit": "",
+      "family": "colour",
+      "channels": 3
     },
     {
-      "map": "height",
-      "label": "Height",
-      "about": "ground with relief, 16 bit",
-      "depth": "metres"
+      "value": "height",
+      "title": "Height",
+      "about": "elevation of the ground with relief",
+      "unit": "m",
+      "family": "metres",
+      "channels": 1
     },
     {
-      "map": "relief",
-      "label": "Relief",
-      "about": "the cover's alone, 16 bit",
-      "depth": "metres"
+      "value": "relief",
+      "title": "Relief",
+      "about": "the cover's alone, along the ground's normal",
+      "unit": "m",
+      "family": "metres",
+      "channels": 1
     },
     {
-      "map": "water",
-      "label": "Water",
-      "about": "its mask, raw",
-      "depth": "raw"
+      "value": "water",
+      "title": "Water",
+      "about": "1 where it stands",
+      "unit": "",
+      "family": "share",
+      "channels": 1
     },
     {
-      "map": "shares",
-      "label": "Shares",
-      "about": "a file a layer, 16 bit",
-      "depth": "layers"
+      "value": "share",
+      "title": "Share of a layer",
+      "about": "all shares of a place sum to 1",
+      "unit": "",
+      "family": "share",
+      "channels": 1
     },
     {
-      "map": "splat",
-      "label": "Splat maps",
-      "about": "four layers a file",
-      "depth": "splat"
+      "value": "shares",
+      "title": "Shares",
+      "about": "a file a layer; all shares of a place sum to 1",
+      "unit": "",
+      "family": "share",
+      "channels": 1
+    },
+    {
+      "value": "weights",
+      "title": "Weights",
+      "about": "four layers a file; all of a place sum to all there is",
+      "unit": "",
+      "family": "weights",
+      "channels": 4
+    },
+    {
+      "value": "elevation",
+      "title": "Elevation",
+      "about": "height of the ground",
+      "unit": "m",
+      "family": "measure",
+      "channels": 1
+    },
+    {
+      "value": "slope",
+      "title": "Slope",
+      "about": "how steep it is (Horn 1981)",
+      "unit": "\u00b0",
+      "family": "measure",
+      "channels": 1
+    },
+    {
+      "value": "aspect",
+      "title": "Aspect",
+      "about": "which way it falls, 0 is north; -1 where level",
+      "unit": "\u00b0",
+      "family": "measure",
+      "channels": 1
+    },
+    {
+      "value": "curvature-profile",
+      "title": "Profile curvature",
+      "about": "bend along the way down, convex positive",
+      "unit": "1/m",
+      "family": "measure",
+      "channels": 1
+    },
+    {
+      "value": "curvature-plan",
+      "title": "Plan curvature",
+      "about": "bend across the way down, convex positive",
+      "unit": "1/m",
+      "family": "measure",
+      "channels": 1
+    },
+    {
+      "value": "curvature-mean",
+      "title": "Mean curvature",
+      "about": "mean of both bends, convex positive",
+      "unit": "1/m",
+      "family": "measure",
+      "channels": 1
+    },
+    {
+      "value": "relative-height",
+      "title": "Relative height",
+      "about": "above the mean within a radius",
+      "unit": "m",
+      "family": "measure",
+      "channels": 1
+    },
+    {
+      "value": "openness",
+      "title": "Openness",
+      "about": "mean angle from the zenith to the ground within a radius",
+      "unit": "\u00b0",
+      "family": "measure",
+      "channels": 1
+    },
+    {
+      "value": "drainage",
+      "title": "Drainage",
+      "about": "area that drains through (Freeman 1991)",
+      "unit": "m\u00b2",
+      "family": "measure",
+      "channels": 1
+    },
+    {
+      "value": "wetness",
+      "title": "Wetness",
+      "about": "ln(area per contour / slope) (Beven & Kirkby 1979)",
+      "unit": "ln m",
+      "family": "measure",
+      "channels": 1
+    },
+    {
+      "value": "worn",
+      "title": "Worn",
+      "about": "taken away by runoff, rivers and settling",
+      "unit": "m",
+      "family": "measure",
+      "channels": 1
+    },
+    {
+      "value": "dropped",
+      "title": "Dropped",
+      "about": "laid down by runoff, rivers and settling",
+      "unit": "m",
+      "family": "measure",
+      "channels": 1
+    },
+    {
+      "value": "flow",
+      "title": "Flow",
+      "about": "area whose rain ran through while shaping",
+      "unit": "m\u00b2",
+      "family": "measure",
+      "channels": 1
+    },
+    {
+      "value": "height-above-water",
+      "title": "Height above water",
+      "about": "above the water's level, negative below it",
+      "unit": "m",
+      "family": "measure",
+      "channels": 1
+    },
+    {
+      "value": "distance-to-water",
+      "title": "Distance to water",
+      "about": "level distance to the nearest water",
+      "unit": "m",
+      "family": "measure",
+      "channels": 1
+    },
+    {
+      "value": "water-depth",
+      "title": "Depth of water",
+      "about": "of the ground below the water's level, 0 where it is dry",
+      "unit": "m",
+      "family": "measure",
+      "channels": 1
+    }
+  ],
+  "formats": [
+    {
+      "format": "png",
+      "label": "PNG",
+      "types": [
+        "uint8",
+        "uint16"
+      ],
+      "channels": [
+        1,
+        3,
+        4
+      ]
+    },
+    {
+      "format": "tiff",
+      "label": "TIFF",
+      "types": [
+        "uint8",
+        "uint16",
+        "float16",
+        "float32"
+      ],
+      "channels": [
+        1,
+        2,
+        3,
+        4
+      ]
+    },
+    {
+      "format": "exr",
+      "label": "EXR",
+      "types": [
+        "float16",
+        "float32"
+      ],
+      "channels": [
+        1,
+        2,
+        3,
+        4
+      ]
+    },
+    {
+      "format": "jpeg",
+      "label": "JPEG",
+      "types": [
+        "uint8"
+      ],
+      "channels": [
+        1,
+        3
+      ]
+    },
+    {
+      "format": "webp",
+      "label": "WebP",
+      "types": [
+        "uint8"
+      ],
+      "channels": [
+        3,
+        4
+      ]
+    },
+    {
+      "format": "tga",
+      "label": "TGA",
+      "types": [
+        "uint8"
+      ],
+      "channels": [
+        1,
+        3,
+        4
+      ]
+    },
+    {
+      "format": "raw",
+      "label": "RAW",
+      "types": [
+        "uint8",
+        "uint16",
+        "float16",
+        "float32"
+      ],
+      "channels": [
+        1,
+        2,
+        3,
+        4
+      ]
+    }
+  ],
+  "types": [
+    {
+      "type": "uint8",
+      "label": "8 bit"
+    },
+    {
+      "type": "uint16",
+      "label": "16 bit"
+    },
+    {
+      "type": "float16",
+      "label": "half"
+    },
+    {
+      "type": "float32",
+      "label": "float"
+    }
+  ],
+  "encodings": [
+    "sRGB",
+    "Linear Rec.709",
+    "ACEScg",
+    "ACES2065-1",
+    "ACEScct",
+    "ACEScc",
+    "Linear Rec.2020",
+    "Linear P3-D65",
+    "sRGB in AP1",
+    "Gamma 1.8 Rec.709",
+    "Gamma 2.2 Rec.709",
+    "Gamma 2.4 Rec.709",
+    "Gamma 2.2 AP1"
+  ],
+  "entries": {
+    "colour": {
+      "kind": "maps",
+      "id": "colour",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "colour",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "png",
+      "type": "uint8",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "normal": {
+      "kind": "maps",
+      "id": "normal",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "normal",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "png",
+      "type": "uint16",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "roughness": {
+      "kind": "maps",
+      "id": "roughness",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "roughness",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "png",
+      "type": "uint8",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "metallic": {
+      "kind": "maps",
+      "id": "metallic",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "metallic",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "png",
+      "type": "uint8",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "occlusion": {
+      "kind": "maps",
+      "id": "occlusion",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "occlusion",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "png",
+      "type": "uint8",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "emission": {
+      "kind": "maps",
+      "id": "emission",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "emission",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "png",
+      "type": "uint8",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "height": {
+      "kind": "maps",
+      "id": "height",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "height",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "png",
+      "type": "uint16",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "relief": {
+      "kind": "maps",
+      "id": "relief",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "relief",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "png",
+      "type": "uint16",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "water": {
+      "kind": "maps",
+      "id": "water",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "water",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "png",
+      "type": "uint8",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "shares": {
+      "kind": "maps",
+      "id": "shares",
+      "file": "{site}_share_{k:02d}_{layer}",
+      "holds": [
+        {
+          "of": "shares",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "png",
+      "type": "uint16",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "weights": {
+      "kind": "maps",
+      "id": "weights",
+      "file": "{site}_weights_{k:02d}",
+      "holds": [
+        {
+          "of": "weights",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "png",
+      "type": "uint8",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "elevation": {
+      "kind": "maps",
+      "id": "elevation",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "elevation",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "tiff",
+      "type": "float32",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "slope": {
+      "kind": "maps",
+      "id": "slope",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "slope",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "tiff",
+      "type": "float32",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "aspect": {
+      "kind": "maps",
+      "id": "aspect",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "aspect",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "tiff",
+      "type": "float32",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "curvature-profile": {
+      "kind": "maps",
+      "id": "curvatureprofile",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "curvature-profile",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "tiff",
+      "type": "float32",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "curvature-plan": {
+      "kind": "maps",
+      "id": "curvatureplan",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "curvature-plan",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "tiff",
+      "type": "float32",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "curvature-mean": {
+      "kind": "maps",
+      "id": "curvaturemean",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "curvature-mean",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "tiff",
+      "type": "float32",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "relative-height": {
+      "kind": "maps",
+      "id": "relativeheight",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "relative-height",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "tiff",
+      "type": "float32",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "openness": {
+      "kind": "maps",
+      "id": "openness",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "openness",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "tiff",
+      "type": "float32",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "drainage": {
+      "kind": "maps",
+      "id": "drainage",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "drainage",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "tiff",
+      "type": "float32",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "wetness": {
+      "kind": "maps",
+      "id": "wetness",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "wetness",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "tiff",
+      "type": "float32",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "worn": {
+      "kind": "maps",
+      "id": "worn",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "worn",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "tiff",
+      "type": "float32",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "dropped": {
+      "kind": "maps",
+      "id": "dropped",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "dropped",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "tiff",
+      "type": "float32",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "flow": {
+      "kind": "maps",
+      "id": "flow",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "flow",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "tiff",
+      "type": "float32",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "height-above-water": {
+      "kind": "maps",
+      "id": "heightabovewater",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "height-above-water",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "tiff",
+      "type": "float32",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "distance-to-water": {
+      "kind": "maps",
+      "id": "distancetowater",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "distance-to-water",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "tiff",
+      "type": "float32",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "water-depth": {
+      "kind": "maps",
+      "id": "waterdepth",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "water-depth",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "tiff",
+      "type": "float32",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "longer_px": 0,
+      "corners": false
+    }
+  },
+  "fields": [
+    {
+      "field": "site",
+      "about": "the site's name"
+    },
+    {
+      "field": "map",
+      "about": "the values that it holds"
+    },
+    {
+      "field": "row",
+      "about": "the tile's row, a from the north"
+    },
+    {
+      "field": "column",
+      "about": "the tile's column, 1 from the west"
+    },
+    {
+      "field": "udim",
+      "about": "the tile's UDIM number, 1001 in the south-west"
+    },
+    {
+      "field": "k",
+      "about": "which of several files"
+    },
+    {
+      "field": "layer",
+      "about": "the layer that a share is of"
+    },
+    {
+      "field": "width",
+      "about": "pixels across"
+    },
+    {
+      "field": "height",
+      "about": "pixels down"
     }
   ],
   "blends": [
@@ -3654,6 +4628,72 @@ export const CATALOGUE: Catalogue = {
           "digits": 1,
           "decades": false,
           "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "Tiling": [
+      {
+        "field": "columns",
+        "usual": 1.0,
+        "shown": {
+          "label": "Tiles across",
+          "unit": "",
+          "least": 1.0,
+          "most": 64.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "rows",
+        "usual": 1.0,
+        "shown": {
+          "label": "Tiles down",
+          "unit": "",
+          "least": 1.0,
+          "most": 64.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "side_px",
+        "usual": 0.0,
+        "shown": {
+          "label": "Tile",
+          "unit": "px",
+          "least": 0.0,
+          "most": 16384.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "Its side; 0 goes by columns and rows",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "border_px",
+        "usual": 0.0,
+        "shown": {
+          "label": "Border",
+          "unit": "px",
+          "least": 0.0,
+          "most": 256.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "Texels of its neighbours, repeated",
           "pixel": 0.0,
           "usual": null
         }

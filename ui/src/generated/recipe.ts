@@ -6,7 +6,6 @@
 export interface Recipe {
   format: "elvatch-recipe";
   ground: Ground;
-  hand_off: HandOff;
   /**
    * @maxItems 64
    */
@@ -19,11 +18,15 @@ export interface Recipe {
   marks: Marks;
   peg: Peg;
   /**
+   * @maxItems 24
+   */
+  sheets: Sheet[];
+  /**
    * @maxItems 64
    */
   shots: Shot[];
   stands: Stands;
-  version: 7;
+  version: 8;
   water: Water;
   /**
    * From the bottom up
@@ -643,63 +646,6 @@ export interface ResampleStep {
    * @maxItems 6
    */
   where: MeasureClause[];
-}
-/**
- * The hand-off sheet: which maps are written and how large.
- */
-export interface HandOff {
-  /**
-   * Of roughness, metallic and occlusion
-   */
-  data_bits: 8 | 16;
-  /**
-   * Of height and relief: 16 as PNG between two metres, 32 as TIFF of floats in metres
-   */
-  height_bits: 16 | 32;
-  maps: (
-    | "colour"
-    | "normal"
-    | "roughness"
-    | "metallic"
-    | "occlusion"
-    | "emission"
-    | "height"
-    | "relief"
-    | "water"
-    | "shares"
-    | "splat"
-  )[];
-  /**
-   * As 32-bit floats, in their units
-   *
-   * @maxItems 16
-   */
-  measures: (
-    | "elevation"
-    | "slope"
-    | "aspect"
-    | "curvature-profile"
-    | "curvature-plan"
-    | "curvature-mean"
-    | "relative-height"
-    | "openness"
-    | "drainage"
-    | "wetness"
-    | "worn"
-    | "dropped"
-    | "flow"
-    | "height-above-water"
-    | "distance-to-water"
-    | "water-depth"
-  )[];
-  /**
-   * Pixels along the longer side
-   */
-  size_px: number;
-  /**
-   * Of splat maps, whose weights sum to 255 or 65535
-   */
-  splat_bits: 8 | 16;
 }
 /**
  * A rule kept under a name, to be used again.
@@ -1361,6 +1307,162 @@ export interface PathPoint {
 export interface Peg {
   east_m: number;
   north_m: number;
+}
+/**
+ * What leaves a site for one purpose.
+ */
+export interface Sheet {
+  /**
+   * @maxItems 64
+   */
+  entries: MapsEntry[];
+  fine: Fine;
+  id: string;
+  name: string;
+  /**
+   * Left out, the whole site
+   */
+  region: Region | null;
+  tiles: Tiling;
+}
+/**
+ * Files of numbers over the ground.
+ */
+export interface MapsEntry {
+  /**
+   * Whether a normal is the relief's on the ground's own, or that of both
+   */
+  against: "ground" | "whole";
+  /**
+   * Samples stand on the corners of the site, as heights do
+   */
+  corners: boolean;
+  /**
+   * Of colours; all other values go as they are
+   */
+  encoding:
+    | "sRGB"
+    | "Linear Rec.709"
+    | "ACEScg"
+    | "ACES2065-1"
+    | "ACEScct"
+    | "ACEScc"
+    | "Linear Rec.2020"
+    | "Linear P3-D65"
+    | "sRGB in AP1"
+    | "Gamma 1.8 Rec.709"
+    | "Gamma 2.2 Rec.709"
+    | "Gamma 2.4 Rec.709"
+    | "Gamma 2.2 AP1";
+  /**
+   * Pattern of the name: {site}, {map}, {row}, {column}, {udim}, {k}, {layer}, {width}, {height}
+   */
+  file: string;
+  format: "png" | "tiff" | "exr" | "jpeg" | "webp" | "tga" | "raw";
+  /**
+   * Which way a normal's second number points
+   */
+  green: "up" | "down";
+  /**
+   * @minItems 1
+   * @maxItems 4
+   */
+  holds: Slot[];
+  id: string;
+  kind: "maps";
+  /**
+   * Its own size; 0 is as fine as the sheet
+   */
+  longer_px: number;
+  /**
+   * Of RAW files of more than 8 bits
+   */
+  low_byte_first: boolean;
+  /**
+   * Weights of only the four strongest layers; 0 of all
+   */
+  strongest: 0 | 4;
+  type: "uint8" | "uint16" | "float16" | "float32";
+}
+/**
+ * One value of a file, in one channel or three; ``layer`` is whose share it is.
+ */
+export interface Slot {
+  /**
+   * What the highest code stands for
+   */
+  high: number;
+  inverted: boolean;
+  layer: string | null;
+  /**
+   * What the lowest code stands for, of an own range
+   */
+  low: number;
+  of:
+    | (
+        | "colour"
+        | "normal"
+        | "roughness"
+        | "metallic"
+        | "occlusion"
+        | "emission"
+        | "height"
+        | "relief"
+        | "water"
+        | "share"
+        | "shares"
+        | "weights"
+      )
+    | (
+        | "elevation"
+        | "slope"
+        | "aspect"
+        | "curvature-profile"
+        | "curvature-plan"
+        | "curvature-mean"
+        | "relative-height"
+        | "openness"
+        | "drainage"
+        | "wetness"
+        | "worn"
+        | "dropped"
+        | "flow"
+        | "height-above-water"
+        | "distance-to-water"
+        | "water-depth"
+      );
+  range: "usual" | "found" | "own";
+}
+/**
+ * How fine a sheet's files are: pixels along the longer side of the whole site, or a density.
+ */
+export interface Fine {
+  by: "pixels" | "px-per-m" | "m-per-texel";
+  value: number;
+}
+/**
+ * A part of the site, a rectangle from its south-west corner.
+ */
+export interface Region {
+  depth_m: number;
+  east_m: number;
+  north_m: number;
+  width_m: number;
+}
+/**
+ * Into how many files the part is cut, and how many texels of their neighbours they repeat.
+ */
+export interface Tiling {
+  /**
+   * Texels of its neighbours that a tile repeats on every side
+   */
+  border_px: number;
+  columns: number;
+  rows: number;
+  /**
+   * Side of a tile; 0 goes by columns and rows
+   */
+  side_px: number;
 }
 /**
  * A view kept under a name, to come back to and to take stills of.

@@ -214,6 +214,8 @@ export const useStock = create<Stock>((set, get) => {
               shareDone: share * 0.5,
               secondsLeft: share > 0 ? (gone / share) * (1 - share) : null,
               message: "",
+              stepsDone: 0,
+              steps: 0,
               result: {},
             },
           });

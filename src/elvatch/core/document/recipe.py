@@ -13,22 +13,23 @@ from pydantic import Field, ValidationError, model_validator
 
 from elvatch.core import digest
 from elvatch.core.cache import Cache
+from elvatch.core.document import begin_sheet
 from elvatch.core.document.fit import LEAST_TILE_M, MOST_TILE_M, Fit
 from elvatch.core.document.light import Light
 from elvatch.core.document.marks import Marks
 from elvatch.core.document.rule import MOST_CLAUSES, KeptRule, OnLayer, Rule, singles
+from elvatch.core.document.sheet import MOST_ENTRIES, MOST_SHEETS, Sheet
 from elvatch.core.document.upgrade import upgraded
 from elvatch.core.document.water import Water
 from elvatch.core.document.wear import MOST_WEARS, Wear
 from elvatch.core.ground.description import MOST_STEPS, Ground
-from elvatch.core.ground.measures import NAMES, MeasureName
 from elvatch.core.parts import Bearing, ContentName, Name, Part, PartId, Share, published
 from elvatch.core.refusal import RefusalError
 from elvatch.core.shown import Shown, share
 
 P = TypeVar("P", bound=Part)
 FORMAT = "elvatch-recipe"
-VERSION = 7
+VERSION = 8
 MOST_LAYERS = 64
 MOST_SHOTS = 64
 MOST_MASK_SAMPLES = 400_000
@@ -163,21 +164,6 @@ class Peg(Part):
     north_m: float = Field(ge=0, le=200_000)
 
 
-MapName = Literal[
-    "colour",
-    "normal",
-    "roughness",
-    "metallic",
-    "occlusion",
-    "emission",
-    "height",
-    "relief",
-    "water",
-    "shares",
-    "splat",
-]
-
-
 class Shot(Part):
     """A view kept under a name, to come back to and to take stills of."""
 
@@ -188,26 +174,11 @@ class Shot(Part):
     light: Light | None = Field(default=None, description="Its own; left out, the site's")
 
 
-class HandOff(Part):
-    """The hand-off sheet: which maps are written and how large."""
-
-    size_px: int = Field(default=2048, ge=16, le=32768, description="Pixels along the longer side")
-    maps: tuple[MapName, ...] = ("colour", "normal", "roughness", "occlusion", "height", "shares")
-    splat_bits: Literal[8, 16] = Field(default=8, description="Of splat maps, whose weights sum to 255 or 65535")
-    data_bits: Literal[8, 16] = Field(default=8, description="Of roughness, metallic and occlusion")
-    height_bits: Literal[16, 32] = Field(
-        default=16, description="Of height and relief: 16 as PNG between two metres, 32 as TIFF of floats in metres"
-    )
-    measures: tuple[MeasureName, ...] = Field(
-        default=(), max_length=len(NAMES), description="As 32-bit floats, in their units"
-    )
-
-
 class Recipe(Part):
     """A site's whole description."""
 
     format: Literal["elvatch-recipe"] = "elvatch-recipe"
-    version: Literal[7] = 7
+    version: Literal[8] = 8
     ground: Ground
     layers: tuple[Layer, ...] = Field(default=(), max_length=MOST_LAYERS)
     wears: tuple[Wear, ...] = Field(default=(), max_length=MOST_WEARS, description="From the bottom up")
@@ -218,7 +189,7 @@ class Recipe(Part):
     stands: Stands = Stands()
     light: Light = Light()
     water: Water = Water()
-    hand_off: HandOff = HandOff()
+    sheets: tuple[Sheet, ...] = Field(default_factory=lambda: begin_sheet.READY, max_length=MOST_SHEETS)
 
     @model_validator(mode="after")
     def _consistent(self) -> Self:
@@ -232,6 +203,8 @@ class Recipe(Part):
             raise ValueError("two layers have the same id")
         if len({*ids, *(wear.id for wear in self.wears)}) != len(ids) + len(self.wears):
             raise ValueError("a wear has the id of another or of a layer")
+        if len({sheet.id for sheet in self.sheets}) != len(self.sheets):
+            raise ValueError("two sheets have the same id")
         if self.peg.east_m > self.ground.width_m or self.peg.north_m > self.ground.depth_m:
             raise ValueError("the peg stands outside the ground")
         _no_circle(self.layers)
@@ -365,6 +338,8 @@ def _check_lengths(data: dict[str, Any]) -> None:
         return found
 
     inside(data, MOST_WEARS, "wears")
+    for sheet in inside(data, MOST_SHEETS, "sheets"):
+        inside(sheet, MOST_ENTRIES, "entries")
     for layer in inside(data, MOST_LAYERS, "layers"):
         inside(layer, MOST_CLAUSES, "rule", "clauses")
     for step in inside(data, MOST_STEPS, "ground", "steps"):

@@ -5,6 +5,9 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 
+from elvatch.core.document import begin_sheet
+from elvatch.core.document.sheet import VALUES
+
 Data = dict[str, object]
 _KOSCHMIEDER = -math.log(0.02)
 
@@ -18,6 +21,7 @@ def upgraded(data: Data) -> Data:
         4: _unchanged,
         5: _air_with_units,
         6: _sides_as_from_above,
+        7: _sheets_for_one_hand_off,
     }
     version = data["version"]
     while isinstance(version, int) and version in steps:
@@ -80,6 +84,29 @@ def _sides_as_from_above(data: Data) -> Data:
         )
 
     return data | {"layers": [drawn_out(layer) for layer in layers]}
+
+
+def _sheets_for_one_hand_off(data: Data) -> Data:
+    """Version 7 had one hand-off of plain maps, all as large as each other."""
+    told = data.get("hand_off", {})
+    others = {key: value for key, value in data.items() if key != "hand_off"}
+    if not isinstance(told, dict):
+        return data
+    usual = ["colour", "normal", "roughness", "occlusion", "height", "shares"]
+    maps, measures = told.get("maps", usual), told.get("measures", [])
+    if not isinstance(maps, list) or not isinstance(measures, list):
+        return data
+    told_of = [{"splat": "weights"}.get(str(name), name) for name in (*maps, *measures)]
+    names = [value for name in told_of for value in VALUES if value == name]
+    if len(names) != len(told_of):
+        return data
+    sheet = begin_sheet.plain(
+        names, 2048, 16 if told.get("data_bits") == 16 else 8, told.get("height_bits") == 32,
+        16 if told.get("splat_bits") == 16 else 8,
+    ).model_dump(mode="json")  # fmt: skip
+    fine = {"by": "pixels", "value": told.get("size_px", 2048)}
+    rest = [one.model_dump(mode="json") for one in begin_sheet.READY if one.id != sheet["id"]]
+    return others | {"sheets": [sheet | {"fine": fine}, *rest]}
 
 
 def _step(step: object) -> object:

@@ -67,37 +67,70 @@ def on_ground(survey: Survey, x_m: NDArray[np.float64], y_m: NDArray[np.float64]
     return places
 
 
+class Grid(NamedTuple):
+    """The texels of a map of the whole ground, row 0 in the north.
+
+    They stand in the middles of their cells; with ``corners`` the outermost stand on the ground's edges, as heights
+    do.
+    """
+
+    width: int
+    height: int
+    corners: bool = False
+
+    def cell_m(self, survey: Survey) -> tuple[float, float]:
+        """Return how far texels stand apart, east and north, metres."""
+        less = 1 if self.corners else 0
+        return survey.width_m / (self.width - less), survey.depth_m / (self.height - less)
+
+
 @kernel
 def _settle_grid(
-    survey: Survey, places: Places, width: int, height: int, first: int, across: float, a: int, b: int
+    survey: Survey, places: Places, grid: Grid, top: int, left: int, cols: int, across: float, a: int, b: int
 ) -> None:
+    shift = 0.0 if grid.corners else 0.5
+    less = 1 if grid.corners else 0
     for row in range(a, b):
-        y = survey.depth_m - (first + row + 0.5) * (survey.depth_m / height)
-        for col in range(width):
-            i = row * width + col
-            places.x_m[i], places.y_m[i] = (col + 0.5) * (survey.width_m / width), y
+        down = min(max(top + row, 0), grid.height - 1)
+        y = survey.depth_m - (down + shift) * (survey.depth_m / (grid.height - less))
+        for col in range(cols):
+            i = row * cols + col
+            right = min(max(left + col, 0), grid.width - 1)
+            places.x_m[i], places.y_m[i] = (right + shift) * (survey.width_m / (grid.width - less)), y
             places.across_m[i] = across
-        _settle(survey, places, row * width, (row + 1) * width)
+        _settle(survey, places, row * cols, (row + 1) * cols)
 
 
-def on_grid(survey: Survey, width_px: int, height_px: int, first: int, last: int) -> Places:
-    """Return the places of the texels of rows ``first`` to ``last - 1`` of a map, row by row.
+def on_window(survey: Survey, grid: Grid, rows: tuple[int, int], cols: tuple[int, int]) -> Places:
+    """Return the places of the texels of a part of a map, row by row.
 
     Parameters
     ----------
     survey : Survey
         The ground; the map covers it from edge to edge.
-    width_px, height_px : int
-        Size of the whole map. A texel's place is its middle; row 0 is the north edge.
-    first, last : int
-        Which rows.
+    grid : Grid
+        The whole map.
+    rows, cols : tuple of int
+        The first of them and the one after the last. What lies outside the map repeats its edge.
     """
-    places = zeros((last - first) * width_px)
-    across = max(survey.width_m / width_px, survey.depth_m / height_px)
-    over_bands(
-        last - first, lambda a, b: _settle_grid(survey, places, width_px, height_px, first, across, a, b), least=4
-    )
+    (top, bottom), (left, right) = rows, cols
+    wide = right - left
+    places = zeros((bottom - top) * wide)
+    across = max(grid.cell_m(survey))
+    over_bands(bottom - top, lambda a, b: _settle_grid(survey, places, grid, top, left, wide, across, a, b), least=4)
     return places
+
+
+def size_of(width_m: float, depth_m: float, longer_px: int) -> tuple[int, int]:
+    """Return width and height in pixels of maps of a ground whose longer side has ``longer_px``."""
+    scale = longer_px / max(width_m, depth_m)
+    return max(1, round(width_m * scale)), max(1, round(depth_m * scale))
+
+
+def on_grid(survey: Survey, width_px: int, height_px: int, first: int, last: int) -> Places:
+    """Return the places of the texels of rows ``first`` to ``last - 1`` of a map of the whole ground; see
+    :func:`on_window`."""
+    return on_window(survey, Grid(width_px, height_px), (first, last), (0, width_px))
 
 
 def some(places: Places, rows: NDArray[np.int64]) -> Places:

@@ -67,6 +67,41 @@ def weights(shares: NDArray[np.float32], bits: int) -> NDArray[np.uint16]:
     return out
 
 
+@kernel
+def _strongest_rows(shares: NDArray[np.float32], most: int, out: NDArray[np.float32], a: int, b: int) -> None:
+    count = shares.shape[1]
+    for i in range(a, b):
+        total, kept = 0.0, 0.0
+        for k in range(count):
+            total += shares[i, k]
+        for _ in range(min(most, count)):
+            best = -1
+            for k in range(count):
+                if out[i, k] == 0.0 and shares[i, k] > 0.0 and (best < 0 or shares[i, k] > shares[i, best]):
+                    best = k
+            if best < 0:
+                break
+            out[i, best] = shares[i, best]
+            kept += shares[i, best]
+        for k in range(count):
+            out[i, k] *= total / kept if kept > 0.0 else 0.0
+
+
+def strongest(shares: NDArray[np.float32], most: int) -> NDArray[np.float32]:
+    """Return shares of only the ``most`` largest at each place, scaled to the sum that all had.
+
+    Parameters
+    ----------
+    shares : ndarray, shape (n, layers), float32
+        None negative.
+    most : int
+        How many may be left.
+    """
+    out = np.zeros_like(shares)
+    over_bands(len(shares), lambda a, b: _strongest_rows(shares, most, out, a, b), least=4096)
+    return out
+
+
 def files_of(layers: int) -> int:
     """Return how many files hold so many layers' weights."""
     return -(-layers // A_FILE)

@@ -1,0 +1,167 @@
+"""What lies under the texels of a tile, band of rows by band of rows, asked of the cover once for all its files."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core.cover import function, plan
+from elvatch.core.cover.function import Material
+from elvatch.core.cover.plan import Prepared
+from elvatch.core.ground import measures, places
+from elvatch.core.ground.measures import MeasureName, Measures
+from elvatch.core.ground.places import Grid, Places
+from elvatch.core.ground.sampling import resampled, texel_rows
+from elvatch.core.handoff.listing import Source
+from elvatch.core.handoff.normals import normals
+from elvatch.core.handoff.tiles import Tile
+from elvatch.core.handoff.values import Band, lifted
+from elvatch.core.parallel import Token
+
+BAND_TEXELS = 160_000
+Numbers = NDArray[np.float32]
+Rows = tuple[int, int]
+
+
+@dataclass(frozen=True)
+class Inside:
+    """The texels of a tile that lie on the site, rows and columns of the whole grid."""
+
+    rows: Rows
+    cols: Rows
+
+    @property
+    def width(self) -> int:
+        """Columns."""
+        return self.cols[1] - self.cols[0]
+
+
+def inside(tile: Tile, grid: Grid) -> Inside:
+    """Return which texels of a tile with its border lie on the site."""
+    return Inside(
+        (max(tile.rows[0] - tile.border, 0), min(tile.rows[1] + tile.border, grid.height)),
+        (max(tile.cols[0] - tile.border, 0), min(tile.cols[1] + tile.border, grid.width)),
+    )
+
+
+def _apart(first: int, last: int, count: int, cell_m: float) -> NDArray[np.float64]:
+    """Return how far apart the two neighbours of each texel stand; at the site's edge one of them is itself."""
+    at = np.arange(first, last)
+    return (np.minimum(at + 1, count - 1) - np.maximum(at - 1, 0)) * cell_m
+
+
+@dataclass(frozen=True)
+class _Chunk:
+    """Some rows of texels as they were asked, with a column more on either side where normals need it."""
+
+    rows: Rows
+    at: Places
+    material: Material
+    heights: Numbers
+    ground: Numbers
+
+
+class Asking:
+    """Asks a site's cover for bands of tiles.
+
+    Parameters
+    ----------
+    source : Source
+        The site.
+    token : Token
+        Asked between bands.
+    """
+
+    def __init__(self, source: Source, token: Token) -> None:
+        self._source, self._token = source, token
+        recipe = source.recipe
+        self._prepared: Prepared = plan.prepare(recipe.layers, source.sets, source.evidence, wears=recipe.wears)
+        self._water_m = recipe.water.level()
+
+    def bands(self, grid: Grid, where: Inside, with_normals: bool) -> Iterator[tuple[Rows, Band]]:
+        """Yield the rows of a part of a grid from the north, each with what lies there."""
+        if with_normals:
+            yield from self._with_normals(grid, where)
+            return
+        for first, last in row_bands(where.rows, where.width):
+            at = places.on_window(self._source.survey, grid, (first, last), where.cols)
+            yield (first, last), Band(at, function.ask(self._prepared, at, self._token), self._water_m)
+
+    def _with_normals(self, grid: Grid, where: Inside) -> Iterator[tuple[Rows, Band]]:
+        """Yield bands one behind what was asked: a normal needs the row below."""
+        above: tuple[Numbers, Numbers] | None = None
+        waiting: _Chunk | None = None
+        for rows in row_bands((where.rows[0] - 1, where.rows[1] + 1), where.width + 2):
+            asked = self._chunk(grid, rows, (where.cols[0] - 1, where.cols[1] + 1))
+            if waiting is not None:
+                yield self._band(grid, where, above, waiting, (asked.heights[:1], asked.ground[:1]))
+                above = waiting.heights[-1:], waiting.ground[-1:]
+            waiting = asked
+        if waiting is not None:
+            yield self._band(grid, where, above, waiting, None)
+
+    def _chunk(self, grid: Grid, rows: Rows, cols: Rows) -> _Chunk:
+        at = places.on_window(self._source.survey, grid, rows, cols)
+        material = function.ask(self._prepared, at, self._token)
+        shape = rows[1] - rows[0], cols[1] - cols[0]
+        return _Chunk(rows, at, material, lifted(at, material).reshape(shape), at.elevation_m.reshape(shape))
+
+    def _band(
+        self, grid: Grid, where: Inside, above: tuple[Numbers, Numbers] | None, of: _Chunk,
+        below: tuple[Numbers, Numbers] | None,
+    ) -> tuple[Rows, Band]:  # fmt: skip
+        """Return those rows of a chunk that are wanted, with their normals."""
+        # what has no row above or below it was asked for only as a neighbour
+        first = of.rows[0] + (1 if above is None else 0)
+        last = of.rows[1] - (1 if below is None else 0)
+        heights, ground = (
+            np.concatenate([*([above[k]] if above else []), of_it, *([below[k]] if below else [])])
+            for k, of_it in enumerate((of.heights, of.ground))
+        )
+        east, north = grid.cell_m(self._source.survey)
+        whole, against = normals(
+            heights, ground, _apart(*where.cols, grid.width, east), _apart(first, last, grid.height, north)
+        )
+        at, material = _cut(of, first, last)
+        flat = (last - first) * where.width, 3
+        return (first, last), Band(at, material, self._water_m, whole.reshape(flat), against.reshape(flat))
+
+
+def _cut(of: _Chunk, first: int, last: int) -> tuple[Places, Material]:
+    """Return the rows from ``first`` to ``last`` of a chunk without its outermost columns."""
+    shape = of.heights.shape
+    rows = slice(first - of.rows[0], last - of.rows[0])
+
+    def cut(values: NDArray[np.generic]) -> NDArray[np.generic]:
+        if not len(values):
+            return values
+        part = values.reshape(*shape, *values.shape[1:])[rows, 1:-1]
+        return np.ascontiguousarray(part).reshape(-1, *values.shape[1:])
+
+    return Places(*map(cut, of.at)), Material(*map(cut, of.material))  # type: ignore[arg-type]
+
+
+def row_bands(rows: Rows, width: int) -> Iterator[Rows]:
+    step = max(4, BAND_TEXELS // width)
+    for first in range(rows[0], rows[1], step):
+        yield first, min(first + step, rows[1])
+
+
+def measure_rows(of: Measures, name: MeasureName, grid: Grid, token: Token) -> Callable[[int, int], Numbers]:
+    """Return what gives rows of a measure on a grid, in its unit: samples where it stands on corners, else means."""
+    values = of.map(name, token=token)
+    bearings = measures.KINDS[name].scale == "compass"
+    if not grid.corners:
+        return texel_rows(values, grid.width, grid.height, bearings)
+    if values.shape == (grid.height, grid.width):
+        whole = values
+    elif bearings:
+        down = np.linspace(0, values.shape[0] - 1, grid.height).round().astype(np.int64)
+        right = np.linspace(0, values.shape[1] - 1, grid.width).round().astype(np.int64)
+        return lambda first, last: values[down[first:last][:, None], right]
+    else:
+        whole = resampled(values, grid.height, grid.width, token)
+    return lambda first, last: whole[first:last]

@@ -1,0 +1,120 @@
+"""A band of texels as a file stores it: values put together, encoded, brought into the file's range and type."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core import colour
+from elvatch.core.document.sheet import MapsEntry, ValueName
+from elvatch.core.formats.written import SampleType
+from elvatch.core.handoff import splat
+from elvatch.core.handoff.encoding import encoded
+from elvatch.core.handoff.listing import File, Held
+from elvatch.core.handoff.values import KINDS, Band
+
+Numbers = NDArray[np.float32]
+Codes = NDArray[np.uint8] | NDArray[np.uint16] | NDArray[np.float16] | Numbers
+
+
+def whole(values: Numbers, type: SampleType) -> Codes:
+    """Return numbers 0..1 as the nearest whole numbers of 8 or 16 bits; what is outside is held."""
+    most = 255 if type == "uint8" else 65535
+    scaled = np.clip(values, 0, 1) * np.float32(most) + np.float32(0.5)
+    return scaled.astype(np.uint8) if type == "uint8" else scaled.astype(np.uint16)
+
+
+def _is_whole(type: SampleType) -> bool:
+    return type.startswith("uint")
+
+
+def stored(values: Numbers, held: Held, type: SampleType) -> Codes:
+    """Return values of one channel, in their unit, as a type stores them."""
+    low, high = np.float32(held.low), np.float32(held.high)
+    if _is_whole(type):
+        values = (values - low) / (high - low)
+        return whole(1 - values if held.inverted else values, type)
+    return ((low + high) - values if held.inverted else values).astype(type)
+
+
+def _colour(values: Numbers, held: Held, entry: MapsEntry) -> Codes:
+    """Return linear colours as an entry stores them; brighter than white only where its type can."""
+    fits = _is_whole(entry.type)
+    if fits and held.high != 1.0:
+        values = values / np.float32(held.high)
+    if entry.encoding == "sRGB" and entry.type == "uint8" and not held.inverted:
+        return colour.srgb_bytes(values)
+    out = encoded(values, entry.encoding)
+    if held.inverted:
+        out = np.float32(1) - out
+    return whole(out, entry.type) if fits else out.astype(entry.type)
+
+
+def _weights(band: Band, file: File) -> Codes:
+    shares = band.material.shares
+    if file.entry.strongest:
+        shares = splat.strongest(shares, file.entry.strongest)
+    if not _is_whole(file.entry.type):
+        at = slice(file.first * splat.A_FILE, (file.first + 1) * splat.A_FILE)
+        part = shares[:, at]
+        return np.pad(part, ((0, 0), (0, splat.A_FILE - part.shape[1]))).astype(file.entry.type)
+    four = splat.packed(splat.weights(shares, 8 if file.entry.type == "uint8" else 16), file.first)
+    return four.astype(file.entry.type)
+
+
+def values_of(
+    file: File, k: int, band: Band | None, measured: Mapping[ValueName, Numbers], layers: Mapping[str, int]
+) -> Numbers:
+    """Return what slot ``k`` of a file is of in a band, in its unit, shape (n,) or (n, 3).
+
+    Parameters
+    ----------
+    file : File
+        Which file.
+    k : int
+        Which of its entry's slots.
+    band : Band
+        What lies there.
+    measured : mapping
+        Measures at the same places.
+    layers : mapping
+        Which column of the shares a layer's id has.
+    """
+    slot = file.entry.holds[k]
+    kind = KINDS[slot.of]
+    if slot.of in measured:
+        return measured[slot.of]
+    if band is None:
+        raise ValueError(f"{kind.title} was not asked for")
+    if slot.of in ("share", "shares"):
+        return band.material.shares[:, layers[slot.layer] if slot.layer is not None else file.layer]
+    if kind.family == "normal":
+        found = band.against if file.entry.against == "ground" else band.whole
+        if found is None:
+            raise ValueError("normals were not asked for")
+        return found
+    if kind.numbers is None:
+        raise ValueError(f"{kind.title} is no number by itself")
+    return kind.numbers(band)
+
+
+def codes_of(
+    file: File, band: Band | None, measured: Mapping[ValueName, Numbers], layers: Mapping[str, int]
+) -> Codes:
+    """Return a band of a file as it is stored, shape (n, channels); see :func:`values_of`."""
+    entry = file.entry
+    if band is not None and entry.holds[0].of == "weights":
+        return _weights(band, file)
+    parts: list[Codes] = []
+    channel = 0
+    for k, slot in enumerate(entry.holds):
+        kind, held = KINDS[slot.of], file.held[channel]
+        channel += kind.channels
+        values = values_of(file, k, band, measured, layers)
+        if kind.family == "normal" and entry.green == "down":
+            values = values * np.array([1, -1, 1], np.float32)
+        part = _colour(values, held, entry) if kind.family == "colour" else stored(values, held, entry.type)
+        parts.append(part if part.ndim == 2 else part[:, None])
+    return parts[0] if len(parts) == 1 else np.concatenate(parts, axis=1, dtype=np.dtype(entry.type))

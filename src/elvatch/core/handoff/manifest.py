@@ -1,0 +1,119 @@
+"""The manifest of a hand-off: what every file is, so that another program or person need not guess.
+
+It holds no date and no place: the same recipe gives the same bytes.
+"""
+
+from __future__ import annotations
+
+from importlib.metadata import version
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from elvatch.core import digest
+from elvatch.core.document.recipe import Recipe
+from elvatch.core.document.sheet import Encoding, Sheet, ValueName
+from elvatch.core.formats.written import FormatName, SampleType
+from elvatch.core.handoff.listing import File, Source
+from elvatch.core.handoff.values import KINDS
+
+FILE_NAME = "hand-off.json"
+
+
+class _Said(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class ChannelSaid(_Said):
+    """A channel: the value, its unit, what its lowest and highest code stand for, whether that is turned about."""
+
+    of: ValueName
+    unit: str
+    low: float
+    high: float
+    inverted: bool
+    layer: str
+
+
+class TileSaid(_Said):
+    """Which texels of the whole site's grid a file has, without its border; row 0 is north."""
+
+    row: int
+    column: int
+    first_row: int
+    first_column: int
+    rows: int
+    columns: int
+    border_px: int
+
+
+class FileSaid(_Said):
+    """A file: what it is and how it is to be read."""
+
+    name: str
+    entry: str
+    bytes: int
+    sha256: str
+    format: FormatName
+    type: SampleType
+    width_px: int
+    height_px: int
+    grid_px: tuple[int, int]
+    samples: Literal["middles of cells", "corners"]
+    tile: TileSaid
+    channels: tuple[ChannelSaid, ...]
+    encoding: Encoding | Literal["raw"]
+    normals: str
+    low_byte_first: bool
+
+
+class Manifest(_Said):
+    """All of a hand-off."""
+
+    format: Literal["elvatch-hand-off"] = "elvatch-hand-off"
+    version: Literal[1] = 1
+    made_by: str
+    site: str
+    width_m: float
+    depth_m: float
+    north: Literal["row 0"] = "row 0"
+    recipe: str
+    sheet: Sheet
+    files: tuple[FileSaid, ...]
+
+
+def covered_by(recipe: Recipe) -> str:
+    """Return a name for all of a recipe that a hand-off depends on: not its light, nor where it is looked at from."""
+    parts = recipe.model_dump(mode="json", include={"ground", "layers", "wears", "marks", "water"})
+    return digest.of_json(parts)
+
+
+def said(file: File, bytes: int, sha256: str) -> FileSaid:
+    """Return what a manifest says of a file that was written."""
+    entry, tile, families = file.entry, file.tile, {KINDS[one.of].family for one in file.held}
+    against = "against the ground (tangent space)" if entry.against == "ground" else "of the whole (world, z up)"
+    return FileSaid(
+        name=file.name, entry=entry.id, bytes=bytes, sha256=sha256, format=entry.format, type=entry.type,
+        width_px=file.image.width, height_px=file.image.height, grid_px=(file.grid.width, file.grid.height),
+        samples="corners" if file.grid.corners else "middles of cells",
+        tile=TileSaid(
+            row=tile.row, column=tile.column, first_row=tile.rows[0], first_column=tile.cols[0],
+            rows=tile.rows[1] - tile.rows[0], columns=tile.cols[1] - tile.cols[0], border_px=tile.border,
+        ),
+        channels=tuple(
+            ChannelSaid(of=one.of, unit=one.unit, low=one.low, high=one.high, inverted=one.inverted, layer=one.layer)
+            for one in file.held
+        ),
+        encoding=entry.encoding if "colour" in families else "raw",
+        normals=f"{against}, green {entry.green}" if "normal" in families else "",
+        low_byte_first=entry.low_byte_first,
+    )  # fmt: skip
+
+
+def manifest_of(sheet: Sheet, source: Source, files: tuple[FileSaid, ...]) -> Manifest:
+    """Return the manifest of a whole hand-off."""
+    ground = source.recipe.ground
+    return Manifest(
+        made_by=f"elvatch {version('elvatch')}", site=source.title, width_m=ground.width_m, depth_m=ground.depth_m,
+        recipe=covered_by(source.recipe), sheet=sheet, files=files,
+    )  # fmt: skip

@@ -1,0 +1,409 @@
+/** One entry: its file's name, format and type, what each channel holds. */
+
+import { useState } from "react";
+import type { Entry, Sheet, SheetLines, Slot } from "../../api/handoff";
+import { CATALOGUE } from "../../generated/catalogue";
+import { Num } from "../../parts/number";
+import { Segments } from "../../parts/segments";
+import { useSite } from "../../state/site";
+import { channelsOf, chips, FORMATS, inEntry, isColoured, keepEntry, keepSheet, kindOf, typeLabel } from "./sheets";
+
+interface EntryPanelProps {
+  sheet: Sheet;
+  entry: Entry;
+  line: SheetLines["entries"][number] | null;
+}
+
+export function EntryPanel({ sheet, entry, line }: EntryPanelProps) {
+  const form = FORMATS.find((one) => one.format === entry.format);
+  return (
+    <section aria-label="Entry" className="min-w-0 overflow-y-auto px-3.5 py-2.5">
+      <h2 className="heading mb-1.5 flex justify-between">
+        <span>
+          {chips(entry)
+            .map((one) => one.title)
+            .join(", ")}
+        </span>
+        <button
+          type="button"
+          className="figures text-[12px] font-medium tracking-normal text-ink normal-case underline"
+          onClick={() =>
+            keepSheet(sheet, `${entry.file} taken out`, (one) => ({
+              ...one,
+              entries: one.entries.filter((other) => other.id !== entry.id),
+            }))
+          }
+        >
+          take out
+        </button>
+      </h2>
+      <div className="grid grid-cols-[64px_minmax(0,1fr)] items-center gap-x-3 gap-y-1.5">
+        <span>File</span>
+        <PatternField key={`${entry.id} ${entry.file}`} sheet={sheet} entry={entry} />
+        <span>Becomes</span>
+        <span className="figures truncate text-quiet select-text" title={line?.names.join("\n")}>
+          {line ? `${line.name} · ${line.widthPx} × ${line.heightPx}` : "…"}
+        </span>
+        <span>Format</span>
+        <Segments
+          label="Format"
+          value={entry.format}
+          choices={FORMATS.map((one) => ({
+            value: one.format,
+            label: one.label,
+            hint: `${one.types.map(typeLabel).join(", ")}; ${one.channels.join(", ")} channels`,
+          }))}
+          onChoose={(format) => {
+            const types = FORMATS.find((one) => one.format === format)?.types ?? [];
+            const type = types.includes(entry.type) ? entry.type : (types.at(-1) ?? entry.type);
+            keepEntry(sheet, entry, `format ${format}`, { format, type });
+          }}
+        />
+        <span>Type</span>
+        <Segments
+          label="Type"
+          value={entry.type}
+          choices={(form?.types ?? []).map((type) => ({ value: type, label: typeLabel(type) }))}
+          onChoose={(type) => keepEntry(sheet, entry, typeLabel(type), { type })}
+        />
+        <Options sheet={sheet} entry={entry} />
+      </div>
+      <Slots sheet={sheet} entry={entry} />
+    </section>
+  );
+}
+
+function PatternField({ sheet, entry }: { sheet: Sheet; entry: Entry }) {
+  const [typed, setTyped] = useState(entry.file);
+  const take = () => {
+    const file = typed.trim();
+    if (file && file !== entry.file) keepEntry(sheet, entry, `file ${file}`, { file });
+  };
+  return (
+    <input
+      aria-label="Pattern of the file's name"
+      className="field"
+      value={typed}
+      maxLength={120}
+      title={CATALOGUE.fields.map((one) => `{${one.field}} ${one.about}`).join("\n")}
+      onChange={(event) => setTyped(event.target.value)}
+      onBlur={take}
+      onKeyDown={(event) => {
+        if (event.key === "Enter") take();
+        if (event.key === "Escape") setTyped(entry.file);
+        event.stopPropagation();
+      }}
+    />
+  );
+}
+
+/** What only some values and formats have. */
+function Options({ sheet, entry }: { sheet: Sheet; entry: Entry }) {
+  const of = entry.holds.map((slot) => slot.of);
+  return (
+    <>
+      {isColoured(entry) && (
+        <>
+          <label htmlFor="encoding">Encoding</label>
+          <select
+            id="encoding"
+            className="field"
+            value={entry.encoding}
+            onChange={(event) => {
+              const encoding = CATALOGUE.encodings.find((one) => one === event.target.value);
+              if (encoding) keepEntry(sheet, entry, encoding, { encoding });
+            }}
+          >
+            {CATALOGUE.encodings.map((one) => (
+              <option key={one}>{one}</option>
+            ))}
+          </select>
+        </>
+      )}
+      {of.includes("normal") && (
+        <>
+          <span>Normals</span>
+          <span className="flex flex-wrap gap-1.5">
+            <Segments
+              label="Normals against"
+              value={entry.against}
+              choices={[
+                { value: "ground", label: "against the ground", hint: "Tangent space: a flat cover is 0.5, 0.5, 1" },
+                { value: "whole", label: "of the whole", hint: "x east, y north, z up" },
+              ]}
+              onChoose={(against) => keepEntry(sheet, entry, `normals ${against}`, { against })}
+            />
+            <Segments
+              label="Green points"
+              value={entry.green}
+              choices={[
+                { value: "up", label: "green up" },
+                { value: "down", label: "green down" },
+              ]}
+              onChoose={(green) => keepEntry(sheet, entry, `green ${green}`, { green })}
+            />
+          </span>
+        </>
+      )}
+      {of.includes("weights") && (
+        <>
+          <span>Layers</span>
+          <Segments
+            label="Layers at a texel"
+            value={entry.strongest ? "4" : "0"}
+            choices={[
+              { value: "0", label: "all of them" },
+              { value: "4", label: "the strongest four", hint: "The rest is shared out; the sum stays" },
+            ]}
+            onChoose={(most) =>
+              keepEntry(sheet, entry, most === "4" ? "strongest four" : "all layers", {
+                strongest: most === "4" ? 4 : 0,
+              })
+            }
+          />
+        </>
+      )}
+      {entry.format === "raw" && entry.type !== "uint8" && (
+        <>
+          <span>Bytes</span>
+          <Segments
+            label="Order of bytes"
+            value={entry.low_byte_first ? "low" : "high"}
+            choices={[
+              { value: "low", label: "low byte first" },
+              { value: "high", label: "high byte first" },
+            ]}
+            onChoose={(order) => keepEntry(sheet, entry, `${order} byte first`, { low_byte_first: order === "low" })}
+          />
+        </>
+      )}
+      <Size sheet={sheet} entry={entry} />
+    </>
+  );
+}
+
+function Size({ sheet, entry }: { sheet: Sheet; entry: Entry }) {
+  const { preview, keep, drop } = useSite.getState();
+  const set = (longer_px: number) => inEntry(sheet.id, entry.id, (one) => ({ ...one, longer_px }));
+  return (
+    <>
+      <span>Size</span>
+      <span className="flex items-center gap-2">
+        <Num
+          label="Own size, longer side; 0 as the sheet"
+          value={entry.longer_px}
+          unit="px"
+          least={0}
+          most={32_769}
+          step={1}
+          onMove={(value) => preview(set(value))}
+          onKeep={(value) => keep(`${sheet.name}: own size`, set(value))}
+          onDrop={drop}
+        />
+        {entry.longer_px === 0 && <span className="figures text-quiet">as fine as the sheet</span>}
+        <label className="ml-auto flex items-center gap-1.5" title="As heights have them: 2^n + 1 along a side">
+          <input
+            type="checkbox"
+            className="accent-ink"
+            checked={entry.corners}
+            onChange={(event) => keepEntry(sheet, entry, "samples on corners", { corners: event.target.checked })}
+          />
+          samples on corners
+        </label>
+      </span>
+    </>
+  );
+}
+
+function Slots({ sheet, entry }: { sheet: Sheet; entry: Entry }) {
+  const left = 4 - channelsOf(entry);
+  const alone = entry.holds.some((slot) => slot.of === "shares" || slot.of === "weights");
+  return (
+    <div className="mt-2 grid grid-cols-2 gap-1.5">
+      {chips(entry).map(({ letters, slot }, k) => (
+        <SlotCard key={k} sheet={sheet} entry={entry} slot={slot} k={k} letters={letters} />
+      ))}
+      {left > 0 && !alone && <AddSlot sheet={sheet} entry={entry} left={left} />}
+    </div>
+  );
+}
+
+const packable = (room: number) =>
+  CATALOGUE.values.filter((one) => one.channels <= room && one.value !== "shares" && one.value !== "weights");
+
+function useShares(): { id: string; name: string }[] {
+  return useSite((s) => s.shown?.layers ?? []).filter((one) => one.on);
+}
+
+/** What can be chosen for a channel: values, and the share of each layer. */
+function ValueOptions({ room }: { room: number }) {
+  const layers = useShares();
+  return (
+    <>
+      {packable(room)
+        .filter((one) => one.value !== "share")
+        .map((one) => (
+          <option key={one.value} value={one.value}>
+            {one.title}
+          </option>
+        ))}
+      {layers.map((one) => (
+        <option key={one.id} value={`share ${one.id}`}>
+          Share of {one.name}
+        </option>
+      ))}
+    </>
+  );
+}
+
+function slotOf(choice: string): Slot | null {
+  const [of, layer] = choice.split(" ");
+  const kind = CATALOGUE.values.find((one) => one.value === of);
+  if (!kind) return null;
+  return { of: kind.value, layer: layer ?? null, inverted: false, range: "usual", low: 0, high: 1 };
+}
+
+function AddSlot({ sheet, entry, left }: { sheet: Sheet; entry: Entry; left: number }) {
+  return (
+    <select
+      aria-label="Pack another value into this file"
+      className="field min-h-[52px] border-dashed"
+      value=""
+      onChange={(event) => {
+        const slot = slotOf(event.target.value);
+        if (slot)
+          keepEntry(sheet, entry, `${kindOf(slot.of).title.toLowerCase()} packed`, { holds: [...entry.holds, slot] });
+      }}
+    >
+      <option value="">pack another value …</option>
+      <ValueOptions room={left} />
+    </select>
+  );
+}
+
+interface SlotCardProps {
+  sheet: Sheet;
+  entry: Entry;
+  slot: Slot;
+  k: number;
+  letters: string;
+}
+
+function SlotCard({ sheet, entry, slot, k, letters }: SlotCardProps) {
+  const kind = kindOf(slot.of);
+  const put = (label: string, change: Partial<Slot>) =>
+    keepEntry(sheet, entry, `${kind.title.toLowerCase()} ${label}`, {
+      holds: entry.holds.map((one, at) => (at === k ? { ...one, ...change } : one)),
+    });
+  const several = slot.of === "shares" || slot.of === "weights";
+  const turns = kind.family !== "normal" && kind.family !== "weights";
+  const ranged = (kind.family === "metres" || kind.family === "measure" || kind.family === "share") && !several;
+  const choice = slot.layer ? `share ${slot.layer}` : slot.of;
+  return (
+    <div className="border border-ink bg-raised px-2 py-1">
+      <div className="flex items-center gap-1.5">
+        <b className="figures font-semibold">{letters}</b>
+        {several ? (
+          <span>{kind.title}</span>
+        ) : (
+          <select
+            aria-label={`Value of channel ${letters}`}
+            className="min-w-0 flex-1 bg-transparent"
+            value={choice}
+            onChange={(event) => {
+              const next = slotOf(event.target.value);
+              if (next) put(`for ${kindOf(next.of).title.toLowerCase()}`, next);
+            }}
+          >
+            <ValueOptions room={4 - channelsOf(entry) + kind.channels} />
+          </select>
+        )}
+        {entry.holds.length > 1 && (
+          <button
+            type="button"
+            className="figures underline"
+            aria-label={`Take ${kind.title} out of this file`}
+            onClick={() =>
+              keepEntry(sheet, entry, `${kind.title.toLowerCase()} unpacked`, {
+                holds: entry.holds.filter((_, at) => at !== k),
+              })
+            }
+          >
+            out
+          </button>
+        )}
+      </div>
+      <div className="figures flex flex-wrap items-center gap-x-3 text-quiet">
+        {turns && (
+          <label className="flex items-center gap-1.5">
+            <input
+              type="checkbox"
+              className="accent-ink"
+              checked={slot.inverted}
+              onChange={(event) =>
+                put(event.target.checked ? "inverted" : "as it is", { inverted: event.target.checked })
+              }
+            />
+            {slot.of === "roughness" ? "inverted, gloss" : "inverted"}
+          </label>
+        )}
+        {ranged && <RangeParts slot={slot} unit={kind.unit} put={put} whole={entry.type.startsWith("uint")} />}
+      </div>
+    </div>
+  );
+}
+
+const RANGES = [
+  { value: "usual", label: "all it may be" },
+  { value: "found", label: "what is found" },
+  { value: "own", label: "between" },
+] as const;
+
+interface RangePartsProps {
+  slot: Slot;
+  unit: string;
+  whole: boolean;
+  put: (label: string, change: Partial<Slot>) => void;
+}
+
+function RangeParts({ slot, unit, whole, put }: RangePartsProps) {
+  if (!whole) return <span>{unit ? `in ${unit}` : "as it is"}</span>;
+  const end = (label: string, field: "low" | "high") => (
+    <Num
+      label={label}
+      value={slot[field]}
+      unit={unit}
+      least={field === "low" ? -1e6 : slot.low + 1e-4}
+      most={field === "low" ? slot.high - 1e-4 : 1e6}
+      step={0.01}
+      digits={2}
+      onMove={() => undefined}
+      onKeep={(value) => put("range", { [field]: value })}
+      onDrop={() => undefined}
+    />
+  );
+  return (
+    <span className="flex items-center gap-1.5">
+      <select
+        aria-label={`Range of ${kindOf(slot.of).title}`}
+        className="bg-transparent text-ink"
+        value={slot.range}
+        onChange={(event) => {
+          const range = RANGES.find((one) => one.value === event.target.value)?.value;
+          if (range) put(`range ${range}`, { range });
+        }}
+      >
+        {RANGES.map((one) => (
+          <option key={one.value} value={one.value}>
+            {one.label}
+          </option>
+        ))}
+      </select>
+      {slot.range === "own" && (
+        <>
+          {end("Lowest code stands for", "low")} {end("Highest code stands for", "high")}
+        </>
+      )}
+    </span>
+  );
+}

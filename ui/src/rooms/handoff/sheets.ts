@@ -1,0 +1,126 @@
+/** What is looked at in the Hand-off room, and edits of a sheet of the recipe. */
+
+import { create } from "zustand";
+import type { Entry, Sheet, Slot } from "../../api/handoff";
+import { CATALOGUE } from "../../generated/catalogue";
+import type { Recipe } from "../../generated/recipe";
+import { useSite } from "../../state/site";
+
+interface HandoffRoom {
+  /** The sheet, the entry of it and the file that are looked at; null for the first. */
+  sheet: string | null;
+  entry: string | null;
+  file: string | null;
+  /** The hand-off that is looked at in place of what a sheet would come to. */
+  folder: string | null;
+}
+
+export const useHandoff = create<HandoffRoom>(() => ({ sheet: null, entry: null, file: null, folder: null }));
+
+export const KINDS = Object.fromEntries(CATALOGUE.values.map((one) => [one.value, one]));
+export const FORMATS = CATALOGUE.formats;
+export const typeLabel = (type: Entry["type"]) => CATALOGUE.types.find((one) => one.type === type)?.label ?? type;
+
+export function kindOf(of: string) {
+  const kind = KINDS[of];
+  if (!kind) throw new Error(`no value ${of}`);
+  return kind;
+}
+
+export const newId = () =>
+  crypto
+    .getRandomValues(new Uint32Array(2))
+    .reduce((text, n) => text + n.toString(36), "part")
+    .slice(0, 16);
+
+export const inSheet = (id: string, change: (sheet: Sheet) => Sheet) => (recipe: Recipe) => ({
+  ...recipe,
+  sheets: recipe.sheets.map((one) => (one.id === id ? change(one) : one)),
+});
+
+export const inEntry = (sheet: string, id: string, change: (entry: Entry) => Entry) =>
+  inSheet(sheet, (one) => ({ ...one, entries: one.entries.map((entry) => (entry.id === id ? change(entry) : entry)) }));
+
+/** The sheet that is looked at. */
+export function useSheet(): Sheet | null {
+  const chosen = useHandoff((s) => s.sheet);
+  return useSite((s) => s.shown?.sheets.find((one) => one.id === chosen) ?? s.shown?.sheets[0] ?? null);
+}
+
+/** The entry that is looked at. */
+export function useEntry(): Entry | null {
+  const sheet = useSheet();
+  const chosen = useHandoff((s) => s.entry);
+  return sheet?.entries.find((one) => one.id === chosen) ?? sheet?.entries[0] ?? null;
+}
+
+/** Keep a change of a sheet under a label that names it. */
+export function keepSheet(sheet: Sheet, label: string, change: (sheet: Sheet) => Sheet) {
+  useSite.getState().keep(`${sheet.name}: ${label}`, inSheet(sheet.id, change));
+}
+
+export function keepEntry(sheet: Sheet, entry: Entry, label: string, change: Partial<Entry>) {
+  useSite.getState().keep(
+    `${sheet.name}: ${label}`,
+    inEntry(sheet.id, entry.id, (one) => ({ ...one, ...change })),
+  );
+}
+
+const LETTERS = ["R", "G", "B", "A"];
+
+/** Each value of an entry with the channels that it takes. */
+export function chips(entry: Entry): { letters: string; slot: Slot; title: string }[] {
+  let from = 0;
+  return entry.holds.map((slot) => {
+    const kind = kindOf(slot.of);
+    const letters = LETTERS.slice(from, from + kind.channels).join("");
+    from += kind.channels;
+    const against = slot.of !== "normal" ? "" : entry.against === "ground" ? ", against the ground" : ", of the whole";
+    return { letters, slot, title: `${kind.title.toLowerCase()}${against}` };
+  });
+}
+
+export const channelsOf = (entry: Entry) => entry.holds.reduce((sum, slot) => sum + kindOf(slot.of).channels, 0);
+
+export const isColoured = (entry: Entry) => entry.holds.some((slot) => kindOf(slot.of).family === "colour");
+
+/** What an entry is stored as, in two short lines. */
+export function storedAs(entry: Entry): [string, string] {
+  const form = FORMATS.find((one) => one.format === entry.format);
+  const first = `${form?.label ?? entry.format} ${typeLabel(entry.type)}`;
+  if (isColoured(entry)) return [first, entry.encoding];
+  const of = entry.holds[0]?.of ?? "";
+  if (entry.format === "raw") return [first, `${entry.low_byte_first ? "low" : "high"} byte first`];
+  if (of === "normal") return [first, `green ${entry.green}`];
+  if (of === "weights") return [first, entry.strongest ? "strongest four" : "sum to all there is"];
+  return [first, kindOf(of).unit || "raw"];
+}
+
+export function bytes(count: number): string {
+  if (count >= 1e9) return `${(count / 1e9).toFixed(1)} GB`;
+  if (count >= 1e6) return `${(count / 1e6).toFixed(count >= 1e7 ? 0 : 1)} MB`;
+  return `${Math.max(1, Math.round(count / 1e3))} kB`;
+}
+
+const numbers = new WeakMap<object, number>();
+let numbered = 0;
+
+/** A name for a part of a recipe: parts never change once made, so one that is the same has the same. */
+function nameOf(part: object): number {
+  const known = numbers.get(part) ?? ++numbered;
+  numbers.set(part, known);
+  return known;
+}
+
+/** A name for all of the shown recipe that a hand-off depends on. */
+export function useCovered(): string {
+  return useSite((s) => {
+    const of = s.shown;
+    return of ? [of.ground, of.layers, of.wears, of.marks, of.water].map(nameOf).join(" ") : "";
+  });
+}
+
+/** The same, with what a sheet says. */
+export function useAsked(sheet: Sheet): string {
+  return `${useCovered()} ${nameOf(sheet)}`;
+}

@@ -37,6 +37,7 @@ from elvatch.core.parallel import Token
 from elvatch.core.picture import bed, beyond, camera, gbuffer, modes, ramp, relief, scene, shade
 from elvatch.core.picture.beyond import Around, Outer
 from elvatch.core.picture.camera import Camera
+from elvatch.core.picture.edge_slopes import with_edges
 from elvatch.core.picture.fragments import GBuffer
 from elvatch.core.picture.sunlit import sunlit
 from elvatch.core.rules import program, rules
@@ -341,7 +342,8 @@ class Renderer:
         taps = function.TAPS if view.looks > 1 else 2
 
         def make() -> function.Material:
-            return self._asked(digest.of_json([seen.name, taps]), seen.on_ground, laid, taps, token)
+            found = self._asked(digest.of_json([seen.name, taps]), seen.on_ground, laid, taps, token)
+            return with_edges(seen.buffer, seen.index, found)
 
         return self._material.get(digest.of_json([seen.name, taps, laid.name]), make)
 

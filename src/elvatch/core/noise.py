@@ -32,6 +32,11 @@ def _corner(ix: int, iy: int, seed: int, dx: float, dy: float) -> float:
     return result
 
 
+@inner
+def _faded(d: float) -> float:
+    return d * d * d * (d * (d * 6.0 - 15.0) + 10.0)
+
+
 @kernel
 def gradient_noise(x: float, y: float, seed: int, period: int) -> float:
     """Return noise in about [-1, 1] with features one unit across.
@@ -51,8 +56,7 @@ def gradient_noise(x: float, y: float, seed: int, period: int) -> float:
     jx, jy = ix + 1, iy + 1
     if period > 0:
         ix, iy, jx, jy = ix % period, iy % period, jx % period, jy % period
-    u = dx * dx * dx * (dx * (dx * 6.0 - 15.0) + 10.0)
-    v = dy * dy * dy * (dy * (dy * 6.0 - 15.0) + 10.0)
+    u, v = _faded(dx), _faded(dy)
     a = _corner(ix, iy, seed, dx, dy)
     b = _corner(jx, iy, seed, dx - 1.0, dy)
     c = _corner(ix, jy, seed, dx, dy - 1.0)
@@ -71,6 +75,39 @@ def fractal_noise(x: float, y: float, seed: int, period: int, octaves: int, gain
         weight *= gain
         x, y, period = x * 2.0, y * 2.0, period * 2
     return total / norm
+
+
+@inner
+def add_octave(
+    x: NDArray[np.float64], y: NDArray[np.float64], count: int, scale: float, seed: int, weight: float,
+    out: NDArray[np.float64],
+) -> None:  # fmt: skip
+    """Add endless :func:`gradient_noise` at places one after the other, times ``weight``, to ``out``.
+
+    Where the next place lies in the same cell, as most do that were asked for side by side, the cell's corners are
+    known.
+    """
+    east_a, east_b, east_c, east_d = 0.0, 0.0, 0.0, 0.0
+    north_a, north_b, north_c, north_d = 0.0, 0.0, 0.0, 0.0
+    last_x, last_y = math.inf, math.inf
+    for j in range(count):
+        px, py = x[j] * scale, y[j] * scale
+        fx, fy = math.floor(px), math.floor(py)
+        if fx != last_x or fy != last_y:
+            ix, iy = int(fx), int(fy)
+            a = hash_cell(ix, iy, seed) & (_HEADINGS - 1)
+            b = hash_cell(ix + 1, iy, seed) & (_HEADINGS - 1)
+            c = hash_cell(ix, iy + 1, seed) & (_HEADINGS - 1)
+            d = hash_cell(ix + 1, iy + 1, seed) & (_HEADINGS - 1)
+            east_a, east_b, east_c, east_d = _EAST[a], _EAST[b], _EAST[c], _EAST[d]
+            north_a, north_b, north_c, north_d = _NORTH[a], _NORTH[b], _NORTH[c], _NORTH[d]
+            last_x, last_y = fx, fy
+        dx, dy = px - fx, py - fy
+        u, v = _faded(dx), _faded(dy)
+        left, right = east_a * dx + north_a * dy, east_b * (dx - 1.0) + north_b * dy
+        low_left, low_right = east_c * dx + north_c * (dy - 1.0), east_d * (dx - 1.0) + north_d * (dy - 1.0)
+        top = left + (right - left) * u
+        out[j] += weight * ((top + (low_left + (low_right - low_left) * u - top) * v) * 1.5)
 
 
 @kernel

@@ -69,14 +69,14 @@ class Material(NamedTuple):
 
 class _Scratch(NamedTuple):
     """Scratch of one thread for a block of places: presences of each layer, without the strip along its boundary,
-    and each wear, which layer hides all
-    below it, places that a rule must be asked about, and what it answers; of what is sent out the sum and one
-    layer's."""
+    and each wear; which layer hides all below it; where a rule is wanted, places that it must be asked about, and
+    what it answers; of what is sent out the sum and one layer's."""
 
     here: NDArray[np.float32]
     own: NDArray[np.float32]
     worn: NDArray[np.float32]
     lowest: NDArray[np.int64]
+    wanted: NDArray[np.bool_]
     asked: NDArray[np.int64]
     found: NDArray[np.float32]
     rule: NDArray[np.float64]
@@ -89,7 +89,7 @@ def _scratch(prepared: Prepared) -> _Scratch:
     wears, block = len(prepared.plan.worn.place), rules.BLOCK
     return _Scratch(
         np.zeros((layers, block), np.float32), np.zeros((layers, block), np.float32),
-        np.zeros((wears, block), np.float32), np.zeros(block, np.int64),
+        np.zeros((wears, block), np.float32), np.zeros(block, np.int64), np.empty(block, np.bool_),
         np.empty(block, np.int64), np.empty(block, np.float32), rules.scratch(prepared.depth),
         np.empty((6, CHANNELS), np.float32), np.zeros((2, 3), np.float32),
     )  # fmt: skip
@@ -97,14 +97,13 @@ def _scratch(prepared: Prepared) -> _Scratch:
 
 @inner
 def _let_in(
-    plan: Plan, memo: Memo, span: NDArray[np.int64], slot: int, opacity: float, hidden_by: int, places: Places,
-    start: int, count: int, scratch: _Scratch, line: NDArray[np.float32],
+    plan: Plan, memo: Memo, span: NDArray[np.int64], slot: int, opacity: float, places: Places, start: int,
+    count: int, scratch: _Scratch, line: NDArray[np.float32],
 ) -> None:  # fmt: skip
-    """Fill in what one rule lets in at a block of places, but nothing where layer ``hidden_by`` or a higher one
-    hides all below it."""
+    """Fill in what one rule lets in at those places of a block where it is wanted, and nothing elsewhere."""
     asked = 0
     for j in range(count):
-        if scratch.lowest[j] >= hidden_by:
+        if not scratch.wanted[j]:
             line[j] = 0.0
             continue
         known = memo.presence[slot, start + j] if slot >= 0 else np.float32(np.nan)
@@ -113,6 +112,7 @@ def _let_in(
             asked += 1
         line[j] = opacity * known
     if asked > 0:
+        rules.survey_block(plan.tables, places, start, count, scratch.rule)
         rules.run(plan.tables, span[0], span[1], places, scratch.asked, asked, scratch.rule, scratch.found)
         for i in range(asked):
             line[scratch.asked[i] - start] = opacity * scratch.found[i]
@@ -131,20 +131,24 @@ def _wears(
         if numbers[o.STRENGTH] <= 0.0 or (numbers[o.WORN] > 0.0) != removing:
             continue  # its line of the scratch is 0 from the start
         slot = memo.presence_slot[plan.layers.shape[0] + w]
-        hidden_by = worn.place[w] + 1
-        _let_in(
-            plan,
-            memo,
-            worn.spans[w],
-            slot,
-            numbers[o.STRENGTH],
-            hidden_by,
-            places,
-            start,
-            count,
-            scratch,
-            scratch.worn[w],
-        )  # fmt: skip
+        _want(plan, w, count, scratch, worn.limited[w] > 0 and not removing)
+        _let_in(plan, memo, worn.spans[w], slot, numbers[o.STRENGTH], places, start, count, scratch, scratch.worn[w])
+
+
+@inner
+def _want(plan: Plan, w: int, count: int, scratch: _Scratch, limited: bool) -> None:
+    """Say where wear ``w`` can be seen: where no layer above hides it, and a layer may lie that it is limited to."""
+    worn = plan.worn
+    for j in range(count):
+        scratch.wanted[j] = scratch.lowest[j] <= worn.place[w] and not limited
+    if not limited:
+        return
+    for k in range(worn.place[w] + 1):
+        if worn.chosen[w, k] > 0:
+            for j in range(count):
+                lowest = scratch.lowest[j]
+                if k == lowest or (k > lowest and scratch.here[k, j] > _UNSEEN):
+                    scratch.wanted[j] = True
 
 
 @inner
@@ -245,19 +249,11 @@ def _presences(plan: Plan, memo: Memo, places: Places, start: int, count: int, t
         opacity = plan.layers[k, p.OPACITY]
         if opacity <= 0.0:
             continue  # its line of the scratch is 0 from the start
+        for j in range(count):
+            scratch.wanted[j] = scratch.lowest[j] < 1
         _let_in(
-            plan,
-            memo,
-            plan.spans[k],
-            memo.presence_slot[k],
-            opacity,
-            1,
-            places,
-            start,
-            count,
-            scratch,
-            scratch.here[k],
-        )  # fmt: skip
+            plan, memo, plan.spans[k], memo.presence_slot[k], opacity, places, start, count, scratch, scratch.here[k]
+        )
         if plan.layers[k, p.FINGERS] > 0.0 or plan.layers[k, p.STRIP] > 0.0:
             for j in range(count):
                 here = scratch.here[k, j]

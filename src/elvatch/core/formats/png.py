@@ -17,6 +17,7 @@ from PIL import Image
 from elvatch.core.formats.decoded import Decoded
 from elvatch.core.formats.limits import check_size
 from elvatch.core.formats.reading import Reading
+from elvatch.core.kernel import kernel
 from elvatch.core.refusal import RefusalError
 
 _MAGIC = b"\x89PNG\r\n\x1a\n"
@@ -107,6 +108,37 @@ class Writer:
         self._stream.flush()
         with contextlib.suppress(OSError):  # what is in memory has no file to be kept
             os.fsync(self._stream.fileno())
+
+
+@kernel
+def _unfilter_rows(packed: NDArray[np.uint8], step: int, out: NDArray[np.uint8]) -> None:
+    for row in range(len(packed)):
+        for col in range(step):
+            out[row, col] = packed[row, col + 1]
+        for col in range(step, out.shape[1]):
+            out[row, col] = packed[row, col + 1] + out[row, col - step]
+
+
+def unfiltered(packed: NDArray[np.uint8], step: int) -> NDArray[np.uint8]:
+    """Return rows that were filtered by "Sub", as :class:`Writer` does it, as they were.
+
+    Parameters
+    ----------
+    packed : ndarray, shape (rows, 1 + bytes), uint8
+        The filter's number and the filtered bytes.
+    step : int
+        Bytes of a pixel.
+
+    Raises
+    ------
+    ValueError
+        When a row was filtered otherwise.
+    """
+    if (packed[:, 0] != 1).any():
+        raise ValueError("rows that were filtered otherwise")
+    out = np.empty((len(packed), packed.shape[1] - 1), np.uint8)
+    _unfilter_rows(packed, step, out)
+    return out
 
 
 def encode(image: NDArray[np.uint8] | NDArray[np.uint16]) -> bytes:

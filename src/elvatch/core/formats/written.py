@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import os
 import struct
-import zlib
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any, BinaryIO, Literal, NamedTuple, Protocol
@@ -15,6 +14,7 @@ from typing import Any, BinaryIO, Literal, NamedTuple, Protocol
 import numpy as np
 import simplejpeg
 import tifffile
+from isal import isal_zlib
 from numpy.typing import NDArray
 from PIL import Image as PillowImage
 
@@ -241,13 +241,13 @@ def _png_bands(path: Path, image: Image) -> Iterator[Rows]:
     """Yield the rows of a PNG that was written by :class:`~elvatch.core.formats.png.Writer`."""
     step = image.channels * image.dtype.itemsize
     line = image.width * step + 1
-    unpack, left = zlib.decompressobj(), b""
+    unpack, left = isal_zlib.decompressobj(), b""
     with path.open("rb") as stream:
         stream.seek(8)
         while head := stream.read(8):
             length, kind = struct.unpack(">I4s", head)
             body = stream.read(length)
-            if struct.unpack(">I", stream.read(4))[0] != zlib.crc32(kind + body):
+            if struct.unpack(">I", stream.read(4))[0] != isal_zlib.crc32(kind + body):
                 raise ValueError("a checksum is wrong")
             if kind != b"IDAT":
                 continue
@@ -255,9 +255,7 @@ def _png_bands(path: Path, image: Image) -> Iterator[Rows]:
             count = len(data) // line
             left = data[count * line :]
             packed = np.frombuffer(data, np.uint8, count * line).reshape(count, line)
-            # "Sub" undone: each byte and the sum of all before it in its place of the texel
-            plain = np.cumsum(packed[:, 1:].reshape(count, image.width, step), axis=1, dtype=np.uint8)
-            wide = plain.reshape(count, -1).view(image.dtype.newbyteorder(">"))
+            wide = png.unfiltered(packed, step).view(image.dtype.newbyteorder(">"))
             yield wide.reshape(count, image.width, image.channels).astype(image.dtype)
 
 

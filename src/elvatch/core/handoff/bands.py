@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +25,8 @@ from elvatch.core.parallel import Token
 BAND_TEXELS = 160_000
 Numbers = NDArray[np.float32]
 Rows = tuple[int, int]
+_Edge = tuple[Numbers, Numbers]
+"""A row of heights and of the ground without relief."""
 
 
 @dataclass(frozen=True)
@@ -58,6 +61,7 @@ class _Chunk:
     """Some rows of texels as they were asked, with a column more on either side where normals need it."""
 
     rows: Rows
+    cols: Rows
     at: Places
     material: Material
     heights: Numbers
@@ -92,10 +96,11 @@ class Asking:
 
     def _with_normals(self, grid: Grid, where: Inside) -> Iterator[tuple[Rows, Band]]:
         """Yield bands one behind what was asked: a normal needs the row below."""
-        above: tuple[Numbers, Numbers] | None = None
+        above: _Edge | None = None
         waiting: _Chunk | None = None
-        for rows in row_bands((where.rows[0] - 1, where.rows[1] + 1), where.width + 2):
-            asked = self._chunk(grid, rows, (where.cols[0] - 1, where.cols[1] + 1))
+        around = Inside(_wider(where.rows, grid.height), _wider(where.cols, grid.width))
+        for rows in row_bands(around.rows, around.width):
+            asked = self._chunk(grid, rows, around.cols)
             if waiting is not None:
                 yield self._band(grid, where, above, waiting, (asked.heights[:1], asked.ground[:1]))
                 above = waiting.heights[-1:], waiting.ground[-1:]
@@ -107,39 +112,65 @@ class Asking:
         at = places.on_window(self._source.survey, grid, rows, cols)
         material = function.ask(self._prepared, at, self._token)
         shape = rows[1] - rows[0], cols[1] - cols[0]
-        return _Chunk(rows, at, material, lifted(at, material).reshape(shape), at.elevation_m.reshape(shape))
+        heights = lifted(at, material).reshape(shape)
+        return _Chunk(rows, cols, at, material, heights, at.elevation_m.reshape(shape))
 
     def _band(
-        self, grid: Grid, where: Inside, above: tuple[Numbers, Numbers] | None, of: _Chunk,
-        below: tuple[Numbers, Numbers] | None,
-    ) -> tuple[Rows, Band]:  # fmt: skip
+        self, grid: Grid, where: Inside, above: _Edge | None, of: _Chunk, below: _Edge | None
+    ) -> tuple[Rows, Band]:
         """Return those rows of a chunk that are wanted, with their normals."""
-        # what has no row above or below it was asked for only as a neighbour
-        first = of.rows[0] + (1 if above is None else 0)
-        last = of.rows[1] - (1 if below is None else 0)
+        first, last = max(of.rows[0], where.rows[0]), min(of.rows[1], where.rows[1])
+        # beside the site's edges the outermost texels are their own neighbours
+        rows = _Beside(first - of.rows[0], of.rows[1] - last, above, below)
+        sides = _missing(where.cols, of.cols)
         heights, ground = (
-            np.concatenate([*([above[k]] if above else []), of_it, *([below[k]] if below else [])])
-            for k, of_it in enumerate((of.heights, of.ground))
+            np.pad(rows.around(part, k), ((0, 0), sides), mode="edge")
+            for k, part in enumerate((of.heights, of.ground))
         )
         east, north = grid.cell_m(self._source.survey)
         whole, against = normals(
             heights, ground, _apart(*where.cols, grid.width, east), _apart(first, last, grid.height, north)
         )
-        at, material = _cut(of, first, last)
+        at, material = _cut(of, slice(first - of.rows[0], last - of.rows[0]), where.cols)
         flat = (last - first) * where.width, 3
         return (first, last), Band(at, material, self._water_m, whole.reshape(flat), against.reshape(flat))
 
 
-def _cut(of: _Chunk, first: int, last: int) -> tuple[Places, Material]:
-    """Return the rows from ``first`` to ``last`` of a chunk without its outermost columns."""
+def _wider(of: Rows, count: int) -> Rows:
+    """Return a stretch of texels with those beside it that there are."""
+    return max(of[0] - 1, 0), min(of[1] + 1, count)
+
+
+def _missing(wanted: Rows, asked: Rows) -> tuple[int, int]:
+    """Return how many texels to each side of a stretch were not asked for, since the site ends there."""
+    return 1 - (wanted[0] - asked[0]), 1 - (asked[1] - wanted[1])
+
+
+class _Beside(NamedTuple):
+    """Rows beside those wanted: how many of a chunk there are above and below, and what other chunks have of them."""
+
+    before: int
+    after: int
+    above: _Edge | None
+    below: _Edge | None
+
+    def around(self, rows: Numbers, k: int) -> Numbers:
+        """Return the wanted rows of part ``k`` with one more above and below."""
+        wanted = rows[self.before : len(rows) - self.after]
+        above = rows[:1] if self.before else self.above[k] if self.above else wanted[:1]
+        below = rows[-1:] if self.after else self.below[k] if self.below else wanted[-1:]
+        return np.concatenate([above, wanted, below])
+
+
+def _cut(of: _Chunk, rows: slice, cols: Rows) -> tuple[Places, Material]:
+    """Return some rows of a chunk and those of its columns that are wanted."""
     shape = of.heights.shape
-    rows = slice(first - of.rows[0], last - of.rows[0])
+    wanted = slice(cols[0] - of.cols[0], shape[1] - (of.cols[1] - cols[1]))
 
     def cut(values: NDArray[np.generic]) -> NDArray[np.generic]:
         if not len(values):
             return values
-        part = values.reshape(*shape, *values.shape[1:])[rows, 1:-1]
-        return np.ascontiguousarray(part).reshape(-1, *values.shape[1:])
+        return values.reshape(*shape, *values.shape[1:])[rows, wanted].reshape(-1, *values.shape[1:])
 
     return Places(*map(cut, of.at)), Material(*map(cut, of.material))  # type: ignore[arg-type]
 

@@ -14,16 +14,25 @@ from elvatch.core.handoff import splat
 from elvatch.core.handoff.encoding import encoded
 from elvatch.core.handoff.listing import File, Held
 from elvatch.core.handoff.values import KINDS, Band
+from elvatch.core.kernel import kernel
 
 Numbers = NDArray[np.float32]
 Codes = NDArray[np.uint8] | NDArray[np.uint16] | NDArray[np.float16] | Numbers
 
 
-def whole(values: Numbers, type: SampleType) -> Codes:
-    """Return numbers 0..1 as the nearest whole numbers of 8 or 16 bits; what is outside is held."""
-    most = 255 if type == "uint8" else 65535
-    scaled = np.clip(values, 0, 1) * np.float32(most) + np.float32(0.5)
-    return scaled.astype(np.uint8) if type == "uint8" else scaled.astype(np.uint16)
+@kernel
+def _code_rows(values: Numbers, low: float, per: float, inverted: bool, most: float, out: Codes) -> None:
+    for i in range(len(values)):
+        part = min(max((values[i] - low) * per, 0.0), 1.0)
+        out[i] = int((1.0 - part if inverted else part) * most + 0.5)
+
+
+def whole(values: Numbers, type: SampleType, low: float = 0.0, high: float = 1.0, inverted: bool = False) -> Codes:
+    """Return numbers between two as the nearest whole numbers of 8 or 16 bits; what is outside is held."""
+    out = np.empty(values.shape, type)
+    most = 255.0 if type == "uint8" else 65535.0
+    _code_rows(values.reshape(-1), low, 1.0 / (high - low), inverted, most, out.reshape(-1))
+    return out
 
 
 def _is_whole(type: SampleType) -> bool:
@@ -32,11 +41,9 @@ def _is_whole(type: SampleType) -> bool:
 
 def stored(values: Numbers, held: Held, type: SampleType) -> Codes:
     """Return values of one channel, in their unit, as a type stores them."""
-    low, high = np.float32(held.low), np.float32(held.high)
     if _is_whole(type):
-        values = (values - low) / (high - low)
-        return whole(1 - values if held.inverted else values, type)
-    return ((low + high) - values if held.inverted else values).astype(type)
+        return whole(values, type, held.low, held.high, held.inverted)
+    return (np.float32(held.low + held.high) - values if held.inverted else values).astype(type)
 
 
 def _colour(values: Numbers, held: Held, entry: MapsEntry) -> Codes:

@@ -15,7 +15,7 @@ from elvatch.core.ground import clauses as c
 from elvatch.core.ground.clauses import ease, facing_position, let_in, position, ramp
 from elvatch.core.ground.places import Places
 from elvatch.core.kernel import inner, kernel, part, peek_value
-from elvatch.core.noise import cell_noise, fractal_noise
+from elvatch.core.noise import add_octave, cell_noise, fractal_noise
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.rules import program as p
 from elvatch.core.rules.mask import painted_at
@@ -23,34 +23,47 @@ from elvatch.core.rules.mask_image import value_at
 from elvatch.core.rules.paths import beside
 from elvatch.core.rules.program import Programs, Tables
 
-_OCTAVES = 3
+_OCTAVES, _GAIN = 3, 0.55
+_UNKNOWN = np.full(1, -1.0)
+_LINES = 8
+"""Of a block: three that say where places lie in the ground's cells, slopes, which block it is, three of noise."""
 BLOCK = 256
 """Most places that a program is run for at once."""
 
 
 def scratch(depth: int) -> NDArray[np.float64]:
     """Return scratch for a program whose brackets open ``depth`` deep."""
-    return np.empty((depth + 6, BLOCK))
+    made = np.empty((depth + 3 + _LINES, BLOCK))
+    made[-_LINES + 4] = -1.0  # no block is surveyed yet
+    return made
 
 
 @inner
-def _locate(
-    tables: Tables, places: Places, index: NDArray[np.int64], count: int, lines: NDArray[np.float64]
-) -> None:  # fmt: skip
-    """Fill in which of the ground's cells places lie in, and where in it: three lines, once for all measures."""
+def survey_block(tables: Tables, places: Places, start: int, count: int, scratch: NDArray[np.float64]) -> None:
+    """Fill in what many clauses ask of the places of a block, once for all programs: in which of the ground's cells
+    each lies and where in it, and how steep it is, degrees."""
+    block = scratch[scratch.shape[0] - _LINES :]
+    if block[4, 0] == start:
+        return
+    block[4, 0] = start
     rows, cols = tables.grid[0], tables.grid[1]
     per_col, per_row, depth = 1.0 / tables.grid[2], 1.0 / tables.grid[3], tables.grid[4]
+    located = tables.maps.shape[0] > 0
     for j in range(count):
-        right = min(max(places.x_m[index[j]] * per_col, 0.0), cols - 1.0)
-        down = min(max((depth - places.y_m[index[j]]) * per_row, 0.0), rows - 1.0)
-        col, row = min(math.floor(right), cols - 2.0), min(math.floor(down), rows - 2.0)
-        lines[0, j], lines[1, j], lines[2, j] = row * cols + col, right - col, down - row
+        i = start + j
+        if located:
+            right = min(max(places.x_m[i] * per_col, 0.0), cols - 1.0)
+            down = min(max((depth - places.y_m[i]) * per_row, 0.0), rows - 1.0)
+            col, row = min(math.floor(right), cols - 2.0), min(math.floor(down), rows - 2.0)
+            block[0, j], block[1, j], block[2, j] = row * cols + col, right - col, down - row
+        east, north = places.rise_east[i], places.rise_north[i]
+        block[3, j] = math.degrees(math.atan(math.sqrt(east * east + north * north)))
 
 
 @inner
-def _measure_at(address: int, cols: int, lines: NDArray[np.float64], j: int) -> float:
-    """Return a measure at a place that is located, bilinear between the ground's samples."""
-    first, u, v = int(lines[0, j]), lines[1, j], lines[2, j]
+def _measure_at(address: int, cols: int, block: NDArray[np.float64], j: int) -> float:
+    """Return a measure at place ``j`` of a block that was surveyed, bilinear between the ground's samples."""
+    first, u, v = int(block[0, j]), block[1, j], block[2, j]
     a, b = peek_value(address, first), peek_value(address, first + 1)
     c_, d = peek_value(address, first + cols), peek_value(address, first + cols + 1)
     top, low = a + (b - a) * u, c_ + (d - c_) * u
@@ -65,8 +78,50 @@ def _noise_at(rows: NDArray[np.float64], k: int, x: float, y: float) -> float:
     if which >= 2:
         away, number = cell_noise(u, v, seed)
         return number if which == 3 else min(away, 1.0)
-    raw = fractal_noise(u, v, seed, 0, _OCTAVES, 0.55)
+    raw = fractal_noise(u, v, seed, 0, _OCTAVES, _GAIN)
     return 0.5 + 0.8 * raw if which == 0 else 1.0 - min(1.0, abs(raw) * 2.4)
+
+
+@inner
+def _noises(
+    rows: NDArray[np.float64], k: int, places: Places, index: NDArray[np.int64], count: int,
+    left: NDArray[np.float64], lines: NDArray[np.float64], out: NDArray[np.float64],
+) -> None:  # fmt: skip
+    """Fill in positions on a noise clause; where nothing is left for it to let in it is not asked."""
+    spared = _narrows(rows, k) and left[0] >= 0.0
+    asked, which, size = 0, int(rows[k, c.B]), rows[k, c.A]
+    x, y, values = lines[0], lines[1], lines[2]
+    for j in range(count):
+        if spared and left[j] <= 0.0:
+            continue
+        x[asked], y[asked], values[asked] = places.x_m[index[j]] / size, places.y_m[index[j]] / size, 0.0
+        asked += 1
+    if which >= 2:
+        for i in range(asked):
+            away, number = cell_noise(x[i], y[i], int(rows[k, c.C]))
+            values[i] = number if which == 3 else min(away, 1.0)
+    else:
+        weight, norm, scale = 1.0, 0.0, 1.0
+        for octave in range(_OCTAVES):
+            add_octave(x, y, asked, scale, int(rows[k, c.C]) + octave * 131, weight, values)
+            norm, weight, scale = norm + weight, weight * _GAIN, scale * 2.0
+        for i in range(asked):
+            raw = values[i] / norm
+            values[i] = 0.5 + 0.8 * raw if which == 0 else 1.0 - min(1.0, abs(raw) * 2.4)
+    i = 0
+    for j in range(count):
+        if spared and left[j] <= 0.0:
+            out[j] = 0.0
+            continue
+        out[j] = position(rows, k, values[i])
+        i += 1
+
+
+@inner
+def _narrows(rows: NDArray[np.float64], k: int) -> bool:
+    """Return whether clause ``k`` can only take away from what was let in before it."""
+    join = int(rows[k, c.JOIN])
+    return join == p.AND or join == p.EXCEPT
 
 
 @inner
@@ -100,17 +155,19 @@ def _marked(
 @inner
 def _positions(
     tables: Tables, rows: NDArray[np.float64], k: int, places: Places, index: NDArray[np.int64], count: int,
-    lines: NDArray[np.float64], out: NDArray[np.float64],
+    block: NDArray[np.float64], left: NDArray[np.float64], out: NDArray[np.float64],
 ) -> None:  # fmt: skip
-    """Fill in where places lie on the soft ends of clause ``k``: 1 inside, 0 outside, not yet eased."""
-    source = int(rows[k, c.SOURCE])
+    """Fill in where places lie on the soft ends of clause ``k``: 1 inside, 0 outside, not yet eased.
+
+    Noise is not asked where ``left`` says that nothing is left for it to let in.
+    """
+    source, start = int(rows[k, c.SOURCE]), int(block[4, 0])
     if source == p.ELEVATION:
         for j in range(count):
             out[j] = position(rows, k, places.elevation_m[index[j]])
     elif source == p.SLOPE:
         for j in range(count):
-            east, north = places.rise_east[index[j]], places.rise_north[index[j]]
-            out[j] = position(rows, k, math.degrees(math.atan(math.sqrt(east * east + north * north))))
+            out[j] = position(rows, k, block[3, index[j] - start])
     elif source == p.FACING:
         for j in range(count):
             east, north = places.rise_east[index[j]], places.rise_north[index[j]]
@@ -121,17 +178,16 @@ def _positions(
     elif source == p.MAP:
         address, cols = tables.maps[int(rows[k, c.A])], int(tables.grid[1])
         for j in range(count):
-            out[j] = position(rows, k, _measure_at(address, cols, lines, j))
+            out[j] = position(rows, k, _measure_at(address, cols, block, index[j] - start))
     elif source == p.NOISE:
-        for j in range(count):
-            out[j] = position(rows, k, _noise_at(rows, k, places.x_m[index[j]], places.y_m[index[j]]))
+        _noises(rows, k, places, index, count, left, block[5:], out)
     else:
         _marked(tables, rows, k, places, index, count, out)
 
 
 @part
 def _shift(
-    tables: Tables, first: int, last: int, places: Places, one: NDArray[np.int64], lines: NDArray[np.float64],
+    tables: Tables, first: int, last: int, places: Places, one: NDArray[np.int64], block: NDArray[np.float64],
     at: NDArray[np.float64],
 ) -> float:  # fmt: skip
     """Return how far break-ups move the edges at one place, in widths of their soft ends."""
@@ -140,7 +196,7 @@ def _shift(
         if int(tables.breaks[k, c.SOURCE]) == p.NOISE:
             value = _noise_at(tables.breaks, k, places.x_m[one[0]], places.y_m[one[0]])
         else:
-            _positions(tables, tables.breaks, k, places, one, 1, lines, at)
+            _positions(tables, tables.breaks, k, places, one, 1, block, _UNKNOWN, at)
             value = let_in(tables.curves, int(tables.breaks[k, c.CURVE]), at[0])
         moved = 2.0 * value - 1.0
         total += tables.breaks[k, c.JOIN] * (-moved if tables.breaks[k, c.OPPOSITE] > 0.0 else moved)
@@ -150,18 +206,25 @@ def _shift(
 @inner
 def _broken_up(
     tables: Tables, k: int, places: Places, index: NDArray[np.int64], count: int, t: NDArray[np.float64],
-    shift: NDArray[np.float64], lines: NDArray[np.float64], at: NDArray[np.float64],
+    shift: NDArray[np.float64], block: NDArray[np.float64], levels: NDArray[np.float64],
 ) -> None:  # fmt: skip
-    """Move positions near clause ``k``'s edges; ``shift`` holds what was found before, NaN where it was not."""
+    """Move positions near clause ``k``'s edges; ``shift`` holds what was found before, NaN where it was not.
+
+    Nothing is moved where ``levels[0]`` says that nothing is left to be let in; ``levels[1]`` is scratch.
+    """
     rows = tables.rows
     reach, source = rows[k, c.BREAK_REACH], int(rows[k, c.SOURCE])
     first, last = int(rows[k, c.BREAK_FIRST]), int(rows[k, c.BREAK_LAST])
     # what ends at 0 and 1 has no way further: beyond its ends nothing is moved
     bounded = source == p.PAINTED or source == p.PLANE or source == p.NOISE
+    left, at = levels[0], levels[1]
+    spared = _narrows(rows, k) and left[0] >= 0.0
     for j in range(count):
+        if spared and left[j] <= 0.0:
+            continue
         if -reach < t[j] < 1.0 + reach:
             if np.isnan(shift[j]):
-                shift[j] = _shift(tables, first, last, places, index[j : j + 1], lines[:, j : j + 1], at)
+                shift[j] = _shift(tables, first, last, places, index[j : j + 1], block, at)
             t[j] += shift[j] * (min(max(4.0 * t[j] * (1.0 - t[j]), 0.0), 1.0) if bounded else 1.0)
 
 
@@ -223,23 +286,21 @@ def run(
     places : Places
         All places.
     index : ndarray, shape (count,), int64
-        Which of them; at most ``BLOCK``.
+        Which of them, all of one block.
     count : int
         How many.
     scratch : ndarray
-        From :func:`scratch`: a line for each bracket that may be open, one for a clause, one for its break-up,
-        three for where places lie in the ground's cells.
+        From :func:`scratch`: a line for each bracket that may be open, one for a clause, one for its break-up, and
+        those of the block, which :func:`survey_block` was asked to fill in.
     out : ndarray, shape (count,), float32
         Filled in.
     """
     rows = tables.rows
     height = scratch.shape[0]
-    part, shift, lines = scratch[height - 5], scratch[height - 4], scratch[height - 3 :]
+    part, shift, block = scratch[height - _LINES - 2], scratch[height - _LINES - 1], scratch[height - _LINES :]
     if first == last:
         out[:count] = 1.0
         return
-    if tables.maps.shape[0] > 0:
-        _locate(tables, places, index, count, lines)
     level, k, shift_of = 0, first, -1
     scratch[0, 0] = -1.0
     while k < last:
@@ -257,13 +318,13 @@ def run(
                     part[j] = let_in(tables.curves, int(rows[k, c.CURVE]), position(rows, k, part[j]))
             level -= 1
         else:
-            _positions(tables, rows, k, places, index, count, lines, part)
+            _positions(tables, rows, k, places, index, count, block, scratch[level], part)
             if rows[k, c.BREAK_REACH] > 0.0:
                 if shift_of != int(rows[k, c.BREAK_FIRST]):
                     shift_of = int(rows[k, c.BREAK_FIRST])
                     shift[:count] = np.nan
                 # the line of the next bracket is free while a clause is read
-                _broken_up(tables, k, places, index, count, part, shift, lines, scratch[level + 1])
+                _broken_up(tables, k, places, index, count, part, shift, block, scratch[level : level + 2])
             _let_in_all(rows, tables.curves, k, count, part)
         if rows[k, c.OPPOSITE] > 0.0:
             for j in range(count):
@@ -286,6 +347,7 @@ def _presence_band(
         count = min(BLOCK, b - start)
         for j in range(count):
             index[j] = start + j
+        survey_block(tables, places, start, count, scratch)
         run(tables, first, last, places, index, count, scratch, out[start : start + count])
 
 

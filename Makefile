@@ -37,6 +37,7 @@ lint: setup-dev ## format, lint and strict types on both sides
 types: setup-dev ## write the schemas and the TypeScript types made from them
 	$(BIN)/elvatch schema > docs/recipe.schema.json
 	$(BIN)/elvatch schema --of stock > docs/stock.schema.json
+	$(BIN)/elvatch schema --of hand-off > docs/hand-off.schema.json
 	$(BIN)/elvatch schema --of answers > docs/answers.schema.json
 	$(BIN)/elvatch schema --of catalogue > docs/catalogue.json
 	cd ui && npm run --silent types

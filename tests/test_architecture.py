@@ -155,7 +155,7 @@ def test_links_in_the_books_lead_somewhere() -> None:
                 assert (book.parent / target).exists(), f"{book.name}: {target}"
 
 
-FILES = {name: f"docs/{name}.schema.json" for name in ("recipe", "stock", "answers")} | {
+FILES = {name: f"docs/{name}.schema.json" for name in ("recipe", "stock", "answers", "hand-off")} | {
     "catalogue": "docs/catalogue.json"
 }
 

@@ -240,12 +240,13 @@ def stock_make(page: Page) -> None:
 
 
 def hand_off(page: Page) -> None:
-    """Maps written."""
+    """A sheet of tiles at work, one of its files looked into."""
     page.get_by_role("link", name="Hand-off").click()
-    page.get_by_role("radio", name="1024").click()
-    page.get_by_role("checkbox", name="Flow").check()
-    page.get_by_role("button", name="Write the maps").click()
-    expect(page.get_by_text("What landed")).to_be_visible(timeout=60_000)
+    page.get_by_role("button", name=re.compile("^Film")).click()
+    page.get_by_role("button", name=re.compile("_surface")).click()
+    expect(page.get_by_role("img", name=re.compile("_surface_a1.exr at 1:1"))).to_be_visible(timeout=60_000)
+    page.get_by_role("button", name=re.compile("^Write Film")).click()
+    expect(page.get_by_text(re.compile("tile 2, 2 at work"))).to_be_visible(timeout=120_000)
 
 
 def new_site(page: Page, folder: Path) -> None:

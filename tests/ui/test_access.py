@@ -67,5 +67,6 @@ def test_ground_and_hand_off(page: Page) -> None:
     expect(page.locator("[data-map][data-resting=true] img")).to_be_visible()
     assert violations(page) == []
     page.get_by_role("link", name="4Hand-off").click()
-    expect(page.get_by_role("button", name="Write the maps")).to_be_visible()
+    expect(page.get_by_role("button", name="Write Plain maps")).to_be_enabled()
+    expect(page.get_by_role("img", name="vellin-water_colour.png at 1:1")).to_be_visible()
     assert violations(page) == []

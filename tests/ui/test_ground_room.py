@@ -261,24 +261,3 @@ def test_a_colour_image_is_laid_over_the_ground_and_taken_off(page: Page, tmp_pa
     assert changed(before, relief(page)) < 0.001
     page.get_by_label("Colour image").set_input_files({"name": "x.png", "mimeType": "image/png", "buffer": b"no"})
     expect(page.get_by_role("alert")).to_contain_text("x.png: found a damaged or unknown image")
-
-
-def test_a_measure_is_handed_off_as_floats(page: Page, tmp_path: Path) -> None:
-    import tifffile
-
-    make_terrain(page)
-    page.get_by_role("link", name="4Hand-off").click()
-    page.get_by_role("radio", name="512").click()
-    for label in ("Base colour", "Normal", "Roughness", "Occlusion", "Height", "Shares"):
-        page.get_by_role("checkbox", name=re.compile(f"^{label}")).uncheck()
-    page.get_by_role("checkbox", name="Flow").check()
-    expect(page.get_by_role("row").filter(has_text="flow.tif")).to_contain_text("1 × 32")
-    page.get_by_role("button", name="Write the maps").click()
-    expect(page.get_by_text("What landed")).to_be_visible()
-    with page.expect_download() as download:
-        page.get_by_role("link", name="new-terrain_flow.tif").click()
-    path = tmp_path / "flow.tif"
-    download.value.save_as(path)
-    flow = tifffile.imread(path)
-    assert (flow.dtype, flow.shape) == (np.float32, (512, 512))
-    assert flow.max() > 10_000, "square metres, not shares"

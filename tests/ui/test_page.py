@@ -8,7 +8,6 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PIL import Image
 from playwright.sync_api import Page, expect
 
 from tests.serving import Served, serve
@@ -277,17 +276,6 @@ def test_a_clause_opens_onto_its_histogram_and_is_turned_round(page: Page) -> No
     expect(page.get_by_text("of any slope")).to_have_count(0)
 
 
-def test_the_bake_can_be_cancelled_in_the_page(page: Page) -> None:
-    open_cover(page)
-    page.get_by_role("link", name="Hand-off").click()
-    page.get_by_role("radio", name="8192").click()
-    page.get_by_role("button", name="Write the maps").click()
-    expect(page.get_by_text(re.compile(r"^[1-9]\d?% · about \d+ s left$"))).to_be_visible()
-    page.get_by_role("button", name="Cancel").click()
-    expect(page.get_by_text("Cancelled; nothing was changed.")).to_be_visible()
-    expect(page.get_by_role("button", name="Write the maps")).to_be_enabled()
-
-
 def test_a_file_that_is_no_height_image_is_refused_in_words(page: Page, tmp_path: Path) -> None:
     path = tmp_path / "notes.png"
     path.write_text("these are notes")
@@ -296,27 +284,6 @@ def test_a_file_that_is_no_height_image_is_refused_in_words(page: Page, tmp_path
         "notes.png: found a file that is no PNG, TIFF, EXR, NPY or ASCII grid inside"
     )
     expect(page.get_by_role("button", name="Make the site")).to_be_disabled()
-
-
-def test_maps_are_written_and_are_what_the_sheet_says(page: Page, tmp_path: Path) -> None:
-    open_cover(page)
-    page.get_by_role("link", name="Hand-off").click()
-    page.get_by_role("radio", name="512").click()
-    page.get_by_label("Normal").uncheck()
-    expect(page.get_by_role("row").filter(has_text="normal")).to_have_count(0)
-    row = page.get_by_role("row").filter(has_text="vellin-water_height.png")
-    expect(row).to_contain_text("512 × 512")
-    page.get_by_role("button", name="Write the maps").click()
-    landed = page.get_by_text("What landed")
-    expect(landed).to_be_visible()
-    with page.expect_download() as download:
-        page.get_by_role("link", name="vellin-water_height.png").click()
-    path = tmp_path / "height.png"
-    download.value.save_as(path)
-    with Image.open(path) as image:
-        heights = np.asarray(image)
-    assert heights.shape == (512, 512)
-    assert len(np.unique(heights)) > 10_000, "16 bits are 16 bits"
 
 
 def test_two_windows_on_one_site(page: Page, served: Served) -> None:

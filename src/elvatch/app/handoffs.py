@@ -22,7 +22,7 @@ from elvatch.core.document.sheet import MOST_SHEETS, Sheet
 from elvatch.core.handoff import job, looking
 from elvatch.core.handoff.listing import File, Source, files_of
 from elvatch.core.handoff.looking import LookedInto, Looking, Part, Thumb
-from elvatch.core.handoff.manifest import FILE_NAME, FileSaid, Manifest, covered_by
+from elvatch.core.handoff.manifest import FILE_NAME, FileSaid, Manifest, covered_by, told_of
 from elvatch.core.handoff.tiles import grid_of, tiles_of
 from elvatch.core.plain_name import plain_name
 from elvatch.core.refusal import RefusalError
@@ -79,13 +79,14 @@ class SheetLines:
 
 @result
 class WrittenFile:
-    """A file that was handed off."""
+    """A file that was handed off, and what its manifest says of it."""
 
     name: str
     entry: str
     bytes: int
     width_px: int
     height_px: int
+    told: list[str]
 
 
 @result
@@ -246,7 +247,10 @@ class HandOffs:
             "site changed" if manifest.recipe != covered_by(state.recipe)
             else "as it is" if now == manifest.sheet else "sheet changed"
         )  # fmt: skip
-        files = [WrittenFile(one.name, one.entry, one.bytes, one.width_px, one.height_px) for one in manifest.files]
+        files = [
+            WrittenFile(one.name, one.entry, one.bytes, one.width_px, one.height_px, told_of(one))
+            for one in manifest.files
+        ]
         return HandedOff(
             folder, str(self.folder / folder), manifest.sheet.id, manifest.sheet.name, str(told.get("at", "")), since,
             sum(file.bytes for file in files), files,

@@ -272,6 +272,11 @@ def _schema(options: argparse.Namespace) -> None:
         from elvatch.app.catalogue import Catalogue, catalogue
 
         made = TypeAdapter(Catalogue).dump_python(catalogue(), mode="json", by_alias=True)
+    elif options.of == "hand-off":
+        from elvatch.core.handoff.manifest import Manifest
+        from elvatch.core.parts import published
+
+        made = published(Manifest)
     else:
         from elvatch.core.document import recipe
         from elvatch.core.stock import schema
@@ -369,7 +374,7 @@ def parser() -> argparse.ArgumentParser:
     made = command("warm", _warm, "compile everything now, so that later starts are quick")
     made.add_argument("--only", metavar="PART", help="one part, in this process")
     made = command("schema", _schema, "print a JSON Schema")
-    made.add_argument("--of", choices=("recipe", "stock", "answers", "catalogue"), default="recipe", help="which")
+    made.add_argument("--of", choices=("recipe", "stock", "hand-off", "answers", "catalogue"), default="recipe", help="which")
     return root
 
 

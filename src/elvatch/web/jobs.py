@@ -104,7 +104,11 @@ class Jobs:
                 job.result = TypeAdapter(type(found)).dump_python(found, mode="json", by_alias=True) if found else {}
                 job.share_done, job.state = 1.0, "done"
             except CancelledError:
-                job.state, job.message = "cancelled", "Cancelled; nothing was changed."
+                kept = f"{job.steps_done} of {job.steps} are kept: writing goes on from there."
+                job.state, job.message = (
+                    "cancelled",
+                    f"Cancelled; {kept if job.steps_done else 'nothing was changed.'}",
+                )
             except RefusalError as error:
                 job.state, job.message = "failed", str(error)
             except Exception as error:

@@ -685,13 +685,14 @@ export interface HandedOff {
   since: "as it is" | "sheet changed" | "site changed";
 }
 /**
- * A file that was handed off.
+ * A file that was handed off, and what its manifest says of it.
  */
 export interface WrittenFile {
   bytes: number;
   entry: string;
   heightPx: number;
   name: string;
+  told: string[];
   widthPx: number;
 }
 /**
@@ -842,7 +843,8 @@ export interface Lines {
 /**
  * A part of a file at so many of its texels a pixel: a picture, and its numbers in their units.
  *
- * ``picture`` is a PNG and ``values`` are 32-bit floats, little-endian, row by row from the north, channel by channel, both in base 64.
+ * ``picture`` is a PNG and ``values`` are 32-bit floats, little-endian, row by row from the north, channel by
+ * channel, both in base 64.
  */
 export interface LookedInto {
   channels: string[];

@@ -13,8 +13,8 @@ from pydantic import BaseModel, ConfigDict
 from elvatch.core import digest
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.document.sheet import Encoding, Sheet, ValueName
-from elvatch.core.formats.written import FormatName, SampleType
-from elvatch.core.handoff.listing import File, Source
+from elvatch.core.formats.written import FORMS, FormatName, SampleType
+from elvatch.core.handoff.listing import File, Source, type_label
 from elvatch.core.handoff.values import KINDS
 
 FILE_NAME = "hand-off.json"
@@ -108,6 +108,25 @@ def said(file: File, bytes: int, sha256: str) -> FileSaid:
         normals=f"{against}, green {entry.green}" if "normal" in families else "",
         low_byte_first=entry.low_byte_first,
     )  # fmt: skip
+
+
+def told_of(file: FileSaid) -> list[str]:
+    """Return what a manifest says of a file, in short lines for people."""
+    label, bits = FORMS[file.format].label, type_label(file.type)
+    order = "" if file.format != "raw" else ", low byte first" if file.low_byte_first else ", high byte first"
+    tile = file.tile
+    part = f"texels {tile.first_column}, {tile.first_row} on of {file.grid_px[0]} x {file.grid_px[1]}"
+    border = f", border {tile.border_px} px" if tile.border_px else ""
+    lines = [f"{label} {bits}{order}, {file.encoding}", f"{part}{border}, samples in the {file.samples}"]
+    if file.normals:
+        lines.append(f"normals {file.normals}")
+    whole = file.type.startswith("uint")
+    for letter, one in zip("RGBA", file.channels, strict=False):
+        ends = f", codes from {one.low:.6g} to {one.high:.6g} {one.unit}" if whole and one.unit else f" {one.unit}"
+        lines.append(
+            f"{letter} {one.layer or KINDS[one.of].title}{', inverted' if one.inverted else ''}{ends}".strip()
+        )
+    return [*lines, f"SHA-256 {file.sha256}"]
 
 
 def manifest_of(sheet: Sheet, source: Source, files: tuple[FileSaid, ...]) -> Manifest:

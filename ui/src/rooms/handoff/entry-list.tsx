@@ -118,7 +118,7 @@ function AddEntry({ sheet }: { sheet: Sheet }) {
       trigger={
         <button
           type="button"
-          className="figures text-[12px] font-medium tracking-normal text-ink normal-case underline"
+          className="figures min-h-6 text-[12px] font-medium tracking-normal text-ink normal-case underline"
         >
           add an entry
         </button>

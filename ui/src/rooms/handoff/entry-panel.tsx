@@ -26,7 +26,7 @@ export function EntryPanel({ sheet, entry, line }: EntryPanelProps) {
         </span>
         <button
           type="button"
-          className="figures text-[12px] font-medium tracking-normal text-ink normal-case underline"
+          className="figures min-h-6 text-[12px] font-medium tracking-normal text-ink normal-case underline"
           onClick={() =>
             keepSheet(sheet, `${entry.file} taken out`, (one) => ({
               ...one,

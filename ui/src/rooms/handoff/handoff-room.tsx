@@ -90,7 +90,7 @@ function SheetParts({ site, sheet, landed, onLanded }: SheetPartsProps) {
           <EntryList sheet={sheet} lines={shown} thumbs={thumbs.value ?? []} />
         )}
         <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_262px] border-t border-ink">
-          {open || !entry ? <div /> : <EntryPanel sheet={sheet} entry={entry} line={line} />}
+          {open ? <Told of={open} /> : entry ? <EntryPanel sheet={sheet} entry={entry} line={line} /> : <div />}
           {(open || line) && (
             <LookedInto
               sheet={sheet}
@@ -102,6 +102,25 @@ function SheetParts({ site, sheet, landed, onLanded }: SheetPartsProps) {
         </div>
       </div>
     </>
+  );
+}
+
+/** What the manifest says of the file that is looked into. */
+function Told({ of }: { of: HandedOff }) {
+  const name = useHandoff((s) => s.file);
+  const file = of.files.find((one) => one.name === name) ?? of.files[0];
+  if (!file) return <div />;
+  return (
+    <section aria-label="What the manifest says" className="min-w-0 overflow-y-auto px-3.5 py-2.5">
+      <h2 className="heading mb-1.5">What the manifest says</h2>
+      <ul className="figures select-text">
+        {file.told.map((line) => (
+          <li key={line} className="border-b border-rule py-1 break-words">
+            {line}
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

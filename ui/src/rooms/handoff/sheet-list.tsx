@@ -188,7 +188,7 @@ export function SheetList({ landed }: { landed: HandedOff[] }) {
         {sheets.map((sheet) => (
           <li
             key={sheet.id}
-            className={`relative border-b border-ink last:border-b-0 ${chosen?.id === sheet.id ? "bg-raised shadow-[inset_4px_0_0_var(--color-accent)]" : ""}`}
+            className={`flex items-stretch border-b border-ink last:border-b-0 ${chosen?.id === sheet.id ? "bg-raised shadow-[inset_4px_0_0_var(--color-accent)]" : ""}`}
           >
             {renaming === sheet.id ? (
               <NameField
@@ -201,7 +201,7 @@ export function SheetList({ landed }: { landed: HandedOff[] }) {
               <button
                 type="button"
                 aria-pressed={chosen?.id === sheet.id}
-                className="w-full py-1.5 pr-14 pl-3 text-left"
+                className="min-w-0 flex-1 py-1.5 pl-3 text-left"
                 onClick={() => useHandoff.setState({ sheet: sheet.id, entry: null, file: null, folder: null })}
               >
                 <b className="block font-semibold">{sheet.name}</b>
@@ -209,7 +209,7 @@ export function SheetList({ landed }: { landed: HandedOff[] }) {
               </button>
             )}
             {chosen?.id === sheet.id && renaming === null && (
-              <span className="absolute top-2 right-1.5">
+              <span className="flex items-start p-2">
                 <SheetMenu sheet={sheet} onRename={() => setRenaming(sheet.id)} />
               </span>
             )}
@@ -242,6 +242,7 @@ function Landed({ landed }: { landed: HandedOff[] }) {
               title={`${one.path}, ${bytes(one.bytes)}`}
               onClick={() =>
                 useHandoff.setState({
+                  sheet: one.sheet,
                   folder: folder === one.folder ? null : one.folder,
                   file: one.files[0]?.name ?? null,
                 })

@@ -286,9 +286,11 @@ function TileRows({ sheet }: { sheet: Sheet }) {
     <div className="grid grid-cols-[76px_1fr] items-center gap-x-2">
       <span>Tiles</span>
       <span className="figures flex h-[27px] items-center gap-1.5">
-        <Num {...numberOf("Tiling", "columns")} {...hands("columns", "tiles across", { side_px: 0 })} /> ×
+        <Num {...numberOf("Tiling", "columns")} {...hands("columns", "tiles across", { side_px: 0 })} />
+        <span className="mr-2 text-quiet">across</span>
         <Num {...numberOf("Tiling", "rows")} {...hands("rows", "tiles down", { side_px: 0 })} />
-        <span className="ml-2 text-quiet">or of</span>
+        <span className="text-quiet">down,</span>
+        <span className="text-quiet">or of</span>
         <Num {...numberOf("Tiling", "side_px")} {...hands("side_px", "size of tiles")} />
       </span>
       <span title={numberOf("Tiling", "border_px").hint}>Border</span>

@@ -239,6 +239,35 @@ def test_repetition_modes_and_relief_without_a_browser(
                               "--data", data, code=2)  # fmt: skip
 
 
+def test_sheets_are_listed_and_handed_off(capsys: pytest.CaptureFixture[str], data: str, tmp_path: Path) -> None:
+    listed = json.loads(run(capsys, "sheets", "Spillway apron", "--data", data, "--json"))
+    assert [one["name"] for one in listed][1:3] == ["glTF 2.0 textures", "Film: EXR tiles, ACEScg"]
+    assert sum(entry["files"] for entry in listed[2]["entries"]) == 64
+    text = run(capsys, "sheets", "Spillway apron", "--show", "gltf", "--data", data)
+    sheet = json.loads(text) | {"name": "Two", "fine": {"by": "px-per-m", "value": 10}}
+    sheet["entries"] = [one | {"file": "{site}_{map}_{udim}"} for one in sheet["entries"][:2]]
+    (tmp_path / "two.json").write_text(json.dumps(sheet))
+    out = json.loads(
+        run(capsys, "handoff", "Spillway apron", "--sheet", str(tmp_path / "two.json"), "--region", "2,3,8x4",
+            "--tiles", "2x1", "--out", str(tmp_path / "out"), "--data", data, "--json")
+    )  # fmt: skip
+    names = [one["name"] for one in out]
+    surface = "spillway-apron_occlusion-roughness-metallic"
+    assert names == [
+        *(f"{name}_{udim}.png" for name in ("spillway-apron_colour", surface) for udim in (1001, 1002)),
+        "hand-off.json",
+    ]  # fmt: skip
+    with Image.open(tmp_path / "out" / names[0]) as image:
+        assert image.size == (40, 40), "four metres at ten pixels each"
+    for wrong, said in (
+        (("--sheet", "Three"), "expected one of this site's: Plain maps"), (("--sheet", "no.json"), "no.json"),
+        (("--sheet", "gltf", "--region", "all"), "E,N,WxD"), (("--sheet", "gltf", "--tiles", "2"), "like 4x4"),
+        (("--sheet", "gltf", "--region", "0,0,900x9"), "found 900 x 9 m from 0, 0, expected a part of"),
+    ):  # fmt: skip
+        assert said in run(capsys, "handoff", "Spillway apron", *wrong, "--out", str(tmp_path / "x"), "--data", data,
+                           code=2)  # fmt: skip
+
+
 def test_wear_says_what_it_does_without_a_browser(capsys: pytest.CaptureFixture[str], data: str) -> None:
     found = json.loads(run(capsys, "wear", "spillway apron", "--data", data, "--json"))
     assert [one["name"] for one in found][-3:] == ["Lime runs", "Lime bloom", "Damp patches"]

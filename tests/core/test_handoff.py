@@ -414,6 +414,12 @@ def test_what_cannot_be_written_is_refused_as_typed(entries: list[MapsEntry], sa
     assert "\\" in said or said in str(refused.value)
 
 
+def test_more_files_than_anybody_wants_are_refused_at_once() -> None:
+    many = [entry(f"entry{k}", "colour", file=f"e{k}_{{row}}_{{column}}") for k in range(3)]
+    with pytest.raises(RefusalError, match="more than 8192 files"):
+        files_of(sheet(*many, px=96, tiles=Tiling(columns=64, rows=64)), source_of(two_layers(), ROLLING, BUMPY))
+
+
 def test_tiles_of_one_name_are_refused_with_what_tells_them_apart() -> None:
     with pytest.raises(RefusalError, match=r"two tiles that become site_a.png, .*use \{row\}\{column\}"):
         files_of(sheet(entry("a", "colour"), tiles=Tiling(columns=2)), source_of(two_layers(), ROLLING, BUMPY))

@@ -247,6 +247,49 @@ def test_maps_are_written_as_a_job(client: FlaskClient, site: dict[str, Any], wo
     assert client.post(f"{url}/bakes", json={}, headers={"Origin": "http://x"}).status_code == 403
 
 
+def test_sheets_are_kept_for_other_sites_and_checked(client: FlaskClient) -> None:
+    ready = client.get("/api/sheets").get_json()["ready"]
+    mine = ready[1] | {"name": "Mine"}
+    assert client.post("/api/sheets", json={"sheet": mine}).get_json()["kept"] == [mine]
+    assert client.post("/api/sheets", json={"sheet": mine | {"entries": []}}).get_json()["kept"] == [
+        mine | {"entries": []}
+    ]
+    wrong = client.post("/api/sheets", json={"sheet": mine | {"fine": {"by": "feet", "value": 1}}})
+    assert (wrong.status_code, "fine" in wrong.get_json()["message"]) == (422, True)
+    assert client.delete("/api/sheets", json={"name": "Mine"}).get_json()["kept"] == []
+
+
+def test_what_landed_says_what_has_changed_since(
+    client: FlaskClient, site: dict[str, Any], workshop: Workshop
+) -> None:
+    url, state = f"/api/sites/{site['id']}", workshop.store.sites.state(site["id"])
+    recipe = site["recipe"] | {"sheets": [begin_sheet.plain(("roughness",), 32).model_dump(mode="json")]}
+    client.put(f"{url}/recipe", json={"base": 1, "label": "small", "recipe": recipe})
+    state = workshop.store.sites.state(site["id"])
+    folder = workshop.handoffs.write(state, "plain").folder
+
+    def since(**change: object) -> str:
+        base = client.get(url).get_json()
+        edit = {"base": base["revision"], "label": "x", "recipe": base["recipe"] | change}
+        assert client.put(f"{url}/recipe", json=edit).status_code == 200
+        (one,) = client.get(f"{url}/landed").get_json()["landed"]
+        return str(one["since"])
+
+    assert since(light=recipe["light"] | {"sun_height_deg": 20.0}) == "as it is", "light is not handed off"
+    assert since(sheets=[recipe["sheets"][0] | {"fine": {"by": "pixels", "value": 64}}]) == "sheet changed"
+    assert since(layers=[]) == "site changed"
+    (looked_into,) = (
+        file.name for file in workshop.handoffs.landed(workshop.store.sites.state(site["id"])).landed[0].files
+    )
+    looked = client.post(f"/api/handed-off/{folder}/look", json={"file": looked_into, "columns": 8, "rows": 4})
+    assert (looked.get_json()["columns"], looked.get_json()["rows"]) == (8, 4)
+    gone = client.post(f"/api/handed-off/{folder}/look", json={"file": "../../elvatch.sqlite"})
+    assert gone.status_code == 422
+    assert client.get(f"/api/handed-off/{folder}").data[:2] == b"PK"
+    assert client.delete(f"{url}/landed/{folder}").get_json()["landed"] == []
+    assert not (workshop.handoffs.folder / folder).exists()
+
+
 def test_jobs_tell_how_long_is_left_and_cancel() -> None:
     jobs = Jobs()
     begun, stop = threading.Event(), threading.Event()

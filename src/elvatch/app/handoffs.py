@@ -293,10 +293,13 @@ class HandOffs:
         path = self.folder / folder / f".{plain_name(folder)}.zip"
         if not path.exists():
             beside = path.with_name(f".{secrets.token_hex(4)}.zip-new")
-            with zipfile.ZipFile(beside, "w", zipfile.ZIP_STORED) as archive:
-                for name in (*(file.name for file in manifest.files), FILE_NAME):
-                    archive.write(file_inside(self.folder, folder, name), name)
-            beside.replace(path)
+            try:
+                with zipfile.ZipFile(beside, "w", zipfile.ZIP_STORED) as archive:
+                    for name in (*(file.name for file in manifest.files), FILE_NAME):
+                        archive.write(file_inside(self.folder, folder, name), name)
+                beside.replace(path)
+            finally:
+                beside.unlink(missing_ok=True)
         return path
 
     def discard(self, folder: str, state: SiteState) -> HandedOffs:

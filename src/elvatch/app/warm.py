@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import subprocess
 import sys
+import tempfile
 import threading
 from collections.abc import Callable, Sequence
+from pathlib import Path
 from typing import Any
 
 import numpy as np
 
 from elvatch.core.cache import Cache
 from elvatch.core.cover.function import Material
+from elvatch.core.document import begin_sheet
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.recipe import Layer, Peg, Recipe
 from elvatch.core.document.rule import OnNoise, Rule, on
@@ -35,6 +38,9 @@ from elvatch.core.ground.steps.runoff import RunoffStep
 from elvatch.core.ground.steps.settle import SettleStep
 from elvatch.core.ground.steps.smooth import SmoothStep
 from elvatch.core.ground.steps.terrace import TerraceStep
+from elvatch.core.ground.survey import survey
+from elvatch.core.handoff import job
+from elvatch.core.handoff.listing import Source
 from elvatch.core.kernel import cache_folder
 from elvatch.core.parallel import Token
 from elvatch.core.picture import relief_map
@@ -144,6 +150,17 @@ def _cover() -> None:
         renderer.take(land, recipe, sets, View("near", 32, 32, looks))
 
 
+def _hand_off() -> None:
+    """Write what uses each kernel of a hand-off."""
+    recipe, sets = _plain_site()
+    shaped = _ground_shaped()
+    source = Source("warm", recipe, survey(shaped.ground), Measures(shaped), sets)
+    sheet = begin_sheet.plain(("colour", "normal", "roughness", "weights"), 16)
+    four = sheet.entries[3].model_copy(update={"id": "four", "file": "four_{k}", "strongest": 4})
+    with tempfile.TemporaryDirectory() as folder:
+        job.write(sheet.model_copy(update={"entries": (*sheet.entries, four)}), source, Path(folder) / "out")
+
+
 def _rules() -> None:
     recipe, _ = _plain_site()
     shaped = _ground_shaped()
@@ -154,8 +171,9 @@ def _rules() -> None:
 
 PARTS: dict[str, Callable[[], None]] = {
     "ground": _ground, "sets": _sets, "pictures": _pictures, "cover": _cover, "rules": _rules,
+    "hand-off": _hand_off,
 }  # fmt: skip
-_HALVES = (("cover",), ("ground", "sets", "pictures", "rules"))
+_HALVES = (("cover", "hand-off"), ("ground", "sets", "pictures", "rules"))
 """What each of two processes compiles, what is needed first before the rest."""
 
 

@@ -374,7 +374,9 @@ def parser() -> argparse.ArgumentParser:
     made = command("warm", _warm, "compile everything now, so that later starts are quick")
     made.add_argument("--only", metavar="PART", help="one part, in this process")
     made = command("schema", _schema, "print a JSON Schema")
-    made.add_argument("--of", choices=("recipe", "stock", "hand-off", "answers", "catalogue"), default="recipe", help="which")
+    made.add_argument(
+        "--of", choices=("recipe", "stock", "hand-off", "answers", "catalogue"), default="recipe", help="which"
+    )
     return root
 
 

@@ -137,7 +137,7 @@ def commands(command: Command, with_data: Callable[[argparse.ArgumentParser], ar
     made.add_argument("--tiles", metavar="CxR", help="columns and rows, like 4x4")
     made = with_data(command("sheets", _sheets, "list a site's sheets and the files that they come to"))
     made.add_argument("site", help="name or id")
-    made.add_argument("--show", metavar="NAME", help="print one as JSON, for --sheet or another machine")
+    made.add_argument("--show", metavar="NAME", help="print one as JSON, for handoff or another machine")
     made = with_data(command("bake", _bake, "write a site's plain maps"))
     made.add_argument("site", help="name or id")
     made.add_argument("--size", type=int, metavar="PX", help="pixels along the longer side (default: the sheet's)")

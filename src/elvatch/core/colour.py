@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.kernel import inner
+from elvatch.core.kernel import inner, kernel
 
 
 def to_linear(encoded: NDArray[np.float32]) -> NDArray[np.float32]:
@@ -25,10 +25,19 @@ def to_srgb(linear: NDArray[np.float32]) -> NDArray[np.float32]:
 _BYTES = (to_srgb(np.linspace(0, 1, 65536, dtype=np.float32)) * 255 + 0.5).astype(np.uint8)
 
 
+@kernel
+def _look_up_bytes(linear: NDArray[np.float32], out: NDArray[np.uint8]) -> None:
+    for i in range(len(linear)):
+        out[i] = _BYTES[
+            int(min(max(linear[i], np.float32(0.0)), np.float32(1.0)) * np.float32(65535.0) + np.float32(0.5))
+        ]
+
+
 def srgb_bytes(linear: NDArray[np.float32]) -> NDArray[np.uint8]:
     """Encode linear light 0..1 as 8-bit sRGB, to the nearest code within 0.03 of one."""
-    index = (np.clip(linear, 0, 1) * np.float32(65535) + np.float32(0.5)).astype(np.uint16)
-    return _BYTES[index]
+    out = np.empty(linear.shape, np.uint8)
+    _look_up_bytes(linear.reshape(-1), out.reshape(-1))
+    return out
 
 
 @inner

@@ -25,6 +25,8 @@ from elvatch.core.stock.pyramid import HEIGHT, Pyramid
 from elvatch.core.wear import wear_plan
 
 _MIPS = 4 / 3
+MOST_FILES = 8192
+"""Of one sheet."""
 _RGB = ("R", "G", "B", "A")
 
 
@@ -228,7 +230,12 @@ def files_of(sheet: Sheet, source: Source) -> list[File]:
     for entry in sheet.entries:
         _check(sheet, entry, source)
         grid = grid_of(source.recipe.ground, sheet, entry)
-        for tile in tiles_of(source.recipe.ground, sheet, grid):
+        tiles = tiles_of(source.recipe.ground, sheet, grid)
+        if len(out) + len(tiles) * len(_several(source, entry)) > MOST_FILES:
+            raise RefusalError(
+                sheet.name, f"more than {MOST_FILES} files", "as many or fewer", "make fewer tiles or entries"
+            )
+        for tile in tiles:
             out += _tile_files(source, entry, grid, tile, seen)
     _check_names(sheet, out)
     return out

@@ -50,8 +50,7 @@ class ValueKind(NamedTuple):
 
 def lifted(at: Places, material: Material) -> Numbers:
     """Return the elevation of the ground with the relief on it, metres."""
-    out: Numbers = at.elevation_m + material.relief_m * surface.lifts(at.rise())
-    return out
+    return surface.lifted(at.elevation_m, at.rise_east, at.rise_north, material.relief_m)
 
 
 def _emission(of: Band) -> Numbers:

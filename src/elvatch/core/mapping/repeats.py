@@ -181,8 +181,10 @@ def _sampled(
         if draw(seed, column, row, 0) >= strength:
             still += weight
             continue
-        angle = 2.0 * math.pi * draw(seed, column, row, 1) if kind == TURN else 0.0
-        c, s = math.cos(angle), math.sin(angle)
+        c, s = 1.0, 0.0
+        if kind == TURN:
+            angle = 2.0 * math.pi * draw(seed, column, row, 1)
+            c, s = math.cos(angle), math.sin(angle)
         cx, cy = at_corner(column, row)
         cx, cy = cx * PATCH, cy * PATCH
         # turned about its own corner, so that far patches are not swept round

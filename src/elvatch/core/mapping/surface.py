@@ -11,7 +11,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.kernel import inner
+from elvatch.core.kernel import inner, kernel
 
 STEEPEST_DEG = 75.0
 """Steeper ground does not get its whole relief."""
@@ -40,6 +40,25 @@ def normal(rise_e: float, rise_n: float, slope_e: float, slope_n: float) -> tupl
     z = up - rise_e * slope_e - rise_n * slope_n
     length = math.sqrt(x * x + y * y + z * z)
     return x / length, y / length, z / length
+
+
+@kernel
+def _lift_rows(
+    ground_m: NDArray[np.float32], east: NDArray[np.float32], north: NDArray[np.float32],
+    relief_m: NDArray[np.float32], out: NDArray[np.float32],
+) -> None:  # fmt: skip
+    for i in range(len(out)):
+        out[i] = ground_m[i] + relief_m[i] * np.float32(lift(east[i], north[i]))
+
+
+def lifted(
+    ground_m: NDArray[np.float32], east: NDArray[np.float32], north: NDArray[np.float32],
+    relief_m: NDArray[np.float32],
+) -> NDArray[np.float32]:  # fmt: skip
+    """Return the elevation of ground that rises so much east and north with its relief on it, all of shape (n,)."""
+    out = np.empty_like(ground_m)
+    _lift_rows(ground_m, east, north, relief_m, out)
+    return out
 
 
 def lifts(rise: NDArray[np.float32]) -> NDArray[np.float32]:

@@ -7,7 +7,7 @@ import { shown } from "../../parts/number";
 import { useLatest } from "../../parts/use-latest";
 import { usePicture } from "../../parts/use-picture";
 import { useSite } from "../../state/site";
-import { useAsked, useHandoff } from "./sheets";
+import { FORMATS, keepEntry, typeLabel, useAsked, useEntry, useHandoff } from "./sheets";
 
 const WIDE = 236;
 const HIGH = 168;
@@ -36,6 +36,12 @@ export function LookedInto({ sheet, names, entry, landed }: LookedIntoProps) {
   const size = { width: of?.widthPx ?? 1, height: of?.heightPx ?? 1 };
   const window = windowOf(size, centre, zoom);
   const looked = useLooked(sheet, file, landed, window);
+  const current = useEntry();
+  const form = FORMATS.find((one) => one.format === current?.format);
+  const deeper =
+    current?.type === "uint8" && form?.types.includes("uint16")
+      ? () => keepEntry(sheet, current, typeLabel("uint16"), { type: "uint16" })
+      : null;
   return (
     <section
       aria-label="Looked into"
@@ -71,7 +77,7 @@ export function LookedInto({ sheet, names, entry, landed }: LookedIntoProps) {
         }
         onZoom={(by) => setLevel(Math.min(ZOOMS.length - 1, Math.max(0, level + by)))}
       />
-      {looked.value && <Spread looked={looked.value} />}
+      {looked.value && <Spread looked={looked.value} onDeeper={landed ? null : deeper} />}
     </section>
   );
 }
@@ -205,7 +211,7 @@ function valuesAt(looked: Looked, numbers: Float32Array, at: { x: number; y: num
   return `${all.join(" · ")}${unit && ` ${unit}`}`;
 }
 
-function Spread({ looked }: { looked: Looked }) {
+function Spread({ looked, onDeeper }: { looked: Looked; onDeeper: (() => void) | null }) {
   return (
     <ul className="mt-1 grid gap-1">
       {looked.spread.map((one) => {
@@ -224,7 +230,17 @@ function Spread({ looked }: { looked: Looked }) {
               <path d={`M0 22 L${line} L${one.counts.length - 1} 22Z`} fill="var(--color-quiet)" />
             </svg>
             {one.levels > 1 && one.levels < 100 && one.high > one.low && (
-              <span className="text-warn">only {one.levels} different codes; 16 bit has more</span>
+              <span className="text-warn">
+                only {one.levels} different codes
+                {onDeeper && (
+                  <>
+                    {" · "}
+                    <button type="button" className="min-h-6 underline" onClick={onDeeper}>
+                      16 bit
+                    </button>
+                  </>
+                )}
+              </span>
             )}
           </li>
         );

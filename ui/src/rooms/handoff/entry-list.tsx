@@ -18,7 +18,7 @@ export function EntryList({ sheet, lines, thumbs }: EntryListProps) {
   const files = lines?.entries.reduce((sum, one) => sum + one.files, 0);
   return (
     <section aria-label="Entries" className="flex max-h-[46%] min-h-0 shrink-0 flex-col px-3 pt-2.5">
-      <h2 className="heading mb-1 flex justify-between">
+      <h2 className="heading mb-1 flex items-center justify-between">
         <span>
           {sheet.name}
           {files !== undefined && ` · ${files} ${files === 1 ? "file" : "files"}`}

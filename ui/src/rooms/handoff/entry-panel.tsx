@@ -18,7 +18,7 @@ export function EntryPanel({ sheet, entry, line }: EntryPanelProps) {
   const form = FORMATS.find((one) => one.format === entry.format);
   return (
     <section aria-label="Entry" className="min-w-0 overflow-y-auto px-3.5 py-2.5">
-      <h2 className="heading mb-1.5 flex justify-between">
+      <h2 className="heading mb-1 flex items-center justify-between">
         <span>
           {chips(entry)
             .map((one) => one.title)

@@ -129,7 +129,7 @@ function LandedFiles({ site, of, onGone }: { site: string; of: HandedOff; onGone
   const { say } = useSite.getState();
   return (
     <section aria-label="What landed" className="flex max-h-[46%] min-h-0 shrink-0 flex-col px-3 pt-2.5">
-      <h2 className="heading mb-1 flex justify-between">
+      <h2 className="heading mb-1 flex items-center justify-between">
         {of.sheetName} · {of.files.length} {of.files.length === 1 ? "file" : "files"}, {bytes(of.bytes)}
         <span className="figures flex gap-3 text-[12px] font-medium tracking-normal text-ink normal-case">
           <a className="underline" href={api.zipUrl(of.folder)} download>

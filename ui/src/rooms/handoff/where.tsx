@@ -33,7 +33,7 @@ export function Where({ sheet, lines, trouble, job, onWrite, onJob }: WhereProps
       aria-label="Where and how fine"
       className="flex min-h-0 flex-col overflow-y-auto border-r border-rule px-3 py-2.5"
     >
-      <h2 className="heading mb-1.5 flex justify-between">
+      <h2 className="heading mb-1 flex items-center justify-between">
         Where and how fine
         <span className="figures text-[12px] font-medium tracking-normal normal-case">drag a part of the site</span>
       </h2>

@@ -25,7 +25,7 @@ export function layer(id: string, part: Partial<Layer> = {}): Layer {
 export function recipe(...layers: Layer[]): Recipe {
   const stand = { bearing_deg: 0, tilt_deg: 20, distance_m: 50, view_deg: 38 };
   return {
-    version: 7,
+    version: 8,
     ground: {
       width_m: 1000,
       depth_m: 1000,

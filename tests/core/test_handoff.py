@@ -26,6 +26,7 @@ from elvatch.core.handoff import bands, encoding, file_names, job
 from elvatch.core.handoff.listing import files_of
 from elvatch.core.handoff.looking import Looking, Part, landed
 from elvatch.core.handoff.manifest import Manifest
+from elvatch.core.handoff.values import ValueKind
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import CancelledError, RefusalError
 from elvatch.core.rules.evidence import Evidence
@@ -329,9 +330,9 @@ def test_what_was_finished_before_a_stop_is_not_made_again(tmp_path: Path, monke
     asked: list[bands.Inside] = []
     real = bands.Asking.bands
 
-    def counted(self: bands.Asking, grid: places.Grid, where: bands.Inside, with_normals: bool) -> object:
+    def counted(self: bands.Asking, grid: places.Grid, where: bands.Inside, kinds: list[ValueKind]) -> object:
         asked.append(where)
-        return real(self, grid, where, with_normals)
+        return real(self, grid, where, kinds)
 
     monkeypatch.setattr(bands.Asking, "bands", counted)
     # one that was damaged since is made again

@@ -223,7 +223,7 @@ class HandOffs:
         out = self.folder / folder
         self.bake(state.title, state.recipe, sheet, out, run)
         told = {"site": state.id, "at": datetime.now(UTC).isoformat(timespec="seconds")}
-        (out / _LANDED).write_text(json.dumps(told), encoding="utf-8")
+        job.keep(out / _LANDED, json.dumps(told).encode())
         found = self._landed(folder, state)
         if found is None:
             raise RefusalError(folder, "nothing", "what was just written", "write it again")

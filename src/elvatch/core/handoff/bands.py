@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from elvatch.core.cover import function, plan
 from elvatch.core.cover.function import Material
 from elvatch.core.cover.plan import Prepared
+from elvatch.core.document.sheet import ValueName
 from elvatch.core.ground import measures, places
 from elvatch.core.ground.measures import MeasureName, Measures
 from elvatch.core.ground.places import Grid, Places
@@ -19,7 +20,7 @@ from elvatch.core.ground.sampling import resampled, texel_rows
 from elvatch.core.handoff.listing import Source
 from elvatch.core.handoff.normals import normals
 from elvatch.core.handoff.tiles import Tile
-from elvatch.core.handoff.values import Band, lifted
+from elvatch.core.handoff.values import Answer, Band, Family, ValueKind, lifted
 from elvatch.core.parallel import Token
 
 BAND_TEXELS = 96_000
@@ -69,7 +70,7 @@ class _Chunk:
 
 
 class Asking:
-    """Asks a site's cover for bands of tiles.
+    """Asks a site's cover, and the measures of its ground, for bands of tiles.
 
     Parameters
     ----------
@@ -84,17 +85,35 @@ class Asking:
         recipe = source.recipe
         self._prepared: Prepared = plan.prepare(recipe.layers, source.sets, source.evidence, wears=recipe.wears)
         self._water_m = recipe.water.level()
+        self._measures: dict[tuple[Grid, ValueName], Callable[[int, int], Numbers]] = {}
 
-    def bands(self, grid: Grid, where: Inside, with_normals: bool) -> Iterator[tuple[Rows, Band]]:
-        """Yield the rows of a part of a grid from the north, each with what lies there."""
-        if with_normals:
+    def bands(self, grid: Grid, where: Inside, kinds: Iterable[ValueKind]) -> Iterator[tuple[Rows, Band]]:
+        """Yield the rows of a part of a grid from the north, each with what is wanted there."""
+        families = {kind.value: kind.family for kind in kinds}
+        rows_of = {name: self._rows_of(grid, name) for name, family in families.items() if family == "measure"}
+        for rows, answer in self._answers(grid, where, set(families.values())):
+            measured = {name: np.ascontiguousarray(of(*rows)[:, slice(*where.cols)]) for name, of in rows_of.items()}
+            yield rows, Band(answer, {name: values.ravel() for name, values in measured.items()})
+
+    def _rows_of(self, grid: Grid, name: ValueName) -> Callable[[int, int], Numbers]:
+        """Return what gives rows of a measure, made once a grid."""
+        if (grid, name) not in self._measures:
+            self._measures[grid, name] = measure_rows(self._source.measures, _measure_name(name), grid, self._token)
+        return self._measures[grid, name]
+
+    def _answers(self, grid: Grid, where: Inside, families: set[Family]) -> Iterator[tuple[Rows, Answer | None]]:
+        """Yield rows with what the cover answers there, nothing where only measures are wanted."""
+        if "normal" in families:
             yield from self._with_normals(grid, where)
             return
-        for first, last in row_bands(where.rows, where.width):
-            at = places.on_window(self._source.survey, grid, (first, last), where.cols)
-            yield (first, last), Band(at, function.ask(self._prepared, at, self._token), self._water_m)
+        for rows in row_bands(where.rows, where.width):
+            if families <= {"measure"}:
+                yield rows, None
+                continue
+            at = places.on_window(self._source.survey, grid, rows, where.cols)
+            yield rows, Answer(at, function.ask(self._prepared, at, self._token), self._water_m)
 
-    def _with_normals(self, grid: Grid, where: Inside) -> Iterator[tuple[Rows, Band]]:
+    def _with_normals(self, grid: Grid, where: Inside) -> Iterator[tuple[Rows, Answer]]:
         """Yield bands one behind what was asked: a normal needs the row below."""
         above: _Edge | None = None
         waiting: _Chunk | None = None
@@ -102,11 +121,12 @@ class Asking:
         for rows in row_bands(around.rows, around.width):
             asked = self._chunk(grid, rows, around.cols)
             if waiting is not None:
-                yield self._band(grid, where, above, waiting, (asked.heights[:1], asked.ground[:1]))
+                yield self._answer(grid, where, above, waiting, (asked.heights[:1], asked.ground[:1]))
                 above = waiting.heights[-1:], waiting.ground[-1:]
             waiting = asked
-        if waiting is not None:
-            yield self._band(grid, where, above, waiting, None)
+        # the last may be nothing but what the one before it needed
+        if waiting is not None and waiting.rows[0] < where.rows[1]:
+            yield self._answer(grid, where, above, waiting, None)
 
     def _chunk(self, grid: Grid, rows: Rows, cols: Rows) -> _Chunk:
         at = places.on_window(self._source.survey, grid, rows, cols)
@@ -115,9 +135,9 @@ class Asking:
         heights = lifted(at, material).reshape(shape)
         return _Chunk(rows, cols, at, material, heights, at.elevation_m.reshape(shape))
 
-    def _band(
+    def _answer(
         self, grid: Grid, where: Inside, above: _Edge | None, of: _Chunk, below: _Edge | None
-    ) -> tuple[Rows, Band]:
+    ) -> tuple[Rows, Answer]:
         """Return those rows of a chunk that are wanted, with their normals."""
         first, last = max(of.rows[0], where.rows[0]), min(of.rows[1], where.rows[1])
         # beside the site's edges the outermost texels are their own neighbours
@@ -133,7 +153,7 @@ class Asking:
         )
         at, material = _cut(of, slice(first - of.rows[0], last - of.rows[0]), where.cols)
         flat = (last - first) * where.width, 3
-        return (first, last), Band(at, material, self._water_m, whole.reshape(flat), against.reshape(flat))
+        return (first, last), Answer(at, material, self._water_m, whole.reshape(flat), against.reshape(flat))
 
 
 def _wider(of: Rows, count: int) -> Rows:
@@ -175,7 +195,16 @@ def _cut(of: _Chunk, rows: slice, cols: Rows) -> tuple[Places, Material]:
     return Places(*map(cut, of.at)), Material(*map(cut, of.material))  # type: ignore[arg-type]
 
 
+def _measure_name(of: ValueName) -> MeasureName:
+    """Return a value that is a measure, as one."""
+    for name in measures.NAMES:
+        if name == of:
+            return name
+    raise ValueError(f"{of} is no measure")
+
+
 def row_bands(rows: Rows, width: int) -> Iterator[Rows]:
+    """Yield stretches of rows that are asked at once, of so many texels each."""
     step = max(4, BAND_TEXELS // width)
     for first in range(rows[0], rows[1], step):
         yield first, min(first + step, rows[1])

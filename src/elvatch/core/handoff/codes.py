@@ -8,12 +8,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import colour
-from elvatch.core.document.sheet import MapsEntry, ValueName
+from elvatch.core.document.sheet import MapsEntry
 from elvatch.core.formats.written import SampleType
 from elvatch.core.handoff import splat
 from elvatch.core.handoff.encoding import encoded
 from elvatch.core.handoff.listing import File, Held
-from elvatch.core.handoff.values import KINDS, Band
+from elvatch.core.handoff.values import KINDS, Answer, Band
 from elvatch.core.kernel import kernel
 
 Numbers = NDArray[np.float32]
@@ -59,8 +59,8 @@ def _colour(values: Numbers, held: Held, entry: MapsEntry) -> Codes:
     return whole(out, entry.type) if fits else out.astype(entry.type)
 
 
-def _weights(band: Band, file: File) -> Codes:
-    shares = band.material.shares
+def _weights(answer: Answer, file: File) -> Codes:
+    shares = answer.material.shares
     if file.entry.strongest:
         shares = splat.strongest(shares, file.entry.strongest)
     if not _is_whole(file.entry.type):
@@ -71,9 +71,7 @@ def _weights(band: Band, file: File) -> Codes:
     return four.astype(file.entry.type)
 
 
-def values_of(
-    file: File, k: int, band: Band | None, measured: Mapping[ValueName, Numbers], layers: Mapping[str, int]
-) -> Numbers:
+def values_of(file: File, k: int, band: Band, layers: Mapping[str, int]) -> Numbers:
     """Return what slot ``k`` of a file is of in a band, in its unit, shape (n,) or (n, 3).
 
     Parameters
@@ -84,42 +82,39 @@ def values_of(
         Which of its entry's slots.
     band : Band
         What lies there.
-    measured : mapping
-        Measures at the same places.
     layers : mapping
         Which column of the shares a layer's id has.
     """
     slot = file.entry.holds[k]
     kind = KINDS[slot.of]
-    if slot.of in measured:
-        return measured[slot.of]
-    if band is None:
+    if slot.of in band.measured:
+        return band.measured[slot.of]
+    answer = band.answer
+    if answer is None:
         raise ValueError(f"{kind.title} was not asked for")
     if slot.of in ("share", "shares"):
-        return band.material.shares[:, layers[slot.layer] if slot.layer is not None else file.layer]
+        return answer.material.shares[:, layers[slot.layer] if slot.layer is not None else file.layer]
     if kind.family == "normal":
-        found = band.against if file.entry.against == "ground" else band.whole
+        found = answer.against if file.entry.against == "ground" else answer.whole
         if found is None:
             raise ValueError("normals were not asked for")
         return found
     if kind.numbers is None:
         raise ValueError(f"{kind.title} is no number by itself")
-    return kind.numbers(band)
+    return kind.numbers(answer)
 
 
-def codes_of(
-    file: File, band: Band | None, measured: Mapping[ValueName, Numbers], layers: Mapping[str, int]
-) -> Codes:
+def codes_of(file: File, band: Band, layers: Mapping[str, int]) -> Codes:
     """Return a band of a file as it is stored, shape (n, channels); see :func:`values_of`."""
     entry = file.entry
-    if band is not None and entry.holds[0].of == "weights":
-        return _weights(band, file)
+    if band.answer is not None and entry.holds[0].of == "weights":
+        return _weights(band.answer, file)
     parts: list[Codes] = []
     channel = 0
     for k, slot in enumerate(entry.holds):
         kind, held = KINDS[slot.of], file.held[channel]
         channel += kind.channels
-        values = values_of(file, k, band, measured, layers)
+        values = values_of(file, k, band, layers)
         if kind.family == "normal" and entry.green == "down":
             values = values * np.array([1, -1, 1], np.float32)
         part = _colour(values, held, entry) if kind.family == "colour" else stored(values, held, entry.type)

@@ -25,11 +25,11 @@ from numpy.typing import NDArray
 from pydantic import TypeAdapter, ValidationError
 
 from elvatch.core import digest
-from elvatch.core.document.sheet import Sheet, ValueName
+from elvatch.core.document.sheet import Sheet
 from elvatch.core.formats.written import FORMS
 from elvatch.core.ground.places import Grid
 from elvatch.core.handoff import bands, codes, ranges
-from elvatch.core.handoff.bands import Asking, Inside, Numbers
+from elvatch.core.handoff.bands import Asking
 from elvatch.core.handoff.listing import File, Source, files_of
 from elvatch.core.handoff.manifest import FILE_NAME, FileSaid, covered_by, manifest_of, said
 from elvatch.core.handoff.tiles import Tile
@@ -264,24 +264,16 @@ class _Work:
         self._source, self._part, self._run = source, part, run
         self._asking = Asking(source, run.token)
         self._layers = {layer.id: k for k, layer in enumerate(source.shown)}
-        self._measures: dict[tuple[Grid, ValueName], ranges.RowsOf] = {}
         tiles = dict.fromkeys(map(_by_tile_only, files))
         self._tiles, self._whole = len(tiles), sum(tile.width * tile.height for _, tile in tiles)
         self._texels, self._finished = 0, 0
-        self._found = ranges.found(files, self._asking, self._rows_of, self._layers)
+        self._found = ranges.found(files, self._asking, self._layers)
 
     def skip(self, grid: Grid, tile: Tile) -> None:
         """Count a tile that stands already."""
         del grid
         self._texels += tile.width * tile.height
         self._finished += 1
-
-    def _rows_of(self, grid: Grid, name: ValueName) -> ranges.RowsOf:
-        """Return what gives rows of a measure, made once a grid."""
-        if (grid, name) not in self._measures:
-            measure = ranges.measure_name(name)
-            self._measures[grid, name] = bands.measure_rows(self._source.measures, measure, grid, self._run.token)
-        return self._measures[grid, name]
 
     def tile(self, grid: Grid, tile: Tile, files: list[File]) -> dict[str, FileSaid]:
         """Write the files of one tile; return what they are."""
@@ -293,13 +285,10 @@ class _Work:
             writing = [_Writing(file, self._part, stack) for file in files]
             pool = stack.enter_context(background_pool(2, "encode"))
             waiting: list[Future[None]] = []
-            for rows, band, measured in self._bands(grid, where, files):
+            for rows, band in self._asking.bands(grid, where, [KINDS[one.of] for file in files for one in file.held]):
 
-                def encode(
-                    one: _Writing, rows: tuple[int, int] = rows, band: Band | None = band,
-                    measured: dict[ValueName, Numbers] = measured,
-                ) -> None:  # fmt: skip
-                    one.write(rows, codes.codes_of(one.file, band, measured, self._layers))
+                def encode(one: _Writing, rows: tuple[int, int] = rows, band: Band = band) -> None:
+                    one.write(rows, codes.codes_of(one.file, band, self._layers))
 
                 for future in waiting:
                     future.result()
@@ -313,27 +302,6 @@ class _Work:
         self._finished += 1
         self._run.step(name, self._finished, self._tiles)
         return {one.name: one for one in told}
-
-    def _bands(
-        self, grid: Grid, where: Inside, files: Sequence[File]
-    ) -> Iterator[tuple[tuple[int, int], Band | None, dict[ValueName, Numbers]]]:
-        """Yield rows, what lies there, and the measures there that are wanted."""
-        kinds = {KINDS[one.of] for file in files for one in file.held}
-        names = [kind.value for kind in kinds if kind.family == "measure"]
-        rows_of = {name: self._rows_of(grid, name) for name in names}
-
-        def measured(rows: tuple[int, int]) -> dict[ValueName, Numbers]:
-            return {
-                name: np.ascontiguousarray(of(*rows)[:, slice(*where.cols)]).ravel() for name, of in rows_of.items()
-            }
-
-        if len(names) == len(kinds):
-            for rows in bands.row_bands(where.rows, where.width):
-                yield rows, None, measured(rows)
-            return
-        normal = any(kind.family == "normal" for kind in kinds)
-        for rows, band in self._asking.bands(grid, where, normal):
-            yield rows, band, measured(rows)
 
 
 def _move_into_place(names: list[str], part: Path, out: Path) -> list[Path]:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import base64
-from collections.abc import Callable, Mapping
 from dataclasses import replace
 from pathlib import Path
 from typing import Any, NamedTuple
@@ -11,7 +10,6 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.document.sheet import ValueName
 from elvatch.core.formats import png
 from elvatch.core.formats.written import FORMS, Image
 from elvatch.core.ground.places import Grid
@@ -19,7 +17,6 @@ from elvatch.core.handoff import bands, codes
 from elvatch.core.handoff.bands import Asking, Inside, Numbers
 from elvatch.core.handoff.listing import File, Held, Source
 from elvatch.core.handoff.manifest import FileSaid
-from elvatch.core.handoff.ranges import measure_name
 from elvatch.core.handoff.values import KINDS, Band
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import RefusalError
@@ -30,7 +27,6 @@ _BINS = 64
 _BLOCKS, _BLOCK_PX = 4, 32
 _THUMB_PX = 48
 _STRETCHED = ("metres", "measure")
-_Asked = list[tuple[Band, Mapping[ValueName, Numbers]]]
 
 
 class Part(NamedTuple):
@@ -151,10 +147,9 @@ class Looking:
     """
 
     def __init__(self, source: Source, token: Token) -> None:
-        self._source, self._token = source, token
+        self._source = source
         self._asking = Asking(source, token)
         self._layers = {layer.id: k for k, layer in enumerate(source.shown)}
-        self._measures: dict[tuple[Grid, ValueName], Callable[[int, int], Numbers]] = {}
 
     def into(self, file: File, part: Part) -> LookedInto:
         """Return a part of a file as it will be; of several texels a pixel all are asked for as one."""
@@ -201,24 +196,12 @@ class Looking:
             out.append(Thumb(file.entry.id, _base64(_pixels(seen))))
         return out
 
-    def _asked(self, files: tuple[File, ...], grid: Grid, where: Inside) -> _Asked:
-        kinds = {KINDS[one.of] for file in files for one in file.held}
-        rows_of = {kind.value: self._rows_of(grid, kind.value) for kind in kinds if kind.family == "measure"}
-        normal = any(kind.family == "normal" for kind in kinds)
-        out: _Asked = []
-        for rows, band in self._asking.bands(grid, where, normal):
-            measured = {name: np.ascontiguousarray(of(*rows)[:, slice(*where.cols)]) for name, of in rows_of.items()}
-            out.append((band, {name: values.ravel() for name, values in measured.items()}))
-        return out
+    def _asked(self, files: tuple[File, ...], grid: Grid, where: Inside) -> list[Band]:
+        kinds = [KINDS[one.of] for file in files for one in file.held]
+        return [band for _rows, band in self._asking.bands(grid, where, kinds)]
 
-    def _rows_of(self, grid: Grid, name: ValueName) -> Callable[[int, int], Numbers]:
-        if (grid, name) not in self._measures:
-            measures = self._source.measures
-            self._measures[grid, name] = bands.measure_rows(measures, measure_name(name), grid, self._token)
-        return self._measures[grid, name]
-
-    def _codes(self, file: File, asked: _Asked) -> codes.Codes:
-        found = [codes.codes_of(file, band, measured, self._layers) for band, measured in asked]
+    def _codes(self, file: File, asked: list[Band]) -> codes.Codes:
+        found = [codes.codes_of(file, band, self._layers) for band in asked]
         return np.concatenate(found, dtype=np.dtype(file.entry.type))
 
 

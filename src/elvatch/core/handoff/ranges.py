@@ -2,41 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from typing import Protocol, get_args
 
 import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.document.sheet import ValueName
-from elvatch.core.ground.measures import MeasureName
-from elvatch.core.ground.places import Grid
 from elvatch.core.handoff.bands import Asking, Inside
 from elvatch.core.handoff.codes import values_of
 from elvatch.core.handoff.listing import File, Held
 from elvatch.core.handoff.values import KINDS
 
-RowsOf = Callable[[int, int], NDArray[np.float32]]
 Span = tuple[float, float]
 _Key = tuple[str, ValueName, str]
 _RANGED = ("metres", "measure", "share")
-
-
-class RowsOnGrid(Protocol):
-    """Gives what gives rows of a measure on a grid."""
-
-    def __call__(self, grid: Grid, name: ValueName) -> RowsOf:
-        """Return it."""
-
-
-def measure_name(of: ValueName) -> MeasureName:
-    """Return a value that is a measure, as one."""
-    for name in get_args(MeasureName):
-        if name == of:
-            found: MeasureName = name
-            return found
-    raise ValueError(f"{of} is no measure")
 
 
 class Found:
@@ -61,7 +41,7 @@ def _wants(file: File) -> list[int]:
     ]
 
 
-def found(files: Sequence[File], asking: Asking, rows_of: RowsOnGrid, layers: Mapping[str, int]) -> Found:
+def found(files: Sequence[File], asking: Asking, layers: Mapping[str, int]) -> Found:
     """Look at all texels of the entries whose range is to be found.
 
     Parameters
@@ -69,9 +49,7 @@ def found(files: Sequence[File], asking: Asking, rows_of: RowsOnGrid, layers: Ma
     files : sequence of File
         All of a hand-off.
     asking : Asking
-        Asks the cover.
-    rows_of : callable
-        Gives measures.
+        Asks the cover and the ground.
     layers : mapping
         Which column of the shares a layer's id has.
     """
@@ -85,15 +63,12 @@ def found(files: Sequence[File], asking: Asking, rows_of: RowsOnGrid, layers: Ma
         )
         # files of one entry differ in their tile, which does not matter, and in their layer, which does
         each = {(file.entry.id, file.layer): file for file in here}.values()
-        for rows, band in asking.bands(grid, where, False):
+        kinds = [KINDS[file.entry.holds[k].of] for file in each for k in _wants(file)]
+        for _rows, band in asking.bands(grid, where, kinds):
             for file in each:
                 for k in _wants(file):
-                    of = file.entry.holds[k].of
-                    measured = (
-                        {of: rows_of(grid, of)(*rows)[:, slice(*where.cols)]} if KINDS[of].family == "measure" else {}
-                    )
-                    values = values_of(file, k, band, measured, layers)
-                    _widen(spans, (file.entry.id, of, _layer_of(file, k)), values)
+                    key = file.entry.id, file.entry.holds[k].of, _layer_of(file, k)
+                    _widen(spans, key, values_of(file, k, band, layers))
     return Found({key: (low, high if high > low else low + 1.0) for key, (low, high) in spans.items()})
 
 

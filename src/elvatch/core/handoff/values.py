@@ -6,7 +6,7 @@ Another value of the whole cover is one entry in :data:`KINDS` beside its name i
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Literal, NamedTuple
 
 import numpy as np
@@ -24,15 +24,22 @@ Family = Literal["colour", "normal", "share", "metres", "weights", "measure"]
 of their own, weights sum exactly, measures have their units."""
 
 
-class Band(NamedTuple):
-    """Places of a band of texels, what lies there, up to where water stands (None for none), and normals of the whole
-    and against the ground, shape (n, 3), where they are wanted."""
+class Answer(NamedTuple):
+    """What the cover answers at the places of a band: what lies there, up to where water stands (None for none), and
+    normals of the whole and against the ground, shape (n, 3), where they are wanted."""
 
     at: Places
     material: Material
     water_m: float | None
     whole: Numbers | None = None
     against: Numbers | None = None
+
+
+class Band(NamedTuple):
+    """A band of texels: what the cover answers, None where nothing of it is wanted, and the measures wanted."""
+
+    answer: Answer | None
+    measured: Mapping[ValueName, Numbers]
 
 
 class ValueKind(NamedTuple):
@@ -45,7 +52,7 @@ class ValueKind(NamedTuple):
     unit: str
     family: Family
     channels: int = 1
-    numbers: Callable[[Band], Numbers] | None = None
+    numbers: Callable[[Answer], Numbers] | None = None
 
 
 def lifted(at: Places, material: Material) -> Numbers:
@@ -53,13 +60,13 @@ def lifted(at: Places, material: Material) -> Numbers:
     return surface.lifted(at.elevation_m, at.rise_east, at.rise_north, material.relief_m)
 
 
-def _emission(of: Band) -> Numbers:
+def _emission(of: Answer) -> Numbers:
     if len(of.material.emission):
         return of.material.emission
     return np.zeros((len(of.at.x_m), 3), np.float32)
 
 
-def _water(of: Band) -> Numbers:
+def _water(of: Answer) -> Numbers:
     return np.asarray(of.at.elevation_m < (-np.inf if of.water_m is None else of.water_m), np.float32)
 
 

@@ -45,7 +45,7 @@ _NUMBERED: tuple[type[BaseModel], ...] = (
     fit.Repeats, fit.NearDetail, fit.Lie, fit.Fit, recipe.Layer, recipe.Edge, recipe.Look, recipe.Stand, light.Light,
     light.Mist, light.When, light.ImageLight, water.Water, wear.Range, wear.AlongLevels, wear.AlongPath,
     wear.ByRelief, wear.Blend, wear.Colouring, wear.Relief, wear.Effects, wear.Laid, Filed, StillAsk,
-    Tiling,
+    Tiling, MapsEntry,
 )  # fmt: skip
 
 

@@ -4698,6 +4698,24 @@ export const CATALOGUE: Catalogue = {
           "usual": null
         }
       }
+    ],
+    "MapsEntry": [
+      {
+        "field": "longer_px",
+        "usual": 0.0,
+        "shown": {
+          "label": "Own size",
+          "unit": "px",
+          "least": 0.0,
+          "most": 32769.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "Longer side; 0 is as the sheet",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
     ]
   },
   "nominal": {

@@ -106,7 +106,9 @@ class MapsEntry(Part):
     )
     low_byte_first: bool = Field(default=True, description="Of RAW files of more than 8 bits")
     strongest: Literal[0, 4] = Field(default=0, description="Weights of only the four strongest layers; 0 of all")
-    longer_px: int = Field(default=0, ge=0, le=MOST_PX + 1, description="Its own size; 0 is as fine as the sheet")
+    longer_px: Annotated[int, Shown("Own size", "px", 0, MOST_PX + 1, 1, hint="Longer side; 0 is as the sheet")] = (
+        Field(default=0, ge=0, le=MOST_PX + 1, description="Its own size; 0 is as fine as the sheet")
+    )
     corners: bool = Field(default=False, description="Samples stand on the corners of the site, as heights do")
 
 

@@ -11,6 +11,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any, BinaryIO, Literal, NamedTuple, Protocol
 
+import imagecodecs
 import numpy as np
 import simplejpeg
 import tifffile
@@ -184,14 +185,14 @@ def _webp(rows: Rows) -> bytes:
     return out.getvalue()
 
 
-def _pillow_bands(path: Path, image: Image) -> Iterator[Rows]:
-    most, PillowImage.MAX_IMAGE_PIXELS = PillowImage.MAX_IMAGE_PIXELS, None
-    try:
-        with PillowImage.open(path) as opened:
-            rows = np.asarray(opened)
-    finally:
-        PillowImage.MAX_IMAGE_PIXELS = most
-    yield rows.reshape(image.height, image.width, -1)[..., : image.channels]
+def _whole_bands(decode: Callable[[bytes], Any]) -> Callable[[Path, Image], Iterator[Rows]]:
+    """Return what reads a format whose coder wants all of an image at once; it is never larger than was written."""
+
+    def bands(path: Path, image: Image) -> Iterator[Rows]:
+        rows = np.asarray(decode(path.read_bytes()))
+        yield rows.reshape(image.height, image.width, -1)[..., : image.channels]
+
+    return bands
 
 
 def _tga_header(image: Image) -> bytes:
@@ -274,9 +275,11 @@ FORMS: dict[FormatName, Form] = {form.name: form for form in (
     Form("exr", "EXR", "exr", ("float16", "float32"), (1, 2, 3, 4), 0.7,
          lambda path, of: exr_rows.Writer(path, of.width, of.height, of.names, of.type, of.primaries),
          lambda path, of: exr_rows.bands(path, of.names, of.type, _rows_a_band(of))),
-    Form("jpeg", "JPEG", "jpg", ("uint8",), (1, 3), 0.2, lambda path, of: _Whole(path, of, _jpeg), _pillow_bands,
+    Form("jpeg", "JPEG", "jpg", ("uint8",), (1, 3), 0.2, lambda path, of: _Whole(path, of, _jpeg),
+         _whole_bands(imagecodecs.jpeg_decode),
          _WHOLE_PX, False),
-    Form("webp", "WebP", "webp", ("uint8",), (3, 4), 0.3, lambda path, of: _Whole(path, of, _webp), _pillow_bands,
+    Form("webp", "WebP", "webp", ("uint8",), (3, 4), 0.3, lambda path, of: _Whole(path, of, _webp),
+         _whole_bands(imagecodecs.webp_decode),
          _WHOLE_PX),
     Form("tga", "TGA", "tga", ("uint8",), (1, 3, 4), 1.0, _Tga,
          lambda path, of: (_turned(rows) for rows in _plain_bands(path, of, 18)), 65_535),

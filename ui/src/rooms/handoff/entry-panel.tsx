@@ -5,6 +5,7 @@ import type { Entry, Sheet, SheetLines, Slot } from "../../api/handoff";
 import { CATALOGUE } from "../../generated/catalogue";
 import { Num } from "../../parts/number";
 import { Segments } from "../../parts/segments";
+import { numberOf } from "../../state/numbers";
 import { useSite } from "../../state/site";
 import { channelsOf, chips, FORMATS, inEntry, isColoured, keepEntry, keepSheet, kindOf, typeLabel } from "./sheets";
 
@@ -190,12 +191,8 @@ function Size({ sheet, entry }: { sheet: Sheet; entry: Entry }) {
       <span>Size</span>
       <span className="flex items-center gap-2">
         <Num
-          label="Own size, longer side; 0 as the sheet"
+          {...numberOf("MapsEntry", "longer_px")}
           value={entry.longer_px}
-          unit="px"
-          least={0}
-          most={32_769}
-          step={1}
           onMove={(value) => preview(set(value))}
           onKeep={(value) => keep(`${sheet.name}: own size`, set(value))}
           onDrop={drop}

@@ -14,7 +14,8 @@ import { useAsk } from "../ground/use-ask";
 import { bytes, inSheet, keepSheet } from "./sheets";
 
 const ROOM = { width: 378, height: 364 };
-const MOST_PX = 32_768;
+/** Texels along the longer side: a grid on corners has one more. */
+const MOST_PX = numberOf("MapsEntry", "longer_px").most - 1;
 
 type Region = NonNullable<Sheet["region"]>;
 

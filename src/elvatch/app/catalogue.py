@@ -15,7 +15,7 @@ from elvatch.core.document import begin, begin_layer, begin_sheet, fit, light, m
 from elvatch.core.document.fit import NearDetail
 from elvatch.core.document.recipe import Layer
 from elvatch.core.document.rule import Clause
-from elvatch.core.document.sheet import VALUES, Encoding, MapsEntry, Tiling, ValueName
+from elvatch.core.document.sheet import VALUES, Encoding, MapsEntry, Slot, Tiling, ValueName
 from elvatch.core.document.wear import AlongLevels, BlendMode, Effects, Tinting
 from elvatch.core.formats import written
 from elvatch.core.formats.written import FormatName, SampleType
@@ -45,7 +45,7 @@ _NUMBERED: tuple[type[BaseModel], ...] = (
     fit.Repeats, fit.NearDetail, fit.Lie, fit.Fit, recipe.Layer, recipe.Edge, recipe.Look, recipe.Stand, light.Light,
     light.Mist, light.When, light.ImageLight, water.Water, wear.Range, wear.AlongLevels, wear.AlongPath,
     wear.ByRelief, wear.Blend, wear.Colouring, wear.Relief, wear.Effects, wear.Laid, Filed, StillAsk,
-    Tiling, MapsEntry,
+    Tiling, MapsEntry, Slot,
 )  # fmt: skip
 
 

@@ -4716,6 +4716,40 @@ export const CATALOGUE: Catalogue = {
           "usual": null
         }
       }
+    ],
+    "Slot": [
+      {
+        "field": "low",
+        "usual": 0.0,
+        "shown": {
+          "label": "From",
+          "unit": "",
+          "least": -1000000.0,
+          "most": 1000000.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "high",
+        "usual": 1.0,
+        "shown": {
+          "label": "To",
+          "unit": "",
+          "least": -1000000.0,
+          "most": 1000000.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
     ]
   },
   "nominal": {

@@ -75,8 +75,12 @@ class Slot(Part):
     layer: PartId | None = None
     inverted: bool = False
     range: Ranged = "usual"
-    low: float = Field(default=0.0, description="What the lowest code stands for, of an own range")
-    high: float = Field(default=1.0, description="What the highest code stands for")
+    low: Annotated[float, Shown("From", "", -1e6, 1e6, 0.01, 2)] = Field(
+        default=0.0, description="What the lowest code stands for, of an own range"
+    )
+    high: Annotated[float, Shown("To", "", -1e6, 1e6, 0.01, 2)] = Field(
+        default=1.0, description="What the highest code stands for"
+    )
 
     @model_validator(mode="after")
     def _consistent(self) -> Self:

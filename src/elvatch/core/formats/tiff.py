@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import io
-import os
 from collections.abc import Callable, Iterator
-from pathlib import Path
 from typing import BinaryIO
 
 import numpy as np
@@ -83,52 +81,6 @@ def _cell(page: tifffile.TiffPage) -> tuple[float, float] | None:
 
 
 TILE = 256
-
-
-class Writer:
-    """Writes 32-bit floats row by row as they come, north first, uncompressed.
-
-    Parameters
-    ----------
-    path : Path
-        The file; made or replaced.
-    width, height : int
-        Size in pixels.
-    about : str
-        What the values are, with their unit; kept in the file.
-    """
-
-    def __init__(self, path: Path, width: int, height: int, about: str) -> None:
-        told = about.encode("ascii", "replace").decode()
-        found = tifffile.imwrite(
-            path, None, shape=(height, width), dtype="<f4", photometric="minisblack", description=told, metadata=None,
-            returnoffset=True, byteorder="<",
-        )  # fmt: skip
-        if found is None:
-            raise ValueError("the values of a map stand in one piece")
-        # written row by row, never mapped: on a full disk writing to a map of a file ends the process
-        self._stream = path.open("r+b")
-        self._stream.seek(found[0])
-        self._left, self._width = height, width
-
-    def write(self, rows: NDArray[np.float32]) -> None:
-        """Add rows of shape (n, width)."""
-        if rows.shape[1] != self._width:
-            raise ValueError(f"rows of {rows.shape[1]} values, not {self._width}")
-        self._stream.write(np.ascontiguousarray(rows, "<f4").data)
-        self._left -= len(rows)
-
-    def finish(self) -> None:
-        """Write what is left; the file is whole and on disk after this."""
-        if self._left != 0:
-            raise ValueError(f"{self._left} rows are missing")
-        self._stream.flush()
-        os.fsync(self._stream.fileno())
-        self._stream.close()
-
-    def close(self) -> None:
-        """Let go of the file, whole or not."""
-        self._stream.close()
 
 
 def write(

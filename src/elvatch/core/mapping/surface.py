@@ -81,13 +81,3 @@ def normals(rise: NDArray[np.float32], slope: NDArray[np.float32]) -> NDArray[np
     made = np.concatenate([level, vertical], axis=1)
     out: NDArray[np.float32] = (made / np.linalg.norm(made, axis=1, keepdims=True)).astype(np.float32)
     return out
-
-
-def along_ground(rise: NDArray[np.float32], slope: NDArray[np.float32]) -> NDArray[np.float32]:
-    """Return the relief's slopes in the ground's own frame, as a normal map over the ground holds them.
-
-    Its axes are the ground's own steps east and north, unit long; shape (n, 2).
-    """
-    vertical = (rise * slope).sum(axis=1, keepdims=True)
-    out: NDArray[np.float32] = ((slope + rise * vertical) / np.sqrt(1.0 + rise * rise)).astype(np.float32)
-    return out

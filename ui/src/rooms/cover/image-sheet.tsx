@@ -1,5 +1,6 @@
 /** Images as masks: brought in, taken apart side by side, each channel made a layer, a clause, or a layer's weight. */
 
+import { newId } from "../../parts/new-id";
 import { useState } from "react";
 import * as api from "../../api/client";
 import type { MaskImageFacts } from "../../api/types";
@@ -11,7 +12,7 @@ import { useSite, type Ruled } from "../../state/site";
 import { made } from "./clauses";
 import { added, inRule } from "./edit-rule";
 import { CATALOGUE } from "../../generated/catalogue";
-import { newId, newLayer } from "./new-layer";
+import { newLayer } from "./new-layer";
 
 type Channel = MaskImageFacts["channels"][number]["channel"];
 interface Brought {

@@ -1,9 +1,9 @@
 /** Laying a set on the column: it begins where such material lies, and its share is told where its rule stands. */
 
+import { newId } from "../../parts/new-id";
 import * as api from "../../api/client";
 import type { SetLine } from "../../api/stock";
 import { useSite } from "../../state/site";
-import { newId } from "./new-layer";
 
 /** Lay a set; `at` is how many layers are below it, on top where it is left out. */
 export function lay(set: Pick<SetLine, "name" | "title">, at?: number): void {

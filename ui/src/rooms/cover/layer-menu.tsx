@@ -1,11 +1,12 @@
 /** What can be done with one layer: its name, its place, copies, groups, taking it away. */
 
+import { newId } from "../../parts/new-id";
 import { useState } from "react";
 import type { Layer } from "../../generated/recipe";
 import { MoreMenu } from "../../parts/more-menu";
 import { inLayer, useSite } from "../../state/site";
 import { useTools } from "../../state/tools";
-import { grouped, newId } from "./new-layer";
+import { grouped } from "./new-layer";
 import { withoutLayer } from "./wear/wear-order";
 
 export function LayerMenu({ layer, index, onName }: { layer: Layer; index: number; onName: () => void }) {

@@ -1,15 +1,10 @@
 /** New layers, and what groups of them are. */
 
+import { newId } from "../../parts/new-id";
 import type { SetLine } from "../../api/stock";
 import { CATALOGUE } from "../../generated/catalogue";
 import type { Fit, Layer, Recipe } from "../../generated/recipe";
 import type { Clause } from "./clauses";
-
-export const newId = () =>
-  crypto
-    .getRandomValues(new Uint32Array(2))
-    .reduce((text, n) => text + n.toString(36), "")
-    .slice(0, 12);
 
 const NEW = CATALOGUE.layer;
 

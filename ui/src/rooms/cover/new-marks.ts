@@ -1,10 +1,10 @@
 /** New masks and paths with the clause that reads them, as one change. */
 
+import { newId } from "../../parts/new-id";
 import type { Recipe } from "../../generated/recipe";
 import type { Ruled } from "../../state/site";
 import { made, type Single } from "./clauses";
 import { added, inRule } from "./edit-rule";
-import { newId } from "./new-layer";
 
 function freeName(wanted: string, taken: readonly { name: string }[]): string {
   const plain = wanted.slice(0, 72);

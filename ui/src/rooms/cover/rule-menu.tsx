@@ -1,10 +1,10 @@
 /** A rule kept under a name, used again, copied to other layers, written as an image. */
 
+import { newId } from "../../parts/new-id";
 import { useState } from "react";
 import type { KeptRule } from "../../generated/recipe";
 import { Panel } from "../../parts/panel";
 import { inRuled, useSite, type Ruled } from "../../state/site";
-import { newId } from "./new-layer";
 import { saveImage } from "./save-image";
 
 export function RuleMenu({ layer, opacity }: { layer: Ruled; opacity: number }) {

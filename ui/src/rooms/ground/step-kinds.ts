@@ -1,5 +1,6 @@
 /** The kinds of steps as the catalogue tells them, and new steps as a ground's facts begin them. */
 
+import { newId } from "../../parts/new-id";
 import type { Beginnings, NumberField, StepKind as KindOfStep } from "../../generated/answers";
 import { CATALOGUE } from "../../generated/catalogue";
 import type { Ground } from "../../generated/recipe";
@@ -15,11 +16,6 @@ export const CHARACTERS = CATALOGUE.characters.map((value) => ({
   label: value.charAt(0).toUpperCase() + value.slice(1),
 }));
 
-export const newId = () =>
-  crypto
-    .getRandomValues(new Uint32Array(2))
-    .reduce((text, n) => text + n.toString(36), "step")
-    .slice(0, 16);
 export const dice = () => (crypto.getRandomValues(new Uint32Array(1))[0] ?? 1) % 100_000;
 
 /** A new step that already does something sensible on the ground that these beginnings are of. */

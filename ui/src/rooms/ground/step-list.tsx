@@ -1,5 +1,6 @@
 /** The source and the steps on top of it, in the order in which they are done. */
 
+import { newId } from "../../parts/new-id";
 import { useRef, useState } from "react";
 import type { Ground } from "../../generated/recipe";
 import { DragHandle, reordered, rowsAbove } from "../../parts/drag-handle";
@@ -7,7 +8,7 @@ import { Panel } from "../../parts/panel";
 import { useBeginnings } from "../../state/ground";
 import { useSite } from "../../state/site";
 import { inStep, useGroundRoom, withSteps } from "../../state/steps";
-import { KINDS, ORDER, newId, newStep, type Step, type StepKind } from "./step-kinds";
+import { KINDS, ORDER, newStep, type Step, type StepKind } from "./step-kinds";
 
 export function StepList() {
   const ground = useSite((s) => s.shown?.ground);

@@ -1,11 +1,12 @@
 /** The entries of a sheet: what each holds, how it is stored, how large it comes to. */
 
+import { newId } from "../../parts/new-id";
 import { useState } from "react";
 import type { Entry, Sheet, SheetLines, Thumb } from "../../api/handoff";
 import { CATALOGUE } from "../../generated/catalogue";
 import { Panel } from "../../parts/panel";
 import { usePicture } from "../../parts/use-picture";
-import { bytes, chips, keepSheet, newId, storedAs, useEntry, useHandoff } from "./sheets";
+import { bytes, chips, keepSheet, storedAs, useEntry, useHandoff } from "./sheets";
 
 interface EntryListProps {
   sheet: Sheet;

@@ -365,20 +365,22 @@ interface RangePartsProps {
 
 function RangeParts({ slot, unit, whole, put }: RangePartsProps) {
   if (!whole) return <span>{unit ? `in ${unit}` : "as it is"}</span>;
-  const end = (label: string, field: "low" | "high") => (
-    <Num
-      label={label}
-      value={slot[field]}
-      unit={unit}
-      least={field === "low" ? -1e6 : slot.low + 1e-4}
-      most={field === "low" ? slot.high - 1e-4 : 1e6}
-      step={0.01}
-      digits={2}
-      onMove={() => undefined}
-      onKeep={(value) => put("range", { [field]: value })}
-      onDrop={() => undefined}
-    />
-  );
+  const end = (label: string, field: "low" | "high") => {
+    const of = numberOf("Slot", field);
+    return (
+      <Num
+        {...of}
+        label={label}
+        value={slot[field]}
+        unit={unit}
+        least={field === "low" ? of.least : slot.low + of.step}
+        most={field === "low" ? slot.high - of.step : of.most}
+        onMove={() => undefined}
+        onKeep={(value) => put("range", { [field]: value })}
+        onDrop={() => undefined}
+      />
+    );
+  };
   return (
     <span className="flex items-center gap-1.5">
       <select

@@ -1,5 +1,6 @@
 /** The sheets of a site: chosen, begun, named, kept for other sites, brought from a file; and what was written. */
 
+import { newId } from "../../parts/new-id";
 import { useRef, useState } from "react";
 import * as api from "../../api/handoff";
 import type { HandedOff, Sheet } from "../../api/handoff";
@@ -8,7 +9,7 @@ import { MoreMenu } from "../../parts/more-menu";
 import { NameField } from "../../parts/name-field";
 import { Panel } from "../../parts/panel";
 import { useSite } from "../../state/site";
-import { bytes, keepSheet, newId, useHandoff, useSheet } from "./sheets";
+import { bytes, keepSheet, useHandoff, useSheet } from "./sheets";
 
 const MOST_SHEET_BYTES = 1 << 20;
 

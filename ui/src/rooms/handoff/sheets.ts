@@ -27,12 +27,6 @@ export function kindOf(of: string) {
   return kind;
 }
 
-export const newId = () =>
-  crypto
-    .getRandomValues(new Uint32Array(2))
-    .reduce((text, n) => text + n.toString(36), "part")
-    .slice(0, 16);
-
 export const inSheet = (id: string, change: (sheet: Sheet) => Sheet) => (recipe: Recipe) => ({
   ...recipe,
   sheets: recipe.sheets.map((one) => (one.id === id ? change(one) : one)),

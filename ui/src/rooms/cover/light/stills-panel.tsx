@@ -1,5 +1,6 @@
 /** Shots: views kept under a name. Stills: pictures of them, of any size and with many rays, as a job. */
 
+import { newId } from "../../../parts/new-id";
 import { useState } from "react";
 import { create } from "zustand";
 import * as client from "../../../api/client";
@@ -14,7 +15,6 @@ import { Segments } from "../../../parts/segments";
 import { numberOf, usualsOf } from "../../../state/numbers";
 import { useJob } from "../../../parts/use-job";
 import { useSite } from "../../../state/site";
-import { newId } from "../new-layer";
 import { LightNumber, ROWS } from "./light-numbers";
 
 const STANDS: { name: StandName; label: string }[] = [

@@ -1,5 +1,6 @@
 /** What can be laid as wear: kinds that are drawn, overlays of the stock, and what was kept. */
 
+import { newId } from "../../../parts/new-id";
 import { useEffect, useState } from "react";
 import * as stock from "../../../api/stock";
 import type { SetLine } from "../../../api/stock";
@@ -7,7 +8,6 @@ import * as api from "../../../api/wear";
 import type { KeptWear, WearKind } from "../../../api/wear";
 import { Panel } from "../../../parts/panel";
 import { useSite } from "../../../state/site";
-import { newId } from "../new-layer";
 
 const FOLLOWS: Record<WearKind["follows"], string> = {
   ground: "",

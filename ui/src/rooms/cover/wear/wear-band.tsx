@@ -1,5 +1,6 @@
 /** Wear in the column: thin bands across the strata that it touches, to select, move, name and hide. */
 
+import { newId } from "../../../parts/new-id";
 import { useState } from "react";
 import * as client from "../../../api/client";
 import * as api from "../../../api/wear";
@@ -8,7 +9,6 @@ import { DragHandle } from "../../../parts/drag-handle";
 import { MoreMenu } from "../../../parts/more-menu";
 import { NameField } from "../../../parts/name-field";
 import { inWear, useSite } from "../../../state/site";
-import { newId } from "../new-layer";
 import { OverlayPicture } from "./overlay-picture";
 import { shifted } from "./wear-order";
 

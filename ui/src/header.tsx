@@ -61,7 +61,7 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
               <a
                 href={`#/site/${site.id}/${one.room}`}
                 aria-current={room === one.room ? "page" : undefined}
-                className={`rounded-[2px] px-3 py-1 font-medium ${room === one.room ? "bg-ink text-raised" : ""}`}
+                className={`rounded-[2px] px-3 py-1 font-medium whitespace-nowrap ${room === one.room ? "bg-ink text-raised" : ""}`}
               >
                 <sup className="figures mr-1 text-[10px] opacity-80">{one.number}</sup>
                 {one.label}
@@ -81,7 +81,7 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
         <>
           <button
             type="button"
-            className="figures max-w-56 truncate text-quiet disabled:opacity-60"
+            className="figures min-w-0 max-w-56 truncate text-quiet disabled:opacity-60"
             disabled={site.undo === null}
             onClick={() => step("undo")}
             title="Undo (Ctrl+Z)"
@@ -91,7 +91,7 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
           {site.redo !== null && (
             <button
               type="button"
-              className="figures max-w-48 truncate text-quiet"
+              className="figures min-w-0 max-w-48 truncate text-quiet"
               onClick={() => step("redo")}
               title="Redo (Ctrl+Shift+Z)"
             >
@@ -100,7 +100,7 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
           )}
           {room === "cover" && <Snapshots site={site.id} />}
           <span
-            className={`figures ${keeping ? "text-quiet" : refused ? "font-semibold text-warn" : "text-good"}`}
+            className={`figures whitespace-nowrap ${keeping ? "text-quiet" : refused ? "font-semibold text-warn" : "text-good"}`}
             role="status"
           >
             {keeping

@@ -10,11 +10,13 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.core import colour
 from elvatch.core.formats import png
 from elvatch.core.formats.written import FORMS, Image
 from elvatch.core.ground.places import Grid
 from elvatch.core.handoff import bands, codes
 from elvatch.core.handoff.bands import Asking, Inside, Numbers
+from elvatch.core.handoff.encoding import primaries
 from elvatch.core.handoff.listing import File, Held, Source
 from elvatch.core.handoff.manifest import FileSaid
 from elvatch.core.handoff.values import KINDS, Band
@@ -264,6 +266,11 @@ def landed(path: Path, file: FileSaid, part: Part) -> LookedInto:
         low, high = (0.0, 1.0) if coloured[k] else (one.low, one.high)
         if KINDS[one.of].family in _STRETCHED:
             low, high = float(values[..., k].min()), float(values[..., k].max())
+        if coloured[k] and file.encoding != "raw" and primaries(file.encoding):
+            shown[..., k] = colour.srgb_bytes(
+                np.ascontiguousarray(values[..., k])
+            )  # linear light, as a screen wants it
+            continue
         shown[..., k] = codes.whole((values[..., k] - np.float32(low)) / np.float32(max(high - low, 1e-6)), "uint8")
     return LookedInto(
         file.name, file.width_px, file.height_px, left, top, values.shape[1], values.shape[0], step,

@@ -382,7 +382,7 @@ function RangeParts({ slot, unit, whole, put }: RangePartsProps) {
     );
   };
   return (
-    <span className="flex items-center gap-1.5">
+    <span className="flex flex-wrap items-center gap-x-3">
       <select
         aria-label={`Range of ${kindOf(slot.of).title}`}
         className="bg-transparent text-ink"

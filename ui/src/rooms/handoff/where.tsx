@@ -331,6 +331,11 @@ function Writing({ sheet, lines, trouble, job, onWrite, onJob }: WhereProps) {
   const { say } = useSite.getState();
   return (
     <div className="mt-auto border-t border-rule pt-2">
+      {!lines && !trouble && sheet.entries.length > 0 && (
+        <p role="status" className="text-quiet">
+          Asking the ground and the cover…
+        </p>
+      )}
       {trouble ? (
         <p role="alert" className="text-warn">
           {trouble}

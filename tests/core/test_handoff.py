@@ -22,7 +22,7 @@ from elvatch.core.formats.written import FORMS
 from elvatch.core.ground import places
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.heightfield import Heightfield
-from elvatch.core.handoff import bands, encoding, file_names, job
+from elvatch.core.handoff import bands, encoding, file_names, job, tile_work
 from elvatch.core.handoff.listing import files_of
 from elvatch.core.handoff.looking import Looking, Part, landed
 from elvatch.core.handoff.manifest import Manifest
@@ -370,15 +370,15 @@ def test_bands_do_not_show(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> N
 
 
 def test_a_file_that_reads_back_otherwise_is_said(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    real = job._Writing._reads_back
+    real = tile_work._Writing._reads_back
 
-    def damaged(self: job._Writing) -> bool:
+    def damaged(self: tile_work._Writing) -> bool:
         data = bytearray(self._path.read_bytes())
         data[-20] ^= 1
         self._path.write_bytes(data)
         return real(self)
 
-    monkeypatch.setattr(job._Writing, "_reads_back", damaged)
+    monkeypatch.setattr(tile_work._Writing, "_reads_back", damaged)
     raw = entry("r", "roughness", format="raw")
     with pytest.raises(RefusalError, match=r"site_r.raw: found other numbers than were meant when it was read back"):
         written(sheet(raw), source_of(two_layers(), ROLLING, BUMPY), tmp_path / "out")
@@ -422,7 +422,7 @@ def test_more_files_than_anybody_wants_are_refused_at_once() -> None:
 
 
 def test_tiles_of_one_name_are_refused_with_what_tells_them_apart() -> None:
-    with pytest.raises(RefusalError, match=r"two tiles that become site_a.png, .*use \{row\}\{column\}"):
+    with pytest.raises(RefusalError, match=r"two tiles or levels that become site_a.png, .*use \{row\}\{column\}"):
         files_of(sheet(entry("a", "colour"), tiles=Tiling(columns=2)), source_of(two_layers(), ROLLING, BUMPY))
 
 

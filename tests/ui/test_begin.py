@@ -26,6 +26,12 @@ def _kept(response: Response) -> bool:
     return response.request.method == "PUT" and response.url.endswith("/recipe")
 
 
+def _whole_facts(response: Response) -> bool:
+    return (
+        response.url.endswith("/api/ground/facts") and response.ok and not response.request.post_data_json["preview"]
+    )
+
+
 def begun(page: Page, press: Callable[[], None], parts: Callable[[Any], list[Any]]) -> dict[str, Any]:
     """Press something, and return the part that the recipe kept has more; the page then takes it back."""
     with page.expect_response(_kept) as answer:
@@ -97,11 +103,10 @@ def test_every_wear_that_can_be_laid_is_kept(page: Page) -> None:
 
 
 def test_every_step_that_can_be_added_is_kept_as_python_begins_it_on_this_ground(page: Page) -> None:
-    facts: list[Response] = []
-    page.on("response", lambda one: facts.append(one) if one.url.endswith("/api/ground/facts") and one.ok else None)
-    make_terrain(page)
-    # the last is that of the whole ground
-    steps = facts[-1].json()["begin"]["steps"]
+    # the site that is made is asked about as a preview first, and then as a whole
+    with page.expect_response(_whole_facts) as told:
+        make_terrain(page)
+    steps = told.value.json()["begin"]["steps"]
     for kind in catalogue().steps:
 
         def press(title: str = kind.title) -> None:

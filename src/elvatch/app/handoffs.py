@@ -16,14 +16,18 @@ from pydantic import TypeAdapter, ValidationError
 
 from elvatch.app.covers import Covers
 from elvatch.app.grounds import Grounds
+from elvatch.app.packs import Packs
 from elvatch.core.document import begin_sheet
 from elvatch.core.document.recipe import Recipe, part_from_data
 from elvatch.core.document.sheet import MOST_SHEETS, Sheet
 from elvatch.core.handoff import job, looking
+from elvatch.core.handoff.job import Elsewhere
 from elvatch.core.handoff.listing import File, Source, files_of
 from elvatch.core.handoff.looking import LookedInto, Looking, Part, Thumb
-from elvatch.core.handoff.manifest import FILE_NAME, FileSaid, Manifest, covered_by, told_of
-from elvatch.core.handoff.tiles import grid_of, tiles_of
+from elvatch.core.handoff.manifest import FILE_NAME, AnySaid, FileSaid, Manifest, covered_by, told_of
+from elvatch.core.handoff.tiles import sheet_grid, tiles_of
+from elvatch.core.handoff.whole import Whole
+from elvatch.core.handoff.wholes import wholes_of
 from elvatch.core.plain_name import plain_name
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
@@ -49,7 +53,8 @@ class TileBox:
 
 @result
 class EntryLine:
-    """What an entry of a sheet comes to: its files' size in pixels, their number, the name of the first, bytes."""
+    """What an entry of a sheet comes to: the name of its first file, how many there are, bytes; the size of its maps
+    in pixels, 0 where it has none."""
 
     id: str
     name: str
@@ -62,6 +67,8 @@ class EntryLine:
     memory_bytes: int
     block_bytes: int
     names: list[str]
+    maps: list[str]
+    """Those that are maps, which can be looked into."""
 
 
 @result
@@ -79,7 +86,7 @@ class SheetLines:
 
 @result
 class WrittenFile:
-    """A file that was handed off, and what its manifest says of it."""
+    """A file that was handed off, and what its manifest says of it; its size in pixels is 0 where it is no map."""
 
     name: str
     entry: str
@@ -135,10 +142,12 @@ class HandOffs:
         What is kept.
     grounds, covers
         What is written.
+    packs
+        What writes whole sites.
     """
 
-    def __init__(self, store: Store, grounds: Grounds, covers: Covers) -> None:
-        self._store, self._grounds, self._covers = store, grounds, covers
+    def __init__(self, store: Store, grounds: Grounds, covers: Covers, packs: Packs) -> None:
+        self._store, self._grounds, self._covers, self._packs = store, grounds, covers, packs
 
     @property
     def folder(self) -> Path:
@@ -149,7 +158,10 @@ class HandOffs:
         """Return what a recipe's hand-offs are of."""
         land = self._grounds.land(recipe.ground, None, run or Run())
         measured = self._grounds.measures(recipe.ground, water=recipe.water)
-        return Source(title, recipe, land.survey, measured, self._store.stock, self._covers.evidence(recipe))
+        return Source(
+            title, recipe, land.survey, measured, self._store.stock, self._covers.evidence(recipe),
+            lambda path, run: self._packs.pack(title, recipe, path, run),
+        )  # fmt: skip
 
     @staticmethod
     def sheet(recipe: Recipe, wanted: str) -> Sheet:
@@ -171,12 +183,9 @@ class HandOffs:
         sheet, source = self.sheet(recipe, wanted), self.source(title, recipe)
         ground = recipe.ground
         files = files_of(sheet, source)
-        by_entry: dict[str, list[File]] = {}
-        for file in files:
-            by_entry.setdefault(file.entry.id, []).append(file)
-        entries = [_line(of, source) for of in by_entry.values()]
-        plain = sheet.entries[0].model_copy(update={"longer_px": 0, "corners": False})
-        grid = grid_of(ground, sheet, plain)
+        wholes = wholes_of(sheet, source, files)
+        entries = [_line(entry.id, files, wholes, source) for entry in sheet.entries]
+        grid = sheet_grid(ground, sheet)
         boxes = [
             TileBox(tile.cols[0] / grid.width, tile.rows[0] / grid.height, tile.cols[1] / grid.width,
                     tile.rows[1] / grid.height)
@@ -186,7 +195,7 @@ class HandOffs:
         dense = [source.sets[layer.set].size / layer.fit.tile_m for layer in shown]
         return SheetLines(
             entries, boxes, ground.width_m / grid.width, (min(dense), max(dense)) if dense else None,
-            sum(file.disk_bytes for file in files), sum(file.memory_bytes for file in files),
+            sum(one.disk_bytes for one in entries), sum(file.memory_bytes for file in files),
             sum(file.block_bytes for file in files),
         )  # fmt: skip
 
@@ -207,13 +216,17 @@ class HandOffs:
         files = files_of(self.sheet(recipe, wanted), source)
         return Thumbs(Looking(source, (run or Run()).token).thumbs(files))
 
-    def bake(self, title: str, recipe: Recipe, sheet: Sheet, out: Path, run: Run | None = None) -> list[Path]:
+    def bake(
+        self, title: str, recipe: Recipe, sheet: Sheet, out: Path, run: Run | None = None,
+        elsewhere: Elsewhere | None = None,
+    ) -> list[Path]:  # fmt: skip
         """Write a sheet's files into a folder; see :func:`elvatch.core.handoff.job.write`."""
-        return job.write(sheet, self.source(title, recipe, run), out, run)
+        return job.write(sheet, self.source(title, recipe, run), out, run, elsewhere)
 
     def check(self, state: SiteState, wanted: str) -> None:
         """Refuse a sheet that cannot be written, before a job begins."""
-        files_of(self.sheet(state.recipe, wanted), self.source(state.title, state.recipe))
+        sheet, source = self.sheet(state.recipe, wanted), self.source(state.title, state.recipe)
+        wholes_of(sheet, source, files_of(sheet, source))
 
     def write(self, state: SiteState, wanted: str, run: Run | None = None) -> HandedOff:
         """Write a sheet of a site into a new folder of the data folder."""
@@ -248,7 +261,14 @@ class HandOffs:
             else "as it is" if now == manifest.sheet else "sheet changed"
         )  # fmt: skip
         files = [
-            WrittenFile(one.name, one.entry, one.bytes, one.width_px, one.height_px, told_of(one))
+            WrittenFile(
+                one.name,
+                one.entry,
+                one.bytes,
+                one.width_px if isinstance(one, FileSaid) else 0,
+                one.height_px if isinstance(one, FileSaid) else 0,
+                told_of(one),
+            )
             for one in manifest.files
         ]
         return HandedOff(
@@ -262,7 +282,7 @@ class HandOffs:
         except (OSError, ValidationError):
             raise RefusalError(folder[:60], "a damaged manifest", "that of a hand-off", "write it again") from None
 
-    def _said(self, folder: str, name: str) -> FileSaid:
+    def _said(self, folder: str, name: str) -> AnySaid:
         for file in self._manifest(folder).files:
             if file.name == name:
                 return file
@@ -285,6 +305,8 @@ class HandOffs:
     def look_landed(self, folder: str, name: str, part: Part) -> LookedInto:
         """Return a part of a file that was written."""
         said = self._said(folder, name)
+        if not isinstance(said, FileSaid):
+            raise RefusalError(name, "no map", "a map", "open it in what it is made for")
         return looking.landed(file_inside(self.folder, folder, name), said, part)
 
     def zipped(self, folder: str) -> Path:
@@ -341,11 +363,16 @@ class HandOffs:
                 shutil.rmtree(part, ignore_errors=True)
 
 
-def _line(files: list[File], source: Source) -> EntryLine:
-    first = files[0]
+def _line(entry: str, files: Sequence[File], wholes: Sequence[Whole], source: Source) -> EntryLine:
+    maps = [file for file in files if file.entry.id == entry]
+    kept = [file for file in maps if file.kept]
+    made = [one for one in wholes if one.entry == entry]
+    names = [*(name for one in made for name in one.names), *(file.name for file in kept)]
+    first = maps[0] if maps else None
+    size = (first.image.width, first.image.height, first.image.channels) if first else (0, 0, 0)
     return EntryLine(
-        first.entry.id, first.name, len(files), first.image.width, first.image.height,
-        max(first.grid.cell_m(source.survey)), first.image.channels, sum(file.disk_bytes for file in files),
-        sum(file.memory_bytes for file in files), sum(file.block_bytes for file in files),
-        [file.name for file in files],
+        entry, names[0], len(names), size[0], size[1], max(first.grid.cell_m(source.survey)) if first else 0.0,
+        size[2], sum(file.disk_bytes for file in maps) + sum(one.about_bytes for one in made),
+        sum(file.memory_bytes for file in maps), sum(file.block_bytes for file in maps), names,
+        [file.name for file in kept],
     )  # fmt: skip

@@ -156,7 +156,7 @@ def _hand_off() -> None:
     shaped = _ground_shaped()
     source = Source("warm", recipe, survey(shaped.ground), Measures(shaped), sets)
     sheet = begin_sheet.plain(("colour", "normal", "roughness", "weights"), 16)
-    four = sheet.entries[3].model_copy(update={"id": "four", "file": "four_{k}", "strongest": 4})
+    four = sheet.maps[3].model_copy(update={"id": "four", "file": "four_{k}", "strongest": 4})
     with tempfile.TemporaryDirectory() as folder:
         job.write(sheet.model_copy(update={"entries": (*sheet.entries, four)}), source, Path(folder) / "out")
 

@@ -15,6 +15,7 @@ from elvatch.app.fits import FitAt, Fits
 from elvatch.app.grounds import Grounds
 from elvatch.app.handoffs import HandOffs
 from elvatch.app.marks import Marks
+from elvatch.app.packs import Packs
 from elvatch.app.panoramas import Panoramas
 from elvatch.app.pictures import Pictures
 from elvatch.app.sets import Sets
@@ -66,11 +67,12 @@ class Workshop:
         self.marks = Marks(store, self.grounds, self.covers)
         self.panoramas = Panoramas(store)
         self.pictures = Pictures(store, self.grounds, self.covers, self.fits, self.marks, self.panoramas)
-        self.handoffs = HandOffs(store, self.grounds, self.covers)
         self.beginning = Beginning(store, self.grounds, self.covers)
         self.sites = Sites(store, self.grounds, self.beginning)
         self.sample_site: Callable[[Run], SiteState] | None = None
         """Lays out a site to learn from, where the program that serves this has one."""
+        self.packs = Packs(store, self.sets, self.grounds, self.covers, self.panoramas)
+        self.handoffs = HandOffs(store, self.grounds, self.covers, self.packs)
         self.stills = Stills(store, self.grounds, self.covers, self.panoramas)
 
     def probe(self, recipe: Recipe, east_m: float, north_m: float, run: Run | None = None) -> Probe:

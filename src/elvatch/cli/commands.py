@@ -15,7 +15,7 @@ from pydantic import TypeAdapter
 
 from elvatch import __version__
 from elvatch.app.workshop import Workshop
-from elvatch.cli import cover, handoff, still, stock
+from elvatch.cli import cover, handoff, still, stock, whole
 from elvatch.cli.terminal import (
     bar,
     open_store,
@@ -370,6 +370,7 @@ def parser() -> argparse.ArgumentParser:
     stock.commands(command_in(inside), with_data)
     cover.commands(command, with_data)
     handoff.commands(command, with_data)
+    whole.commands(command, with_data)
     still.commands(command, with_data)
     made = command("warm", _warm, "compile everything now, so that later starts are quick")
     made.add_argument("--only", metavar="PART", help="one part, in this process")

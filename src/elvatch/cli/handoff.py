@@ -9,11 +9,14 @@ from collections.abc import Callable
 from dataclasses import asdict
 from pathlib import Path
 
+from elvatch.app.cluster import Cluster
 from elvatch.cli.stock import Command
-from elvatch.cli.terminal import bar, read_file, tell, workshop
+from elvatch.cli.terminal import bar, read_file, say, tell, workshop
+from elvatch.cli.watching import watch
 from elvatch.core.document import begin_sheet
 from elvatch.core.document.recipe import part_from_data
 from elvatch.core.document.sheet import MOST_PX, VALUES, Fine, Region, Sheet, Tiling
+from elvatch.core.handoff import job
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
 from elvatch.store.sites import SiteState
@@ -28,19 +31,55 @@ def _size(px: int) -> int:
     return px
 
 
-def _write(options: argparse.Namespace, state: SiteState, sheet: Sheet) -> None:
-    shop = workshop(options)
-    written = shop.handoffs.bake(state.title, state.recipe, sheet, Path(options.out), Run(progress=bar()))
+def write(options: argparse.Namespace, state: SiteState, sheet: Sheet) -> None:
+    """Write a sheet's files into the folder that was asked for, and say what they are."""
+    out = Path(options.out)
+    if getattr(options, "resume", False):
+        _check_begun(options, state, sheet)
+    if getattr(options, "watch", False):
+        watch(workshop(options), state.id, sheet, out, lambda now: elsewhere(options, now))
+        return
+    written = workshop(options).handoffs.bake(
+        state.title, state.recipe, sheet, out, Run(progress=bar()), elsewhere(options, state)
+    )
     data = [{"name": path.name, "bytes": path.stat().st_size} for path in written]
     tell(options, data, [f"{path}  {path.stat().st_size / 1e6:.1f} MB" for path in written])
 
 
-def _state(options: argparse.Namespace) -> SiteState:
+def elsewhere(options: argparse.Namespace, state: SiteState) -> Cluster | None:
+    """Return what writes tiles on other machines, where that was asked for."""
+    address, packs = getattr(options, "scheduler", None), workshop(options).packs
+    return Cluster(address, lambda path: packs.pack(state.title, state.recipe, path)) if address else None
+
+
+def _check_begun(options: argparse.Namespace, state: SiteState, sheet: Sheet) -> None:
+    """Refuse to go on where nothing was begun; say how far it is where something was."""
+    shop = workshop(options)
+    finished = job.begun(sheet, shop.handoffs.source(state.title, state.recipe), Path(options.out))
+    if not finished:
+        raise RefusalError(
+            "--resume", "no finished file of this sheet as the site is now", "a hand-off that was stopped or crashed",
+            "leave --resume out",
+        )  # fmt: skip
+    say(f"{finished} file{'s' if finished != 1 else ''} finished before")
+
+
+def state_of(options: argparse.Namespace) -> SiteState:
+    """Return the site that was asked for."""
     return workshop(options).store.sites.find(options.site)
 
 
+def tiles_of(text: str | None, border_px: int) -> Tiling:
+    """Return tiles as they were asked for, like 4x4; one without."""
+    found = _TILES.fullmatch(text or "1x1")
+    if not found:
+        raise RefusalError("--tiles", repr(text), "columns and rows, like 4x4", "correct it")
+    cut = {"columns": int(found[1]), "rows": int(found[2]), "border_px": border_px}
+    return part_from_data(Tiling, "--tiles", cut)
+
+
 def _bake(options: argparse.Namespace) -> None:
-    state = _state(options)
+    state = state_of(options)
     plain = next((sheet for sheet in state.recipe.sheets if sheet.id == "plain"), begin_sheet.READY[0])
     longer = _size(options.size) if options.size else 0
     if options.maps:
@@ -54,22 +93,22 @@ def _bake(options: argparse.Namespace) -> None:
     elif options.float_heights:
         floats = {"type": "float32", "format": "tiff"}
         entries = tuple(
-            one.model_copy(update=floats) if one.holds[0].of in ("height", "relief") else one for one in plain.entries
+            one.model_copy(update=floats) if one.holds[0].of in ("height", "relief") else one for one in plain.maps
         )
         plain = plain.model_copy(update={"entries": entries})
     if longer:
         plain = plain.model_copy(update={"fine": Fine(value=longer)})
-    _write(options, state, plain)
+    write(options, state, plain)
 
 
 def _splat(options: argparse.Namespace) -> None:
-    state = _state(options)
+    state = state_of(options)
     longer = _size(options.size)
     if not any(layer.on for layer in state.recipe.layers):
         raise RefusalError(state.title, "no layers", "at least one that is shown", "lay a layer first")
     sheet = begin_sheet.plain(("weights",), longer, weight_bits=8 if options.bits == 8 else 16)
-    named = tuple(one.model_copy(update={"file": "{site}_splat_{k:02d}"}) for one in sheet.entries)
-    _write(options, state, sheet.model_copy(update={"entries": named}))
+    named = tuple(one.model_copy(update={"file": "{site}_splat_{k:02d}"}) for one in sheet.maps)
+    write(options, state, sheet.model_copy(update={"entries": named}))
 
 
 def _from_file(path: Path) -> Sheet:
@@ -81,7 +120,7 @@ def _from_file(path: Path) -> Sheet:
 
 
 def _handoff(options: argparse.Namespace) -> None:
-    state = _state(options)
+    state = state_of(options)
     is_file = options.sheet.lower().endswith(".json")
     sheet = (
         _from_file(Path(options.sheet)) if is_file else workshop(options).handoffs.sheet(state.recipe, options.sheet)
@@ -94,16 +133,12 @@ def _handoff(options: argparse.Namespace) -> None:
         part = {"east_m": east, "north_m": north, "width_m": width, "depth_m": depth}
         sheet = sheet.model_copy(update={"region": part_from_data(Region, "--region", part)})
     if options.tiles:
-        found = _TILES.fullmatch(options.tiles)
-        if not found:
-            raise RefusalError("--tiles", repr(options.tiles), "columns and rows, like 4x4", "correct it")
-        cut = {"columns": int(found[1]), "rows": int(found[2]), "border_px": sheet.tiles.border_px}
-        sheet = sheet.model_copy(update={"tiles": part_from_data(Tiling, "--tiles", cut)})
-    _write(options, state, sheet)
+        sheet = sheet.model_copy(update={"tiles": tiles_of(options.tiles, sheet.tiles.border_px)})
+    write(options, state, sheet)
 
 
 def _sheets(options: argparse.Namespace) -> None:
-    state, shop = _state(options), workshop(options)
+    state, shop = state_of(options), workshop(options)
     if options.show:
         sheet = shop.handoffs.sheet(state.recipe, options.show)
         text = json.dumps(sheet.model_dump(mode="json"), indent=2)
@@ -127,6 +162,13 @@ def _sheets(options: argparse.Namespace) -> None:
     tell(options, data, lines or ["no sheets yet"])
 
 
+def _how(made: argparse.ArgumentParser) -> None:
+    """Add how the work is done."""
+    made.add_argument("--scheduler", metavar="ADDRESS", help="write the tiles on the workers of a Dask scheduler")
+    made.add_argument("--resume", action="store_true", help="go on with what was stopped, or refuse")
+    made.add_argument("--watch", action="store_true", help="stay, and write again what an edit changes")
+
+
 def commands(command: Command, with_data: Callable[[argparse.ArgumentParser], argparse.ArgumentParser]) -> None:
     """Add the commands that hand off."""
     made = with_data(command("handoff", _handoff, "write the files of a sheet"))
@@ -135,6 +177,7 @@ def commands(command: Command, with_data: Callable[[argparse.ArgumentParser], ar
     made.add_argument("--out", required=True, metavar="DIR")
     made.add_argument("--region", metavar="E,N,WxD", help="a part of the site in metres from its south-west corner")
     made.add_argument("--tiles", metavar="CxR", help="columns and rows, like 4x4")
+    _how(made)
     made = with_data(command("sheets", _sheets, "list a site's sheets and the files that they come to"))
     made.add_argument("site", help="name or id")
     made.add_argument("--show", metavar="NAME", help="print one as JSON, for handoff or another machine")
@@ -144,6 +187,7 @@ def commands(command: Command, with_data: Callable[[argparse.ArgumentParser], ar
     made.add_argument("--maps", metavar="NAMES", help="which, e.g. height,relief (default: the sheet's)")
     made.add_argument("--float-heights", action="store_true", help="height and relief as 32-bit floats in metres")
     made.add_argument("--out", required=True, metavar="DIR")
+    _how(made)
     made = with_data(command("splat", _splat, "write all layers as splat maps, four channels a file"))
     made.add_argument("site", help="name or id")
     made.add_argument(

@@ -67,8 +67,11 @@ class Database:
 
     @contextmanager
     def writing(self) -> Iterator[sqlite3.Connection]:
-        """A transaction: committed to disk at the end, undone on any error."""
+        """A transaction: committed to disk at the end, undone on any error; one inside another is part of it."""
         connection = self._connection()
+        if connection.in_transaction:
+            yield connection
+            return
         try:
             connection.execute("begin immediate")
             try:

@@ -460,6 +460,8 @@ export interface ValueKind {
         | "share"
         | "shares"
         | "weights"
+        | "strongest-layers"
+        | "strongest-weights"
       )
     | (
         | "elevation"
@@ -554,7 +556,8 @@ export interface Cut {
   elevationM: number[];
 }
 /**
- * What an entry of a sheet comes to: its files' size in pixels, their number, the name of the first, bytes.
+ * What an entry of a sheet comes to: the name of its first file, how many there are, bytes; the size of its maps
+ * in pixels, 0 where it has none.
  */
 export interface EntryLine {
   blockBytes: number;
@@ -564,6 +567,7 @@ export interface EntryLine {
   heightPx: number;
   id: string;
   mPerTexel: number;
+  maps: string[];
   memoryBytes: number;
   name: string;
   names: string[];
@@ -685,7 +689,7 @@ export interface HandedOff {
   since: "as it is" | "sheet changed" | "site changed";
 }
 /**
- * A file that was handed off, and what its manifest says of it.
+ * A file that was handed off, and what its manifest says of it; its size in pixels is 0 where it is no map.
  */
 export interface WrittenFile {
   bytes: number;

@@ -1600,6 +1600,22 @@ export const CATALOGUE: Catalogue = {
       "channels": 4
     },
     {
+      "value": "strongest-layers",
+      "title": "Strongest layers",
+      "about": "numbers of the four strongest layers, 0 the lowest",
+      "unit": "",
+      "family": "weights",
+      "channels": 4
+    },
+    {
+      "value": "strongest-weights",
+      "title": "Weights of the strongest",
+      "about": "of those four; they sum to all there is",
+      "unit": "",
+      "family": "weights",
+      "channels": 4
+    },
+    {
       "value": "elevation",
       "title": "Elevation",
       "about": "height of the ground",
@@ -1878,6 +1894,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -1902,6 +1919,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -1926,6 +1944,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -1950,6 +1969,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -1974,6 +1994,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -1998,6 +2019,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -2022,6 +2044,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -2046,6 +2069,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -2070,6 +2094,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -2094,6 +2119,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -2118,6 +2144,57 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "strongest-layers": {
+      "kind": "maps",
+      "id": "strongestlayers",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "strongest-layers",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "tiff",
+      "type": "float32",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "a_tile": 0,
+      "longer_px": 0,
+      "corners": false
+    },
+    "strongest-weights": {
+      "kind": "maps",
+      "id": "strongestweights",
+      "file": "{site}_{map}",
+      "holds": [
+        {
+          "of": "strongest-weights",
+          "layer": null,
+          "inverted": false,
+          "range": "usual",
+          "low": 0.0,
+          "high": 1.0
+        }
+      ],
+      "format": "tiff",
+      "type": "float32",
+      "encoding": "sRGB",
+      "green": "up",
+      "against": "ground",
+      "low_byte_first": true,
+      "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -2142,6 +2219,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -2166,6 +2244,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -2190,6 +2269,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -2214,6 +2294,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -2238,6 +2319,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -2262,6 +2344,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -2286,6 +2369,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -2310,6 +2394,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -2334,6 +2419,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -2358,6 +2444,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -2382,6 +2469,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -2406,6 +2494,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -2430,6 +2519,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -2454,6 +2544,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -2478,6 +2569,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     },
@@ -2502,6 +2594,7 @@ export const CATALOGUE: Catalogue = {
       "against": "ground",
       "low_byte_first": true,
       "strongest": 0,
+      "a_tile": 0,
       "longer_px": 0,
       "corners": false
     }
@@ -2542,6 +2635,10 @@ export const CATALOGUE: Catalogue = {
     {
       "field": "height",
       "about": "pixels down"
+    },
+    {
+      "field": "level",
+      "about": "a mesh's level of detail, 0 the finest"
     }
   ],
   "blends": [

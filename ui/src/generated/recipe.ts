@@ -1315,7 +1315,7 @@ export interface Sheet {
   /**
    * @maxItems 64
    */
-  entries: MapsEntry[];
+  entries: (MapsEntry | KitEntry | MeshEntry | GroundEntry | SiteEntry)[];
   fine: Fine;
   id: string;
   name: string;
@@ -1329,6 +1329,10 @@ export interface Sheet {
  * Files of numbers over the ground.
  */
 export interface MapsEntry {
+  /**
+   * Shares or weights of only the four layers that cover most of each tile; 0 of all
+   */
+  a_tile: 0 | 4;
   /**
    * Whether a normal is the relief's on the ground's own, or that of both
    */
@@ -1412,6 +1416,8 @@ export interface Slot {
         | "share"
         | "shares"
         | "weights"
+        | "strongest-layers"
+        | "strongest-weights"
       )
     | (
         | "elevation"
@@ -1432,6 +1438,125 @@ export interface Slot {
         | "water-depth"
       );
   range: "usual" | "found" | "own";
+}
+/**
+ * The layers themselves: their maps, how they lie, and their weights over the ground.
+ */
+export interface KitEntry {
+  /**
+   * Pattern of the name
+   */
+  file: string;
+  green: "up" | "down";
+  id: string;
+  kind: "kit";
+  /**
+   * A MaterialX document for each tile
+   */
+  material: boolean;
+  /**
+   * Layers on a tile of the ground; 0 is all
+   */
+  most_a_tile: 0 | 4;
+  /**
+   * Pixels along a side of each layer's maps
+   */
+  set_px: 64 | 128 | 256 | 512 | 1024 | 2048 | 4096;
+  /**
+   * A map of what tiled sets cannot carry: slow variation, wear, an image over the ground
+   */
+  tint: boolean;
+  weight_type: "uint8" | "uint16";
+  /**
+   * Four layers a file; a mask a layer; the strongest four by number, with their weights
+   */
+  weights: "splat" | "masks" | "strongest";
+}
+/**
+ * The ground as triangles.
+ */
+export interface MeshEntry {
+  /**
+   * By greatest error, or a regular grid
+   */
+  by: "error" | "grid";
+  cell_m: number;
+  columns: number;
+  /**
+   * Pattern of the name
+   */
+  file: string;
+  format: "glb" | "obj" | "ply" | "usdc" | "usda";
+  greatest_error_m: number;
+  id: string;
+  kind: "mesh";
+  levels: number;
+  /**
+   * Baked maps that cover it
+   */
+  maps: "none" | "linked" | "inside";
+  maps_px: number;
+  /**
+   * With the relief of the cover, on the sheet's texels
+   */
+  relief: boolean;
+  rows: number;
+  /**
+   * Layers' shares at its vertices, as colours or by name
+   */
+  shares: "none" | "colours" | "values";
+  /**
+   * Walls down from tiles' borders, which hide gaps between levels
+   */
+  skirts: boolean;
+  /**
+   * Which axis is up, where the format does not say
+   */
+  up: "y" | "z";
+}
+/**
+ * The heights of the ground alone, with its true size beside them.
+ */
+export interface GroundEntry {
+  /**
+   * Pattern of the name
+   */
+  file: string;
+  /**
+   * The first column is the eastern one
+   */
+  flip_east_west: boolean;
+  /**
+   * The first row is the southern one
+   */
+  flip_north_south: boolean;
+  format: "png" | "tiff" | "exr" | "raw" | "npy" | "asc";
+  id: string;
+  kind: "ground";
+  /**
+   * Samples along the longer side, on corners; 0 is the ground's own
+   */
+  longer_px: number;
+  /**
+   * Of RAW files of more than 8 bits
+   */
+  low_byte_first: boolean;
+  /**
+   * What shaping wore, dropped and let flow, as floats beside it
+   */
+  traces: boolean;
+  type: "uint8" | "uint16" | "float16" | "float32";
+}
+/**
+ * The whole site: its recipe and all that it needs, to be opened elsewhere.
+ */
+export interface SiteEntry {
+  /**
+   * Pattern of the name
+   */
+  file: string;
+  id: string;
+  kind: "site";
 }
 /**
  * How fine a sheet's files are: pixels along the longer side of the whole site, or a density.

@@ -1,8 +1,8 @@
 """A sheet of the hand-off: what leaves a site, for one purpose. How fine, of which part, in which tiles, as which
 files.
 
-A sheet lists *entries*; each is a file, or a family of them where a pattern gives several names. What a file holds
-is said value by value, so that any four numbers can share one.
+A sheet lists *entries*; each is a file, or a family of them where a pattern gives several names. What a file of maps
+holds is said value by value, so that any four numbers can share one; :mod:`.sheet_entry` has the other kinds.
 """
 
 from __future__ import annotations
@@ -11,6 +11,7 @@ from typing import Annotated, Literal, Self, get_args
 
 from pydantic import Field, model_validator
 
+from elvatch.core.document.sheet_entry import GroundEntry, KitEntry, MeshEntry, SiteEntry
 from elvatch.core.formats.written import FormatName, SampleType
 from elvatch.core.ground.measures import MeasureName
 from elvatch.core.parts import Name, Part, PartId
@@ -24,7 +25,7 @@ MOST_TILES = 64
 
 MapName = Literal[
     "colour", "normal", "roughness", "metallic", "occlusion", "emission", "height", "relief", "water", "share",
-    "shares", "weights",
+    "shares", "weights", "strongest-layers", "strongest-weights",
 ]  # fmt: skip
 ValueName = MapName | MeasureName
 VALUES: tuple[ValueName, ...] = (*get_args(MapName), *get_args(MeasureName))
@@ -110,10 +111,16 @@ class MapsEntry(Part):
     )
     low_byte_first: bool = Field(default=True, description="Of RAW files of more than 8 bits")
     strongest: Literal[0, 4] = Field(default=0, description="Weights of only the four strongest layers; 0 of all")
+    a_tile: Literal[0, 4] = Field(
+        default=0, description="Shares or weights of only the four layers that cover most of each tile; 0 of all"
+    )
     longer_px: Annotated[int, Shown("Own size", "px", 0, MOST_PX + 1, 1, hint="Longer side; 0 is as the sheet")] = (
         Field(default=0, ge=0, le=MOST_PX + 1, description="Its own size; 0 is as fine as the sheet")
     )
     corners: bool = Field(default=False, description="Samples stand on the corners of the site, as heights do")
+
+
+Entry = MapsEntry | KitEntry | MeshEntry | GroundEntry | SiteEntry
 
 
 class Sheet(Part):
@@ -124,7 +131,7 @@ class Sheet(Part):
     fine: Fine = Fine()
     region: Region | None = Field(default=None, description="Left out, the whole site")
     tiles: Tiling = Tiling()
-    entries: tuple[MapsEntry, ...] = Field(default=(), max_length=MOST_ENTRIES)
+    entries: tuple[Annotated[Entry, Field(discriminator="kind")], ...] = Field(default=(), max_length=MOST_ENTRIES)
 
     @model_validator(mode="after")
     def _consistent(self) -> Self:
@@ -132,3 +139,8 @@ class Sheet(Part):
         if len(set(ids)) != len(ids):
             raise ValueError("two entries have the same id")
         return self
+
+    @property
+    def maps(self) -> tuple[MapsEntry, ...]:
+        """Its entries of maps."""
+        return tuple(entry for entry in self.entries if isinstance(entry, MapsEntry))

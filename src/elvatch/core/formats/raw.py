@@ -168,7 +168,7 @@ def _unlikeliness(layout: RawLayout, values: Samples) -> float:
         factor *= 1.02
     if layout.samples in ("u32", "i32"):
         # whole numbers of 32 bits that are heights are small or use their range
-        factor *= 2.2 if float(np.abs(values[:: max(1, len(values) // 32)].astype(np.float64)).max()) > 1e8 else 1.0
+        factor *= 4.0 if float(np.abs(values[:: max(1, len(values) // 32)].astype(np.float64)).max()) > 1e8 else 1.0
     return factor
 
 

@@ -59,15 +59,25 @@ def _colour(values: Numbers, held: Held, entry: MapsEntry) -> Codes:
     return whole(out, entry.type) if fits else out.astype(entry.type)
 
 
-def _weights(answer: Answer, file: File) -> Codes:
+def _shares(answer: Answer, file: File) -> Numbers:
+    """Return the shares that a file tells of: of all layers, or of those that its tile keeps."""
     shares = answer.material.shares
+    return splat.of_tile(shares, file.among) if file.among else shares
+
+
+def _weights(answer: Answer, file: File) -> Codes:
+    of, shares = file.entry.holds[0].of, _shares(answer, file)
+    bits = 8 if file.entry.type == "uint8" else 16
+    if of != "weights":
+        layers, weights = splat.ranked(shares, bits)
+        return (layers if of == "strongest-layers" else weights).astype(file.entry.type)
     if file.entry.strongest:
         shares = splat.strongest(shares, file.entry.strongest)
     if not _is_whole(file.entry.type):
         at = slice(file.first * splat.A_FILE, (file.first + 1) * splat.A_FILE)
         part = shares[:, at]
         return np.pad(part, ((0, 0), (0, splat.A_FILE - part.shape[1]))).astype(file.entry.type)
-    four = splat.packed(splat.weights(shares, 8 if file.entry.type == "uint8" else 16), file.first)
+    four = splat.packed(splat.weights(shares, bits), file.first)
     return four.astype(file.entry.type)
 
 
@@ -93,7 +103,7 @@ def values_of(file: File, k: int, band: Band, layers: Mapping[str, int]) -> Numb
     if answer is None:
         raise ValueError(f"{kind.title} was not asked for")
     if slot.of in ("share", "shares"):
-        return answer.material.shares[:, layers[slot.layer] if slot.layer is not None else file.layer]
+        return _shares(answer, file)[:, layers[slot.layer] if slot.layer is not None else file.layer]
     if kind.family == "normal":
         found = answer.against if file.entry.against == "ground" else answer.whole
         if found is None:
@@ -107,7 +117,7 @@ def values_of(file: File, k: int, band: Band, layers: Mapping[str, int]) -> Numb
 def codes_of(file: File, band: Band, layers: Mapping[str, int]) -> Codes:
     """Return a band of a file as it is stored, shape (n, channels); see :func:`values_of`."""
     entry = file.entry
-    if band.answer is not None and entry.holds[0].of == "weights":
+    if band.answer is not None and entry.holds[0].of in splat.WEIGHTS:
         return _weights(band.answer, file)
     parts: list[Codes] = []
     channel = 0

@@ -1,58 +1,70 @@
-"""A hand-off at work: tile by tile, each written, read back and compared; what is finished stays when it is stopped.
+"""A hand-off at work: tile by tile, here or elsewhere; what is finished stays when it is stopped.
 
-Memory does not depend on the size asked for: a band of rows is asked for, encoded, written and forgotten. All is
-written beside its place and moved there when whole. What was finished of the same sheet of the same recipe before a
-Cancel or a crash is found again and not made anew.
+All is written beside its place and moved there when whole. What was finished of the same sheet of the same recipe
+before a Cancel or a crash is found again and not made anew; nor is what lies in its place already and would come out
+the same.
 """
 
 from __future__ import annotations
 
-import hashlib
 import json
 import os
 import shutil
 import threading
-from collections.abc import Iterator, Sequence
-from concurrent.futures import Future
-from contextlib import ExitStack, closing, contextmanager
-from dataclasses import dataclass, replace
-from itertools import groupby
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager
+from dataclasses import dataclass
 from pathlib import Path
+from typing import Annotated, Protocol
 
-import numpy as np
-from isal import isal_zlib
-from numpy.typing import NDArray
-from pydantic import TypeAdapter, ValidationError
+from pydantic import Field, TypeAdapter, ValidationError
 
 from elvatch.core import digest
 from elvatch.core.document.sheet import Sheet
-from elvatch.core.formats.written import FORMS
-from elvatch.core.ground.places import Grid
-from elvatch.core.handoff import bands, codes, ranges
-from elvatch.core.handoff.bands import Asking
 from elvatch.core.handoff.listing import File, Source, files_of
-from elvatch.core.handoff.manifest import FILE_NAME, FileSaid, covered_by, manifest_of, said
-from elvatch.core.handoff.tiles import Tile
-from elvatch.core.handoff.values import KINDS, Band
-from elvatch.core.parallel import background_pool, in_background
+from elvatch.core.handoff.manifest import FILE_NAME, AnySaid, FileSaid, Manifest, covered_by, manifest_of, sha256_of
+from elvatch.core.handoff.ranges import Found
+from elvatch.core.handoff.tile_work import Key, TileWork, by_tile
+from elvatch.core.handoff.whole import Whole
+from elvatch.core.handoff.wholes import wholes_of
+from elvatch.core.parallel import in_background
 from elvatch.core.refusal import CancelledError, RefusalError, is_full, of_disk
 from elvatch.core.run import Run
 
 PART = ".part-"
 DONE = "done.json"
-_LOSSY_WITHIN = 3.0
-"""Codes of 255 by which what is read back of a lossy file may differ from what was meant, on the mean."""
-_Done = TypeAdapter(dict[str, FileSaid])
+_Done = TypeAdapter(dict[str, Annotated[AnySaid, Field(discriminator="kind")]])
+_A_WHOLE_TEXELS = 2_000_000
+"""As so much of the work a file counts that is made as a whole."""
 _at_work: set[Path] = set()
 _at_work_lock = threading.Lock()
 
 
-def expected_bytes(files: Sequence[File]) -> int:
+@dataclass(frozen=True)
+class TileWanted:
+    """A tile that is wanted: its number among all tiles of its sheet, and which of its files."""
+
+    number: int
+    names: tuple[str, ...]
+
+
+class Elsewhere(Protocol):
+    """Writes tiles on other machines."""
+
+    def tiles(
+        self, sheet: Sheet, found: Found, wanted: Sequence[TileWanted], folder: Path, run: Run
+    ) -> Iterator[tuple[int, dict[str, FileSaid]]]:
+        """Yield the number of each tile when its files lie in a folder here, and what they are."""
+
+
+def expected_bytes(files: Sequence[File], wholes: Sequence[Whole] = ()) -> int:
     """Return about how many bytes files will have, no fewer than most come to."""
-    return sum(file.disk_bytes for file in files)
+    return sum(file.disk_bytes for file in files) + sum(one.about_bytes for one in wholes)
 
 
-def write(sheet: Sheet, source: Source, out: Path, run: Run | None = None) -> list[Path]:
+def write(
+    sheet: Sheet, source: Source, out: Path, run: Run | None = None, elsewhere: Elsewhere | None = None
+) -> list[Path]:
     """Write a sheet's files into a folder.
 
     Parameters
@@ -62,14 +74,16 @@ def write(sheet: Sheet, source: Source, out: Path, run: Run | None = None) -> li
     source : Source
         Of what.
     out : Path
-        Folder; made when missing. Files of the same names are replaced.
+        Folder; made when missing. Files of the same names are replaced, but for those that would come out the same.
     run : Run, optional
         Told the share done after every band, and each tile; asked whether to go on.
+    elsewhere : Elsewhere, optional
+        Writes the tiles of maps; left out, this process does.
 
     Returns
     -------
     list of Path
-        The files written, the manifest ``hand-off.json`` last.
+        The files of the sheet, the manifest ``hand-off.json`` last.
 
     Raises
     ------
@@ -81,12 +95,13 @@ def write(sheet: Sheet, source: Source, out: Path, run: Run | None = None) -> li
     """
     run = run or Run()
     files = files_of(sheet, source)
-    part = out.parent / (PART + _name_of(sheet, source))
+    wholes = wholes_of(sheet, source, files)
+    part = part_of(sheet, source, out)
     try:
         out.parent.mkdir(parents=True, exist_ok=True)
-        _check_room(files, out.parent)
-        with _alone(part, sheet):
-            return _written(sheet, source, files, part, out, run)
+        _check_room(expected_bytes(files, wholes), out.parent)
+        with _alone(part, sheet, keeps=elsewhere is not None), in_background():
+            return _Job(sheet, source, files, wholes, part, out, run).done(elsewhere)
     except OSError as error:
         if is_full(error):
             raise of_disk(out, error) from None
@@ -94,14 +109,23 @@ def write(sheet: Sheet, source: Source, out: Path, run: Run | None = None) -> li
         raise RefusalError(str(out), found, "a folder to write to", "choose another") from None
 
 
-def _name_of(sheet: Sheet, source: Source) -> str:
-    """Return a name for one sheet of one recipe: what was begun under it can be gone on with."""
-    return digest.of_json([sheet.model_dump(mode="json"), covered_by(source.recipe), source.title])[:16]
+def part_of(sheet: Sheet, source: Source, out: Path) -> Path:
+    """Return where a hand-off into a folder lies until it is whole."""
+    contents = [source.sets[name].content_name for name in source.recipe.sets() if name in source.sets]
+    named = [sheet.model_dump(mode="json"), covered_by(source.recipe), source.title, contents]
+    return out.parent / (PART + digest.of_json(named)[:16])
+
+
+def begun(sheet: Sheet, source: Source, out: Path) -> int:
+    """Return how many files of a hand-off are finished that was stopped, or that a crash ended."""
+    names = [file.name for file in files_of(sheet, source)]
+    return len(_known(part_of(sheet, source, out), names))
 
 
 @contextmanager
-def _alone(part: Path, sheet: Sheet) -> Iterator[None]:
-    """Keep others out of a folder that is written in."""
+def _alone(part: Path, sheet: Sheet, keeps: bool) -> Iterator[None]:
+    """Keep others out of a folder that is written in; what is finished in it stays after any failure where that
+    ``keeps``."""
     with _at_work_lock:
         if part in _at_work:
             raise RefusalError(
@@ -116,16 +140,17 @@ def _alone(part: Path, sheet: Sheet) -> Iterator[None]:
             shutil.rmtree(part, ignore_errors=True)
         raise
     except BaseException:
-        shutil.rmtree(part, ignore_errors=True)
+        if not keeps or not (part / DONE).exists():
+            shutil.rmtree(part, ignore_errors=True)
         raise
     finally:
         with _at_work_lock:
             _at_work.discard(part)
 
 
-def _check_room(files: Sequence[File], folder: Path) -> None:
+def _check_room(wanted: int, folder: Path) -> None:
     """Refuse at once what there is no room for."""
-    wanted, free = expected_bytes(files), shutil.disk_usage(folder).free
+    free = shutil.disk_usage(folder).free
     if wanted > free:
         raise RefusalError(
             "hand-off sheet", f"some {wanted / 1e6:.0f} MB to write and {free / 1e6:.0f} MB free in {folder}",
@@ -133,41 +158,137 @@ def _check_room(files: Sequence[File], folder: Path) -> None:
         )  # fmt: skip
 
 
-def _written(sheet: Sheet, source: Source, files: list[File], part: Path, out: Path, run: Run) -> list[Path]:
-    done = _known(part, files)
-    with in_background():
-        work = _Work(source, part, run, files)
-        for (grid, tile), group in groupby(sorted(files, key=_by_tile), key=_by_tile_only):
-            of_tile = list(group)
-            if all(file.name in done for file in of_tile):
-                work.skip(grid, tile)
+class _Job:
+    """One hand-off."""
+
+    def __init__(
+        self, sheet: Sheet, source: Source, files: list[File], wholes: list[Whole], part: Path, out: Path, run: Run
+    ) -> None:
+        self._sheet, self._source, self._part, self._out, self._run = sheet, source, part, out, run
+        self._files, self._wholes = files, wholes
+        self._work = TileWork(source, files, run.token)
+        made_of = {file.name: self._work.made_of(file) for file in files}
+        made_of |= {name: whole.made_of for whole in wholes for name in whole.names}
+        self._standing = self._still_standing(made_of)
+        finished = _known(part, list(made_of))
+        self._done = self._standing | {
+            name: one for name, one in finished.items() if one.made_of == made_of[name] and name not in self._standing
+        }
+        texels = sum(tile.width * tile.height for (_, tile), _ in by_tile(files))
+        self._maps_share = texels / max(texels + _A_WHOLE_TEXELS * len(wholes), 1)
+
+    def _still_standing(self, made_of: Mapping[str, str]) -> dict[str, AnySaid]:
+        """Return the files that lie in their place and would come out the same."""
+        try:
+            told = Manifest.model_validate_json((self._out / FILE_NAME).read_bytes())
+        except (OSError, ValidationError):
+            return {}
+        standing = {
+            one.name: one for one in told.files
+            if one.made_of and made_of.get(one.name) == one.made_of and _is(self._out / one.name, one)
+        }  # fmt: skip
+        # what is made of maps wants them beside it
+        for whole in self._wholes:
+            needs = [file.name for file in self._files if file.entry.id == whole.entry]
+            if not all(name in standing for name in whole.names):
+                for name in (*whole.names, *needs):
+                    standing.pop(name, None)
+        return standing
+
+    def done(self, elsewhere: Elsewhere | None) -> list[Path]:
+        """Write all that is not there yet; return the paths of all files."""
+        unkept = {file.name for file in self._files if not file.kept}
+        idle = {whole.entry for whole in self._wholes if all(name in self._standing for name in whole.names)}
+        wanted = [
+            file for file in self._files
+            if file.name not in self._done and (file.kept or file.entry.id not in idle)
+        ]  # fmt: skip
+        self._write_tiles(wanted, elsewhere)
+        self._write_wholes()
+        names = [file.name for file in self._files if file.kept]
+        names += [name for whole in self._wholes for name in whole.names]
+        manifest = manifest_of(self._sheet, self._source, tuple(self._done[name] for name in names))
+        keep(self._part / FILE_NAME, json.dumps(manifest.model_dump(mode="json"), indent=2).encode())
+        for name in (DONE, *unkept):
+            (self._part / name).unlink(missing_ok=True)
+        new = [name for name in names if name not in self._standing]
+        _move_into_place([*new, FILE_NAME], self._part, self._out)
+        return [self._out / name for name in (*names, FILE_NAME)]
+
+    def _write_tiles(self, wanted: Sequence[File], elsewhere: Elsewhere | None) -> None:
+        groups = by_tile(self._files)
+        names = {file.name for file in wanted}
+        left = [
+            (k, key, some) for k, (key, of) in enumerate(groups)
+            if (some := [file for file in of if file.name in names])
+        ]  # fmt: skip
+        run = self._run.part(0, self._maps_share)
+        finished = len(groups) - len(left)
+        for number, told in self._told(left, elsewhere, finished, len(groups), run):
+            self._done |= told
+            finished += 1
+            keep(self._part / DONE, _Done.dump_json(self._kept_here()))
+            run.step(_called(groups[number][0], len(groups)), finished, len(groups))
+            run.at(finished / len(groups))
+
+    def _told(
+        self, left: list[tuple[int, Key, list[File]]], elsewhere: Elsewhere | None, finished: int, of: int, run: Run
+    ) -> Iterator[tuple[int, dict[str, FileSaid]]]:
+        """Yield each tile's number when its files are written, and what they are."""
+        if elsewhere is not None:
+            wanted = [TileWanted(k, tuple(file.name for file in some)) for k, _, some in left]
+            yield from elsewhere.tiles(self._sheet, self._work.found, wanted, self._part, run)
+            return
+        for k, key, some in left:
+            run.step(f"{_called(key, of)} at work", finished, of)
+            part = run.part(finished / of, (finished + 1) / of)
+            yield k, self._work.write(key, some, self._part, part.at)
+            finished += 1
+
+    def _kept_here(self) -> dict[str, AnySaid]:
+        return {name: one for name, one in self._done.items() if name not in self._standing}
+
+    def _write_wholes(self) -> None:
+        for k, whole in enumerate(self._wholes):
+            if all(name in self._done for name in whole.names):
                 continue
-            done |= work.tile(grid, tile, of_tile)
-            keep(part / DONE, _Done.dump_json(done))
-    manifest = manifest_of(sheet, source, tuple(done[file.name] for file in files))
-    keep(part / FILE_NAME, json.dumps(manifest.model_dump(mode="json"), indent=2).encode())
-    (part / DONE).unlink()
-    return _move_into_place([*(file.name for file in files), FILE_NAME], part, out)
+            share = self._maps_share
+            first, last = (share + (1 - share) * at / len(self._wholes) for at in (k, k + 1))
+            self._run.step(f"{whole.names[0]} at work", k, len(self._wholes))
+            told = whole.make(self._part, self._run.part(first, last))
+            self._done |= {one.name: one.model_copy(update={"made_of": whole.made_of}) for one in told}
+            keep(self._part / DONE, _Done.dump_json(self._kept_here()))
 
 
-def _by_tile_only(file: File) -> tuple[Grid, Tile]:
-    return file.grid, file.tile
+def one_tile(
+    sheet: Sheet, source: Source, found: Found, wanted: TileWanted, folder: Path, run: Run
+) -> dict[str, FileSaid]:
+    """Write files of one tile of a sheet, for whoever joins the tiles; return what they are."""
+    files = files_of(sheet, source)
+    key, of = by_tile(files)[wanted.number]
+    work = TileWork(source, files, run.token, found)
+    return work.write(key, [file for file in of if file.name in wanted.names], folder, run.at)
 
 
-def _by_tile(file: File) -> tuple[tuple[Grid, Tile], str]:
-    return _by_tile_only(file), file.name
+def _called(key: Key, of: int) -> str:
+    tile = key[1]
+    return f"tile {tile.row + 1}, {tile.column + 1}" if of > 1 else "texels"
 
 
-def _known(part: Path, files: Sequence[File]) -> dict[str, FileSaid]:
+def _is(path: Path, told: AnySaid) -> bool:
+    """Whether a file still is what was told of it."""
+    return path.is_file() and path.stat().st_size == told.bytes and sha256_of(path) == told.sha256
+
+
+def _known(part: Path, names: Sequence[str]) -> dict[str, AnySaid]:
     """Return the files that an earlier run finished and that still are what they were."""
     try:
         found = _Done.validate_json((part / DONE).read_bytes())
     except (OSError, ValidationError):
         found = {}
-    wanted = {file.name for file in files}
     return {
         name: one for name, one in found.items()
-        if name in wanted and (part / name).exists() and _sha256(part / name) == one.sha256
+        if name in names and _is(part / name, one)
     }  # fmt: skip
 
 
@@ -181,135 +302,11 @@ def keep(path: Path, data: bytes) -> None:
     beside.replace(path)
 
 
-def _sha256(path: Path) -> str:
-    with path.open("rb") as stream:
-        return hashlib.file_digest(stream, "sha256").hexdigest()
-
-
-@dataclass
-class _Sum:
-    """Checksums of numbers in their order: two that go differently about it."""
-
-    crc: int = 0
-    adler: int = 1
-
-    def add(self, rows: NDArray[np.generic]) -> None:
-        """Add rows."""
-        data = np.ascontiguousarray(rows).data.cast("B")
-        self.crc, self.adler = isal_zlib.crc32(data, self.crc), isal_zlib.adler32(data, self.adler)
-
-
-class _Writing:
-    """One file as it is written, band by band, with a checksum of what was meant."""
-
-    def __init__(self, file: File, folder: Path, stack: ExitStack) -> None:
-        self.file, self._form = file, FORMS[file.entry.format]
-        self._path = folder / file.name
-        self._writer = stack.enter_context(closing(self._form.writer(self._path, file.image)))
-        self._meant = _Sum()
-        self._whole: list[NDArray[np.generic]] = []
-        where, tile = bands.inside(file.tile, file.grid), file.tile
-        self._where = where
-        # what lies outside the site repeats its edge
-        self._above = where.rows[0] - (tile.rows[0] - tile.border)
-        self._below = tile.rows[1] + tile.border - where.rows[1]
-        self._sides = where.cols[0] - (tile.cols[0] - tile.border), tile.cols[1] + tile.border - where.cols[1]
-
-    def write(self, rows: tuple[int, int], values: NDArray[np.generic]) -> None:
-        """Add rows of the grid, shape (n, channels)."""
-        of = values.reshape(rows[1] - rows[0], self._where.width, self.file.image.channels)
-        above = self._above if rows[0] == self._where.rows[0] else 0
-        below = self._below if rows[1] == self._where.rows[1] else 0
-        if above or below or any(self._sides):
-            of = np.pad(of, ((above, below), self._sides, (0, 0)), mode="edge")
-        of = np.ascontiguousarray(of)
-        self._meant.add(of)
-        if not self._form.lossless:
-            self._whole.append(of)
-        self._writer.write(of)
-
-    def finish(self) -> FileSaid:
-        """Make the file whole, on disk, read it back; return what it is."""
-        self._writer.finish()
-        with self._path.open("rb") as stream:
-            os.fsync(stream.fileno())
-        try:
-            same = self._reads_back()
-        except (OSError, ValueError) as error:
-            raise self._unlike(str(error)) from None
-        if not same:
-            raise self._unlike("other numbers than were meant")
-        return said(self.file, self._path.stat().st_size, _sha256(self._path))
-
-    def _unlike(self, found: str) -> RefusalError:
-        return RefusalError(
-            self.file.name, f"{found} when it was read back", "what was written", "write it again, to another disk"
-        )
-
-    def _reads_back(self) -> bool:
-        read = self._form.bands(self._path, self.file.image)
-        if self._form.lossless:
-            found = _Sum()
-            for rows in read:
-                found.add(rows)
-            return found == self._meant
-        apart = np.abs(np.concatenate(list(read)).astype(np.int16) - np.concatenate(self._whole))
-        return float(apart.mean()) <= _LOSSY_WITHIN
-
-
-class _Work:
-    """The tiles of one hand-off."""
-
-    def __init__(self, source: Source, part: Path, run: Run, files: Sequence[File]) -> None:
-        self._source, self._part, self._run = source, part, run
-        self._asking = Asking(source, run.token)
-        self._layers = {layer.id: k for k, layer in enumerate(source.shown)}
-        tiles = dict.fromkeys(map(_by_tile_only, files))
-        self._tiles, self._whole = len(tiles), sum(tile.width * tile.height for _, tile in tiles)
-        self._texels, self._finished = 0, 0
-        self._found = ranges.found(files, self._asking, self._layers)
-
-    def skip(self, grid: Grid, tile: Tile) -> None:
-        """Count a tile that stands already."""
-        del grid
-        self._texels += tile.width * tile.height
-        self._finished += 1
-
-    def tile(self, grid: Grid, tile: Tile, files: list[File]) -> dict[str, FileSaid]:
-        """Write the files of one tile; return what they are."""
-        where = bands.inside(tile, grid)
-        name = f"tile {tile.row + 1}, {tile.column + 1}" if self._tiles > 1 else "texels"
-        self._run.step(f"{name} at work", self._finished, self._tiles)
-        files = [replace(file, held=self._found.of(file)) for file in files]
-        with ExitStack() as stack:
-            writing = [_Writing(file, self._part, stack) for file in files]
-            pool = stack.enter_context(background_pool(2, "encode"))
-            waiting: list[Future[None]] = []
-            for rows, band in self._asking.bands(grid, where, [KINDS[one.of] for file in files for one in file.held]):
-
-                def encode(one: _Writing, rows: tuple[int, int] = rows, band: Band = band) -> None:
-                    one.write(rows, codes.codes_of(one.file, band, self._layers))
-
-                for future in waiting:
-                    future.result()
-                waiting = [pool.submit(encode, one) for one in writing]
-                share = (rows[1] - where.rows[0]) / (where.rows[1] - where.rows[0])
-                self._run.at((self._texels + share * tile.width * tile.height) / self._whole)
-            for future in waiting:
-                future.result()
-            told = list(pool.map(_Writing.finish, writing))
-        self._texels += tile.width * tile.height
-        self._finished += 1
-        self._run.step(name, self._finished, self._tiles)
-        return {one.name: one for one in told}
-
-
-def _move_into_place(names: list[str], part: Path, out: Path) -> list[Path]:
+def _move_into_place(names: list[str], part: Path, out: Path) -> None:
     """Move finished files: a new folder appears whole, files of an old one are replaced one by one."""
     if not out.exists():
         part.rename(out)
-    else:
-        for name in names:
-            (part / name).replace(out / name)
-        shutil.rmtree(part, ignore_errors=True)
-    return [out / name for name in names]
+        return
+    for name in names:
+        (part / name).replace(out / name)
+    shutil.rmtree(part, ignore_errors=True)

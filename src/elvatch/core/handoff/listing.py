@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import dataclass, replace
+from pathlib import Path
 
 from elvatch.core.document.recipe import Layer, Recipe
 from elvatch.core.document.sheet import MapsEntry, Sheet, Slot, ValueName
+from elvatch.core.document.sheet_entry import MeshEntry
 from elvatch.core.formats.written import FORMS, Image, SampleType
 from elvatch.core.ground.measures import KINDS as MEASURES
 from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.places import Grid
 from elvatch.core.ground.survey import Survey
 from elvatch.core.handoff import encoding, file_names, splat
+from elvatch.core.handoff.derived import maps_of
 from elvatch.core.handoff.file_names import Row
 from elvatch.core.handoff.tiles import Tile, grid_of, tiles_of
 from elvatch.core.handoff.values import KINDS
@@ -21,6 +24,7 @@ from elvatch.core.plain_name import plain_name
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
 from elvatch.core.rules.evidence import Evidence
+from elvatch.core.run import Run
 from elvatch.core.stock.pyramid import HEIGHT, Pyramid
 from elvatch.core.wear import wear_plan
 
@@ -40,6 +44,8 @@ class Source:
     measures: Measures
     sets: Mapping[str, Pyramid]
     evidence: Evidence | None = None
+    pack: Callable[[Path, Run], list[str]] | None = None
+    """Writes the whole site as one file and says what is in it; None where there is nothing to pack it from."""
 
     @property
     def shown(self) -> list[Layer]:
@@ -65,7 +71,11 @@ class Held:
 
 @dataclass(frozen=True)
 class File:
-    """One file to be written."""
+    """One file to be written.
+
+    ``first`` says which of an entry's weights it has, ``layer`` whose share; ``kept`` whether it stays when all is
+    written; ``among`` which layers its tile keeps, empty all.
+    """
 
     name: str
     entry: MapsEntry
@@ -75,6 +85,8 @@ class File:
     held: tuple[Held, ...]
     first: int = 0
     layer: int = -1
+    kept: bool = True
+    among: tuple[int, ...] = ()
 
     @property
     def disk_bytes(self) -> int:
@@ -165,12 +177,20 @@ def _check(sheet: Sheet, entry: MapsEntry, source: Source) -> None:
             f"{entry.file} of {sheet.name}", f"{channels} channels in {form.label}",
             "as many as it takes: " + ", ".join(map(str, form.channels)), "choose another format or other values",
         )  # fmt: skip
-    families = [slot for slot in entry.holds if slot.of in ("shares", "weights")]
+    families = [slot for slot in entry.holds if slot.of in ("shares", *splat.WEIGHTS)]
     if families and len(entry.holds) > 1:
         raise RefusalError(
             f"{entry.file} of {sheet.name}", "shares or weights of all layers beside other values",
             "a file of their own", "take the share of one layer instead",
         )  # fmt: skip
+    if (
+        any(slot.of in splat.WEIGHTS for slot in families)
+        and entry.type.startswith("float")
+        and not all(slot.of == "weights" for slot in families)
+    ):
+        raise RefusalError(
+            f"{entry.file} of {sheet.name}", "numbers of layers as floats", "whole numbers", "choose 8 or 16 bit"
+        )
     ids = {layer.id for layer in source.shown}
     for slot in entry.holds:
         if slot.layer is not None and slot.layer not in ids:
@@ -227,18 +247,26 @@ def files_of(sheet: Sheet, source: Source) -> list[File]:
         raise RefusalError(sheet.name, "no entries", "at least one", "add what is to be written")
     seen: dict[str, tuple[float, float]] = {}
     out: list[File] = []
-    for entry in sheet.entries:
+    for of, entry, kept in _maps(sheet):
         _check(sheet, entry, source)
-        grid = grid_of(source.recipe.ground, sheet, entry)
-        tiles = tiles_of(source.recipe.ground, sheet, grid)
+        grid = grid_of(source.recipe.ground, of, entry)
+        tiles = tiles_of(source.recipe.ground, of, grid)
         if len(out) + len(tiles) * len(_several(source, entry)) > MOST_FILES:
             raise RefusalError(
                 sheet.name, f"more than {MOST_FILES} files", "as many or fewer", "make fewer tiles or entries"
             )
         for tile in tiles:
-            out += _tile_files(source, entry, grid, tile, seen)
-    _check_names(sheet, out)
+            out += [replace(file, kept=kept) for file in _tile_files(source, entry, grid, tile, seen)]
+    check_names(sheet, [(file.name, file.entry.id) for file in out])
     return out
+
+
+def _maps(sheet: Sheet) -> Iterator[tuple[Sheet, MapsEntry, bool]]:
+    """Yield the maps of all entries, with the sheet whose tiles they have, and whether their files stay."""
+    for any in sheet.entries:
+        kept = not isinstance(any, MeshEntry) or any.maps != "inside"
+        for of, entry in maps_of(sheet, any):
+            yield of, entry, kept
 
 
 def _tile_files(
@@ -266,7 +294,7 @@ def _tile_files(
             "site": plain_name(source.title), "map": "-".join(dict.fromkeys(slot.of for slot in entry.holds)),
             "row": Row(tile.row + 1), "column": tile.column + 1, "udim": tile.udim, "k": k + 1,
             "layer": word or "all",
-            "width": tile.width, "height": tile.height,
+            "width": tile.width, "height": tile.height, "level": 0,
         }  # fmt: skip
         name = file_names.name_of(entry.file, fields, form.suffix)
         out.append(File(name, entry, image, grid, tile, held, first, layer))
@@ -279,20 +307,20 @@ def _told(held: Held) -> str:
     return f"{held.layer or kind.title.lower()}{f', {kind.unit}' if kind.unit else ''}: {kind.about}"
 
 
-def _check_names(sheet: Sheet, files: list[File]) -> None:
-    """Refuse two files of one name: some file systems do not tell upper from lower case."""
-    known: dict[str, File] = {"hand-off.json": files[0]}
-    for file in files:
-        other = known.setdefault(file.name.lower(), file)
-        if other is not file:
-            several = "tiles" if other.entry.id == file.entry.id else "entries"
-            todo = "use {row}{column}, {udim} or {k}" if several == "tiles" else "name one of them otherwise"
+def check_names(sheet: Sheet, named: Iterable[tuple[str, str]]) -> None:
+    """Refuse two files of one name, each given with its entry's id: some file systems do not tell upper from lower
+    case."""
+    patterns = {entry.id: entry.file for entry in sheet.entries}
+    known = {"hand-off.json": ""}
+    for name, id in named:
+        other = known.get(name.lower())
+        if other is not None:
+            several = "tiles or levels" if other == id else "entries"
+            todo = "use {row}{column}, {udim}, {level} or {k}" if other == id else "name one of them otherwise"
             raise RefusalError(
-                f"{file.entry.file!r} of {sheet.name}",
-                f"two {several} that become {file.name}",
-                "a name for each",
-                todo,
+                f"{patterns[id]!r} of {sheet.name}", f"two {several} that become {name}", "a name for each", todo
             )
+        known[name.lower()] = id
 
 
 def type_label(type: SampleType) -> str:

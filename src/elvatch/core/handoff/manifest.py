@@ -5,10 +5,13 @@ It holds no date and no place: the same recipe gives the same bytes.
 
 from __future__ import annotations
 
+import hashlib
+from collections.abc import Sequence
 from importlib.metadata import version
-from typing import Literal
+from pathlib import Path
+from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 
 from elvatch.core import digest
 from elvatch.core.document.recipe import Recipe
@@ -48,8 +51,9 @@ class TileSaid(_Said):
 
 
 class FileSaid(_Said):
-    """A file: what it is and how it is to be read."""
+    """A file of numbers over the ground: what it is, how it is to be read, and a name for all it was made of."""
 
+    kind: Literal["map"] = "map"
     name: str
     entry: str
     bytes: int
@@ -65,6 +69,23 @@ class FileSaid(_Said):
     encoding: Encoding | Literal["raw"]
     normals: str
     low_byte_first: bool
+    made_of: str = ""
+
+
+class MadeSaid(_Said):
+    """Any other file: what it is, what else is told of it in lines for people, a name for what it was made of."""
+
+    kind: Literal["made"] = "made"
+    name: str
+    entry: str
+    bytes: int
+    sha256: str
+    what: str
+    told: tuple[str, ...] = ()
+    made_of: str = ""
+
+
+AnySaid = FileSaid | MadeSaid
 
 
 class Manifest(_Said):
@@ -79,7 +100,7 @@ class Manifest(_Said):
     north: Literal["row 0"] = "row 0"
     recipe: str
     sheet: Sheet
-    files: tuple[FileSaid, ...]
+    files: tuple[Annotated[AnySaid, Field(discriminator="kind")], ...]
 
 
 def covered_by(recipe: Recipe) -> str:
@@ -88,7 +109,20 @@ def covered_by(recipe: Recipe) -> str:
     return digest.of_json(parts)
 
 
-def said(file: File, bytes: int, sha256: str) -> FileSaid:
+def sha256_of(path: Path) -> str:
+    """Return the SHA-256 of a file, in hex."""
+    with path.open("rb") as stream:
+        return hashlib.file_digest(stream, "sha256").hexdigest()
+
+
+def made(path: Path, entry: str, what: str, told: Sequence[str] = ()) -> MadeSaid:
+    """Return what a manifest says of a file that lies there whole."""
+    return MadeSaid(
+        name=path.name, entry=entry, bytes=path.stat().st_size, sha256=sha256_of(path), what=what, told=tuple(told)
+    )
+
+
+def said(file: File, bytes: int, sha256: str, made_of: str) -> FileSaid:
     """Return what a manifest says of a file that was written."""
     entry, tile, families = file.entry, file.tile, {KINDS[one.of].family for one in file.held}
     against = "against the ground (tangent space)" if entry.against == "ground" else "of the whole (world, z up)"
@@ -106,12 +140,14 @@ def said(file: File, bytes: int, sha256: str) -> FileSaid:
         ),
         encoding=entry.encoding if "colour" in families else "raw",
         normals=f"{against}, green {entry.green}" if "normal" in families else "",
-        low_byte_first=entry.low_byte_first,
+        low_byte_first=entry.low_byte_first, made_of=made_of,
     )  # fmt: skip
 
 
-def told_of(file: FileSaid) -> list[str]:
+def told_of(file: AnySaid) -> list[str]:
     """Return what a manifest says of a file, in short lines for people."""
+    if isinstance(file, MadeSaid):
+        return [file.what, *file.told, f"SHA-256 {file.sha256}"]
     label, bits = FORMS[file.format].label, type_label(file.type)
     order = "" if file.format != "raw" else ", low byte first" if file.low_byte_first else ", high byte first"
     tile = file.tile
@@ -129,7 +165,7 @@ def told_of(file: FileSaid) -> list[str]:
     return [*lines, f"SHA-256 {file.sha256}"]
 
 
-def manifest_of(sheet: Sheet, source: Source, files: tuple[FileSaid, ...]) -> Manifest:
+def manifest_of(sheet: Sheet, source: Source, files: tuple[AnySaid, ...]) -> Manifest:
     """Return the manifest of a whole hand-off."""
     ground = source.recipe.ground
     return Manifest(

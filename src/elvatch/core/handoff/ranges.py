@@ -23,7 +23,7 @@ class Found:
     """The ranges of values of entries that want them found."""
 
     def __init__(self, spans: Mapping[_Key, Span]) -> None:
-        self._spans = spans
+        self._spans = dict(spans)
 
     def of(self, file: File) -> tuple[Held, ...]:
         """Return what a file holds, with its ranges as they were found."""

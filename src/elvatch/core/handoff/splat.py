@@ -11,6 +11,8 @@ from elvatch.core.refusal import RefusalError
 
 A_FILE = 4
 """Layers in a file: one a channel."""
+WEIGHTS = ("weights", "strongest-layers", "strongest-weights")
+"""Values that are whole weights, or tell whose they are."""
 
 
 @kernel
@@ -100,6 +102,46 @@ def strongest(shares: NDArray[np.float32], most: int) -> NDArray[np.float32]:
     out = np.zeros_like(shares)
     over_bands(len(shares), lambda a, b: _strongest_rows(shares, most, out, a, b), least=4096)
     return out
+
+
+def of_tile(shares: NDArray[np.float32], among: tuple[int, ...]) -> NDArray[np.float32]:
+    """Return shares of only some layers, scaled to the sum that all had; where none of them lies, the first does.
+
+    Parameters
+    ----------
+    shares : ndarray, shape (n, layers), float32
+        None negative.
+    among : tuple of int
+        Which stay.
+    """
+    kept = np.zeros_like(shares)
+    kept[:, among] = shares[:, among]
+    left = kept.sum(axis=1)
+    kept[left <= 0, among[0]] = 1.0
+    left[left <= 0] = 1.0
+    kept *= (shares.sum(axis=1) / left)[:, None]
+    return kept
+
+
+def ranked(shares: NDArray[np.float32], bits: int) -> tuple[NDArray[np.uint16], NDArray[np.uint16]]:
+    """Return the four strongest layers of each place by number, and their whole weights, the strongest first.
+
+    Parameters
+    ----------
+    shares : ndarray, shape (n, layers), float32
+        None negative.
+    bits : int
+        Of the weights, 8 or 16. The order is that of the shares, so that it is the same for both.
+
+    Returns
+    -------
+    layers, weights : ndarray, shape (n, 4), uint16
+        Where there are fewer than four layers, numbers of layers that do not exist, with no weight.
+    """
+    few = ((0, 0), (0, max(0, A_FILE - shares.shape[1])))
+    order = np.argsort(-np.pad(shares, few), axis=1, kind="stable")[:, :A_FILE]
+    whole = np.pad(weights(strongest(shares, A_FILE), bits), few)
+    return order.astype(np.uint16), np.take_along_axis(whole, order, 1)
 
 
 def files_of(layers: int) -> int:

@@ -34,6 +34,11 @@ class Tile(NamedTuple):
         return self.rows[1] - self.rows[0] + 2 * self.border
 
 
+def sheet_grid(ground: Ground, sheet: Sheet) -> Grid:
+    """Return the grid of what has no size of its own; see :func:`grid_of`."""
+    return _grid(ground, sheet, 0, False)
+
+
 def grid_of(ground: Ground, sheet: Sheet, entry: MapsEntry) -> Grid:
     """Return the grid of the whole site in which an entry's texels stand.
 
@@ -42,16 +47,20 @@ def grid_of(ground: Ground, sheet: Sheet, entry: MapsEntry) -> Grid:
     RefusalError
         When it would have too many texels along a side, or too few.
     """
-    longer, least = max(ground.width_m, ground.depth_m), 2 if entry.corners else 1
+    return _grid(ground, sheet, entry.longer_px, entry.corners)
+
+
+def _grid(ground: Ground, sheet: Sheet, longer_px: int, corners: bool) -> Grid:
+    longer, least = max(ground.width_m, ground.depth_m), 2 if corners else 1
     by, value = sheet.fine.by, sheet.fine.value
-    px = entry.longer_px or {"pixels": value, "px-per-m": longer * value, "m-per-texel": longer / value}[by]
+    px = longer_px or {"pixels": value, "px-per-m": longer * value, "m-per-texel": longer / value}[by]
     if not 16 <= px < MOST_PX + 1.5:
         raise RefusalError(
             sheet.name, f"{px:.0f} texels along the longer side", f"16 to {MOST_PX}", "choose another fineness"
         )
-    cells = [side / longer * (px - 1 if entry.corners else px) for side in (ground.width_m, ground.depth_m)]
-    width, height = (max(least, round(cell) + (1 if entry.corners else 0)) for cell in cells)
-    return Grid(width, height, entry.corners)
+    cells = [side / longer * (px - 1 if corners else px) for side in (ground.width_m, ground.depth_m)]
+    width, height = (max(least, round(cell) + (1 if corners else 0)) for cell in cells)
+    return Grid(width, height, corners)
 
 
 def _span(grid_px: int, corners: bool, ground_m: float, first_m: float, long_m: float) -> tuple[int, int]:

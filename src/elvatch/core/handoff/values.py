@@ -86,6 +86,10 @@ _COVER: dict[ValueName, ValueKind] = {kind.value: kind for kind in (
     ValueKind("share", "Share of a layer", "all shares of a place sum to 1", "", "share"),
     ValueKind("shares", "Shares", "a file a layer; all shares of a place sum to 1", "", "share"),
     ValueKind("weights", "Weights", "four layers a file; all of a place sum to all there is", "", "weights", 4),
+    ValueKind("strongest-layers", "Strongest layers", "numbers of the four strongest layers, 0 the lowest", "",
+              "weights", 4),
+    ValueKind("strongest-weights", "Weights of the strongest", "of those four; they sum to all there is", "",
+              "weights", 4),
 )}  # fmt: skip
 _MEASURES: dict[ValueName, ValueKind] = {
     name: ValueKind(name, kind.title, kind.about, kind.unit, "measure") for name, kind in measures.KINDS.items()

@@ -15,7 +15,15 @@ from elvatch.core.document import begin, begin_layer, begin_sheet, fit, light, m
 from elvatch.core.document.fit import NearDetail
 from elvatch.core.document.recipe import Layer
 from elvatch.core.document.rule import Clause
-from elvatch.core.document.sheet import VALUES, Encoding, MapsEntry, Slot, Tiling, ValueName
+from elvatch.core.document.sheet import VALUES, Encoding, Entry, MapsEntry, Slot, Tiling, ValueName
+from elvatch.core.document.sheet_entry import (
+    HEIGHT_LABELS,
+    HEIGHT_TYPES,
+    GroundEntry,
+    HeightFormat,
+    KitSize,
+    MeshEntry,
+)
 from elvatch.core.document.wear import AlongLevels, BlendMode, Effects, Tinting
 from elvatch.core.formats import written
 from elvatch.core.formats.written import FormatName, SampleType
@@ -29,6 +37,7 @@ from elvatch.core.handoff import encoding, file_names, values
 from elvatch.core.handoff.listing import type_label
 from elvatch.core.light import drawn_sky
 from elvatch.core.light.drawn_sky import DrawnSky
+from elvatch.core.mesh.forms import MESH_FORMS, MeshFormat
 from elvatch.core.picture import modes, still
 from elvatch.core.picture.modes import ModeKind
 from elvatch.core.picture.still import PassName
@@ -39,13 +48,19 @@ from elvatch.core.stock.description import Category, Filed
 from elvatch.core.stock.roles import Meaning, Role
 from elvatch.core.wear import blend
 
+_WHOLES = (
+    ("kit", "Kit", "the layers themselves: tiled maps, weights, how each lies; MaterialX"),
+    ("mesh", "Mesh", "the ground as triangles, with levels of detail and tiles"),
+    ("ground", "Ground", "heights alone, with their true size"),
+    ("site", "Whole site", "all of it in one file, to be opened elsewhere"),
+)
 _NOMINAL = Extent(1000.0, 1000.0, 0.0, 100.0)
 _NUMBERED: tuple[type[BaseModel], ...] = (
     description.FlatSource, brush.Stroke, MeasureClause, rule.OnNoise, rule.OnPath, marks.DrawnPath, marks.MaskStroke,
     fit.Repeats, fit.NearDetail, fit.Lie, fit.Fit, recipe.Layer, recipe.Edge, recipe.Look, recipe.Stand, light.Light,
     light.Mist, light.When, light.ImageLight, water.Water, wear.Range, wear.AlongLevels, wear.AlongPath,
     wear.ByRelief, wear.Blend, wear.Colouring, wear.Relief, wear.Effects, wear.Laid, Filed, StillAsk,
-    Tiling, MapsEntry, Slot,
+    Tiling, MapsEntry, Slot, MeshEntry, GroundEntry,
 )  # fmt: skip
 
 
@@ -142,6 +157,36 @@ class PassKind:
 
 
 @result
+class WholeKind:
+    """A kind of entry that is no maps: what it is called, what it writes, how it begins."""
+
+    title: str
+    about: str
+    entry: Entry
+
+
+@result
+class MeshFormatKind:
+    """A format of meshes, and what it can carry."""
+
+    format: MeshFormat
+    label: str
+    values: bool
+    textures: bool
+    inside: bool
+    ups: tuple[str, ...]
+
+
+@result
+class HeightFormatKind:
+    """A format of heights, and the types of samples it holds."""
+
+    format: HeightFormat
+    label: str
+    types: tuple[SampleType, ...]
+
+
+@result
 class DrawnSkyKind:
     """A panorama that is drawn by code."""
 
@@ -167,6 +212,10 @@ class Catalogue:
     types: list[TypeKind]
     encodings: tuple[Encoding, ...]
     entries: dict[str, MapsEntry]
+    wholes: list[WholeKind]
+    mesh_formats: list[MeshFormatKind]
+    height_formats: list[HeightFormatKind]
+    kit_sizes: tuple[KitSize, ...]
     fields: list[FieldKind]
     blends: list[BlendKind]
     tintings: list[TintingKind]
@@ -201,6 +250,13 @@ def catalogue() -> Catalogue:
         [FormatKind(one.name, one.label, one.types, one.channels) for one in written.FORMS.values()],
         [TypeKind(one, type_label(one)) for one in get_args(SampleType)], encoding.ENCODINGS,
         {one: begin_sheet.begun(one) for one in VALUES if one != "share"},
+        [WholeKind(title, about, begin_sheet.WHOLE[kind]) for kind, title, about in _WHOLES],
+        [
+            MeshFormatKind(one.name, one.label, one.values, one.textures, one.inside, one.ups)
+            for one in MESH_FORMS.values()
+        ],
+        [HeightFormatKind(one, HEIGHT_LABELS[one], types) for one, types in HEIGHT_TYPES.items()],
+        get_args(KitSize),
         [FieldKind(one, about) for one, about in file_names.FIELDS.items()],
         [BlendKind(one, kind.hint) for one, kind in blend.MODES.items()],
         [TintingKind(one, kind.hint) for one, kind in blend.TINTINGS.items()],

@@ -20,14 +20,17 @@ from elvatch.app.packs import Packs
 from elvatch.core.document import begin_sheet
 from elvatch.core.document.recipe import Recipe, part_from_data
 from elvatch.core.document.sheet import MOST_SHEETS, Sheet
-from elvatch.core.handoff import job, looking
+from elvatch.core.document.sheet_entry import MeshEntry
+from elvatch.core.handoff import job, looking, meshes
 from elvatch.core.handoff.job import Elsewhere
 from elvatch.core.handoff.listing import File, Source, files_of
 from elvatch.core.handoff.looking import LookedInto, Looking, Part, Thumb
 from elvatch.core.handoff.manifest import FILE_NAME, AnySaid, FileSaid, Manifest, covered_by, told_of
+from elvatch.core.handoff.meshes import MeshLook
 from elvatch.core.handoff.tiles import sheet_grid, tiles_of
 from elvatch.core.handoff.whole import Whole
 from elvatch.core.handoff.wholes import wholes_of
+from elvatch.core.mesh.seen import Seen
 from elvatch.core.plain_name import plain_name
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
@@ -209,6 +212,17 @@ class HandOffs:
         if file is None:
             raise RefusalError(name[:80], "no file of that name", f"one of {sheet.name}", "choose one it lists")
         return Looking(source, (run or Run()).token).into(file, part)
+
+    def look_at_mesh(
+        self, title: str, recipe: Recipe, wanted: str, entry: str, level: int, seen: Seen, size: tuple[int, int],
+        run: Run | None = None,
+    ) -> MeshLook:  # fmt: skip
+        """Return a picture of a mesh of a sheet, as it would leave."""
+        sheet = self.sheet(recipe, wanted)
+        for one in sheet.entries:
+            if one.id == entry and isinstance(one, MeshEntry):
+                return meshes.look(one, sheet, self.source(title, recipe, run), level, seen, size, run or Run())
+        raise RefusalError(sheet.name, f"no mesh {entry[:40]!r}", "one that it lists", "choose one of these")
 
     def thumbs(self, title: str, recipe: Recipe, wanted: str, run: Run | None = None) -> Thumbs:
         """Return a small picture of each entry of a sheet."""

@@ -2,23 +2,34 @@
 
 from __future__ import annotations
 
+import re
+import secrets
+import shutil
+import time
 from pathlib import Path
+from typing import IO
 
 from elvatch.app.covers import Covers
 from elvatch.app.grounds import Grounds
 from elvatch.app.panoramas import Panoramas
 from elvatch.app.sets import Sets
+from elvatch.core import digest
 from elvatch.core.document.marks import TILE
 from elvatch.core.document.recipe import Recipe, from_data
 from elvatch.core.ground.description import FileSource
 from elvatch.core.handoff import site_pack
 from elvatch.core.handoff.site_pack import Pack
-from elvatch.core.refusal import RefusalError
+from elvatch.core.plain_name import plain_name
+from elvatch.core.refusal import RefusalError, of_disk
 from elvatch.core.results import result
 from elvatch.core.run import Run
+from elvatch.store.paths import file_inside
 from elvatch.store.sites import SiteState
 from elvatch.store.stock import Draft
 from elvatch.store.store import Store
+
+_ID = re.compile(r"[0-9a-f]{16}")
+_FORGOTTEN_S = 24 * 3600
 
 
 @result
@@ -53,6 +64,62 @@ class Packs:
     def __init__(self, store: Store, sets: Sets, grounds: Grounds, covers: Covers, panoramas: Panoramas) -> None:
         self._store, self._sets, self._grounds = store, sets, grounds
         self._covers, self._panoramas = covers, panoramas
+
+    @property
+    def _folder(self) -> Path:
+        """Where packs lie that were brought, or are taken out."""
+        folder = self._store.folder / "packs"
+        folder.mkdir(exist_ok=True)
+        return folder
+
+    @staticmethod
+    def file_name(state: SiteState) -> str:
+        """Return what the pack of a site is called."""
+        return f"{plain_name(state.title)}.elvatch.zip"
+
+    def packed(self, state: SiteState) -> Path:
+        """Return a site as one file, made when it is first asked for as it is now."""
+        contents = self._store.stock.contents(state.recipe.sets())
+        name = digest.of_json([state.title, state.recipe.model_dump(mode="json"), contents])
+        path = self._folder / f"out-{name}.zip"
+        if not path.exists():
+            for older in self._folder.glob("out-*.zip"):
+                older.unlink(missing_ok=True)
+            self.pack(state.title, state.recipe, path)
+        return path
+
+    def bring(self, stream: IO[bytes]) -> PackFacts:
+        """Keep a pack until it is opened or let go; return what it holds. One that is none goes again."""
+        for older in self._folder.glob("in-*.zip"):
+            if time.time() - older.stat().st_mtime > _FORGOTTEN_S:
+                older.unlink(missing_ok=True)
+        id = secrets.token_hex(8)
+        path = self._folder / f"in-{id}.zip"
+        try:
+            with path.open("wb") as out:
+                shutil.copyfileobj(stream, out, 1 << 20)
+            return self.facts(path, id)
+        except BaseException as error:
+            path.unlink(missing_ok=True)
+            if isinstance(error, OSError):
+                raise of_disk("the pack", error) from None
+            raise
+
+    def brought(self, id: str) -> Path:
+        """Return where a pack lies that was brought."""
+        if not _ID.fullmatch(id):
+            raise RefusalError("the pack", repr(id[:40]), "one that was brought", "drop it again")
+        return file_inside(self._folder, f"in-{id}.zip")
+
+    def open_brought(self, path: Path, run: Run) -> SiteState:
+        """Open a pack that was brought, and let it go."""
+        state = self.open(path, run)
+        path.unlink(missing_ok=True)
+        return state
+
+    def tidy(self) -> None:
+        """Clear away packs that an earlier run left."""
+        shutil.rmtree(self._store.folder / "packs", ignore_errors=True)
 
     def pack(self, title: str, recipe: Recipe, path: Path, run: Run | None = None) -> list[str]:
         """Write a site with all that it needs; return what is in it, in lines."""

@@ -9,10 +9,11 @@ from elvatch.app.grounds import Grounds
 from elvatch.core.cache import Cache
 from elvatch.core.document.change import MOST_PUTS, Put, changed
 from elvatch.core.document.naming import renamed
-from elvatch.core.document.recipe import Peg, Recipe, Stand, Stands
-from elvatch.core.ground.description import Ground
+from elvatch.core.document.recipe import Peg, Recipe, Stand, Stands, from_data
+from elvatch.core.ground.description import FileSource, Ground
 from elvatch.core.parts import Part
 from elvatch.core.results import result
+from elvatch.store.database import plain_title
 from elvatch.store.sites import SiteState
 from elvatch.store.store import Store
 
@@ -38,6 +39,25 @@ class SiteLines:
     """All sites, the one changed last first."""
 
     sites: list[SiteLine]
+
+
+@result
+class KeptGround:
+    """A ground that is kept: its size, how many steps shape it, what it was read from, '' where nothing."""
+
+    id: str
+    name: str
+    width_m: float
+    depth_m: float
+    steps: int
+    file_name: str
+
+
+@result
+class KeptGrounds:
+    """All grounds that are kept, by name."""
+
+    grounds: list[KeptGround]
 
 
 @result
@@ -121,6 +141,48 @@ class Sites:
         peg = Peg(east_m=ground.width_m / 2, north_m=ground.depth_m / 2)
         recipe = Recipe(ground=ground, layers=(), peg=peg, stands=stands)
         return recipe if empty else recipe.model_copy(update={"layers": self._beginning.layers(recipe)})
+
+    def kept_grounds(self) -> KeptGrounds:
+        """Return the grounds that any site can lie on."""
+        return KeptGrounds([
+            KeptGround(
+                id, name, ground.width_m, ground.depth_m, len(ground.steps),
+                ground.source.file_name if isinstance(ground.source, FileSource) else "",
+            )
+            for id, name, ground in self._store.grounds.all()
+        ])  # fmt: skip
+
+    def keep_ground(self, name: str, ground: Ground) -> KeptGrounds:
+        """Keep a ground under a name, in place of one of the same name."""
+        self._store.grounds.keep(plain_title(name), ground, ground.files())
+        return self.kept_grounds()
+
+    def forget_ground(self, id: str) -> KeptGrounds:
+        """Keep a ground no longer."""
+        self._store.grounds.remove(id)
+        return self.kept_grounds()
+
+    def on_kept_ground(self, title: str, id: str, empty: bool = False) -> SiteState:
+        """Begin a site on a ground that is kept."""
+        return self.new(title, self._store.grounds.get(id), empty)
+
+    def lay_under(self, site: str, base: int, id: str) -> SiteState:
+        """Lay a kept ground under a site, whose layers stay; it is looked at as a new site would be.
+
+        Raises
+        ------
+        ConflictError
+            When the site has been changed since ``base``.
+        """
+        state, ground = self._store.sites.state_on(site, base), self._store.grounds.get(id)
+        fresh = self.new_recipe(ground, empty=True)
+        update: dict[str, object] = {"ground": ground, "peg": fresh.peg, "stands": fresh.stands}
+        if (ground.width_m, ground.depth_m) != (state.recipe.ground.width_m, state.recipe.ground.depth_m):
+            # parts and shots were drawn on another ground
+            whole = tuple(sheet.model_copy(update={"region": None}) for sheet in state.recipe.sheets)
+            update |= {"shots": (), "sheets": whole}
+        recipe = from_data(state.recipe.model_copy(update=update).model_dump(mode="json"))
+        return self._store.sites.edit(site, base, "another ground laid under it", recipe)
 
     def name_part(self, site: str, base: int, id: str, name: str) -> SiteState:
         """Give a layer, wear, mask, path or image another name, wherever it is spoken of.

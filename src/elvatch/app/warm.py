@@ -18,6 +18,7 @@ from elvatch.core.document import begin_sheet
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.recipe import Layer, Peg, Recipe
 from elvatch.core.document.rule import OnNoise, Rule, on
+from elvatch.core.document.sheet_entry import MeshEntry
 from elvatch.core.ground import description as d
 from elvatch.core.ground import mend, places, shaping
 from elvatch.core.ground.clauses import between
@@ -39,9 +40,10 @@ from elvatch.core.ground.steps.settle import SettleStep
 from elvatch.core.ground.steps.smooth import SmoothStep
 from elvatch.core.ground.steps.terrace import TerraceStep
 from elvatch.core.ground.survey import survey
-from elvatch.core.handoff import job
+from elvatch.core.handoff import job, meshes
 from elvatch.core.handoff.listing import Source
 from elvatch.core.kernel import cache_folder
+from elvatch.core.mesh.seen import Seen
 from elvatch.core.parallel import Token
 from elvatch.core.picture import relief_map
 from elvatch.core.picture.picture import Renderer, Terrain, View, terrain
@@ -157,8 +159,13 @@ def _hand_off() -> None:
     source = Source("warm", recipe, survey(shaped.ground), Measures(shaped), sets)
     sheet = begin_sheet.plain(("colour", "normal", "roughness", "weights"), 16)
     four = sheet.maps[3].model_copy(update={"id": "four", "file": "four_{k}", "strongest": 4})
+    mesh = MeshEntry(id="mesh", file="mesh", columns=2, skirts=True)
+    regular = MeshEntry(id="regular", file="regular", by="grid", cell_m=20)
     with tempfile.TemporaryDirectory() as folder:
-        job.write(sheet.model_copy(update={"entries": (*sheet.entries, four)}), source, Path(folder) / "out")
+        wanted = sheet.model_copy(update={"entries": (*sheet.entries, four, mesh.model_copy(update={"columns": 1}))})
+        job.write(wanted, source, Path(folder) / "out")
+    for one in (mesh, regular):
+        meshes.look(one, sheet, source, 0, Seen(0.0, 30.0, 1.0, True), (32, 32), Run())
 
 
 def _rules() -> None:

@@ -108,4 +108,5 @@ class Workshop:
         """Clear away what an earlier run left unfinished: partial hand-offs, files nobody refers to."""
         self.handoffs.tidy()
         self.stills.tidy()
+        self.packs.tidy()
         self.store.sweep()

@@ -5,10 +5,12 @@ from __future__ import annotations
 import tempfile
 from pathlib import Path
 
+from elvatch.core.ground.description import Ground
 from elvatch.core.refusal import RefusalError
 from elvatch.store.database import Database
 from elvatch.store.drawn import Drawn
 from elvatch.store.files import Files
+from elvatch.store.kept import Kept
 from elvatch.store.lights import Lights
 from elvatch.store.lock import clearing, opening
 from elvatch.store.lookups import Lookups
@@ -60,6 +62,7 @@ class Store:
         self.snapshots = Snapshots(self.database)
         self.presets = Presets(self.database)
         self.lights = Lights(self.database)
+        self.grounds = Kept(self.database, "ground", Ground)
         self.stock = Stock(self.database, self.files, self.lookups)
         self.wall = Wall(self.database)
         self.tray = Tray(folder / "tray")

@@ -25,6 +25,7 @@ from elvatch.web import (
     light_routes,
     mark_routes,
     openapi,
+    pack_routes,
     picture_routes,
     readiness,
     site_routes,
@@ -45,7 +46,7 @@ MOST_UPLOAD_BYTES = MOST_BYTES + (1 << 20)
 """A height file and the form about it."""
 PARTS = (
     site_routes, ground_routes, picture_routes, cover_routes, wear_routes, snapshot_routes, mark_routes, stock_routes,
-    intake_routes, handoff_routes, light_routes,
+    intake_routes, handoff_routes, light_routes, pack_routes,
 )  # fmt: skip
 _STATE: TypeAdapter[SiteState] = TypeAdapter(SiteState)
 

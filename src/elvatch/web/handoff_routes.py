@@ -9,9 +9,13 @@ from pydantic import Field
 
 from elvatch.app.handoffs import HandedOff, HandedOffs, KeptSheets, SheetLines, Thumbs
 from elvatch.core.document.sheet import MOST_PX
+from elvatch.core.document.sheet_entry import MOST_MESH_LEVELS
 from elvatch.core.handoff.looking import MOST_LOOKED_PX, LookedInto, Part
+from elvatch.core.handoff.meshes import MeshLook
+from elvatch.core.mesh.seen import Seen
+from elvatch.core.run import Run
 from elvatch.web.answers import Body, Routes, body
-from elvatch.web.here import jobs, recipe_of, shop
+from elvatch.web.here import jobs, latest, recipe_of, shop
 from elvatch.web.jobs import JobState, state_of
 
 ROUTES = Routes("handoff")
@@ -39,6 +43,17 @@ class _Window(Body):
 class _Look(_Window):
     recipe: dict[str, Any]
     sheet: str = Field(max_length=80)
+
+
+class _MeshLook(_Ask):
+    entry: str = Field(max_length=40)
+    level: int = Field(default=0, ge=0, le=MOST_MESH_LEVELS)
+    bearing_deg: float = Field(default=20, ge=-720, le=720)
+    tilt_deg: float = Field(default=35, ge=2, le=89)
+    nearness: float = Field(default=1, ge=0.2, le=40)
+    wire: bool = True
+    width_px: int = Field(default=320, ge=16, le=1600)
+    height_px: int = Field(default=220, ge=16, le=1200)
 
 
 class _Write(Body):
@@ -70,6 +85,19 @@ def look_into(site: str) -> LookedInto:
     a = body(_Look)
     title = shop().store.sites.state(site).title
     return shop().handoffs.look(title, recipe_of(a.recipe), a.sheet, a.file, a.part())
+
+
+@ROUTES.post("/api/sites/<site>/mesh-look")
+def mesh_look(site: str) -> MeshLook:
+    a, handoffs = body(_MeshLook), shop().handoffs
+    title, recipe = shop().store.sites.state(site).title, recipe_of(a.recipe)
+    seen = Seen(a.bearing_deg, a.tilt_deg, a.nearness, a.wire)
+    return latest().newest(
+        "mesh-look",
+        lambda token: handoffs.look_at_mesh(
+            title, recipe, a.sheet, a.entry, a.level, seen, (a.width_px, a.height_px), Run(token)
+        ),
+    )
 
 
 @ROUTES.post("/api/sites/<site>/bakes", 202, makes=HandedOff)

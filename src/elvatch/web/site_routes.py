@@ -6,7 +6,7 @@ from typing import Any
 
 from pydantic import Field
 
-from elvatch.app.sites import Removed, SiteLines
+from elvatch.app.sites import KeptGrounds, Removed, SiteLines
 from elvatch.core.document.recipe import from_data, ground_from_data
 from elvatch.core.parts import PartId
 from elvatch.core.refusal import RefusalError
@@ -42,6 +42,16 @@ class _Named(Body):
 
 class _Title(Body):
     title: str
+
+
+class _KeepGround(Body):
+    name: str = Field(max_length=200)
+    ground: dict[str, Any]
+
+
+class _Under(Body):
+    base: Revision
+    ground: str = Field(max_length=40)
 
 
 @ROUTES.get("/api/sites")
@@ -98,6 +108,33 @@ def rename_part(site: str) -> SiteState:
 @ROUTES.post("/api/sites/<site>/duplicate", 201)
 def duplicate(site: str) -> SiteState:
     return shop().sites.duplicate(site)
+
+
+@ROUTES.get("/api/kept-grounds")
+def kept_grounds() -> KeptGrounds:
+    return shop().sites.kept_grounds()
+
+
+@ROUTES.post("/api/kept-grounds", 201)
+def keep_ground() -> KeptGrounds:
+    wanted = body(_KeepGround)
+    return shop().sites.keep_ground(wanted.name, ground_from_data(wanted.ground))
+
+
+@ROUTES.delete("/api/kept-grounds/<id>")
+def forget_ground(id: str) -> KeptGrounds:
+    return shop().sites.forget_ground(id)
+
+
+@ROUTES.post("/api/kept-grounds/<id>/sites", 201)
+def on_kept_ground(id: str) -> SiteState:
+    return shop().sites.on_kept_ground(body(_Title).title, id)
+
+
+@ROUTES.put("/api/sites/<site>/ground")
+def lay_under(site: str) -> SiteState:
+    wanted = body(_Under)
+    return shop().sites.lay_under(site, wanted.base, wanted.ground)
 
 
 @ROUTES.delete("/api/sites/<site>")

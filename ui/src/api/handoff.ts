@@ -1,6 +1,15 @@
 /** What the Hand-off room asks: what a sheet comes to, files looked into, what was written. */
 
-import type { HandedOff, HandedOffs, KeptSheets, LookedInto, SheetLines, Thumb, Thumbs } from "../generated/answers";
+import type {
+  HandedOff,
+  HandedOffs,
+  KeptSheets,
+  LookedInto,
+  MeshLook,
+  SheetLines,
+  Thumb,
+  Thumbs,
+} from "../generated/answers";
 import type { Recipe } from "../generated/recipe";
 import { bytesOf } from "../parts/use-picture";
 import { ask, json, posting, withBody } from "./client";
@@ -8,8 +17,13 @@ import type { Job } from "./types";
 
 export type Sheet = Recipe["sheets"][number];
 export type Entry = Sheet["entries"][number];
-export type Slot = Entry["holds"][number];
-export type { HandedOff, LookedInto, SheetLines, Thumb };
+export type MapsEntry = Extract<Entry, { kind: "maps" }>;
+export type KitEntry = Extract<Entry, { kind: "kit" }>;
+export type MeshEntry = Extract<Entry, { kind: "mesh" }>;
+export type GroundEntry = Extract<Entry, { kind: "ground" }>;
+export type WholeEntry = Exclude<Entry, { kind: "maps" }>;
+export type Slot = MapsEntry["holds"][number];
+export type { HandedOff, LookedInto, MeshLook, SheetLines, Thumb };
 
 /** A part of a file: so many pixels from a texel on, each of `step` texels. */
 export interface Window {
@@ -26,6 +40,20 @@ export const sheetThumbs = (site: string, recipe: Recipe, sheet: string) =>
   ask<Thumbs>(`/api/sites/${site}/sheet-thumbs`, { recipe, sheet });
 export const lookInto = (site: string, recipe: Recipe, sheet: string, file: string, window: Window) =>
   ask<LookedInto>(`/api/sites/${site}/look-into`, { recipe, sheet, file, ...window });
+
+/** Where a mesh is looked at from, which level of it, how. */
+export interface MeshSeen {
+  level: number;
+  bearing_deg: number;
+  tilt_deg: number;
+  nearness: number;
+  wire: boolean;
+  width_px: number;
+  height_px: number;
+}
+
+export const lookAtMesh = (site: string, recipe: Recipe, sheet: string, entry: string, seen: MeshSeen) =>
+  ask<MeshLook>(`/api/sites/${site}/mesh-look`, { recipe, sheet, entry, ...seen });
 
 export const startWriting = (site: string, sheet: string) =>
   json<Job<HandedOff>>(`/api/sites/${site}/bakes`, posting({ sheet }));

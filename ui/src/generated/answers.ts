@@ -2,15 +2,19 @@
 import type {
   AlongLevels,
   Effects,
+  GroundEntry,
+  KitEntry,
   Layer,
   Light,
   MapsEntry,
   MeasureClause,
+  MeshEntry,
   NearDetail,
   RawLayout,
   Recipe,
   Rule,
   Sheet,
+  SiteEntry,
   Water
 } from "./recipe";
 import type {Decision, SetDescription, SetFacts} from "./stock";
@@ -50,8 +54,11 @@ export interface Answers {
   HandedOff?: HandedOff;
   HandedOffs?: HandedOffs;
   HeightFacts?: HeightFacts;
+  HeightFormatKind?: HeightFormatKind;
   Histogram?: Histogram;
   JobState?: JobState;
+  KeptGround?: KeptGround;
+  KeptGrounds?: KeptGrounds;
   KeptLight?: KeptLight;
   KeptLightLine?: KeptLightLine;
   KeptSets?: KeptSets;
@@ -69,8 +76,12 @@ export interface Answers {
   MeasureKind?: MeasureKind;
   MeasureKinds?: MeasureKinds;
   Mended?: Mended;
+  MeshFormatKind?: MeshFormatKind;
+  MeshLevel?: MeshLevel;
+  MeshLook?: MeshLook;
   ModeKind?: ModeKind;
   NumberField?: NumberField;
+  PackFacts?: PackFacts;
   PackLine?: PackLine;
   Packs?: Packs;
   PanoramaFacts?: PanoramaFacts;
@@ -112,6 +123,7 @@ export interface Answers {
   WallOfSets?: WallOfSets;
   WearAt?: WearAt;
   WearKind?: WearKind;
+  WholeKind?: WholeKind;
   WrittenFile?: WrittenFile;
 }
 /**
@@ -253,10 +265,13 @@ export interface Catalogue {
   };
   fields: FieldKind[];
   formats: FormatKind[];
+  heightFormats: HeightFormatKind[];
+  kitSizes: (64 | 128 | 256 | 512 | 1024 | 2048 | 4096)[];
   layer: Layer;
   levels: AlongLevels[];
   meanings: MeaningKind[];
   measures: MeasureKind[];
+  meshFormats: MeshFormatKind[];
   modes: ModeKind[];
   nominal: Beginnings;
   numbers: {
@@ -268,6 +283,7 @@ export interface Catalogue {
   tintings: TintingKind[];
   types: TypeKind[];
   values: ValueKind[];
+  wholes: WholeKind[];
 }
 /**
  * A panorama that is drawn by code.
@@ -289,6 +305,14 @@ export interface FieldKind {
 export interface FormatKind {
   channels: number[];
   format: "png" | "tiff" | "exr" | "jpeg" | "webp" | "tga" | "raw";
+  label: string;
+  types: ("uint8" | "uint16" | "float16" | "float32")[];
+}
+/**
+ * A format of heights, and the types of samples it holds.
+ */
+export interface HeightFormatKind {
+  format: "png" | "tiff" | "exr" | "raw" | "npy" | "asc";
   label: string;
   types: ("uint8" | "uint16" | "float16" | "float32")[];
 }
@@ -343,6 +367,17 @@ export interface MeasureKind {
   short: string;
   title: string;
   unit: "m" | "°" | "1/m" | "m²" | "ln m";
+}
+/**
+ * A format of meshes, and what it can carry.
+ */
+export interface MeshFormatKind {
+  format: "glb" | "obj" | "ply" | "usdc" | "usda";
+  inside: boolean;
+  label: string;
+  textures: boolean;
+  ups: string[];
+  values: boolean;
 }
 /**
  * A looking mode: its label, what it shows, and what it is ``about`` where it needs something chosen.
@@ -481,6 +516,14 @@ export interface ValueKind {
         | "distance-to-water"
         | "water-depth"
       );
+}
+/**
+ * A kind of entry that is no maps: what it is called, what it writes, how it begins.
+ */
+export interface WholeKind {
+  about: string;
+  entry: MapsEntry | KitEntry | MeshEntry | GroundEntry | SiteEntry;
+  title: string;
 }
 /**
  * One channel of an image: its values between ``lowest`` and ``highest`` of 0..1, the mean of its
@@ -771,6 +814,23 @@ export interface JobState {
   title: string;
 }
 /**
+ * A ground that is kept: its size, how many steps shape it, what it was read from, '' where nothing.
+ */
+export interface KeptGround {
+  depthM: number;
+  fileName: string;
+  id: string;
+  name: string;
+  steps: number;
+  widthM: number;
+}
+/**
+ * All grounds that are kept, by name.
+ */
+export interface KeptGrounds {
+  grounds: KeptGround[];
+}
+/**
  * A light kept under a name, for any site; of water only how it looks, since levels are a site's own.
  */
 export interface KeptLight {
@@ -910,6 +970,38 @@ export interface Mended {
   seamAfter: number;
   seamBefore: number;
   set: string;
+}
+/**
+ * A level of detail: its triangles and vertices, and the distance that no place exceeds, metres.
+ */
+export interface MeshLevel {
+  toldM: number;
+  triangles: number;
+  vertices: number;
+}
+/**
+ * A mesh looked at before it is written: a PNG in base 64, and the level that is seen.
+ */
+export interface MeshLook {
+  level: MeshLevel;
+  picture: string;
+}
+/**
+ * What a pack holds: the site's title and size, and how many of its sets are in the stock already.
+ */
+export interface PackFacts {
+  bytes: number;
+  depthM: number;
+  files: number;
+  knownSets: number;
+  layers: number;
+  madeBy: string;
+  pack: string;
+  sets: string[];
+  steps: number;
+  title: string;
+  wears: number;
+  widthM: number;
 }
 /**
  * A pack of the supplier.

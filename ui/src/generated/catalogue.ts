@@ -1609,7 +1609,7 @@ export const CATALOGUE: Catalogue = {
     },
     {
       "value": "strongest-weights",
-      "title": "Weights of the strongest",
+      "title": "Strongest weights",
       "about": "of those four; they sum to all there is",
       "unit": "",
       "family": "weights",
@@ -2599,6 +2599,188 @@ export const CATALOGUE: Catalogue = {
       "corners": false
     }
   },
+  "wholes": [
+    {
+      "title": "Kit",
+      "about": "the layers themselves: tiled maps, weights, how each lies; MaterialX",
+      "entry": {
+        "kind": "kit",
+        "id": "kits",
+        "file": "{site}_kit",
+        "set_px": 1024,
+        "weights": "splat",
+        "weight_type": "uint8",
+        "most_a_tile": 0,
+        "tint": true,
+        "material": true,
+        "green": "up"
+      }
+    },
+    {
+      "title": "Mesh",
+      "about": "the ground as triangles, with levels of detail and tiles",
+      "entry": {
+        "kind": "mesh",
+        "id": "mesh",
+        "file": "{site}_mesh",
+        "format": "glb",
+        "by": "error",
+        "greatest_error_m": 0.5,
+        "cell_m": 2.0,
+        "relief": false,
+        "columns": 1,
+        "rows": 1,
+        "levels": 1,
+        "skirts": false,
+        "shares": "none",
+        "maps": "none",
+        "maps_px": 2048,
+        "up": "z"
+      }
+    },
+    {
+      "title": "Ground",
+      "about": "heights alone, with their true size",
+      "entry": {
+        "kind": "ground",
+        "id": "ground",
+        "file": "{site}_ground",
+        "format": "raw",
+        "type": "uint16",
+        "longer_px": 0,
+        "low_byte_first": true,
+        "flip_north_south": false,
+        "flip_east_west": false,
+        "traces": false
+      }
+    },
+    {
+      "title": "Whole site",
+      "about": "all of it in one file, to be opened elsewhere",
+      "entry": {
+        "kind": "site",
+        "id": "site",
+        "file": "{site}.elvatch"
+      }
+    }
+  ],
+  "meshFormats": [
+    {
+      "format": "glb",
+      "label": "glTF 2.0 (GLB)",
+      "values": true,
+      "textures": true,
+      "inside": true,
+      "ups": [
+        "y"
+      ]
+    },
+    {
+      "format": "obj",
+      "label": "OBJ",
+      "values": false,
+      "textures": true,
+      "inside": false,
+      "ups": [
+        "z",
+        "y"
+      ]
+    },
+    {
+      "format": "ply",
+      "label": "PLY",
+      "values": true,
+      "textures": false,
+      "inside": false,
+      "ups": [
+        "z",
+        "y"
+      ]
+    },
+    {
+      "format": "usdc",
+      "label": "OpenUSD (binary)",
+      "values": true,
+      "textures": true,
+      "inside": false,
+      "ups": [
+        "z",
+        "y"
+      ]
+    },
+    {
+      "format": "usda",
+      "label": "OpenUSD (text)",
+      "values": true,
+      "textures": true,
+      "inside": false,
+      "ups": [
+        "z",
+        "y"
+      ]
+    }
+  ],
+  "heightFormats": [
+    {
+      "format": "png",
+      "label": "PNG",
+      "types": [
+        "uint16",
+        "uint8"
+      ]
+    },
+    {
+      "format": "tiff",
+      "label": "TIFF",
+      "types": [
+        "float32",
+        "uint16",
+        "uint8",
+        "float16"
+      ]
+    },
+    {
+      "format": "exr",
+      "label": "EXR",
+      "types": [
+        "float32",
+        "float16"
+      ]
+    },
+    {
+      "format": "raw",
+      "label": "RAW",
+      "types": [
+        "uint16",
+        "float32",
+        "uint8"
+      ]
+    },
+    {
+      "format": "npy",
+      "label": "NPY",
+      "types": [
+        "float32",
+        "uint16"
+      ]
+    },
+    {
+      "format": "asc",
+      "label": "ASCII grid",
+      "types": [
+        "float32"
+      ]
+    }
+  ],
+  "kitSizes": [
+    64,
+    128,
+    256,
+    512,
+    1024,
+    2048,
+    4096
+  ],
   "fields": [
     {
       "field": "site",
@@ -4843,6 +5025,122 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "MeshEntry": [
+      {
+        "field": "greatest_error_m",
+        "usual": 0.5,
+        "shown": {
+          "label": "Greatest error",
+          "unit": "m",
+          "least": 0.01,
+          "most": 20.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": true,
+          "hint": "No place lies further from the ground",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "cell_m",
+        "usual": 2.0,
+        "shown": {
+          "label": "Cell",
+          "unit": "m",
+          "least": 0.05,
+          "most": 100.0,
+          "step": 0.05,
+          "digits": 2,
+          "decades": true,
+          "hint": "Of a regular grid",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "columns",
+        "usual": 1.0,
+        "shown": {
+          "label": "Tiles across",
+          "unit": "",
+          "least": 1.0,
+          "most": 16.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "rows",
+        "usual": 1.0,
+        "shown": {
+          "label": "Tiles down",
+          "unit": "",
+          "least": 1.0,
+          "most": 16.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "levels",
+        "usual": 1.0,
+        "shown": {
+          "label": "Levels of detail",
+          "unit": "",
+          "least": 1.0,
+          "most": 8.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "Each with twice the error of the one before",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "maps_px",
+        "usual": 2048.0,
+        "shown": {
+          "label": "Maps",
+          "unit": "px",
+          "least": 16.0,
+          "most": 16384.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "Longer side of its maps",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "GroundEntry": [
+      {
+        "field": "longer_px",
+        "usual": 0.0,
+        "shown": {
+          "label": "Samples",
+          "unit": "",
+          "least": 0.0,
+          "most": 16385.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "Longer side; 0 is the ground's own",
           "pixel": 0.0,
           "usual": null
         }

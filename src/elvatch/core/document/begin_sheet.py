@@ -7,6 +7,7 @@ from typing import Literal
 
 from elvatch.core.document.sheet import (
     Encoding,
+    Entry,
     Fine,
     MapsEntry,
     Sheet,
@@ -14,6 +15,7 @@ from elvatch.core.document.sheet import (
     Tiling,
     ValueName,
 )
+from elvatch.core.document.sheet_entry import GroundEntry, KitEntry, MeshEntry, SiteEntry
 from elvatch.core.formats.written import FormatName, SampleType
 
 _COLOURS = ("colour", "emission")
@@ -75,6 +77,13 @@ def _plain_entry(of: ValueName, raw_bits: int, float_heights: bool, weight_bits:
     return entry(id, named, of, format="tiff", type="float32")
 
 
+WHOLE: dict[str, Entry] = {
+    "kit": KitEntry(id="kits"), "mesh": MeshEntry(id="mesh"), "ground": GroundEntry(id="ground"),
+    "site": SiteEntry(id="site"),
+}  # fmt: skip
+"""How entries begin that are no maps."""
+
+
 def _ready() -> tuple[Sheet, ...]:
     surface = entry("surface", "{site}_surface", "occlusion", "roughness", "metallic")
     tiled = "{site}_%s_{row}{column}"
@@ -98,6 +107,11 @@ def _ready() -> tuple[Sheet, ...]:
         Sheet(id="heights", name="16-bit RAW heights, 2^n+1", fine=Fine(value=2049), entries=(
             heights.model_copy(update={"corners": True, "longer_px": 2049}),
         )),
+        Sheet(id="layers", name="Splat weights and tiled sets", fine=Fine(value=1024), entries=(WHOLE["kit"],)),
+        Sheet(id="mesh", name="glTF 2.0 mesh with baked maps", entries=(
+            MeshEntry(id="mesh", maps="inside", maps_px=2048),
+        )),
+        Sheet(id="site", name="Site for another machine", entries=(WHOLE["site"],)),
     )  # fmt: skip
 
 

@@ -18,6 +18,9 @@ HEIGHT_TYPES: dict[HeightFormat, tuple[SampleType, ...]] = {
     "png": ("uint16", "uint8"), "tiff": ("float32", "uint16", "uint8", "float16"), "exr": ("float32", "float16"),
     "raw": ("uint16", "float32", "uint8"), "npy": ("float32", "uint16"), "asc": ("float32",),
 }  # fmt: skip
+HEIGHT_LABELS: dict[HeightFormat, str] = {
+    "png": "PNG", "tiff": "TIFF", "exr": "EXR", "raw": "RAW", "npy": "NPY", "asc": "ASCII grid",
+}  # fmt: skip
 KitSize = Literal[64, 128, 256, 512, 1024, 2048, 4096]
 _Name = Annotated[str, Field(min_length=1, max_length=120, description="Pattern of the name")]
 

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from elvatch.core import digest
 from elvatch.core.document.sheet import Sheet
-from elvatch.core.document.sheet_entry import GroundEntry
+from elvatch.core.document.sheet_entry import HEIGHT_LABELS, GroundEntry
 from elvatch.core.formats import raw
 from elvatch.core.formats.reading import RawLayout, Reading, SampleKind
 from elvatch.core.formats.registry import BY_NAME
@@ -30,7 +30,6 @@ from elvatch.core.run import Run
 
 Heights = NDArray[np.float32]
 _ENDINGS = {"png": "png", "tiff": "tif", "exr": "exr", "raw": "raw", "npy": "npy", "asc": "asc"}
-_READ_AS = {"png": "PNG", "tiff": "TIFF", "exr": "EXR", "raw": "RAW", "npy": "NPY", "asc": "ASCII grid"}
 _RAW_KINDS: dict[str, SampleKind] = {"uint8": "u8", "uint16": "u16", "float32": "f32"}
 _BYTES_A_NUMBER_OF_TEXT = 9
 # GeoTIFF 1.1: how large a cell is, where the first sample stands, and that samples are points in a plane of metres
@@ -115,7 +114,7 @@ def _check_back(path: Path, entry: GroundEntry, stored: NDArray[Any]) -> None:
     """Refuse a file that reads back as something else than was meant."""
     rows, cols = stored.shape
     data = path.read_bytes()
-    found = BY_NAME[_READ_AS[entry.format]].decode(path.name, data, reading_of(entry, rows, cols)).values
+    found = BY_NAME[HEIGHT_LABELS[entry.format]].decode(path.name, data, reading_of(entry, rows, cols)).values
     meant = stored.astype(np.float32)
     near = 1e-4 + 1e-6 * float(np.abs(meant).max()) if entry.format == "asc" else 0.0
     if found.shape != stored.shape or float(np.abs(found.astype(np.float32) - meant).max()) > near:
@@ -189,7 +188,7 @@ def wholes(entry: GroundEntry, sheet: Sheet, source: Source) -> list[Whole]:
         ]
         if guessed is not None:
             told.append(f"its layout is told by its bytes alone, {guessed:.0%} sure")
-        out = [made(path, entry.id, f"{_READ_AS[entry.format]}, heights of the ground", told),
+        out = [made(path, entry.id, f"{HEIGHT_LABELS[entry.format]}, heights of the ground", told),
                made(beside, entry.id, "the size of the ground and how its heights are read")]  # fmt: skip
         for of, trace in zip(left or (), traces, strict=True):
             _tiff(folder / trace, _turned(entry, of), (source.survey.cell_x_m, source.survey.cell_y_m),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
@@ -14,6 +15,7 @@ from elvatch.core.cache import Cache
 from elvatch.core.cover import function, plan
 from elvatch.core.document.sheet import Fine, Region, Sheet, ValueName
 from elvatch.core.document.sheet_entry import MeshEntry
+from elvatch.core.formats import png
 from elvatch.core.ground import places
 from elvatch.core.ground.survey import Survey
 from elvatch.core.handoff.dependence import Dependence
@@ -24,14 +26,17 @@ from elvatch.core.handoff.manifest import MadeSaid, covered_by, made
 from elvatch.core.handoff.values import lifted
 from elvatch.core.handoff.whole import Whole
 from elvatch.core.mesh import lattice as lattices
+from elvatch.core.mesh import seen as pictures
 from elvatch.core.mesh import triangulation
 from elvatch.core.mesh.carried import Carried, Textures
 from elvatch.core.mesh.forms import MESH_FORMS, MeshForm
 from elvatch.core.mesh.lattice import Heights, Lattice, Part
 from elvatch.core.mesh.mesh import Mesh, normals_of, places_of, uv_of, with_skirt
 from elvatch.core.mesh.obj import material_name
+from elvatch.core.mesh.seen import Seen
 from elvatch.core.mesh.triangulation import Hierarchy, Triangulated
 from elvatch.core.refusal import RefusalError
+from elvatch.core.results import result
 from elvatch.core.run import Run
 
 _AT_ONCE = 200_000
@@ -59,6 +64,7 @@ class Level(NamedTuple):
 
 
 _ready = Cache[list[Level]](2)
+_tiles_made = Cache[list[Mesh]](4)
 
 
 def part_of(sheet: Sheet, source: Source) -> Part:
@@ -205,6 +211,56 @@ def mesh_of(
     if not entry.skirts:
         return mesh
     return with_skirt(mesh, found, of.lattice.tile(row, column), _SKIRT_ERRORS * levels[-1].told_m)
+
+
+@result
+class MeshLevel:
+    """A level of detail: its triangles and vertices, and the distance that no place exceeds, metres."""
+
+    triangles: int
+    vertices: int
+    told_m: float
+
+
+@result
+class MeshLook:
+    """A mesh looked at before it is written: a PNG in base 64, and the level that is seen."""
+
+    picture: str
+    level: MeshLevel
+
+
+def look(
+    entry: MeshEntry, sheet: Sheet, source: Source, level: int, seen: Seen, size: tuple[int, int], run: Run
+) -> MeshLook:
+    """Return a picture of a level as it would leave, its shares and maps aside.
+
+    Parameters
+    ----------
+    entry, sheet, source
+        Which mesh, of what.
+    level : int
+        0 is the finest; one that there is not is the coarsest.
+    seen : Seen
+        From where.
+    size : tuple of int
+        Pixels across and down.
+    run : Run
+        Told how far it is; asked whether to go on.
+    """
+    plain = entry.model_copy(update={"shares": "none", "maps": "none"})
+    levels = levels_of(plain, sheet, source, run)
+    level = min(level, len(levels) - 1)
+    key = digest.of_json([id(levels[level].heights), levels[level].told_m, level, plain.model_dump(mode="json")])
+    tiles = _tiles_made.get(key, lambda: [
+        mesh_of(plain, source, levels, level, row, column, run)
+        for row in range(entry.rows) for column in range(entry.columns)
+    ])  # fmt: skip
+    pixels = pictures.picture(tiles, seen, *size)
+    told = MeshLevel(
+        sum(len(one.triangles) for one in tiles), sum(len(one.places) for one in tiles), levels[level].told_m
+    )
+    return MeshLook(base64.b64encode(png.encode(pixels)).decode(), told)
 
 
 def _ground_normals(survey: Survey, at: np.ndarray) -> np.ndarray:

@@ -88,7 +88,7 @@ _COVER: dict[ValueName, ValueKind] = {kind.value: kind for kind in (
     ValueKind("weights", "Weights", "four layers a file; all of a place sum to all there is", "", "weights", 4),
     ValueKind("strongest-layers", "Strongest layers", "numbers of the four strongest layers, 0 the lowest", "",
               "weights", 4),
-    ValueKind("strongest-weights", "Weights of the strongest", "of those four; they sum to all there is", "",
+    ValueKind("strongest-weights", "Strongest weights", "of those four; they sum to all there is", "",
               "weights", 4),
 )}  # fmt: skip
 _MEASURES: dict[ValueName, ValueKind] = {

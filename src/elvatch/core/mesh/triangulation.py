@@ -45,7 +45,10 @@ class Triangulated(NamedTuple):
 @inner
 def _cut(lines: NDArray[np.int64], first: int, last: int) -> bool:
     """Whether a line lies strictly between two."""
-    return any(first < lines[k] < last for k in range(len(lines)))
+    between = 0
+    for k in range(len(lines)):
+        between += 1 if first < lines[k] < last else 0
+    return between > 0
 
 
 @inner

@@ -4,6 +4,7 @@ import { shown } from "../../parts/number";
 import { useReady, useShaping } from "../../state/ground";
 import { useSite } from "../../state/site";
 import { sizeText } from "../../true-size";
+import { KeptGround } from "./kept-ground";
 
 const PLATEAU = 0.005;
 
@@ -38,6 +39,7 @@ export function FactsPanel() {
         ))}
       </dl>
       {clipped && <p className="mt-1 text-warn">A plateau: many samples lie exactly at the highest elevation.</p>}
+      <KeptGround />
     </section>
   );
 }

@@ -2,11 +2,11 @@
 
 import { newId } from "../../parts/new-id";
 import { useState } from "react";
-import type { Entry, Sheet, SheetLines, Thumb } from "../../api/handoff";
+import type { Entry, Sheet, SheetLines, Thumb, WholeEntry } from "../../api/handoff";
 import { CATALOGUE } from "../../generated/catalogue";
 import { Panel } from "../../parts/panel";
 import { usePicture } from "../../parts/use-picture";
-import { bytes, chips, keepSheet, storedAs, useEntry, useHandoff } from "./sheets";
+import { bytes, chips, keepSheet, storedAs, useEntry, useHandoff, wholeWords } from "./sheets";
 
 interface EntryListProps {
   sheet: Sheet;
@@ -57,23 +57,32 @@ function Row({ entry, line, thumb, chosen }: RowProps) {
   return (
     <li>
       <button
+        ref={(node) => (chosen ? node?.scrollIntoView({ block: "nearest" }) : undefined)}
         type="button"
         aria-pressed={chosen}
         className={`grid w-full grid-cols-[34px_1fr_104px_72px] items-center gap-2.5 border-b border-rule px-1.5 py-1 text-left ${chosen ? "bg-raised shadow-[inset_4px_0_0_var(--color-accent)]" : ""}`}
         onClick={() => useHandoff.setState({ entry: entry.id, file: null, folder: null })}
       >
         <span className="size-[34px] overflow-hidden border border-ink bg-booth">
-          {picture && <img src={picture} alt="" className="size-full object-cover" />}
+          {picture ? (
+            <img src={picture} alt="" className="size-full object-cover" />
+          ) : (
+            entry.kind !== "maps" && <WholeMark kind={entry.kind} />
+          )}
         </span>
         <span className="min-w-0">
           <b className="figures block truncate font-semibold">{entry.file}</b>
           <span className="figures inline-flex max-w-full overflow-hidden border border-ink text-[11px]">
-            {chips(entry).map(({ letters, slot, title }, k) => (
-              <span key={k} className="border-r border-rule px-1.5 whitespace-nowrap last:border-r-0">
-                <b className="font-semibold">{letters}</b> {title}
-                {slot.inverted && ", inverted"}
-              </span>
-            ))}
+            {entry.kind === "maps" ? (
+              chips(entry).map(({ letters, slot, title }, k) => (
+                <span key={k} className="border-r border-rule px-1.5 whitespace-nowrap last:border-r-0">
+                  <b className="font-semibold">{letters}</b> {title}
+                  {slot.inverted && ", inverted"}
+                </span>
+              ))
+            ) : (
+              <span className="truncate px-1.5">{wholeWords(entry)}</span>
+            )}
           </span>
         </span>
         <span className="figures leading-tight">
@@ -91,6 +100,22 @@ function Row({ entry, line, thumb, chosen }: RowProps) {
   );
 }
 
+const MARKS: Record<WholeEntry["kind"], string> = {
+  kit: "M7 7h8v8H7z M19 7h8v8h-8z M7 19h8v8H7z M19 19h8v8h-8z",
+  mesh: "M4 26 L12 10 L20 24 Z M12 10 L30 8 L20 24 M20 24 L30 26 L30 8",
+  ground: "M4 12 q7 -7 13 0 t13 -2 M4 19 q7 -7 13 0 t13 -2 M4 26 q7 -7 13 0 t13 -2",
+  site: "M6 12 L17 6 L28 12 L28 24 L17 30 L6 24 Z M6 12 L17 18 L28 12 M17 18 L17 30",
+};
+
+/** What stands in for a picture where an entry has no map. */
+function WholeMark({ kind }: { kind: WholeEntry["kind"] }) {
+  return (
+    <svg viewBox="0 0 34 34" className="size-full" aria-hidden>
+      <path d={MARKS[kind]} fill="none" stroke="var(--color-raised)" strokeWidth="1.6" />
+    </svg>
+  );
+}
+
 const GROUPS = [
   {
     title: "Of the cover",
@@ -101,11 +126,13 @@ const GROUPS = [
 
 function AddEntry({ sheet }: { sheet: Sheet }) {
   const [open, setOpen] = useState(false);
-  function add(value: string, title: string) {
+  function addMaps(value: string, title: string) {
     const begun = CATALOGUE.entries[value];
     if (!begun) return;
     const cut = sheet.tiles.columns * sheet.tiles.rows > 1 || sheet.tiles.side_px > 0;
-    const entry = { ...begun, id: newId(), file: cut ? `${begun.file}_{row}{column}` : begun.file };
+    add({ ...begun, id: newId(), file: cut ? `${begun.file}_{row}{column}` : begun.file }, title);
+  }
+  function add(entry: Entry, title: string) {
     setOpen(false);
     keepSheet(sheet, `${title.toLowerCase()} added`, (one) => ({ ...one, entries: [...one.entries, entry] }));
     useHandoff.setState({ entry: entry.id, file: null, folder: null });
@@ -125,6 +152,20 @@ function AddEntry({ sheet }: { sheet: Sheet }) {
         </button>
       }
     >
+      <h4 className="heading mb-1">Whole things</h4>
+      <div className="mb-2 grid grid-cols-4 gap-1">
+        {CATALOGUE.wholes.map((one) => (
+          <button
+            key={one.title}
+            type="button"
+            className="key truncate text-left"
+            title={one.about}
+            onClick={() => add({ ...one.entry, id: newId() }, one.title)}
+          >
+            {one.title}
+          </button>
+        ))}
+      </div>
       {GROUPS.map((group) => (
         <div key={group.title} className="mb-2">
           <h4 className="heading mb-1">{group.title}</h4>
@@ -135,7 +176,7 @@ function AddEntry({ sheet }: { sheet: Sheet }) {
                 type="button"
                 className="key truncate text-left"
                 title={`${one.about}${one.unit && `, ${one.unit}`}`}
-                onClick={() => add(one.value, one.title)}
+                onClick={() => addMaps(one.value, one.title)}
               >
                 {one.title}
               </button>

@@ -1,21 +1,21 @@
-/** One entry: its file's name, format and type, what each channel holds. */
+/** An entry of maps: its file's name, format and type, what each channel holds. */
 
-import { useState } from "react";
-import type { Entry, Sheet, SheetLines, Slot } from "../../api/handoff";
+import type { MapsEntry, Sheet, SheetLines, Slot } from "../../api/handoff";
 import { CATALOGUE } from "../../generated/catalogue";
 import { Num } from "../../parts/number";
 import { Segments } from "../../parts/segments";
 import { numberOf } from "../../state/numbers";
 import { useSite } from "../../state/site";
-import { channelsOf, chips, FORMATS, inEntry, isColoured, keepEntry, keepSheet, kindOf, typeLabel } from "./sheets";
+import { PatternField, TakeOut } from "./pattern-field";
+import { channelsOf, chips, FORMATS, inEntry, isColoured, keepEntry, kindOf, typeLabel } from "./sheets";
 
-interface EntryPanelProps {
+interface MapsPanelProps {
   sheet: Sheet;
-  entry: Entry;
+  entry: MapsEntry;
   line: SheetLines["entries"][number] | null;
 }
 
-export function EntryPanel({ sheet, entry, line }: EntryPanelProps) {
+export function MapsPanel({ sheet, entry, line }: MapsPanelProps) {
   const form = FORMATS.find((one) => one.format === entry.format);
   return (
     <section aria-label="Entry" className="min-w-0 overflow-y-auto px-3.5 py-2.5">
@@ -25,18 +25,7 @@ export function EntryPanel({ sheet, entry, line }: EntryPanelProps) {
             .map((one) => one.title)
             .join(", ")}
         </span>
-        <button
-          type="button"
-          className="figures min-h-6 text-[12px] font-medium tracking-normal text-ink normal-case underline"
-          onClick={() =>
-            keepSheet(sheet, `${entry.file} taken out`, (one) => ({
-              ...one,
-              entries: one.entries.filter((other) => other.id !== entry.id),
-            }))
-          }
-        >
-          take out
-        </button>
+        <TakeOut sheet={sheet} entry={entry} />
       </h2>
       <div className="grid grid-cols-[64px_minmax(0,1fr)] items-center gap-x-3 gap-y-1.5">
         <span>File</span>
@@ -74,32 +63,8 @@ export function EntryPanel({ sheet, entry, line }: EntryPanelProps) {
   );
 }
 
-function PatternField({ sheet, entry }: { sheet: Sheet; entry: Entry }) {
-  const [typed, setTyped] = useState(entry.file);
-  const take = () => {
-    const file = typed.trim();
-    if (file && file !== entry.file) keepEntry(sheet, entry, `file ${file}`, { file });
-  };
-  return (
-    <input
-      aria-label="Pattern of the file's name"
-      className="field"
-      value={typed}
-      maxLength={120}
-      title={CATALOGUE.fields.map((one) => `{${one.field}} ${one.about}`).join("\n")}
-      onChange={(event) => setTyped(event.target.value)}
-      onBlur={take}
-      onKeyDown={(event) => {
-        if (event.key === "Enter") take();
-        if (event.key === "Escape") setTyped(entry.file);
-        event.stopPropagation();
-      }}
-    />
-  );
-}
-
 /** What only some values and formats have. */
-function Options({ sheet, entry }: { sheet: Sheet; entry: Entry }) {
+function Options({ sheet, entry }: { sheet: Sheet; entry: MapsEntry }) {
   const of = entry.holds.map((slot) => slot.of);
   return (
     <>
@@ -183,9 +148,9 @@ function Options({ sheet, entry }: { sheet: Sheet; entry: Entry }) {
   );
 }
 
-function Size({ sheet, entry }: { sheet: Sheet; entry: Entry }) {
+function Size({ sheet, entry }: { sheet: Sheet; entry: MapsEntry }) {
   const { preview, keep, drop } = useSite.getState();
-  const set = (longer_px: number) => inEntry(sheet.id, entry.id, (one) => ({ ...one, longer_px }));
+  const set = (longer_px: number) => inEntry(sheet.id, entry, { longer_px });
   return (
     <>
       <span>Size</span>
@@ -212,9 +177,9 @@ function Size({ sheet, entry }: { sheet: Sheet; entry: Entry }) {
   );
 }
 
-function Slots({ sheet, entry }: { sheet: Sheet; entry: Entry }) {
+function Slots({ sheet, entry }: { sheet: Sheet; entry: MapsEntry }) {
   const left = 4 - channelsOf(entry);
-  const alone = entry.holds.some((slot) => slot.of === "shares" || slot.of === "weights");
+  const alone = entry.holds.some((slot) => isOfAll(slot.of));
   return (
     <div className="mt-2 grid grid-cols-2 gap-1.5">
       {chips(entry).map(({ letters, slot }, k) => (
@@ -225,8 +190,10 @@ function Slots({ sheet, entry }: { sheet: Sheet; entry: Entry }) {
   );
 }
 
-const packable = (room: number) =>
-  CATALOGUE.values.filter((one) => one.channels <= room && one.value !== "shares" && one.value !== "weights");
+/** Whether a value is of all layers at once, and has a file to itself. */
+const isOfAll = (of: string) => of === "shares" || kindOf(of).family === "weights";
+
+const packable = (room: number) => CATALOGUE.values.filter((one) => one.channels <= room && !isOfAll(one.value));
 
 function useShares(): { id: string; name: string }[] {
   return useSite((s) => s.shown?.layers ?? []).filter((one) => one.on);
@@ -260,7 +227,7 @@ function slotOf(choice: string): Slot | null {
   return { of: kind.value, layer: layer ?? null, inverted: false, range: "usual", low: 0, high: 1 };
 }
 
-function AddSlot({ sheet, entry, left }: { sheet: Sheet; entry: Entry; left: number }) {
+function AddSlot({ sheet, entry, left }: { sheet: Sheet; entry: MapsEntry; left: number }) {
   return (
     <select
       aria-label="Pack another value into this file"
@@ -280,7 +247,7 @@ function AddSlot({ sheet, entry, left }: { sheet: Sheet; entry: Entry; left: num
 
 interface SlotCardProps {
   sheet: Sheet;
-  entry: Entry;
+  entry: MapsEntry;
   slot: Slot;
   k: number;
   letters: string;
@@ -292,7 +259,7 @@ function SlotCard({ sheet, entry, slot, k, letters }: SlotCardProps) {
     keepEntry(sheet, entry, `${kind.title.toLowerCase()} ${label}`, {
       holds: entry.holds.map((one, at) => (at === k ? { ...one, ...change } : one)),
     });
-  const several = slot.of === "shares" || slot.of === "weights";
+  const several = isOfAll(slot.of);
   const turns = kind.family !== "normal" && kind.family !== "weights";
   const ranged = (kind.family === "metres" || kind.family === "measure" || kind.family === "share") && !several;
   const choice = slot.layer ? `share ${slot.layer}` : slot.of;

@@ -1,19 +1,21 @@
 /** The Hand-off room: sheets, where and how fine, what each file holds, the writing, what landed. */
 
-import { useCallback, useState } from "react";
+import { useCallback, useState, type ReactNode } from "react";
 import * as api from "../../api/handoff";
-import type { HandedOff, Sheet, SheetLines } from "../../api/handoff";
+import type { Entry, HandedOff, Sheet, SheetLines } from "../../api/handoff";
 import type { Job } from "../../api/types";
 import { useJob } from "../../parts/use-job";
 import { useLatest } from "../../parts/use-latest";
 import { useReady } from "../../state/ground";
 import { useSite } from "../../state/site";
 import { EntryList } from "./entry-list";
-import { EntryPanel } from "./entry-panel";
+import { MapsPanel } from "./entry-panel";
 import { LookedInto } from "./looked-into";
+import { MeshLook } from "./mesh-look";
 import { SheetList } from "./sheet-list";
 import { bytes, useAsked, useEntry, useHandoff, useSheet } from "./sheets";
 import { Where } from "./where";
+import { WholePanel } from "./whole-panel";
 
 export function HandOffRoom() {
   const site = useSite((s) => s.state?.id ?? null);
@@ -89,19 +91,57 @@ function SheetParts({ site, sheet, landed, onLanded }: SheetPartsProps) {
         ) : (
           <EntryList sheet={sheet} lines={shown} thumbs={thumbs.value ?? []} />
         )}
-        <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_262px] border-t border-ink">
-          {open ? <Told of={open} /> : entry ? <EntryPanel sheet={sheet} entry={entry} line={line} /> : <div />}
-          {(open || line) && (
-            <LookedInto
-              sheet={sheet}
-              names={open ? open.files.map((one) => one.name) : (line?.names ?? [])}
-              entry={line}
-              landed={open}
-            />
-          )}
-        </div>
+        {open ? (
+          <Below wide={262} look={<LookedInto sheet={sheet} names={mapsOf(open)} entry={line} landed={open} />}>
+            <Told of={open} />
+          </Below>
+        ) : (
+          entry && <OneEntry sheet={sheet} entry={entry} line={line} />
+        )}
       </div>
     </>
+  );
+}
+
+const mapsOf = (of: HandedOff) => of.files.filter((one) => one.widthPx > 0).map((one) => one.name);
+
+function Below({ wide, look, children }: { wide: number; look: ReactNode; children: ReactNode }) {
+  return (
+    <div
+      className="grid min-h-0 flex-1 border-t border-ink"
+      style={{ gridTemplateColumns: look ? `minmax(0,1fr) ${wide}px` : "minmax(0,1fr)" }}
+    >
+      {children}
+      {look}
+    </div>
+  );
+}
+
+interface OneEntryProps {
+  sheet: Sheet;
+  entry: Entry;
+  line: SheetLines["entries"][number] | null;
+}
+
+/** The entry that is chosen, and a look at what it comes to. */
+function OneEntry({ sheet, entry, line }: OneEntryProps) {
+  if (entry.kind === "mesh")
+    return (
+      <Below wide={362} look={<MeshLook key={entry.id} sheet={sheet} entry={entry} />}>
+        <WholePanel sheet={sheet} entry={entry} line={line} />
+      </Below>
+    );
+  const look = line && line.maps.length > 0 && (
+    <LookedInto sheet={sheet} names={line.maps} entry={line} landed={null} />
+  );
+  return (
+    <Below wide={262} look={look}>
+      {entry.kind === "maps" ? (
+        <MapsPanel sheet={sheet} entry={entry} line={line} />
+      ) : (
+        <WholePanel sheet={sheet} entry={entry} line={line} />
+      )}
+    </Below>
   );
 }
 
@@ -173,7 +213,7 @@ function LandedFiles({ site, of, onGone }: { site: string; of: HandedOff; onGone
               {one.name}
             </button>
             <span className="text-quiet">
-              {one.widthPx} × {one.heightPx}
+              {one.widthPx > 0 ? `${one.widthPx} × ${one.heightPx}` : (one.told[0] ?? "")}
             </span>
             <span className="w-16 text-right text-quiet">{bytes(one.bytes)}</span>
             <a className="underline" href={api.fileUrl(of.folder, one.name)} download>

@@ -2,7 +2,7 @@
 
 import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import * as api from "../../api/handoff";
-import type { HandedOff, LookedInto as Looked, Sheet, SheetLines, Window } from "../../api/handoff";
+import type { Entry, HandedOff, LookedInto as Looked, Sheet, SheetLines, Window } from "../../api/handoff";
 import { shown } from "../../parts/number";
 import { useLatest } from "../../parts/use-latest";
 import { usePicture } from "../../parts/use-picture";
@@ -36,12 +36,7 @@ export function LookedInto({ sheet, names, entry, landed }: LookedIntoProps) {
   const size = { width: of?.widthPx ?? 1, height: of?.heightPx ?? 1 };
   const window = windowOf(size, centre, zoom);
   const looked = useLooked(sheet, file, landed, window);
-  const current = useEntry();
-  const form = FORMATS.find((one) => one.format === current?.format);
-  const deeper =
-    current?.type === "uint8" && form?.types.includes("uint16")
-      ? () => keepEntry(sheet, current, typeLabel("uint16"), { type: "uint16" })
-      : null;
+  const deeper = deeperOf(sheet, useEntry());
   return (
     <section
       aria-label="Looked into"
@@ -80,6 +75,14 @@ export function LookedInto({ sheet, names, entry, landed }: LookedIntoProps) {
       {looked.value && <Spread looked={looked.value} onDeeper={landed ? null : deeper} />}
     </section>
   );
+}
+
+/** What gives an entry of 8 bits 16, where its format has them. */
+function deeperOf(sheet: Sheet, entry: Entry | null): (() => void) | null {
+  if (entry?.kind !== "maps" || entry.type !== "uint8") return null;
+  const form = FORMATS.find((one) => one.format === entry.format);
+  if (!form?.types.includes("uint16")) return null;
+  return () => keepEntry(sheet, entry, typeLabel("uint16"), { type: "uint16" });
 }
 
 const within = (value: number) => Math.min(1, Math.max(0, value));

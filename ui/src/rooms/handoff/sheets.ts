@@ -1,7 +1,7 @@
 /** What is looked at in the Hand-off room, and edits of a sheet of the recipe. */
 
 import { create } from "zustand";
-import type { Entry, Sheet, Slot } from "../../api/handoff";
+import type { Entry, MapsEntry, Sheet, Slot, WholeEntry } from "../../api/handoff";
 import { CATALOGUE } from "../../generated/catalogue";
 import type { Recipe } from "../../generated/recipe";
 import { useSite } from "../../state/site";
@@ -19,7 +19,7 @@ export const useHandoff = create<HandoffRoom>(() => ({ sheet: null, entry: null,
 
 export const KINDS = Object.fromEntries(CATALOGUE.values.map((one) => [one.value, one]));
 export const FORMATS = CATALOGUE.formats;
-export const typeLabel = (type: Entry["type"]) => CATALOGUE.types.find((one) => one.type === type)?.label ?? type;
+export const typeLabel = (type: MapsEntry["type"]) => CATALOGUE.types.find((one) => one.type === type)?.label ?? type;
 
 export function kindOf(of: string) {
   const kind = KINDS[of];
@@ -32,8 +32,12 @@ export const inSheet = (id: string, change: (sheet: Sheet) => Sheet) => (recipe:
   sheets: recipe.sheets.map((one) => (one.id === id ? change(one) : one)),
 });
 
-export const inEntry = (sheet: string, id: string, change: (entry: Entry) => Entry) =>
-  inSheet(sheet, (one) => ({ ...one, entries: one.entries.map((entry) => (entry.id === id ? change(entry) : entry)) }));
+/** An edit of an entry; what it changes are fields of its own kind. */
+export const inEntry = <E extends Entry>(sheet: string, entry: E, change: Partial<E>) =>
+  inSheet(sheet, (one) => ({
+    ...one,
+    entries: one.entries.map((other) => (other.id === entry.id ? { ...other, ...change } : other)),
+  }));
 
 /** The sheet that is looked at. */
 export function useSheet(): Sheet | null {
@@ -53,17 +57,14 @@ export function keepSheet(sheet: Sheet, label: string, change: (sheet: Sheet) =>
   useSite.getState().keep(`${sheet.name}: ${label}`, inSheet(sheet.id, change));
 }
 
-export function keepEntry(sheet: Sheet, entry: Entry, label: string, change: Partial<Entry>) {
-  useSite.getState().keep(
-    `${sheet.name}: ${label}`,
-    inEntry(sheet.id, entry.id, (one) => ({ ...one, ...change })),
-  );
+export function keepEntry<E extends Entry>(sheet: Sheet, entry: E, label: string, change: Partial<E>) {
+  useSite.getState().keep(`${sheet.name}: ${label}`, inEntry(sheet.id, entry, change));
 }
 
 const LETTERS = ["R", "G", "B", "A"];
 
 /** Each value of an entry with the channels that it takes. */
-export function chips(entry: Entry): { letters: string; slot: Slot; title: string }[] {
+export function chips(entry: MapsEntry): { letters: string; slot: Slot; title: string }[] {
   let from = 0;
   return entry.holds.map((slot) => {
     const kind = kindOf(slot.of);
@@ -74,12 +75,11 @@ export function chips(entry: Entry): { letters: string; slot: Slot; title: strin
   });
 }
 
-export const channelsOf = (entry: Entry) => entry.holds.reduce((sum, slot) => sum + kindOf(slot.of).channels, 0);
+export const channelsOf = (entry: MapsEntry) => entry.holds.reduce((sum, slot) => sum + kindOf(slot.of).channels, 0);
 
-export const isColoured = (entry: Entry) => entry.holds.some((slot) => kindOf(slot.of).family === "colour");
+export const isColoured = (entry: MapsEntry) => entry.holds.some((slot) => kindOf(slot.of).family === "colour");
 
-/** What an entry is stored as, in two short lines. */
-export function storedAs(entry: Entry): [string, string] {
+function mapsStoredAs(entry: MapsEntry): [string, string] {
   const form = FORMATS.find((one) => one.format === entry.format);
   const first = `${form?.label ?? entry.format} ${typeLabel(entry.type)}`;
   if (isColoured(entry)) return [first, entry.encoding];
@@ -88,6 +88,35 @@ export function storedAs(entry: Entry): [string, string] {
   if (of === "normal") return [first, `green ${entry.green}`];
   if (of === "weights") return [first, entry.strongest ? "strongest four" : "sum to all there is"];
   return [first, kindOf(of).unit || "raw"];
+}
+
+const MESHES = Object.fromEntries(CATALOGUE.meshFormats.map((one) => [one.format, one]));
+
+/** What an entry that is no maps holds, in a few words. */
+export function wholeWords(entry: WholeEntry): string {
+  if (entry.kind === "kit") return `tiled maps of ${entry.set_px} px, ${entry.weights} weights`;
+  if (entry.kind === "mesh") {
+    const by = entry.by === "error" ? `within ${entry.greatest_error_m} m` : `every ${entry.cell_m} m`;
+    return `${entry.relief ? "ground with relief" : "ground"} ${by}`;
+  }
+  if (entry.kind === "ground") return entry.traces ? "heights, and what shaping left" : "heights alone";
+  return "recipe, sets and files";
+}
+
+/** What an entry is stored as, in two short lines. */
+export function storedAs(entry: Entry): [string, string] {
+  if (entry.kind === "maps") return mapsStoredAs(entry);
+  if (entry.kind === "kit") return ["PNG, JSON", entry.material ? "MaterialX" : "list and guide"];
+  if (entry.kind === "mesh") {
+    const tiles = entry.columns * entry.rows;
+    const parts = [tiles > 1 && `${tiles} tiles`, entry.levels > 1 && `${entry.levels} levels`].filter(Boolean);
+    return [MESHES[entry.format]?.label ?? entry.format, parts.join(", ") || "one file"];
+  }
+  if (entry.kind === "ground") {
+    const label = CATALOGUE.heightFormats.find((one) => one.format === entry.format)?.label ?? entry.format;
+    return [`${label} ${typeLabel(entry.type)}`, entry.longer_px ? `${entry.longer_px} samples` : "its own samples"];
+  }
+  return ["ZIP", "as it is kept"];
 }
 
 export function bytes(count: number): string {

@@ -2,11 +2,14 @@
 
 import { useCallback, useEffect, useRef, useState } from "react";
 import * as api from "../../api/client";
+import { packUrl } from "../../api/packs";
 import type { SiteLine } from "../../api/types";
 import { useSite } from "../../state/site";
 import { sizeText } from "../../true-size";
+import { KeptGrounds } from "./kept-grounds";
 import { MadeSite } from "./made-site";
 import { NewSite } from "./new-site";
+import { isPack, PackedSite } from "./packed-site";
 import { SampleSite } from "./sample-site";
 
 export function SitesRoom() {
@@ -46,14 +49,14 @@ export function SitesRoom() {
               Make a terrain or a slab
             </button>
             <button type="button" className="key-strong" onClick={() => chooser.current?.click()}>
-              New site from a height file
+              New site from a file
             </button>
           </span>
           <input
             ref={chooser}
             type="file"
-            accept=".png,.tif,.tiff,.exr,.npy,.asc,.txt,.raw,.r8,.r16,.r32,.f32,.bin,.dat,.bil,.hgt,.img"
-            aria-label="Height file"
+            accept=".zip,.png,.tif,.tiff,.exr,.npy,.asc,.txt,.raw,.r8,.r16,.r32,.f32,.bin,.dat,.bil,.hgt,.img"
+            aria-label="Height file or packed site"
             className="hidden"
             onChange={(event) => {
               const chosen = event.target.files?.[0];
@@ -63,15 +66,19 @@ export function SitesRoom() {
           />
         </div>
         {making && <MadeSite onDone={() => setMaking(false)} />}
-        {file && (
+        {file && isPack(file) && (
+          <PackedSite key={`${file.name} ${file.lastModified} ${file.size}`} file={file} onDone={() => setFile(null)} />
+        )}
+        {file && !isPack(file) && (
           <NewSite key={`${file.name} ${file.lastModified} ${file.size}`} file={file} onDone={() => setFile(null)} />
         )}
         {sites?.length === 0 && !file && (
           <p className="border border-dashed border-ink p-8 text-center text-base">
-            No sites yet. Drop a height file anywhere here (PNG, TIFF, EXR, NPY, ASCII grid or RAW), make a terrain, or
-            lay out the quarry to learn from.
+            No sites yet. Drop a height file anywhere here (PNG, TIFF, EXR, NPY, ASCII grid or RAW) or a packed site,
+            make a terrain, or lay out the quarry to learn from.
           </p>
         )}
+        <KeptGrounds />
         <ul className="grid grid-cols-[repeat(auto-fill,minmax(340px,1fr))] gap-5">
           {sites?.map((line) => (
             <SiteCard key={line.id} line={line} onChange={reload} />
@@ -158,6 +165,14 @@ function SiteCard({ line, onChange }: { line: SiteLine; onChange: () => void }) 
             <button type="button" className="key" onClick={() => run(api.duplicateSite(line.id))}>
               Duplicate
             </button>
+            <a
+              className="key"
+              href={packUrl(line.id)}
+              download
+              title="The whole site as one file, to be opened elsewhere"
+            >
+              Take out
+            </a>
             <button type="button" className="key" onClick={() => setAsking(true)}>
               Remove
             </button>

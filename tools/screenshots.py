@@ -193,14 +193,6 @@ def ground(page: Page) -> None:
     mapped(page)
 
 
-def measured(page: Page) -> None:
-    """Drainage on the map, a step that is held to places."""
-    page.get_by_role("button", name="Relief", exact=True).click()
-    page.get_by_role("button", name=re.compile("^Drainage")).click()
-    page.get_by_role("button", name="Old shorelines", exact=True).click()
-    mapped(page)
-
-
 def sampled(page: Page) -> None:
     """Wait for the lit sample in full."""
     expect(page.locator("[data-sample][data-resting=true] img")).to_be_visible(timeout=60_000)
@@ -249,6 +241,26 @@ def hand_off(page: Page) -> None:
     expect(page.get_by_text(re.compile("tile 2, 2 at work"))).to_be_visible(timeout=120_000)
 
 
+def mesh(page: Page) -> None:
+    """A mesh in levels of detail before it is written, its triangles from nearby."""
+    page.get_by_role("button", name=re.compile("^glTF 2.0 mesh")).click()
+    for label, value in (("Greatest error", "2"), ("Levels of detail", "4")):
+        page.get_by_role("spinbutton", name=label, exact=True).focus()
+        page.keyboard.press("Enter")
+        page.keyboard.type(value)
+        page.keyboard.press("Enter")
+    field = page.get_by_role("textbox", name="Pattern of the file's name")
+    field.fill("{site}_mesh_{level}")
+    field.press("Enter")
+    page.get_by_role("region", name="Entry").get_by_role("radio", name="linked").click()
+    look = page.get_by_role("application", name=re.compile("^The mesh"))
+    look.focus()
+    for _ in range(3):
+        page.keyboard.press("+")
+    expect(page.locator("[data-mesh-told]")).to_contain_text(re.compile("within.*2 m", re.S), timeout=60_000)
+    page.wait_for_timeout(3000)
+
+
 def new_site(page: Page, folder: Path) -> None:
     """A headerless height file, the ways it could be read, its size to be given."""
     heights = noise.periodic(513, 3, 8, 7) * 20000 + 2000
@@ -292,12 +304,12 @@ def main() -> None:
                 ("cover-chart", charted),
                 ("cover-light", lit),
                 ("ground", ground),
-                ("ground-measure", measured),
                 ("stock", stock),
                 ("stock-intake", stock_intake),
                 ("stock-mend", stock_mend),
                 ("stock-make", stock_make),
                 ("hand-off", hand_off),
+                ("hand-off-mesh", mesh),
                 ("new-site", lambda shown: new_site(shown, folder)),
             )
             raised(page)

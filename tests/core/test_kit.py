@@ -271,6 +271,9 @@ def test_at_most_four_layers_a_tile_are_kept_and_the_drop_is_told(tmp_path: Path
     assert max(tile.layers for tile in whole.tiles) > 4
     assert all(tile.layers <= 4 for tile in four.tiles)
     assert four.from_afar_without_tint.mean > whole.from_afar_without_tint.mean
+    assert 0 < four.dropped < 0.3
+    # nothing is dropped but layers without a weight of 1 in 255 anywhere on a tile
+    assert whole.dropped < 1e-4
     for k, tile in enumerate(four.tiles):
         names = sorted({one.weight.files[k] for one in four.layers})
         kept = np.concatenate([read(files[name]).astype(int) for name in names], -1)

@@ -23,7 +23,9 @@ from elvatch.core.ground.survey import Survey, survey
 from elvatch.core.handoff import meshes
 from elvatch.core.handoff.listing import Source
 from elvatch.core.mesh import lattice as lattices
-from elvatch.core.mesh import triangulation
+from elvatch.core.mesh import read_back, triangulation
+from elvatch.core.mesh.carried import Carried
+from elvatch.core.mesh.forms import MESH_FORMS, MeshFormat
 from elvatch.core.mesh.lattice import Part
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
@@ -242,6 +244,26 @@ def test_usd_is_clean_and_opens_in_metres(tmp_path: Path, up: str) -> None:
     # the same site gives the same bytes
     again = written(sheet(of), source, tmp_path / "again")
     assert files["site_mesh.usdc"].read_bytes() == again["site_mesh.usdc"].read_bytes()
+
+
+@pytest.mark.parametrize("form", list(MESH_FORMS))
+def test_a_mesh_that_reads_back_as_another_is_said(tmp_path: Path, form: MeshFormat) -> None:
+    source, of = site(rolling()), entry(format=form)
+    levels = meshes.levels_of(of, sheet(of), source)
+    mesh = meshes.mesh_of(of, source, levels, 0, 0, 0, Run())
+    path = tmp_path / f"mesh.{form}"
+    up = MESH_FORMS[form].ups[0]
+    MESH_FORMS[form].write(path, mesh, Carried("Site", (), "none", None, up))
+    read_back.check(path, mesh, up == "y")
+    moved = mesh._replace(places=mesh.places + np.array([0, 0, 0.01]))
+    with pytest.raises(RefusalError, match="another mesh when it was read back"):
+        read_back.check(path, moved, up == "y")
+    turned = mesh._replace(triangles=mesh.triangles[:, ::-1])
+    with pytest.raises(RefusalError, match="another mesh when it was read back"):
+        read_back.check(path, turned, up == "y")
+    path.write_bytes(path.read_bytes()[: path.stat().st_size // 3])
+    with pytest.raises(RefusalError, match="when it was read back"):
+        read_back.check(path, mesh, up == "y")
 
 
 def test_relief_stands_in_the_mesh_as_it_does_in_the_height_map(tmp_path: Path) -> None:

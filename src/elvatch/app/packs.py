@@ -34,7 +34,8 @@ _FORGOTTEN_S = 24 * 3600
 
 @result
 class PackFacts:
-    """What a pack holds: the site's title and size, and how many of its sets are in the stock already."""
+    """What a pack holds: the site's title and size, how many of its sets are in the stock already, the same in lines
+    for people."""
 
     pack: str
     title: str
@@ -48,6 +49,7 @@ class PackFacts:
     files: int
     bytes: int
     made_by: str
+    told: list[str]
 
 
 class Packs:
@@ -137,7 +139,7 @@ class Packs:
         return PackFacts(
             name or path.name, told.title, ground.width_m, ground.depth_m, len(pack.recipe.layers),
             len(ground.steps), len(pack.recipe.wears), sorted(one.title for one in told.sets.values()), known,
-            len(told.files), sum(told.files.values()), told.made_by,
+            len(told.files), sum(told.files.values()), told.made_by, site_pack.lines_of(told, pack.recipe),
         )  # fmt: skip
 
     def _known(self, pack: Pack, name: str) -> str | None:

@@ -13,7 +13,6 @@ from elvatch.core.document.recipe import Peg, Recipe, Stand, Stands, from_data
 from elvatch.core.ground.description import FileSource, Ground
 from elvatch.core.parts import Part
 from elvatch.core.results import result
-from elvatch.store.database import plain_title
 from elvatch.store.sites import SiteState
 from elvatch.store.store import Store
 
@@ -154,7 +153,7 @@ class Sites:
 
     def keep_ground(self, name: str, ground: Ground) -> KeptGrounds:
         """Keep a ground under a name, in place of one of the same name."""
-        self._store.grounds.keep(plain_title(name), ground, ground.files())
+        self._store.grounds.keep(name, ground, ground.files())
         return self.kept_grounds()
 
     def forget_ground(self, id: str) -> KeptGrounds:

@@ -103,10 +103,7 @@ def _open(options: argparse.Namespace) -> None:
     facts = shop.packs.facts(path)
     if options.look:
         known = f", {facts.known_sets} of them in the stock already" if facts.known_sets else ""
-        tell(options, asdict(facts), [
-            f"{facts.title}: {facts.width_m:g} x {facts.depth_m:g} m, {facts.steps} steps, {facts.layers} layers, "
-            f"{facts.wears} wears", f"{len(facts.sets)} texture sets{known}; {facts.bytes / 1e6:.1f} MB",
-        ])  # fmt: skip
+        tell(options, asdict(facts), [facts.told[0], facts.told[1] + known])
         return
     state = shop.packs.open(path, Run(progress=bar()))
     tell(options, {"id": state.id, "title": state.title}, [f"{state.title} ({plain_name(state.id)}) is open"])

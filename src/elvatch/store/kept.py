@@ -8,7 +8,7 @@ from typing import Generic, TypeVar
 from pydantic import BaseModel
 
 from elvatch.core.refusal import RefusalError
-from elvatch.store.database import Database, now
+from elvatch.store.database import Database, now, plain_title
 
 P = TypeVar("P", bound=BaseModel)
 
@@ -56,9 +56,9 @@ class Kept(Generic[P]):
         Raises
         ------
         RefusalError
-            When a file that it needs is not at hand.
+            When the name is empty or too long, or a file that it needs is not at hand.
         """
-        id = secrets.token_hex(6)
+        id, name = secrets.token_hex(6), plain_title(name)
         with self._database.writing() as db:
             db.execute(f"delete from kept_{self._kind} where name = ?", (name,))
             row = (id, name, value.model_dump_json(), now())

@@ -987,7 +987,8 @@ export interface MeshLook {
   picture: string;
 }
 /**
- * What a pack holds: the site's title and size, and how many of its sets are in the stock already.
+ * What a pack holds: the site's title and size, how many of its sets are in the stock already, the same in lines
+ * for people.
  */
 export interface PackFacts {
   bytes: number;
@@ -1000,6 +1001,7 @@ export interface PackFacts {
   sets: string[];
   steps: number;
   title: string;
+  told: string[];
   wears: number;
   widthM: number;
 }

@@ -9,6 +9,7 @@ from importlib.metadata import version
 from pathlib import Path
 from typing import Any, Literal
 
+import imagecodecs
 import numpy as np
 from numpy.typing import NDArray
 
@@ -36,6 +37,7 @@ from elvatch.core.kit.document import Kit, KitLayer, KitTile, MapFiles, Near, We
 from elvatch.core.kit.layer_maps import layer_maps
 from elvatch.core.kit.reading import Reader
 from elvatch.core.plain_name import plain_name
+from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
 
 Colours = NDArray[np.floating]
@@ -100,7 +102,10 @@ def _write_maps(folder: Path, entry: KitEntry, of: _Set, source: Source, run: Ru
         images.append(np.zeros((entry.set_px, entry.set_px, 3), np.uint8))
     names = of.files()
     for name, image in zip(names, images, strict=True):
-        (folder / name).write_bytes(png.encode(np.ascontiguousarray(image)))
+        path, codes = folder / name, np.ascontiguousarray(image)
+        path.write_bytes(png.encode(codes))
+        if not np.array_equal(imagecodecs.png_decode(path.read_bytes()), codes):
+            raise RefusalError(name, "other numbers when it was read back", "what was written", "write it again")
     return MapFiles(
         colour=names[0], normal=names[1], surface=names[2], height=names[3], low_m=low, high_m=high,
         emission=names[4] if of.shines else None, emission_factor=factor,
@@ -160,6 +165,7 @@ class _Comparing:
         self._every = max(1, texels // _MOST_COMPARED)
         self.afar, self.bare, self.close = _Apart(cell), _Apart(cell), _Apart(_close_m(kit))
         self.layers: list[int] = []
+        self._lost, self._texels = 0.0, 0
 
     def all(self) -> None:
         """Compare all tiles, and write their tints where they are wanted."""
@@ -172,18 +178,26 @@ class _Comparing:
             self._near(file, weights, tint if self._tints else None, k)
             self._run.at((k + 1) / len(self._tiles))
 
+    @property
+    def dropped(self) -> float:
+        """The part of the ground that layers cover which are not on their tile."""
+        return self._lost / max(self._texels, 1)
+
     def _tile(self, number: int, file: File, weights: NDArray[np.float32]) -> NDArray[np.uint8]:
         """Compare a tile texel by texel; return what its colours are to be multiplied by."""
         out = np.empty((*weights.shape[:2], 3), np.uint8)
         where = bands.inside(file.tile, file.grid)
         first_row = where.rows[0] - (file.tile.rows[0] - file.tile.border)
         first_col = where.cols[0] - (file.tile.cols[0] - file.tile.border)
+        kept = weights.max(axis=(0, 1)) > 0
         for rows, band in self._asking.bands(file.grid, where, [KINDS["colour"]]):
             if band.answer is None:
                 raise ValueError("colours were not asked for")
             at, of = band.answer.at, band.answer.material
             here = slice(rows[0] - where.rows[0] + first_row, rows[1] - where.rows[0] + first_row)
             there = slice(first_col, first_col + where.width)
+            self._lost += float(of.shares[:, ~kept].sum(dtype=np.float64))
+            self._texels += len(of.shares)
             some = weights[here, there].reshape(-1, weights.shape[2])
             found = self._reader.colour(some, _stand(at), _normals(at), self.afar.across_m)
             ratio = np.where(found > 1e-4, of.colour / np.maximum(found, 1e-4), 1.0)
@@ -302,6 +316,7 @@ def _kit(folder: Path, entry: KitEntry, files: _KitFiles, source: Source, run: R
         made_by=f"elvatch {version('elvatch')}", site=source.title, width_m=ground.width_m, depth_m=ground.depth_m,
         set_px=entry.set_px, green=entry.green, weights=entry.weights, layers=layers, tiles=(), tint=(),
         tint_most=_TINT_MOST, from_afar=_UNKNOWN, from_afar_without_tint=_UNKNOWN, close=_UNKNOWN,
+        dropped=0.0,
         not_carried=not_carried_of(source.recipe),
     )  # fmt: skip
     held = _Comparing(folder, bare, files.tiles, files.tints, source, run.part(0.5, 0.95))
@@ -309,7 +324,7 @@ def _kit(folder: Path, entry: KitEntry, files: _KitFiles, source: Source, run: R
     tiles = tuple(_tile_said(file, count) for file, count in zip(files.tiles, held.layers, strict=True))
     return bare.model_copy(
         update={"tiles": tiles, "tint": tuple(files.tints), "from_afar": held.afar.told(),
-                "from_afar_without_tint": held.bare.told(), "close": held.close.told()}
+                "from_afar_without_tint": held.bare.told(), "close": held.close.told(), "dropped": held.dropped}
     )  # fmt: skip
 
 
@@ -320,7 +335,8 @@ def told_of(kit: Kit) -> list[str]:
         f"from afar {kit.from_afar.mean:.2f} from the cover on the mean, {kit.from_afar.worst:.1f} at worst "
         "(CIEDE2000)",
         f"close by {kit.close.mean:.2f} on the mean",
-        f"at most {most} of {len(kit.layers)} layers on a tile",
+        f"at most {most} of {len(kit.layers)} layers on a tile"
+        + (f"; {kit.dropped:.2%} of the ground dropped" if kit.dropped > 0 else ""),
     ]
     if kit.tint:
         lines.insert(1, f"without its tint {kit.from_afar_without_tint.mean:.2f} from afar")

@@ -26,8 +26,8 @@ from elvatch.core.handoff.manifest import MadeSaid, covered_by, made
 from elvatch.core.handoff.values import lifted
 from elvatch.core.handoff.whole import Whole
 from elvatch.core.mesh import lattice as lattices
+from elvatch.core.mesh import read_back, triangulation
 from elvatch.core.mesh import seen as pictures
-from elvatch.core.mesh import triangulation
 from elvatch.core.mesh.carried import Carried, Textures
 from elvatch.core.mesh.forms import MESH_FORMS, MeshForm
 from elvatch.core.mesh.lattice import Heights, Lattice, Part
@@ -343,6 +343,7 @@ def _write(
     mesh = mesh_of(entry, source, levels, tile.level, tile.row, tile.column, run)
     path = folder / tile.name
     form.write(path, mesh, carried)
+    read_back.check(path, mesh, carried.up == "y")
     level = levels[tile.level]
     over = "the ground with relief at its samples" if entry.relief else "the ground"
     told = [

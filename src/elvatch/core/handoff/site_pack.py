@@ -135,11 +135,25 @@ def _add(archive: zipfile.ZipFile, name: str, data: bytes, packed: int) -> None:
 def lines_of(told: PackedSite, recipe: Recipe) -> list[str]:
     """Return what is in a pack, in lines for people."""
     ground = recipe.ground
+    parts = [
+        counted(len(ground.steps), "step"), counted(len(recipe.layers), "layer"), counted(len(recipe.wears), "wear"),
+    ]  # fmt: skip
+    held = [counted(len(told.sets), "texture set"), counted(len(told.files), "file")]
     return [
-        f"{told.title}: {ground.width_m:g} x {ground.depth_m:g} m, {len(ground.steps)} steps, "
-        f"{len(recipe.layers)} layers, {len(recipe.wears)} wears",
-        f"{len(told.sets)} texture sets, {len(told.files)} files, {sum(told.files.values()) / 1e6:.1f} MB",
+        f"{told.title}: {ground.width_m:g} x {ground.depth_m:g} m, {', '.join(parts)}",
+        f"{', '.join(held)}, {sum(told.files.values()) / 1e6:.1f} MB",
     ]
+
+
+def counted(count: int, word: str) -> str:
+    """Return a number of things in words.
+
+    Examples
+    --------
+    >>> counted(1, "layer"), counted(3, "layer")
+    ('1 layer', '3 layers')
+    """
+    return f"{count} {word}{'' if count == 1 else 's'}"
 
 
 def look(path: Path) -> Pack:

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from elvatch.core import digest
 from elvatch.core.document.sheet_entry import SiteEntry
+from elvatch.core.handoff import site_pack
 from elvatch.core.handoff.file_names import check, fields_of, name_of
 from elvatch.core.handoff.listing import Source
 from elvatch.core.handoff.manifest import MadeSaid, made
@@ -24,7 +25,10 @@ def wholes(entry: SiteEntry, source: Source) -> list[Whole]:
     def make(folder: Path, run: Run) -> list[MadeSaid]:
         if source.pack is None:
             raise RefusalError(entry.file, "a site without a store", "one that is kept", "pack it where it is kept")
-        told = source.pack(folder / name, run)
+        told = source.pack(folder / name, run.part(0, 0.7))
+        pack = site_pack.look(folder / name)
+        for one in pack.told.files:
+            pack.file(one)
         return [made(folder / name, entry.id, "the whole site, to be opened elsewhere", told)]
 
     contents = [source.sets[one].content_name for one in source.recipe.sets() if one in source.sets]

@@ -87,7 +87,7 @@ class Near(_Said):
 
 
 class Kit(_Said):
-    """All of a kit."""
+    """All of a kit; ``dropped`` is the part of the ground whose layers are not on their tile, 0..1."""
 
     format: Literal["elvatch-kit"] = "elvatch-kit"
     version: Literal[1] = 1
@@ -108,4 +108,5 @@ class Kit(_Said):
     from_afar: Near
     from_afar_without_tint: Near
     close: Near
+    dropped: float
     not_carried: tuple[str, ...]

@@ -46,7 +46,8 @@ def text(kit: Kit) -> str:
         f"Normals are in tangent space, green {kit.green}. "
         "Surface maps: red occlusion, green roughness, blue metallic.",
         "Layers can be mixed by height: the higher of weight plus height wins, over the width of its edge.",
-        f"At most {most} layers lie on a tile.", "",
+        f"At most {most} layers lie on a tile"
+        + (f"; {kit.dropped:.2%} of the ground is of layers that were dropped." if kit.dropped > 0 else "."), "",
         "How near this kit comes to the cover (CIEDE2000; 1 can just be seen):", "",
         f"- from afar: {_near(kit.from_afar)}",
     ]  # fmt: skip

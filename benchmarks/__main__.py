@@ -7,7 +7,19 @@ from __future__ import annotations
 
 import sys
 
-from benchmarks import baking, covering, editing, fitting, grounding, hand, lighting, stocking, tracing, wearing
+from benchmarks import (
+    baking,
+    covering,
+    editing,
+    fitting,
+    grounding,
+    hand,
+    lighting,
+    meshing,
+    stocking,
+    tracing,
+    wearing,
+)
 from benchmarks.scale import FULL, SMALL
 
 PARTS = {
@@ -18,6 +30,7 @@ PARTS = {
     "lighting": lighting,
     "wearing": wearing,
     "baking": baking,
+    "meshing": meshing,
     "grounding": grounding,
     "stocking": stocking,
     "hand": hand,

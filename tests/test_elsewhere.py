@@ -16,11 +16,12 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from elvatch.app.cluster import Cluster
+from elvatch.app.stills import StillAsk
 from elvatch.app.workshop import Workshop
-from elvatch.core.document.recipe import Layer, Recipe
+from elvatch.core.document.recipe import Layer, Recipe, Shot, Stand
 from elvatch.core.document.rule import OnNoise, Rule, on
 from elvatch.core.document.sheet import Fine, Sheet, Tiling
-from elvatch.core.document.sheet_entry import KitEntry, MeshEntry, SiteEntry
+from elvatch.core.document.sheet_entry import KitEntry, MeshEntry, SiteEntry, StillsEntry
 from elvatch.core.document.wear import Blend, Colouring, Effects, Made, Wear
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import FlatSource, Ground
@@ -280,6 +281,18 @@ def test_tiles_may_come_back_in_any_order(shop: Workshop, tmp_path: Path, order:
     if not plain.exists():
         shop.handoffs.bake(state.title, state.recipe, small, plain)
     assert contents(out) == contents(plain)
+
+
+def test_stills_of_a_sheet_are_those_that_are_taken_alone(shop: Workshop, tmp_path: Path) -> None:
+    state = site(shop)
+    shot = Shot(id="shot", name="From the north", stand=Stand(bearing_deg=180, distance_m=80))
+    recipe = state.recipe.model_copy(update={"shots": (shot,)})
+    of = StillsEntry(id="stills", stands=("near",), width_px=96, height_px=64, rays=2)
+    written = shop.handoffs.bake(state.title, recipe, sheet(entries=(of,)), tmp_path / "out")
+    assert [path.name for path in written[:2]] == ["made-site_near.png", "made-site_from-the-north.png"]
+    ask = StillAsk(stands=("near",), shots=("shot",), width_px=96, height_px=64, rays=2)
+    alone = shop.stills.take(recipe, ask, tmp_path / "alone")
+    assert {path.read_bytes() for path in written[:2]} == {path.read_bytes() for path in alone}
 
 
 def test_a_whole_site_on_a_sheet_opens_again(shop: Workshop, tmp_path: Path) -> None:

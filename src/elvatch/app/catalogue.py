@@ -23,6 +23,7 @@ from elvatch.core.document.sheet_entry import (
     HeightFormat,
     KitSize,
     MeshEntry,
+    StillsEntry,
 )
 from elvatch.core.document.wear import AlongLevels, BlendMode, Effects, Tinting
 from elvatch.core.formats import written
@@ -52,6 +53,7 @@ _WHOLES = (
     ("kit", "Kit", "the layers themselves: tiled maps, weights, how each lies; MaterialX"),
     ("mesh", "Mesh", "the ground as triangles, with levels of detail and tiles"),
     ("ground", "Ground", "heights alone, with their true size"),
+    ("stills", "Stills", "pictures of the site, of any size and with many rays"),
     ("site", "Whole site", "all of it in one file, to be opened elsewhere"),
 )
 _NOMINAL = Extent(1000.0, 1000.0, 0.0, 100.0)
@@ -60,7 +62,7 @@ _NUMBERED: tuple[type[BaseModel], ...] = (
     fit.Repeats, fit.NearDetail, fit.Lie, fit.Fit, recipe.Layer, recipe.Edge, recipe.Look, recipe.Stand, light.Light,
     light.Mist, light.When, light.ImageLight, water.Water, wear.Range, wear.AlongLevels, wear.AlongPath,
     wear.ByRelief, wear.Blend, wear.Colouring, wear.Relief, wear.Effects, wear.Laid, Filed, StillAsk,
-    Tiling, MapsEntry, Slot, MeshEntry, GroundEntry,
+    Tiling, MapsEntry, Slot, MeshEntry, GroundEntry, StillsEntry,
 )  # fmt: skip
 
 

@@ -6,6 +6,7 @@ checked against what they are named by.
 
 from __future__ import annotations
 
+import atexit
 import shutil
 import tempfile
 import threading
@@ -88,6 +89,7 @@ def _source_of(name: str, pack: bytes) -> Source:
     with _opening:
         if name not in _opened:
             folder = Path(tempfile.mkdtemp(prefix="elvatch-worker-"))
+            atexit.register(shutil.rmtree, folder, ignore_errors=True)
             path = folder / "site.elvatch.zip"
             path.write_bytes(pack)
             shop = Workshop(Store(folder / "data"))

@@ -17,6 +17,7 @@ from pydantic import TypeAdapter, ValidationError
 from elvatch.app.covers import Covers
 from elvatch.app.grounds import Grounds
 from elvatch.app.packs import Packs
+from elvatch.app.stills import Stills
 from elvatch.core.document import begin_sheet
 from elvatch.core.document.recipe import Recipe, part_from_data
 from elvatch.core.document.sheet import MOST_SHEETS, Sheet
@@ -145,12 +146,13 @@ class HandOffs:
         What is kept.
     grounds, covers
         What is written.
-    packs
-        What writes whole sites.
+    packs, stills
+        What writes whole sites, and takes stills.
     """
 
-    def __init__(self, store: Store, grounds: Grounds, covers: Covers, packs: Packs) -> None:
+    def __init__(self, store: Store, grounds: Grounds, covers: Covers, packs: Packs, stills: Stills) -> None:
         self._store, self._grounds, self._covers, self._packs = store, grounds, covers, packs
+        self._stills = stills
 
     @property
     def folder(self) -> Path:
@@ -164,6 +166,7 @@ class HandOffs:
         return Source(
             title, recipe, land.survey, measured, self._store.stock, self._covers.evidence(recipe),
             lambda path, run: self._packs.pack(title, recipe, path, run),
+            lambda entry, view, run: self._stills.picture(recipe, entry, view, run),
         )  # fmt: skip
 
     @staticmethod

@@ -10,7 +10,7 @@ import shutil
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Annotated, Literal
+from typing import Annotated, Literal, get_args
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,6 +22,7 @@ from elvatch.app.grounds import Grounds
 from elvatch.app.panoramas import Panoramas
 from elvatch.core.document.light import Light, When
 from elvatch.core.document.recipe import Recipe, Shot
+from elvatch.core.document.sheet_entry import StillsEntry
 from elvatch.core.formats import exr, png
 from elvatch.core.light import sun
 from elvatch.core.parts import Part, PartId
@@ -173,6 +174,17 @@ class Stills:
             shot = Shot(id="view", name=name, stand=getattr(recipe.stands, name), peg=peg)
             out.append(_View(name, shot))
         return [*out, *(_View(plain_name(shots[id].name), shots[id]) for id in ask.shots)]
+
+    def picture(self, recipe: Recipe, entry: StillsEntry, view: str, run: Run) -> NDArray[np.uint8]:
+        """Return a still of a stand, or of the shot of an id."""
+        stands = tuple(name for name in get_args(StandName) if name == view)
+        shots = () if stands else (view,)
+        ask = StillAsk(
+            stands=stands, shots=shots, width_px=entry.width_px, height_px=entry.height_px, rays=entry.rays
+        )
+        shot = self._views(recipe, ask)[0].shot
+        lit = recipe.model_copy(update={"light": shot.light}) if shot.light else recipe
+        return self._still(lit, ask, shot, run).pixels
 
     def write(self, title: str, recipe: Recipe, ask: StillAsk, run: Run | None = None) -> StillsTaken:
         """Take stills into a new folder of the data folder."""

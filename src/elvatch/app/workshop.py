@@ -72,8 +72,8 @@ class Workshop:
         self.sample_site: Callable[[Run], SiteState] | None = None
         """Lays out a site to learn from, where the program that serves this has one."""
         self.packs = Packs(store, self.sets, self.grounds, self.covers, self.panoramas)
-        self.handoffs = HandOffs(store, self.grounds, self.covers, self.packs)
         self.stills = Stills(store, self.grounds, self.covers, self.panoramas)
+        self.handoffs = HandOffs(store, self.grounds, self.covers, self.packs, self.stills)
 
     def probe(self, recipe: Recipe, east_m: float, north_m: float, run: Run | None = None) -> Probe:
         """Return all that is told of one place."""

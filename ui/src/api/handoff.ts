@@ -21,6 +21,7 @@ export type MapsEntry = Extract<Entry, { kind: "maps" }>;
 export type KitEntry = Extract<Entry, { kind: "kit" }>;
 export type MeshEntry = Extract<Entry, { kind: "mesh" }>;
 export type GroundEntry = Extract<Entry, { kind: "ground" }>;
+export type StillsEntry = Extract<Entry, { kind: "stills" }>;
 export type WholeEntry = Exclude<Entry, { kind: "maps" }>;
 export type Slot = MapsEntry["holds"][number];
 export type { HandedOff, LookedInto, MeshLook, SheetLines, Thumb };

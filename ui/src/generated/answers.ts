@@ -15,6 +15,7 @@ import type {
   Rule,
   Sheet,
   SiteEntry,
+  StillsEntry,
   Water
 } from "./recipe";
 import type {Decision, SetDescription, SetFacts} from "./stock";
@@ -522,7 +523,7 @@ export interface ValueKind {
  */
 export interface WholeKind {
   about: string;
-  entry: MapsEntry | KitEntry | MeshEntry | GroundEntry | SiteEntry;
+  entry: MapsEntry | KitEntry | MeshEntry | GroundEntry | StillsEntry | SiteEntry;
   title: string;
 }
 /**

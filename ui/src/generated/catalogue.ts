@@ -2655,6 +2655,22 @@ export const CATALOGUE: Catalogue = {
       }
     },
     {
+      "title": "Stills",
+      "about": "pictures of the site, of any size and with many rays",
+      "entry": {
+        "kind": "stills",
+        "id": "stills",
+        "file": "{site}_{view}",
+        "stands": [
+          "far"
+        ],
+        "all_shots": true,
+        "width_px": 1920,
+        "height_px": 1080,
+        "rays": 16
+      }
+    },
+    {
       "title": "Whole site",
       "about": "all of it in one file, to be opened elsewhere",
       "entry": {
@@ -2821,6 +2837,10 @@ export const CATALOGUE: Catalogue = {
     {
       "field": "level",
       "about": "a mesh's level of detail, 0 the finest"
+    },
+    {
+      "field": "view",
+      "about": "what a still is taken from"
     }
   ],
   "blends": [
@@ -5141,6 +5161,56 @@ export const CATALOGUE: Catalogue = {
           "digits": 0,
           "decades": false,
           "hint": "Longer side; 0 is the ground's own",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "StillsEntry": [
+      {
+        "field": "width_px",
+        "usual": 1920.0,
+        "shown": {
+          "label": "Width",
+          "unit": "px",
+          "least": 16.0,
+          "most": 16384.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "height_px",
+        "usual": 1080.0,
+        "shown": {
+          "label": "Height",
+          "unit": "px",
+          "least": 16.0,
+          "most": 16384.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "rays",
+        "usual": 16.0,
+        "shown": {
+          "label": "Rays a pixel",
+          "unit": "",
+          "least": 1.0,
+          "most": 256.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
           "pixel": 0.0,
           "usual": null
         }

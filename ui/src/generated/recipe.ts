@@ -1315,7 +1315,7 @@ export interface Sheet {
   /**
    * @maxItems 64
    */
-  entries: (MapsEntry | KitEntry | MeshEntry | GroundEntry | SiteEntry)[];
+  entries: (MapsEntry | KitEntry | MeshEntry | GroundEntry | StillsEntry | SiteEntry)[];
   fine: Fine;
   id: string;
   name: string;
@@ -1546,6 +1546,28 @@ export interface GroundEntry {
    */
   traces: boolean;
   type: "uint8" | "uint16" | "float16" | "float32";
+}
+/**
+ * Pictures of the site, taken with many rays.
+ */
+export interface StillsEntry {
+  /**
+   * Every shot that the site keeps, too
+   */
+  all_shots: boolean;
+  /**
+   * Pattern of the name
+   */
+  file: string;
+  height_px: number;
+  id: string;
+  kind: "stills";
+  rays: number;
+  /**
+   * @maxItems 3
+   */
+  stands: ("far" | "mid" | "near")[];
+  width_px: number;
 }
 /**
  * The whole site: its recipe and all that it needs, to be opened elsewhere.

@@ -12,6 +12,8 @@ from elvatch.core.mesh.forms import MESH_FORMS, MeshFormat
 from elvatch.core.parts import Part, PartId
 from elvatch.core.shown import Shown
 
+MOST_STILL_PX = 16_384
+StandName = Literal["far", "mid", "near"]
 MOST_MESH_TILES, MOST_MESH_LEVELS = 16, 8
 HeightFormat = Literal["png", "tiff", "exr", "raw", "npy", "asc"]
 HEIGHT_TYPES: dict[HeightFormat, tuple[SampleType, ...]] = {
@@ -118,6 +120,23 @@ class GroundEntry(Part):
             known = ", ".join(HEIGHT_TYPES[self.format])
             raise ValueError(f"{self.format} of {self.type}: it takes {known}")
         return self
+
+
+class StillsEntry(Part):
+    """Pictures of the site, taken with many rays."""
+
+    kind: Literal["stills"] = "stills"
+    id: PartId
+    file: _Name = "{site}_{view}"
+    stands: tuple[StandName, ...] = Field(default=("far",), max_length=3)
+    all_shots: bool = Field(default=True, description="Every shot that the site keeps, too")
+    width_px: Annotated[int, Shown("Width", "px", 16, MOST_STILL_PX, 1)] = Field(
+        default=1920, ge=16, le=MOST_STILL_PX
+    )
+    height_px: Annotated[int, Shown("Height", "px", 16, MOST_STILL_PX, 1)] = Field(
+        default=1080, ge=16, le=MOST_STILL_PX
+    )
+    rays: Annotated[int, Shown("Rays a pixel", "", 1, 256, 1)] = Field(default=16, ge=1, le=256)
 
 
 class SiteEntry(Part):

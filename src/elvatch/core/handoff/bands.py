@@ -20,7 +20,7 @@ from elvatch.core.ground.sampling import resampled, texel_rows
 from elvatch.core.handoff.listing import Source
 from elvatch.core.handoff.normals import normals
 from elvatch.core.handoff.tiles import Tile
-from elvatch.core.handoff.values import Answer, Band, Family, ValueKind, lifted
+from elvatch.core.handoff.values import KINDS, Answer, Band, Family, ValueKind, lifted
 from elvatch.core.parallel import Token
 
 BAND_TEXELS = 96_000
@@ -154,6 +154,15 @@ class Asking:
         at, material = _cut(of, slice(first - of.rows[0], last - of.rows[0]), where.cols)
         flat = (last - first) * where.width, 3
         return (first, last), Answer(at, material, self._water_m, whole.reshape(flat), against.reshape(flat))
+
+
+def most_of(asking: Asking, grid: Grid, tile: Tile, layers: int) -> tuple[int, ...]:
+    """Return the layers by how much of a tile they cover, the most first."""
+    sums = np.zeros(layers)
+    for _rows, band in asking.bands(grid, inside(tile, grid), [KINDS["shares"]]):
+        if band.answer is not None:
+            sums += band.answer.material.shares.sum(axis=0, dtype=np.float64)
+    return tuple(np.argsort(-sums, kind="stable").tolist())
 
 
 def _wider(of: Rows, count: int) -> Rows:

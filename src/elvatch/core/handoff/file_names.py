@@ -14,6 +14,7 @@ FIELDS = {
     "column": "the tile's column, 1 from the west", "udim": "the tile's UDIM number, 1001 in the south-west",
     "k": "which of several files", "layer": "the layer that a share is of", "width": "pixels across",
     "height": "pixels down", "level": "a mesh's level of detail, 0 the finest",
+    "view": "what a still is taken from",
 }  # fmt: skip
 _PLAIN_SPEC = re.compile(r"0?[0-9]{0,2}d?")
 _PLAIN = re.compile(r"[A-Za-z0-9][A-Za-z0-9._-]*")
@@ -34,12 +35,12 @@ class Row(int):
 
 
 def fields_of(title: str, map: str, row: int = 0, column: int = 0, rows: int = 1, level: int = 0,
-              size: tuple[int, int] = (0, 0)) -> dict[str, object]:  # fmt: skip
+              size: tuple[int, int] = (0, 0), view: str = "all") -> dict[str, object]:  # fmt: skip
     """Return the fields of a file that is not one of several, or a tile of something that has no texels."""
     return {
         "site": plain_name(title), "map": map, "row": Row(row + 1), "column": column + 1,
         "udim": 1001 + column + 10 * (rows - 1 - row), "k": 1, "layer": "all", "width": size[0], "height": size[1],
-        "level": level,
+        "level": level, "view": view,
     }  # fmt: skip
 
 

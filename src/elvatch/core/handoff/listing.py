@@ -6,9 +6,12 @@ from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
 
+import numpy as np
+from numpy.typing import NDArray
+
 from elvatch.core.document.recipe import Layer, Recipe
 from elvatch.core.document.sheet import MapsEntry, Sheet, Slot, ValueName
-from elvatch.core.document.sheet_entry import MeshEntry
+from elvatch.core.document.sheet_entry import MeshEntry, StillsEntry
 from elvatch.core.formats.written import FORMS, Image, SampleType
 from elvatch.core.ground.measures import KINDS as MEASURES
 from elvatch.core.ground.measures import Measures
@@ -46,6 +49,8 @@ class Source:
     evidence: Evidence | None = None
     pack: Callable[[Path, Run], list[str]] | None = None
     """Writes the whole site as one file and says what is in it; None where there is nothing to pack it from."""
+    still: Callable[[StillsEntry, str, Run], NDArray[np.uint8]] | None = None
+    """Takes a still of a stand, or of the shot of an id; None where nothing lights it."""
 
     @property
     def shown(self) -> list[Layer]:
@@ -294,7 +299,7 @@ def _tile_files(
             "site": plain_name(source.title), "map": "-".join(dict.fromkeys(slot.of for slot in entry.holds)),
             "row": Row(tile.row + 1), "column": tile.column + 1, "udim": tile.udim, "k": k + 1,
             "layer": word or "all",
-            "width": tile.width, "height": tile.height, "level": 0,
+            "width": tile.width, "height": tile.height, "level": 0, "view": "above",
         }  # fmt: skip
         name = file_names.name_of(entry.file, fields, form.suffix)
         out.append(File(name, entry, image, grid, tile, held, first, layer))

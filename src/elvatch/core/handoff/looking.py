@@ -10,7 +10,8 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core import colour
+from elvatch.core import colour, digest
+from elvatch.core.cache import Cache
 from elvatch.core.formats import png
 from elvatch.core.formats.written import FORMS, Image
 from elvatch.core.ground.places import Grid
@@ -18,7 +19,7 @@ from elvatch.core.handoff import bands, codes
 from elvatch.core.handoff.bands import Asking, Inside, Numbers
 from elvatch.core.handoff.encoding import primaries
 from elvatch.core.handoff.listing import File, Held, Source
-from elvatch.core.handoff.manifest import FileSaid
+from elvatch.core.handoff.manifest import FileSaid, covered_by
 from elvatch.core.handoff.values import KINDS, Band
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import RefusalError
@@ -29,6 +30,7 @@ _BINS = 64
 _BLOCKS, _BLOCK_PX = 4, 32
 _THUMB_PX = 48
 _STRETCHED = ("metres", "measure")
+_kept = Cache[tuple[int, ...]](64)
 
 
 class Part(NamedTuple):
@@ -155,6 +157,8 @@ class Looking:
 
     def into(self, file: File, part: Part) -> LookedInto:
         """Return a part of a file as it will be; of several texels a pixel all are asked for as one."""
+        if file.entry.a_tile:
+            file = replace(file, among=self._among(file))
         left, top, columns, rows, step = part
         grid, tile = file.grid, file.tile
         if step > 1:
@@ -172,6 +176,12 @@ class Looking:
             [_channel_name(file.held, k) for k in range(len(file.held))], [one.unit for one in file.held],
             _base64(_pixels(seen)), base64.b64encode(values.astype("<f4").tobytes()).decode(), self._spread(file),
         )  # fmt: skip
+
+    def _among(self, file: File) -> tuple[int, ...]:
+        """Return the layers that a file's tile keeps, found once for as long as the site is the same."""
+        of = [covered_by(self._source.recipe), file.grid, file.tile, file.entry.a_tile]
+        return _kept.get(digest.of_json(of), lambda: bands.most_of(
+            self._asking, file.grid, file.tile, len(self._layers))[: file.entry.a_tile])  # fmt: skip
 
     def _spread(self, file: File) -> list[Spread]:
         """Return how a file's numbers are spread, by blocks of its own texels from all over it."""

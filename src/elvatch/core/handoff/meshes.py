@@ -22,7 +22,7 @@ from elvatch.core.handoff.dependence import Dependence
 from elvatch.core.handoff.derived import textures
 from elvatch.core.handoff.file_names import Row, check, fields_of, name_of
 from elvatch.core.handoff.listing import Source, files_of
-from elvatch.core.handoff.manifest import MadeSaid, covered_by, made
+from elvatch.core.handoff.manifest import MadeSaid, made
 from elvatch.core.handoff.values import lifted
 from elvatch.core.handoff.whole import Whole
 from elvatch.core.mesh import lattice as lattices
@@ -113,13 +113,18 @@ def levels_of(entry: MeshEntry, sheet: Sheet, source: Source, run: Run | None = 
         Told how far it is while the cover is asked for its relief.
     """
     run = run or Run()
+    return _ready.get(_name_of(entry, sheet, source), lambda: _levels(entry, sheet, source, run))
+
+
+def _name_of(entry: MeshEntry, sheet: Sheet, source: Source) -> str:
+    """Return a name for the shape of a mesh."""
     wanted = entry.model_dump(include={"by", "greatest_error_m", "cell_m", "relief", "columns", "rows", "levels"})
-    of = covered_by(source.recipe) if entry.relief else digest.of_part(source.recipe.ground)
+    of = Dependence(source).of(["height" if entry.relief else "elevation"])
     fine = sheet.fine.model_dump() if entry.relief else None
     region = sheet.region.model_dump() if sheet.region else None
     heights = source.survey.heights
     some = digest.of_array(np.ascontiguousarray(heights[:: max(1, len(heights) // 64)]))
-    return _ready.get(digest.of_json([wanted, of, some, fine, region]), lambda: _levels(entry, sheet, source, run))
+    return digest.of_json([wanted, of, some, fine, region])
 
 
 def _levels(entry: MeshEntry, sheet: Sheet, source: Source, run: Run) -> list[Level]:
@@ -251,7 +256,7 @@ def look(
     plain = entry.model_copy(update={"shares": "none", "maps": "none"})
     levels = levels_of(plain, sheet, source, run)
     level = min(level, len(levels) - 1)
-    key = digest.of_json([id(levels[level].heights), levels[level].told_m, level, plain.model_dump(mode="json")])
+    key = digest.of_json([_name_of(plain, sheet, source), level, plain.skirts])
     tiles = _tiles_made.get(key, lambda: [
         mesh_of(plain, source, levels, level, row, column, run)
         for row in range(entry.rows) for column in range(entry.columns)

@@ -142,15 +142,6 @@ class TileWork:
         """Return a name for all that a file depends on."""
         return self._dependence.of_file(replace(file, held=self.found.of(file)))
 
-    def _most(self, key: Key) -> tuple[int, ...]:
-        """Return the layers of a tile by how much of it they cover, the most first."""
-        sums = np.zeros(len(self._layers))
-        grid, tile = key
-        for _rows, band in self._asking.bands(grid, bands.inside(tile, grid), [KINDS["shares"]]):
-            if band.answer is not None:
-                sums += band.answer.material.shares.sum(axis=0, dtype=np.float64)
-        return tuple(np.argsort(-sums, kind="stable").tolist())
-
     def write(
         self, key: Key, files: Sequence[File], folder: Path, progress: Callable[[float], None]
     ) -> dict[str, FileSaid]:
@@ -172,7 +163,7 @@ class TileWork:
         files = [replace(file, held=self.found.of(file)) for file in files]
         made_of = [self._dependence.of_file(file) for file in files]
         if any(file.entry.a_tile for file in files):
-            among = self._most(key)
+            among = bands.most_of(self._asking, grid, tile, len(self._layers))
             files = [replace(file, among=among[: file.entry.a_tile]) for file in files]
         with ExitStack() as stack:
             writing = [_Writing(file, folder, stack) for file in files]

@@ -43,6 +43,7 @@ def text(kit: Kit) -> str:
         + (f", times `tint` times {kit.tint_most:g}." if kit.tint else "."),
         "A layer's texture coordinates are metres, less its offset, across the plane and up it, turned by the "
         "plane's turn (counter-clockwise, facing it), over the length of a repeat; v runs up.",
+        "A MaterialX document has colour, roughness, metal and normals; relief and emission stand in the list.",
         f"Normals are in tangent space, green {kit.green}. "
         "Surface maps: red occlusion, green roughness, blue metallic.",
         "Layers can be mixed by height: the higher of weight plus height wins, over the width of its edge.",

@@ -104,6 +104,7 @@ const MARKS: Record<WholeEntry["kind"], string> = {
   kit: "M7 7h8v8H7z M19 7h8v8h-8z M7 19h8v8H7z M19 19h8v8h-8z",
   mesh: "M4 26 L12 10 L20 24 Z M12 10 L30 8 L20 24 M20 24 L30 26 L30 8",
   ground: "M4 12 q7 -7 13 0 t13 -2 M4 19 q7 -7 13 0 t13 -2 M4 26 q7 -7 13 0 t13 -2",
+  stills: "M4 8 h26 v18 h-26 Z M4 22 l8 -8 l6 6 l5 -4 l7 6",
   site: "M6 12 L17 6 L28 12 L28 24 L17 30 L6 24 Z M6 12 L17 18 L28 12 M17 18 L17 30",
 };
 
@@ -153,7 +154,7 @@ function AddEntry({ sheet }: { sheet: Sheet }) {
       }
     >
       <h4 className="heading mb-1">Whole things</h4>
-      <div className="mb-2 grid grid-cols-4 gap-1">
+      <div className="mb-2 grid grid-cols-5 gap-1">
         {CATALOGUE.wholes.map((one) => (
           <button
             key={one.title}

@@ -213,7 +213,7 @@ function LandedFiles({ site, of, onGone }: { site: string; of: HandedOff; onGone
               {one.name}
             </button>
             <span className="text-quiet">
-              {one.widthPx > 0 ? `${one.widthPx} × ${one.heightPx}` : (one.told[0] ?? "")}
+              {one.widthPx > 0 ? `${one.widthPx} × ${one.heightPx}` : one.told.length > 2 ? one.told[1] : one.told[0]}
             </span>
             <span className="w-16 text-right text-quiet">{bytes(one.bytes)}</span>
             <a className="underline" href={api.fileUrl(of.folder, one.name)} download>

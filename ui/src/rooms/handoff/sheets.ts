@@ -100,6 +100,10 @@ export function wholeWords(entry: WholeEntry): string {
     return `${entry.relief ? "ground with relief" : "ground"} ${by}`;
   }
   if (entry.kind === "ground") return entry.traces ? "heights, and what shaping left" : "heights alone";
+  if (entry.kind === "stills") {
+    const views = entry.stands.map((one) => one.charAt(0).toUpperCase() + one.slice(1));
+    return [...views, ...(entry.all_shots ? ["every shot"] : [])].join(", ") || "no view";
+  }
   return "recipe, sets and files";
 }
 
@@ -116,6 +120,7 @@ export function storedAs(entry: Entry): [string, string] {
     const label = CATALOGUE.heightFormats.find((one) => one.format === entry.format)?.label ?? entry.format;
     return [`${label} ${typeLabel(entry.type)}`, entry.longer_px ? `${entry.longer_px} samples` : "its own samples"];
   }
+  if (entry.kind === "stills") return [`PNG ${entry.width_px} × ${entry.height_px}`, `${entry.rays} rays a pixel`];
   return ["ZIP", "as it is kept"];
 }
 

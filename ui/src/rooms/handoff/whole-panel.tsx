@@ -1,7 +1,7 @@
 /** An entry that is no maps: the layers themselves, a mesh, the ground, the whole site. */
 
 import type { ReactNode } from "react";
-import type { GroundEntry, KitEntry, MeshEntry, Sheet, SheetLines, WholeEntry } from "../../api/handoff";
+import type { GroundEntry, KitEntry, MeshEntry, Sheet, SheetLines, StillsEntry, WholeEntry } from "../../api/handoff";
 import { CATALOGUE } from "../../generated/catalogue";
 import { Num } from "../../parts/number";
 import { Segments } from "../../parts/segments";
@@ -34,6 +34,7 @@ export function WholePanel({ sheet, entry, line }: WholePanelProps) {
         </span>
         {entry.kind === "kit" && <KitParts sheet={sheet} entry={entry} />}
         {entry.kind === "mesh" && <MeshParts sheet={sheet} entry={entry} />}
+        {entry.kind === "stills" && <StillsParts sheet={sheet} entry={entry} />}
         {entry.kind === "ground" && <GroundParts sheet={sheet} entry={entry} />}
       </div>
       {entry.kind === "site" && (
@@ -166,7 +167,7 @@ function KitParts({ sheet, entry }: { sheet: Sheet; entry: KitEntry }) {
 }
 
 /** A number of an entry that follows the hand, and is kept when it is let go. */
-function Number_<E extends WholeEntry>({
+function Amount<E extends WholeEntry>({
   part,
   field,
   sheet,
@@ -229,9 +230,9 @@ function MeshParts({ sheet, entry }: { sheet: Sheet; entry: MeshEntry }) {
           onChoose={(by) => keep(by === "error" ? "by greatest error" : "a regular grid", { by })}
         />
         {entry.by === "error" ? (
-          <Number_<MeshEntry> part="MeshEntry" field="greatest_error_m" sheet={sheet} entry={entry} />
+          <Amount<MeshEntry> part="MeshEntry" field="greatest_error_m" sheet={sheet} entry={entry} />
         ) : (
-          <Number_<MeshEntry> part="MeshEntry" field="cell_m" sheet={sheet} entry={entry} />
+          <Amount<MeshEntry> part="MeshEntry" field="cell_m" sheet={sheet} entry={entry} />
         )}
       </Row>
       <Row title="Surface">
@@ -259,9 +260,9 @@ function MeshParts({ sheet, entry }: { sheet: Sheet; entry: MeshEntry }) {
         )}
       </Row>
       <Row title="Pieces">
-        <Number_<MeshEntry> part="MeshEntry" field="columns" sheet={sheet} entry={entry} />
-        <Number_<MeshEntry> part="MeshEntry" field="rows" sheet={sheet} entry={entry} />
-        <Number_<MeshEntry> part="MeshEntry" field="levels" sheet={sheet} entry={entry} />
+        <Amount<MeshEntry> part="MeshEntry" field="columns" sheet={sheet} entry={entry} />
+        <Amount<MeshEntry> part="MeshEntry" field="rows" sheet={sheet} entry={entry} />
+        <Amount<MeshEntry> part="MeshEntry" field="levels" sheet={sheet} entry={entry} />
         <Tick
           label="skirts"
           hint="Walls down from tiles' borders, which hide gaps between levels"
@@ -292,7 +293,43 @@ function MeshParts({ sheet, entry }: { sheet: Sheet; entry: MeshEntry }) {
           ]}
           onChoose={(maps) => keep(`maps: ${maps}`, { maps })}
         />
-        {entry.maps !== "none" && <Number_<MeshEntry> part="MeshEntry" field="maps_px" sheet={sheet} entry={entry} />}
+        {entry.maps !== "none" && <Amount<MeshEntry> part="MeshEntry" field="maps_px" sheet={sheet} entry={entry} />}
+      </Row>
+    </>
+  );
+}
+
+const STANDS = ["far", "mid", "near"] as const;
+
+function StillsParts({ sheet, entry }: { sheet: Sheet; entry: StillsEntry }) {
+  const keep = (label: string, change: Partial<StillsEntry>) => keepEntry(sheet, entry, label, change);
+  const shots = useSite((s) => s.shown?.shots.length ?? 0);
+  return (
+    <>
+      <Row title="Views">
+        {STANDS.map((stand) => (
+          <Tick
+            key={stand}
+            label={stand.charAt(0).toUpperCase() + stand.slice(1)}
+            on={entry.stands.includes(stand)}
+            onChange={(on) =>
+              keep(`${on ? "with" : "without"} ${stand}`, {
+                stands: STANDS.filter((one) => (one === stand ? on : entry.stands.includes(one))),
+              })
+            }
+          />
+        ))}
+        <Tick
+          label={`every shot (${shots})`}
+          hint="Views that the site keeps, each with its own light where it has one"
+          on={entry.all_shots}
+          onChange={(all_shots) => keep(all_shots ? "with every shot" : "without shots", { all_shots })}
+        />
+      </Row>
+      <Row title="Size">
+        <Amount<StillsEntry> part="StillsEntry" field="width_px" sheet={sheet} entry={entry} />
+        <Amount<StillsEntry> part="StillsEntry" field="height_px" sheet={sheet} entry={entry} />
+        <Amount<StillsEntry> part="StillsEntry" field="rays" sheet={sheet} entry={entry} />
       </Row>
     </>
   );
@@ -322,7 +359,7 @@ function GroundParts({ sheet, entry }: { sheet: Sheet; entry: GroundEntry }) {
           choices={(form?.types ?? []).map((type) => ({ value: type, label: typeLabel(type) }))}
           onChoose={(type) => keep(typeLabel(type), { type })}
         />
-        <Number_<GroundEntry> part="GroundEntry" field="longer_px" sheet={sheet} entry={entry} />
+        <Amount<GroundEntry> part="GroundEntry" field="longer_px" sheet={sheet} entry={entry} />
         {entry.longer_px === 0 && <span className="figures text-quiet">its own</span>}
       </Row>
       {entry.format === "raw" && entry.type !== "uint8" && (

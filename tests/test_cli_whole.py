@@ -83,7 +83,7 @@ def test_a_packed_site_opens_in_another_folder(
         (("mesh", "Made site", "--out", "hill.stl"), "expected a file that ends in .glb, .obj, .ply, .usdc, .usda"),
         (("ground", "Made site", "--out", "hill.jpg"), "expected a file that ends in .png"),
         (("pack", "Made site", "--out", "hill.zip"), "expected a file that ends in .elvatch.zip"),
-        (("mesh", "Made site", "--out", "hill.ply", "--maps", "inside"), "PLY names no maps"),
+        (("mesh", "Made site", "--out", "hill.ply", "--maps", "inside"), "found maps of PLY, expected none"),
         (("kit", "Made site", "--out", "kit", "--tiles", "4by4"), "columns and rows, like 4x4"),
         (("open", "nothing.elvatch.zip"), "expected a whole pack"),
     ],

@@ -244,6 +244,7 @@ def hand_off(page: Page) -> None:
 def mesh(page: Page) -> None:
     """A mesh in levels of detail before it is written, its triangles from nearby."""
     page.get_by_role("button", name=re.compile("^glTF 2.0 mesh")).click()
+    page.get_by_role("region", name="Entry").get_by_role("radio", name="linked").click()
     for label, value in (("Greatest error", "2"), ("Levels of detail", "4")):
         page.get_by_role("spinbutton", name=label, exact=True).focus()
         page.keyboard.press("Enter")
@@ -252,7 +253,6 @@ def mesh(page: Page) -> None:
     field = page.get_by_role("textbox", name="Pattern of the file's name")
     field.fill("{site}_mesh_{level}")
     field.press("Enter")
-    page.get_by_role("region", name="Entry").get_by_role("radio", name="linked").click()
     look = page.get_by_role("application", name=re.compile("^The mesh"))
     look.focus()
     for _ in range(3):

@@ -8,7 +8,7 @@ from pydantic import Field, model_validator
 
 from elvatch.core.formats.written import SampleType
 from elvatch.core.mesh.carried import ShareForm
-from elvatch.core.mesh.forms import MESH_FORMS, MeshFormat
+from elvatch.core.mesh.forms import MeshFormat
 from elvatch.core.parts import Part, PartId
 from elvatch.core.shown import Shown
 
@@ -83,19 +83,6 @@ class MeshEntry(Part):
         default=2048, ge=16, le=16_384
     )
     up: Literal["y", "z"] = Field(default="z", description="Which axis is up, where the format does not say")
-
-    @model_validator(mode="after")
-    def _fits(self) -> Self:
-        form = MESH_FORMS[self.format]
-        if self.shares == "values" and not form.values:
-            raise ValueError(f"{form.label} keeps no values of its own at vertices: choose colours or another format")
-        if self.maps != "none" and not form.textures:
-            raise ValueError(f"{form.label} names no maps: choose none or another format")
-        if self.maps == "inside" and not form.inside:
-            raise ValueError(f"{form.label} holds no maps inside: link them or choose GLB")
-        if self.maps == "inside" and self.columns * self.rows * self.levels > 1:
-            raise ValueError("maps inside each of several files: link them, so that they lie there once")
-        return self
 
 
 class GroundEntry(Part):

@@ -283,20 +283,38 @@ def _triangles_about(entry: MeshEntry, sheet: Sheet, source: Source) -> float:
     return float(sum(len(level.tile(*tile).triangles) for level in levels for tile in tiles))
 
 
+def _check(entry: MeshEntry, form: MeshForm, layers: int) -> None:
+    """Refuse what a format does not carry."""
+    several = entry.columns * entry.rows * entry.levels
+    wrong = {
+        ("shares by name", "none or colours"): entry.shares == "values" and not form.values,
+        ("maps", "none"): entry.maps != "none" and not form.textures,
+        ("maps inside", "linked ones"): entry.maps == "inside" and not form.inside,
+    }
+    for (found, expected), refused in wrong.items():
+        if refused:
+            raise RefusalError(entry.file, f"{found} of {form.label}", expected, "choose these or another format")
+    if entry.maps == "inside" and several > 1:
+        raise RefusalError(
+            entry.file, f"maps inside each of {several} files", "maps that lie there once", "link them"
+        )
+    if entry.shares == "colours" and form.colours and layers > form.colours:
+        raise RefusalError(
+            entry.file, f"{layers} layers", f"at most {form.colours} as colours of {form.label}",
+            "carry them by name or choose GLB",
+        )  # fmt: skip
+
+
 def wholes(entry: MeshEntry, sheet: Sheet, source: Source) -> list[Whole]:
     """Return what makes the files of a mesh.
 
     Raises
     ------
     RefusalError
-        When it carries more layers than its format keeps.
+        When it carries what its format does not.
     """
     form, shown = MESH_FORMS[entry.format], [layer.name for layer in source.shown]
-    if entry.shares == "colours" and form.colours and len(shown) > form.colours:
-        raise RefusalError(
-            entry.file, f"{len(shown)} layers", f"at most {form.colours} as colours of {form.label}",
-            "carry them by name or choose GLB",
-        )  # fmt: skip
+    _check(entry, form, len(shown))
     tiles = list(_tiles(entry, source))
     names = [tile.name for tile in tiles]
     if form.name == "obj" and entry.maps != "none":

@@ -113,7 +113,7 @@ def test_a_ground_is_kept_and_laid_under_another_site(page: Page) -> None:
     settled(page)
     steps = page.locator("aside ol li")
     before = steps.count()
-    page.get_by_role("button", name="Lay another").click()
+    page.get_by_role("button", name="Change the ground").click()
     page.get_by_role("dialog").get_by_role("button", name=re.compile("^Hill")).click()
     expect(page.get_by_role("button", name="Undo: another ground laid under it")).to_be_visible()
     expect(steps).not_to_have_count(before)

@@ -22,11 +22,16 @@ export function KeptGround() {
     );
   }
   return (
-    <div className="mt-2 flex flex-wrap items-center gap-2">
+    <div className="figures mt-1 flex flex-wrap items-center gap-x-3">
       {naming ? (
         <NameField label="Name to keep this ground under" name="" onName={keep} onDone={() => setNaming(false)} />
       ) : (
-        <button type="button" className="key" title={`Keep the ground of ${title}`} onClick={() => setNaming(true)}>
+        <button
+          type="button"
+          className="min-h-6 underline"
+          title={`Keep the ground of ${title}`}
+          onClick={() => setNaming(true)}
+        >
           Keep this ground
         </button>
       )}
@@ -51,8 +56,8 @@ function LayAnother({ asked }: { asked: string }) {
       open={open}
       onOpen={setOpen}
       trigger={
-        <button type="button" className="key">
-          Lay another
+        <button type="button" className="min-h-6 underline">
+          Change the ground
         </button>
       }
     >

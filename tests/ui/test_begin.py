@@ -15,6 +15,7 @@ from elvatch.core.ground.measures import NAMES
 from elvatch.core.stock.overlays import OVERLAYS
 from tests.ui.acts import open_cover, rested
 from tests.ui.test_ground_room import make_terrain
+from tests.ui.test_hand_off import open_hand_off
 
 pytestmark = pytest.mark.browser
 
@@ -115,3 +116,15 @@ def test_every_step_that_can_be_added_is_kept_as_python_begins_it_on_this_ground
 
         new = begun(page, press, lambda recipe: recipe["ground"]["steps"])
         assert plain(new) == plain(steps[kind.kind])
+
+
+def test_every_whole_thing_that_a_sheet_can_list_is_kept_as_python_begins_it(page: Page) -> None:
+    open_hand_off(page, "Plain maps")
+    for kind in catalogue().wholes:
+
+        def press(title: str = kind.title) -> None:
+            page.get_by_role("button", name="add an entry").click()
+            page.get_by_role("dialog").get_by_role("button", name=title, exact=True).click()
+
+        new = begun(page, press, lambda recipe: recipe["sheets"][0]["entries"])
+        assert plain(new) == plain(kind.entry.model_dump(mode="json"))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from pathlib import Path
 
 import MaterialX as mx
@@ -59,8 +60,6 @@ def _along(g: _Graph, name: str, of: mx.Node, way: tuple[float, float, float]) -
 
 def _coordinates(g: _Graph, layer: KitLayer, plane: Plane, place: mx.Node, normal: mx.Node) -> mx.Node:
     """Add the texture coordinates of a plane, as :func:`elvatch.core.kit.reading.coordinates` has them."""
-    import math
-
     mirror = -1.0 if layer.mirrored else 1.0
     name = f"{layer.number}_{plane.faces.replace(' ', '_')}"
     up = (0.0, 1.0, 0.0) if plane.faces == "up" else (0.0, 0.0, 1.0)

@@ -51,7 +51,7 @@ function LayAnother({ asked }: { asked: string }) {
   const { through } = useSite.getState();
   return (
     <Panel
-      title="Lay another ground under it"
+      title="Another ground under this site"
       width={300}
       open={open}
       onOpen={setOpen}

@@ -183,3 +183,25 @@ def test_a_measure_is_handed_off_as_floats_from_a_sheet_of_ones_own(page: Page, 
     page.get_by_role("button", name="More for New sheet").click()
     page.get_by_role("button", name="Keep for other sites").click()
     expect(page.get_by_text("New sheet is kept: New sheet lists it on every site.")).to_be_visible()
+
+
+def test_an_entry_is_moved_by_the_keys(page: Page) -> None:
+    entries = open_hand_off(page, "Plain maps")
+    rows = entries.get_by_role("listitem")
+    before = rows.all_inner_texts()
+    entries.get_by_role("button", name=re.compile("R roughness")).click()
+    page.keyboard.press("Alt+ArrowUp")
+    expect(page.get_by_role("button", name=re.compile("^Undo: Plain maps: .* moved$"))).to_be_visible()
+    expect(rows.nth(1)).to_contain_text("R roughness")
+    page.keyboard.press("Alt+ArrowUp")
+    expect(rows.nth(0)).to_contain_text("R roughness")
+    # it is the first already
+    page.keyboard.press("Alt+ArrowUp")
+    page.keyboard.press("Alt+ArrowDown")
+    expect(rows.nth(1)).to_contain_text("R roughness")
+    page.keyboard.press("Control+z")
+    page.keyboard.press("Control+z")
+    page.keyboard.press("Control+z")
+    for k, text in enumerate(before):
+        expect(rows.nth(k)).to_contain_text(text.splitlines()[0])
+    expect(rows.nth(2)).to_contain_text("R roughness")

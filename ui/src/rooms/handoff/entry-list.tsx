@@ -4,6 +4,7 @@ import { newId } from "../../parts/new-id";
 import { useState } from "react";
 import type { Entry, Sheet, SheetLines, Thumb, WholeEntry } from "../../api/handoff";
 import { CATALOGUE } from "../../generated/catalogue";
+import { reordered } from "../../parts/drag-handle";
 import { Panel } from "../../parts/panel";
 import { usePicture } from "../../parts/use-picture";
 import { bytes, chips, keepSheet, storedAs, useEntry, useHandoff, wholeWords } from "./sheets";
@@ -27,13 +28,14 @@ export function EntryList({ sheet, lines, thumbs }: EntryListProps) {
         <AddEntry sheet={sheet} />
       </h2>
       <ul className="min-h-0 overflow-y-auto pb-1">
-        {sheet.entries.map((entry) => (
+        {sheet.entries.map((entry, at) => (
           <Row
             key={entry.id}
             entry={entry}
             line={lines?.entries.find((one) => one.id === entry.id) ?? null}
             thumb={thumbs.find((one) => one.entry === entry.id)?.picture ?? null}
             chosen={chosen?.id === entry.id}
+            onShift={(way) => shift(sheet, at, at + way)}
           />
         ))}
         {sheet.entries.length === 0 && (
@@ -44,14 +46,22 @@ export function EntryList({ sheet, lines, thumbs }: EntryListProps) {
   );
 }
 
+function shift(sheet: Sheet, from: number, to: number) {
+  const moved = sheet.entries[from];
+  if (!moved || to < 0 || to >= sheet.entries.length) return;
+  keepSheet(sheet, `${moved.file} moved`, (one) => ({ ...one, entries: reordered(one.entries, from, to) }));
+}
+
 interface RowProps {
   entry: Entry;
   line: SheetLines["entries"][number] | null;
   thumb: string | null;
   chosen: boolean;
+  /** Up is -1. */
+  onShift: (way: -1 | 1) => void;
 }
 
-function Row({ entry, line, thumb, chosen }: RowProps) {
+function Row({ entry, line, thumb, chosen, onShift }: RowProps) {
   const [first, second] = storedAs(entry);
   const picture = usePicture(thumb);
   return (
@@ -60,6 +70,12 @@ function Row({ entry, line, thumb, chosen }: RowProps) {
         ref={(node) => (chosen ? node?.scrollIntoView({ block: "nearest" }) : undefined)}
         type="button"
         aria-pressed={chosen}
+        title="Alt+↑ or Alt+↓ moves it"
+        onKeyDown={(event) => {
+          if (!event.altKey || (event.key !== "ArrowUp" && event.key !== "ArrowDown")) return;
+          event.preventDefault();
+          onShift(event.key === "ArrowUp" ? -1 : 1);
+        }}
         className={`grid w-full grid-cols-[34px_1fr_104px_72px] items-center gap-2.5 border-b border-rule px-1.5 py-1 text-left ${chosen ? "bg-raised shadow-[inset_4px_0_0_var(--color-accent)]" : ""}`}
         onClick={() => useHandoff.setState({ entry: entry.id, file: null, folder: null })}
       >

@@ -298,6 +298,7 @@ def test_a_part_of_a_site_is_meshed_where_it_lies() -> None:
         ({"columns": 2, "maps": "inside"}, "maps inside each of 2 files"),
         ({"format": "obj", "maps": "inside"}, "found maps inside of OBJ, expected linked ones"),
         ({"format": "obj", "shares": "values"}, "found shares by name of OBJ, expected none or colours"),
+        ({"by": "grid", "cell_m": 0.0125}, "128 million triangles in a file"),
         ({"columns": 2}, "two tiles or levels that become site_mesh.glb"),
         ({"by": "grid", "cell_m": 0.01}, "a grid of 10000 cells, expected at most 8192"),
     ],

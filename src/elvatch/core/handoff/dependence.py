@@ -47,9 +47,7 @@ class Dependence:
         self._ground = [digest.of_part(recipe.ground), recipe.water.model_dump(mode="json")]
         self._layers: list[_Data] = [layer.model_dump(mode="json", exclude={"group"}) for layer in recipe.layers]
         self._wears: list[_Data] = [wear.model_dump(mode="json", exclude={"name"}) for wear in recipe.wears]
-        self._contents = [
-            source.sets[name].content_name if name in source.sets else "" for name in recipe.sets()
-        ]  # fmt: skip
+        self._contents = source.contents
         self._known: dict[frozenset[ValueName], str] = {}
 
     def of(self, values: Iterable[ValueName]) -> str:

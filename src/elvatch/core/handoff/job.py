@@ -111,8 +111,7 @@ def write(
 
 def part_of(sheet: Sheet, source: Source, out: Path) -> Path:
     """Return where a hand-off into a folder lies until it is whole."""
-    contents = [source.sets[name].content_name for name in source.recipe.sets() if name in source.sets]
-    named = [sheet.model_dump(mode="json"), covered_by(source.recipe), source.title, contents]
+    named = [sheet.model_dump(mode="json"), covered_by(source.recipe), source.title, source.contents]
     return out.parent / (PART + digest.of_json(named)[:16])
 
 

@@ -53,6 +53,11 @@ class Source:
     """Takes a still of a stand, or of the shot of an id; None where nothing lights it."""
 
     @property
+    def contents(self) -> list[str]:
+        """What its sets hold now, by content name: a set keeps its own name whatever becomes of it."""
+        return [self.sets[name].content_name for name in self.recipe.sets() if name in self.sets]
+
+    @property
     def shown(self) -> list[Layer]:
         """The layers that are on, from the bottom up."""
         return [layer for layer in self.recipe.layers if layer.on]

@@ -6,6 +6,7 @@ It holds no date and no place: the same recipe gives the same bytes.
 from __future__ import annotations
 
 import hashlib
+import os
 from collections.abc import Sequence
 from importlib.metadata import version
 from pathlib import Path
@@ -116,7 +117,9 @@ def sha256_of(path: Path) -> str:
 
 
 def made(path: Path, entry: str, what: str, told: Sequence[str] = ()) -> MadeSaid:
-    """Return what a manifest says of a file that lies there whole."""
+    """Return what a manifest says of a file that lies there whole; it is on disk when this returns."""
+    with path.open("rb") as stream:
+        os.fsync(stream.fileno())
     return MadeSaid(
         name=path.name, entry=entry, bytes=path.stat().st_size, sha256=sha256_of(path), what=what, told=tuple(told)
     )

@@ -41,6 +41,7 @@ from elvatch.core.run import Run
 
 _AT_ONCE = 200_000
 _MOST_TRIANGLES = 30_000_000
+_MOST_DRAWN = 4_000_000
 _SKIRT_ERRORS = 2.0
 """Two neighbours may each be off by their level's error."""
 
@@ -62,9 +63,17 @@ class Level(NamedTuple):
             return triangulation.regular(self.lattice, window)
         return triangulation.triangulated(self.hierarchy, self.greatest_m, window)
 
+    def triangles(self, row: int, column: int) -> int:
+        """Return how many triangles a tile has; those of a regular grid are not made for that."""
+        top, bottom, left, right = self.lattice.tile(row, column)
+        if self.hierarchy is None:
+            return 2 * (bottom - top) * (right - left)
+        return len(self.tile(row, column).triangles)
+
 
 _ready = Cache[list[Level]](2)
 _tiles_made = Cache[list[Mesh]](4)
+_counted = Cache[int](64)
 
 
 def part_of(sheet: Sheet, source: Source) -> Part:
@@ -200,12 +209,9 @@ def mesh_of(
 ) -> Mesh:
     """Return a tile of a level as it leaves."""
     of = levels[level]
+    _check_count(entry, of.triangles(row, column) if of.hierarchy is None else 0, _MOST_TRIANGLES, "in a file")
     found = of.tile(row, column)
-    if len(found.triangles) > _MOST_TRIANGLES:
-        raise RefusalError(
-            entry.file, f"{len(found.triangles) / 1e6:.0f} million triangles in a file",
-            f"at most {_MOST_TRIANGLES / 1e6:.0f} million", "allow a greater error or cut it into tiles",
-        )  # fmt: skip
+    _check_count(entry, len(found.triangles), _MOST_TRIANGLES, "in a file")
     normals = normals_of(of.lattice, of.heights, found.vertices)
     at = places_of(of.lattice, of.heights, found.vertices)
     if entry.relief and entry.maps != "none":
@@ -256,6 +262,7 @@ def look(
     plain = entry.model_copy(update={"shares": "none", "maps": "none"})
     levels = levels_of(plain, sheet, source, run)
     level = min(level, len(levels) - 1)
+    _check_count(entry, _count(plain, sheet, source, levels, level), _MOST_DRAWN, "to be drawn")
     key = digest.of_json([_name_of(plain, sheet, source), level, plain.skirts])
     tiles = _tiles_made.get(key, lambda: [
         mesh_of(plain, source, levels, level, row, column, run)
@@ -275,12 +282,26 @@ def _ground_normals(survey: Survey, at: np.ndarray) -> np.ndarray:
     return found
 
 
-def _triangles_about(entry: MeshEntry, sheet: Sheet, source: Source) -> float:
-    """Return about how many triangles all files of a mesh have."""
+def _check_count(entry: MeshEntry, count: int, most: int, what: str) -> None:
+    if count > most:
+        raise RefusalError(
+            entry.file, f"{count / 1e6:.0f} million triangles {what}", f"at most {most / 1e6:.0f} million",
+            "allow a greater error, larger cells or cut it into tiles",
+        )  # fmt: skip
+
+
+def _count(entry: MeshEntry, sheet: Sheet, source: Source, levels: list[Level], level: int) -> int:
+    """Return how many triangles all tiles of a level have, counted once for as long as the mesh is the same."""
+    tiles = [(row, column) for row in range(entry.rows) for column in range(entry.columns)]
+    name = digest.of_json([_name_of(entry, sheet, source), level])
+    return _counted.get(name, lambda: sum(levels[level].triangles(*tile) for tile in tiles))
+
+
+def _triangles_about(entry: MeshEntry, sheet: Sheet, source: Source) -> int:
+    """Return about how many triangles all files of a mesh have: as many as without relief."""
     ground = entry.model_copy(update={"relief": False})
     levels = levels_of(ground, sheet, source)
-    tiles = [(r, c) for r in range(entry.rows) for c in range(entry.columns)]
-    return float(sum(len(level.tile(*tile).triangles) for level in levels for tile in tiles))
+    return sum(_count(ground, sheet, source, levels, level) for level in range(len(levels)))
 
 
 def _check(entry: MeshEntry, form: MeshForm, layers: int) -> None:

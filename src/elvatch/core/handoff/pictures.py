@@ -34,9 +34,8 @@ def wholes(entry: StillsEntry, source: Source) -> list[Whole]:
     views += [(shot.id, plain_name(shot.name), f" of {shot.name}") for shot in shots]
     if not views:
         raise RefusalError(entry.file, "no view", "Far, Mid, Near or a shot of the site", "choose at least one")
-    contents = [source.sets[one].content_name for one in source.recipe.sets() if one in source.sets]
     site = source.recipe.model_dump(mode="json", exclude={"sheets", "kept_rules"})
-    of = digest.of_json([entry.model_dump(mode="json"), source.title, site, contents])
+    of = digest.of_json([entry.model_dump(mode="json"), source.title, site, source.contents])
     size = entry.width_px, entry.height_px
     out = []
     for view, word, told in views:

@@ -31,6 +31,5 @@ def wholes(entry: SiteEntry, source: Source) -> list[Whole]:
             pack.file(one)
         return [made(folder / name, entry.id, "the whole site, to be opened elsewhere", told)]
 
-    contents = [source.sets[one].content_name for one in source.recipe.sets() if one in source.sets]
-    of = digest.of_json([source.title, source.recipe.model_dump(mode="json"), contents])
+    of = digest.of_json([source.title, source.recipe.model_dump(mode="json"), source.contents])
     return [Whole(entry.id, (name,), _ABOUT_BYTES, of, make)]

@@ -6,6 +6,7 @@ import { Num } from "../../parts/number";
 import { Segments } from "../../parts/segments";
 import { numberOf } from "../../state/numbers";
 import { useSite } from "../../state/site";
+import { GreenPoints, OrderOfBytes } from "./choices";
 import { PatternField, TakeOut } from "./pattern-field";
 import { channelsOf, chips, FORMATS, inEntry, isColoured, keepEntry, kindOf, typeLabel } from "./sheets";
 
@@ -99,15 +100,7 @@ function Options({ sheet, entry }: { sheet: Sheet; entry: MapsEntry }) {
               ]}
               onChoose={(against) => keepEntry(sheet, entry, `normals ${against}`, { against })}
             />
-            <Segments
-              label="Green points"
-              value={entry.green}
-              choices={[
-                { value: "up", label: "green up" },
-                { value: "down", label: "green down" },
-              ]}
-              onChoose={(green) => keepEntry(sheet, entry, `green ${green}`, { green })}
-            />
+            <GreenPoints green={entry.green} onChoose={(label, change) => keepEntry(sheet, entry, label, change)} />
           </span>
         </>
       )}
@@ -132,14 +125,9 @@ function Options({ sheet, entry }: { sheet: Sheet; entry: MapsEntry }) {
       {entry.format === "raw" && entry.type !== "uint8" && (
         <>
           <span>Bytes</span>
-          <Segments
-            label="Order of bytes"
-            value={entry.low_byte_first ? "low" : "high"}
-            choices={[
-              { value: "low", label: "low byte first" },
-              { value: "high", label: "high byte first" },
-            ]}
-            onChoose={(order) => keepEntry(sheet, entry, `${order} byte first`, { low_byte_first: order === "low" })}
+          <OrderOfBytes
+            lowFirst={entry.low_byte_first}
+            onChoose={(label, change) => keepEntry(sheet, entry, label, change)}
           />
         </>
       )}

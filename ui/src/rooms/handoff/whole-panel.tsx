@@ -7,6 +7,7 @@ import { Num } from "../../parts/number";
 import { Segments } from "../../parts/segments";
 import { numberOf } from "../../state/numbers";
 import { useSite } from "../../state/site";
+import { GreenPoints, OrderOfBytes } from "./choices";
 import { PatternField, TakeOut } from "./pattern-field";
 import { inEntry, keepEntry, typeLabel } from "./sheets";
 
@@ -129,15 +130,7 @@ function KitParts({ sheet, entry }: { sheet: Sheet; entry: KitEntry }) {
         />
       </Row>
       <Row title="Normals">
-        <Segments
-          label="Green points"
-          value={entry.green}
-          choices={[
-            { value: "up", label: "green up" },
-            { value: "down", label: "green down" },
-          ]}
-          onChoose={(green) => keep(`green ${green}`, { green })}
-        />
+        <GreenPoints green={entry.green} onChoose={keep} />
       </Row>
       <Row title="With">
         <Tick
@@ -364,15 +357,7 @@ function GroundParts({ sheet, entry }: { sheet: Sheet; entry: GroundEntry }) {
       </Row>
       {entry.format === "raw" && entry.type !== "uint8" && (
         <Row title="Bytes">
-          <Segments
-            label="Order of bytes"
-            value={entry.low_byte_first ? "low" : "high"}
-            choices={[
-              { value: "low", label: "low byte first" },
-              { value: "high", label: "high byte first" },
-            ]}
-            onChoose={(order) => keep(`${order} byte first`, { low_byte_first: order === "low" })}
-          />
+          <OrderOfBytes lowFirst={entry.low_byte_first} onChoose={keep} />
         </Row>
       )}
       <Row title="Order">

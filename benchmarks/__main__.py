@@ -17,6 +17,7 @@ from benchmarks import (
     lighting,
     meshing,
     stocking,
+    strewing,
     tracing,
     wearing,
 )
@@ -33,6 +34,7 @@ PARTS = {
     "meshing": meshing,
     "grounding": grounding,
     "stocking": stocking,
+    "strewing": strewing,
     "hand": hand,
 }
 

@@ -19,7 +19,8 @@ from elvatch.app.workshop import Workshop
 from elvatch.core import noise
 from elvatch.core.document import begin_sheet
 from elvatch.core.document.fit import Fit
-from elvatch.core.document.recipe import Edge, Layer, Look, Peg, Recipe
+from elvatch.core.document.layer import Edge, Layer, Look
+from elvatch.core.document.recipe import Peg, Recipe
 from elvatch.core.document.rule import OnMeasure, Rule, on
 from elvatch.core.document.sheet import Fine
 from elvatch.core.ground.clauses import between

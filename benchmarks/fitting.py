@@ -13,12 +13,14 @@ from benchmarks.scale import Scale, demo
 from elvatch.app.workshop import Workshop
 from elvatch.core.cover import function, plan
 from elvatch.core.document.fit import Fit, Repeats
-from elvatch.core.document.recipe import Layer, Look, Recipe
+from elvatch.core.document.layer import Layer, Look
+from elvatch.core.document.recipe import Recipe
 from elvatch.core.ground import places
 from elvatch.core.ground.places import Places
 from elvatch.core.picture import camera, gbuffer
-from elvatch.core.picture.picture import View, scene_of
+from elvatch.core.picture.picture import View
 from elvatch.core.picture.scene import GROUND
+from elvatch.core.picture.terrain import scene_of
 from elvatch.core.stock.pyramid import (
     BLUE,
     CHANNELS,

@@ -242,7 +242,7 @@ def felt(served: Served, steps: int = STEPS, only: str = "") -> Iterator[tuple[D
             hand.rested(drag.stands)
             yield drag, hand.drag(drag, what, steps)
             hand.page.keyboard.press("Escape")
-            hand.page.locator("header").first.click(position={"x": 600, "y": 8})
+            hand.page.locator("header").first.click(position={"x": 860, "y": 8})
             hand.page.keyboard.press("Control+z")
             hand.rested(drag.stands)
 

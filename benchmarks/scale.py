@@ -45,5 +45,5 @@ def demo(scale: Scale) -> tuple[Workshop, Recipe]:
     atexit.register(shutil.rmtree, folder, ignore_errors=True)
     workshop = Workshop(Store(folder))
     set_px, samples = (512, scenario.SAMPLES) if scale is FULL else (128, 257)
-    site = scenario.lay_out(workshop, lambda _: None, set_px=set_px, samples=samples)
+    site = scenario.lay_out(workshop, lambda _: None, set_px=set_px, samples=samples, strewn=False)
     return workshop, workshop.store.sites.state(site).recipe

@@ -14,9 +14,9 @@ from elvatch.core.document.recipe import Stand
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.light.sun import direction
 from elvatch.core.picture import camera, gbuffer
-from elvatch.core.picture.picture import scene_of, terrain
 from elvatch.core.picture.scene import GROUND
 from elvatch.core.picture.sunlit import sunlit
+from elvatch.core.picture.terrain import scene_of, terrain
 
 WIDTH, HEIGHT = 420, 400
 Rays = NDArray[np.float64]

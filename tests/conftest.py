@@ -14,7 +14,8 @@ from hypothesis import settings
 
 from elvatch.app.workshop import Workshop
 from elvatch.core.document.fit import Fit
-from elvatch.core.document.recipe import Layer, Look, Peg, Recipe
+from elvatch.core.document.layer import Layer, Look
+from elvatch.core.document.recipe import Peg, Recipe
 from elvatch.core.document.rule import Rule
 from elvatch.core.ground.description import FileSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
@@ -109,7 +110,7 @@ def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 def _lay_out(folder: Path) -> None:
     shop = Workshop(Store(folder))
-    scenario.lay_out(shop, lambda _: None, set_px=256, samples=513)
+    scenario.lay_out(shop, lambda _: None, set_px=256, samples=513, strewn=False)
     site = shop.store.sites.find(scenario.TITLE)
     clean = next(one for one in shop.store.snapshots.all(site.id) if one.name == "Clean")
     shop.store.sites.edit(site.id, site.revision, "as it was", shop.store.snapshots.recipe(site.id, clean.id))

@@ -18,7 +18,8 @@ from hypothesis import strategies as st
 from elvatch.app.cluster import Cluster
 from elvatch.app.stills import StillAsk
 from elvatch.app.workshop import Workshop
-from elvatch.core.document.recipe import Layer, Recipe, Shot, Stand
+from elvatch.core.document.layer import Layer
+from elvatch.core.document.recipe import Recipe, Shot, Stand
 from elvatch.core.document.rule import OnNoise, Rule, on
 from elvatch.core.document.sheet import Fine, Sheet, Tiling
 from elvatch.core.document.sheet_entry import KitEntry, MeshEntry, SiteEntry, StillsEntry

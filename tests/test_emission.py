@@ -15,7 +15,8 @@ from elvatch.core.cover import function, plan
 from elvatch.core.cover.memory import Memory
 from elvatch.core.document import begin_sheet
 from elvatch.core.document.fit import Fit
-from elvatch.core.document.recipe import Edge, Layer, Look, Peg, Recipe
+from elvatch.core.document.layer import Edge, Layer, Look
+from elvatch.core.document.recipe import Peg, Recipe
 from elvatch.core.document.wear import Wear
 from elvatch.core.formats import png
 from elvatch.core.ground import places

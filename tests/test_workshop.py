@@ -10,7 +10,8 @@ import pytest
 
 from elvatch.app.workshop import Workshop
 from elvatch.core.document.fit import Fit
-from elvatch.core.document.recipe import Layer, Peg, Recipe
+from elvatch.core.document.layer import Layer
+from elvatch.core.document.recipe import Peg, Recipe
 from elvatch.core.document.rule import OnLayer, OnNoise, Rule, on
 from elvatch.core.document.wear import Made, Wear
 from elvatch.core.ground.clauses import between

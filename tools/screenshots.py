@@ -223,12 +223,12 @@ def stock_mend(page: Page) -> None:
     sampled(page)
 
 
-def stock_make(page: Page) -> None:
-    """A sample set about to be made."""
-    page.get_by_role("button", name="Make", exact=True).click()
-    page.get_by_role("button", name=re.compile("^Pebbles")).click()
-    expect(page.locator("[data-preview][data-resting=true]")).to_be_visible(timeout=60_000)
-    page.wait_for_timeout(500)
+def strewn(page: Page) -> None:
+    """What is strewn over the reservoir, from among the scree."""
+    page.get_by_role("button", name="Scree boulders", exact=True).click()
+    page.get_by_role("group", name="How many").get_by_text("on the site").wait_for()
+    expect(page.locator("aside[data-figures=current]")).to_be_visible(timeout=120_000)
+    rested(page)
 
 
 def hand_off(page: Page) -> None:
@@ -307,11 +307,16 @@ def main() -> None:
                 ("stock", stock),
                 ("stock-intake", stock_intake),
                 ("stock-mend", stock_mend),
-                ("stock-make", stock_make),
                 ("hand-off", hand_off),
                 ("hand-off-mesh", mesh),
                 ("new-site", lambda shown: new_site(shown, folder)),
             )
+            page.get_by_role("link", name="Things").click()
+            rested(page)
+            strewn(page)
+            page.screenshot(path=OUT / "things.png")
+            page.get_by_role("link", name="Cover").click()
+            rested(page)
             raised(page)
             for name, step in steps:
                 step(page)

@@ -20,11 +20,21 @@ from elvatch.app.stills import StillAsk, sun_place
 from elvatch.app.workshop import Workshop
 from elvatch.core.document.begin_sheet import plain as plain_sheet
 from elvatch.core.document.fit import Fit, Repeats
+from elvatch.core.document.layer import Edge, Layer, Look
 from elvatch.core.document.light import ImageLight, Light, Mist, When
-from elvatch.core.document.recipe import Edge, Layer, Look, Peg, Recipe, Shot, Stand, Stands
+from elvatch.core.document.recipe import Peg, Recipe, Shot, Stand, Stands
 from elvatch.core.document.rule import OnNoise, Rule, on
 from elvatch.core.document.sheet import Fine, MapsEntry, Region, Sheet, Slot, Tiling
-from elvatch.core.document.sheet_entry import GroundEntry, KitEntry, MeshEntry, SiteEntry, StillsEntry
+from elvatch.core.document.sheet_entry import (
+    GroundEntry,
+    KitEntry,
+    MeshEntry,
+    SiteEntry,
+    StillsEntry,
+    ThingsEntry,
+)
+from elvatch.core.document.strew import Mixed, Strew
+from elvatch.core.document.thing import DrawnThing, Thing
 from elvatch.core.document.water import Water
 from elvatch.core.document.wear import Effects, Made, Wear
 from elvatch.core.ground.begin import beginnings
@@ -38,11 +48,12 @@ from elvatch.store.lock import using
 from elvatch.store.store import Store
 
 __all__ = [
-    "CancelledError", "Edge", "Effects", "Extent", "FileSource", "Fine", "Fit", "FlatSource", "Ground",
-    "GroundEntry", "ImageLight", "KitEntry", "Layer", "Light", "Look", "Made", "MapsEntry", "MeshEntry", "Mist",
-    "OnNoise", "Peg", "Recipe", "RefusalError", "Region", "Repeats", "Rule", "Run", "Sheet", "Shot", "SiteEntry",
-    "Slot", "Stand", "Stands", "StepBase", "StillAsk", "StillsEntry", "Tiling", "View", "Water", "Wear", "When",
-    "Workshop", "beginnings", "between", "on", "open_folder", "plain_sheet", "steps", "sun_place",
+    "CancelledError", "DrawnThing", "Edge", "Effects", "Extent", "FileSource", "Fine", "Fit", "FlatSource",
+    "Ground", "GroundEntry", "ImageLight", "KitEntry", "Layer", "Light", "Look", "Made", "MapsEntry",
+    "MeshEntry", "Mist", "Mixed", "OnNoise", "Peg", "Recipe", "RefusalError", "Region", "Repeats", "Rule",
+    "Run", "Sheet", "Shot", "SiteEntry", "Slot", "Stand", "Stands", "StepBase", "StillAsk", "StillsEntry",
+    "Strew", "Thing", "ThingsEntry", "Tiling", "View", "Water", "Wear", "When", "Workshop", "beginnings",
+    "between", "on", "open_folder", "plain_sheet", "steps", "sun_place",
 ]  # fmt: skip
 
 _held: dict[Path, object] = {}

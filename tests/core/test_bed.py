@@ -21,9 +21,10 @@ from elvatch.core.parallel import over_bands
 from elvatch.core.picture import bed, camera, gbuffer, relief
 from elvatch.core.picture.bed import Bed, meet_relief
 from elvatch.core.picture.camera import Camera
-from elvatch.core.picture.picture import Renderer, View, scene_of, terrain
+from elvatch.core.picture.picture import Renderer, View
 from elvatch.core.picture.relief import Relief
 from elvatch.core.picture.sunlit import sunlit
+from elvatch.core.picture.terrain import scene_of, terrain
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock import pyramid
 from tests.conftest import NAMES, flat_set, layer, plane, recipe

@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from elvatch.core.document import begin_layer
-from elvatch.core.document.recipe import Layer, Peg, Recipe, askable
+from elvatch.core.document.layer import Layer
+from elvatch.core.document.recipe import Peg, Recipe, askable
 from elvatch.core.document.rule import Bracket, OnLayer, Rule
 from elvatch.core.ground import clauses
 from elvatch.core.ground.begin import beginnings

@@ -14,7 +14,7 @@ from scipy import ndimage
 
 from elvatch.core.cover import function, plan, stretch
 from elvatch.core.document.fit import Fit
-from elvatch.core.document.recipe import Edge, Layer, Look
+from elvatch.core.document.layer import Edge, Layer, Look
 from elvatch.core.document.rule import OnMeasure, Rule, on
 from elvatch.core.document.sentence import words
 from elvatch.core.ground import places
@@ -22,7 +22,8 @@ from elvatch.core.ground.clauses import between
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.survey import survey
 from elvatch.core.picture import picture
-from elvatch.core.picture.picture import Renderer, View, terrain
+from elvatch.core.picture.picture import Renderer, View
+from elvatch.core.picture.terrain import terrain
 from elvatch.core.rules import rules
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.rules.program import compiled

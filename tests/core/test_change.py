@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from elvatch.core.document import recipe as r
 from elvatch.core.document.change import Put, changed
-from elvatch.core.document.recipe import Edge
+from elvatch.core.document.layer import Edge
 from elvatch.core.document.rule import OnLayer, OnNoise, Rule
 from elvatch.core.refusal import RefusalError
 from tests.conftest import layer, recipe

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from elvatch.core import colour as colours
 from elvatch.core.cover import function, plan
 from elvatch.core.document.fit import Fit
-from elvatch.core.document.recipe import Edge, Layer, Look
+from elvatch.core.document.layer import Edge, Layer, Look
 from elvatch.core.document.rule import Bracket, Clause, OnNoise, Rule, on
 from elvatch.core.ground import places
 from elvatch.core.ground.clauses import between

@@ -7,7 +7,7 @@ import pytest
 
 from elvatch.core.cover import function, plan
 from elvatch.core.document.fit import Fit
-from elvatch.core.document.recipe import Edge
+from elvatch.core.document.layer import Edge
 from elvatch.core.document.rule import OnNoise, Rule, on
 from elvatch.core.ground import places
 from elvatch.core.ground.clauses import between

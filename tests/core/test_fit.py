@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from elvatch.core.cover import function, plan, stretch
 from elvatch.core.document import recipe as recipes
 from elvatch.core.document.fit import Fit, NearDetail, Projection, Repeats
-from elvatch.core.document.recipe import Look
+from elvatch.core.document.layer import Look
 from elvatch.core.ground import places
 from elvatch.core.ground.places import Places
 from elvatch.core.ground.survey import survey

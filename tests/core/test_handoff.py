@@ -13,7 +13,8 @@ from hypothesis import strategies as st
 
 from elvatch.core.cover import function, plan
 from elvatch.core.document.fit import Fit, Lie
-from elvatch.core.document.recipe import Edge, Recipe
+from elvatch.core.document.layer import Edge
+from elvatch.core.document.recipe import Recipe
 from elvatch.core.document.rule import OnNoise, Rule, on
 from elvatch.core.document.sheet import Fine, MapsEntry, Region, Sheet, Slot, Tiling
 from elvatch.core.document.water import Water

@@ -15,7 +15,8 @@ from skimage.color import deltaE_ciede2000
 from elvatch.core.colour_difference import ciede2000
 from elvatch.core.cover import function, plan
 from elvatch.core.document.fit import Fit, Repeats
-from elvatch.core.document.recipe import Edge, Layer, Look, Recipe
+from elvatch.core.document.layer import Edge, Layer, Look
+from elvatch.core.document.recipe import Recipe
 from elvatch.core.document.rule import OnNoise, Rule, on
 from elvatch.core.document.sheet import Fine, Sheet, Tiling
 from elvatch.core.document.sheet_entry import KitEntry

@@ -8,12 +8,13 @@ from hypothesis import strategies as st
 
 from elvatch.core.cover import function, plan
 from elvatch.core.cover.memory import Memory, _Slots
+from elvatch.core.document.layer import Layer
 from elvatch.core.document.marks import DrawnPath, Marks, PathPoint
-from elvatch.core.document.recipe import Layer
 from elvatch.core.document.rule import OnLayer, OnPath, Rule
 from elvatch.core.ground import places
 from elvatch.core.ground.survey import survey
-from elvatch.core.picture.picture import Renderer, View, terrain
+from elvatch.core.picture.picture import Renderer, View
+from elvatch.core.picture.terrain import terrain
 from elvatch.core.rules.evidence import Evidence
 from tests.conftest import layer, plane, recipe
 from tests.core.test_cover import SETS, any_layer

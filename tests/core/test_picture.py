@@ -17,8 +17,9 @@ from elvatch.core.light.sun import direction
 from elvatch.core.parallel import Token
 from elvatch.core.picture import camera, figure, gbuffer, lit, scene
 from elvatch.core.picture import picture as pictures
-from elvatch.core.picture.picture import Picture, Renderer, View, scene_of, terrain
+from elvatch.core.picture.picture import Picture, Renderer, View
 from elvatch.core.picture.sunlit import sunlit
+from elvatch.core.picture.terrain import scene_of, terrain
 from elvatch.core.refusal import CancelledError
 from tests.conftest import NAMES, flat_set, layer, plane, recipe
 

@@ -20,8 +20,9 @@ from elvatch.core.ground.shaped import Shaped
 from elvatch.core.light.lighting import lighting
 from elvatch.core.light.water import INDEX, fresnel, pool, ripples, wetness, wetted
 from elvatch.core.picture import beyond, camera, gbuffer, scene
-from elvatch.core.picture.picture import Renderer, View, scene_of, terrain
+from elvatch.core.picture.picture import Renderer, View
 from elvatch.core.picture.shade import shade
+from elvatch.core.picture.terrain import scene_of, terrain
 from elvatch.core.stock.pyramid import Pyramid
 from tests.conftest import NAMES, flat_set, layer, plane, recipe
 from tests.core.shapes import ground_of

@@ -9,8 +9,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from elvatch.core.document.layer import Layer
 from elvatch.core.document.marks import DrawnPath, Marks, MaskImage, PathPoint, Placing
-from elvatch.core.document.recipe import Layer
 from elvatch.core.document.rule import (
     Bracket,
     Channel,

@@ -16,8 +16,8 @@ from hypothesis.extra import numpy as hn
 
 from elvatch.core.cover import function, plan
 from elvatch.core.document import begin_sheet
+from elvatch.core.document.layer import Edge, Layer
 from elvatch.core.document.marks import Marks, MaskImage
-from elvatch.core.document.recipe import Edge, Layer
 from elvatch.core.document.rule import OnImage, OnNoise, Rule, on
 from elvatch.core.formats import png
 from elvatch.core.ground import places

@@ -14,8 +14,9 @@ from elvatch.core import colour as colours
 from elvatch.core.cover import alone, function, plan
 from elvatch.core.cover.memory import Memory
 from elvatch.core.document.fit import Fit, Lie, Repeats
+from elvatch.core.document.layer import Layer
 from elvatch.core.document.marks import DrawnPath, Marks, PathPoint
-from elvatch.core.document.recipe import Layer, Stand
+from elvatch.core.document.recipe import Stand
 from elvatch.core.document.rule import OnNoise, Rule
 from elvatch.core.document.wear import (
     AlongLevels,
@@ -35,7 +36,8 @@ from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.places import Places
 from elvatch.core.ground.survey import survey
 from elvatch.core.mapping import surface
-from elvatch.core.picture.picture import Renderer, View, terrain
+from elvatch.core.picture.picture import Renderer, View
+from elvatch.core.picture.terrain import terrain
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock import pyramid, sheet
 from elvatch.core.stock.pyramid import Pyramid

@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from elvatch.core.cover import alone, function, plan
-from elvatch.core.document.recipe import Layer
+from elvatch.core.document.layer import Layer
 from elvatch.core.document.wear import Blend, ByRelief, Effects, Wear
 from elvatch.core.wear import blend, wear_plan
 from tests.conftest import NAMES, layer, plane

@@ -61,12 +61,28 @@ def test_the_cover_room_of_a_worn_slab(page: Page) -> None:
     assert violations(page) == []
 
 
+def test_the_things_room_and_the_wall_of_things(page: Page) -> None:
+    open_cover(page)
+    page.get_by_role("link", name="4Things").click()
+    page.get_by_role("button", name="Strew things").click()
+    page.get_by_role("button", name=re.compile("^Rubble stone")).click()
+    expect(page.get_by_role("group", name="How many")).to_contain_text("on the site")
+    assert violations(page) == []
+    page.get_by_role("button", name="Rubble stone", exact=True).last.click()
+    expect(page.get_by_role("img", name=re.compile("beside the surveyor"))).to_be_visible()
+    assert violations(page) == []
+    page.get_by_role("link", name="2Stock").click()
+    page.get_by_role("button", name="Things", exact=True).click()
+    expect(page.get_by_role("list", name="Things that are drawn")).to_be_visible()
+    assert violations(page) == []
+
+
 def test_ground_and_hand_off(page: Page) -> None:
     open_cover(page)
     page.get_by_role("link", name="1Ground").click()
     expect(page.locator("[data-map][data-resting=true] img")).to_be_visible()
     assert violations(page) == []
-    page.get_by_role("link", name="4Hand-off").click()
+    page.get_by_role("link", name="5Hand-off").click()
     expect(page.get_by_role("button", name="Write Plain maps")).to_be_enabled()
     expect(page.get_by_role("img", name="vellin-water_colour.png at 1:1")).to_be_visible()
     assert violations(page) == []

@@ -90,7 +90,7 @@ def test_a_slow_server_does_not_make_the_hand_wait_and_pictures_never_go_back(pa
     told = page.evaluate("window.told")
     assert len(set(told)) >= 3
     assert told == sorted(told, reverse=True)
-    page.locator("header").first.click(position={"x": 600, "y": 8})
+    page.locator("header").first.click(position={"x": 860, "y": 8})
     expect(page.get_by_role("button", name=re.compile("^Undo: moved Far"))).to_be_visible()
 
 

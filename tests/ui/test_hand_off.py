@@ -167,7 +167,7 @@ def test_a_bake_can_be_cancelled_and_gone_on_with(page: Page) -> None:
 
 def test_a_measure_is_handed_off_as_floats_from_a_sheet_of_ones_own(page: Page, tmp_path: Path) -> None:
     make_terrain(page)
-    page.get_by_role("link", name="4Hand-off").click()
+    page.get_by_role("link", name="5Hand-off").click()
     page.get_by_role("button", name="New sheet").click()
     page.get_by_role("dialog", name="Begin a sheet").get_by_role("button", name="Empty").click()
     expect(page.get_by_text("Nothing is on this sheet yet: add an entry")).to_be_visible()

@@ -4,6 +4,7 @@ import { CoverRoom } from "./rooms/cover/cover-room";
 import { GroundRoom } from "./rooms/ground/ground-room";
 import { HandOffRoom } from "./rooms/handoff/handoff-room";
 import { SitesRoom } from "./rooms/sites/sites-room";
+import { ThingsRoom } from "./rooms/things/things-room";
 import { StockRoom } from "./rooms/stock/stock-room";
 import { GettingReady } from "./getting-ready";
 import { Header } from "./header";
@@ -86,6 +87,7 @@ export function App() {
         {place.room === "ground" && <GroundRoom />}
         {place.room === "stock" && <StockRoom site={site} />}
         {place.room === "cover" && <CoverRoom />}
+        {place.room === "things" && <ThingsRoom />}
         {place.room === "hand-off" && <HandOffRoom />}
       </div>
     </>

@@ -12,7 +12,8 @@ const ROOMS: readonly { room: Room; number: string; label: string }[] = [
   { room: "ground", number: "1", label: "Ground" },
   { room: "stock", number: "2", label: "Stock" },
   { room: "cover", number: "3", label: "Cover" },
-  { room: "hand-off", number: "4", label: "Hand-off" },
+  { room: "things", number: "4", label: "Things" },
+  { room: "hand-off", number: "5", label: "Hand-off" },
 ];
 
 export function Header({ room, site: open }: { room: Room | "sites"; site: string | null }) {
@@ -57,11 +58,11 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
         <nav aria-label="Rooms" className="ml-4 flex items-center">
           {ROOMS.map((one, index) => (
             <span key={one.room} className="flex items-center">
-              {index > 0 && <i className="h-px w-6 bg-quiet" />}
+              {index > 0 && <i className="h-px w-3 bg-quiet" />}
               <a
                 href={`#/site/${site.id}/${one.room}`}
                 aria-current={room === one.room ? "page" : undefined}
-                className={`rounded-[2px] px-3 py-1 font-medium whitespace-nowrap ${room === one.room ? "bg-ink text-raised" : ""}`}
+                className={`rounded-[2px] px-2.5 py-1 font-medium whitespace-nowrap ${room === one.room ? "bg-ink text-raised" : ""}`}
               >
                 <sup className="figures mr-1 text-[10px] opacity-80">{one.number}</sup>
                 {one.label}

@@ -1,4 +1,4 @@
 /** The rooms of a site, in the order of the work. */
 
-export const ROOM_NAMES = ["ground", "stock", "cover", "hand-off"] as const;
+export const ROOM_NAMES = ["ground", "stock", "cover", "things", "hand-off"] as const;
 export type Room = (typeof ROOM_NAMES)[number];

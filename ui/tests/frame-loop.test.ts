@@ -56,6 +56,7 @@ beforeEach(() => {
           distanceM: asked.length,
           mmPerPixel: 1,
           peg: null,
+          things: 0,
           pixels: {} as ImageData,
         }));
         const answer = (serverMs = 1) => {

@@ -10,7 +10,8 @@ from elvatch.core import digest
 from elvatch.core.cache import Cache
 from elvatch.core.document import begin_cover
 from elvatch.core.document.begin_cover import Candidate, Sized
-from elvatch.core.document.recipe import MOST_LAYERS, Layer, Recipe
+from elvatch.core.document.layer import Layer
+from elvatch.core.document.recipe import MOST_LAYERS, Recipe
 from elvatch.core.ground.measures import MeasureName
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result

@@ -11,10 +11,27 @@ from pydantic import BaseModel
 
 from elvatch.app.grounds import MeasureKind, measure_kinds
 from elvatch.app.stills import StillAsk
-from elvatch.core.document import begin, begin_layer, begin_sheet, fit, light, marks, recipe, rule, water, wear
+from elvatch.core.document import (
+    begin,
+    begin_layer,
+    begin_sheet,
+    begin_strew,
+    fit,
+    layer,
+    light,
+    marks,
+    recipe,
+    rule,
+    set_thing,
+    strew,
+    thing,
+    water,
+    wear,
+)
 from elvatch.core.document.fit import NearDetail
-from elvatch.core.document.recipe import Layer
-from elvatch.core.document.rule import Clause
+from elvatch.core.document.layer import Layer
+from elvatch.core.document.rule import Clause, OnThing
+from elvatch.core.document.set_thing import SetThing
 from elvatch.core.document.sheet import VALUES, Encoding, Entry, MapsEntry, Slot, Tiling, ValueName
 from elvatch.core.document.sheet_entry import (
     HEIGHT_LABELS,
@@ -24,7 +41,10 @@ from elvatch.core.document.sheet_entry import (
     KitSize,
     MeshEntry,
     StillsEntry,
+    ThingsEntry,
 )
+from elvatch.core.document.strew import Strew
+from elvatch.core.document.thing import Thing
 from elvatch.core.document.wear import AlongLevels, BlendMode, Effects, Tinting
 from elvatch.core.formats import written
 from elvatch.core.formats.written import FormatName, SampleType
@@ -46,7 +66,13 @@ from elvatch.core.results import result
 from elvatch.core.shown import NumberField, numbers_of
 from elvatch.core.stock import roles
 from elvatch.core.stock.description import Category, Filed
+from elvatch.core.stock.generators.controls import Control
 from elvatch.core.stock.roles import Meaning, Role
+from elvatch.core.thing import kinds as kinds_of_things
+from elvatch.core.thing import measures as measures_of_things
+from elvatch.core.thing.brought import UNITS
+from elvatch.core.thing.kinds import Family
+from elvatch.core.thing.measures import ThingMeasure
 from elvatch.core.wear import blend
 
 _WHOLES = (
@@ -54,15 +80,17 @@ _WHOLES = (
     ("mesh", "Mesh", "the ground as triangles, with levels of detail and tiles"),
     ("ground", "Ground", "heights alone, with their true size"),
     ("stills", "Stills", "pictures of the site, of any size and with many rays"),
+    ("things", "Things", "what is strewn: where each stands, their models, densities"),
     ("site", "Whole site", "all of it in one file, to be opened elsewhere"),
 )
 _NOMINAL = Extent(1000.0, 1000.0, 0.0, 100.0)
 _NUMBERED: tuple[type[BaseModel], ...] = (
     description.FlatSource, brush.Stroke, MeasureClause, rule.OnNoise, rule.OnPath, marks.DrawnPath, marks.MaskStroke,
-    fit.Repeats, fit.NearDetail, fit.Lie, fit.Fit, recipe.Layer, recipe.Edge, recipe.Look, recipe.Stand, light.Light,
+    fit.Repeats, fit.NearDetail, fit.Lie, fit.Fit, layer.Layer, layer.Edge, layer.Look, recipe.Stand, light.Light,
     light.Mist, light.When, light.ImageLight, water.Water, wear.Range, wear.AlongLevels, wear.AlongPath,
     wear.ByRelief, wear.Blend, wear.Colouring, wear.Relief, wear.Effects, wear.Laid, Filed, StillAsk,
-    Tiling, MapsEntry, Slot, MeshEntry, GroundEntry, StillsEntry,
+    Tiling, MapsEntry, Slot, MeshEntry, GroundEntry, StillsEntry, ThingsEntry, strew.Mixed, strew.Size, strew.Stands,
+    strew.Clusters, strew.Looks, strew.Strew, thing.DrawnThing, set_thing.SetThing,
 )  # fmt: skip
 
 
@@ -197,6 +225,35 @@ class DrawnSkyKind:
 
 
 @result
+class ThingKind:
+    """A kind of thing that is drawn: its family, its controls, and how a thing and a strew of it begin."""
+
+    what: str
+    title: str
+    family: Family
+    controls: tuple[Control, ...]
+    thing: Thing
+    strew: Strew
+
+
+@result
+class ThingMeasureLine:
+    """What rules of a thing's cover may ask of a place on it, and how a clause of it begins."""
+
+    name: ThingMeasure
+    title: str
+    about: str
+    unit: str
+    least: float
+    most: float
+    step: float
+    digits: int
+    above: str
+    below: str
+    begins: OnThing
+
+
+@result
 class Catalogue:
     """All kinds, each family in the order in which it is offered."""
 
@@ -223,6 +280,11 @@ class Catalogue:
     tintings: list[TintingKind]
     passes: list[PassKind]
     drawn_skies: list[DrawnSkyKind]
+    things: list[ThingKind]
+    thing_measures: list[ThingMeasureLine]
+    layer_on_thing: Layer
+    set_thing: SetThing
+    model_units: list[str]
     effects: Effects
     levels: list[AlongLevels]
     detail: NearDetail
@@ -264,6 +326,17 @@ def catalogue() -> Catalogue:
         [TintingKind(one, kind.hint) for one, kind in blend.TINTINGS.items()],
         [PassKind(one, about) for one, about in still.PASSES.items()],
         [DrawnSkyKind(one, one.capitalize()) for one in drawn_sky.NAMES],
+        [
+            ThingKind(what, one.title, one.family, one.controls, begin_strew.thing(what), begin_strew.strew(what))
+            for what, one in kinds_of_things.KINDS.items()
+        ],
+        [
+            ThingMeasureLine(name, one.title, one.about, one.unit, one.least, one.most, one.step, one.digits,
+                             one.above, one.below, begin_layer.on_thing(name))
+            for name, one in measures_of_things.KINDS.items()
+        ],
+        begin_layer.layer_on_thing(), begin_strew.set_by_hand(),
+        list(UNITS),
         begin.EFFECTS, begin.LEVELS, begin_layer.near_detail(1.0),
         {model.__name__: numbers_of(model) for model in _NUMBERED}, beginnings(_NOMINAL),
     )  # fmt: skip

@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.app.grounds import Grounds
+from elvatch.app.strews import Strews
 from elvatch.core import digest
 from elvatch.core.cache import Cache
 from elvatch.core.cover import function, plan
@@ -27,8 +28,8 @@ from elvatch.core.ground.places import Places
 from elvatch.core.ground.shaping import Preview
 from elvatch.core.ground.slope import LEVEL
 from elvatch.core.parallel import Token
-from elvatch.core.picture.picture import Terrain
 from elvatch.core.picture.sample import finest_pixel_m
+from elvatch.core.picture.terrain import Terrain
 from elvatch.core.results import Counts, CountsByRow, Millimetres, Numbers, result
 from elvatch.core.rules import account, mask, mask_image, program, rules
 from elvatch.core.rules.account import Account
@@ -112,10 +113,12 @@ class Covers:
         What they lie on.
     sheet : callable
         Returns the overlay of a wear over them; told whether it is for something that moves.
+    strews : Strews
+        What stands on them.
     """
 
-    def __init__(self, store: Store, grounds: Grounds, sheet: Callable[[Wear, bool], Sheet]) -> None:
-        self._store, self._grounds, self._sheet = store, grounds, sheet
+    def __init__(self, store: Store, grounds: Grounds, sheet: Callable[[Wear, bool], Sheet], strews: Strews) -> None:
+        self._store, self._grounds, self._sheet, self._strews = store, grounds, sheet, strews
         self._facts = Cache[CoverFacts](24)
         self._prepared = Cache[Prepared](6)
         self._tiles = Cache[Tile](2048)
@@ -147,12 +150,20 @@ class Covers:
         def reach(name: MeasureName, radius_m: float | None) -> tuple[float, float]:
             return measures().reach(name, radius_m)
 
-        return Evidence(
+        plain = Evidence(
             ground.width_m, ground.depth_m, measure, marks, held, self.plane, self._grounds.image(ground), reach,
             lambda: self._grounds.land(ground, preview).survey.gradient,
             lambda: digest.of_json([digest.of_part(ground), preview.name if preview else None]),
             lambda wear: self._sheet(wear, quick), recipe.water.level(),
         )  # fmt: skip
+        if not recipe.strews:
+            return plain
+
+        def things(id: str) -> NDArray[np.float64] | None:
+            return self._strews.spots(recipe, found, id, preview)
+
+        found = replace(plain, things=things, strews=self._strews.names(recipe, plain.names(), preview))
+        return found
 
     def tile(self, name: str) -> Tile:
         """Return a painted mask's stored tile."""

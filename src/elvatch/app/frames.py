@@ -32,7 +32,7 @@ def written(views: Sequence[View], taken: Sequence[Picture], codec: Codec, secon
         "pictures": [
             {"stand": view.stand, "widthPx": view.width_px, "heightPx": view.height_px, "bytes": len(part),
              "distanceM": round(one.facts.distance_m, 3), "mmPerPixel": round(one.facts.mm_per_pixel, 3),
-             "peg": one.facts.peg}
+             "peg": one.facts.peg, "things": one.facts.things}
             for view, one, part in zip(views, taken, parts, strict=True)
         ],
     }  # fmt: skip

@@ -18,6 +18,7 @@ from elvatch.app.covers import Covers
 from elvatch.app.grounds import Grounds
 from elvatch.app.packs import Packs
 from elvatch.app.stills import Stills
+from elvatch.app.strews import Strews
 from elvatch.core.document import begin_sheet
 from elvatch.core.document.recipe import Recipe, part_from_data
 from elvatch.core.document.sheet import MOST_SHEETS, Sheet
@@ -150,9 +151,11 @@ class HandOffs:
         What writes whole sites, and takes stills.
     """
 
-    def __init__(self, store: Store, grounds: Grounds, covers: Covers, packs: Packs, stills: Stills) -> None:
+    def __init__(
+        self, store: Store, grounds: Grounds, covers: Covers, packs: Packs, stills: Stills, strews: Strews
+    ) -> None:
         self._store, self._grounds, self._covers, self._packs = store, grounds, covers, packs
-        self._stills = stills
+        self._stills, self._strews = stills, strews
 
     @property
     def folder(self) -> Path:
@@ -163,10 +166,12 @@ class HandOffs:
         """Return what a recipe's hand-offs are of."""
         land = self._grounds.land(recipe.ground, None, run or Run())
         measured = self._grounds.measures(recipe.ground, water=recipe.water)
+        evidence = self._covers.evidence(recipe)
         return Source(
-            title, recipe, land.survey, measured, self._store.stock, self._covers.evidence(recipe),
+            title, recipe, land.survey, measured, self._store.stock, evidence,
             lambda path, run: self._packs.pack(title, recipe, path, run),
             lambda entry, view, run: self._stills.picture(recipe, entry, view, run),
+            lambda: self._strews.field(recipe, evidence),
         )  # fmt: skip
 
     @staticmethod

@@ -10,8 +10,9 @@ import numpy as np
 from elvatch.app.covers import Covers
 from elvatch.app.grounds import Grounds
 from elvatch.core.cache import Cache
+from elvatch.core.document.layer import Edge, Layer
 from elvatch.core.document.marks import MaskImage, MaskStroke, MaskTile, PaintedMask
-from elvatch.core.document.recipe import Edge, Layer, Recipe
+from elvatch.core.document.recipe import Recipe
 from elvatch.core.document.rule import Channel, OnImage, Rule
 from elvatch.core.formats import png
 from elvatch.core.ground import places

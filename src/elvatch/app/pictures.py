@@ -12,6 +12,7 @@ from elvatch.app.fits import FitAt, Fits
 from elvatch.app.grounds import Grounds
 from elvatch.app.marks import Marks
 from elvatch.app.panoramas import Panoramas
+from elvatch.app.strews import NOTHING_PICKED, Picked, Strews
 from elvatch.core.curve import through
 from elvatch.core.document import begin_layer
 from elvatch.core.document.marks import Brush, MaskStroke, StrokeAt
@@ -24,7 +25,7 @@ from elvatch.core.ground.shaping import Preview
 from elvatch.core.parallel import Token
 from elvatch.core.parts import Part, PartId
 from elvatch.core.picture import pointing
-from elvatch.core.picture.picture import Drape, Facts, Picture, Renderer, StandName, View
+from elvatch.core.picture.picture import Drape, Facts, Picture, Renderer, Setting, StandName, View
 from elvatch.core.results import result
 from elvatch.core.rules.mask import Mask
 from elvatch.core.run import Run
@@ -98,15 +99,16 @@ class Pictures:
     ----------
     store : Store
         What is kept.
-    grounds, covers, fits, marks, panoramas
+    grounds, covers, fits, marks, panoramas, strews
         What is seen and lights it, and what is asked of it.
     """
 
     def __init__(
-        self, store: Store, grounds: Grounds, covers: Covers, fits: Fits, marks: Marks, panoramas: Panoramas
-    ) -> None:
+        self, store: Store, grounds: Grounds, covers: Covers, fits: Fits, marks: Marks, panoramas: Panoramas,
+        strews: Strews,
+    ) -> None:  # fmt: skip
         self._store, self._grounds, self._covers, self._fits, self._marks = store, grounds, covers, fits, marks
-        self._renderer = Renderer()
+        self._renderer, self._strews = Renderer(), strews
         self._panoramas = panoramas
 
     def png(
@@ -128,7 +130,27 @@ class Pictures:
         land = self._grounds.land(recipe.ground, preview, Run(token) if token else None)
         evidence = self._covers.evidence(recipe, preview, painted, quick=view.looks == 1)
         panorama = self._panoramas.of(recipe.light)
-        return self._renderer.take(land, recipe, self._store.stock, view, token, drape, evidence, marked, panorama)
+        field = self._strews.field(recipe, evidence, preview) if recipe.strews or recipe.set_things else None
+        return self._renderer.take(
+            land, recipe, self._store.stock, view, token, drape, evidence, marked,
+            Setting(panorama, field),
+        )  # fmt: skip
+
+    def pick(self, recipe: Recipe, view: View, across: float, down: float, preview: Preview | None = None) -> Picked:
+        """Return the thing under a spot of a picture, as the picture was taken."""
+        if not recipe.strews and not recipe.set_things:
+            return NOTHING_PICKED
+        evidence = self._covers.evidence(recipe, preview)
+        field = self._strews.field(recipe, evidence, preview)
+        land = self._grounds.land(recipe.ground, preview)
+        met = self._renderer.pick(land, recipe, self._store.stock, view, evidence, field, (across, down))
+        if met is None:
+            return NOTHING_PICKED
+        if met.strew == len(field.strews):
+            return self._strews.picked_set(recipe, met.number)
+        return self._strews.picked(
+            recipe, evidence, field.strews[met.strew].id, met.number, (met.east_m, met.north_m)
+        )
 
     def painted(self, recipe: Recipe, drawn: Drawn, token: Token | None = None) -> dict[str, Mask]:
         """Return the mask that a stroke is being drawn on, with it; nothing where it never meets the ground."""

@@ -20,6 +20,7 @@ from pydantic import Field
 from elvatch.app.covers import Covers
 from elvatch.app.grounds import Grounds
 from elvatch.app.panoramas import Panoramas
+from elvatch.app.strews import Strews
 from elvatch.core.document.light import Light, When
 from elvatch.core.document.recipe import Recipe, Shot
 from elvatch.core.document.sheet_entry import StillsEntry
@@ -125,8 +126,9 @@ class Stills:
         What is seen, and what lights it.
     """
 
-    def __init__(self, store: Store, grounds: Grounds, covers: Covers, panoramas: Panoramas) -> None:
+    def __init__(self, store: Store, grounds: Grounds, covers: Covers, panoramas: Panoramas, strews: Strews) -> None:
         self._store, self._grounds, self._covers, self._panoramas = store, grounds, covers, panoramas
+        self._strews = strews
 
     @property
     def folder(self) -> Path:
@@ -246,7 +248,8 @@ class Stills:
         land = self._grounds.land(recipe.ground, None, run.part(0.0, 0.02))
         evidence = self._covers.evidence(recipe)
         panorama = self._panoramas.of(recipe.light)
-        place = stills.place_of(land, recipe, self._store.stock, evidence, still, run, panorama)
+        field = self._strews.field(recipe, evidence) if recipe.strews or recipe.set_things else None
+        place = stills.place_of(land, recipe, self._store.stock, evidence, still, run, panorama, field)
         return stills.take(place, still, run)
 
     def file(self, folder: str, name: str) -> Path:

@@ -16,9 +16,11 @@ from elvatch.core.cache import Cache
 from elvatch.core.cover.function import Material
 from elvatch.core.document import begin_sheet
 from elvatch.core.document.fit import Fit
-from elvatch.core.document.recipe import Layer, Peg, Recipe
-from elvatch.core.document.rule import OnNoise, Rule, on
+from elvatch.core.document.layer import Layer
+from elvatch.core.document.recipe import Peg, Recipe
+from elvatch.core.document.rule import OnNear, OnNoise, Rule, on
 from elvatch.core.document.sheet_entry import MeshEntry
+from elvatch.core.document.strew import Clusters, Mixed, Strew
 from elvatch.core.ground import description as d
 from elvatch.core.ground import mend, places, shaping
 from elvatch.core.ground.clauses import between
@@ -46,8 +48,9 @@ from elvatch.core.kernel import cache_folder
 from elvatch.core.mesh.seen import Seen
 from elvatch.core.parallel import Token
 from elvatch.core.picture import relief_map
-from elvatch.core.picture.picture import Renderer, Terrain, View, terrain
+from elvatch.core.picture.picture import Renderer, Setting, View
 from elvatch.core.picture.swatch import swatch
+from elvatch.core.picture.terrain import Terrain, terrain
 from elvatch.core.refusal import RefusalError
 from elvatch.core.rules import program, rules
 from elvatch.core.rules.evidence import Evidence
@@ -56,6 +59,9 @@ from elvatch.core.stock import generators, pyramid
 from elvatch.core.stock.loaded import Loaded
 from elvatch.core.stock.mend.seamless import seamless
 from elvatch.core.stock.pyramid import Pyramid
+from elvatch.core.strew.field import Field, stocked
+from elvatch.core.strew.laid import On
+from elvatch.core.thing import model
 
 
 def _one_of_each_step() -> tuple[d.Step, ...]:
@@ -176,11 +182,32 @@ def _rules() -> None:
     rules.presences(programs, 0, places.on_grid(land.survey, 8, 8, 0, 8))
 
 
+def _things() -> None:
+    """Lay, stand, draw and count things of a site."""
+    recipe, sets = _plain_site()
+    land = terrain(_ground_shaped().ground)
+    clauses = (on(between("elevation", lower=0.0)), OnNear(target="other", called="other"))
+    strew = Strew(
+        id="stones", name="stones", kinds=(Mixed(thing="stone"),), per_100_m2=20.0, apart_m=0.6,
+        rule=Rule(clauses=clauses), clusters=Clusters(clustered=0.5),
+    )  # fmt: skip
+    models = {"stone": model.drawn("boulder", 1, 1, {}), "tuft": model.drawn("grass-tuft", 1, 1, {})}
+    evidence = Evidence(100.0, 100.0, things=lambda id: np.array([[50.0, 50.0, 90.0]]))
+    found = stocked((strew,), models)
+    laid_on = On(land.survey, evidence, recipe.layers, lambda id: np.zeros((0, 3)), {"stone": 0.4})
+    field = Field((strew,), ("warm",), found, laid_on, (), "warm", models, "warm")
+    field.count(0)
+    for looks in (1, 4):
+        Renderer().take(
+            land, recipe, sets, View("near", 32, 32, looks), evidence=evidence, setting=Setting(None, field)
+        )
+
+
 PARTS: dict[str, Callable[[], None]] = {
     "ground": _ground, "sets": _sets, "pictures": _pictures, "cover": _cover, "rules": _rules,
-    "hand-off": _hand_off,
+    "hand-off": _hand_off, "things": _things,
 }  # fmt: skip
-_HALVES = (("cover", "hand-off"), ("ground", "sets", "pictures", "rules"))
+_HALVES = (("cover", "hand-off"), ("ground", "sets", "pictures", "things", "rules"))
 """What each of two processes compiles, what is needed first before the rest."""
 
 

@@ -21,7 +21,7 @@ from elvatch.core.ground import places
 from elvatch.core.ground.places import Places
 from elvatch.core.kernel import sources_digest
 from elvatch.core.parallel import Token
-from elvatch.core.picture.picture import Terrain
+from elvatch.core.picture.terrain import Terrain
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
 from elvatch.core.rules import paths

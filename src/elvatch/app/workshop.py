@@ -21,6 +21,8 @@ from elvatch.app.pictures import Pictures
 from elvatch.app.sets import Sets
 from elvatch.app.sites import Sites
 from elvatch.app.stills import Stills
+from elvatch.app.strews import Strews
+from elvatch.app.things import Things
 from elvatch.app.wears import Sheets, WearAt, Wears
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.formats import tiff
@@ -60,20 +62,22 @@ class Workshop:
         self.grounds = Grounds(store)
         self.sets = Sets(store)
         sheets = Sheets(store)
-        self.covers = Covers(store, self.grounds, sheets.sheet)
+        self.strews = Strews(store, self.grounds)
+        self.covers = Covers(store, self.grounds, sheets.sheet, self.strews)
         self.wears = Wears(store, self.grounds, self.covers, sheets)
         self.fits = Fits(store, self.grounds, self.covers)
         self.bringing = Bringing(store.tray, self.sets)
         self.marks = Marks(store, self.grounds, self.covers)
         self.panoramas = Panoramas(store)
-        self.pictures = Pictures(store, self.grounds, self.covers, self.fits, self.marks, self.panoramas)
+        self.pictures = Pictures(store, self.grounds, self.covers, self.fits, self.marks, self.panoramas, self.strews)
+        self.things = Things(store, self.strews)
         self.beginning = Beginning(store, self.grounds, self.covers)
         self.sites = Sites(store, self.grounds, self.beginning)
         self.sample_site: Callable[[Run], SiteState] | None = None
         """Lays out a site to learn from, where the program that serves this has one."""
         self.packs = Packs(store, self.sets, self.grounds, self.covers, self.panoramas)
-        self.stills = Stills(store, self.grounds, self.covers, self.panoramas)
-        self.handoffs = HandOffs(store, self.grounds, self.covers, self.packs, self.stills)
+        self.stills = Stills(store, self.grounds, self.covers, self.panoramas, self.strews)
+        self.handoffs = HandOffs(store, self.grounds, self.covers, self.packs, self.stills, self.strews)
 
     def probe(self, recipe: Recipe, east_m: float, north_m: float, run: Run | None = None) -> Probe:
         """Return all that is told of one place."""

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from elvatch.core.document.fit import Fit, NearDetail, Repeats
+from elvatch.core.document.layer import Edge, Layer, Look
 from elvatch.core.document.light import Light
 from elvatch.core.document.marks import DrawnPath, Marks, PathPoint
-from elvatch.core.document.recipe import Edge, Layer, Look, Peg, Recipe, Stand, Stands
+from elvatch.core.document.recipe import Peg, Recipe, Stand, Stands
 from elvatch.core.document.rule import OnNoise, OnPath, Rule, on
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import FlatSource, Ground

@@ -7,9 +7,10 @@ sump, a haul road that climbs out of it, and scrub on the oldest tips.
 from __future__ import annotations
 
 from elvatch.core.document.fit import Fit, NearDetail, Repeats
+from elvatch.core.document.layer import Edge, Layer, Look
 from elvatch.core.document.light import Light
 from elvatch.core.document.marks import DrawnPath, Marks, PathPoint
-from elvatch.core.document.recipe import Edge, Layer, Look, Peg, Recipe, Stand, Stands
+from elvatch.core.document.recipe import Peg, Recipe, Stand, Stands
 from elvatch.core.document.rule import Clause, OnNoise, OnPath, Rule, on
 from elvatch.core.document.water import Water
 from elvatch.core.document.wear import AlongPath, Blend, Colouring, Effects, Made, Relief, Wear

@@ -16,7 +16,7 @@ from elvatch.core.ground.description import Ground
 from elvatch.core.parallel import WORKERS
 from elvatch.core.run import Run
 from elvatch.core.stock.generators import GENERATORS
-from elvatch.demo import apron, apron_wear, delph, vellin_cover, vellin_ground, vellin_wear
+from elvatch.demo import apron, apron_wear, delph, things, vellin_cover, vellin_ground, vellin_wear
 from elvatch.store.sites import SiteState
 
 TITLE = "Vellin Water"
@@ -30,6 +30,7 @@ SAMPLES = vellin_ground.SAMPLES
 def lay_out(
     workshop: Workshop, say: Callable[[str], None], set_px: int = SET_PX, samples: int = SAMPLES,
     progress: Callable[[float], None] | None = None, needs: Callable[[str], None] | None = None,
+    strewn: bool = True,
 ) -> str:  # fmt: skip
     """Make the sample sets and the sites where they are missing; return Vellin Water's id.
 
@@ -47,6 +48,8 @@ def lay_out(
         Told the share done.
     needs : callable, optional
         Told what is about to be used of what is compiled: "ground" or "cover"; returns when that is there.
+    strewn : bool
+        With what is strewn over it.
     """
     wait = needs or (lambda part: None)
     titles = {line.title: line.id for line in workshop.store.sites.all()}
@@ -80,7 +83,9 @@ def lay_out(
     line = [("laid out the demo", recipe(ground, kept))]
     for stroke in vellin_cover.tyre_marks():
         line.append(workshop.marks.painted_on(line[-1][1], vellin_cover.TYRES, stroke))
-    return _lay(workshop, TITLE, line, vellin_wear.wears(*vellin_cover.TRACK)).id
+    return _lay(
+        workshop, TITLE, line, vellin_wear.wears(*vellin_cover.TRACK), things.vellin(kept) if strewn else None
+    ).id
 
 
 def learn(workshop: Workshop, run: Run, set_px: int = SET_PX, samples: int = delph.SAMPLES) -> SiteState:
@@ -104,7 +109,13 @@ def learn(workshop: Workshop, run: Run, set_px: int = SET_PX, samples: int = del
     titles = {line.title for line in workshop.store.sites.all()}
     names = itertools.chain([delph.TITLE], (f"{delph.TITLE} {number}" for number in itertools.count(2)))
     title = next(name for name in names if name not in titles)
-    return _lay(workshop, title, [("laid out to learn from", made.model_copy(update={"wears": ()}))], made.wears)
+    return _lay(
+        workshop,
+        title,
+        [("laid out to learn from", made.model_copy(update={"wears": ()}))],
+        made.wears,
+        things.delph(),
+    )
 
 
 def draw_in_full(
@@ -135,16 +146,21 @@ def draw_in_full(
         list(pool.map(draw, sketched.items()))
 
 
-def _lay(workshop: Workshop, title: str, line: list[tuple[str, Recipe]], wears: tuple[Wear, ...]) -> SiteState:
+def _lay(
+    workshop: Workshop, title: str, line: list[tuple[str, Recipe]], wears: tuple[Wear, ...],
+    strewn: things.Strewn | None = None,
+) -> SiteState:  # fmt: skip
     """Add a site as it is and as it is worn, as two snapshots to compare: all of it or nothing."""
     for wear in wears:
         # drawn once and kept, so that the first picture need not wait for it
         workshop.wears.sheets.codes(wear.source)
     clean = line[-1][1]
     worn = clean.model_copy(update={"wears": wears})
-    return workshop.store.sites.add_with_history(
-        title, [*line, ("worn in", worn)], [("Clean", clean), ("Worn in", worn)]
-    )
+    done = [*line, ("worn in", worn)]
+    if strewn is not None:
+        whole = strewn._asdict()
+        done.append(("things strewn and set", Recipe.model_validate(worn.model_copy(update=whole).model_dump())))
+    return workshop.store.sites.add_with_history(title, done, [("Clean", clean), ("Worn in", worn)])
 
 
 def _every_fifth(say: Callable[[str], None], whole: Callable[[float], None]) -> Callable[[float], None]:

@@ -6,8 +6,8 @@ import numpy as np
 
 from elvatch.core.curve import through
 from elvatch.core.document.fit import Fit, NearDetail, Repeats
+from elvatch.core.document.layer import Edge, Layer, Look
 from elvatch.core.document.marks import DrawnPath, Marks, MaskStroke, PaintedMask, PathPoint, StrokeAt
-from elvatch.core.document.recipe import Edge, Layer, Look
 from elvatch.core.document.rule import Bracket, Clause, OnNoise, OnPainted, OnPath, Rule, on
 from elvatch.core.ground.clauses import between
 from elvatch.demo import vellin_ground

@@ -13,7 +13,15 @@ from pathlib import Path
 from elvatch.core.refusal import RefusalError
 from elvatch.store import history
 
-_MIGRATIONS = ("schema.sql", "schema_2.sql", "schema_3.sql", "schema_4.sql", "schema_5.sql", "schema_6.sql")
+_MIGRATIONS = (
+    "schema.sql",
+    "schema_2.sql",
+    "schema_3.sql",
+    "schema_4.sql",
+    "schema_5.sql",
+    "schema_6.sql",
+    "schema_7.sql",
+)
 _SPARE_BYTES = 8 << 20
 
 

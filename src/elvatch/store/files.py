@@ -120,7 +120,7 @@ class Files:
 _LOOSE = (
     "name not in (select file from site_file) and name not in (select file from snapshot_file) "
     "and name not in (select file from set_file) and name not in (select file from kept_light_file) "
-    "and name not in (select file from kept_ground_file) "
+    "and name not in (select file from kept_ground_file) and name not in (select file from kept_thing_file) "
     "and name not in (select swatch from set_revision) and name not in (select swatch from texture_set) "
     "and name not in (select texels from texture_set_1) and name not in (select swatch from texture_set_1)"
 )

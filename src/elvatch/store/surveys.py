@@ -12,7 +12,7 @@ from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.survey import Survey
 from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.picture import relief
-from elvatch.core.picture.picture import Terrain
+from elvatch.core.picture.terrain import Terrain
 from elvatch.store.shelf import Shelf
 
 _MOST_BYTES = 8 << 30

@@ -110,7 +110,8 @@ def probe() -> Probe:
 @ROUTES.post("/api/askable")
 def askable_layers() -> list[str]:
     wanted = body(_Askable)
-    return askable(recipe_of(wanted.recipe).layers, wanted.layer)
+    recipe = recipe_of(wanted.recipe)
+    return askable(recipe.layers, wanted.layer, recipe.strews)
 
 
 @ROUTES.post("/api/transect")

@@ -205,6 +205,7 @@ export interface FramePicture {
   distanceM: number;
   mmPerPixel: number;
   peg: [number, number] | null;
+  things: number;
   pixels: ImageData | ImageBitmap;
 }
 

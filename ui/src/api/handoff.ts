@@ -22,6 +22,7 @@ export type KitEntry = Extract<Entry, { kind: "kit" }>;
 export type MeshEntry = Extract<Entry, { kind: "mesh" }>;
 export type GroundEntry = Extract<Entry, { kind: "ground" }>;
 export type StillsEntry = Extract<Entry, { kind: "stills" }>;
+export type ThingsEntry = Extract<Entry, { kind: "things" }>;
 export type WholeEntry = Exclude<Entry, { kind: "maps" }>;
 export type Slot = MapsEntry["holds"][number];
 export type { HandedOff, LookedInto, MeshLook, SheetLines, Thumb };

@@ -1,5 +1,6 @@
 /* Made from docs/answers.schema.json by make types. */
 import type {
+  Added,
   AlongLevels,
   Effects,
   GroundEntry,
@@ -10,12 +11,17 @@ import type {
   MeasureClause,
   MeshEntry,
   NearDetail,
+  OnThing,
   RawLayout,
   Recipe,
   Rule,
+  SetThing,
   Sheet,
   SiteEntry,
   StillsEntry,
+  Strew,
+  Thing,
+  ThingsEntry,
   Water
 } from "./recipe";
 import type {Decision, SetDescription, SetFacts} from "./stock";
@@ -33,6 +39,7 @@ export interface Answers {
   BlendKind?: BlendKind;
   BootCut?: BootCut;
   BroughtImage?: BroughtImage;
+  BroughtIn?: BroughtIn;
   Catalogue?: Catalogue;
   ChannelFacts?: ChannelFacts;
   Chart?: Chart;
@@ -44,6 +51,7 @@ export interface Answers {
   Cut?: Cut;
   DrawnSkyKind?: DrawnSkyKind;
   EntryLine?: EntryLine;
+  FieldFacts?: FieldFacts;
   FieldKind?: FieldKind;
   FitAt?: FitAt;
   FormatKind?: FormatKind;
@@ -87,6 +95,7 @@ export interface Answers {
   Packs?: Packs;
   PanoramaFacts?: PanoramaFacts;
   PassKind?: PassKind;
+  Picked?: Picked;
   Pointed?: Pointed;
   Probe?: Probe;
   ProposedSets?: ProposedSets;
@@ -95,6 +104,7 @@ export interface Answers {
   Removed?: Removed;
   Repetition?: Repetition;
   RoleKind?: RoleKind;
+  SetFast?: SetFast;
   SetLine?: SetLine;
   SetSheet?: SetSheet;
   SetUse?: SetUse;
@@ -112,7 +122,11 @@ export interface Answers {
   StepReady?: StepReady;
   StillFile?: StillFile;
   StillsTaken?: StillsTaken;
+  StrewFacts?: StrewFacts;
   SunPlace?: SunPlace;
+  ThingKind?: ThingKind;
+  ThingLine?: ThingLine;
+  ThingMeasureLine?: ThingMeasureLine;
   Thumb?: Thumb;
   Thumbs?: Thumbs;
   TileBox?: TileBox;
@@ -221,6 +235,20 @@ export interface BroughtImage {
   widthPx: number;
 }
 /**
+ * A model that was brought in: the thing, what was told of it, whether its unit and its upright were known.
+ */
+export interface BroughtIn {
+  begins: Strew;
+  keptTriangles: number;
+  longestM: number;
+  notes: string[];
+  textures: number;
+  thing: Thing;
+  toldUnit: boolean;
+  toldUp: boolean;
+  triangles: number;
+}
+/**
  * All kinds, each family in the order in which it is offered.
  */
 export interface Catalogue {
@@ -269,10 +297,12 @@ export interface Catalogue {
   heightFormats: HeightFormatKind[];
   kitSizes: (64 | 128 | 256 | 512 | 1024 | 2048 | 4096)[];
   layer: Layer;
+  layerOnThing: Layer;
   levels: AlongLevels[];
   meanings: MeaningKind[];
   measures: MeasureKind[];
   meshFormats: MeshFormatKind[];
+  modelUnits: string[];
   modes: ModeKind[];
   nominal: Beginnings;
   numbers: {
@@ -280,7 +310,10 @@ export interface Catalogue {
   };
   passes: PassKind[];
   roles: RoleKind[];
+  setThing: SetThing;
   steps: StepKind[];
+  thingMeasures: ThingMeasureLine[];
+  things: ThingKind[];
   tintings: TintingKind[];
   types: TypeKind[];
   values: ValueKind[];
@@ -384,7 +417,7 @@ export interface MeshFormatKind {
  * A looking mode: its label, what it shows, and what it is ``about`` where it needs something chosen.
  */
 export interface ModeKind {
-  about: "" | "layer" | "wear";
+  about: "" | "layer" | "wear" | "strew";
   hint: string;
   label: string;
   mode:
@@ -403,7 +436,9 @@ export interface ModeKind {
     | "density"
     | "grid"
     | "overlay"
-    | "wear";
+    | "wear"
+    | "strewn"
+    | "crowd";
 }
 /**
  * A field that is shown as a number, and its usual value.
@@ -457,6 +492,46 @@ export interface StepKind {
   opposite: string;
   seeded: boolean;
   title: string;
+}
+/**
+ * What rules of a thing's cover may ask of a place on it, and how a clause of it begins.
+ */
+export interface ThingMeasureLine {
+  about: string;
+  above: string;
+  begins: OnThing;
+  below: string;
+  digits: number;
+  least: number;
+  most: number;
+  name: "up" | "foot" | "ground" | "edge" | "sky" | "red" | "green" | "blue";
+  step: number;
+  title: string;
+  unit: string;
+}
+/**
+ * A kind of thing that is drawn: its family, its controls, and how a thing and a strew of it begin.
+ */
+export interface ThingKind {
+  controls: Control[];
+  family: "stone" | "wood" | "plant";
+  strew: Strew;
+  thing: Thing;
+  title: string;
+  what: string;
+}
+/**
+ * One number: what it is called, its unit and range, what it usually is, and what it does.
+ */
+export interface Control {
+  about: string;
+  label: string;
+  least: number;
+  most: number;
+  name: string;
+  step: number;
+  unit: string;
+  usual: number;
 }
 /**
  * A way to change colours, and what it does.
@@ -523,7 +598,7 @@ export interface ValueKind {
  */
 export interface WholeKind {
   about: string;
-  entry: MapsEntry | KitEntry | MeshEntry | GroundEntry | StillsEntry | SiteEntry;
+  entry: MapsEntry | KitEntry | MeshEntry | GroundEntry | StillsEntry | SiteEntry | ThingsEntry;
   title: string;
 }
 /**
@@ -558,19 +633,6 @@ export interface ClauseFacts {
  */
 export interface Cleared {
   cleared: string;
-}
-/**
- * One number: what it is called, its unit and range, what it usually is, and what it does.
- */
-export interface Control {
-  about: string;
-  label: string;
-  least: number;
-  most: number;
-  name: string;
-  step: number;
-  unit: string;
-  usual: number;
 }
 /**
  * How many files a drop holds.
@@ -616,6 +678,34 @@ export interface EntryLine {
   name: string;
   names: string[];
   widthPx: number;
+}
+/**
+ * What all strews of a site come to; those that are hidden among them.
+ */
+export interface FieldFacts {
+  bytes: number;
+  kinds: number;
+  strews: StrewFacts[];
+  things: number;
+}
+/**
+ * What a strew comes to.
+ *
+ * ``count`` of things on the site, ``counted`` one by one or ``False`` for the integral of their density; ``wanted``
+ * without its ceiling; ``fits`` how many its spacing lets on 100 m² at most, None without spacing; ``triangles`` of
+ * all at their finest; ``bytes`` of its models; how many a hand ``moved``, took away (``gone``) and ``added``.
+ */
+export interface StrewFacts {
+  added: number;
+  bytes: number;
+  count: number;
+  counted: boolean;
+  fits: number | null;
+  gone: number;
+  id: string;
+  moved: number;
+  triangles: number;
+  wanted: number;
 }
 /**
  * At a place: stretch (1 is true to size), texel density (px/m), and relief (m).
@@ -1049,6 +1139,19 @@ export interface PanoramaFacts {
   widthPx: number;
 }
 /**
+ * A thing under a spot of a picture: of which strew, which one, what it is, where and how large; ``strew`` None
+ * where there is none, or where a hand set it: then ``set`` is its id.
+ */
+export interface Picked {
+  eastM: number;
+  northM: number;
+  number: number;
+  set: string | null;
+  sizeM: number;
+  strew: string | null;
+  thing: string;
+}
+/**
  * The place under a spot of a picture, None where the sky is; the rule that a set begins with that is dropped
  * there; a circle about it as it lies there, and how what lies there is fitted, where these were asked for.
  */
@@ -1140,6 +1243,14 @@ export interface Repetition {
   farBefore: number;
   nearAfter: number;
   nearBefore: number;
+}
+/**
+ * Things of a strew as single ones, and the numbers of those that they were.
+ */
+export interface SetFast {
+  added: Added[];
+  leftOut: number;
+  numbers: number[];
 }
 /**
  * A set as the wall shows it.
@@ -1272,6 +1383,15 @@ export interface StillsTaken {
 export interface SunPlace {
   bearingDeg: number;
   heightDeg: number;
+}
+/**
+ * A thing that is kept, how a strew of it begins, and how large its usual ones are, metres.
+ */
+export interface ThingLine {
+  begins: Strew;
+  id: string;
+  thing: Thing;
+  triangles: number[];
 }
 /**
  * A small picture of an entry, a PNG in base 64.

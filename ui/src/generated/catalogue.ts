@@ -1200,6 +1200,22 @@ export const CATALOGUE: Catalogue = {
       "layer": "new0",
       "called": "new"
     },
+    "near": {
+      "lower": null,
+      "upper": 0.5,
+      "soft_lower": 0.0,
+      "soft_upper": 0.5,
+      "opposite": false,
+      "every": null,
+      "irregular": 0.0,
+      "curve": [],
+      "join": "and",
+      "strength": 0.5,
+      "kind": "near",
+      "to": "strew",
+      "target": "new0",
+      "called": "new"
+    },
     "bracket": {
       "join": "and",
       "strength": 0.5,
@@ -1386,6 +1402,18 @@ export const CATALOGUE: Catalogue = {
       "label": "Mask",
       "hint": "Where the selected wear is let in, alone: rule, relief, layers",
       "about": "wear"
+    },
+    {
+      "mode": "strewn",
+      "label": "Coverage",
+      "hint": "How much of the ground things cover, seen from above",
+      "about": "strew"
+    },
+    {
+      "mode": "crowd",
+      "label": "Density",
+      "hint": "Things on 100 m\u00b2 of map, with what the colours mean",
+      "about": "strew"
     }
   ],
   "roles": [
@@ -2671,6 +2699,23 @@ export const CATALOGUE: Catalogue = {
       }
     },
     {
+      "title": "Things",
+      "about": "what is strewn: where each stands, their models, densities",
+      "entry": {
+        "kind": "things",
+        "id": "things",
+        "file": "{site}_{map}",
+        "forms": [
+          "csv",
+          "glb"
+        ],
+        "models": true,
+        "density_px": 0,
+        "columns": 1,
+        "rows": 1
+      }
+    },
+    {
       "title": "Whole site",
       "about": "all of it in one file, to be opened elsewhere",
       "entry": {
@@ -2946,6 +2991,2052 @@ export const CATALOGUE: Catalogue = {
       "kind": "low sun",
       "title": "Low sun"
     }
+  ],
+  "things": [
+    {
+      "what": "boulder",
+      "title": "Boulder",
+      "family": "stone",
+      "controls": [
+        {
+          "name": "worn",
+          "label": "Worn",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "usual": 0.45,
+          "step": 0.05,
+          "about": "0 freshly broken, 1 rounded"
+        },
+        {
+          "name": "lichen",
+          "label": "Lichen",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "usual": 0.4,
+          "step": 0.05,
+          "about": "How much of what looks up is grown over"
+        }
+      ],
+      "thing": {
+        "id": "new0",
+        "name": "Boulder",
+        "source": {
+          "kind": "drawn",
+          "what": "boulder",
+          "seed": 1,
+          "variants": 4,
+          "controls": {}
+        },
+        "cover": {
+          "axes": "thing",
+          "layers": []
+        }
+      },
+      "strew": {
+        "id": "new0",
+        "name": "Boulder",
+        "on": true,
+        "kinds": [
+          {
+            "thing": "new0",
+            "weight": 1.0
+          }
+        ],
+        "per_100_m2": 1.5,
+        "apart_m": 0.14,
+        "rule": {
+          "clauses": [
+            {
+              "lower": null,
+              "upper": 42.0,
+              "soft_lower": 5.0,
+              "soft_upper": 6.0,
+              "opposite": false,
+              "every": null,
+              "irregular": 0.0,
+              "curve": [],
+              "kind": "measure",
+              "measure": "slope",
+              "unit": "\u00b0",
+              "radius_m": null,
+              "join": "and",
+              "strength": 0.5
+            }
+          ]
+        },
+        "size": {
+          "from_m": 0.4,
+          "to_m": 1.8,
+          "bias": 1.6,
+          "at_foot": 0.0,
+          "foot_m": 0.0,
+          "top_m": 100.0
+        },
+        "stands": {
+          "sunk_from": 0.15,
+          "sunk_to": 0.35,
+          "leans": 0.5,
+          "tilt_deg": 8.0,
+          "turned": "any",
+          "path": null,
+          "turn_deg": 0.0,
+          "jitter_deg": 15.0
+        },
+        "clusters": {
+          "clustered": 0.25,
+          "size_m": 5.0,
+          "apart_m": 9.0
+        },
+        "looks": {
+          "hue": 0.12,
+          "brightness": 0.15,
+          "of_ground": 0.2,
+          "foot_m": 0.08
+        },
+        "clear_of": [],
+        "at_most": 200000,
+        "seed": 1,
+        "touches": [],
+        "by_hand": [],
+        "added": []
+      }
+    },
+    {
+      "what": "split-boulder",
+      "title": "Split boulder",
+      "family": "stone",
+      "controls": [
+        {
+          "name": "worn",
+          "label": "Worn",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "usual": 0.4,
+          "step": 0.05,
+          "about": "0 freshly broken, 1 rounded"
+        },
+        {
+          "name": "lichen",
+          "label": "Lichen",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "usual": 0.35,
+          "step": 0.05,
+          "about": "How much of what looks up is grown over"
+        },
+        {
+          "name": "gap",
+          "label": "Gap",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "usual": 0.4,
+          "step": 0.05,
+          "about": "How far its halves lean apart"
+        }
+      ],
+      "thing": {
+        "id": "new0",
+        "name": "Split boulder",
+        "source": {
+          "kind": "drawn",
+          "what": "split-boulder",
+          "seed": 1,
+          "variants": 4,
+          "controls": {}
+        },
+        "cover": {
+          "axes": "thing",
+          "layers": []
+        }
+      },
+      "strew": {
+        "id": "new0",
+        "name": "Split boulder",
+        "on": true,
+        "kinds": [
+          {
+            "thing": "new0",
+            "weight": 1.0
+          }
+        ],
+        "per_100_m2": 0.05,
+        "apart_m": 0.56,
+        "rule": {
+          "clauses": [
+            {
+              "lower": null,
+              "upper": 42.0,
+              "soft_lower": 5.0,
+              "soft_upper": 6.0,
+              "opposite": false,
+              "every": null,
+              "irregular": 0.0,
+              "curve": [],
+              "kind": "measure",
+              "measure": "slope",
+              "unit": "\u00b0",
+              "radius_m": null,
+              "join": "and",
+              "strength": 0.5
+            }
+          ]
+        },
+        "size": {
+          "from_m": 1.6,
+          "to_m": 4.2,
+          "bias": 1.6,
+          "at_foot": 0.0,
+          "foot_m": 0.0,
+          "top_m": 100.0
+        },
+        "stands": {
+          "sunk_from": 0.15,
+          "sunk_to": 0.3,
+          "leans": 0.3,
+          "tilt_deg": 8.0,
+          "turned": "any",
+          "path": null,
+          "turn_deg": 0.0,
+          "jitter_deg": 15.0
+        },
+        "clusters": {
+          "clustered": 0.25,
+          "size_m": 5.0,
+          "apart_m": 9.0
+        },
+        "looks": {
+          "hue": 0.12,
+          "brightness": 0.15,
+          "of_ground": 0.2,
+          "foot_m": 0.08
+        },
+        "clear_of": [],
+        "at_most": 200000,
+        "seed": 1,
+        "touches": [],
+        "by_hand": [],
+        "added": []
+      }
+    },
+    {
+      "what": "rubble-stone",
+      "title": "Rubble stone",
+      "family": "stone",
+      "controls": [
+        {
+          "name": "worn",
+          "label": "Worn",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "usual": 0.2,
+          "step": 0.05,
+          "about": "0 freshly broken, 1 rounded"
+        },
+        {
+          "name": "lichen",
+          "label": "Lichen",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "usual": 0.1,
+          "step": 0.05,
+          "about": "How much of what looks up is grown over"
+        }
+      ],
+      "thing": {
+        "id": "new0",
+        "name": "Rubble stone",
+        "source": {
+          "kind": "drawn",
+          "what": "rubble-stone",
+          "seed": 1,
+          "variants": 4,
+          "controls": {}
+        },
+        "cover": {
+          "axes": "thing",
+          "layers": []
+        }
+      },
+      "strew": {
+        "id": "new0",
+        "name": "Rubble stone",
+        "on": true,
+        "kinds": [
+          {
+            "thing": "new0",
+            "weight": 1.0
+          }
+        ],
+        "per_100_m2": 8.0,
+        "apart_m": 0.03,
+        "rule": {
+          "clauses": [
+            {
+              "lower": null,
+              "upper": 42.0,
+              "soft_lower": 5.0,
+              "soft_upper": 6.0,
+              "opposite": false,
+              "every": null,
+              "irregular": 0.0,
+              "curve": [],
+              "kind": "measure",
+              "measure": "slope",
+              "unit": "\u00b0",
+              "radius_m": null,
+              "join": "and",
+              "strength": 0.5
+            }
+          ]
+        },
+        "size": {
+          "from_m": 0.1,
+          "to_m": 0.6,
+          "bias": 1.6,
+          "at_foot": 0.0,
+          "foot_m": 0.0,
+          "top_m": 100.0
+        },
+        "stands": {
+          "sunk_from": 0.1,
+          "sunk_to": 0.3,
+          "leans": 0.8,
+          "tilt_deg": 8.0,
+          "turned": "any",
+          "path": null,
+          "turn_deg": 0.0,
+          "jitter_deg": 15.0
+        },
+        "clusters": {
+          "clustered": 0.25,
+          "size_m": 5.0,
+          "apart_m": 9.0
+        },
+        "looks": {
+          "hue": 0.12,
+          "brightness": 0.15,
+          "of_ground": 0.2,
+          "foot_m": 0.08
+        },
+        "clear_of": [],
+        "at_most": 200000,
+        "seed": 1,
+        "touches": [],
+        "by_hand": [],
+        "added": []
+      }
+    },
+    {
+      "what": "slate-slab",
+      "title": "Slab of slate",
+      "family": "stone",
+      "controls": [
+        {
+          "name": "thick",
+          "label": "Thickness",
+          "unit": "",
+          "least": 0.06,
+          "most": 0.4,
+          "usual": 0.16,
+          "step": 0.01,
+          "about": "As a share of its length"
+        },
+        {
+          "name": "lichen",
+          "label": "Lichen",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "usual": 0.2,
+          "step": 0.05,
+          "about": "How much of what looks up is grown over"
+        }
+      ],
+      "thing": {
+        "id": "new0",
+        "name": "Slab of slate",
+        "source": {
+          "kind": "drawn",
+          "what": "slate-slab",
+          "seed": 1,
+          "variants": 4,
+          "controls": {}
+        },
+        "cover": {
+          "axes": "thing",
+          "layers": []
+        }
+      },
+      "strew": {
+        "id": "new0",
+        "name": "Slab of slate",
+        "on": true,
+        "kinds": [
+          {
+            "thing": "new0",
+            "weight": 1.0
+          }
+        ],
+        "per_100_m2": 2.0,
+        "apart_m": 0.1,
+        "rule": {
+          "clauses": [
+            {
+              "lower": null,
+              "upper": 42.0,
+              "soft_lower": 5.0,
+              "soft_upper": 6.0,
+              "opposite": false,
+              "every": null,
+              "irregular": 0.0,
+              "curve": [],
+              "kind": "measure",
+              "measure": "slope",
+              "unit": "\u00b0",
+              "radius_m": null,
+              "join": "and",
+              "strength": 0.5
+            }
+          ]
+        },
+        "size": {
+          "from_m": 0.3,
+          "to_m": 1.4,
+          "bias": 1.6,
+          "at_foot": 0.0,
+          "foot_m": 0.0,
+          "top_m": 100.0
+        },
+        "stands": {
+          "sunk_from": 0.1,
+          "sunk_to": 0.4,
+          "leans": 0.95,
+          "tilt_deg": 8.0,
+          "turned": "any",
+          "path": null,
+          "turn_deg": 0.0,
+          "jitter_deg": 15.0
+        },
+        "clusters": {
+          "clustered": 0.25,
+          "size_m": 5.0,
+          "apart_m": 9.0
+        },
+        "looks": {
+          "hue": 0.12,
+          "brightness": 0.15,
+          "of_ground": 0.2,
+          "foot_m": 0.08
+        },
+        "clear_of": [],
+        "at_most": 200000,
+        "seed": 1,
+        "touches": [],
+        "by_hand": [],
+        "added": []
+      }
+    },
+    {
+      "what": "pebble-cluster",
+      "title": "Pebble cluster",
+      "family": "stone",
+      "controls": [
+        {
+          "name": "count",
+          "label": "Pebbles",
+          "unit": "",
+          "least": 5.0,
+          "most": 60.0,
+          "usual": 28.0,
+          "step": 1.0,
+          "about": "At most so many"
+        },
+        {
+          "name": "lichen",
+          "label": "Lichen",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "usual": 0.0,
+          "step": 0.05,
+          "about": "How much of what looks up is grown over"
+        }
+      ],
+      "thing": {
+        "id": "new0",
+        "name": "Pebble cluster",
+        "source": {
+          "kind": "drawn",
+          "what": "pebble-cluster",
+          "seed": 1,
+          "variants": 4,
+          "controls": {}
+        },
+        "cover": {
+          "axes": "thing",
+          "layers": []
+        }
+      },
+      "strew": {
+        "id": "new0",
+        "name": "Pebble cluster",
+        "on": true,
+        "kinds": [
+          {
+            "thing": "new0",
+            "weight": 1.0
+          }
+        ],
+        "per_100_m2": 4.0,
+        "apart_m": 0.1,
+        "rule": {
+          "clauses": [
+            {
+              "lower": null,
+              "upper": 42.0,
+              "soft_lower": 5.0,
+              "soft_upper": 6.0,
+              "opposite": false,
+              "every": null,
+              "irregular": 0.0,
+              "curve": [],
+              "kind": "measure",
+              "measure": "slope",
+              "unit": "\u00b0",
+              "radius_m": null,
+              "join": "and",
+              "strength": 0.5
+            }
+          ]
+        },
+        "size": {
+          "from_m": 0.3,
+          "to_m": 0.8,
+          "bias": 1.6,
+          "at_foot": 0.0,
+          "foot_m": 0.0,
+          "top_m": 100.0
+        },
+        "stands": {
+          "sunk_from": 0.1,
+          "sunk_to": 0.25,
+          "leans": 1.0,
+          "tilt_deg": 8.0,
+          "turned": "any",
+          "path": null,
+          "turn_deg": 0.0,
+          "jitter_deg": 15.0
+        },
+        "clusters": {
+          "clustered": 0.25,
+          "size_m": 5.0,
+          "apart_m": 9.0
+        },
+        "looks": {
+          "hue": 0.12,
+          "brightness": 0.15,
+          "of_ground": 0.2,
+          "foot_m": 0.08
+        },
+        "clear_of": [],
+        "at_most": 200000,
+        "seed": 1,
+        "touches": [],
+        "by_hand": [],
+        "added": []
+      }
+    },
+    {
+      "what": "driftwood",
+      "title": "Driftwood",
+      "family": "wood",
+      "controls": [
+        {
+          "name": "thick",
+          "label": "Thickness",
+          "unit": "\u00d7",
+          "least": 0.5,
+          "most": 2.0,
+          "usual": 1.0,
+          "step": 0.05,
+          "about": "Against what is usual for its length"
+        }
+      ],
+      "thing": {
+        "id": "new0",
+        "name": "Driftwood",
+        "source": {
+          "kind": "drawn",
+          "what": "driftwood",
+          "seed": 1,
+          "variants": 4,
+          "controls": {}
+        },
+        "cover": {
+          "axes": "thing",
+          "layers": []
+        }
+      },
+      "strew": {
+        "id": "new0",
+        "name": "Driftwood",
+        "on": true,
+        "kinds": [
+          {
+            "thing": "new0",
+            "weight": 1.0
+          }
+        ],
+        "per_100_m2": 0.5,
+        "apart_m": 0.0,
+        "rule": {
+          "clauses": [
+            {
+              "lower": null,
+              "upper": 32.0,
+              "soft_lower": 5.0,
+              "soft_upper": 6.0,
+              "opposite": false,
+              "every": null,
+              "irregular": 0.0,
+              "curve": [],
+              "kind": "measure",
+              "measure": "slope",
+              "unit": "\u00b0",
+              "radius_m": null,
+              "join": "and",
+              "strength": 0.5
+            }
+          ]
+        },
+        "size": {
+          "from_m": 0.5,
+          "to_m": 3.2,
+          "bias": 1.6,
+          "at_foot": 0.0,
+          "foot_m": 0.0,
+          "top_m": 100.0
+        },
+        "stands": {
+          "sunk_from": 0.1,
+          "sunk_to": 0.35,
+          "leans": 0.9,
+          "tilt_deg": 8.0,
+          "turned": "any",
+          "path": null,
+          "turn_deg": 0.0,
+          "jitter_deg": 15.0
+        },
+        "clusters": {
+          "clustered": 0.25,
+          "size_m": 5.0,
+          "apart_m": 9.0
+        },
+        "looks": {
+          "hue": 0.12,
+          "brightness": 0.15,
+          "of_ground": 0.2,
+          "foot_m": 0.08
+        },
+        "clear_of": [],
+        "at_most": 200000,
+        "seed": 1,
+        "touches": [],
+        "by_hand": [],
+        "added": []
+      }
+    },
+    {
+      "what": "dead-branch",
+      "title": "Dead branch",
+      "family": "wood",
+      "controls": [
+        {
+          "name": "twigs",
+          "label": "Twigs",
+          "unit": "",
+          "least": 1.0,
+          "most": 6.0,
+          "usual": 3.0,
+          "step": 1.0,
+          "about": "On each limb"
+        }
+      ],
+      "thing": {
+        "id": "new0",
+        "name": "Dead branch",
+        "source": {
+          "kind": "drawn",
+          "what": "dead-branch",
+          "seed": 1,
+          "variants": 4,
+          "controls": {}
+        },
+        "cover": {
+          "axes": "thing",
+          "layers": []
+        }
+      },
+      "strew": {
+        "id": "new0",
+        "name": "Dead branch",
+        "on": true,
+        "kinds": [
+          {
+            "thing": "new0",
+            "weight": 1.0
+          }
+        ],
+        "per_100_m2": 1.0,
+        "apart_m": 0.0,
+        "rule": {
+          "clauses": [
+            {
+              "lower": null,
+              "upper": 32.0,
+              "soft_lower": 5.0,
+              "soft_upper": 6.0,
+              "opposite": false,
+              "every": null,
+              "irregular": 0.0,
+              "curve": [],
+              "kind": "measure",
+              "measure": "slope",
+              "unit": "\u00b0",
+              "radius_m": null,
+              "join": "and",
+              "strength": 0.5
+            }
+          ]
+        },
+        "size": {
+          "from_m": 0.6,
+          "to_m": 2.4,
+          "bias": 1.6,
+          "at_foot": 0.0,
+          "foot_m": 0.0,
+          "top_m": 100.0
+        },
+        "stands": {
+          "sunk_from": 0.0,
+          "sunk_to": 0.12,
+          "leans": 1.0,
+          "tilt_deg": 8.0,
+          "turned": "any",
+          "path": null,
+          "turn_deg": 0.0,
+          "jitter_deg": 15.0
+        },
+        "clusters": {
+          "clustered": 0.25,
+          "size_m": 5.0,
+          "apart_m": 9.0
+        },
+        "looks": {
+          "hue": 0.12,
+          "brightness": 0.15,
+          "of_ground": 0.2,
+          "foot_m": 0.08
+        },
+        "clear_of": [],
+        "at_most": 200000,
+        "seed": 1,
+        "touches": [],
+        "by_hand": [],
+        "added": []
+      }
+    },
+    {
+      "what": "root",
+      "title": "Root",
+      "family": "wood",
+      "controls": [
+        {
+          "name": "arms",
+          "label": "Arms",
+          "unit": "",
+          "least": 3.0,
+          "most": 9.0,
+          "usual": 6.0,
+          "step": 1.0,
+          "about": "That leave the stump"
+        }
+      ],
+      "thing": {
+        "id": "new0",
+        "name": "Root",
+        "source": {
+          "kind": "drawn",
+          "what": "root",
+          "seed": 1,
+          "variants": 4,
+          "controls": {}
+        },
+        "cover": {
+          "axes": "thing",
+          "layers": []
+        }
+      },
+      "strew": {
+        "id": "new0",
+        "name": "Root",
+        "on": true,
+        "kinds": [
+          {
+            "thing": "new0",
+            "weight": 1.0
+          }
+        ],
+        "per_100_m2": 0.3,
+        "apart_m": 0.0,
+        "rule": {
+          "clauses": [
+            {
+              "lower": null,
+              "upper": 32.0,
+              "soft_lower": 5.0,
+              "soft_upper": 6.0,
+              "opposite": false,
+              "every": null,
+              "irregular": 0.0,
+              "curve": [],
+              "kind": "measure",
+              "measure": "slope",
+              "unit": "\u00b0",
+              "radius_m": null,
+              "join": "and",
+              "strength": 0.5
+            }
+          ]
+        },
+        "size": {
+          "from_m": 0.8,
+          "to_m": 2.2,
+          "bias": 1.6,
+          "at_foot": 0.0,
+          "foot_m": 0.0,
+          "top_m": 100.0
+        },
+        "stands": {
+          "sunk_from": 0.05,
+          "sunk_to": 0.15,
+          "leans": 0.8,
+          "tilt_deg": 8.0,
+          "turned": "any",
+          "path": null,
+          "turn_deg": 0.0,
+          "jitter_deg": 15.0
+        },
+        "clusters": {
+          "clustered": 0.25,
+          "size_m": 5.0,
+          "apart_m": 9.0
+        },
+        "looks": {
+          "hue": 0.12,
+          "brightness": 0.15,
+          "of_ground": 0.2,
+          "foot_m": 0.08
+        },
+        "clear_of": [],
+        "at_most": 200000,
+        "seed": 1,
+        "touches": [],
+        "by_hand": [],
+        "added": []
+      }
+    },
+    {
+      "what": "dead-tree",
+      "title": "Dead tree",
+      "family": "wood",
+      "controls": [
+        {
+          "name": "limbs",
+          "label": "Limbs",
+          "unit": "",
+          "least": 3.0,
+          "most": 20.0,
+          "usual": 10.0,
+          "step": 1.0,
+          "about": "On its trunk"
+        }
+      ],
+      "thing": {
+        "id": "new0",
+        "name": "Dead tree",
+        "source": {
+          "kind": "drawn",
+          "what": "dead-tree",
+          "seed": 1,
+          "variants": 4,
+          "controls": {}
+        },
+        "cover": {
+          "axes": "thing",
+          "layers": []
+        }
+      },
+      "strew": {
+        "id": "new0",
+        "name": "Dead tree",
+        "on": true,
+        "kinds": [
+          {
+            "thing": "new0",
+            "weight": 1.0
+          }
+        ],
+        "per_100_m2": 0.1,
+        "apart_m": 0.0,
+        "rule": {
+          "clauses": [
+            {
+              "lower": null,
+              "upper": 32.0,
+              "soft_lower": 5.0,
+              "soft_upper": 6.0,
+              "opposite": false,
+              "every": null,
+              "irregular": 0.0,
+              "curve": [],
+              "kind": "measure",
+              "measure": "slope",
+              "unit": "\u00b0",
+              "radius_m": null,
+              "join": "and",
+              "strength": 0.5
+            }
+          ]
+        },
+        "size": {
+          "from_m": 3.0,
+          "to_m": 8.0,
+          "bias": 1.6,
+          "at_foot": 0.0,
+          "foot_m": 0.0,
+          "top_m": 100.0
+        },
+        "stands": {
+          "sunk_from": 0.01,
+          "sunk_to": 0.03,
+          "leans": 0.1,
+          "tilt_deg": 8.0,
+          "turned": "any",
+          "path": null,
+          "turn_deg": 0.0,
+          "jitter_deg": 15.0
+        },
+        "clusters": {
+          "clustered": 0.25,
+          "size_m": 5.0,
+          "apart_m": 9.0
+        },
+        "looks": {
+          "hue": 0.12,
+          "brightness": 0.15,
+          "of_ground": 0.2,
+          "foot_m": 0.08
+        },
+        "clear_of": [],
+        "at_most": 200000,
+        "seed": 1,
+        "touches": [],
+        "by_hand": [],
+        "added": []
+      }
+    },
+    {
+      "what": "fence-post",
+      "title": "Fence post",
+      "family": "wood",
+      "controls": [
+        {
+          "name": "thick",
+          "label": "Thickness",
+          "unit": "\u00d7",
+          "least": 0.5,
+          "most": 2.0,
+          "usual": 1.0,
+          "step": 0.05,
+          "about": "Against what is usual for its length"
+        },
+        {
+          "name": "rails",
+          "label": "Rails",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "usual": 0.3,
+          "step": 0.05,
+          "about": "How many still have a piece"
+        }
+      ],
+      "thing": {
+        "id": "new0",
+        "name": "Fence post",
+        "source": {
+          "kind": "drawn",
+          "what": "fence-post",
+          "seed": 1,
+          "variants": 4,
+          "controls": {}
+        },
+        "cover": {
+          "axes": "thing",
+          "layers": []
+        }
+      },
+      "strew": {
+        "id": "new0",
+        "name": "Fence post",
+        "on": true,
+        "kinds": [
+          {
+            "thing": "new0",
+            "weight": 1.0
+          }
+        ],
+        "per_100_m2": 0.5,
+        "apart_m": 0.0,
+        "rule": {
+          "clauses": [
+            {
+              "lower": null,
+              "upper": 32.0,
+              "soft_lower": 5.0,
+              "soft_upper": 6.0,
+              "opposite": false,
+              "every": null,
+              "irregular": 0.0,
+              "curve": [],
+              "kind": "measure",
+              "measure": "slope",
+              "unit": "\u00b0",
+              "radius_m": null,
+              "join": "and",
+              "strength": 0.5
+            }
+          ]
+        },
+        "size": {
+          "from_m": 0.9,
+          "to_m": 1.5,
+          "bias": 1.6,
+          "at_foot": 0.0,
+          "foot_m": 0.0,
+          "top_m": 100.0
+        },
+        "stands": {
+          "sunk_from": 0.2,
+          "sunk_to": 0.5,
+          "leans": 0.15,
+          "tilt_deg": 8.0,
+          "turned": "any",
+          "path": null,
+          "turn_deg": 0.0,
+          "jitter_deg": 15.0
+        },
+        "clusters": {
+          "clustered": 0.25,
+          "size_m": 5.0,
+          "apart_m": 9.0
+        },
+        "looks": {
+          "hue": 0.12,
+          "brightness": 0.15,
+          "of_ground": 0.2,
+          "foot_m": 0.08
+        },
+        "clear_of": [],
+        "at_most": 200000,
+        "seed": 1,
+        "touches": [],
+        "by_hand": [],
+        "added": []
+      }
+    },
+    {
+      "what": "reed-tuft",
+      "title": "Reed tuft",
+      "family": "plant",
+      "controls": [
+        {
+          "name": "stalks",
+          "label": "Stalks",
+          "unit": "",
+          "least": 6.0,
+          "most": 60.0,
+          "usual": 26.0,
+          "step": 1.0,
+          "about": "In a tuft"
+        },
+        {
+          "name": "dry",
+          "label": "Dry",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "usual": 0.35,
+          "step": 0.05,
+          "about": "0 green, 1 straw"
+        }
+      ],
+      "thing": {
+        "id": "new0",
+        "name": "Reed tuft",
+        "source": {
+          "kind": "drawn",
+          "what": "reed-tuft",
+          "seed": 1,
+          "variants": 4,
+          "controls": {}
+        },
+        "cover": {
+          "axes": "thing",
+          "layers": []
+        }
+      },
+      "strew": {
+        "id": "new0",
+        "name": "Reed tuft",
+        "on": true,
+        "kinds": [
+          {
+            "thing": "new0",
+            "weight": 1.0
+          }
+        ],
+        "per_100_m2": 60.0,
+        "apart_m": 0.0,
+        "rule": {
+          "clauses": [
+            {
+              "lower": null,
+              "upper": 38.0,
+              "soft_lower": 5.0,
+              "soft_upper": 6.0,
+              "opposite": false,
+              "every": null,
+              "irregular": 0.0,
+              "curve": [],
+              "kind": "measure",
+              "measure": "slope",
+              "unit": "\u00b0",
+              "radius_m": null,
+              "join": "and",
+              "strength": 0.5
+            }
+          ]
+        },
+        "size": {
+          "from_m": 0.6,
+          "to_m": 1.4,
+          "bias": 0.5,
+          "at_foot": 0.0,
+          "foot_m": 0.0,
+          "top_m": 100.0
+        },
+        "stands": {
+          "sunk_from": 0.0,
+          "sunk_to": 0.03,
+          "leans": 0.1,
+          "tilt_deg": 4.0,
+          "turned": "any",
+          "path": null,
+          "turn_deg": 0.0,
+          "jitter_deg": 15.0
+        },
+        "clusters": {
+          "clustered": 0.5,
+          "size_m": 5.0,
+          "apart_m": 9.0
+        },
+        "looks": {
+          "hue": 0.12,
+          "brightness": 0.15,
+          "of_ground": 0.1,
+          "foot_m": 0.03
+        },
+        "clear_of": [],
+        "at_most": 200000,
+        "seed": 1,
+        "touches": [],
+        "by_hand": [],
+        "added": []
+      }
+    },
+    {
+      "what": "grass-tuft",
+      "title": "Grass tuft",
+      "family": "plant",
+      "controls": [
+        {
+          "name": "blades",
+          "label": "Blades",
+          "unit": "",
+          "least": 8.0,
+          "most": 160.0,
+          "usual": 80.0,
+          "step": 1.0,
+          "about": "In a tuft"
+        },
+        {
+          "name": "dry",
+          "label": "Dry",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "usual": 0.45,
+          "step": 0.05,
+          "about": "0 green, 1 straw"
+        }
+      ],
+      "thing": {
+        "id": "new0",
+        "name": "Grass tuft",
+        "source": {
+          "kind": "drawn",
+          "what": "grass-tuft",
+          "seed": 1,
+          "variants": 4,
+          "controls": {}
+        },
+        "cover": {
+          "axes": "thing",
+          "layers": []
+        }
+      },
+      "strew": {
+        "id": "new0",
+        "name": "Grass tuft",
+        "on": true,
+        "kinds": [
+          {
+            "thing": "new0",
+            "weight": 1.0
+          }
+        ],
+        "per_100_m2": 150.0,
+        "apart_m": 0.0,
+        "rule": {
+          "clauses": [
+            {
+              "lower": null,
+              "upper": 38.0,
+              "soft_lower": 5.0,
+              "soft_upper": 6.0,
+              "opposite": false,
+              "every": null,
+              "irregular": 0.0,
+              "curve": [],
+              "kind": "measure",
+              "measure": "slope",
+              "unit": "\u00b0",
+              "radius_m": null,
+              "join": "and",
+              "strength": 0.5
+            }
+          ]
+        },
+        "size": {
+          "from_m": 0.15,
+          "to_m": 0.5,
+          "bias": 0.5,
+          "at_foot": 0.0,
+          "foot_m": 0.0,
+          "top_m": 100.0
+        },
+        "stands": {
+          "sunk_from": 0.0,
+          "sunk_to": 0.04,
+          "leans": 0.2,
+          "tilt_deg": 4.0,
+          "turned": "any",
+          "path": null,
+          "turn_deg": 0.0,
+          "jitter_deg": 15.0
+        },
+        "clusters": {
+          "clustered": 0.5,
+          "size_m": 5.0,
+          "apart_m": 9.0
+        },
+        "looks": {
+          "hue": 0.12,
+          "brightness": 0.15,
+          "of_ground": 0.1,
+          "foot_m": 0.03
+        },
+        "clear_of": [],
+        "at_most": 200000,
+        "seed": 1,
+        "touches": [],
+        "by_hand": [],
+        "added": []
+      }
+    },
+    {
+      "what": "heather",
+      "title": "Heather",
+      "family": "plant",
+      "controls": [
+        {
+          "name": "stems",
+          "label": "Stems",
+          "unit": "",
+          "least": 8.0,
+          "most": 80.0,
+          "usual": 46.0,
+          "step": 1.0,
+          "about": "In a cushion"
+        },
+        {
+          "name": "flowers",
+          "label": "Flowers",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "usual": 0.4,
+          "step": 0.05,
+          "about": "How many stems flower"
+        }
+      ],
+      "thing": {
+        "id": "new0",
+        "name": "Heather",
+        "source": {
+          "kind": "drawn",
+          "what": "heather",
+          "seed": 1,
+          "variants": 4,
+          "controls": {}
+        },
+        "cover": {
+          "axes": "thing",
+          "layers": []
+        }
+      },
+      "strew": {
+        "id": "new0",
+        "name": "Heather",
+        "on": true,
+        "kinds": [
+          {
+            "thing": "new0",
+            "weight": 1.0
+          }
+        ],
+        "per_100_m2": 30.0,
+        "apart_m": 0.0,
+        "rule": {
+          "clauses": [
+            {
+              "lower": null,
+              "upper": 38.0,
+              "soft_lower": 5.0,
+              "soft_upper": 6.0,
+              "opposite": false,
+              "every": null,
+              "irregular": 0.0,
+              "curve": [],
+              "kind": "measure",
+              "measure": "slope",
+              "unit": "\u00b0",
+              "radius_m": null,
+              "join": "and",
+              "strength": 0.5
+            }
+          ]
+        },
+        "size": {
+          "from_m": 0.3,
+          "to_m": 0.8,
+          "bias": 0.5,
+          "at_foot": 0.0,
+          "foot_m": 0.0,
+          "top_m": 100.0
+        },
+        "stands": {
+          "sunk_from": 0.02,
+          "sunk_to": 0.06,
+          "leans": 0.3,
+          "tilt_deg": 4.0,
+          "turned": "any",
+          "path": null,
+          "turn_deg": 0.0,
+          "jitter_deg": 15.0
+        },
+        "clusters": {
+          "clustered": 0.5,
+          "size_m": 5.0,
+          "apart_m": 9.0
+        },
+        "looks": {
+          "hue": 0.12,
+          "brightness": 0.15,
+          "of_ground": 0.1,
+          "foot_m": 0.03
+        },
+        "clear_of": [],
+        "at_most": 200000,
+        "seed": 1,
+        "touches": [],
+        "by_hand": [],
+        "added": []
+      }
+    },
+    {
+      "what": "fern",
+      "title": "Bracken",
+      "family": "plant",
+      "controls": [
+        {
+          "name": "fronds",
+          "label": "Fronds",
+          "unit": "",
+          "least": 3.0,
+          "most": 14.0,
+          "usual": 8.0,
+          "step": 1.0,
+          "about": "In a crown"
+        },
+        {
+          "name": "dry",
+          "label": "Dry",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "usual": 0.3,
+          "step": 0.05,
+          "about": "0 green, 1 straw"
+        }
+      ],
+      "thing": {
+        "id": "new0",
+        "name": "Bracken",
+        "source": {
+          "kind": "drawn",
+          "what": "fern",
+          "seed": 1,
+          "variants": 4,
+          "controls": {}
+        },
+        "cover": {
+          "axes": "thing",
+          "layers": []
+        }
+      },
+      "strew": {
+        "id": "new0",
+        "name": "Bracken",
+        "on": true,
+        "kinds": [
+          {
+            "thing": "new0",
+            "weight": 1.0
+          }
+        ],
+        "per_100_m2": 20.0,
+        "apart_m": 0.0,
+        "rule": {
+          "clauses": [
+            {
+              "lower": null,
+              "upper": 38.0,
+              "soft_lower": 5.0,
+              "soft_upper": 6.0,
+              "opposite": false,
+              "every": null,
+              "irregular": 0.0,
+              "curve": [],
+              "kind": "measure",
+              "measure": "slope",
+              "unit": "\u00b0",
+              "radius_m": null,
+              "join": "and",
+              "strength": 0.5
+            }
+          ]
+        },
+        "size": {
+          "from_m": 0.5,
+          "to_m": 1.3,
+          "bias": 0.5,
+          "at_foot": 0.0,
+          "foot_m": 0.0,
+          "top_m": 100.0
+        },
+        "stands": {
+          "sunk_from": 0.0,
+          "sunk_to": 0.03,
+          "leans": 0.2,
+          "tilt_deg": 4.0,
+          "turned": "any",
+          "path": null,
+          "turn_deg": 0.0,
+          "jitter_deg": 15.0
+        },
+        "clusters": {
+          "clustered": 0.5,
+          "size_m": 5.0,
+          "apart_m": 9.0
+        },
+        "looks": {
+          "hue": 0.12,
+          "brightness": 0.15,
+          "of_ground": 0.1,
+          "foot_m": 0.03
+        },
+        "clear_of": [],
+        "at_most": 200000,
+        "seed": 1,
+        "touches": [],
+        "by_hand": [],
+        "added": []
+      }
+    },
+    {
+      "what": "bramble",
+      "title": "Bramble",
+      "family": "plant",
+      "controls": [
+        {
+          "name": "canes",
+          "label": "Canes",
+          "unit": "",
+          "least": 4.0,
+          "most": 24.0,
+          "usual": 12.0,
+          "step": 1.0,
+          "about": "That arch out"
+        },
+        {
+          "name": "bare",
+          "label": "Bare",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "usual": 0.2,
+          "step": 0.05,
+          "about": "How many leaves are gone"
+        }
+      ],
+      "thing": {
+        "id": "new0",
+        "name": "Bramble",
+        "source": {
+          "kind": "drawn",
+          "what": "bramble",
+          "seed": 1,
+          "variants": 4,
+          "controls": {}
+        },
+        "cover": {
+          "axes": "thing",
+          "layers": []
+        }
+      },
+      "strew": {
+        "id": "new0",
+        "name": "Bramble",
+        "on": true,
+        "kinds": [
+          {
+            "thing": "new0",
+            "weight": 1.0
+          }
+        ],
+        "per_100_m2": 6.0,
+        "apart_m": 0.0,
+        "rule": {
+          "clauses": [
+            {
+              "lower": null,
+              "upper": 38.0,
+              "soft_lower": 5.0,
+              "soft_upper": 6.0,
+              "opposite": false,
+              "every": null,
+              "irregular": 0.0,
+              "curve": [],
+              "kind": "measure",
+              "measure": "slope",
+              "unit": "\u00b0",
+              "radius_m": null,
+              "join": "and",
+              "strength": 0.5
+            }
+          ]
+        },
+        "size": {
+          "from_m": 0.8,
+          "to_m": 2.2,
+          "bias": 0.5,
+          "at_foot": 0.0,
+          "foot_m": 0.0,
+          "top_m": 100.0
+        },
+        "stands": {
+          "sunk_from": 0.0,
+          "sunk_to": 0.04,
+          "leans": 0.3,
+          "tilt_deg": 4.0,
+          "turned": "any",
+          "path": null,
+          "turn_deg": 0.0,
+          "jitter_deg": 15.0
+        },
+        "clusters": {
+          "clustered": 0.5,
+          "size_m": 5.0,
+          "apart_m": 9.0
+        },
+        "looks": {
+          "hue": 0.12,
+          "brightness": 0.15,
+          "of_ground": 0.1,
+          "foot_m": 0.03
+        },
+        "clear_of": [],
+        "at_most": 200000,
+        "seed": 1,
+        "touches": [],
+        "by_hand": [],
+        "added": []
+      }
+    },
+    {
+      "what": "young-birch",
+      "title": "Young birch",
+      "family": "plant",
+      "controls": [
+        {
+          "name": "twigs",
+          "label": "Twigs",
+          "unit": "",
+          "least": 8.0,
+          "most": 60.0,
+          "usual": 34.0,
+          "step": 1.0,
+          "about": "On its stem"
+        },
+        {
+          "name": "leaves",
+          "label": "Leaves",
+          "unit": "",
+          "least": 0.0,
+          "most": 6.0,
+          "usual": 3.0,
+          "step": 1.0,
+          "about": "At each knot of a twig"
+        },
+        {
+          "name": "autumn",
+          "label": "Autumn",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "usual": 0.2,
+          "step": 0.05,
+          "about": "0 green, 1 yellow"
+        }
+      ],
+      "thing": {
+        "id": "new0",
+        "name": "Young birch",
+        "source": {
+          "kind": "drawn",
+          "what": "young-birch",
+          "seed": 1,
+          "variants": 4,
+          "controls": {}
+        },
+        "cover": {
+          "axes": "thing",
+          "layers": []
+        }
+      },
+      "strew": {
+        "id": "new0",
+        "name": "Young birch",
+        "on": true,
+        "kinds": [
+          {
+            "thing": "new0",
+            "weight": 1.0
+          }
+        ],
+        "per_100_m2": 1.0,
+        "apart_m": 0.0,
+        "rule": {
+          "clauses": [
+            {
+              "lower": null,
+              "upper": 38.0,
+              "soft_lower": 5.0,
+              "soft_upper": 6.0,
+              "opposite": false,
+              "every": null,
+              "irregular": 0.0,
+              "curve": [],
+              "kind": "measure",
+              "measure": "slope",
+              "unit": "\u00b0",
+              "radius_m": null,
+              "join": "and",
+              "strength": 0.5
+            }
+          ]
+        },
+        "size": {
+          "from_m": 1.8,
+          "to_m": 5.0,
+          "bias": 0.5,
+          "at_foot": 0.0,
+          "foot_m": 0.0,
+          "top_m": 100.0
+        },
+        "stands": {
+          "sunk_from": 0.0,
+          "sunk_to": 0.02,
+          "leans": 0.05,
+          "tilt_deg": 4.0,
+          "turned": "any",
+          "path": null,
+          "turn_deg": 0.0,
+          "jitter_deg": 15.0
+        },
+        "clusters": {
+          "clustered": 0.5,
+          "size_m": 5.0,
+          "apart_m": 9.0
+        },
+        "looks": {
+          "hue": 0.12,
+          "brightness": 0.15,
+          "of_ground": 0.1,
+          "foot_m": 0.03
+        },
+        "clear_of": [],
+        "at_most": 200000,
+        "seed": 1,
+        "touches": [],
+        "by_hand": [],
+        "added": []
+      }
+    }
+  ],
+  "thingMeasures": [
+    {
+      "name": "up",
+      "title": "Faces up",
+      "about": "How far it is turned from straight up, in the world: 0\u00b0 up, 90\u00b0 upright, 180\u00b0 hanging",
+      "unit": "\u00b0",
+      "least": 0.0,
+      "most": 180.0,
+      "step": 1.0,
+      "digits": 0,
+      "above": "turned from up by more than",
+      "below": "facing up within",
+      "begins": {
+        "lower": null,
+        "upper": 55.0,
+        "soft_lower": 15.0,
+        "soft_upper": 15.0,
+        "opposite": false,
+        "every": null,
+        "irregular": 0.0,
+        "curve": [],
+        "join": "and",
+        "strength": 0.5,
+        "kind": "thing",
+        "of": "up"
+      }
+    },
+    {
+      "name": "foot",
+      "title": "Over its foot",
+      "about": "How high it lies over the lowest place of the thing",
+      "unit": "m",
+      "least": 0.0,
+      "most": 200.0,
+      "step": 0.05,
+      "digits": 2,
+      "above": "over its foot by more than",
+      "below": "over its foot by less than",
+      "begins": {
+        "lower": null,
+        "upper": 0.4,
+        "soft_lower": 0.2,
+        "soft_upper": 0.2,
+        "opposite": false,
+        "every": null,
+        "irregular": 0.0,
+        "curve": [],
+        "join": "and",
+        "strength": 0.5,
+        "kind": "thing",
+        "of": "foot"
+      }
+    },
+    {
+      "name": "ground",
+      "title": "Over the ground",
+      "about": "How high it lies over the ground below it",
+      "unit": "m",
+      "least": -20.0,
+      "most": 200.0,
+      "step": 0.05,
+      "digits": 2,
+      "above": "over the ground by more than",
+      "below": "over the ground by less than",
+      "begins": {
+        "lower": null,
+        "upper": 0.3,
+        "soft_lower": 0.2,
+        "soft_upper": 0.2,
+        "opposite": false,
+        "every": null,
+        "irregular": 0.0,
+        "curve": [],
+        "join": "and",
+        "strength": 0.5,
+        "kind": "thing",
+        "of": "ground"
+      }
+    },
+    {
+      "name": "edge",
+      "title": "Edges and hollows",
+      "about": "How it bends: above 0 an edge, below 0 a hollow, one over the radius of a ball",
+      "unit": "1/m",
+      "least": -200.0,
+      "most": 200.0,
+      "step": 0.1,
+      "digits": 1,
+      "above": "edges sharper than",
+      "below": "bending less than",
+      "begins": {
+        "lower": 3.0,
+        "upper": null,
+        "soft_lower": 2.0,
+        "soft_upper": 2.0,
+        "opposite": false,
+        "every": null,
+        "irregular": 0.0,
+        "curve": [],
+        "join": "and",
+        "strength": 0.5,
+        "kind": "thing",
+        "of": "edge"
+      }
+    },
+    {
+      "name": "sky",
+      "title": "Open to the sky",
+      "about": "What of the sky its own shape leaves, 0 to 1",
+      "unit": "",
+      "least": 0.0,
+      "most": 1.0,
+      "step": 0.01,
+      "digits": 2,
+      "above": "more open than",
+      "below": "less open than",
+      "begins": {
+        "lower": null,
+        "upper": 0.7,
+        "soft_lower": 0.2,
+        "soft_upper": 0.2,
+        "opposite": false,
+        "every": null,
+        "irregular": 0.0,
+        "curve": [],
+        "join": "and",
+        "strength": 0.5,
+        "kind": "thing",
+        "of": "sky"
+      }
+    },
+    {
+      "name": "red",
+      "title": "Its own red",
+      "about": "How red its own colour is, 0 to 1 (linear)",
+      "unit": "",
+      "least": 0.0,
+      "most": 1.0,
+      "step": 0.01,
+      "digits": 2,
+      "above": "more red than",
+      "below": "less red than",
+      "begins": {
+        "lower": 0.5,
+        "upper": null,
+        "soft_lower": 0.2,
+        "soft_upper": 0.2,
+        "opposite": false,
+        "every": null,
+        "irregular": 0.0,
+        "curve": [],
+        "join": "and",
+        "strength": 0.5,
+        "kind": "thing",
+        "of": "red"
+      }
+    },
+    {
+      "name": "green",
+      "title": "Its own green",
+      "about": "How green its own colour is, 0 to 1 (linear)",
+      "unit": "",
+      "least": 0.0,
+      "most": 1.0,
+      "step": 0.01,
+      "digits": 2,
+      "above": "more green than",
+      "below": "less green than",
+      "begins": {
+        "lower": 0.5,
+        "upper": null,
+        "soft_lower": 0.2,
+        "soft_upper": 0.2,
+        "opposite": false,
+        "every": null,
+        "irregular": 0.0,
+        "curve": [],
+        "join": "and",
+        "strength": 0.5,
+        "kind": "thing",
+        "of": "green"
+      }
+    },
+    {
+      "name": "blue",
+      "title": "Its own blue",
+      "about": "How blue its own colour is, 0 to 1 (linear)",
+      "unit": "",
+      "least": 0.0,
+      "most": 1.0,
+      "step": 0.01,
+      "digits": 2,
+      "above": "more blue than",
+      "below": "less blue than",
+      "begins": {
+        "lower": 0.5,
+        "upper": null,
+        "soft_lower": 0.2,
+        "soft_upper": 0.2,
+        "opposite": false,
+        "every": null,
+        "irregular": 0.0,
+        "curve": [],
+        "join": "and",
+        "strength": 0.5,
+        "kind": "thing",
+        "of": "blue"
+      }
+    }
+  ],
+  "layerOnThing": {
+    "id": "new0",
+    "name": "new",
+    "set": "0000000000000000000000000000000000000000",
+    "group": "",
+    "on": true,
+    "opacity": 1.0,
+    "rule": {
+      "clauses": []
+    },
+    "fit": {
+      "tile_m": 1.0,
+      "tile_down_m": null,
+      "turn_deg": 0.0,
+      "mirror": false,
+      "offset_east_m": 0.0,
+      "offset_north_m": 0.0,
+      "offset_up_m": 0.0,
+      "projection": "triplanar",
+      "plane_edge": 8.0,
+      "steep_turn_east_deg": 0.0,
+      "steep_turn_north_deg": 0.0,
+      "side_deg": 180.0,
+      "repeats": {
+        "kind": "none",
+        "strength": 1.0,
+        "second_scale": 5.3
+      },
+      "steep_set": null,
+      "detail": null,
+      "relief_m": 0.01,
+      "relief_mid": null,
+      "relief_curve": 0.0,
+      "own_sides": true,
+      "meets": "levelled"
+    },
+    "edge": {
+      "kind": "height",
+      "width_m": 0.02,
+      "fingers": 0.0,
+      "fingers_m": 3.0,
+      "strip_set": null,
+      "strip": 0.25,
+      "strip_tile_m": 2.0
+    },
+    "look": {
+      "brightness": 1.0,
+      "hue_deg": 0.0,
+      "saturation": 1.0,
+      "colour_lowest": 0.0,
+      "colour_highest": 1.0,
+      "roughness_shift": 0.0,
+      "roughness_lowest": 0.0,
+      "roughness_highest": 1.0,
+      "normal_strength": 1.0,
+      "occlusion": 1.0,
+      "emits": true,
+      "emission_ev": 0.0,
+      "variation": 0.0,
+      "variation_colour": 0.0,
+      "variation_offset": 0.0,
+      "variation_size_m": 45.0,
+      "ground_image": 0.0
+    }
+  },
+  "setThing": {
+    "id": "new0",
+    "name": "new",
+    "thing": "new0",
+    "variant": 0,
+    "on": true,
+    "east_m": 0.0,
+    "north_m": 0.0,
+    "size_m": 1.0,
+    "along": 1.0,
+    "across": 1.0,
+    "high": 1.0,
+    "turn_deg": 0.0,
+    "nod_deg": 0.0,
+    "roll_deg": 0.0,
+    "leans": 0.0,
+    "sunk": 0.15,
+    "follows": true,
+    "foot_m": 0.0,
+    "joins_m": 0.12,
+    "of_ground": 0.0
+  },
+  "modelUnits": [
+    "m",
+    "cm",
+    "mm",
+    "in",
+    "ft"
   ],
   "effects": {
     "roughness": {
@@ -5211,6 +7302,648 @@ export const CATALOGUE: Catalogue = {
           "digits": 0,
           "decades": false,
           "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "ThingsEntry": [
+      {
+        "field": "density_px",
+        "usual": 0.0,
+        "shown": {
+          "label": "Densities",
+          "unit": "px",
+          "least": 0.0,
+          "most": 8192.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "Longer side of a map of each strew; 0 is none",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "columns",
+        "usual": 1.0,
+        "shown": {
+          "label": "Tiles across",
+          "unit": "",
+          "least": 1.0,
+          "most": 32.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "rows",
+        "usual": 1.0,
+        "shown": {
+          "label": "Tiles down",
+          "unit": "",
+          "least": 1.0,
+          "most": 32.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "Mixed": [
+      {
+        "field": "weight",
+        "usual": 1.0,
+        "shown": {
+          "label": "Weight",
+          "unit": "",
+          "least": 0.0,
+          "most": 10.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "Size": [
+      {
+        "field": "from_m",
+        "usual": 0.3,
+        "shown": {
+          "label": "Smallest",
+          "unit": "m",
+          "least": 0.02,
+          "most": 20.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": true,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "to_m",
+        "usual": 1.2,
+        "shown": {
+          "label": "Largest",
+          "unit": "m",
+          "least": 0.02,
+          "most": 20.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": true,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "bias",
+        "usual": 1.0,
+        "shown": {
+          "label": "Small ones",
+          "unit": "",
+          "least": 0.0,
+          "most": 4.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": false,
+          "hint": "0 all sizes alike, 4 nearly all small",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "at_foot",
+        "usual": 0.0,
+        "shown": {
+          "label": "Large at the foot",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "How far large ones lie low and small ones high",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "foot_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "\u2026from",
+          "unit": "m",
+          "least": -500.0,
+          "most": 9000.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "Up to here all sizes lie",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "top_m",
+        "usual": 100.0,
+        "shown": {
+          "label": "\u2026to",
+          "unit": "m",
+          "least": -500.0,
+          "most": 9000.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "From here on only the smallest",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "Stands": [
+      {
+        "field": "sunk_from",
+        "usual": 0.1,
+        "shown": {
+          "label": "Sunk from",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Of its height, at the lowest ground under its foot",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "sunk_to",
+        "usual": 0.3,
+        "shown": {
+          "label": "Sunk to",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "leans",
+        "usual": 0.5,
+        "shown": {
+          "label": "Leans",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "0 upright, 1 square to the ground's slope",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "tilt_deg",
+        "usual": 6.0,
+        "shown": {
+          "label": "Tilted",
+          "unit": "\u00b0",
+          "least": 0.0,
+          "most": 90.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "By chance, up to so much",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "turn_deg",
+        "usual": 0.0,
+        "shown": {
+          "label": "Turned by",
+          "unit": "\u00b0",
+          "least": -180.0,
+          "most": 180.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "jitter_deg",
+        "usual": 15.0,
+        "shown": {
+          "label": "Give or take",
+          "unit": "\u00b0",
+          "least": 0.0,
+          "most": 180.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "Clusters": [
+      {
+        "field": "clustered",
+        "usual": 0.0,
+        "shown": {
+          "label": "Clustered",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "How much of the strew lies in clusters",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "size_m",
+        "usual": 6.0,
+        "shown": {
+          "label": "\u2026across",
+          "unit": "m",
+          "least": 0.2,
+          "most": 200.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": true,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "apart_m",
+        "usual": 14.0,
+        "shown": {
+          "label": "\u2026apart",
+          "unit": "m",
+          "least": 0.2,
+          "most": 500.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": true,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "Looks": [
+      {
+        "field": "hue",
+        "usual": 0.12,
+        "shown": {
+          "label": "Own colour",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "How far their warmth differs",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "brightness",
+        "usual": 0.15,
+        "shown": {
+          "label": "Brightness",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "How far their brightness differs",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "of_ground",
+        "usual": 0.15,
+        "shown": {
+          "label": "Of the ground",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "How far they take the colour of the ground below",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "foot_m",
+        "usual": 0.06,
+        "shown": {
+          "label": "Foot joins",
+          "unit": "m",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Over so much of their foot the ground climbs on them",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "Strew": [
+      {
+        "field": "per_100_m2",
+        "usual": 2.0,
+        "shown": {
+          "label": "On 100 m\u00b2",
+          "unit": "",
+          "least": 0.01,
+          "most": 400.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": true,
+          "hint": "As many on 100 m\u00b2 of map where the rule lets all in",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "apart_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "At least apart",
+          "unit": "m",
+          "least": 0.0,
+          "most": 20.0,
+          "step": 0.05,
+          "digits": 2,
+          "decades": false,
+          "hint": "Between their middles",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "DrawnThing": [
+      {
+        "field": "variants",
+        "usual": 4.0,
+        "shown": {
+          "label": "Variants",
+          "unit": "",
+          "least": 1.0,
+          "most": 12.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "How many that differ",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "SetThing": [
+      {
+        "field": "east_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "East",
+          "unit": "m",
+          "least": 0.0,
+          "most": 200000.0,
+          "step": 0.05,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "north_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "North",
+          "unit": "m",
+          "least": 0.0,
+          "most": 200000.0,
+          "step": 0.05,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "size_m",
+        "usual": 0.02,
+        "shown": {
+          "label": "Size",
+          "unit": "m",
+          "least": 0.02,
+          "most": 60.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": true,
+          "hint": "Its longest side before it is stretched",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "along",
+        "usual": 1.0,
+        "shown": {
+          "label": "Along",
+          "unit": "\u00d7",
+          "least": 0.2,
+          "most": 5.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": true,
+          "hint": "Stretched along its own length",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "across",
+        "usual": 1.0,
+        "shown": {
+          "label": "Across",
+          "unit": "\u00d7",
+          "least": 0.2,
+          "most": 5.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": true,
+          "hint": "Stretched across its length",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "high",
+        "usual": 1.0,
+        "shown": {
+          "label": "High",
+          "unit": "\u00d7",
+          "least": 0.2,
+          "most": 5.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": true,
+          "hint": "Stretched along its own height",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "turn_deg",
+        "usual": 0.0,
+        "shown": {
+          "label": "Turn",
+          "unit": "\u00b0",
+          "least": -180.0,
+          "most": 180.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "About its own upright",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "nod_deg",
+        "usual": 0.0,
+        "shown": {
+          "label": "Nod",
+          "unit": "\u00b0",
+          "least": -180.0,
+          "most": 180.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "Its length up or down",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "roll_deg",
+        "usual": 0.0,
+        "shown": {
+          "label": "Roll",
+          "unit": "\u00b0",
+          "least": -180.0,
+          "most": 180.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "About its own length",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "leans",
+        "usual": 0.0,
+        "shown": {
+          "label": "Leans",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "0 upright, 1 square to the ground's slope",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "sunk",
+        "usual": 0.15,
+        "shown": {
+          "label": "Sunk",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Of its height, at the lowest ground under its foot",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "joins_m",
+        "usual": 0.12,
+        "shown": {
+          "label": "Joins over",
+          "unit": "m",
+          "least": 0.0,
+          "most": 2.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "Over so much of its foot it becomes the ground",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "of_ground",
+        "usual": 0.0,
+        "shown": {
+          "label": "Of the ground",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "How far it takes the colour of the ground below",
           "pixel": 0.0,
           "usual": null
         }

@@ -18,6 +18,12 @@ export interface Recipe {
   marks: Marks;
   peg: Peg;
   /**
+   * Things set by hand
+   *
+   * @maxItems 500
+   */
+  set_things: SetThing[];
+  /**
    * @maxItems 24
    */
   sheets: Sheet[];
@@ -26,7 +32,17 @@ export interface Recipe {
    */
   shots: Shot[];
   stands: Stands;
-  version: 8;
+  /**
+   * In the order of the column
+   *
+   * @maxItems 32
+   */
+  strews: Strew[];
+  /**
+   * @maxItems 32
+   */
+  things: Thing[];
+  version: 10;
   water: Water;
   /**
    * From the bottom up
@@ -662,7 +678,7 @@ export interface Rule {
   /**
    * @maxItems 16
    */
-  clauses: (OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnLayer | Bracket)[];
+  clauses: (OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnLayer | OnNear | OnThing | Bracket)[];
 }
 /**
  * Between two values of a measure.
@@ -877,6 +893,76 @@ export interface OnLayer {
   upper: number | null;
 }
 /**
+ * So far from the edge of the nearest of a strew's things, or of a path, metres on the map.
+ */
+export interface OnNear {
+  /**
+   * Its name when it was chosen
+   */
+  called: string;
+  /**
+   * Of the soft ends; without points they ease in and out
+   *
+   * @maxItems 8
+   */
+  curve: CurvePoint[];
+  /**
+   * Comes again every so much, in the clause's unit; None: once
+   */
+  every: number | null;
+  /**
+   * How far repeated bands lie off their even places and differ in width
+   */
+  irregular: number;
+  join: "and" | "or" | "except" | "add" | "break-up";
+  kind: "near";
+  lower: number | null;
+  opposite: boolean;
+  soft_lower: number;
+  soft_upper: number;
+  /**
+   * As break-up: how far edges move, in widths of their soft ends
+   */
+  strength: number;
+  /**
+   * Which strew or path
+   */
+  target: string;
+  to: "strew" | "path";
+  upper: number | null;
+}
+/**
+ * Between two values of what a place on a thing is like; on the ground it lets nothing in.
+ */
+export interface OnThing {
+  /**
+   * Of the soft ends; without points they ease in and out
+   *
+   * @maxItems 8
+   */
+  curve: CurvePoint[];
+  /**
+   * Comes again every so much, in the clause's unit; None: once
+   */
+  every: number | null;
+  /**
+   * How far repeated bands lie off their even places and differ in width
+   */
+  irregular: number;
+  join: "and" | "or" | "except" | "add" | "break-up";
+  kind: "thing";
+  lower: number | null;
+  of: "up" | "foot" | "ground" | "edge" | "sky" | "red" | "green" | "blue";
+  opposite: boolean;
+  soft_lower: number;
+  soft_upper: number;
+  /**
+   * As break-up: how far edges move, in widths of their soft ends
+   */
+  strength: number;
+  upper: number | null;
+}
+/**
  * Clauses that are joined among themselves first.
  */
 export interface Bracket {
@@ -884,7 +970,7 @@ export interface Bracket {
    * @minItems 1
    * @maxItems 12
    */
-  clauses: (OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnLayer)[];
+  clauses: (OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnLayer | OnNear | OnThing)[];
   join: "and" | "or" | "except" | "add" | "break-up";
   kind: "bracket";
   opposite: boolean;
@@ -1111,7 +1197,7 @@ export interface Rule1 {
   /**
    * @maxItems 16
    */
-  clauses: (OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnLayer | Bracket)[];
+  clauses: (OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnLayer | OnNear | OnThing | Bracket)[];
 }
 /**
  * Sun, sky and air; brightness is against a clear day's.
@@ -1309,13 +1395,47 @@ export interface Peg {
   north_m: number;
 }
 /**
+ * A thing set by hand. At no turn its length points east and its own up is the world's.
+ */
+export interface SetThing {
+  across: number;
+  along: number;
+  east_m: number;
+  /**
+   * Whether it stands on the ground, also when that changes
+   */
+  follows: boolean;
+  /**
+   * Elevation of its foot where it does not follow the ground
+   */
+  foot_m: number;
+  high: number;
+  id: string;
+  joins_m: number;
+  leans: number;
+  name: string;
+  nod_deg: number;
+  north_m: number;
+  of_ground: number;
+  on: boolean;
+  roll_deg: number;
+  size_m: number;
+  sunk: number;
+  thing: string;
+  turn_deg: number;
+  /**
+   * Which of the thing's; the last where fewer
+   */
+  variant: number;
+}
+/**
  * What leaves a site for one purpose.
  */
 export interface Sheet {
   /**
    * @maxItems 64
    */
-  entries: (MapsEntry | KitEntry | MeshEntry | GroundEntry | StillsEntry | SiteEntry)[];
+  entries: (MapsEntry | KitEntry | MeshEntry | GroundEntry | StillsEntry | SiteEntry | ThingsEntry)[];
   fine: Fine;
   id: string;
   name: string;
@@ -1581,6 +1701,31 @@ export interface SiteEntry {
   kind: "site";
 }
 /**
+ * What is strewn over the site: where each thing stands, their models, and how densely they lie.
+ */
+export interface ThingsEntry {
+  columns: number;
+  /**
+   * Longer side of a map of each strew's density; 0 for none
+   */
+  density_px: number;
+  /**
+   * Pattern of the name
+   */
+  file: string;
+  /**
+   * @maxItems 4
+   */
+  forms: ("csv" | "json" | "glb" | "usd")[];
+  id: string;
+  kind: "things";
+  /**
+   * Each variant of each thing, with its levels of detail
+   */
+  models: boolean;
+  rows: number;
+}
+/**
  * How fine a sheet's files are: pixels along the longer side of the whole site, or a density.
  */
 export interface Fine {
@@ -1753,6 +1898,202 @@ export interface Stand3 {
   view_deg: number;
 }
 /**
+ * Things laid out by a rule.
+ */
+export interface Strew {
+  /**
+   * @maxItems 4000
+   */
+  added: Added[];
+  apart_m: number;
+  /**
+   * A ceiling, held to within a hundredth; that it cuts is told
+   */
+  at_most: number;
+  /**
+   * @maxItems 4000
+   */
+  by_hand: ByHand[];
+  /**
+   * Strews whose things it keeps clear of
+   *
+   * @maxItems 32
+   */
+  clear_of: string[];
+  clusters: Clusters;
+  id: string;
+  /**
+   * @minItems 1
+   * @maxItems 12
+   */
+  kinds: Mixed[];
+  looks: Looks;
+  name: string;
+  on: boolean;
+  /**
+   * Of map; 0 where only what a hand added lies
+   */
+  per_100_m2: number;
+  rule: Rule2;
+  seed: number;
+  size: Size;
+  stands: Stands1;
+  /**
+   * @maxItems 8
+   */
+  touches: Touch[];
+}
+/**
+ * A thing that a hand added to a strew.
+ */
+export interface Added {
+  east_m: number;
+  north_m: number;
+  number: number;
+  size_m: number;
+  thing: string;
+  turn_deg: number;
+}
+/**
+ * One of a strew's things that a hand changed, by its number: where it now lies, or that it is gone.
+ *
+ * ``east_m, north_m`` None where it stays; ``times`` its size is multiplied by and ``turn_deg`` added to its turn.
+ */
+export interface ByHand {
+  east_m: number | null;
+  gone: boolean;
+  north_m: number | null;
+  number: number;
+  times: number;
+  turn_deg: number;
+}
+/**
+ * Things that lie in clusters.
+ */
+export interface Clusters {
+  apart_m: number;
+  clustered: number;
+  size_m: number;
+}
+/**
+ * One of a strew's things and how much of the strew it is, against the others.
+ */
+export interface Mixed {
+  thing: string;
+  weight: number;
+}
+/**
+ * How a strew's things differ in colour, and what they take from the ground.
+ */
+export interface Looks {
+  brightness: number;
+  foot_m: number;
+  hue: number;
+  of_ground: number;
+}
+/**
+ * Where a layer lies: its clauses in order; none is everywhere.
+ */
+export interface Rule2 {
+  /**
+   * @maxItems 16
+   */
+  clauses: (OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnLayer | OnNear | OnThing | Bracket)[];
+}
+/**
+ * How long the longest side of things is, metres, and how far small ones are more frequent.
+ */
+export interface Size {
+  at_foot: number;
+  /**
+   * Density of sizes falls as (1 - t) to this power from smallest to largest
+   */
+  bias: number;
+  foot_m: number;
+  from_m: number;
+  to_m: number;
+  top_m: number;
+}
+/**
+ * How a strew's things stand: sunk by a share of their height, leaning with the ground, turned.
+ */
+export interface Stands1 {
+  jitter_deg: number;
+  leans: number;
+  /**
+   * Whose direction it takes
+   */
+  path: string | null;
+  sunk_from: number;
+  sunk_to: number;
+  tilt_deg: number;
+  turn_deg: number;
+  /**
+   * Any way, along the fall, along a path
+   */
+  turned: "any" | "fall" | "path";
+}
+/**
+ * What a brush does to a strew where its mask is painted: more, or fewer down to none; of one thing or of all.
+ */
+export interface Touch {
+  does: "more" | "fewer";
+  mask: string;
+  thing: string | null;
+}
+/**
+ * A thing under a name.
+ */
+export interface Thing {
+  cover: Covering;
+  id: string;
+  name: string;
+  source: DrawnThing | BroughtThing;
+}
+/**
+ * Layers that lie on a thing's own material, from the bottom up, and in whose axes they are laid.
+ */
+export interface Covering {
+  /**
+   * thing: textures turn with it; world: they stay; uv: laid over its own texture coordinates
+   */
+  axes: "thing" | "world" | "uv";
+  /**
+   * @maxItems 16
+   */
+  layers: Layer[];
+}
+/**
+ * Drawn by code: a kind, its controls, and how many variants from which seed on.
+ */
+export interface DrawnThing {
+  /**
+   * Those not given are usual
+   */
+  controls: {
+    [k: string]: number;
+  };
+  kind: "drawn";
+  seed: number;
+  variants: number;
+  /**
+   * Which kind
+   */
+  what: string;
+}
+/**
+ * Brought in: a model that was read, reduced to levels of detail and kept.
+ */
+export interface BroughtThing {
+  file: string;
+  file_name: string;
+  kind: "brought";
+  /**
+   * Its longest side at its own size, metres
+   */
+  longest_m: number;
+}
+/**
  * Still water up to a level; off until it is wanted.
  */
 export interface Water {
@@ -1804,7 +2145,7 @@ export interface Wear {
    */
   place: string | null;
   range: Range;
-  rule: Rule2;
+  rule: Rule3;
   source: Made | FromStock;
   /**
    * Of all its effects
@@ -2000,11 +2341,11 @@ export interface Range {
 /**
  * Where a layer lies: its clauses in order; none is everywhere.
  */
-export interface Rule2 {
+export interface Rule3 {
   /**
    * @maxItems 16
    */
-  clauses: (OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnLayer | Bracket)[];
+  clauses: (OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnLayer | OnNear | OnThing | Bracket)[];
 }
 /**
  * An overlay that a generator draws; the same numbers draw the same.

@@ -8,7 +8,7 @@ interface MoreMenuProps {
   width: number;
   actions: readonly (readonly [label: string, act: () => void])[];
   /** Given the way to close the panel. */
-  children: (close: () => void) => ReactNode;
+  children?: (close: () => void) => ReactNode;
 }
 
 export function MoreMenu({ name, width, actions, children }: MoreMenuProps) {
@@ -45,7 +45,7 @@ export function MoreMenu({ name, width, actions, children }: MoreMenuProps) {
             {label}
           </button>
         ))}
-        {children(close)}
+        {children?.(close)}
       </div>
     </Panel>
   );

@@ -19,6 +19,7 @@ export const KEYS: Key[] = [
     keys: "Shift, [ and ]",
     does: "while painting: straight lines, a smaller or larger brush; while moving a texture Shift turns it",
   },
+  { keys: "Pick one, Esc", does: "in Things: click a thing to pick it, then to put it elsewhere; Esc lets go" },
   { keys: "I", does: "in Cover: show the selected layer alone" },
   { keys: "J / K", does: "select the layer below / above" },
   { keys: "Alt+↑ / Alt+↓", does: "move the selected layer, wear or step up / down (in its list)" },

@@ -9,7 +9,7 @@ import { createStore } from "zustand/vanilla";
 import { reused } from "../api/changes";
 import * as api from "../api/client";
 import type { Mode, SiteState } from "../api/types";
-import type { Layer, Light, Recipe, Water, Wear } from "../generated/recipe";
+import type { Layer, Light, Recipe, SetThing, Strew, Thing, Water, Wear } from "../generated/recipe";
 import { settle } from "./resting";
 
 interface Lost {
@@ -87,7 +87,9 @@ const site = createStore<OpenSite>((set, get) => {
     const state = { ...came, recipe: reused(shown, came.recipe) };
     if (stored.get(state.id) === came) stored.set(state.id, state);
     api.standOn(state);
-    const there = [...state.recipe.layers, ...state.recipe.wears].some((one) => one.id === selected);
+    const { layers, wears, strews, set_things, things } = state.recipe;
+    const onThings = things.flatMap((one) => one.cover.layers);
+    const there = [...layers, ...wears, ...strews, ...set_things, ...onThings].some((one) => one.id === selected);
     set({
       state,
       shown: state.recipe,
@@ -335,24 +337,45 @@ const beaten = onBeat(site);
 /** The open site; what subscribes to it itself is told of everything at once. */
 export const useSite = Object.assign(<T>(select: (of: OpenSite) => T): T => useStore(beaten, select), site);
 
-/** Return a change of one layer, as a change of the recipe. */
+/** Return a change of one layer, of the ground or of a thing, as a change of the recipe. */
 export function inLayer(id: string, change: (layer: Layer) => Layer): (recipe: Recipe) => Recipe {
-  return (recipe) => ({
-    ...recipe,
-    layers: recipe.layers.map((layer) => (layer.id === id ? change(layer) : layer)),
-  });
+  const changed = (layers: Layer[]) => layers.map((layer) => (layer.id === id ? change(layer) : layer));
+  return (recipe) => {
+    const on = recipe.things.find((one) => one.cover.layers.some((layer) => layer.id === id));
+    return on
+      ? inThing(on.id, (one) => ({ ...one, cover: { ...one.cover, layers: changed(one.cover.layers) } }))(recipe)
+      : { ...recipe, layers: changed(recipe.layers) };
+  };
 }
 
-/** What has a rule: a layer or a wear. */
-export type Ruled = Pick<Layer | Wear, "id" | "name" | "rule">;
+/** Return a change of one thing of the site, as a change of the recipe. */
+export function inThing(id: string, change: (thing: Thing) => Thing): (recipe: Recipe) => Recipe {
+  return (recipe) => ({ ...recipe, things: recipe.things.map((one) => (one.id === id ? change(one) : one)) });
+}
+
+/** Return a change of one thing that was set by hand, as a change of the recipe. */
+export function inSet(id: string, change: (one: SetThing) => SetThing): (recipe: Recipe) => Recipe {
+  return (recipe) => ({ ...recipe, set_things: recipe.set_things.map((one) => (one.id === id ? change(one) : one)) });
+}
+
+/** What has a rule: a layer, a wear or a strew. */
+export type Ruled = Pick<Layer | Wear | Strew, "id" | "name" | "rule">;
 
 /** Return a change of one wear, as a change of the recipe. */
 export function inWear(id: string, change: (wear: Wear) => Wear): (recipe: Recipe) => Recipe {
   return (recipe) => ({ ...recipe, wears: recipe.wears.map((wear) => (wear.id === id ? change(wear) : wear)) });
 }
 
-/** Return a change of the rule of a layer or a wear, as a change of the recipe. */
+/** Return a change of one strew, as a change of the recipe. */
+export function inStrew(id: string, change: (strew: Strew) => Strew): (recipe: Recipe) => Recipe {
+  return (recipe) => ({ ...recipe, strews: recipe.strews.map((strew) => (strew.id === id ? change(strew) : strew)) });
+}
+
+/** Return a change of the rule of a layer, a wear or a strew, as a change of the recipe. */
 export function inRuled(id: string, change: (one: Ruled) => Ruled["rule"]): (recipe: Recipe) => Recipe {
-  return (recipe) =>
-    inWear(id, (one) => ({ ...one, rule: change(one) }))(inLayer(id, (one) => ({ ...one, rule: change(one) }))(recipe));
+  return (recipe) => {
+    const laid = inLayer(id, (one) => ({ ...one, rule: change(one) }))(recipe);
+    const worn = inWear(id, (one) => ({ ...one, rule: change(one) }))(laid);
+    return inStrew(id, (one) => ({ ...one, rule: change(one) }))(worn);
+  };
 }

@@ -6,7 +6,7 @@ import type { MeasureName } from "../rooms/cover/clauses";
 import type { FitAt, ReliefFacts, Spot } from "../api/types";
 import type { Peg, Stand } from "../generated/recipe";
 
-export type Tool = "turn" | "paint" | "path" | "probe" | "fit";
+export type Tool = "turn" | "paint" | "path" | "probe" | "fit" | "pick" | "lasso" | "set";
 export type BrushTool = "add" | "take" | "smooth";
 
 export interface Brush {

@@ -14,16 +14,14 @@ from elvatch.core.addresses import Addresses
 from elvatch.core.columns import beginning_at, row
 from elvatch.core.cover.memory import Names
 from elvatch.core.document.fit import Fit
-from elvatch.core.document.recipe import Layer, Look
-from elvatch.core.document.rule import OnImage, OnPainted, OnPath, Rule, singles
+from elvatch.core.document.layer import Layer, Look
+from elvatch.core.document.rule import Rule, singles
 from elvatch.core.document.wear import Wear
-from elvatch.core.ground.clauses import MeasureClause
-from elvatch.core.ground.measures import KINDS
 from elvatch.core.mapping import fitting, tint
 from elvatch.core.mapping.fitting import Fall
 from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.refusal import RefusalError
-from elvatch.core.rules.evidence import WATER, Evidence
+from elvatch.core.rules.evidence import Evidence, marks_of
 from elvatch.core.rules.program import Programs, Tables, compiled, nowhere
 from elvatch.core.stock import pyramid
 from elvatch.core.stock.pyramid import BLUE, CHANNELS, GREEN, HEIGHT, RED, Pyramid
@@ -159,21 +157,6 @@ def _fall(gradient: NDArray[np.float32] | None, evidence: Evidence, addresses: A
     return fitting.Fall(addresses.of(gradient), rows, cols, cell_x, cell_y, float(evidence.depth_m))
 
 
-def _marks_of(rule: Rule) -> list[str]:
-    """Return the ids of the masks, paths and images that a rule reads, and the water's."""
-    ids = []
-    for clause in singles(rule):
-        if isinstance(clause, OnPainted):
-            ids.append(clause.mask)
-        elif isinstance(clause, OnPath):
-            ids.append(clause.path)
-        elif isinstance(clause, OnImage):
-            ids.append(clause.image)
-        elif isinstance(clause, MeasureClause) and KINDS[clause.measure].of_water:
-            ids.append(WATER)
-    return ids
-
-
 def _shown(layers: tuple[Layer, ...], prepared: Prepared) -> list[Layer]:
     """Return the layers of a plan, from the bottom up."""
     shown = [_GREY] * len(prepared.pyramids)
@@ -217,12 +200,12 @@ def names(layers: tuple[Layer, ...], prepared: Prepared, evidence: Evidence) -> 
     image = evidence.image.name if evidence.image else None
 
     def presence(kind: str, at: int, rule: Rule) -> str:
-        reads: list[object] = [digest.of_part(rule)]
+        named: list[object] = [digest.of_part(rule)]
         if any(clause.kind == "layer" for clause in singles(rule)):
-            reads += [others, marks]
+            named += [others, marks]
         else:
-            reads.append([marks.get(id) for id in _marks_of(rule)])
-        return digest.of_json([kind, at, reads])
+            named.append([marks.get(id) for id in marks_of(rule)])
+        return digest.of_json([kind, at, named])
 
     materials, presences = [], []
     for at, (layer, stored) in enumerate(zip(shown, prepared.pyramids, strict=True)):

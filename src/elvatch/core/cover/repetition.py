@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from elvatch.core.cover import function, plan
 from elvatch.core.cover.plan import Prepared
 from elvatch.core.document.fit import Repeats
-from elvatch.core.document.recipe import Layer
+from elvatch.core.document.layer import Layer
 from elvatch.core.ground import places
 from elvatch.core.parallel import Token
 from elvatch.core.results import result

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from elvatch.core.document.fit import Fit, Repeats
-from elvatch.core.document.recipe import Edge, Layer, Look
+from elvatch.core.document.layer import Edge, Layer, Look
 from elvatch.core.document.rule import OnMeasure, OnNoise, Rule, on
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.measures import KINDS, MeasureName

@@ -3,10 +3,23 @@
 from __future__ import annotations
 
 from elvatch.core.document.fit import Fit, NearDetail
-from elvatch.core.document.recipe import Edge, Layer
-from elvatch.core.document.rule import Bracket, Clause, OnImage, OnLayer, OnNoise, OnPainted, OnPath, Rule, on
+from elvatch.core.document.layer import Edge, Layer, Look
+from elvatch.core.document.rule import (
+    Bracket,
+    Clause,
+    OnImage,
+    OnLayer,
+    OnNear,
+    OnNoise,
+    OnPainted,
+    OnPath,
+    OnThing,
+    Rule,
+    on,
+)
 from elvatch.core.ground.begin import NEW_ID
 from elvatch.core.ground.clauses import between
+from elvatch.core.thing.measures import KINDS, ThingMeasure
 
 _NO_SET = "0" * 40
 _CALLED = "new"
@@ -16,6 +29,20 @@ _ABOUT_DEG = 6.0
 def layer() -> Layer:
     """Return a new layer; whoever lays it gives it an id, a name and a set, with that set's tile and relief."""
     return Layer(id=NEW_ID, name=_CALLED, set=_NO_SET, fit=Fit(), edge=Edge(fingers=0.5))
+
+
+def layer_on_thing() -> Layer:
+    """Return a new layer on a thing: laid from all sides, small, where it faces up."""
+    return Layer(
+        id=NEW_ID, name=_CALLED, set=_NO_SET, fit=Fit(projection="triplanar", tile_m=1.0, relief_m=0.01),
+        edge=Edge(fingers=0.0), look=Look(variation=0.0),
+    )  # fmt: skip
+
+
+def on_thing(of: ThingMeasure) -> OnThing:
+    """Return a new clause on what a place on a thing is like."""
+    kind = KINDS[of]
+    return OnThing(of=of, lower=kind.lower, upper=kind.upper, soft_lower=kind.soft, soft_upper=kind.soft)
 
 
 def near_detail(tile_m: float) -> NearDetail:
@@ -33,6 +60,7 @@ def clauses() -> dict[str, Clause]:
         "path": OnPath(path=NEW_ID, called=_CALLED),
         "image": OnImage(image=NEW_ID, called=_CALLED),
         "layer": OnLayer(layer=NEW_ID, called=_CALLED),
+        "near": OnNear(target=NEW_ID, called=_CALLED),
         "bracket": Bracket(clauses=(noise,)),
     }
 

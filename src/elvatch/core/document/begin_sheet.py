@@ -15,7 +15,14 @@ from elvatch.core.document.sheet import (
     Tiling,
     ValueName,
 )
-from elvatch.core.document.sheet_entry import GroundEntry, KitEntry, MeshEntry, SiteEntry, StillsEntry
+from elvatch.core.document.sheet_entry import (
+    GroundEntry,
+    KitEntry,
+    MeshEntry,
+    SiteEntry,
+    StillsEntry,
+    ThingsEntry,
+)
 from elvatch.core.formats.written import FormatName, SampleType
 
 _COLOURS = ("colour", "emission")
@@ -79,7 +86,7 @@ def _plain_entry(of: ValueName, raw_bits: int, float_heights: bool, weight_bits:
 
 WHOLE: dict[str, Entry] = {
     "kit": KitEntry(id="kits"), "mesh": MeshEntry(id="mesh"), "ground": GroundEntry(id="ground"),
-    "stills": StillsEntry(id="stills"), "site": SiteEntry(id="site"),
+    "stills": StillsEntry(id="stills"), "site": SiteEntry(id="site"), "things": ThingsEntry(id="things"),
 }  # fmt: skip
 """How entries begin that are no maps."""
 

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from typing import TypeVar
 
+from elvatch.core.document.layer import Layer
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.document.rule import Bracket, Clause, Rule, refers_to
+from elvatch.core.document.thing import Thing
 from elvatch.core.document.wear import AlongPath, Wear
 from elvatch.core.parts import Part
 from elvatch.core.refusal import RefusalError
@@ -34,7 +36,7 @@ def renamed(recipe: Recipe, id: str, name: str) -> Recipe:
     if not 1 <= len(plain) <= 80:
         raise RefusalError("name", f"{len(plain)} characters", "1 to 80", "enter a shorter or longer name")
     marks = recipe.marks
-    ids = [one.id for one in recipe.layers] + [one.id for one in recipe.wears] + marks.ids()
+    ids = [one.id for one in recipe.all_layers()] + [one.id for one in recipe.wears] + marks.ids()
     if id not in ids:
         raise RefusalError("name", f"nothing with the id {id[:40]!r}", "a part of this site", "choose another")
 
@@ -55,9 +57,16 @@ def renamed(recipe: Recipe, id: str, name: str) -> Recipe:
             follows = _changed(follows, called=plain)
         return own(_changed(one, rule=rule(one.rule), follows=follows))
 
+    def column(layers: tuple[Layer, ...]) -> tuple[Layer, ...]:
+        return tuple(own(_changed(layer, rule=rule(layer.rule))) for layer in layers)
+
+    def thing(one: Thing) -> Thing:
+        return _changed(one, cover=_changed(one.cover, layers=column(one.cover.layers)))
+
     return recipe.model_copy(
         update={
-            "layers": tuple(own(_changed(layer, rule=rule(layer.rule))) for layer in recipe.layers),
+            "layers": column(recipe.layers),
+            "things": tuple(map(thing, recipe.things)),
             "wears": tuple(map(wear, recipe.wears)),
             "kept_rules": tuple(_changed(kept, rule=rule(kept.rule)) for kept in recipe.kept_rules),
             "marks": _changed(

@@ -14,128 +14,29 @@ from pydantic import Field, ValidationError, model_validator
 from elvatch.core import digest
 from elvatch.core.cache import Cache
 from elvatch.core.document import begin_sheet
-from elvatch.core.document.fit import LEAST_TILE_M, MOST_TILE_M, Fit
+from elvatch.core.document.layer import Layer
 from elvatch.core.document.light import Light
 from elvatch.core.document.marks import Marks
 from elvatch.core.document.rule import MOST_CLAUSES, KeptRule, OnLayer, Rule, singles
+from elvatch.core.document.set_thing import MOST_SET, SetThing
 from elvatch.core.document.sheet import MOST_ENTRIES, MOST_SHEETS, Sheet
+from elvatch.core.document.strew import MOST_BY_HAND, MOST_STREWS, Strew, asks_for
+from elvatch.core.document.thing import MOST_ON_IT, MOST_THINGS, Thing
 from elvatch.core.document.upgrade import upgraded
 from elvatch.core.document.water import Water
 from elvatch.core.document.wear import MOST_WEARS, Wear
 from elvatch.core.ground.description import MOST_STEPS, Ground
-from elvatch.core.parts import Bearing, ContentName, Name, Part, PartId, Share, published
+from elvatch.core.parts import Bearing, ContentName, Name, Part, PartId, published
 from elvatch.core.refusal import RefusalError
-from elvatch.core.shown import Shown, share
+from elvatch.core.shown import Shown
 
 P = TypeVar("P", bound=Part)
 FORMAT = "elvatch-recipe"
-VERSION = 8
+VERSION = 10
 MOST_LAYERS = 64
 MOST_SHOTS = 64
 MOST_MASK_SAMPLES = 400_000
 """Along the longer side: a table of what is painted must stay small."""
-
-
-class Edge(Part):
-    """How a layer meets what lies below it."""
-
-    kind: Literal["fade", "height"] = "height"
-    width_m: Annotated[
-        float,
-        Shown(
-            "Edge width", "m", 0, 0.5, 0.002, 3, hint="Height difference over which the higher one wins", pixel=0.002
-        ),
-    ] = Field(default=0.02, ge=0, le=10, description="Height over which the higher one wins")
-    fingers: Annotated[
-        Share, share("Fingers", "How far the soft end of its rule breaks up into fingers and islands")
-    ] = Field(default=0.0, description="How far the soft end of its rule breaks up into fingers and islands")
-    fingers_m: Annotated[float, Shown("…size", "m", 0.1, 100, 0.1, 1, True, "Across a usual finger")] = Field(
-        default=3.0, ge=0.05, le=5_000, description="Across a usual finger"
-    )
-    strip_set: ContentName | None = Field(
-        default=None,
-        description="What lies along its boundary, as bare soil or litter does; None: nothing of its own",
-    )
-    strip: Annotated[Share, share("Strip", "How much of the soft end the strip along its boundary takes")] = Field(
-        default=0.25, description="How much of the soft end the strip along its boundary takes"
-    )
-    strip_tile_m: Annotated[float, Shown("…tile", "m", 0.25, 20, 0.05, 2, True)] = Field(
-        default=2.0, ge=LEAST_TILE_M, le=MOST_TILE_M, description="Across a repeat of the strip's set"
-    )
-
-
-class Look(Part):
-    """Adjustments of a layer's material; the defaults leave the set as it is."""
-
-    brightness: Annotated[float, Shown("Brightness", "×", 0.1, 4, 0.01, 2, decades=True)] = Field(
-        default=1.0, ge=0.1, le=4, description="Factor on base colour"
-    )
-    hue_deg: Annotated[
-        float, Shown("Colour turn", "°", -180, 180, 1, hint="Turns its colour round the colour wheel")
-    ] = Field(default=0.0, ge=-180, le=180, description="Turn of the colour wheel")
-    saturation: Annotated[float, Shown("Saturation", "×", 0, 3, 0.01, 2, hint="0 is grey")] = Field(
-        default=1.0, ge=0, le=3, description="0 is grey, 1 as it is"
-    )
-    colour_lowest: Annotated[Share, share("Darkest", "Lightness that black becomes: lifts its shadows")] = Field(
-        default=0.0, description="Lightness (encoded) that black becomes"
-    )
-    colour_highest: Annotated[Share, share("Lightest", "Lightness that white becomes")] = Field(
-        default=1.0, description="Lightness (encoded) that white becomes"
-    )
-    roughness_shift: Annotated[float, Shown("Roughness", "", -1, 1, 0.01, 2, hint="Added to the set's roughness")] = (
-        Field(default=0.0, ge=-1, le=1)
-    )
-    roughness_lowest: Annotated[Share, share("Rough from", "What roughness 0 becomes")] = Field(
-        default=0.0, description="What roughness 0 becomes, before the shift"
-    )
-    roughness_highest: Annotated[Share, share("Rough to", "What roughness 1 becomes")] = Field(
-        default=1.0, description="What roughness 1 becomes, before the shift"
-    )
-    normal_strength: Annotated[float, Shown("Normal", "×", 0, 4, 0.05, 2)] = Field(default=1.0, ge=0, le=4)
-    occlusion: Annotated[Share, share("Occlusion")] = 1.0
-    emits: bool = Field(default=True, description="Whether what its set sends out by itself is seen")
-    emission_ev: Annotated[
-        float, Shown("Emission", "EV", -8, 8, 0.1, 1, hint="At 0 its white is as bright as white ground at noon")
-    ] = Field(default=0.0, ge=-8, le=8, description="Brightness of its set's emission, 0 is white ground at noon")
-    variation: Annotated[float, share("Variation", "Slow change of brightness over the ground")] = Field(
-        default=0.12, ge=0, le=1, description="Slow change of brightness over the ground"
-    )
-    variation_colour: Annotated[Share, share("…of colour", "Slow change of warmth over the ground")] = Field(
-        default=0.0, description="Slow change of warmth and saturation over the ground"
-    )
-    variation_offset: Annotated[
-        Share, share("…of tiles", "Slow drift of the tiles, in tiles: repeats fall out of step")
-    ] = Field(default=0.0, description="Slow drift of the tiles, in tiles")
-    variation_size_m: Annotated[
-        float, Shown("…every", "m", 0.5, 2000, 0.5, 1, True, "Distance over which they vary", 0.5)
-    ] = Field(default=45.0, ge=0.5, le=5_000)
-    ground_image: Annotated[
-        Share, share("Ground image", "How far its colour is that of the image over the ground")
-    ] = Field(default=0.0, description="How far its colour is that of the image over the ground")
-
-
-class Layer(Part):
-    """A texture set, laid where its rule allows."""
-
-    id: PartId
-    name: Name
-    set: ContentName
-    group: str = Field(default="", max_length=80, description="Name of the group it stands in; '' is none")
-    on: bool = True
-    opacity: Annotated[Share, share("Opacity")] = 1.0
-    rule: Rule = Rule()
-    fit: Fit = Fit()
-    edge: Edge = Edge()
-    look: Look = Look()
-
-    def sets(self) -> tuple[ContentName, ContentName, ContentName]:
-        """Return its own set, that of its steep planes and that of its near detail; its own where it has no other."""
-        detail = self.fit.detail.set if self.fit.detail else None
-        return self.set, self.fit.steep_set or self.set, detail or self.set
-
-    def uses(self) -> tuple[ContentName, ...]:
-        """Return every set that it is made of: :meth:`sets`, and that of the strip along its boundary."""
-        return (*self.sets(), self.edge.strip_set) if self.edge.strip_set else self.sets()
 
 
 class Stand(Part):
@@ -178,7 +79,7 @@ class Recipe(Part):
     """A site's whole description."""
 
     format: Literal["elvatch-recipe"] = "elvatch-recipe"
-    version: Literal[8] = 8
+    version: Literal[10] = 10
     ground: Ground
     layers: tuple[Layer, ...] = Field(default=(), max_length=MOST_LAYERS)
     wears: tuple[Wear, ...] = Field(default=(), max_length=MOST_WEARS, description="From the bottom up")
@@ -189,6 +90,9 @@ class Recipe(Part):
     stands: Stands = Stands()
     light: Light = Light()
     water: Water = Water()
+    things: tuple[Thing, ...] = Field(default=(), max_length=MOST_THINGS)
+    strews: tuple[Strew, ...] = Field(default=(), max_length=MOST_STREWS, description="In the order of the column")
+    set_things: tuple[SetThing, ...] = Field(default=(), max_length=MOST_SET, description="Things set by hand")
     sheets: tuple[Sheet, ...] = Field(default_factory=lambda: begin_sheet.READY, max_length=MOST_SHEETS)
 
     @model_validator(mode="after")
@@ -198,7 +102,7 @@ class Recipe(Part):
 
     def check(self) -> None:
         """Raise a ValueError where its parts do not fit together."""
-        ids = [layer.id for layer in self.layers]
+        ids = [layer.id for layer in self.all_layers()]
         if len(set(ids)) != len(ids):
             raise ValueError("two layers have the same id")
         if len({*ids, *(wear.id for wear in self.wears)}) != len(ids) + len(self.wears):
@@ -207,58 +111,88 @@ class Recipe(Part):
             raise ValueError("two sheets have the same id")
         if self.peg.east_m > self.ground.width_m or self.peg.north_m > self.ground.depth_m:
             raise ValueError("the peg stands outside the ground")
-        _no_circle(self.layers)
+        self._check_things()
+        _no_circle(self.layers, self.strews)
         longest = max(self.ground.width_m, self.ground.depth_m)
         for mask in self.marks.masks:
             if longest / mask.sample_m > MOST_MASK_SAMPLES:
                 raise ValueError(f"samples of {mask.sample_m:g} m are too fine for a mask of {longest:g} m")
 
+    def _check_things(self) -> None:
+        ids = [thing.id for thing in self.things]
+        if len(set(ids)) != len(ids):
+            raise ValueError("two things have the same id")
+        if len({strew.id for strew in self.strews}) != len(self.strews):
+            raise ValueError("two strews have the same id")
+        for strew in self.strews:
+            gone = {one.thing for one in strew.kinds} - set(ids)
+            if gone:
+                raise ValueError(f"{strew.name} strews a thing that is not there")
+        if len({one.id for one in self.set_things} | {one.id for one in self.strews}) != len(self.set_things) + len(
+            self.strews
+        ):
+            raise ValueError("a thing that was set has the id of another, or of a strew")
+        if any(one.thing not in ids for one in self.set_things):
+            raise ValueError("a thing was set that is not there")
+        for thing in self.things:
+            _no_circle(thing.cover.layers, ())
+
+    def all_layers(self) -> list[Layer]:
+        """Return the ground's layers and those on things."""
+        return [*self.layers, *(layer for thing in self.things for layer in thing.cover.layers)]
+
     def files(self) -> list[str]:
         """Return the content names of all files it needs, each once."""
         lights = [self.light, *(shot.light for shot in self.shots if shot.light)]
         lit = [name for light in lights for name in light.files()]
-        return list(dict.fromkeys([*self.ground.files(), *self.marks.files(), *lit]))
+        models = [name for thing in self.things for name in thing.files()]
+        return list(dict.fromkeys([*self.ground.files(), *self.marks.files(), *lit, *models]))
 
     def using(self, texture_set: ContentName) -> list[Name]:
         """Return the names of the layers and wears that use a texture set."""
-        layers = [layer.name for layer in self.layers if texture_set in layer.uses()]
+        layers = [layer.name for layer in self.all_layers() if texture_set in layer.uses()]
         return [*layers, *(wear.name for wear in self.wears if texture_set in wear.sets())]
 
     def sets(self) -> list[ContentName]:
         """Return the names of all texture sets it needs, each once, in order."""
-        layers = [name for layer in self.layers for name in layer.uses()]
+        layers = [name for layer in self.all_layers() for name in layer.uses()]
         return sorted({*layers, *(name for wear in self.wears for name in wear.sets())})
 
 
-def _asks(layers: tuple[Layer, ...]) -> dict[str, list[str]]:
-    """Return which layers the rule of each asks for."""
-    return {
-        layer.id: [clause.layer for clause in singles(layer.rule) if isinstance(clause, OnLayer)] for layer in layers
-    }
+def _asks(layers: tuple[Layer, ...], strews: tuple[Strew, ...] = ()) -> dict[str, list[str]]:
+    """Return which layers the rule of each asks for, and where strews are given also which strews."""
+    asks = {layer.id: [*_layers_of(layer.rule), *asks_for(layer.rule)] for layer in layers}
+    asks |= {strew.id: [*_layers_of(strew.rule), *asks_for(strew.rule), *strew.clear_of] for strew in strews}
+    return asks
 
 
-def _no_circle(layers: tuple[Layer, ...]) -> None:
+def _layers_of(rule: Rule) -> list[str]:
+    return [clause.layer for clause in singles(rule) if isinstance(clause, OnLayer)]
+
+
+def _no_circle(layers: tuple[Layer, ...], strews: tuple[Strew, ...]) -> None:
     """Refuse rules that ask for each other in a circle."""
-    asks = _asks(layers)
-    names = {layer.id: layer.name for layer in layers}
+    asks = _asks(layers, strews)
+    names = {layer.id: layer.name for layer in layers} | {strew.id: strew.name for strew in strews}
+    kind = "layers and strews" if strews else "layers"
     clear: set[str] = set()
 
     def visit(one: str, above: tuple[str, ...]) -> None:
         if one in above:
             circle = ", ".join(names[id] for id in (*above[above.index(one) :], one))
-            raise ValueError(f"the rules of these layers ask for each other in a circle: {circle}")
+            raise ValueError(f"the rules of these {kind} ask for each other in a circle: {circle}")
         if one in asks and one not in clear:
             for other in asks[one]:
                 visit(other, (*above, one))
             clear.add(one)
 
-    for layer in layers:
-        visit(layer.id, ())
+    for one in asks:
+        visit(one, ())
 
 
-def askable(layers: tuple[Layer, ...], of: str) -> list[str]:
-    """Return the ids of layers whose presence the rule of one may ask for without asking for itself in the end."""
-    asks = _asks(layers)
+def askable(layers: tuple[Layer, ...], of: str, strews: tuple[Strew, ...] = ()) -> list[str]:
+    """Return the ids of layers and strews that the rule of one may ask for without asking for itself in the end."""
+    asks = _asks(layers, strews)
 
     def reaches(one: str, seen: set[str]) -> bool:
         if one == of:
@@ -267,7 +201,7 @@ def askable(layers: tuple[Layer, ...], of: str) -> list[str]:
         seen.add(one)
         return new and any(reaches(other, seen) for other in asks.get(one, ()))
 
-    return [layer.id for layer in layers if not reaches(layer.id, set())]
+    return [one for one in asks if not reaches(one, set())]
 
 
 _read = Cache[Recipe](8)
@@ -342,6 +276,14 @@ def _check_lengths(data: dict[str, Any]) -> None:
         inside(sheet, MOST_ENTRIES, "entries")
     for layer in inside(data, MOST_LAYERS, "layers"):
         inside(layer, MOST_CLAUSES, "rule", "clauses")
+    for thing in inside(data, MOST_THINGS, "things"):
+        for layer in inside(thing, MOST_ON_IT, "cover", "layers"):
+            inside(layer, MOST_CLAUSES, "rule", "clauses")
+    inside(data, MOST_SET, "set_things")
+    for strew in inside(data, MOST_STREWS, "strews"):
+        inside(strew, MOST_CLAUSES, "rule", "clauses")
+        inside(strew, MOST_BY_HAND, "by_hand")
+        inside(strew, MOST_BY_HAND, "added")
     for step in inside(data, MOST_STEPS, "ground", "steps"):
         inside(step, MOST_CLAUSES, "where")
 
@@ -358,6 +300,9 @@ def _with_parts_known(data: dict[str, Any], recipe: Recipe) -> Recipe:
         "layers": tuple(map(known, recipe.layers, data.get("layers", ()))),
         "wears": tuple(map(known, recipe.wears, data.get("wears", ()))),
         "marks": known(recipe.marks, data.get("marks")),
+        "things": tuple(map(known, recipe.things, data.get("things", ()))),
+        "strews": tuple(map(known, recipe.strews, data.get("strews", ()))),
+        "set_things": tuple(map(known, recipe.set_things, data.get("set_things", ()))),
     }
     return recipe.model_copy(update=update)
 

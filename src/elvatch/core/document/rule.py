@@ -7,14 +7,15 @@ lies nowhere by itself: it moves the soft edges of all others in and out.
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from elvatch.core.ground import clauses as c
 from elvatch.core.ground.clauses import STRAIGHT, CurvePoint, Limits, MeasureClause
 from elvatch.core.parts import Name, Part, PartId, Seed
 from elvatch.core.shown import Shown
+from elvatch.core.thing.measures import ThingMeasure
 
 Join = Literal["and", "or", "except", "add", "break-up"]
 NoiseKind = Literal["soft", "ridges", "cells", "patches"]
@@ -91,7 +92,38 @@ class OnLayer(_AsItIs):
     called: Name = Field(description="The layer's name when it was chosen")
 
 
-Single = Annotated[OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnLayer, Field(discriminator="kind")]
+class OnNear(_Joined, Limits):
+    """So far from the edge of the nearest of a strew's things, or of a path, metres on the map."""
+
+    kind: Literal["near"] = "near"
+    to: Literal["strew", "path"] = "strew"
+    target: PartId = Field(description="Which strew or path")
+    called: Name = Field(description="Its name when it was chosen")
+    upper: float | None = Field(default=0.5, ge=-1e9, le=1e9)
+    soft_upper: float = Field(default=0.5, ge=0, le=1e9)
+
+    @model_validator(mode="after")
+    def _ends(self) -> Self:
+        if self.every is not None:
+            raise ValueError("what is near something does not repeat")
+        return self
+
+    def reach_m(self) -> float:
+        """Return from which distance on nothing changes any more, metres."""
+        ends = [end + soft for end, soft in ((self.lower, 0.0), (self.upper, self.soft_upper)) if end is not None]
+        return max([1e-3, *ends])
+
+
+class OnThing(_Joined, Limits):
+    """Between two values of what a place on a thing is like; on the ground it lets nothing in."""
+
+    kind: Literal["thing"] = "thing"
+    of: ThingMeasure
+
+
+Single = Annotated[
+    OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnLayer | OnNear | OnThing, Field(discriminator="kind")
+]
 
 
 class Bracket(_Joined):
@@ -103,7 +135,8 @@ class Bracket(_Joined):
 
 
 Clause = Annotated[
-    OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnLayer | Bracket, Field(discriminator="kind")
+    OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnLayer | OnNear | OnThing | Bracket,
+    Field(discriminator="kind"),
 ]
 
 
@@ -130,7 +163,9 @@ def singles(rule: Rule) -> list[Single]:
 
 
 def refers_to(clause: Clause) -> str | None:
-    """Return the id of the mask, path, image or layer that a clause refers to; None where it refers to none."""
+    """Return the id of the mask, path, image, layer or strew that a clause refers to; None where to none."""
+    if isinstance(clause, OnNear):
+        return clause.target
     if isinstance(clause, OnPainted):
         return clause.mask
     if isinstance(clause, OnPath):

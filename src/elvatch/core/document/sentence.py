@@ -2,8 +2,19 @@
 
 from __future__ import annotations
 
-from elvatch.core.document.rule import Bracket, Clause, OnImage, OnLayer, OnMeasure, OnNoise, OnPainted
+from elvatch.core.document.rule import (
+    Bracket,
+    Clause,
+    OnImage,
+    OnLayer,
+    OnMeasure,
+    OnNear,
+    OnNoise,
+    OnPainted,
+    OnThing,
+)
 from elvatch.core.ground.measures import KINDS
+from elvatch.core.thing.measures import KINDS as THING_KINDS
 
 _COMPASS = ("north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west")
 
@@ -35,6 +46,23 @@ def _measured(clause: OnMeasure) -> str:
     return text
 
 
+def _near(clause: OnNear) -> str:
+    if clause.lower is None:
+        return (
+            f"within {clause.upper:g} m of {clause.called}" if clause.upper is not None else f"about {clause.called}"
+        )
+    if clause.upper is None:
+        return f"{clause.lower:g} m away from {clause.called}"
+    return f"{clause.lower:g} to {clause.upper:g} m from {clause.called}"
+
+
+def _on_thing(clause: OnThing) -> str:
+    kind = THING_KINDS[clause.of]
+    ends = ((kind.above, clause.lower), (kind.below, clause.upper))
+    told = [f"{word} {_number(end, kind.unit).rstrip()}" for word, end in ends if end is not None]
+    return " and ".join(told) or f"{kind.title.lower()}: any"
+
+
 def words(clause: Clause) -> str:
     """Return a clause in words, without what joins it: "steeper than 32°", "not painted on Tyres"."""
     if isinstance(clause, Bracket):
@@ -52,6 +80,10 @@ def words(clause: Clause) -> str:
         text = f"in {clause.channel} of {clause.called}"
     elif isinstance(clause, OnLayer):
         text = f"where {clause.called} lies"
+    elif isinstance(clause, OnNear):
+        text = _near(clause)
+    elif isinstance(clause, OnThing):
+        text = _on_thing(clause)
     else:
         text = f"along {clause.called}"
     return f"not {text}" if clause.opposite else text

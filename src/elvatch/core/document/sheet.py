@@ -11,7 +11,7 @@ from typing import Annotated, Literal, Self, get_args
 
 from pydantic import Field, model_validator
 
-from elvatch.core.document.sheet_entry import GroundEntry, KitEntry, MeshEntry, SiteEntry, StillsEntry
+from elvatch.core.document.sheet_entry import GroundEntry, KitEntry, MeshEntry, SiteEntry, StillsEntry, ThingsEntry
 from elvatch.core.formats.written import FormatName, SampleType
 from elvatch.core.ground.measures import MeasureName
 from elvatch.core.parts import Name, Part, PartId
@@ -120,7 +120,7 @@ class MapsEntry(Part):
     corners: bool = Field(default=False, description="Samples stand on the corners of the site, as heights do")
 
 
-Entry = MapsEntry | KitEntry | MeshEntry | GroundEntry | StillsEntry | SiteEntry
+Entry = MapsEntry | KitEntry | MeshEntry | GroundEntry | StillsEntry | SiteEntry | ThingsEntry
 
 
 class Sheet(Part):

@@ -132,3 +132,26 @@ class SiteEntry(Part):
     kind: Literal["site"] = "site"
     id: PartId
     file: _Name = "{site}.elvatch"
+
+
+ThingsForm = Literal["csv", "json", "glb", "usd"]
+MOST_THINGS_TILES = 32
+
+
+class ThingsEntry(Part):
+    """What is strewn over the site: where each thing stands, their models, and how densely they lie."""
+
+    kind: Literal["things"] = "things"
+    id: PartId
+    file: _Name = "{site}_{map}"
+    forms: tuple[ThingsForm, ...] = Field(default=("csv", "glb"), max_length=4)
+    models: bool = Field(default=True, description="Each variant of each thing, with its levels of detail")
+    density_px: Annotated[
+        int, Shown("Densities", "px", 0, 8_192, 1, hint="Longer side of a map of each strew; 0 is none")
+    ] = Field(default=0, ge=0, le=8_192, description="Longer side of a map of each strew's density; 0 for none")
+    columns: Annotated[int, Shown("Tiles across", "", 1, MOST_THINGS_TILES, 1)] = Field(
+        default=1, ge=1, le=MOST_THINGS_TILES
+    )
+    rows: Annotated[int, Shown("Tiles down", "", 1, MOST_THINGS_TILES, 1)] = Field(
+        default=1, ge=1, le=MOST_THINGS_TILES
+    )

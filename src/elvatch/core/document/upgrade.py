@@ -22,6 +22,8 @@ def upgraded(data: Data) -> Data:
         5: _air_with_units,
         6: _sides_as_from_above,
         7: _sheets_for_one_hand_off,
+        8: _unchanged,
+        9: _unchanged,
     }
     version = data["version"]
     while isinstance(version, int) and version in steps:
@@ -52,7 +54,7 @@ def _clauses_of_all_measures(data: Data) -> Data:
 
 
 def _unchanged(data: Data) -> Data:
-    """Versions 4 and 5 only add (fits, wear, the hand-off); what an earlier one says holds."""
+    """Versions 4, 5, 9 and 10 only add (fits, wear, the hand-off, things, those set by hand); the rest holds."""
     return data
 
 

@@ -52,8 +52,19 @@ def _panorama(name: str, data: bytes, how: dict[str, Any]) -> Answer:
     return {"notes": list(found.notes)}, [found.values]
 
 
+def _model(name: str, data: bytes, how: dict[str, Any]) -> Answer:
+    del how
+    # costs a second to load, and few files are models
+    from elvatch.core.formats import model_file
+
+    found = model_file.decode(name, data)
+    about = {"notes": found.notes, "up": found.up, "in_metres": found.in_metres}
+    return about, [*found[:7], *found.images]
+
+
 DECODERS: dict[str, Callable[[str, bytes, dict[str, Any]], Answer]] = {
     "heights": _heights, "texture": _texture, "photo": _photo, "panorama": _panorama,
+    "model": _model,
 }  # fmt: skip
 
 

@@ -25,6 +25,7 @@ from numpy.typing import NDArray
 
 from elvatch.core.formats import panorama as panorama_
 from elvatch.core.formats.decoded import Decoded
+from elvatch.core.formats.model_file import Found as Model
 from elvatch.core.formats.reading import Reading
 from elvatch.core.formats.texture import Raster
 from elvatch.core.parallel import WORKERS, Token, watched
@@ -237,6 +238,17 @@ def texture(name: str, data: bytes, token: Token | None = None, in_line: bool = 
     about = found.about
     alpha = found.arrays[1] if len(found.arrays) > 1 else None
     return Raster(found.arrays[0], str(about["format"]), int(about["bits"]), tuple(map(str, about["notes"])), alpha)
+
+
+def model(name: str, data: bytes, token: Token | None = None) -> Model:
+    """Decode a model of a thing; see :func:`elvatch.core.formats.model_file.decode`."""
+    found = _decode("model", name, data, {}, HEIGHTS_S, token, in_line=False)
+    about, up = found.about, found.about["up"]
+    places, normals, colours, roughness, uv, triangles, image, *images = found.arrays
+    return Model(
+        places, normals, colours, roughness, uv, triangles, image, images, list(map(str, about["notes"])),
+        None if up is None else str(up), bool(about["in_metres"]),
+    )  # fmt: skip
 
 
 def photo(name: str, data: bytes, token: Token | None = None) -> NDArray[np.uint8]:

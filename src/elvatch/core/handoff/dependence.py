@@ -8,6 +8,7 @@ from typing import Any
 
 from elvatch.core import digest
 from elvatch.core.document.sheet import ValueName
+from elvatch.core.document.strew import asks_for
 from elvatch.core.ground.measures import KINDS as MEASURES
 from elvatch.core.handoff.listing import File, Source
 
@@ -48,6 +49,9 @@ class Dependence:
         self._layers: list[_Data] = [layer.model_dump(mode="json", exclude={"group"}) for layer in recipe.layers]
         self._wears: list[_Data] = [wear.model_dump(mode="json", exclude={"name"}) for wear in recipe.wears]
         self._contents = source.contents
+        ruled = [*(layer.rule for layer in recipe.layers), *(wear.rule for wear in recipe.wears)]
+        asked = any(asks_for(rule) for rule in ruled)
+        self._strews = dict(source.evidence.strews) if asked and source.evidence is not None else {}
         self._known: dict[frozenset[ValueName], str] = {}
 
     def of(self, values: Iterable[ValueName]) -> str:
@@ -63,7 +67,7 @@ class Dependence:
         layers = [one | {"look": _without(one["look"], LOOK_ONLY, wanted)} for one in self._layers]
         wears = [one | {"effects": _without(one["effects"], EFFECT_ONLY, wanted)} for one in self._wears]
         marks = self._source.recipe.marks
-        return [self._ground, layers, wears, digest.of_part(marks), self._contents]
+        return [self._ground, layers, wears, digest.of_part(marks), self._contents, self._strews]
 
     def of_file(self, file: File) -> str:
         """Return a name for all that a map is: what it holds and how, and what of the site that depends on."""

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from elvatch.core import colour, digest
 from elvatch.core.colour_difference import ciede2000, lab
 from elvatch.core.cover import function, plan
-from elvatch.core.document.recipe import Layer
+from elvatch.core.document.layer import Layer
 from elvatch.core.document.sheet import VALUES, Sheet
 from elvatch.core.document.sheet_entry import KitEntry
 from elvatch.core.formats import png

@@ -9,7 +9,8 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.document.recipe import Layer, Recipe
+from elvatch.core.document.layer import Layer
+from elvatch.core.document.recipe import Recipe
 from elvatch.core.document.sheet import MapsEntry, Sheet, Slot, ValueName
 from elvatch.core.document.sheet_entry import MeshEntry, StillsEntry
 from elvatch.core.formats.written import FORMS, Image, SampleType
@@ -29,6 +30,7 @@ from elvatch.core.results import result
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.run import Run
 from elvatch.core.stock.pyramid import HEIGHT, Pyramid
+from elvatch.core.strew.field import Field
 from elvatch.core.wear import wear_plan
 
 _MIPS = 4 / 3
@@ -51,6 +53,8 @@ class Source:
     """Writes the whole site as one file and says what is in it; None where there is nothing to pack it from."""
     still: Callable[[StillsEntry, str, Run], NDArray[np.uint8]] | None = None
     """Takes a still of a stand, or of the shot of an id; None where nothing lights it."""
+    field: Callable[[], Field] | None = None
+    """Returns what is strewn over the site; None where nothing can be."""
 
     @property
     def contents(self) -> list[str]:

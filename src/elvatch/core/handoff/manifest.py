@@ -106,7 +106,9 @@ class Manifest(_Said):
 
 def covered_by(recipe: Recipe) -> str:
     """Return a name for all of a recipe that a hand-off depends on: not its light, nor where it is looked at from."""
-    parts = recipe.model_dump(mode="json", include={"ground", "layers", "wears", "marks", "water"})
+    parts = recipe.model_dump(
+        mode="json", include={"ground", "layers", "wears", "marks", "water", "strews", "things"}
+    )
     return digest.of_json(parts)
 
 

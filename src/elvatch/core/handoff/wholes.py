@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from elvatch.core.document.sheet import Entry, Sheet
-from elvatch.core.document.sheet_entry import GroundEntry, KitEntry, MeshEntry, SiteEntry, StillsEntry
-from elvatch.core.handoff import grounds, kits, meshes, pictures, whole_site
+from elvatch.core.document.sheet_entry import GroundEntry, KitEntry, MeshEntry, SiteEntry, StillsEntry, ThingsEntry
+from elvatch.core.handoff import grounds, kits, meshes, pictures, strewn, whole_site
 from elvatch.core.handoff.listing import File, Source, check_names
 from elvatch.core.handoff.whole import Whole
 
@@ -20,6 +20,8 @@ def _of(entry: Entry, sheet: Sheet, source: Source) -> list[Whole]:
         return grounds.wholes(entry, sheet, source)
     if isinstance(entry, StillsEntry):
         return pictures.wholes(entry, source)
+    if isinstance(entry, ThingsEntry):
+        return strewn.wholes(entry, source)
     if isinstance(entry, SiteEntry):
         return whole_site.wholes(entry, source)
     return []

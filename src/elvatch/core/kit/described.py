@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from elvatch.core.document.recipe import Layer, Recipe
+from elvatch.core.document.layer import Layer
+from elvatch.core.document.recipe import Recipe
 from elvatch.core.kit.document import KitLayer, MapFiles, Plane, WeightIn
 
 

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from elvatch.core.cover import function, plan
 from elvatch.core.cover.function import Material
 from elvatch.core.document.fit import Fit
-from elvatch.core.document.recipe import Edge, Layer
+from elvatch.core.document.layer import Edge, Layer
 from elvatch.core.document.rule import Rule
 from elvatch.core.ground import places
 from elvatch.core.parallel import Token

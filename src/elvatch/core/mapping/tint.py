@@ -7,7 +7,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.document.recipe import Look
+from elvatch.core.document.layer import Look
 from elvatch.core.kernel import inner
 
 _LUMA = np.array([0.2126, 0.7152, 0.0722])

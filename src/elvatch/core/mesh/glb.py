@@ -15,7 +15,7 @@ from elvatch.core.mesh.mesh import Mesh, y_up
 _A_SET = 4
 
 
-class _Bin:
+class Buffer:
     """The one buffer, filled view by view."""
 
     def __init__(self, document: gltf.GLTF2) -> None:
@@ -31,12 +31,15 @@ class _Bin:
         self._size += len(padded)
         return len(self._document.bufferViews) - 1
 
-    def accessor(self, values: NDArray[Any], kind: str, bounds: bool = False, indices: bool = False) -> int:
-        """Add numbers, one row a vertex; return the number of their accessor."""
+    def accessor(
+        self, values: NDArray[Any], kind: str, bounds: bool = False, indices: bool = False, target: bool = True
+    ) -> int:
+        """Add numbers, one row a vertex (or, without ``target``, one row of something else); return the number of
+        their accessor."""
         types = {"f": gltf.FLOAT, "u2": gltf.UNSIGNED_SHORT, "u4": gltf.UNSIGNED_INT}
         component = types["f" if values.dtype.kind == "f" else values.dtype.str[1:]]
-        target = gltf.ELEMENT_ARRAY_BUFFER if indices else gltf.ARRAY_BUFFER
-        view = self.view(np.ascontiguousarray(values).tobytes(), target)
+        of_what = gltf.ELEMENT_ARRAY_BUFFER if indices else gltf.ARRAY_BUFFER
+        view = self.view(np.ascontiguousarray(values).tobytes(), of_what if target else None)
         accessor = gltf.Accessor(
             bufferView=view, componentType=component, count=len(values), type=kind,
             normalized=True if values.dtype == np.uint16 else None,
@@ -50,7 +53,7 @@ class _Bin:
         return b"".join(self._parts)
 
 
-def _texture(document: gltf.GLTF2, buffer: _Bin, textures: Textures, name: str) -> int:
+def _texture(document: gltf.GLTF2, buffer: Buffer, textures: Textures, name: str) -> int:
     if textures.inside:
         view = buffer.view((textures.folder / name).read_bytes())
         document.images.append(gltf.Image(bufferView=view, mimeType="image/png"))
@@ -60,7 +63,7 @@ def _texture(document: gltf.GLTF2, buffer: _Bin, textures: Textures, name: str) 
     return len(document.textures) - 1
 
 
-def _material(document: gltf.GLTF2, buffer: _Bin, textures: Textures | None) -> gltf.Material:
+def _material(document: gltf.GLTF2, buffer: Buffer, textures: Textures | None) -> gltf.Material:
     if textures is None:
         grey = [0.5, 0.5, 0.5, 1.0]
         plain = gltf.PbrMetallicRoughness(baseColorFactor=grey, metallicFactor=0.0, roughnessFactor=0.9)
@@ -85,7 +88,7 @@ def _material(document: gltf.GLTF2, buffer: _Bin, textures: Textures | None) -> 
     )  # fmt: skip
 
 
-def _shares(mesh: Mesh, carried: Carried, buffer: _Bin, attributes: gltf.Attributes) -> None:
+def _shares(mesh: Mesh, carried: Carried, buffer: Buffer, attributes: gltf.Attributes) -> None:
     if carried.shares == "colours":
         count = -(-mesh.shares.shape[1] // _A_SET) * _A_SET
         wide = np.zeros((len(mesh.shares), count), np.float32)
@@ -102,7 +105,7 @@ def _shares(mesh: Mesh, carried: Carried, buffer: _Bin, attributes: gltf.Attribu
 def write(path: Path, mesh: Mesh, carried: Carried) -> None:
     """Write a mesh; y is up, metres, x to the east and z to the south."""
     document = gltf.GLTF2(asset=gltf.Asset(version="2.0", generator="elvatch"))
-    buffer = _Bin(document)
+    buffer = Buffer(document)
     places = y_up(mesh.places).astype(np.float32)
     attributes = gltf.Attributes(
         POSITION=buffer.accessor(places, "VEC3", bounds=True),

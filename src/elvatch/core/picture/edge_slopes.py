@@ -17,7 +17,7 @@ from elvatch.core.ground.places import Places
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import over_bands
 from elvatch.core.picture.fragments import GBuffer
-from elvatch.core.picture.scene import GROUND
+from elvatch.core.picture.kinds import GROUND
 
 _APART = 2.5
 """In widths of what a pixel sees: pixels further apart see different things."""

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from elvatch.core.ground import places as cover_places
 from elvatch.core.ground.places import Places
-from elvatch.core.picture.scene import GROUND, WATER
+from elvatch.core.picture.kinds import GROUND, THING, WATER
 
 
 class Fragments(NamedTuple):
@@ -20,7 +20,8 @@ class Fragments(NamedTuple):
     ``toward`` unit vector from there; ``normal`` of all but the ground (whose comes from its gradient);
     ``height_m`` z seen; ``hollow`` part of the sky that the cover's relief leaves open; ``mirror`` the row of what
     water mirrors there, -1 elsewhere; ``under_m`` the way through water to the ground below it; ``rough`` the mean
-    square slope of ripples too small to be seen; ``tint`` what part of the figure is seen; ``places`` for the cover,
+    square slope of ripples too small to be seen; ``tint`` what part of the figure is seen; ``hit`` which
+    thing and where, -1 elsewhere; ``places`` for the cover,
     under water those of the ground below.
     """
 
@@ -36,19 +37,45 @@ class Fragments(NamedTuple):
     under_m: NDArray[np.float32]
     rough: NDArray[np.float32]
     tint: NDArray[np.uint8]
+    hit: NDArray[np.int64]
     places: Places
 
     def on_ground(self) -> NDArray[np.bool_]:
-        """Return which of them the cover is asked about."""
-        return np.asarray((self.kind == GROUND) | (self.kind == WATER))
+        """Return which of them the cover is asked about: ground, and what lies below water and things."""
+        return np.asarray((self.kind == GROUND) | (self.kind == WATER) | (self.kind == THING))
+
+
+class Clad(NamedTuple):
+    """What things look like at the fragments that see them.
+
+    ``row`` (n,) of each fragment of the picture, -1 where it sees no thing; ``colour`` (m, 3) linear; ``rough``,
+    ``open``, ``leaf`` as of a solid; ``metal``; ``of_ground`` how far they take the ground's colour, ``foot_m`` over
+    how much of their foot the ground climbs on.
+    """
+
+    row: NDArray[np.int64]
+    colour: NDArray[np.float32]
+    rough: NDArray[np.float32]
+    open: NDArray[np.float32]
+    leaf: NDArray[np.float32]
+    of_ground: NDArray[np.float32]
+    foot_m: NDArray[np.float32]
+    metal: NDArray[np.float32]
+
+
+def bare() -> Clad:
+    """Return what no thing looks like."""
+    none = np.empty(0, np.float32)
+    return Clad(np.empty(0, np.int64), np.empty((0, 3), np.float32), none, none, none, none, none, none)
 
 
 class GBuffer(NamedTuple):
-    """Fragments of a picture and its size."""
+    """Fragments of a picture, its size, and what the things in it look like."""
 
     width_px: int
     height_px: int
     fragments: Fragments
+    clad: Clad = bare()
 
 
 def nothing_seen(count: int) -> Fragments:
@@ -66,6 +93,7 @@ def nothing_seen(count: int) -> Fragments:
         under_m=np.zeros(count, np.float32),
         rough=np.zeros(count, np.float32),
         tint=np.zeros(count, np.uint8),
+        hit=np.full(count, -1, np.int64),
         places=cover_places.zeros(count),
     )
 
@@ -91,5 +119,6 @@ def longer(fragments: Fragments, by: int) -> Fragments:
         under_m=np.concatenate([a.under_m, b.under_m]),
         rough=np.concatenate([a.rough, b.rough]),
         tint=np.concatenate([a.tint, b.tint]),
+        hit=np.concatenate([a.hit, b.hit]),
         places=at,
     )

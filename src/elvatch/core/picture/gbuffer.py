@@ -7,6 +7,7 @@ become one *fragment*, so the cover is asked once for most pixels, however fine 
 from __future__ import annotations
 
 import math
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,14 +15,29 @@ from numpy.typing import NDArray
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.picture.camera import Camera
+from elvatch.core.picture.clad import clad
+from elvatch.core.picture.contact import darken
 from elvatch.core.picture.fragments import Fragments, GBuffer, longer, nothing_seen
+from elvatch.core.picture.kinds import FIGURE, SKY, WATER
 from elvatch.core.picture.placing import mirrored, place
-from elvatch.core.picture.scene import FIGURE, SKY, WATER, Scene, meet, see
+from elvatch.core.picture.scene import Scene, meet, see
 
 # a rotated grid: no two looks share a row or a column of the pixel
 _LOOKS = np.array([[-0.375, -0.125], [0.125, -0.375], [0.375, 0.125], [-0.125, 0.375]])
 _NEAREST = 0.02
 _NOT_LOOKED = 255
+
+
+class Looks(NamedTuple):
+    """Looks through pixels: how far each ends, on what kind of thing, and of a thing that stands which and where."""
+
+    depth: NDArray[np.float64]
+    kind: NDArray[np.uint8]
+    hit: NDArray[np.int64]
+
+
+def _looks(*shape: int) -> Looks:
+    return Looks(np.empty(shape), np.empty(shape, np.uint8), np.empty(shape, np.int64))
 
 
 @inner
@@ -40,45 +56,50 @@ def _ray(
 
 @kernel
 def _look_rows(
-    scene: Scene, camera: Camera, depth: NDArray[np.float64], kind: NDArray[np.uint8], a: int, b: int
-) -> None:
+    scene: Scene, camera: Camera, depth: NDArray[np.float64], kind: NDArray[np.uint8], hit: NDArray[np.int64],
+    a: int, b: int,
+) -> None:  # fmt: skip
     """Look through the middle of each pixel."""
     height, width = kind.shape
     for row in range(a, b):
         for col in range(width):
             dx, dy, dz = _ray(camera, width, height, row, col, 0.0, 0.0)
-            depth[row, col], kind[row, col] = see(
+            depth[row, col], kind[row, col], hit[row, col] = see(
                 scene, camera.eye_x, camera.eye_y, camera.eye_z, dx, dy, dz, _NEAREST
             )
 
 
 @inner
-def _at_edge(depth: NDArray[np.float64], kind: NDArray[np.uint8], row: int, col: int) -> bool:
+def _at_edge(once: Looks, row: int, col: int) -> bool:
     """Whether a neighbour of a pixel sees something else, or the same thing far away."""
+    depth, kind, hit = once
     for r in range(max(0, row - 1), min(kind.shape[0], row + 2)):
         for c in range(max(0, col - 1), min(kind.shape[1], col + 2)):
             if not _together(kind[row, col], kind[r, c], depth[row, col], depth[r, c]):
+                return True
+            if hit[row, col] >> 32 != hit[r, c] >> 32:
                 return True
     return False
 
 
 @kernel
 def _look_again_rows(
-    scene: Scene, camera: Camera, once_depth: NDArray[np.float64], once_kind: NDArray[np.uint8],
-    depth: NDArray[np.float64], kind: NDArray[np.uint8], a: int, b: int,
+    scene: Scene, camera: Camera, once: Looks, looked: Looks, a: int, b: int,
 ) -> None:  # fmt: skip
     """Look four times where one look is not enough: at edges. Elsewhere the one look stands."""
+    depth, kind, hit = looked
     height, width, looks = kind.shape
     for row in range(a, b):
         for col in range(width):
-            if looks == 1 or not _at_edge(once_depth, once_kind, row, col):
-                depth[row, col, 0], kind[row, col, 0] = once_depth[row, col], once_kind[row, col]
+            if looks == 1 or not _at_edge(once, row, col):
+                depth[row, col, 0], kind[row, col, 0] = once.depth[row, col], once.kind[row, col]
+                hit[row, col, 0] = once.hit[row, col]
                 for k in range(1, looks):
                     kind[row, col, k] = _NOT_LOOKED
                 continue
             for k in range(looks):
                 dx, dy, dz = _ray(camera, width, height, row, col, _LOOKS[k, 0], _LOOKS[k, 1])
-                depth[row, col, k], kind[row, col, k] = see(
+                depth[row, col, k], kind[row, col, k], hit[row, col, k] = see(
                     scene, camera.eye_x, camera.eye_y, camera.eye_z, dx, dy, dz, _NEAREST
                 )
 
@@ -122,7 +143,7 @@ def _count_rows(
 @kernel
 def _fill_rows(
     scene: Scene, camera: Camera, depth: NDArray[np.float64], kind: NDArray[np.uint8],
-    starts: NDArray[np.int64], out: Fragments, group: NDArray[np.int64], a: int, b: int,
+    hit: NDArray[np.int64], starts: NDArray[np.int64], out: Fragments, group: NDArray[np.int64], a: int, b: int,
 ) -> None:  # fmt: skip
     height, width, looks = kind.shape
     for row in range(a, b):
@@ -148,7 +169,7 @@ def _fill_rows(
                 out.depth_m[at] = t if what != SKY else 1e9
                 if what != SKY:
                     x, y, z = camera.eye_x + t * dx, camera.eye_y + t * dy, camera.eye_z + t * dz
-                    place(scene, camera, out, at, what, x, y, z, dx, dy, dz, t)
+                    place(scene, camera, out, at, what, x, y, z, dx, dy, dz, t, hit[row, col, chosen])
                 at += 1
 
 
@@ -166,12 +187,12 @@ def _mirror_band(
         dx, dy, dz = mirrored(
             f.normal[i, 0], f.normal[i, 1], f.normal[i, 2], f.toward[i, 0], f.toward[i, 1], f.toward[i, 2]
         )
-        t, what = meet(scene, x, y, z + 1e-4, dx, dy, dz, 0.0, True)
+        t, what, hit = meet(scene, x, y, z + 1e-4, dx, dy, dz, 0.0, True)
         f.mirror[i], f.pixel[j], f.kind[j] = j, f.pixel[i], what
         f.toward[j, 0], f.toward[j, 1], f.toward[j, 2] = dx, dy, dz
         f.depth_m[j] = t if what != SKY else 1e9
         if what != SKY:
-            place(scene, camera, f, j, what, x + t * dx, y + t * dy, z + t * dz, dx, dy, dz, along + t)
+            place(scene, camera, f, j, what, x + t * dx, y + t * dy, z + t * dz, dx, dy, dz, along + t, hit)
 
 
 def look(
@@ -190,13 +211,10 @@ def look(
     token : Token, optional
         Asked between bands.
     """
-    depth = np.empty((height_px, width_px, looks))
-    kind = np.empty((height_px, width_px, looks), np.uint8)
-    once_depth, once_kind = np.empty((height_px, width_px)), np.empty((height_px, width_px), np.uint8)
-    over_bands(height_px, lambda a, b: _look_rows(scene, camera, once_depth, once_kind, a, b), token)
-    over_bands(
-        height_px, lambda a, b: _look_again_rows(scene, camera, once_depth, once_kind, depth, kind, a, b), token
-    )
+    once, looked = _looks(height_px, width_px), _looks(height_px, width_px, looks)
+    over_bands(height_px, lambda a, b: _look_rows(scene, camera, *once, a, b), token)
+    over_bands(height_px, lambda a, b: _look_again_rows(scene, camera, once, looked, a, b), token)
+    depth, kind, hit = looked
     counts = np.zeros(height_px, np.int64)
     over_bands(height_px, lambda a, b: _count_rows(depth, kind, counts, np.empty(looks, np.int64), a, b), token)
     starts = np.concatenate([[0], np.cumsum(counts)])
@@ -204,10 +222,11 @@ def look(
     fragments = nothing_seen(n)
     over_bands(
         height_px,
-        lambda a, b: _fill_rows(scene, camera, depth, kind, starts, fragments, np.empty(looks, np.int64), a, b),
+        lambda a, b: _fill_rows(scene, camera, depth, kind, hit, starts, fragments, np.empty(looks, np.int64), a, b),
         token,
     )
     waters = np.flatnonzero(fragments.kind == WATER)
     whole = longer(fragments, len(waters))
     over_bands(len(waters), lambda a, b: _mirror_band(scene, camera, whole, waters, n, a, b), token, least=1024)
-    return GBuffer(width_px, height_px, whole)
+    darken(scene.things, whole, token)
+    return GBuffer(width_px, height_px, whole, clad(scene.things, whole, token))

@@ -33,6 +33,8 @@ Mode = Literal[
     "grid",
     "overlay",
     "wear",
+    "strewn",
+    "crowd",
 ]
 MODES: tuple[Mode, ...] = get_args(Mode)
 
@@ -44,7 +46,7 @@ class ModeKind:
     mode: Mode
     label: str
     hint: str
-    about: Literal["", "layer", "wear"] = ""
+    about: Literal["", "layer", "wear", "strew"] = ""
 
 
 KINDS: tuple[ModeKind, ...] = (
@@ -66,6 +68,8 @@ KINDS: tuple[ModeKind, ...] = (
         "overlay", "Overlay", "The selected wear's overlay alone on the surface, unlit, before it is mixed in", "wear"
     ),
     ModeKind("wear", "Mask", "Where the selected wear is let in, alone: rule, relief, layers", "wear"),
+    ModeKind("strewn", "Coverage", "How much of the ground things cover, seen from above", "strew"),
+    ModeKind("crowd", "Density", "Things on 100 m² of map, with what the colours mean", "strew"),
 )
 assert tuple(kind.mode for kind in KINDS) == MODES
 
@@ -83,6 +87,8 @@ class Legend:
 
 LEGENDS: dict[Mode, Legend] = {
     "stretch": Legend("metres of ground a metre of texture is pulled over", "×", "even", 1.0, 3.0),
+    "strewn": Legend("of the ground covered, seen from above", "", "even", 0.0, 1.0),
+    "crowd": Legend("things on 100 m² of map", "", "logarithmic", 0.1, 1000.0),
     "density": Legend("pixels of the set for a metre of ground", "px/m", "logarithmic", 8.0, 4096.0),
 }
 

@@ -11,7 +11,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,45 +22,29 @@ from elvatch.core.cover import alone, function, plan, standing, stretch
 from elvatch.core.cover.memory import Memory, Names
 from elvatch.core.document.recipe import Peg, Recipe, Stand
 from elvatch.core.document.rule import Rule
-from elvatch.core.document.water import Water
 from elvatch.core.ground import places as cover_places
-from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import Scale
 from elvatch.core.ground.places import Places
-from elvatch.core.ground.survey import Survey, survey
+from elvatch.core.ground.survey import Survey
 from elvatch.core.light.lighting import Lighting, lighting
 from elvatch.core.light.panorama import Panorama
 from elvatch.core.light.sun import Direction
-from elvatch.core.light.water import Pool, pool
-from elvatch.core.mapping.ground_image import GroundImage
+from elvatch.core.light.water import pool
 from elvatch.core.parallel import Token
-from elvatch.core.picture import bed, beyond, camera, gbuffer, modes, ramp, relief, scene, shade
+from elvatch.core.picture import bed, beyond, camera, crowded, gbuffer, modes, ramp, scene, shade, strewn
 from elvatch.core.picture.beyond import Around, Outer
 from elvatch.core.picture.camera import Camera
+from elvatch.core.picture.covering import Coverings
 from elvatch.core.picture.edge_slopes import with_edges
 from elvatch.core.picture.fragments import GBuffer
 from elvatch.core.picture.sunlit import sunlit
+from elvatch.core.picture.terrain import Terrain, scene_of, strata_m
 from elvatch.core.rules import program, rules
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock.pyramid import Pyramid
+from elvatch.core.strew.field import Field
 
 StandName = Literal["far", "mid", "near"]
-
-
-@dataclass(frozen=True)
-class Terrain:
-    """A ground with everything that depends on it alone."""
-
-    ground: Heightfield
-    survey: Survey
-    relief: relief.Relief
-    name: str
-    image: GroundImage | None = None
-
-
-def terrain(ground: Heightfield, token: Token | None = None, image: GroundImage | None = None) -> Terrain:
-    """Measure a ground and prepare it for rays, once."""
-    return Terrain(ground, survey(ground, token), relief.prepare(ground), ground.content_name, image)
 
 
 @dataclass(frozen=True)
@@ -68,9 +52,9 @@ class View:
     """Which picture is wanted.
 
     ``looks`` is 1 while something moves and 4 at rest; ``mode`` a name of
-    :data:`elvatch.core.picture.modes.MODES`; ``layer`` the index in the recipe that masks and
-    coverage are about; ``solo`` the one that is shown alone, -1 for all; ``wear`` the index of the wear that is
-    looked at alone.
+    :data:`elvatch.core.picture.modes.MODES`; ``layer`` the index in the recipe that masks and coverage are about, or
+    of the strew among those that are on; ``solo`` the one that is shown alone, -1 for all; ``wear`` the index of the
+    wear that is looked at alone.
     """
 
     stand: StandName
@@ -102,17 +86,28 @@ class Drape:
         return at if self.values.ndim == 3 else ramp.colours(at, self.scale, self.low, self.high)
 
 
+class Setting(NamedTuple):
+    """What lights a site in place of its sky, where its light has an image, and what is strewn over it."""
+
+    panorama: Panorama | None = None
+    field: Field | None = None
+
+
+AS_IT_IS = Setting()
+
+
 @dataclass(frozen=True)
 class Facts:
     """The small line under a picture: metres to its subject and millimetres a pixel there.
 
     ``peg`` is where the peg's foot lies on the picture, 0..1 from left and top, hidden or not;
-    None when it lies behind the eye.
+    None when it lies behind the eye. ``things`` are drawn as shapes.
     """
 
     distance_m: float
     mm_per_pixel: float
     peg: tuple[float, float] | None
+    things: int = 0
 
 
 @dataclass(frozen=True)
@@ -146,6 +141,7 @@ class _Seen:
     on_ground: Places
     index: NDArray[np.int64]
     name: str
+    drawn: strewn.Drawn
 
 
 @dataclass(frozen=True)
@@ -176,6 +172,9 @@ class Renderer:
         self._standing = Cache[float](keep)
         self._outer = Cache[Outer](4)
         self._around = Cache[Around](keep)
+        self._dense = Cache[NDArray[np.float32]](keep)
+        self._crowds = Cache[crowded.Small](4)
+        self._coverings = Coverings(keep)
         # fragments, and patch by patch the relief that they are seen on
         self._memory = Cache[Memory](4 * keep)
 
@@ -189,20 +188,16 @@ class Renderer:
         drape: Drape | None = None,
         evidence: Evidence | None = None,
         marked: Rule | None = None,
-        panorama: Panorama | None = None,
+        setting: Setting = AS_IT_IS,
     ) -> Picture:
         """Return a picture of a site.
 
         Parameters
         ----------
-        land : Terrain
-            The recipe's ground.
-        recipe : Recipe
-            What lies on it, the stands, the light.
+        land, recipe, view
+            The recipe's ground; what lies on it, the stands, the light; which picture.
         sets : mapping
             Stored texture sets by content name.
-        view : View
-            Which picture.
         token : Token, optional
             Asked between bands.
         drape : Drape, optional
@@ -211,34 +206,58 @@ class Renderer:
             What rules may read.
         marked : Rule, optional
             Places that it lets in are lit up.
-        panorama : Panorama, optional
-            That lights in place of the sky, where the recipe's light has an image.
+        setting : Setting
+            What lights the site in place of its sky, and what is strewn over it.
 
         Raises
         ------
         CancelledError
-            When the token was cancelled; stages finished so far are kept.
+            When it was cancelled; stages finished so far are kept.
         """
-        evidence = evidence or Evidence(image=land.image)
+        evidence, (panorama, field) = evidence or Evidence(image=land.image), setting
         laid = self._lay(land, recipe, sets, evidence, view.solo)
-        seen, prepared = self._look(land, recipe, laid, view, token), laid.prepared
+        seen, prepared = self._look(land, recipe, laid, view, field, token), laid.prepared
         material = self._ask(seen, laid, view, token)
         if drape is not None:
             material = material._replace(colour=_draped(drape, seen.on_ground, land.survey))
-        lighting = light_of(land, recipe, panorama)
+        lighting, strata = light_of(land, recipe, panorama), strata_m(land.ground)
         lit = self._sunlit(seen, land, lighting.sun, recipe.light.sun_width_deg, view, token)
         around = self._colours_beyond(land, recipe, laid, token)
-        radiance = shade.shade(seen.buffer, material, seen.index, lit, lighting, around, strata_m(land.ground), token)
+        small = self._small(seen, field, lighting.sun, token)
+        buffer = self._dressed(seen, recipe, sets, evidence, field, view, token)
+        radiance = shade.shade(buffer, material, seen.index, lit, lighting, around, strata, token, small)
         shown = shade.toned(radiance, lighting.exposure)
         if view.mode != "lit":
             layer = prepared.positions[view.layer] if 0 <= view.layer < len(prepared.positions) else -1
-            measured = self._measured(laid, seen, material, view, layer, token)
+            measured = self._crowd(seen, field, view, token)
+            if measured is None:
+                measured = self._measured(laid, seen, material, view, layer, token)
             shown = modes.apply(view.mode, seen.buffer, seen.on_ground, material, seen.index, shown, layer, measured)
         if marked is not None:
             programs = program.compiled([("chart", marked)], evidence, recipe.layers)
             lit_up = rules.presences(programs, 0, seen.on_ground, token)
             shown = modes.lit_up(seen.buffer, seen.on_ground, shown, lit_up)
         return Picture(shade.resolve(seen.buffer, shown), self._facts(seen, land, view, recipe))
+
+    def pick(
+        self, land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], view: View, evidence: Evidence,
+        field: Field, spot: tuple[float, float],
+    ) -> strewn.Met | None:  # fmt: skip
+        """Return the thing that is seen at a spot of a picture (0..1 from left and top); None where there is none."""
+        laid = self._lay(land, recipe, sets, evidence, view.solo)
+        seen = self._look(land, recipe, laid, view, field, None)
+        return strewn.met(seen.drawn, seen.buffer, spot)
+
+    def _dressed(
+        self, seen: _Seen, recipe: Recipe, sets: Mapping[str, Pyramid], evidence: Evidence, field: Field | None,
+        view: View, token: Token | None,
+    ) -> GBuffer:  # fmt: skip
+        """Return what is seen with the covers of its things."""
+        ready = self._coverings.all_ready(recipe.things, sets, evidence) if field is not None else {}
+        if field is None or not ready:
+            return seen.buffer
+        taps = function.TAPS if view.looks > 1 else 2
+        return self._coverings.dressed(seen.name, seen.buffer, seen.drawn.things, field.stocked, ready, taps, token)
 
     @staticmethod
     def _measured(
@@ -262,7 +281,9 @@ class Renderer:
             found = stretch.of_cover(laid.prepared, seen.on_ground, material.shares, token, material.slope)
         return found[0] if mode == "stretch" else found[1]
 
-    def _look(self, land: Terrain, recipe: Recipe, laid: _Laid, view: View, token: Token | None) -> _Seen:
+    def _look(
+        self, land: Terrain, recipe: Recipe, laid: _Laid, view: View, field: Field | None, token: Token | None
+    ) -> _Seen:
         far, peg = view.stand == "far", recipe.peg
         stand: Stand = getattr(recipe.stands, view.stand)
         size = view.width_px, view.height_px
@@ -275,18 +296,19 @@ class Renderer:
         water = pool(recipe.water)
         rippled = [water.level_m, water.ripple_m, water.east, water.north] if recipe.water.on else None
         goes_on = recipe.light.beyond == "ground"
-        name = digest.of_json([from_where, raised.name, stands, rippled, goes_on])
+        drawn = self._drawn(land, laid, field, taken_from, far, token)
+        name = digest.of_json([from_where, raised.name, stands, rippled, goes_on, drawn.name])
 
         def make() -> _Seen:
             outer = self._outer.get(land.name, lambda: beyond.outer(land.ground)) if goes_on else None
-            place = scene_of(land, None if far else peg, raised.bed, stands, outer, water)
+            place = scene_of(land, None if far else peg, raised.bed, stands, outer, water, drawn.things)
             buffer = gbuffer.look(place, taken_from, *size, view.looks, token)
             fragments = buffer.fragments
             ground = np.flatnonzero(fragments.on_ground())
             index = np.zeros(len(fragments.kind), np.int64)
             index[ground] = np.arange(len(ground))
             on_ground = cover_places.some(fragments.places, ground)
-            return _Seen(taken_from, place, buffer, on_ground, index, name)
+            return _Seen(taken_from, place, buffer, on_ground, index, name, drawn)
 
         return self._seen.get(name, make)
 
@@ -309,6 +331,20 @@ class Renderer:
             return bed.lay(sites, relief_at, token, known)
 
         return self._beds.get(digest.of_json([from_where, laid.reliefs]), make)
+
+    def _drawn(
+        self, land: Terrain, laid: _Laid, field: Field | None, taken_from: Camera, far: bool, token: Token | None
+    ) -> strewn.Drawn:
+        """Return the things that a picture shows as shapes; in Far they stand on the plain ground, as all does."""
+        if field is None or not (field.strews or field.stocked.singles):
+            return strewn.nothing()
+
+        def relief_at(at: Places) -> NDArray[np.float32]:
+            return function.ask(laid.prepared, at, token, 1).relief_m
+
+        if far:
+            return strewn.drawn(field, taken_from, token=token)
+        return strewn.drawn(field, taken_from, relief_at, laid.reliefs, token)
 
     def _stands(self, land: Terrain, laid: _Laid, peg: Peg) -> float:
         """Return how far above the plain ground the figure stands, metres."""
@@ -377,43 +413,39 @@ class Renderer:
 
         return self._around.get(digest.of_json([land.name, laid.name]), make)
 
+    def _density(self, seen: _Seen, field: Field, token: Token | None) -> NDArray[np.float32]:
+        name = digest.of_json([seen.name, field.name])
+        return self._dense.get(name, lambda: crowded.density_at(field, seen.on_ground, token))
+
+    def _crowd(self, seen: _Seen, field: Field | None, view: View, token: Token | None) -> NDArray[np.float32] | None:
+        """Return how densely things lie, or cover the ground: of the strew that is looked at, or all of them; None in
+        other modes."""
+        if view.mode not in ("strewn", "crowd"):
+            return None
+        if field is None or not field.strews:
+            return np.zeros(len(seen.on_ground.x_m), np.float32)
+        only = view.layer if 0 <= view.layer < len(field.strews) else None
+        return crowded.told(field, self._density(seen, field, token), view.mode == "strewn", only)
+
+    def _small(self, seen: _Seen, field: Field | None, sun: Direction, token: Token | None) -> crowded.Crowded | None:
+        """Return what things too small to be shapes do where the cover was asked."""
+        if field is None or not field.strews:
+            return None
+        density = self._density(seen, field, token)
+        if not density.any():
+            return None
+        of = self._crowds.get(field.kinds, lambda: crowded.small(field))
+        pixel = seen.camera.pixel
+        return crowded.crowded(of, seen.buffer.fragments, seen.on_ground, pixel, sun, density, token)
+
     @staticmethod
     def _facts(seen: _Seen, land: Terrain, view: View, recipe: Recipe) -> Facts:
         distance: float = getattr(recipe.stands, view.stand).distance_m
         peg = recipe.peg
         foot = peg.east_m, peg.north_m, land.ground.elevation_at(peg.east_m, peg.north_m)
-        return Facts(distance, distance * seen.camera.pixel * 1000.0, camera.project(seen.camera, foot))
-
-
-def strata_m(ground: Heightfield) -> float:
-    """Return how thick the bands of a cut side are: some eight over the ground's rise, a round number of metres."""
-    rough = max(ground.highest_m - ground.lowest_m, 0.02 * ground.width_m) / 8
-    ten: float = 10.0 ** math.floor(math.log10(rough))
-    return ten * (1 if rough < 2 * ten else 2 if rough < 5 * ten else 5)
-
-
-def scene_of(
-    land: Terrain, figure_at: Peg | None, raised: bed.Bed | None = None, stands_m: float = 0.0,
-    outer: Outer | None = None, water: Pool | None = None,
-) -> scene.Scene:  # fmt: skip
-    """Return what rays can meet: the ground, its relief, and the figure at the peg unless it is left out.
-
-    The figure stands ``stands_m`` above the plain ground. Without ``outer`` the ground is a cut block.
-    """
-    x, y = (figure_at.east_m, figure_at.north_m) if figure_at else (0.0, 0.0)
-    ground, around = land.ground, outer or beyond.nothing()
-    rise = ground.highest_m - ground.lowest_m
-    return scene.Scene(
-        survey=land.survey,
-        ground=land.relief,
-        bed=raised or bed.plain().bed,
-        base_m=ground.lowest_m - max(0.12 * rise, 0.02 * ground.width_m),
-        goes_on=outer is not None,
-        outer=around.relief,
-        plane_m=around.plane_m,
-        water=water or pool(Water()),
-        has_figure=figure_at is not None,
-        figure_x=x,
-        figure_y=y,
-        figure_z=ground.elevation_at(x, y) + stands_m,
-    )
+        return Facts(
+            distance,
+            distance * seen.camera.pixel * 1000.0,
+            camera.project(seen.camera, foot),
+            len(seen.drawn.known),
+        )

@@ -12,8 +12,10 @@ from elvatch.core.picture import figure
 from elvatch.core.picture.bed import hollow_at
 from elvatch.core.picture.beyond import height_at
 from elvatch.core.picture.camera import Camera
+from elvatch.core.picture.clad import facing
 from elvatch.core.picture.fragments import Fragments
-from elvatch.core.picture.scene import FIGURE, GROUND, SIDE, WATER, Scene, meet
+from elvatch.core.picture.kinds import FIGURE, GROUND, SIDE, THING, WATER
+from elvatch.core.picture.scene import Scene, meet
 from elvatch.core.picture.trace import over_ground
 
 _STRETCH = 16.0
@@ -96,7 +98,7 @@ def _on_water(
     rx, ry = rx - 0.33 * east, ry - 0.33 * north
     length = math.sqrt(rx * rx + ry * ry + rz * rz)
     rx, ry, rz = rx / length, ry / length, rz / length
-    under, kind = meet(scene, x, y, scene.water.level_m, rx, ry, rz, 0.0, False)
+    under, kind, _hit = meet(scene, x, y, scene.water.level_m, rx, ry, rz, 0.0, False)
     if kind != GROUND:
         # beyond the edge, or looking out through a side: as deep as the ground that is nearest
         depth = max(scene.water.level_m - ground_at(scene.survey, x, y)[0], 0.0)
@@ -110,7 +112,7 @@ def _on_water(
 @inner
 def place(
     scene: Scene, camera: Camera, out: Fragments, i: int, what: int, x: float, y: float, z: float, dx: float,
-    dy: float, dz: float, t: float,
+    dy: float, dz: float, t: float, hit: int,
 ) -> None:  # fmt: skip
     """Fill in where a fragment lies and how it faces.
 
@@ -128,14 +130,23 @@ def place(
         The ray that ends there.
     t : float
         How far from the eye, metres.
+    hit : int
+        Of a thing, which and where.
     """
     places = out.places
+    out.hit[i] = hit
     places.x_m[i], places.y_m[i] = x, y
     out.height_m[i] = z
     if what == GROUND:
         _on_ground(scene, camera, out, i, x, y, dx, dy, dz, t)
     elif what == WATER:
         _on_water(scene, camera, out, i, x, y, dx, dy, dz, t)
+    elif what == THING:
+        # the ground below it, whose colour it may take
+        _on_ground(scene, camera, out, i, x, y, dx, dy, dz, t)
+        places.across_m[i], places.along_east_m[i], places.along_north_m[i] = camera.pixel * t, 0.0, 0.0
+        nx, ny, nz = facing(scene.things, hit >> 32, hit & 0xFFFFFFFF, x, y, z, dx, dy, dz, camera.pixel * t)
+        out.normal[i, 0], out.normal[i, 1], out.normal[i, 2] = nx, ny, nz
     elif what == FIGURE:
         fx, fy, fz = x - scene.figure_x, y - scene.figure_y, z - scene.figure_z
         nx, ny, nz = figure.normal(fx, fy, fz)

@@ -13,8 +13,10 @@ from elvatch.core.kernel import kernel
 from elvatch.core.parallel import over_bands
 from elvatch.core.picture import camera
 from elvatch.core.picture.camera import Camera
-from elvatch.core.picture.picture import Terrain, View, scene_of
-from elvatch.core.picture.scene import GROUND, Scene, meet
+from elvatch.core.picture.kinds import GROUND
+from elvatch.core.picture.picture import View
+from elvatch.core.picture.scene import Scene, meet
+from elvatch.core.picture.terrain import Terrain, scene_of
 
 _NEAREST = 0.02
 _RING = 32
@@ -37,7 +39,7 @@ def _meet_spots(
         dz = eye.forward_z + sy * eye.up_z
         length = math.sqrt(dx * dx + dy * dy + dz * dz)
         dx, dy, dz = dx / length, dy / length, dz / length
-        distance, what = meet(scene, eye.eye_x, eye.eye_y, eye.eye_z, dx, dy, dz, _NEAREST, False)
+        distance, what, _hit = meet(scene, eye.eye_x, eye.eye_y, eye.eye_z, dx, dy, dz, _NEAREST, False)
         if what == GROUND:
             out[i, 0], out[i, 1] = eye.eye_x + distance * dx, eye.eye_y + distance * dy
         else:

@@ -10,14 +10,16 @@ from numpy.typing import NDArray
 
 from elvatch.core.cache import Cache
 from elvatch.core.document.fit import Fit
+from elvatch.core.document.layer import Layer, Look
 from elvatch.core.document.light import ImageLight, Light
-from elvatch.core.document.recipe import Layer, Look, Peg, Recipe, Stand, Stands
+from elvatch.core.document.recipe import Peg, Recipe, Stand, Stands
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.light.lamp import lamp
 from elvatch.core.parallel import Token
-from elvatch.core.picture.picture import Renderer, Terrain, View, terrain
+from elvatch.core.picture.picture import Renderer, Setting, View
 from elvatch.core.picture.swatch import usual_exposure_ev
+from elvatch.core.picture.terrain import Terrain, terrain
 from elvatch.core.stock.pyramid import HEIGHT, Pyramid
 
 _SAMPLES = 768
@@ -70,7 +72,7 @@ class Samples:
         return self._renderer.take(
             land, _recipe(pyramid, repeats, view), {_SET: pyramid},
             View("near" if view.figure else "far", view.width_px, view.height_px, view.looks), token,
-            panorama=lamp(view.sun_height_deg),
+            setting=Setting(lamp(view.sun_height_deg)),
         ).pixels  # fmt: skip
 
 

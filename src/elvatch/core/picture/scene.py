@@ -1,4 +1,4 @@
-"""Everything a ray can meet: the ground, what lies beyond it or its cut sides, the surveyor."""
+"""Everything a ray can meet: the ground, what lies beyond it or its cut sides, things, the surveyor."""
 
 from __future__ import annotations
 
@@ -11,10 +11,12 @@ from elvatch.core.light.water import Pool
 from elvatch.core.picture import figure
 from elvatch.core.picture.bed import Bed, meet_relief
 from elvatch.core.picture.beyond import height_at
+from elvatch.core.picture.kinds import BEYOND, FIGURE, GROUND, SIDE, SKY, THING, WATER
 from elvatch.core.picture.relief import Relief
 from elvatch.core.picture.trace import march, over_ground
+from elvatch.core.thing.traced import Things, meet_things
 
-SKY, GROUND, SIDE, FIGURE, BEYOND, WATER = 0, 1, 2, 3, 4, 5
+NO_HIT = -1
 
 
 class Scene(NamedTuple):
@@ -37,6 +39,7 @@ class Scene(NamedTuple):
     figure_x: float
     figure_y: float
     figure_z: float
+    things: Things
 
 
 @inner
@@ -57,22 +60,10 @@ def _meet_beyond(
 
 
 @inner
-def meet(
+def _meet_bare(
     scene: Scene, x: float, y: float, z: float, dx: float, dy: float, dz: float, nearest: float, beyond: bool
 ) -> tuple[float, int]:
-    """Return the distance to the first thing a unit ray meets, and what it is; water lets it through.
-
-    Parameters
-    ----------
-    scene : Scene
-        What is there.
-    x, y, z, dx, dy, dz : float
-        The ray, metres.
-    nearest : float
-        Distance from which the figure is looked for.
-    beyond : bool
-        Whether the ground beyond the edge counts.
-    """
+    """Return what :func:`meet` does of all but things."""
     best, kind = math.inf, SKY
     a, b = over_ground(scene.ground, x, y, dx, dy, 0.0, 1e9)
     over = a < b
@@ -105,19 +96,46 @@ def meet(
 
 
 @inner
+def meet(
+    scene: Scene, x: float, y: float, z: float, dx: float, dy: float, dz: float, nearest: float, beyond: bool
+) -> tuple[float, int, int]:
+    """Return the distance to what a unit ray meets first, what it is, and of a thing which and where; water lets it
+    through.
+
+    Parameters
+    ----------
+    scene : Scene
+        What is there.
+    x, y, z, dx, dy, dz : float
+        The ray, metres.
+    nearest : float
+        Distance from which the figure is looked for.
+    beyond : bool
+        Whether the ground beyond the edge counts.
+    """
+    best, kind = _meet_bare(scene, x, y, z, dx, dy, dz, nearest, beyond)
+    hit = NO_HIT
+    if scene.things.number.shape[0] > 0:
+        t, found = meet_things(scene.things, x, y, z, dx, dy, dz, nearest, best, False)
+        if found >= 0:
+            best, kind, hit = t, THING, found
+    return best, kind, hit
+
+
+@inner
 def see(
     scene: Scene, x: float, y: float, z: float, dx: float, dy: float, dz: float, nearest: float
-) -> tuple[float, int]:
-    """Return the distance to the first thing an eye sees along a unit ray, water among it, and what it is."""
-    best, kind = meet(scene, x, y, z, dx, dy, dz, nearest, True)
+) -> tuple[float, int, int]:
+    """Return how far an eye sees along a unit ray, water too, what it sees there and of a thing which."""
+    best, kind, hit = meet(scene, x, y, z, dx, dy, dz, nearest, True)
     if dz < 0.0 and z > scene.water.level_m:
         t = (scene.water.level_m - z) / dz
         if nearest < t < best:
             east, north = x + t * dx, y + t * dy
             inside = 0.0 <= east <= scene.survey.width_m and 0.0 <= north <= scene.survey.depth_m
             if kind != SKY and kind != SIDE and (inside or scene.goes_on):
-                return t, WATER
-    return best, kind
+                return t, WATER, NO_HIT
+    return best, kind, hit
 
 
 @inner
@@ -125,5 +143,9 @@ def in_sun(
     scene: Scene, x: float, y: float, z: float, sx: float, sy: float, sz: float, lift: float, beyond: bool
 ) -> bool:
     """Return whether a place ``lift`` metres above the surface sees the sun's direction."""
-    _t, kind = meet(scene, x, y, z + lift, sx, sy, sz, 0.0, beyond)
+    if scene.things.number.shape[0] > 0:
+        _t, found = meet_things(scene.things, x, y, z + lift, sx, sy, sz, 0.0, 1e9, True)
+        if found >= 0:
+            return False
+    _t, kind = _meet_bare(scene, x, y, z + lift, sx, sy, sz, 0.0, beyond)
     return kind == SKY

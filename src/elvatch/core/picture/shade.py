@@ -19,11 +19,16 @@ from elvatch.core.mapping import surface
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.picture import figure
 from elvatch.core.picture.beyond import Around, colour_at
-from elvatch.core.picture.fragments import Fragments, GBuffer
+from elvatch.core.picture.crowded import Crowded
+from elvatch.core.picture.crowded import none as nobody
+from elvatch.core.picture.fragments import Clad, Fragments, GBuffer
+from elvatch.core.picture.kinds import FIGURE, GROUND, SIDE, SKY, THING, WATER
 from elvatch.core.picture.lit import facing, lit, sky_axes, sun_shape
-from elvatch.core.picture.scene import FIGURE, GROUND, SIDE, SKY, WATER
 
+_NO_CROWD = nobody()
 _SIDE_TONE = 0.3
+_SHEEN = 0.035
+"""Of the sky that rough things mirror (Karis 2014, roughness about 0.8)."""
 _MIST_FORWARD = 0.6
 _NOTHING = 2e-4
 """Of light that the air takes: not seen."""
@@ -101,12 +106,25 @@ def _bare(
 
 @inner
 def _ground(
-    light: Lighting, f: Fragments, m: Material, i: int, k: int, sun: float, base: NDArray[np.float32],
-    value: NDArray[np.float32],
+    light: Lighting, f: Fragments, m: Material, crowded: Crowded, i: int, k: int, sun: float,
+    base: NDArray[np.float32], value: NDArray[np.float32],
 ) -> None:  # fmt: skip
     nx, ny, nz, rough, open_sky = _bare(light, f, m, i, k, base)
-    lit(light, base, m.metallic[k], rough, open_sky, sun, nx, ny, nz,
-        -f.toward[i, 0], -f.toward[i, 1], -f.toward[i, 2], value)  # fmt: skip
+    if crowded.hides.shape[0] == 0:
+        lit(light, base, m.metallic[k], rough, open_sky, sun, nx, ny, nz,
+            -f.toward[i, 0], -f.toward[i, 1], -f.toward[i, 2], value)  # fmt: skip
+    else:
+        lit(light, base, m.metallic[k], rough, open_sky * crowded.open[k], sun * crowded.sun[k], nx, ny, nz,
+            -f.toward[i, 0], -f.toward[i, 1], -f.toward[i, 2], value)  # fmt: skip
+        hides, up = crowded.hides[k], max(light.sun[2], 0.0)
+        for c in range(3):
+            around = light.sky.level[c] + 0.7 * sun * up * light.sun_colour[c]
+            small = (
+                crowded.lit[k, c] * sun * light.sun_colour[c]
+                + crowded.skied[k, c] * light.sky.level[c] * (f.places.sky[i])
+            )
+            small += crowded.grounded[k, c] * base[c] * around + _SHEEN * hides * light.sky.level[c] * f.places.sky[i]
+            value[c] = value[c] * (1.0 - hides) + small / math.pi
     if m.emission.shape[0] > 0:
         for c in range(3):
             value[c] += m.emission[k, c] * light.noon_white
@@ -202,10 +220,54 @@ def _other(
         -f.toward[i, 0], -f.toward[i, 1], -f.toward[i, 2], value)  # fmt: skip
 
 
+@inner
+def _thing(
+    light: Lighting, f: Fragments, m: Material, i: int, k: int, clad: Clad, sun: float, base: NDArray[np.float32],
+    value: NDArray[np.float32],
+) -> None:  # fmt: skip
+    """Fill ``value`` with what a thing sends to the eye; the ground climbs on at its foot."""
+    j = clad.row[i]
+    nx, ny, nz, ground_rough, ground_open = _bare(light, f, m, i, k, base)
+    up = f.height_m[i] - f.places.elevation_m[i] - m.relief_m[k]
+    foot = 0.0
+    if clad.foot_m[j] > 0.0:
+        t = min(max(1.0 - up / clad.foot_m[j], 0.0), 1.0)
+        foot = t * t * (3.0 - 2.0 * t)
+    takes = 1.0 - (1.0 - clad.of_ground[j]) * (1.0 - foot)
+    wet = wetness(light.water, f.height_m[i])
+    for c in range(3):
+        base[c] = clad.colour[j, c] + (base[c] - clad.colour[j, c]) * takes
+    rough = clad.rough[j] + (ground_rough - clad.rough[j]) * foot
+    metal = clad.metal[j] + (m.metallic[k] - clad.metal[j]) * foot
+    if wet > 0.0:
+        rough = wetted(wet, metal, rough, base)
+    # where they meet it is the ground in all things: its colour, its relief, what of the sky is open
+    nx = f.normal[i, 0] + (nx - f.normal[i, 0]) * foot
+    ny = f.normal[i, 1] + (ny - f.normal[i, 1]) * foot
+    nz = f.normal[i, 2] + (nz - f.normal[i, 2]) * foot
+    length = math.sqrt(nx * nx + ny * ny + nz * nz) + 1e-9
+    nx, ny, nz = nx / length, ny / length, nz / length
+    sky = f.places.sky[i] * clad.open[j] * f.hollow[i]
+    sky += (ground_open - sky) * foot
+    lit(light, base, metal, rough, sky, sun, nx, ny, nz, -f.toward[i, 0], -f.toward[i, 1], -f.toward[i, 2], value)
+    leaf = clad.leaf[j]
+    if leaf > 0.0:
+        n_l = nx * light.sun[0] + ny * light.sun[1] + nz * light.sun[2]
+        ax, ay = sky_axes(light, -nx, -ny)
+        even = irradiance(light.sky.falling, ax, ay, -nz)
+        for c in range(3):
+            # what comes through is greener and darker than what is thrown back
+            through = leaf * base[c] * (1.0 if c < 2 else 0.6) / math.pi
+            value[c] = value[c] * (1.0 - 0.4 * leaf) + through * (
+                max(-n_l, 0.0) * sun * light.sun_colour[c] + 0.5 * even[c] * sky
+            )
+
+
 @kernel
 def _shade_band(
-    light: Lighting, f: Fragments, m: Material, index: NDArray[np.int64], around: Around, strata_m: float,
-    sunlit: NDArray[np.float32], out: NDArray[np.float32], base: NDArray[np.float32], a: int, b: int,
+    light: Lighting, f: Fragments, m: Material, index: NDArray[np.int64], clad: Clad, crowded: Crowded,
+    around: Around, strata_m: float, sunlit: NDArray[np.float32], out: NDArray[np.float32], base: NDArray[np.float32],
+    a: int, b: int,
 ) -> None:  # fmt: skip
     """Fill in the radiance that comes to the eye, or to the water that mirrors it."""
     for i in range(a, b):
@@ -215,9 +277,11 @@ def _shade_band(
             _sky(light, dx, dy, dz, f.weight[i] > 0.0, value)
             continue
         if what == GROUND:
-            _ground(light, f, m, i, index[i], sunlit[i], base, value)
+            _ground(light, f, m, crowded, i, index[i], sunlit[i], base, value)
         elif what == WATER:
             _water(light, f, m, i, index[i], sunlit[i], out[f.mirror[i]], base, value)
+        elif what == THING:
+            _thing(light, f, m, i, index[i], clad, sunlit[i], base, value)
         else:
             _other(light, f, around, strata_m, i, sunlit[i], base, value)
         _through_air(light, f.height_m[i], dx, dy, dz, f.depth_m[i], value)
@@ -231,8 +295,9 @@ def _tone_band(exposure: float, radiance: NDArray[np.float32], out: NDArray[np.f
 
 
 def shade(
-    buffer: GBuffer, material: Material, index: NDArray[np.int64], sunlit: NDArray[np.float32], light: Lighting,
-    around: Around, strata_m: float = 10.0, token: Token | None = None,
+    buffer: GBuffer, material: Material, index: NDArray[np.int64], sunlit: NDArray[np.float32],
+    light: Lighting, around: Around, strata_m: float = 10.0, token: Token | None = None,
+    crowded: Crowded | None = None,
 ) -> NDArray[np.float32]:  # fmt: skip
     """Return the radiance of each fragment, linear Rec.709, shape (n, 3).
 
@@ -254,8 +319,10 @@ def shade(
         From one band of a cut side to the next, metres.
     token : Token, optional
         Asked between bands.
+    crowded : Crowded, optional
+        What things too small to be shapes do at the rows of ``material``.
     """
-    f = buffer.fragments
+    f, small = buffer.fragments, crowded or _NO_CROWD
     out = np.zeros((len(f.pixel), 3), np.float32)
     # what water mirrors comes last and is wanted first
     seen = len(out) - int((f.mirror >= 0).sum())
@@ -268,6 +335,8 @@ def shade(
                 f,
                 material,
                 index,
+                buffer.clad,
+                small,
                 around,
                 strata_m,
                 sunlit,

@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from elvatch.core import colour
 from elvatch.core.cover import function, plan, standing
 from elvatch.core.cover.function import Material
+from elvatch.core.cover.on_thing import Ready
 from elvatch.core.document.recipe import Peg, Recipe, Stand
 from elvatch.core.ground import places as cover_places
 from elvatch.core.ground.places import Places
@@ -25,16 +26,20 @@ from elvatch.core.light.lighting import Lighting
 from elvatch.core.light.panorama import Panorama
 from elvatch.core.light.sun import Direction
 from elvatch.core.mapping import surface
-from elvatch.core.picture import bed, beyond, camera, gbuffer, shade
+from elvatch.core.picture import bed, beyond, camera, covering, crowded, gbuffer, shade, strewn
 from elvatch.core.picture.beyond import Around
 from elvatch.core.picture.camera import Camera
+from elvatch.core.picture.covering import Coverings
 from elvatch.core.picture.fragments import GBuffer
-from elvatch.core.picture.picture import Terrain, light_of, scene_of, strata_m
-from elvatch.core.picture.scene import SKY, Scene
+from elvatch.core.picture.kinds import SKY
+from elvatch.core.picture.picture import light_of
+from elvatch.core.picture.scene import Scene
 from elvatch.core.picture.sunlit import disc, sunlit
+from elvatch.core.picture.terrain import Terrain, scene_of, strata_m
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.run import Run
 from elvatch.core.stock.pyramid import Pyramid
+from elvatch.core.strew.field import Field
 
 PassName = Literal["radiance", "depth", "mist", "normal", "layers", "shares", "sun", "sky"]
 PASSES: dict[PassName, str] = {
@@ -92,6 +97,8 @@ class Place(NamedTuple):
     around: Around
     scene: Scene
     eye: Camera
+    field: Field | None
+    covered: Mapping[str, Ready]
 
 
 def channels_of(name: PassName, recipe: Recipe) -> list[str]:
@@ -134,12 +141,12 @@ def _spread(rays: int) -> NDArray[np.float64]:
 
 def place_of(
     land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], evidence: Evidence, still: Still, run: Run,
-    panorama: Panorama | None = None,
+    panorama: Panorama | None = None, field: Field | None = None,
 ) -> Place:  # fmt: skip
     """Prepare all that a still is taken of, once for all its rays."""
     prepared = plan.prepare(recipe.layers, sets, evidence, wears=recipe.wears)
     eye = _eye(land, still, still.height_px)
-    raised, stands = bed.plain().bed, 0.0
+    raised, stands, drawn = bed.plain().bed, 0.0, strewn.nothing()
     if still.peg is not None:
         coarse = _eye(land, still, min(still.height_px, _MOST_BED_PX))
         sites = bed.Sites(coarse, land.survey, land.ground)
@@ -149,6 +156,12 @@ def place_of(
 
         raised = bed.lay(sites, relief_at, run.token).bed
         stands = standing.on_top(prepared, land.survey, still.peg.east_m, still.peg.north_m)
+    if field is not None and (field.strews or field.stocked.singles):
+
+        def ground_at(at: Places) -> Pixels:
+            return function.ask(prepared, at, run.token, 1).relief_m
+
+        drawn = strewn.drawn(field, eye, ground_at if still.peg is not None else None, "still", run.token)
     lighting = light_of(land, recipe, panorama)
     outer, around = None, beyond.no_around()
     if recipe.light.beyond == "ground":
@@ -156,8 +169,9 @@ def place_of(
         cols, rows = beyond.map_size(land.ground)
         at = cover_places.on_grid(land.survey, cols, rows, 0, rows)
         around = beyond.around(function.ask(prepared, at, run.token, 2), rows, cols, land.ground)
-    scene = scene_of(land, still.peg, raised, stands, outer, lighting.water)
-    return Place(land, recipe, prepared, lighting, around, scene, eye)
+    scene = scene_of(land, still.peg, raised, stands, outer, lighting.water, drawn.things)
+    covered = Coverings(1).all_ready(recipe.things, sets, evidence) if field is not None else {}
+    return Place(land, recipe, prepared, lighting, around, scene, eye, field, covered)
 
 
 class _Look(NamedTuple):
@@ -174,6 +188,8 @@ def _look(of: Place, still: Still, first: int, last: int, ray: int, run: Run) ->
     right, down = _spread(still.rays)[ray]
     eye = _window(of.eye, first, last, still.height_px, still.width_px, float(right), float(down))
     buffer = gbuffer.look(of.scene, eye, still.width_px, last - first, 1, run.token)
+    if of.field is not None and of.covered:
+        buffer = covering.with_covers(buffer, of.scene.things, of.field.stocked, of.covered, function.TAPS, run.token)
     f = buffer.fragments
     ground = np.flatnonzero(f.on_ground())
     index = np.zeros(len(f.kind), np.int64)
@@ -198,7 +214,13 @@ def _aside(sun: Direction, aside: NDArray[np.float64]) -> Direction:
 
 def _radiance(of: Place, look: _Look, lighting: Lighting, run: Run) -> Pixels:
     strata = strata_m(of.land.ground)
-    return shade.shade(look.buffer, look.material, look.row, look.sun, lighting, of.around, strata, run.token)
+    small = None
+    if of.field is not None and of.field.strews:
+        density = crowded.density_at(of.field, look.at, run.token)
+        small = crowded.crowded(
+            crowded.small(of.field), look.buffer.fragments, look.at, of.eye.pixel, lighting.sun, density, run.token
+        )
+    return shade.shade(look.buffer, look.material, look.row, look.sun, lighting, of.around, strata, run.token, small)
 
 
 def _in_rows(look: _Look, values: Pixels) -> Pixels:

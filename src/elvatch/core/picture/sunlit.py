@@ -12,9 +12,11 @@ from elvatch.core.kernel import inner, kernel
 from elvatch.core.light.sun import Direction
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.picture.fragments import Fragments, GBuffer
-from elvatch.core.picture.scene import BEYOND, GROUND, SKY, WATER, Scene, in_sun
+from elvatch.core.picture.kinds import BEYOND, GROUND, SKY, THING, WATER
+from elvatch.core.picture.scene import Scene, in_sun
 
 _WITHIN = np.array([[-0.375, -0.125], [0.125, -0.375], [0.375, 0.125], [-0.125, 0.375]])
+_OFF_M = 0.004
 _WIDE_DEG = 1.5
 """From here on a shadow's edge is wider than the pixels next to it."""
 
@@ -53,7 +55,13 @@ def _seen(scene: Scene, f: Fragments, i: int, sun: Direction, disc: NDArray[np.f
     vx, vy, vz = -sun[2] * sun[0] / level, -sun[2] * sun[1] / level, level
     what = f.kind[i]
     x, y, z = f.places.x_m[i], f.places.y_m[i], float(f.height_m[i])
-    if what != GROUND and what != WATER:
+    if what == THING:
+        # along the light: what stands thin is lit from behind too
+        x, y, z = x + sun[0] * _OFF_M, y + sun[1] * _OFF_M, z + sun[2] * _OFF_M
+        toward = f.normal[i, 0] * sun[0] + f.normal[i, 1] * sun[1] + f.normal[i, 2] * sun[2]
+        near = 0.5 * _OFF_M if toward > 0.0 else 0.0
+        x, y, z = x + f.normal[i, 0] * near, y + f.normal[i, 1] * near, z + f.normal[i, 2] * near
+    elif what != GROUND and what != WATER:
         x += f.normal[i, 0] * 0.012
         y += f.normal[i, 1] * 0.012
         z += f.normal[i, 2] * 0.012

@@ -9,14 +9,14 @@ from numpy.typing import NDArray
 
 from elvatch.core.cover import function, plan
 from elvatch.core.document.fit import Fit
+from elvatch.core.document.layer import Layer, Look
 from elvatch.core.document.light import Light
-from elvatch.core.document.recipe import Layer, Look
 from elvatch.core.ground import places
 from elvatch.core.light.lighting import lighting
 from elvatch.core.picture import shade
 from elvatch.core.picture.beyond import no_around
 from elvatch.core.picture.fragments import GBuffer, nothing_seen
-from elvatch.core.picture.scene import GROUND
+from elvatch.core.picture.kinds import GROUND
 from elvatch.core.stock.pyramid import Pyramid
 
 _PALEST = 0.42

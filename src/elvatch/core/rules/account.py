@@ -5,8 +5,18 @@ from __future__ import annotations
 import numpy as np
 
 from elvatch.core.document import sentence
-from elvatch.core.document.recipe import Layer
-from elvatch.core.document.rule import Bracket, Clause, OnImage, OnLayer, OnPainted, OnPath, Rule, refers_to
+from elvatch.core.document.layer import Layer
+from elvatch.core.document.rule import (
+    Bracket,
+    Clause,
+    OnImage,
+    OnLayer,
+    OnNear,
+    OnPainted,
+    OnPath,
+    Rule,
+    refers_to,
+)
 from elvatch.core.ground.places import Places, some
 from elvatch.core.results import result
 from elvatch.core.rules import program, rules
@@ -155,6 +165,10 @@ def _lost(clause: Clause, layers: tuple[Layer, ...], evidence: Evidence) -> str 
         there, kind = {image.id for image in evidence.marks.images}, "image"
     elif isinstance(clause, OnLayer):
         there, kind = {layer.id for layer in layers}, "layer"
+    elif isinstance(clause, OnNear) and clause.to == "path":
+        there, kind = {path.id for path in evidence.marks.paths}, "path"
+    elif isinstance(clause, OnNear):
+        there, kind = {clause.target} if evidence.things(clause.target) is not None else set(), "strew"
     else:
         return None
     return None if refers_to(clause) in there else f"{kind} {clause.called}"

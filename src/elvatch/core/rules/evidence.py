@@ -10,9 +10,9 @@ from numpy.typing import NDArray
 
 from elvatch.core import digest
 from elvatch.core.document.marks import Marks
-from elvatch.core.document.rule import Channel
+from elvatch.core.document.rule import Channel, OnLayer, OnMeasure, Rule, refers_to, singles
 from elvatch.core.document.wear import Wear
-from elvatch.core.ground.measures import MeasureName
+from elvatch.core.ground.measures import KINDS, MeasureName
 from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.refusal import RefusalError
 from elvatch.core.rules.mask import Mask
@@ -32,6 +32,11 @@ def _no_measure(name: MeasureName, radius_m: float | None) -> Map:
 def _no_plane(file: str, file_name: str, channel: Channel) -> Plane:
     del file, channel
     raise RefusalError(file_name, "an image that is not at hand", "one that is", "bring it in again")
+
+
+def _no_things(strew: str) -> NDArray[np.float64] | None:
+    del strew
+    return None
 
 
 def _no_sheet(wear: Wear) -> Sheet:
@@ -66,6 +71,10 @@ class Evidence:
         Returns a wear's overlay, ready for lookups.
     water_m : float, optional
         Up to where water stands; None without any.
+    things : callable
+        Returns the places and radii (n, 3), metres, of a strew's things by its id; None where there is no such strew.
+    strews : mapping
+        What names each strew's things by their content, by id.
     """
 
     width_m: float = 1.0
@@ -80,10 +89,23 @@ class Evidence:
     lie: Callable[[], str] | None = None
     sheet: Callable[[Wear], Sheet] = _no_sheet
     water_m: float | None = None
+    things: Callable[[str], NDArray[np.float64] | None] = _no_things
+    strews: Mapping[str, str] = field(default_factory=dict)
 
     def names(self) -> dict[str, str]:
         """Return what names each mark by its content, by id, for caches."""
         paths = {path.id: digest.of_part(path, "name") for path in self.marks.paths}
         images = {image.id: digest.of_part(image, "name", "file_name") for image in self.marks.images}
         masks = {id: mask.name for id, mask in self.masks.items()}
-        return {**masks, **paths, **images, WATER: str(self.water_m)}
+        return {**masks, **paths, **images, **self.strews, WATER: str(self.water_m)}
+
+
+def marks_of(rule: Rule) -> list[str]:
+    """Return the ids of the masks, paths, images and strews that a rule reads, and the water's."""
+    ids = []
+    for clause in singles(rule):
+        if isinstance(clause, OnMeasure):
+            ids += [WATER] if KINDS[clause.measure].of_water else []
+        elif not isinstance(clause, OnLayer) and (referred := refers_to(clause)) is not None:
+            ids.append(referred)
+    return ids

@@ -13,8 +13,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.addresses import Addresses
+from elvatch.core.document.layer import Layer
 from elvatch.core.document.marks import DrawnPath
-from elvatch.core.document.recipe import Layer
 from elvatch.core.document.rule import (
     Bracket,
     Clause,
@@ -22,9 +22,11 @@ from elvatch.core.document.rule import (
     OnImage,
     OnLayer,
     OnMeasure,
+    OnNear,
     OnNoise,
     OnPainted,
     OnPath,
+    OnThing,
     Rule,
 )
 from elvatch.core.ground import clauses as c
@@ -32,12 +34,17 @@ from elvatch.core.ground.clauses import CurvePoint, Limits
 from elvatch.core.ground.measures import MeasureName
 from elvatch.core.refusal import RefusalError
 from elvatch.core.rules import mask_image, paths
+from elvatch.core.rules.crowds import Crowds, crowds
 from elvatch.core.rules.evidence import Evidence, Map
 from elvatch.core.rules.mask import Mask
 from elvatch.core.rules.mask_image import Plane
 from elvatch.core.rules.paths import Lines
+from elvatch.core.thing import measures as of_things
 
-(ELEVATION, SLOPE, FACING, MAP, NOISE, PAINTED, PATH, PLANE, NOTHING, OPEN, CLOSE) = range(11)
+(ELEVATION, SLOPE, FACING, MAP, NOISE, PAINTED, PATH, PLANE, NOTHING, OPEN, CLOSE, NEAR, CARRIED) = range(13)
+CARRIED_NUMBERS = len(of_things.NAMES) + 3
+OWN_PLACE = len(of_things.NAMES)
+"""Of what places on things carry, the first column of where they lie in the thing's own axes, metres."""
 AND, OR, EXCEPT, ADD = range(4)
 _JOINS: dict[Join, int] = {"and": AND, "or": OR, "except": EXCEPT, "add": ADD}
 NOISES = {"soft": 0, "ridges": 1, "cells": 2, "patches": 3}
@@ -52,7 +59,9 @@ class Tables(NamedTuple):
     ``maps`` addresses of measures, ``grid`` their (rows, cols, cell_x_m, cell_y_m, depth_m);
     ``mask_table`` addresses of all masks' tiles, ``masks`` (n, 3) where a mask's begin, its rows and
     cols, ``mask_numbers`` (n, 2) sample and depth, metres; ``planes`` (n, 3) address, width and height,
-    ``plane_numbers`` where they lie; ``lines`` the paths.
+    ``plane_numbers`` where they lie; ``lines`` the paths; ``crowds`` the things of strews; ``carried``
+    (n, CARRIED_NUMBERS) what each of the places that are asked about carries where they lie on things, without rows
+    where they lie on the ground.
     """
 
     rows: NDArray[np.float64]
@@ -66,6 +75,8 @@ class Tables(NamedTuple):
     planes: NDArray[np.int64]
     plane_numbers: NDArray[np.float64]
     lines: Lines
+    crowds: Crowds
+    carried: NDArray[np.float32]
 
 
 @dataclass(frozen=True)
@@ -89,6 +100,7 @@ class _Builder:
         self._masks: dict[str, Mask] = {}
         self._planes: dict[tuple[str, str], tuple[Plane, list[float]]] = {}
         self._paths: list[tuple[DrawnPath, float]] = []
+        self._crowds: list[tuple[NDArray[np.float64], float]] = []
         self._depth = 0
         self._for = ""
 
@@ -162,7 +174,7 @@ class _Builder:
             row[c.B] = 1.0
         row[c.OPPOSITE] = float(opposite)
 
-    def _nothing(self, clause: OnPainted | OnImage | OnPath | OnLayer) -> list[float]:
+    def _nothing(self, clause: OnPainted | OnImage | OnPath | OnLayer | OnNear) -> list[float]:
         row = self._row(NOTHING)
         row[c.JOIN], row[c.OPPOSITE] = float(_JOINS.get(clause.join, AND)), float(clause.opposite)
         return row
@@ -174,8 +186,9 @@ class _Builder:
             row[c.CURVE] = float(len(self._curves) - 1)
 
     def _single(
-        self, clause: OnMeasure | OnNoise | OnPainted | OnPath | OnImage, breaks: tuple[int, int, float]
-    ) -> list[float]:
+        self, clause: OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnNear | OnThing,
+        breaks: tuple[int, int, float],
+    ) -> list[float]:  # fmt: skip
         """Add the row of a clause that reads one thing, and return it."""
         if isinstance(clause, OnPath):
             row = self._path(clause, breaks[2])
@@ -185,6 +198,11 @@ class _Builder:
             elif isinstance(clause, OnNoise):
                 row = self._row(NOISE)
                 row[c.A : c.D] = [clause.size_m, float(NOISES[clause.noise]), float(clause.seed)]
+            elif isinstance(clause, OnNear):
+                row = self._near(clause, breaks[2])
+            elif isinstance(clause, OnThing):
+                row = self._row(CARRIED)
+                row[c.A] = float(of_things.NAMES.index(clause.of))
             else:
                 row = self._painted(clause) if isinstance(clause, OnPainted) else self._image(clause)
             if row[c.SOURCE] != NOTHING:
@@ -235,6 +253,25 @@ class _Builder:
         self._paths.append((path, half + path.soft_m * (1.0 + break_reach) + 0.01))
         return row
 
+    def _near(self, clause: OnNear, break_reach: float) -> list[float]:
+        """Add the row of a clause that asks how far the edge of a path or of a thing is."""
+        reach = clause.reach_m() + clause.soft_upper * break_reach + 0.01
+        if clause.to == "path":
+            path = next((one for one in self._evidence.marks.paths if one.id == clause.target), None)
+            if path is None:
+                return self._nothing(clause)
+            row = self._row(NEAR)
+            row[c.A : c.D] = [float(len(self._paths)), 0.0, path.width_m / 2]
+            self._paths.append((path, path.width_m / 2 + reach))
+            return row
+        there = self._evidence.things(clause.target)
+        if there is None:
+            return self._nothing(clause)
+        row = self._row(NEAR)
+        row[c.A : c.C] = [float(len(self._crowds)), 1.0]
+        self._crowds.append((there, reach))
+        return row
+
     def done(self, spans: list[tuple[int, int]]) -> Programs:
         """Return everything added so far."""
         some_map = next(iter(self._maps.values()), None)
@@ -263,6 +300,8 @@ class _Builder:
                 -1, mask_image.PLANE_NUMBERS
             ),
             lines=paths.lay(self._paths),
+            crowds=crowds(self._crowds),
+            carried=np.zeros((0, CARRIED_NUMBERS), np.float32),
         )
         return Programs(tables, spans, self._depth, addresses)
 

@@ -18,10 +18,12 @@ from elvatch.core.kernel import inner, kernel, part, peek_value
 from elvatch.core.noise import add_octave, cell_noise, fractal_noise
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.rules import program as p
+from elvatch.core.rules.crowds import from_edge
 from elvatch.core.rules.mask import painted_at
 from elvatch.core.rules.mask_image import value_at
 from elvatch.core.rules.paths import beside
 from elvatch.core.rules.program import Programs, Tables
+from elvatch.core.thing.grain import noise_3d
 
 _OCTAVES, _GAIN = 3, 0.55
 _UNKNOWN = np.full(1, -1.0)
@@ -83,13 +85,33 @@ def _noise_at(rows: NDArray[np.float64], k: int, x: float, y: float) -> float:
 
 
 @inner
+def _own_noise(carried: NDArray[np.float32], i: int, size: float, which: int, seed: int) -> float:
+    """Return a noise clause's value, about 0 to 1, at a place of a thing: noise in space, in the thing's own axes."""
+    x, y, z = carried[i, p.OWN_PLACE] / size, carried[i, p.OWN_PLACE + 1] / size, carried[i, p.OWN_PLACE + 2] / size
+    if which >= 2:
+        # cells on the plane that is bent least by leaning it both ways
+        away, number = cell_noise(x + 0.5 * z, y + 0.866 * z, seed)
+        return number if which == 3 else min(away, 1.0)
+    raw, weight, norm, scale = 0.0, 1.0, 0.0, 1.0
+    for octave in range(_OCTAVES):
+        raw += weight * noise_3d(x * scale, y * scale, z * scale, seed + octave * 131)
+        norm, weight, scale = norm + weight, weight * _GAIN, scale * 2.0
+    raw /= norm
+    return 0.5 + 0.8 * raw if which == 0 else 1.0 - min(1.0, abs(raw) * 2.4)
+
+
+@inner
 def _noises(
-    rows: NDArray[np.float64], k: int, places: Places, index: NDArray[np.int64], count: int,
+    tables: Tables, rows: NDArray[np.float64], k: int, places: Places, index: NDArray[np.int64], count: int,
     left: NDArray[np.float64], lines: NDArray[np.float64], out: NDArray[np.float64],
 ) -> None:  # fmt: skip
     """Fill in positions on a noise clause; where nothing is left for it to let in it is not asked."""
     spared = _narrows(rows, k) and left[0] >= 0.0
     asked, which, size = 0, int(rows[k, c.B]), rows[k, c.A]
+    if tables.carried.shape[0] > 0:
+        for j in range(count):
+            out[j] = position(rows, k, _own_noise(tables.carried, index[j], size, which, int(rows[k, c.C])))
+        return
     x, y, values = lines[0], lines[1], lines[2]
     for j in range(count):
         if spared and left[j] <= 0.0:
@@ -142,6 +164,12 @@ def _marked(
         for j in range(count):
             aside = beside(tables.lines, which, places.x_m[index[j]], places.y_m[index[j]])
             out[j] = ramp(rows[k, c.UPPER] - aside, rows[k, c.SOFT_UPPER])
+    elif source == p.NEAR:
+        of_things, inside = rows[k, c.B] > 0.0, rows[k, c.C]
+        for j in range(count):
+            x, y = places.x_m[index[j]], places.y_m[index[j]]
+            away = from_edge(tables.crowds, which, x, y) if of_things else beside(tables.lines, which, x, y) - inside
+            out[j] = position(rows, k, max(away, 0.0))
     elif source == p.PLANE:
         address, wide, high = tables.planes[which, 0], tables.planes[which, 1], tables.planes[which, 2]
         for j in range(count):
@@ -180,7 +208,10 @@ def _positions(
         for j in range(count):
             out[j] = position(rows, k, _measure_at(address, cols, block, index[j] - start))
     elif source == p.NOISE:
-        _noises(rows, k, places, index, count, left, block[5:], out)
+        _noises(tables, rows, k, places, index, count, left, block[5:], out)
+    elif source == p.CARRIED and tables.carried.shape[0] > 0:
+        for j in range(count):
+            out[j] = position(rows, k, float(tables.carried[index[j], int(rows[k, c.A])]))
     else:
         _marked(tables, rows, k, places, index, count, out)
 
@@ -194,7 +225,11 @@ def _shift(
     total = 0.0
     for k in range(first, last):
         if int(tables.breaks[k, c.SOURCE]) == p.NOISE:
-            value = _noise_at(tables.breaks, k, places.x_m[one[0]], places.y_m[one[0]])
+            if tables.carried.shape[0] > 0:
+                size, which = tables.breaks[k, c.A], int(tables.breaks[k, c.B])
+                value = _own_noise(tables.carried, one[0], size, which, int(tables.breaks[k, c.C]))
+            else:
+                value = _noise_at(tables.breaks, k, places.x_m[one[0]], places.y_m[one[0]])
         else:
             _positions(tables, tables.breaks, k, places, one, 1, block, _UNKNOWN, at)
             value = let_in(tables.curves, int(tables.breaks[k, c.CURVE]), at[0])

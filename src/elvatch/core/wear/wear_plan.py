@@ -13,8 +13,8 @@ from elvatch.core import colour as colours
 from elvatch.core import digest
 from elvatch.core.addresses import Addresses
 from elvatch.core.columns import Columns, beginning_at, row
+from elvatch.core.document.layer import Layer
 from elvatch.core.document.marks import DrawnPath
-from elvatch.core.document.recipe import Layer
 from elvatch.core.document.wear import AlongLevels, AlongPath, Blend, Wear
 from elvatch.core.mapping import fitting
 from elvatch.core.mapping.fitting import Fall

@@ -1,4 +1,4 @@
-/** What a rule can be given more: a measure, noise, paint, a path, an image's channel, another layer. */
+/** What a rule can be given more: a measure, noise, paint, a path, an image's channel, another layer, nearness. */
 
 import { useMeasures } from "../../state/measures";
 import { useState } from "react";
@@ -12,6 +12,8 @@ import { made, nameOf, onMeasure, type Clause } from "./clauses";
 import { added, inRule } from "./edit-rule";
 import { ImageSheet } from "./image-sheet";
 import { withMask, withPath } from "./new-marks";
+import { CATALOGUE } from "../../generated/catalogue";
+import { thingOf } from "../things/set/set-things";
 
 export function AddClause({ layer }: { layer: Ruled }) {
   const [open, setOpen] = useState(false);
@@ -21,7 +23,8 @@ export function AddClause({ layer }: { layer: Ruled }) {
   const begin = useBeginnings();
   const sampleM = useShaping((s) => s.facts?.maskSampleM);
   const kinds = useMeasures();
-  const askable = useAskable(layer.id);
+  const { layers: askable, strews } = useAskable(layer.id);
+  const on = thingOf(recipe, layer.id);
   if (!recipe) return null;
   const full = layer.rule.clauses.length >= 16;
   const brackets = layer.rule.clauses.flatMap((one, k) => (one.kind === "bracket" ? [k] : []));
@@ -85,7 +88,15 @@ export function AddClause({ layer }: { layer: Ruled }) {
             />
           </div>
         )}
-        <h4 className="mb-1 text-quiet">By the ground</h4>
+        {on !== null && (
+          <>
+            <h4 className="mb-1 text-quiet">By the place on the thing</h4>
+            <div className="mb-2.5 grid grid-cols-3 gap-1">
+              {CATALOGUE.thingMeasures.map((one) => button(one.title, one.about, () => add(one.begins)))}
+            </div>
+          </>
+        )}
+        <h4 className="mb-1 text-quiet">{on === null ? "By the ground" : "In the world, and by the ground below"}</h4>
         <div className="grid grid-cols-3 gap-1">
           {kinds.map((kind) =>
             button(kind.name === "aspect" ? "Facing" : kind.title, kind.about, () => add(onMeasure(kind.name, begin))),
@@ -116,9 +127,26 @@ export function AddClause({ layer }: { layer: Ruled }) {
             ),
           )}
         </div>
-        <h4 className="mt-2.5 mb-1 text-quiet">By another layer</h4>
+        {(strews.length > 0 || recipe.marks.paths.length > 0 || recipe.water.on) && (
+          <h4 className="mt-2.5 mb-1 text-quiet">By what is near</h4>
+        )}
         <div className="grid grid-cols-3 gap-1">
-          {askable.map((other) =>
+          {strews.map((strew) =>
+            button(`Near ${strew.name}`, "So far from the edge of the nearest of its things", () =>
+              add(made.near("strew", strew.id, strew.name)),
+            ),
+          )}
+          {recipe.marks.paths.map((path) =>
+            button(`Near ${path.name}`, "So far from the edge of the path", () =>
+              add(made.near("path", path.id, path.name)),
+            ),
+          )}
+          {recipe.water.on &&
+            button("Near water", "So far from where water stands", () => add(onMeasure("distance-to-water", begin)))}
+        </div>
+        {on === null && <h4 className="mt-2.5 mb-1 text-quiet">By another layer</h4>}
+        <div className="grid grid-cols-3 gap-1">
+          {(on === null ? askable : []).map((other) =>
             button(other.name, "Where its own rule lets it in", () => add(made.layer(other.id, other.name))),
           )}
         </div>

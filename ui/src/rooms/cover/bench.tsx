@@ -129,7 +129,7 @@ const FitPart = memo(
   (a, b) => a.index === b.index && a.facts === b.facts && alikeButForRule(a.layer, b.layer),
 );
 
-const LookPanel = memo(LookPlain, (a, b) => a.emits === b.emits && alikeButForRule(a.layer, b.layer));
+export const LookPanel = memo(LookPlain, (a, b) => a.emits === b.emits && alikeButForRule(a.layer, b.layer));
 
 function LookPlain({ layer, emits }: { layer: Layer; emits: boolean }) {
   const look = useTracks<"look">(layer, "look");

@@ -12,9 +12,12 @@ import { useTools } from "../../state/tools";
 import type { OnMeasure } from "../../generated/recipe";
 import { compass, measureOf, nameOf, softOf, withLimit, withSoft, KINDS, type Clause, type End } from "./clauses";
 import { ClauseCurve } from "./clause-curve";
+import { NearEnds } from "./near-end";
+import { ThingEnds } from "./thing-ends";
 import { CompassDial } from "./compass-dial";
 import { bracketed, changed, JOINS, labelOf, withClause, inRule, type At } from "./edit-rule";
 import { placeOn } from "./edges";
+import { thingOf } from "../things/set/set-things";
 import { saveImage } from "./save-image";
 
 interface PanelProps {
@@ -28,10 +31,10 @@ function alone(layer: Ruled, clause: Clause): Clause[] {
   return [{ ...clause, join: "and" }, ...layer.rule.clauses.filter((one) => one.join === "break-up" && one !== clause)];
 }
 
-function useClauseFacts(layer: Ruled, clause: Clause) {
+function useClauseFacts(layer: Ruled, clause: Clause, onGround: boolean) {
   const recipe = useSite((s) => s.shown);
   const rule = alone(layer, clause);
-  const key = recipe ? JSON.stringify([recipe.ground, recipe.marks, recipe.water, rule]) : null;
+  const key = recipe && onGround ? JSON.stringify([recipe.ground, recipe.marks, recipe.water, rule]) : null;
   return useLatest<ClauseFacts>(key, () => {
     const now = useSite.getState().shown;
     if (!now) throw new Error("the site was closed");
@@ -45,7 +48,8 @@ function useClauseFacts(layer: Ruled, clause: Clause) {
 
 export function ClausePanel({ layer, clause, at }: PanelProps) {
   const { keep } = useSite.getState();
-  const { value: facts, trouble } = useClauseFacts(layer, clause);
+  const onGround = useSite((s) => thingOf(s.shown, layer.id) === null);
+  const { value: facts, trouble } = useClauseFacts(layer, clause, onGround);
   const put = (next: Clause, what: string) => keep(labelOf(layer, clause, what), withClause(layer, at, next));
   const first = at.inside === undefined ? at.k === 0 : at.inside === 0;
   const joins = JOINS.filter(
@@ -55,7 +59,7 @@ export function ClausePanel({ layer, clause, at }: PanelProps) {
   return (
     <div className="grid gap-2.5">
       {trouble && <p className="text-warn">{trouble}</p>}
-      {clause.kind === "measure" && <Histogram clause={clause} facts={facts} />}
+      {clause.kind === "measure" && onGround && <Histogram clause={clause} facts={facts} />}
       {clause.kind === "measure" && clause.measure === "aspect" && (
         <CompassDial
           clause={clause}
@@ -75,12 +79,16 @@ export function ClausePanel({ layer, clause, at }: PanelProps) {
           onChoose={(channel) => put({ ...clause, channel }, `channel ${channel}`)}
         />
       )}
-      <p className="figures text-quiet">
-        lets in {facts ? `${shown(facts.share * 100, 1)}% of this ground` : "… measuring"}
-      </p>
+      {onGround && (
+        <p className="figures text-quiet">
+          lets in {facts ? `${shown(facts.share * 100, 1)}% of this ground` : "… measuring"}
+        </p>
+      )}
       {clause.kind === "measure" && <MeasureEnds layer={layer} clause={clause} at={at} />}
       {(clause.kind === "noise" || clause.kind === "painted" || clause.kind === "image" || clause.kind === "layer") &&
         clause.join !== "break-up" && <ValueEnds layer={layer} clause={clause} at={at} />}
+      {clause.kind === "thing" && clause.join !== "break-up" && <ThingEnds layer={layer} clause={clause} at={at} />}
+      {clause.kind === "near" && clause.join !== "break-up" && <NearEnds layer={layer} clause={clause} at={at} />}
       {clause.kind === "noise" && <NoiseKind clause={clause} put={put} />}
       {clause.kind === "path" && <PathWidth layer={layer} clause={clause} at={at} />}
       {clause.kind === "painted" && (

@@ -9,6 +9,8 @@ import type { OnMeasure } from "../../generated/recipe";
 import { compass, goneName, measureOf, KINDS, withLimit, withSoft, type Clause, type End } from "./clauses";
 import { ClausePanel } from "./clause-panel";
 import { GonePanel } from "./gone-panel";
+import { NearEnd } from "./near-end";
+import { ThingWords } from "./thing-ends";
 import { joining, labelOf, withClause, type At } from "./edit-rule";
 
 interface PhraseProps {
@@ -95,6 +97,19 @@ function Words({ layer, clause, at }: { layer: Ruled; clause: Clause; at: At }) 
           )}
         </>
       );
+    case "thing":
+      return (
+        <ThingWords
+          layer={layer}
+          clause={clause}
+          at={at}
+          door={(words) => (
+            <Door layer={layer} clause={clause} at={at}>
+              {words}
+            </Door>
+          )}
+        />
+      );
     case "painted":
       return (
         <>
@@ -130,6 +145,21 @@ function Words({ layer, clause, at }: { layer: Ruled; clause: Clause; at: At }) 
             {clause.called}
           </Door>{" "}
           lies
+        </>
+      );
+    case "near":
+      return (
+        <>
+          {clause.upper !== null ? "within " : ""}
+          {clause.upper !== null && <NearEnd layer={layer} clause={clause} at={at} end="upper" value={clause.upper} />}
+          {clause.lower !== null && (clause.upper !== null ? " and further than " : "further than ")}
+          {clause.lower !== null && (
+            <NearEnd layer={layer} clause={clause} at={at} end="lower" value={clause.lower} />
+          )}{" "}
+          of{" "}
+          <Door layer={layer} clause={clause} at={at}>
+            {clause.called}
+          </Door>
         </>
       );
     case "bracket":

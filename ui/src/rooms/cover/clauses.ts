@@ -1,8 +1,8 @@
 /** Clauses as the interface handles them: one shape for every measure, units kept with it. */
 
-import type { Beginnings, MeasureKind, Span } from "../../generated/answers";
+import type { Beginnings, MeasureKind, Span, ThingMeasureLine } from "../../generated/answers";
 import { CATALOGUE } from "../../generated/catalogue";
-import type { Bracket, Layer, MeasureClause, OnMeasure, Recipe } from "../../generated/recipe";
+import type { Bracket, Layer, MeasureClause, OnMeasure, OnThing, Recipe } from "../../generated/recipe";
 
 export type Clause = Layer["rule"]["clauses"][number];
 export type Single = Bracket["clauses"][number];
@@ -91,8 +91,16 @@ export const made = {
     channel,
   }),
   layer: (layer: string, called: string): Single => ({ ...fresh("layer"), layer, called }),
+  near: (to: "strew" | "path", target: string, called: string): Single => ({ ...fresh("near"), to, target, called }),
   bracket: (inside: Single): Clause => ({ ...fresh("bracket"), clauses: [{ ...inside, join: "and" }] }),
 };
+
+/** What rules of a thing's cover may ask of a place on it. */
+export function thingMeasure(of: OnThing["of"]): ThingMeasureLine {
+  const found = CATALOGUE.thingMeasures.find((one) => one.name === of);
+  if (!found) throw new Error(`nothing tells what ${of} of a thing is`);
+  return found;
+}
 
 /** The name of what a clause refers to when that is no longer there. */
 export function goneName(clause: Clause, recipe: Recipe): string | null {
@@ -107,6 +115,8 @@ export function goneName(clause: Clause, recipe: Recipe): string | null {
       return there(clause.image, images) ? null : clause.called;
     case "layer":
       return there(clause.layer, recipe.layers) ? null : clause.called;
+    case "near":
+      return there(clause.target, clause.to === "path" ? paths : recipe.strews) ? null : clause.called;
     default:
       return null;
   }
@@ -124,6 +134,10 @@ export function nameOf(clause: Clause): string {
     case "image":
     case "layer":
       return clause.called;
+    case "near":
+      return `near ${clause.called}`;
+    case "thing":
+      return thingMeasure(clause.of).title.toLowerCase();
     default:
       return "brackets";
   }

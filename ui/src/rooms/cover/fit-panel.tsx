@@ -74,7 +74,7 @@ function FitFolds({ layer, index, facts }: { layer: Layer; index: number; facts:
           name: "size",
           title: "Size",
           told: fit.turn_deg === 0 ? size : `${size}, turned ${shown(fit.turn_deg, 0)}°`,
-          inside: <SizePart layer={layer} facts={facts} />,
+          inside: <SizePart layer={layer} facts={facts} onGround={index >= 0} />,
         },
         { name: "projection", title: "Projection", told: fit.projection, inside: <ProjectionPart layer={layer} /> },
         {
@@ -104,7 +104,7 @@ function FitFolds({ layer, index, facts }: { layer: Layer; index: number; facts:
 const TOO_COARSE = 0.6;
 const TOO_FINE = 6;
 
-function SizePart({ layer, facts }: { layer: Layer; facts: LayerFacts | null }) {
+function SizePart({ layer, facts, onGround }: { layer: Layer; facts: LayerFacts | null; onGround: boolean }) {
   const mmPerPixel = useSite((s) => s.nearMmPerPixel);
   const density = facts?.density ?? 0;
   const wanted = mmPerPixel > 0 ? 1000 / mmPerPixel : 0;
@@ -120,7 +120,11 @@ function SizePart({ layer, facts }: { layer: Layer; facts: LayerFacts | null }) 
         className="figures min-h-8 text-xs text-quiet"
         title="Pixels of the set for a metre of ground, and the size of set that would do where Near shows it nearest"
       >
-        {facts && wanted > 0 ? `${shown(density, 0)} px/m · ${verdict} · ${facts.enough} px would do` : "measuring…"}
+        {!onGround
+          ? ""
+          : facts && wanted > 0
+            ? `${shown(density, 0)} px/m · ${verdict} · ${facts.enough} px would do`
+            : "measuring…"}
       </p>
     </SizeTracks>
   );
@@ -167,9 +171,11 @@ function RepeatsPart({ layer, index }: { layer: Layer; index: number }) {
         data-repetition
         title="How much of the tile the eye finds again: 0 none, 1 all of it; as the set is, and as it lies"
       >
-        {found
-          ? `repeat ${shown(found.farBefore, 2)} → ${shown(found.farAfter, 2)} far, ${shown(found.nearBefore, 2)} → ${shown(found.nearAfter, 2)} nearer`
-          : "measuring repeats…"}
+        {index < 0
+          ? ""
+          : found
+            ? `repeat ${shown(found.farBefore, 2)} → ${shown(found.farAfter, 2)} far, ${shown(found.nearBefore, 2)} → ${shown(found.nearAfter, 2)} nearer`
+            : "measuring repeats…"}
       </p>
     </RepeatsTracks>
   );

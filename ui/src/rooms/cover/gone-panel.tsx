@@ -6,18 +6,21 @@ import { made, type Clause } from "./clauses";
 import { useAskable } from "./use-askable";
 import { changed, labelOf, withClause, inRule, type At } from "./edit-rule";
 
-const WHAT = { painted: "mask", path: "path", image: "image", layer: "layer" } as const;
+const WHAT = { painted: "mask", path: "path", image: "image", layer: "layer", near: "strew or path" } as const;
 
 export function GonePanel({ layer, clause, at, called }: { layer: Ruled; clause: Clause; at: At; called: string }) {
   const recipe = useSite((s) => s.shown);
   const { keep } = useSite.getState();
-  const askable = useAskable(layer.id);
-  if (!recipe || clause.kind === "measure" || clause.kind === "noise" || clause.kind === "bracket") return null;
+  const { layers: askable, strews } = useAskable(layer.id);
+  if (!recipe) return null;
+  if (clause.kind === "measure" || clause.kind === "noise" || clause.kind === "bracket" || clause.kind === "thing")
+    return null;
   const others = {
     painted: recipe.marks.masks,
     path: recipe.marks.paths,
     image: recipe.marks.images,
     layer: askable,
+    near: clause.kind === "near" && clause.to === "path" ? recipe.marks.paths : strews,
   }[clause.kind];
   const with_ = (id: string, name: string): Clause => {
     const kept = { join: clause.join, strength: clause.strength, opposite: clause.opposite };
@@ -28,6 +31,8 @@ export function GonePanel({ layer, clause, at, called }: { layer: Ruled; clause:
         return { ...made.path(id, name), ...kept };
       case "image":
         return { ...made.image(id, name, clause.channel), ...kept };
+      case "near":
+        return { ...clause, target: id, called: name };
       default:
         return { ...made.layer(id, name), ...kept };
     }

@@ -7,6 +7,8 @@ import type { Projected, StandName } from "../../api/types";
 import { useSite } from "../../state/site";
 import { useTools, type Drawn, type Tool } from "../../state/tools";
 import { measured } from "./mode-legend";
+import { dropThing } from "../things/set/set-things";
+import { clickThing, useHand } from "../things/use-hand";
 import { withPath } from "./tool-bar";
 
 const MOST_SPOTS = 1200;
@@ -141,12 +143,25 @@ export function usePointing(request: () => PictureRequest | null, on: boolean) {
       useTools.setState({ pointed: null, pointedFit: null });
     },
     click: async (event: React.PointerEvent, tool: Tool, path: string | null) => {
-      if (tool !== "probe" && tool !== "path") return;
+      if (tool === "turn" || tool === "paint" || tool === "fit") return;
       const asked = request();
       if (!asked) return;
       const [across, down] = spotOf(event);
       const spot = await api.spot(asked, across, down).catch(() => null);
+      if (tool === "pick") {
+        await clickThing(asked, [across, down], spot);
+        return;
+      }
       if (!spot) return;
+      if (tool === "set") {
+        dropThing(spot);
+        return;
+      }
+      if (tool === "lasso") {
+        const corner = { east_m: spot.eastM, north_m: spot.northM };
+        useHand.setState((s) => ({ lasso: [...s.lasso, corner].slice(-400) }));
+        return;
+      }
       if (tool === "probe") useTools.setState({ probed: { east: spot.eastM, north: spot.northM } });
       else if (path !== null) {
         const found = useSite.getState().shown?.marks.paths.find((one) => one.id === path);

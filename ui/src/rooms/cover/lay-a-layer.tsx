@@ -9,7 +9,8 @@ import { useSite } from "../../state/site";
 import { lay } from "./lay";
 import { startDrag } from "./set-drag";
 
-export function LayALayer() {
+/** On top of the ground's column, or where `on` says. */
+export function LayALayer({ on = lay }: { on?: (set: SetLine) => void }) {
   const [open, setOpen] = useState(false);
   const [sets, setSets] = useState<SetLine[] | null>(null);
   const [text, setText] = useState("");
@@ -64,7 +65,7 @@ export function LayALayer() {
             onDragStart={(event) => startDrag(event, set)}
             onClick={() => {
               setOpen(false);
-              lay(set);
+              on(set);
             }}
           >
             <img

@@ -3,6 +3,7 @@
 import { CATALOGUE } from "../../generated/catalogue";
 import { useSite } from "../../state/site";
 import { useTools } from "../../state/tools";
+import type { ModeKind } from "../../generated/answers";
 
 export const MODES = CATALOGUE.modes;
 
@@ -13,11 +14,14 @@ export function useModes() {
   const wear = useSite((s) => s.shown?.wears.some((one) => one.id === s.selected) ?? false);
   return MODES.filter(
     ({ mode, about }) =>
-      mode !== (gloss ? "roughness" : "gloss") && about !== (wear ? "layer" : "wear") && (emits || mode !== "emission"),
+      about !== "strew" &&
+      mode !== (gloss ? "roughness" : "gloss") &&
+      about !== (wear ? "layer" : "wear") &&
+      (emits || mode !== "emission"),
   );
 }
 
-export function ModeBar() {
+export function ModeBar({ only }: { only?: readonly ModeKind[] }) {
   const mode = useSite((s) => s.mode);
   const look = useSite((s) => s.look);
   const held = useSite((s) =>
@@ -31,7 +35,8 @@ export function ModeBar() {
             ? "without the wear"
             : null,
   );
-  const modes = useModes();
+  const all = useModes();
+  const modes = only ?? all;
   return (
     <div className="flex items-start gap-2">
       <div role="radiogroup" aria-label="Looking mode" className="figures flex bg-raised/95 text-xs font-medium">

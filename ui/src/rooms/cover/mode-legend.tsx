@@ -31,7 +31,7 @@ export const measured = (mode: Mode) => mode === "stretch" || mode === "density"
 
 /** What is written at the ramp's ends and between: even ones by tenths, others by powers of eight. */
 function ticksOf(legend: Legend): { at: number; text: string }[] {
-  const values = legend.scale === "logarithmic" ? [8, 64, 512, 4096] : [1, 1.5, 2, 2.5, 3];
+  const values = legend.scale === "logarithmic" ? [0.1, 1, 8, 64, 512, 4096] : [0, 0.25, 0.5, 0.75, 1, 1.5, 2, 2.5, 3];
   const place = (v: number) =>
     legend.scale === "logarithmic"
       ? Math.log(v / legend.low) / Math.log(legend.high / legend.low)

@@ -64,6 +64,7 @@ function asks(rule: Ruled["rule"], id: string): boolean {
       (one) =>
         (one.kind === "painted" && one.mask === id) ||
         (one.kind === "path" && one.path === id) ||
+        (one.kind === "near" && one.target === id) ||
         (one.kind === "image" && one.image === id),
     );
 }
@@ -71,8 +72,9 @@ function asks(rule: Ruled["rule"], id: string): boolean {
 /** The names of layers, wears and kept rules that read a mask, path or image. */
 export function readers(recipe: Recipe, id: string): string[] {
   const follows = recipe.wears.filter((wear) => wear.follows.kind === "path" && wear.follows.path === id);
-  const reading = [...recipe.layers, ...recipe.wears].filter(
-    (one) => asks(one.rule, id) || follows.some((wear) => wear.id === one.id),
+  const touching = recipe.strews.filter((strew) => strew.touches.some((one) => one.mask === id));
+  const reading = [...recipe.layers, ...recipe.wears, ...recipe.strews].filter(
+    (one) => asks(one.rule, id) || [...follows, ...touching].some((other) => other.id === one.id),
   );
   return [
     ...reading.map((one) => one.name),

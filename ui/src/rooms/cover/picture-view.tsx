@@ -15,6 +15,7 @@ import { PegMark } from "./peg-mark";
 import { BrushRing, useBrushHand, usePointing } from "./hand";
 import { SET_DRAG, useSetDrop } from "./set-drag";
 import { plainRequest, usePicture, type Bare } from "./use-picture";
+import { SetMarks } from "../things/set/set-marks";
 
 interface PictureProps {
   stand: StandName;
@@ -24,6 +25,8 @@ interface PictureProps {
   onWhole?: () => void;
   /** The ground alone, in plain grey or in a measure's colours. */
   bare?: Bare;
+  /** What else the small line tells. */
+  told?: "things";
 }
 
 function turned(stand: Stand, dx: number, dy: number): Stand {
@@ -61,7 +64,7 @@ function Feet() {
 }
 
 /** Drawn anew only when what it tells of its picture changes: the picture itself is a canvas. */
-export const PictureView = memo(function PictureView({ stand, label, whole, onWhole, bare }: PictureProps) {
+export const PictureView = memo(function PictureView({ stand, label, whole, onWhole, bare, told }: PictureProps) {
   const { box, size } = useSize();
   const { canvas, facts, resting, trouble, point } = usePicture(stand, size, bare);
   const { preview, keep, drop, underWay } = useSite.getState();
@@ -115,7 +118,7 @@ export const PictureView = memo(function PictureView({ stand, label, whole, onWh
       role="application"
       aria-label={`${label} picture. Arrow keys turn and tip it, plus and minus move in and out.`}
       tabIndex={0}
-      className={`relative min-h-0 min-w-0 touch-none overflow-hidden bg-booth select-none focus-visible:outline-offset-[-3px] ${tool === "paint" ? "cursor-crosshair" : tool === "probe" ? "cursor-help" : tool === "fit" ? "cursor-move" : ""}`}
+      className={`relative min-h-0 min-w-0 touch-none overflow-hidden bg-booth select-none focus-visible:outline-offset-[-3px] ${tool === "paint" ? "cursor-crosshair" : tool === "probe" || tool === "pick" ? "cursor-help" : tool === "lasso" || tool === "set" ? "cursor-crosshair" : tool === "fit" ? "cursor-move" : ""}`}
       onDoubleClick={tool === "turn" ? onWhole : undefined}
       onContextMenu={(event) => {
         if (tool === "paint" || tool === "fit") event.preventDefault();
@@ -157,7 +160,7 @@ export const PictureView = memo(function PictureView({ stand, label, whole, onWh
         if (drag.current?.moved) keep(`turned ${label}`);
         else if (drag.current) {
           const clicked = pointing.click(event, tool, path);
-          if (tool === "path") underWay(clicked);
+          if (tool === "path" || tool === "pick" || tool === "set") underWay(clicked);
         }
         drag.current = null;
       }}
@@ -194,6 +197,7 @@ export const PictureView = memo(function PictureView({ stand, label, whole, onWh
       {!facts && !trouble && <p className="grid size-full place-items-center text-ink">Taking the picture…</p>}
       {trouble && <p className="plate absolute inset-x-3 top-16 p-2">{trouble}</p>}
       {tool === "path" && size && <PathMarks request={request} viewKey={viewKey} size={size} />}
+      {told === "things" && size && tool === "turn" && <SetMarks request={request} viewKey={viewKey} size={size} />}
       {tool === "paint" && size && <BrushRing ring={pointing.ring} size={size} />}
       {stand === "far" && tool !== "paint" && facts?.peg && size && (
         <PegMark at={{ across: facts.peg[0], down: facts.peg[1] }} size={size} />
@@ -203,7 +207,8 @@ export const PictureView = memo(function PictureView({ stand, label, whole, onWh
         {facts && !resting && !trouble && <span className="text-quiet">refining…</span>}
         <span className="truncate">
           {facts ? `${distanceText(facts.distanceM)} · ${scaleText(facts.mmPerPixel)}` : ""}
-          {stand === "near" && !bare && <Feet />}
+          {told === "things" && facts ? ` · ${shown(facts.things, 0)} in view` : ""}
+          {stand === "near" && !bare && told === undefined && <Feet />}
         </span>
         {onWhole && (
           <button

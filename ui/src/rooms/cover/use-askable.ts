@@ -1,28 +1,38 @@
 import * as api from "../../api/client";
-import type { Layer } from "../../generated/recipe";
+import type { Layer, Strew } from "../../generated/recipe";
 import { useLatest } from "../../parts/use-latest";
-import { useSite } from "../../state/site";
+import { useSite, type Ruled } from "../../state/site";
 
-const NONE: Layer[] = [];
+export interface Askable {
+  layers: Layer[];
+  strews: Strew[];
+}
 
-/** The layers that each layer's rule asks for: what answers depend on, and no number of a clause. */
-function asks(layers: readonly Layer[]): string {
+/** What each rule asks for: what answers depend on, and no number of a clause. */
+function asks(of: readonly Ruled[]): string {
   return JSON.stringify(
-    layers.map((one) => [
+    of.map((one) => [
       one.id,
       one.rule.clauses
         .flatMap((clause) => (clause.kind === "bracket" ? clause.clauses : [clause]))
-        .flatMap((clause) => (clause.kind === "layer" ? [clause.layer] : [])),
+        .flatMap((clause) =>
+          clause.kind === "layer" ? [clause.layer] : clause.kind === "near" ? [clause.target] : [],
+        ),
     ]),
   );
 }
 
-/** Layers whose presence a layer or wear may ask for without asking for itself in the end. */
-export function useAskable(of: string): Layer[] {
+/** Layers whose presence, and strews whose nearness, a rule may ask for without asking for itself in the end. */
+export function useAskable(of: string): Askable {
   const layers = useSite((s) => s.shown?.layers);
-  const { value } = useLatest<string[]>(layers ? `${of} ${asks(layers)}` : null, () => {
+  const strews = useSite((s) => s.shown?.strews);
+  const key = layers && strews ? `${of} ${asks(layers)} ${asks(strews)}` : null;
+  const { value } = useLatest<string[]>(key, () => {
     const recipe = useSite.getState().shown;
     return recipe ? api.askable(recipe, of) : Promise.resolve([]);
   });
-  return layers?.filter((one) => value?.includes(one.id)) ?? NONE;
+  return {
+    layers: layers?.filter((one) => value?.includes(one.id)) ?? [],
+    strews: strews?.filter((one) => value?.includes(one.id)) ?? [],
+  };
 }

@@ -43,6 +43,8 @@ export function plainRequest(
 
 const NO_LAYERS: Recipe["layers"] = [];
 const NO_WEARS: Recipe["wears"] = [];
+const NO_STREWS: Recipe["strews"] = [];
+const NO_SET: Recipe["set_things"] = [];
 
 let lastSeen: { of: object; from: Recipe; seen: Recipe } | null = null;
 
@@ -99,10 +101,22 @@ function wantedOf(stand: StandName, { size, bare }: Frame): Wanted | null {
   if (!recipe || !size?.width || !isKnown(useShaping.getState())) return null;
   const { mode, selected, changes } = site;
   const layers = bare ? NO_LAYERS : recipe.layers;
+  const strews = bare ? NO_STREWS : recipe.strews;
+  const set_things = bare ? NO_SET : recipe.set_things;
   const wears = bare ? NO_WEARS : held(recipe.wears, site.without, selected);
   const indexIn = (of: readonly { id: string }[], id: string | null) => of.findIndex((one) => one.id === id);
   const solo = bare || tools.solo === null ? -1 : indexIn(recipe.layers, tools.solo);
-  const layer = !bare && (mode === "presence" || mode === "coverage") ? indexIn(recipe.layers, selected) : -1;
+  const strewn = mode === "strewn" || mode === "crowd";
+  const layer = bare
+    ? -1
+    : strewn
+      ? indexIn(
+          recipe.strews.filter((one) => one.on),
+          selected,
+        )
+      : mode === "presence" || mode === "coverage"
+        ? indexIn(recipe.layers, selected)
+        : -1;
   const wear = !bare && (mode === "overlay" || mode === "wear") ? indexIn(wears, selected) : -1;
   const asked = {
     preview: !isReady(recipe.ground),
@@ -133,7 +147,10 @@ function wantedOf(stand: StandName, { size, bare }: Frame): Wanted | null {
     changes,
   ];
   return {
-    recipe: layers === recipe.layers && wears === recipe.wears ? recipe : { ...recipe, layers, wears },
+    recipe:
+      layers === recipe.layers && wears === recipe.wears && strews === recipe.strews && set_things === recipe.set_things
+        ? recipe
+        : { ...recipe, layers, wears, strews, set_things },
     asked,
     view,
     places,
@@ -141,6 +158,9 @@ function wantedOf(stand: StandName, { size, bare }: Frame): Wanted | null {
       ...places,
       layers,
       wears,
+      strews,
+      set_things,
+      recipe.things,
       recipe.marks,
       recipe.light,
       recipe.peg,
@@ -216,7 +236,7 @@ export function usePicture(stand: StandName, size: { width: number; height: numb
         if (!on) return;
         paint(on, picture);
         count.current += 1;
-        const { distanceM, mmPerPixel, peg } = picture;
+        const { distanceM, mmPerPixel, peg, things } = picture;
         const frame = on.closest<HTMLElement>("[data-stand]");
         if (frame) frame.dataset.shown = String(count.current);
         // a small picture's pixels are larger than those it is shown with
@@ -224,6 +244,7 @@ export function usePicture(stand: StandName, size: { width: number; height: numb
           distanceM,
           mmPerPixel: (mmPerPixel * picture.widthPx) / Math.max(showing.get(stand)?.frame.size?.width ?? 1, 1),
           peg,
+          things,
         };
         if (stand === "near") toldNear(told.mmPerPixel);
         setFacts((before) => (before && JSON.stringify(before) === JSON.stringify(told) ? before : told));

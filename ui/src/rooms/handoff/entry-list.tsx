@@ -121,6 +121,7 @@ const MARKS: Record<WholeEntry["kind"], string> = {
   mesh: "M4 26 L12 10 L20 24 Z M12 10 L30 8 L20 24 M20 24 L30 26 L30 8",
   ground: "M4 12 q7 -7 13 0 t13 -2 M4 19 q7 -7 13 0 t13 -2 M4 26 q7 -7 13 0 t13 -2",
   stills: "M4 8 h26 v18 h-26 Z M4 22 l8 -8 l6 6 l5 -4 l7 6",
+  things: "M4 26 h26 M8 26 q0 -9 6 -9 t6 9 M23 26 q-1 -9 -4 -14 M23 26 q0 -9 2 -16 M23 26 q1 -8 6 -12",
   site: "M6 12 L17 6 L28 12 L28 24 L17 30 L6 24 Z M6 12 L17 18 L28 12 M17 18 L17 30",
 };
 

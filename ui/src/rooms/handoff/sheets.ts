@@ -104,6 +104,8 @@ export function wholeWords(entry: WholeEntry): string {
     const views = entry.stands.map((one) => one.charAt(0).toUpperCase() + one.slice(1));
     return [...views, ...(entry.all_shots ? ["every shot"] : [])].join(", ") || "no view";
   }
+  if (entry.kind === "things")
+    return [...entry.forms, ...(entry.models ? ["models"] : []), ...(entry.density_px ? ["densities"] : [])].join(", ");
   return "recipe, sets and files";
 }
 
@@ -121,6 +123,13 @@ export function storedAs(entry: Entry): [string, string] {
     return [`${label} ${typeLabel(entry.type)}`, entry.longer_px ? `${entry.longer_px} samples` : "its own samples"];
   }
   if (entry.kind === "stills") return [`PNG ${entry.width_px} × ${entry.height_px}`, `${entry.rays} rays a pixel`];
+  if (entry.kind === "things") {
+    const tiles = entry.columns * entry.rows;
+    return [
+      entry.forms.map((one) => one.toUpperCase()).join(", ") || "PNG",
+      tiles > 1 ? `${tiles} tiles` : "whole site",
+    ];
+  }
   return ["ZIP", "as it is kept"];
 }
 
@@ -144,7 +153,7 @@ function nameOf(part: object): number {
 export function useCovered(): string {
   return useSite((s) => {
     const of = s.shown;
-    return of ? [of.ground, of.layers, of.wears, of.marks, of.water].map(nameOf).join(" ") : "";
+    return of ? [of.ground, of.layers, of.wears, of.marks, of.water, of.strews, of.things].map(nameOf).join(" ") : "";
   });
 }
 

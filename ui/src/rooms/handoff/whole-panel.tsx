@@ -1,7 +1,16 @@
 /** An entry that is no maps: the layers themselves, a mesh, the ground, the whole site. */
 
 import type { ReactNode } from "react";
-import type { GroundEntry, KitEntry, MeshEntry, Sheet, SheetLines, StillsEntry, WholeEntry } from "../../api/handoff";
+import type {
+  GroundEntry,
+  KitEntry,
+  MeshEntry,
+  Sheet,
+  SheetLines,
+  StillsEntry,
+  ThingsEntry,
+  WholeEntry,
+} from "../../api/handoff";
 import { CATALOGUE } from "../../generated/catalogue";
 import { Num } from "../../parts/number";
 import { Segments } from "../../parts/segments";
@@ -36,6 +45,7 @@ export function WholePanel({ sheet, entry, line }: WholePanelProps) {
         {entry.kind === "kit" && <KitParts sheet={sheet} entry={entry} />}
         {entry.kind === "mesh" && <MeshParts sheet={sheet} entry={entry} />}
         {entry.kind === "stills" && <StillsParts sheet={sheet} entry={entry} />}
+        {entry.kind === "things" && <ThingsParts sheet={sheet} entry={entry} />}
         {entry.kind === "ground" && <GroundParts sheet={sheet} entry={entry} />}
       </div>
       {entry.kind === "site" && (
@@ -324,6 +334,53 @@ function StillsParts({ sheet, entry }: { sheet: Sheet; entry: StillsEntry }) {
         <Amount<StillsEntry> part="StillsEntry" field="height_px" sheet={sheet} entry={entry} />
         <Amount<StillsEntry> part="StillsEntry" field="rays" sheet={sheet} entry={entry} />
       </Row>
+    </>
+  );
+}
+
+const FORMS: readonly { form: ThingsEntry["forms"][number]; label: string; hint: string }[] = [
+  { form: "csv", label: "CSV", hint: "A table: strew, thing, place, turn, size, radius" },
+  { form: "json", label: "JSON", hint: "The same, with the names of the models" },
+  { form: "glb", label: "glTF instances", hint: "One GLB with EXT_mesh_gpu_instancing, y up" },
+  { form: "usd", label: "OpenUSD instancer", hint: "A PointInstancer with its prototypes, z up, metres" },
+];
+
+function ThingsParts({ sheet, entry }: { sheet: Sheet; entry: ThingsEntry }) {
+  const keep = (label: string, change: Partial<ThingsEntry>) => keepEntry(sheet, entry, label, change);
+  return (
+    <>
+      <Row title="As">
+        {FORMS.map(({ form, label, hint }) => (
+          <Tick
+            key={form}
+            label={label}
+            hint={hint}
+            on={entry.forms.includes(form)}
+            onChange={(on) =>
+              keep(`${on ? "with" : "without"} ${label}`, {
+                forms: FORMS.map((one) => one.form).filter((one) => (one === form ? on : entry.forms.includes(one))),
+              })
+            }
+          />
+        ))}
+      </Row>
+      <Row title="With">
+        <Tick
+          label="models"
+          hint="Each variant of each thing as GLB, with its levels of detail"
+          on={entry.models}
+          onChange={(models) => keep(models ? "with models" : "without models", { models })}
+        />
+        <Amount<ThingsEntry> part="ThingsEntry" field="density_px" sheet={sheet} entry={entry} />
+      </Row>
+      <Row title="Tiles">
+        <Amount<ThingsEntry> part="ThingsEntry" field="columns" sheet={sheet} entry={entry} />
+        <Amount<ThingsEntry> part="ThingsEntry" field="rows" sheet={sheet} entry={entry} />
+      </Row>
+      <p className="col-span-2 text-quiet">
+        Places are metres from the south-west corner; a model has a longest side of 1 m, and its scale is its size.
+        Densities are linear PNGs of 16 bits for engines that strew by themselves.
+      </p>
     </>
   );
 }

@@ -10,6 +10,7 @@ import { IntakeSheet } from "./intake-sheet";
 import { MakeSheet } from "./make-sheet";
 import { SetSheet } from "./set-sheet";
 import { SupplierSheet } from "./supplier-sheet";
+import { ThingsWall } from "./things-wall";
 import { Wall } from "./wall";
 import { WishPanel } from "./wish-panel";
 
@@ -20,6 +21,7 @@ export function StockRoom({ site }: { site: string | null }) {
   const say = useSite((s) => s.say);
   const [over, setOver] = useState(false);
   const [anew, setAnew] = useState(false);
+  const [things, setThings] = useState(false);
   const chooser = useRef<HTMLInputElement>(null);
   const folder = useRef<HTMLInputElement>(null);
   useEffect(() => folder.current?.setAttribute("webkitdirectory", ""), []);
@@ -46,7 +48,7 @@ export function StockRoom({ site }: { site: string | null }) {
     else void bringIn(files);
   }
   const wide = sheet !== "wall";
-  const laidOut = !wide && chosen;
+  const laidOut = !wide && chosen && !things;
 
   return (
     <main
@@ -93,13 +95,15 @@ export function StockRoom({ site }: { site: string | null }) {
       />
       {sheet === "wall" && (
         <>
-          <WishPanel />
+          {things ? <span /> : <WishPanel />}
           <div className="flex min-h-0 min-w-0 flex-col">
             <header className="flex flex-wrap items-center gap-2 border-b border-rule px-3 py-2">
               <h1 className="mr-auto text-[17px] font-semibold whitespace-nowrap">
-                {found
-                  ? `${found.sets.length}${found.sets.length === found.total ? "" : ` of ${found.total}`} ${found.total === 1 ? "set" : "sets"}`
-                  : "Stock"}
+                {things
+                  ? "Things"
+                  : found
+                    ? `${found.sets.length}${found.sets.length === found.total ? "" : ` of ${found.total}`} ${found.total === 1 ? "set" : "sets"}`
+                    : "Stock"}
               </h1>
               <button
                 type="button"
@@ -122,6 +126,14 @@ export function StockRoom({ site }: { site: string | null }) {
                 }}
               >
                 Folder
+              </button>
+              <button
+                type="button"
+                className="key"
+                title="Stones, wood and plants that can be strewn, on a wall of their own"
+                onClick={() => setThings(!things)}
+              >
+                {things ? "Texture sets" : "Things"}
               </button>
               <button type="button" className="key" onClick={() => show("supplier")}>
                 Supplier
@@ -149,10 +161,19 @@ export function StockRoom({ site }: { site: string | null }) {
               </p>
             )}
             <div className="min-h-0 flex-1 overflow-y-auto">
-              <Wall />
+              {things ? (
+                <ThingsWall
+                  onTextures={(files) => {
+                    setThings(false);
+                    take(fromFiles(files));
+                  }}
+                />
+              ) : (
+                <Wall />
+              )}
             </div>
           </div>
-          {chosen && (
+          {chosen && !things && (
             <SetSheet
               key={chosen.name}
               state={chosen}

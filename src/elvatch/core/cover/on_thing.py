@@ -1,0 +1,227 @@
+"""The cover of things: the same function, asked at places on a thing's surface.
+
+Rules are asked where the thing stands in the world, with what the place is like on the thing; textures are laid in
+the thing's own axes, in the world's, or over its texture coordinates. A surface that hangs over is laid as the same
+plane seen from above is, and its relief is turned outwards.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+import functools
+from collections.abc import Mapping
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core import digest
+from elvatch.core.cover import function, plan
+from elvatch.core.cover.memory import Memo, nothing_kept
+from elvatch.core.cover.plan import Prepared
+from elvatch.core.document.fit import Fit
+from elvatch.core.document.layer import Layer, Look
+from elvatch.core.document.thing import Covering
+from elvatch.core.ground import places as ground_places
+from elvatch.core.ground.places import Places
+from elvatch.core.parallel import Token
+from elvatch.core.rules import rules
+from elvatch.core.rules.evidence import Evidence
+from elvatch.core.rules.program import CARRIED_NUMBERS, OWN_PLACE, Programs
+from elvatch.core.stock import pyramid
+from elvatch.core.stock.pyramid import ROUGH, Pyramid
+
+Vectors = NDArray[np.float32]
+_OWN_SET = "f" * 40
+_OWN = Layer(id="ownmaterial", name="its own material", set=_OWN_SET, fit=Fit(tile_m=1.0, relief_m=0.0),
+             look=Look(variation=0))  # fmt: skip
+_LEAST_UP = 1.5e-3
+"""A plane that is more upright is laid as if it were so much less."""
+
+
+class Points(NamedTuple):
+    """``n`` places on things, each with the width of the area it stands for.
+
+    ``at`` (n, 3) in the world, metres; ``facing`` (n, 3) unit, outwards, as smooth as its corners tell; ``own`` and
+    ``own_facing`` (n, 3) the same in the thing's axes, metres at its true size; ``uv_m`` (n, 2) texture coordinates
+    times its size, the second upwards, with ``uv_east`` and ``uv_north`` (n, 3) unit vectors of the world along which
+    they grow; ``across_m`` (n,); ``carried`` (n, CARRIED_NUMBERS) what rules ask of things.
+    """
+
+    at: NDArray[np.float64]
+    facing: Vectors
+    own: Vectors
+    own_facing: Vectors
+    uv_m: Vectors
+    uv_east: Vectors
+    uv_north: Vectors
+    across_m: Vectors
+    carried: Vectors
+
+
+def no_points(count: int) -> Points:
+    """Return rows to be filled in."""
+
+    def three() -> Vectors:
+        return np.zeros((count, 3), np.float32)
+
+    return Points(
+        np.zeros((count, 3)), three(), three(), three(), np.zeros((count, 2), np.float32), three(), three(),
+        np.zeros(count, np.float32), np.zeros((count, CARRIED_NUMBERS), np.float32),
+    )  # fmt: skip
+
+
+class Covered(NamedTuple):
+    """What covers ``n`` places of a thing.
+
+    ``colour`` (n, 3) linear and ``rough``, ``metal`` (n,) are what layers add to ``own`` (n,) of its own material;
+    ``open`` (n,) what of light their hollows leave; ``bump`` (n, 3) what is taken from its normal, world axes;
+    ``relief_m`` (n,); ``shares`` (n, layers) of the cover's layers, those that are off have none.
+    """
+
+    colour: Vectors
+    rough: Vectors
+    metal: Vectors
+    own: Vectors
+    open: Vectors
+    bump: Vectors
+    relief_m: Vectors
+    shares: Vectors
+
+
+class Ready(NamedTuple):
+    """A thing's cover made ready; ``name`` of all that it is made of."""
+
+    prepared: Prepared
+    programs: Programs
+    axes: str
+    layers: int
+    name: str
+
+
+@functools.cache
+def _nothing_of_its_own() -> Pyramid:
+    return pyramid.plain(np.zeros((1, 1, 3), np.float32), 1.0)
+
+
+def prepare(cover: Covering, sets: Mapping[str, Pyramid], evidence: Evidence) -> Ready:
+    """Make a thing's cover ready for :func:`ask`.
+
+    Parameters
+    ----------
+    cover : Covering
+        Its layers and their axes.
+    sets : mapping
+        Stored sets by content name.
+    evidence : Evidence
+        What rules may read of the site.
+
+    Raises
+    ------
+    RefusalError
+        When a layer refers to a set that is not there, or a rule reads what cannot be read.
+    """
+    layers = (_OWN, *cover.layers)
+    used = dict.fromkeys(name for layer in cover.layers for name in layer.uses())
+    stored = {name: found for name in used if (found := sets.get(name)) is not None}
+    stored[_OWN_SET] = _nothing_of_its_own()
+    # limits that lie beyond the ground's own values may well be met on a thing
+    free = dataclasses.replace(evidence, reach=None)
+    prepared = plan.prepare(layers, stored, free)
+    spans = [(int(a), int(b)) for a, b in prepared.plan.spans]
+    programs = Programs(prepared.plan.tables, spans, prepared.depth, prepared.addresses)
+    return Ready(prepared, programs, cover.axes, len(cover.layers), name_of(cover, stored, evidence))
+
+
+def name_of(cover: Covering, sets: Mapping[str, Pyramid], evidence: Evidence) -> str:
+    """Return what names a cover by all that it is made of."""
+    used = dict.fromkeys(name for layer in cover.layers for name in layer.uses())
+    contents = [found.content_name if (found := sets.get(name)) is not None else None for name in used]
+    layers = [digest.of_part(layer, "name", "group") for layer in cover.layers]
+    return digest.of_json([cover.axes, layers, contents, evidence.names()])
+
+
+def _on_plane(at: NDArray[np.floating], facing: Vectors, across: Vectors) -> Places:
+    """Return places that lie and face so; what hangs over as the same plane seen from above."""
+    out = ground_places.zeros(len(at))
+    out.x_m[:], out.y_m[:], out.elevation_m[:], out.across_m[:] = at[:, 0], at[:, 1], at[:, 2], across
+    up = np.where(np.abs(facing[:, 2]) < _LEAST_UP, np.copysign(np.float32(_LEAST_UP), facing[:, 2]), facing[:, 2])
+    out.rise_east[:], out.rise_north[:] = -facing[:, 0] / up, -facing[:, 1] / up
+    out.sky[:] = 1.0
+    return out
+
+
+def _laid(points: Points, axes: str) -> tuple[Places, Vectors]:
+    """Return the places at which textures are looked up, and how the surface faces in those axes."""
+    if axes == "world":
+        return _on_plane(points.at, points.facing, points.across_m), points.facing
+    if axes == "thing":
+        return _on_plane(points.own, points.own_facing, points.across_m), points.own_facing
+    flat = np.zeros((len(points.at), 3), np.float32)
+    flat[:, 2] = 1.0
+    level = np.concatenate([points.uv_m, np.zeros((len(points.at), 1), np.float32)], 1)
+    return _on_plane(level, flat, points.across_m), flat
+
+
+def _presences(ready: Ready, points: Points, token: Token | None) -> Memo:
+    """Return what each layer's rule lets in, as the cover remembers it."""
+    world = _on_plane(points.at, points.facing, points.across_m)
+    tables = ready.programs.tables._replace(carried=points.carried)
+    programs = dataclasses.replace(ready.programs, tables=tables)
+    count = len(ready.prepared.plan.layers)
+    found = np.ones((count, len(points.at)), np.float32)
+    for k in range(1, count):
+        found[k] = rules.presences(programs, k, world, token)
+    slots = np.arange(count, dtype=np.int64)
+    return nothing_kept(count, 0)._replace(presence=found, presence_slot=slots)
+
+
+def _gradient(slope: Vectors, facing: Vectors) -> Vectors:
+    """Return the relief's gradient along the surface (n, 3), of its horizontal parts; outwards is up."""
+    up = np.where(np.abs(facing[:, 2]) < _LEAST_UP, np.copysign(np.float32(_LEAST_UP), facing[:, 2]), facing[:, 2])
+    down = -(facing[:, 0] * slope[:, 0] + facing[:, 1] * slope[:, 1]) / up
+    made: Vectors = np.concatenate([slope, down[:, None]], 1).astype(np.float32)
+    return made
+
+
+def ask(
+    ready: Ready, points: Points, turn: NDArray[np.floating], token: Token | None = None, taps: int = 2
+) -> Covered:
+    """Return what covers places on a thing.
+
+    Parameters
+    ----------
+    ready : Ready
+        Its cover.
+    points : Points
+        Where.
+    turn : ndarray, shape (n, 3, 3) or (3, 3)
+        From the thing's axes to the world's.
+    token : Token, optional
+        Asked between bands.
+    taps : int
+        Most lookups along an area that is longer than wide.
+    """
+    places, facing = _laid(points, ready.axes)
+    found = function.ask(ready.prepared, places, token, taps, _presences(ready, points, token))
+    if ready.axes == "uv":
+        bump = points.uv_east * found.slope[:, :1] + points.uv_north * found.slope[:, 1:]
+    else:
+        bump = _gradient(found.slope, facing)
+        if ready.axes == "thing":
+            bump = np.einsum("...ij,...j->...i", turn, bump).astype(np.float32)
+    own = found.shares[:, 0]
+    rough = found.roughness - own * float(_nothing_of_its_own().mean[ROUGH])
+    shares = np.zeros((len(own), ready.layers), np.float32)
+    for k, position in enumerate(ready.prepared.positions[1:]):
+        if position >= 0:
+            shares[:, k] = found.shares[:, position]
+    return Covered(
+        found.colour, np.maximum(rough, 0.0), found.metallic, own, own + (1 - own) * found.occlusion, bump,
+        found.relief_m, shares,
+    )  # fmt: skip
+
+
+def carry_own_place(points: Points) -> None:
+    """Let noise in a thing's own axes be asked where its places lie."""
+    points.carried[:, OWN_PLACE : OWN_PLACE + 3] = points.own

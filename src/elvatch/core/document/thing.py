@@ -1,0 +1,68 @@
+"""A thing of a site: a shape with a material that stands on its ground, in a few variants."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from elvatch.core.document.layer import Layer
+from elvatch.core.parts import ContentName, Name, Part, PartId, Seed
+from elvatch.core.refusal import RefusalError
+from elvatch.core.shown import Shown
+from elvatch.core.thing import kinds
+
+MOST_THINGS = 32
+MOST_ON_IT = 16
+
+
+class DrawnThing(Part):
+    """Drawn by code: a kind, its controls, and how many variants from which seed on."""
+
+    kind: Literal["drawn"] = "drawn"
+    what: str = Field(max_length=40, description="Which kind")
+    seed: Seed = 1
+    variants: Annotated[int, Shown("Variants", "", 1, kinds.MOST_VARIANTS, 1, hint="How many that differ")] = Field(
+        default=4, ge=1, le=kinds.MOST_VARIANTS
+    )
+    controls: dict[str, float] = Field(default_factory=dict, max_length=12, description="Those not given are usual")
+
+    @model_validator(mode="after")
+    def _can_be_drawn(self) -> Self:
+        try:
+            kinds.check(self.what, self.controls)
+        except RefusalError as error:
+            raise ValueError(str(error)) from None
+        return self
+
+
+class BroughtThing(Part):
+    """Brought in: a model that was read, reduced to levels of detail and kept."""
+
+    kind: Literal["brought"] = "brought"
+    file: ContentName
+    file_name: Name
+    longest_m: float = Field(gt=0, le=1_000, description="Its longest side at its own size, metres")
+
+
+class Covering(Part):
+    """Layers that lie on a thing's own material, from the bottom up, and in whose axes they are laid."""
+
+    axes: Literal["thing", "world", "uv"] = Field(
+        default="thing",
+        description="thing: textures turn with it; world: they stay; uv: laid over its own texture coordinates",
+    )
+    layers: tuple[Layer, ...] = Field(default=(), max_length=MOST_ON_IT)
+
+
+class Thing(Part):
+    """A thing under a name."""
+
+    id: PartId
+    name: Name
+    source: Annotated[DrawnThing | BroughtThing, Field(discriminator="kind")]
+    cover: Covering = Covering()
+
+    def files(self) -> list[ContentName]:
+        """Return the content names of the files it needs."""
+        return [self.source.file] if isinstance(self.source, BroughtThing) else []

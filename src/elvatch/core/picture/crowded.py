@@ -1,0 +1,217 @@
+"""Things too small to be shapes in a picture, as a share of what is seen: they hide the ground and shade it."""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core.ground.places import Places
+from elvatch.core.kernel import inner, kernel
+from elvatch.core.light.sun import Direction
+from elvatch.core.parallel import Token, over_bands
+from elvatch.core.picture.fragments import Fragments
+from elvatch.core.picture.strewn import fade
+from elvatch.core.strew.field import Field
+from elvatch.core.strew.laid import sizes
+from elvatch.core.thing.crowd import ASIDES, BOTH, ELEVATIONS, GROUND, HIDES, NUMBERS, SKY, SUN, table
+
+Floats = NDArray[np.float32]
+_STEPS = 96
+_FINEST, _COARSEST = 1e-3, 1e5
+"""Pixels a metre between which the sizes that are too small to be shapes are worked out."""
+_SPREAD = 2048
+_LEAST = 1e-4
+_LOWEST = 0.05
+
+
+class Crowded(NamedTuple):
+    """What things too small to be shapes do to the places that are asked about, row by row; without rows where none.
+
+    ``hides`` of the place from the eye; ``sun`` and ``open`` what they leave of the sun and of the sky on the ground
+    between them; ``lit``, ``skied``, ``grounded`` (n, 3) what they send of a sun, a sky and a ground of 1.
+    """
+
+    hides: Floats
+    sun: Floats
+    open: Floats
+    lit: Floats
+    skied: Floats
+    grounded: Floats
+
+
+class Small(NamedTuple):
+    """Things of a field as compiled code takes them: ``tables`` (e, 5, 5, 4, 11) of each kind of each strew, and
+    ``moments`` (e, steps): mean square of the size of those that are too small, by pixels a metre, m²."""
+
+    tables: Floats
+    moments: Floats
+
+
+def none() -> Crowded:
+    """Return places without small things."""
+    empty, flat = np.empty(0, np.float32), np.empty((0, 3), np.float32)
+    return Crowded(empty, empty, empty, flat, flat, flat)
+
+
+def small(field: Field) -> Small:
+    """Return a field's things as pictures show those that are too small to be shapes."""
+    tables, moments = [], []
+    chance = (np.arange(_SPREAD) + 0.5) / _SPREAD
+    per_m = np.exp(np.linspace(math.log(_FINEST), math.log(_COARSEST), _STEPS))
+    for strew in field.strews:
+        size = sizes(strew, chance)
+        gone = 1 - fade(size[None, :] * per_m[:, None])
+        moment = (gone * size**2).mean(axis=1)
+        for one in strew.kinds:
+            tables.append(table(field.models[one.thing]))
+            moments.append(moment)
+    shape = (-1, len(ELEVATIONS), len(ELEVATIONS), len(ASIDES), NUMBERS)
+    return Small(np.array(tables, np.float32).reshape(shape), np.array(moments, np.float32).reshape(-1, _STEPS))
+
+
+@inner
+def _between(knots: NDArray[np.float64], value: float) -> tuple[int, float]:
+    """Return which of a few values one lies after, and how far it is to the next, 0..1."""
+    k = 0
+    while k < knots.shape[0] - 2 and value > knots[k + 1]:
+        k += 1
+    return k, min(max((value - knots[k]) / (knots[k + 1] - knots[k]), 0.0), 1.0)
+
+
+@inner
+def _angles(
+    places: Places, i: int, vx: float, vy: float, vz: float, sun: Direction
+) -> tuple[float, float, float, float]:
+    """Return how high eye and sun stand over the ground as it lies, the angle between them along it, radians, and how
+    much of it there is on a square metre of map."""
+    east, north = places.rise_east[i], places.rise_north[i]
+    steep = math.sqrt(1.0 + east * east + north * north)
+    nx, ny, nz = -east / steep, -north / steep, 1.0 / steep
+    up_v, up_s = vx * nx + vy * ny + vz * nz, sun[0] * nx + sun[1] * ny + sun[2] * nz
+    ax, ay, az = vx - up_v * nx, vy - up_v * ny, vz - up_v * nz
+    bx, by, bz = sun[0] - up_s * nx, sun[1] - up_s * ny, sun[2] - up_s * nz
+    long = math.sqrt((ax * ax + ay * ay + az * az) * (bx * bx + by * by + bz * bz)) + 1e-12
+    aside = math.acos(min(max((ax * bx + ay * by + az * bz) / long, -1.0), 1.0))
+    high_v = math.asin(min(max(up_v, _LOWEST), 1.0))
+    high_s = math.asin(min(max(up_s, _LOWEST), 1.0))
+    return high_v, high_s, aside, steep
+
+
+@kernel
+def _band(
+    f: Fragments, places: Places, rows: NDArray[np.int64], density: Floats, of: Small, pixel: float, sun: Direction,
+    elevations: NDArray[np.float64], asides: NDArray[np.float64], sums: Floats, out: Crowded, a: int, b: int,
+) -> None:  # fmt: skip
+    per_step = (_STEPS - 1.0) / math.log(_COARSEST / _FINEST)
+    for i in range(a, b):
+        j = rows[i]
+        vx, vy, vz = -f.toward[j, 0], -f.toward[j, 1], -f.toward[j, 2]
+        high_v, high_s, aside, steep = _angles(places, i, vx, vy, vz, sun)
+        v, pv = _between(elevations, high_v)
+        s, ps = _between(elevations, high_s)
+        k, pk = _between(asides, aside)
+        per_m = 1.0 / max(f.depth_m[j] * pixel, 1e-9)
+        at = min(max(math.log(per_m / _FINEST) * per_step, 0.0), _STEPS - 1.001)
+        step = int(at)
+        sums[:] = 0.0
+        shades = 0.0
+        for e in range(density.shape[1]):
+            if density[i, e] <= 0.0:
+                continue
+            size2 = of.moments[e, step] + (of.moments[e, step + 1] - of.moments[e, step]) * (at - step)
+            many = density[i, e] * size2 / steep
+            if many <= 0.0:
+                continue
+            for corner in range(8):
+                weight = (pv if corner & 1 else 1.0 - pv) * (ps if corner & 2 else 1.0 - ps)
+                weight *= (pk if corner & 4 else 1.0 - pk) * many
+                line = of.tables[e, v + (corner & 1), s + (corner >> 1 & 1), k + (corner >> 2)]
+                for n in range(NUMBERS):
+                    sums[n] += weight * line[n]
+            shaded = of.tables[e, s, 0, 0, HIDES] * (1.0 - ps) + of.tables[e, s + 1, 0, 0, HIDES] * ps
+            shades += many * shaded / math.sin(high_s)
+        square = 1.0 / math.sin(high_v)
+        hidden = sums[HIDES] * square
+        hides = 1.0 - math.exp(-hidden)
+        out.hides[i] = hides
+        out.sun[i] = math.exp(-max(shades - sums[BOTH] * square, 0.0))
+        out.open[i] = math.exp(-0.6 * sums[HIDES])
+        # things among things stand in each other's shade
+        left = (1.0 - math.exp(-0.7 * shades)) / (0.7 * shades) if shades > 1e-6 else 1.0
+        part = hides / max(hidden, 1e-9) * square
+        for c in range(3):
+            out.lit[i, c] = sums[SUN + c] * part * left
+            out.skied[i, c] = sums[SKY + c] * part * math.sqrt(left)
+            out.grounded[i, c] = sums[GROUND + c] * part
+
+
+def crowded(
+    of: Small, f: Fragments, places: Places, pixel: float, sun: Direction, density: Floats,
+    token: Token | None = None,
+) -> Crowded:  # fmt: skip
+    """Return what things too small to be shapes do at the places of a picture.
+
+    Parameters
+    ----------
+    of : Small
+        What is told of the site's small things.
+    f : Fragments
+        What is seen.
+    places : Places
+        Of the fragments that the cover is asked about, in order.
+    pixel : float
+        How far a ray's end moves from one pixel to the next, at a metre.
+    sun : tuple of float
+        Unit vector towards the sun.
+    density : ndarray, shape (n, e), float32
+        Of each kind of each strew at the places, per m².
+    token : Token, optional
+        Asked between bands.
+    """
+    rows = np.flatnonzero(f.on_ground())
+    n = len(rows)
+    flat = [np.zeros((n, 3), np.float32) for _ in range(3)]
+    out = Crowded(np.zeros(n, np.float32), np.ones(n, np.float32), np.ones(n, np.float32), *flat)
+
+    def work(a: int, b: int) -> None:
+        sums = np.zeros(NUMBERS, np.float32)
+        _band(f, places, rows, density, of, pixel, sun, ELEVATIONS, ASIDES, sums, out, a, b)
+
+    over_bands(n, work, token, least=2048)
+    return out
+
+
+def density_at(field: Field, places: Places, token: Token | None = None) -> Floats:
+    """Return how densely each kind of each strew lies at places, (n, e) per m²."""
+    parts = [field.densities(k, places, token) for k in range(len(field.strews))]
+    return np.ascontiguousarray(np.concatenate([np.zeros((len(places.x_m), 0)), *parts], 1), np.float32)
+
+
+def told(field: Field, density: Floats, covers: bool, only: int | None) -> Floats:
+    """Return how many things lie on 100 m², or how much of the ground they cover seen from above, 0..1.
+
+    Parameters
+    ----------
+    field : Field
+        The site's strews.
+    density : ndarray, shape (n, e), float32
+        Of each kind of each strew, per m².
+    covers : bool
+        What they cover is wanted.
+    only : int, optional
+        Index of the one strew that is meant.
+    """
+    columns, weights = [], []
+    chance = (np.arange(_SPREAD) + 0.5) / _SPREAD
+    for k, strew in enumerate(field.strews):
+        square = float((sizes(strew, chance) ** 2).mean())
+        for one in strew.kinds:
+            columns.append(only is None or only == k)
+            above = table(field.models[one.thing])[-1, :, :, HIDES].mean() if covers else 1.0
+            weights.append(float(above) * (square if covers else 1.0))
+    kept = np.array(columns)
+    total = density[:, kept] @ np.array(weights, np.float32)[kept]
+    return np.asarray(1 - np.exp(-total) if covers else 100 * total, np.float32)

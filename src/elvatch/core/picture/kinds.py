@@ -1,0 +1,3 @@
+"""Kinds of what a ray can meet."""
+
+SKY, GROUND, SIDE, FIGURE, BEYOND, WATER, THING = range(7)

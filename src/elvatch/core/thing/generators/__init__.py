@@ -1,0 +1,1 @@
+"""Kinds of things that are drawn: each declared once, with its controls; the same seed draws the same."""

@@ -1,0 +1,195 @@
+"""Things laid out flat: texture coordinates of their own, looked over, or new ones; which texel is which place."""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+import numpy as np
+import xatlas
+from numpy.typing import NDArray
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
+
+from elvatch.core.kernel import inner, kernel
+from elvatch.core.parallel import over_bands
+from elvatch.core.thing.solid import Solid
+
+Numbers = NDArray[np.float64]
+NOWHERE = -1
+_LOOKED_PX, _MOST_OVER = 512, 0.005
+"""Own coordinates are looked over at so many texels; more than this share of them twice is an overlap."""
+_OUTSIDE = 1e-4
+
+
+class Unwrapped(NamedTuple):
+    """``solid`` with one place of the texture for each corner (``uv``, 0..1, the second down); ``first_uv`` (n, 2)
+    those that its own images lie over; ``island`` (m,) of each triangle, counted from 0; ``notes`` what is told."""
+
+    solid: Solid
+    first_uv: NDArray[np.float32]
+    island: NDArray[np.int64]
+    notes: list[str]
+
+    @property
+    def islands(self) -> int:
+        """How many islands there are."""
+        return int(self.island.max()) + 1 if len(self.island) else 0
+
+
+class Texels(NamedTuple):
+    """Which place of a thing each texel is: its ``triangle`` (size, size), -1 where none is near, and how far along
+    both edges of it (``along`` (size, size, 2)); ``outside`` how many texels beyond the triangle's edge it lies."""
+
+    triangle: NDArray[np.int32]
+    along: NDArray[np.float32]
+    outside: NDArray[np.float32]
+
+
+@inner
+def _to_edge(px: float, py: float, ax: float, ay: float, bx: float, by: float) -> float:
+    """Return how far a place of the plane is from a stretch, squared."""
+    ex, ey = bx - ax, by - ay
+    t = min(max(((px - ax) * ex + (py - ay) * ey) / max(ex * ex + ey * ey, 1e-20), 0.0), 1.0)
+    dx, dy = px - ax - t * ex, py - ay - t * ey
+    return dx * dx + dy * dy
+
+
+@kernel
+def _texels_band(
+    corners: Numbers, reach: float, triangle: NDArray[np.int32], along: NDArray[np.float32],
+    outside: NDArray[np.float32], twice: NDArray[np.int64], a: int, b: int,
+) -> None:  # fmt: skip
+    """Fill in rows ``a`` to ``b - 1`` of texels; ``corners`` (m, 6) in texels."""
+    wide = triangle.shape[1]
+    for t in range(corners.shape[0]):
+        ax, ay, bx, by, cx, cy = (
+            corners[t, 0], corners[t, 1], corners[t, 2], corners[t, 3], corners[t, 4], corners[t, 5],
+        )  # fmt: skip
+        first = max(int(math.floor(min(ay, by, cy) - reach - 0.5)), a)
+        last = min(int(math.ceil(max(ay, by, cy) + reach)), b)
+        left = max(int(math.floor(min(ax, bx, cx) - reach - 0.5)), 0)
+        right = min(int(math.ceil(max(ax, bx, cx) + reach)), wide)
+        det = (bx - ax) * (cy - ay) - (cx - ax) * (by - ay)
+        if abs(det) < 1e-12:
+            continue
+        for row in range(first, last):
+            py = row + 0.5
+            for col in range(left, right):
+                px = col + 0.5
+                u = ((px - ax) * (cy - ay) - (cx - ax) * (py - ay)) / det
+                v = ((bx - ax) * (py - ay) - (px - ax) * (by - ay)) / det
+                if u >= 0.0 and v >= 0.0 and u + v <= 1.0:
+                    if (
+                        triangle[row, col] >= 0
+                        and outside[row, col] == 0.0
+                        and u > 1e-6
+                        and v > 1e-6
+                        and u + v < 1.0 - 1e-6
+                    ):
+                        twice[row] += 1
+                    far = 0.0
+                else:
+                    far = math.sqrt(min(_to_edge(px, py, ax, ay, bx, by), _to_edge(px, py, bx, by, cx, cy),
+                                        _to_edge(px, py, cx, cy, ax, ay)))  # fmt: skip
+                if far <= reach and (triangle[row, col] < 0 or far < outside[row, col]):
+                    triangle[row, col], outside[row, col] = t, far
+                    along[row, col, 0], along[row, col, 1] = u, v
+
+
+def _laid(uv: NDArray[np.floating], triangles: NDArray[np.int32], size: int, reach: float) -> tuple[Texels, int]:
+    at = uv.astype(np.float64) * size
+    corners = np.ascontiguousarray(at[triangles].reshape(-1, 6))
+    found = Texels(
+        np.full((size, size), NOWHERE, np.int32), np.zeros((size, size, 2), np.float32),
+        np.zeros((size, size), np.float32),
+    )  # fmt: skip
+    twice = np.zeros(size, np.int64)
+    over_bands(size, lambda a, b: _texels_band(corners, reach, *found, twice, a, b), least=32)
+    return found, int(twice.sum())
+
+
+def texels(of: Unwrapped, size: int, padding: float) -> Texels:
+    """Return which place of a thing each texel of a square texture is.
+
+    Parameters
+    ----------
+    of : Unwrapped
+        The thing.
+    size : int
+        Texels along a side.
+    padding : float
+        How far beyond its islands texels still are places of the nearest triangle's plane, texels.
+    """
+    return _laid(of.solid.uv, of.solid.triangles, size, padding)[0]
+
+
+def looked_over(of: Solid) -> list[str]:
+    """Return what is wrong with a solid's own texture coordinates, a sentence each; none where they can be used."""
+    uv, found = of.uv, []
+    if len(np.unique(uv, axis=0)) < 3:
+        return ["it came without texture coordinates"]
+    beyond = int(((uv < -_OUTSIDE) | (uv > 1 + _OUTSIDE)).any(axis=1).sum())
+    if beyond:
+        found.append(f"{beyond:,} of {len(uv):,} corners lie beyond the texture")
+    laid, twice = _laid(np.clip(uv, 0, 1), of.triangles, _LOOKED_PX, 0.0)
+    covered = int((laid.triangle >= 0).sum())
+    if twice > _MOST_OVER * max(covered, 1):
+        found.append(f"{100 * twice / max(covered, 1):.3g}% of its texels are used twice")
+    a, b, c = (uv[of.triangles[:, k]].astype(np.float64) for k in range(3))
+    turned = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (c[:, 0] - a[:, 0]) * (b[:, 1] - a[:, 1])
+    flipped = int(min((turned > 0).sum(), (turned < 0).sum()))
+    if flipped:
+        found.append(f"{flipped:,} of {len(turned):,} triangles lie mirrored")
+    return found
+
+
+def _islands(triangles: NDArray[np.int32], corners: int) -> NDArray[np.int64]:
+    a, b = triangles[:, [0, 1]].ravel(), triangles[:, [1, 2]].ravel()
+    joined = coo_matrix((np.ones(len(a), np.int8), (a, b)), shape=(corners, corners))
+    piece = connected_components(joined, directed=False)[1]
+    return np.unique(piece[triangles[:, 0]], return_inverse=True)[1].astype(np.int64)
+
+
+def unwrapped(of: Solid, size: int, padding: int, own: bool = True) -> Unwrapped:
+    """Return a solid with a place of the texture for each of its corners.
+
+    Parameters
+    ----------
+    of : Solid
+        The thing.
+    size, padding : int
+        Texels along a side of the texture that is wanted, and between islands.
+    own : bool
+        Use its own coordinates where nothing is wrong with them.
+    """
+    wrong = looked_over(of)
+    if own and not wrong:
+        return Unwrapped(of, of.uv, _islands(of.triangles, len(of.places)), [])
+    atlas = xatlas.Atlas()
+    atlas.add_mesh(np.ascontiguousarray(of.places), np.ascontiguousarray(of.triangles, np.uint32))
+    packing, charts = xatlas.PackOptions(), xatlas.ChartOptions()
+    packing.resolution, packing.padding, packing.bilinear = size, padding, True
+    charts.max_iterations = 1
+    atlas.generate(charts, packing, False)
+    which, corners, uv = atlas[0]
+    triangles = np.ascontiguousarray(corners, np.int32)
+    made = of._replace(
+        places=of.places[which], normals=of.normals[which], colours=of.colours[which],
+        roughness=of.roughness[which], open=of.open[which], leaf=of.leaf[which],
+        uv=np.ascontiguousarray(uv, np.float32), triangles=triangles,
+        bend=of.bend[which] if len(of.bend) else of.bend,
+    )  # fmt: skip
+    return Unwrapped(made, of.uv[which], _islands(triangles, len(which)), wrong)
+
+
+def densities(of: Unwrapped, size: int, size_m: float) -> Numbers:
+    """Return how many texels a metre each island has, (islands,), for a thing with a longest side of ``size_m``."""
+    p = [of.solid.places[of.solid.triangles[:, k]].astype(np.float64) * size_m for k in range(3)]
+    t = [of.solid.uv[of.solid.triangles[:, k]].astype(np.float64) * size for k in range(3)]
+    area = 0.5 * np.linalg.norm(np.cross(p[1] - p[0], p[2] - p[0]), axis=1)
+    d, e = t[1] - t[0], t[2] - t[0]
+    flat = 0.5 * np.abs(d[:, 0] * e[:, 1] - d[:, 1] * e[:, 0])
+    count = of.islands
+    return np.asarray(np.sqrt(np.bincount(of.island, flat, count) / np.maximum(np.bincount(of.island, area, count),
+                                                                             1e-20)))  # fmt: skip

@@ -1,0 +1,130 @@
+"""The Things room as a person uses it: strewn, counted, made denser, one taken away by hand, all of it undone."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import Locator, Page, expect
+
+from tests.ui.acts import changed, open_cover, pixels, rested, row, until
+from tests.ui.test_hand_off import typed
+
+pytestmark = pytest.mark.browser
+
+
+def open_things(page: Page) -> None:
+    open_cover(page)
+    page.get_by_role("link", name="Things").click()
+    expect(page.get_by_text("Nothing is strewn here yet")).to_be_visible()
+
+
+def strew(page: Page, what: str) -> None:
+    page.get_by_role("button", name="Strew things").click()
+    page.get_by_role("dialog", name="Strew things").get_by_role("button", name=re.compile(f"^{what}")).click()
+    expect(page.get_by_role("button", name=f"{what}, strew 1")).to_be_visible()
+
+
+def count(page: Page) -> int:
+    told = page.get_by_role("group", name="How many")
+    expect(told).to_contain_text("on the site")
+    expect(page.locator("aside[data-figures=current]")).to_be_visible()
+    found = re.search(r"on the site\s*(?:≈ )?([\d ]+)", told.inner_text())
+    assert found
+    return int(found[1].replace(" ", ""))
+
+
+def near(page: Page) -> Locator:
+    return page.locator("[data-stand=near]")
+
+
+def test_things_are_strewn_seen_counted_and_undone(page: Page) -> None:
+    open_things(page)
+    rested(page)
+    bare = pixels(page, "near")
+    strew(page, "Boulder")
+    few = count(page)
+    assert few > 5000
+    typed(page, "Boulder, on 100 m²", "40")
+    expect(page.get_by_role("group", name="How many")).not_to_contain_text("counting")
+    rested(page)
+    assert count(page) > 5 * few
+    full = pixels(page, "near")
+    assert changed(bare, full) > 0.02
+    expect(near(page)).to_contain_text(re.compile(r"[1-9]\d* in view"))
+    # a ceiling is told
+    typed(page, "Boulder, at most", "900")
+    expect(page.get_by_role("group", name="How many")).to_contain_text("The ceiling leaves")
+    for _ in range(3):
+        page.keyboard.press("Control+z")
+    expect(page.get_by_text("Nothing is strewn here yet")).to_be_visible()
+    rested(page)
+    assert changed(bare, pixels(page, "near")) < 0.002
+
+
+def test_one_is_picked_in_a_picture_and_taken_away(page: Page) -> None:
+    open_things(page)
+    strew(page, "Boulder")
+    typed(page, "Boulder, on 100 m²", "60")
+    rested(page)
+    page.get_by_role("button", name="Pick one").click()
+    box = near(page).bounding_box()
+    assert box
+    picked = page.get_by_role("group", name="The picked thing")
+    for across, down in ((0.3, 0.45), (0.2, 0.4), (0.7, 0.4), (0.5, 0.36), (0.15, 0.55), (0.85, 0.5), (0.4, 0.33)):
+        page.mouse.click(box["x"] + across * box["width"], box["y"] + down * box["height"])
+        page.wait_for_function("document.querySelector('[role=status]') !== null")
+        try:
+            expect(picked).to_be_visible(timeout=4_000)
+            break
+        except AssertionError:
+            continue
+    before = pixels(page, "near")
+    picked.get_by_role("button", name="Take away").click()
+    expect(page.get_by_role("group", name="How many")).to_contain_text("1 away")
+    rested(page)
+    until(page, lambda: changed(before, pixels(page, "near")), 1e-4)
+    page.get_by_role("button", name="Forget 1 by hand").click()
+    expect(page.get_by_role("group", name="How many")).to_contain_text("none")
+
+
+def test_a_rule_of_the_strew_is_a_sentence_and_layers_ask_how_near_it_is(page: Page) -> None:
+    open_things(page)
+    strew(page, "Boulder")
+    all_of_it = count(page)
+    page.get_by_role("button", name="Add a clause").click()
+    page.get_by_role("button", name="Near Drowned lane").click()
+    where = page.get_by_role("region", name="Where")
+    expect(where).to_contain_text("of Drowned lane")
+    rested(page)
+    assert count(page) < all_of_it / 10
+    page.get_by_role("link", name="Cover").click()
+    row(page, "Cracked mud").click()
+    page.get_by_role("button", name="Add a clause").click()
+    page.get_by_role("button", name="Near Boulder").click()
+    expect(page.get_by_role("region", name="Where")).to_contain_text("of Boulder")
+
+
+def test_kinds_hang_on_a_wall_of_their_own(page: Page) -> None:
+    open_cover(page)
+    page.get_by_role("link", name="Stock").click()
+    page.get_by_role("button", name="Things", exact=True).click()
+    wall = page.get_by_role("list", name="Things that are drawn")
+    expect(wall.get_by_role("listitem")).to_have_count(15)
+    first = wall.get_by_role("img").first
+    page.wait_for_function("e => e.complete && e.naturalWidth === 330", arg=first.element_handle())
+    stl = b"solid s\n" + b"".join(
+        b"facet normal 0 0 0\nouter loop\n" + b"".join(b"vertex %f %f %f\n" % corner for corner in face)
+        + b"endloop\nendfacet\n"
+        for face in (((0, 0, 0), (0, 2, 0), (2, 0, 0)), ((0, 0, 0), (2, 0, 0), (0, 0, 3)),
+                     ((0, 0, 0), (0, 0, 3), (0, 2, 0)), ((2, 0, 0), (0, 2, 0), (0, 0, 3)))
+    ) + b"endsolid\n"  # fmt: skip
+    page.get_by_label("A model of a thing").set_input_files(
+        {"name": "shard.stl", "mimeType": "model/stl", "buffer": stl}
+    )
+    sheet = page.get_by_role("region", name="Brought in")
+    expect(sheet).to_contain_text("3.00 m on its longest side")
+    sheet.get_by_role("radio", name="cm").click()
+    expect(sheet).to_contain_text("0.0300 m on its longest side")
+    sheet.get_by_role("button", name="Keep it").click()
+    expect(page.get_by_role("list", name="Kept things")).to_contain_text("shard")

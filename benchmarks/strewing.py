@@ -23,7 +23,7 @@ from elvatch.core.picture.terrain import terrain
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.strew import candidates
 from elvatch.core.strew.candidates import Box
-from elvatch.core.strew.field import Field, stocks
+from elvatch.core.strew.field import Field, stocked
 from elvatch.core.strew.laid import On
 from elvatch.core.thing import model, traced
 from elvatch.core.thing.traced import Stood, Things
@@ -123,9 +123,9 @@ def _pictures(scale: Scale) -> Iterator[Line]:
     count = 100_000 // scale.shrink
     strew = Strew(id="stones", name="stones", kinds=(Mixed(thing="stone"),), per_100_m2=count / 1600,
                   size=Size(from_m=0.2, to_m=0.8))  # fmt: skip
-    found, shapes = stocks((strew,), models)
+    found = stocked((strew,), models)
     on = On(land.survey, Evidence(side, side), (), lambda id: np.zeros((0, 3)), {})
-    field = Field((strew,), ("bench",), found, shapes, on, (), "bench", models, "bench")
+    field = Field((strew,), ("bench",), found, on, (), "bench", models, "bench")
     recipe = Recipe(ground=Ground(width_m=side, depth_m=side, source=FlatSource(samples=257)), layers=(),
                     peg=Peg(east_m=200, north_m=200))  # fmt: skip
     renderer, turned = Renderer(), 0.0

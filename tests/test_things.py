@@ -20,6 +20,7 @@ from pxr import Usd, UsdGeom
 from scipy.spatial.transform import Rotation
 
 from elvatch.app.workshop import Workshop
+from elvatch.core import digest
 from elvatch.core.document.recipe import Peg, Recipe
 from elvatch.core.document.sheet import Sheet
 from elvatch.core.document.strew import Mixed, Strew
@@ -27,6 +28,7 @@ from elvatch.core.document.thing import DrawnThing, Thing
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.handoff import instances
 from elvatch.core.refusal import RefusalError
+from elvatch.core.stock.generators import GENERATORS
 from elvatch.core.thing import brought
 from elvatch.demo import things as demo_things
 from elvatch.web.app import create_app
@@ -267,7 +269,7 @@ def test_a_site_without_things_says_so(workshop: Workshop, tmp_path: Path) -> No
 
     sheet = Sheet.model_validate({"id": "sheet", "name": "Things", "entries": [{"kind": "things", "id": "things"}]})
     bare = strewn_site().model_copy(update={"strews": (), "things": ()})
-    with pytest.raises(RefusalError, match="at least one strew that is on"):
+    with pytest.raises(RefusalError, match="expected a strew that is on, or a thing set by hand"):
         job.write(sheet, workshop.handoffs.source("Yard", bare), tmp_path / "out")
 
 
@@ -302,9 +304,11 @@ def test_rules_that_ask_in_a_circle_are_refused_with_their_names(client: FlaskCl
     assert "Stones, Posts, Stones" in answer.get_data(as_text=True)
 
 
-@pytest.mark.parametrize("of", [demo_things.vellin, demo_things.delph])
-def test_what_the_demo_strews_is_all_there(of: Any) -> None:
-    made = of()
+SETS = {kind: digest.of_json(kind) for kind in GENERATORS}
+
+
+@pytest.mark.parametrize("made", [demo_things.vellin(SETS), demo_things.delph()])
+def test_what_the_demo_strews_is_all_there(made: demo_things.Strewn) -> None:
     known = {thing.id for thing in made.things}
     assert all(one.thing in known for strew in made.strews for one in strew.kinds)
     assert len({strew.id for strew in made.strews}) == len(made.strews) >= 3

@@ -18,7 +18,7 @@ from elvatch.core.picture import strewn
 from elvatch.core.picture.picture import Renderer, Setting, View
 from elvatch.core.picture.terrain import terrain
 from elvatch.core.rules.evidence import Evidence
-from elvatch.core.strew.field import Field, stocks
+from elvatch.core.strew.field import Field, stocked
 from elvatch.core.strew.laid import On
 from elvatch.core.thing import crowd, model
 from elvatch.core.thing.shapes import sphere
@@ -55,9 +55,9 @@ def site(what: str, per_100_m2: float, size_m: float, **light: float) -> tuple[R
         looks=Looks(of_ground=0, foot_m=0, hue=0, brightness=0),
         stands=Standing(sunk_from=0, sunk_to=0, leans=0, tilt_deg=0), at_most=5_000_000,
     )  # fmt: skip
-    found, shapes = stocks((strew,), models)
+    found = stocked((strew,), models)
     on = On(land.survey, Evidence(SIZE, SIZE), (), lambda id: np.zeros((0, 3)), {})
-    field = Field((strew,), (strew.model_dump_json(),), found, shapes, on, (), strew.model_dump_json() + what, models,
+    field = Field((strew,), (strew.model_dump_json(),), found, on, (), strew.model_dump_json() + what, models,
                   what + str(size_m))  # fmt: skip
     recipe = Recipe(
         ground=Ground(width_m=SIZE, depth_m=SIZE, source=FlatSource(samples=65)),

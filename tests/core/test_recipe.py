@@ -56,9 +56,9 @@ def _changed(**parts: object) -> str:
 
 def test_a_later_version_is_refused_with_what_to_do() -> None:
     with pytest.raises(RefusalError) as refused:
-        r.read(_changed(version=10))
+        r.read(_changed(version=11))
     assert str(refused.value) == (
-        "recipe: found version 10, expected version 9 or earlier; open it with a newer Elvatch."
+        "recipe: found version 11, expected version 10 or earlier; open it with a newer Elvatch."
     )
 
 
@@ -134,7 +134,7 @@ def test_a_recipe_of_version_one_is_brought_up_to_date() -> None:
     del now["light"]
     old = now | {"version": 1, "ground": old_ground, "peg": {"east_m": 5, "north_m": 5}}
     read = r.read(json.dumps(old))
-    assert read.version == 9
+    assert read.version == 10
     assert (read.ground.width_m, read.ground.depth_m, read.ground.steps) == (600.0, 500.0, ())
     assert isinstance(read.ground.source, FileSource)
     assert read.ground.source.model_dump() == {

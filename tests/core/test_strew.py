@@ -21,7 +21,7 @@ from elvatch.core.rules import program, rules
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.strew import candidates as c
 from elvatch.core.strew.candidates import Box
-from elvatch.core.strew.field import Field, places_and_radii, stocks
+from elvatch.core.strew.field import Field, places_and_radii, stocked
 from elvatch.core.strew.laid import Laid, On, ceiling, densities, laid, sizes
 from elvatch.core.strew.standing import stood
 from elvatch.core.thing import model
@@ -150,9 +150,9 @@ MODELS = {"stone": model.drawn("boulder", 3, 3, {}), "post": model.drawn("fence-
 
 
 def field_of(*strews: Strew, land: Survey = LAND) -> Field:
-    found, shapes = stocks(strews, MODELS)
+    found = stocked(strews, MODELS)
     on_land = On(land, Evidence(land.width_m, land.depth_m), (), lambda id: NOTHING, {})
-    return Field(strews, tuple(one.model_dump_json() for one in strews), found, shapes, on_land, (), "test", MODELS)
+    return Field(strews, tuple(one.model_dump_json() for one in strews), found, on_land, (), "test", MODELS)
 
 
 def ripple(at: Places) -> np.ndarray[tuple[int], np.dtype[np.float32]]:

@@ -2711,6 +2711,8 @@ export const CATALOGUE: Catalogue = {
         ],
         "models": true,
         "density_px": 0,
+        "bake_px": 0,
+        "bake_normals": "tangent",
         "columns": 1,
         "rows": 1
       }
@@ -7320,6 +7322,22 @@ export const CATALOGUE: Catalogue = {
           "digits": 0,
           "decades": false,
           "hint": "Longer side of a map of each strew; 0 is none",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "bake_px",
+        "usual": 0.0,
+        "shown": {
+          "label": "Bake",
+          "unit": "px",
+          "least": 0.0,
+          "most": 4096.0,
+          "step": 256.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "Side of each model's textures, with its cover; 0 is none",
           "pixel": 0.0,
           "usual": null
         }

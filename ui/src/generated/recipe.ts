@@ -1704,6 +1704,14 @@ export interface SiteEntry {
  * What is strewn over the site: where each thing stands, their models, and how densely they lie.
  */
 export interface ThingsEntry {
+  /**
+   * Axes of baked normals: the texture's at each place, or the model's own
+   */
+  bake_normals: "tangent" | "object";
+  /**
+   * Side of each model's textures; 0: colours of its corners alone
+   */
+  bake_px: number;
   columns: number;
   /**
    * Longer side of a map of each strew's density; 0 for none

@@ -149,6 +149,13 @@ class ThingsEntry(Part):
     density_px: Annotated[
         int, Shown("Densities", "px", 0, 8_192, 1, hint="Longer side of a map of each strew; 0 is none")
     ] = Field(default=0, ge=0, le=8_192, description="Longer side of a map of each strew's density; 0 for none")
+    bake_px: Annotated[
+        int,
+        Shown("Bake", "px", 0, 4_096, 256, hint="Side of each model's textures, with its cover; 0 is none"),
+    ] = Field(default=0, ge=0, le=4_096, description="Side of each model's textures; 0: colours of its corners alone")
+    bake_normals: Literal["tangent", "object"] = Field(
+        default="tangent", description="Axes of baked normals: the texture's at each place, or the model's own"
+    )
     columns: Annotated[int, Shown("Tiles across", "", 1, MOST_THINGS_TILES, 1)] = Field(
         default=1, ge=1, le=MOST_THINGS_TILES
     )

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from PIL import Image as Picture
 from scipy.spatial.transform import Rotation
 
-from elvatch.core.mesh.glb import Buffer
+from elvatch.core.mesh.glb import Buffer, saved
 from elvatch.core.mesh.mesh import y_up
 from elvatch.core.thing.solid import Solid
 
@@ -132,13 +132,6 @@ def _material(document: gltf.GLTF2, buffer: Buffer, solid: Solid, image: int) ->
     return len(document.materials) - 1
 
 
-def _save(path: Path, document: gltf.GLTF2, buffer: Buffer) -> None:
-    blob = buffer.joined()
-    document.buffers.append(gltf.Buffer(byteLength=len(blob)))
-    document.set_binary_blob(blob)
-    path.write_bytes(b"".join(document.save_to_bytes()))
-
-
 def write_model(path: Path, name: str, levels: tuple[Solid, ...]) -> None:
     """Write one variant of a thing as GLB, its levels of detail as nodes side by side, finest first, y up."""
     document = gltf.GLTF2(asset=gltf.Asset(version="2.0", generator="elvatch"))
@@ -147,7 +140,7 @@ def write_model(path: Path, name: str, levels: tuple[Solid, ...]) -> None:
         document.nodes.append(gltf.Node(mesh=_mesh(document, buffer, f"{name} level {k}", solid), name=f"level{k}"))
     document.scenes.append(gltf.Scene(nodes=list(range(len(levels)))))
     document.scene = 0
-    _save(path, document, buffer)
+    path.write_bytes(saved(document, buffer))
 
 
 def write_glb(path: Path, of: Instances, models: dict[tuple[str, int], Solid]) -> None:
@@ -173,7 +166,7 @@ def write_glb(path: Path, of: Instances, models: dict[tuple[str, int], Solid]) -
     document.extensionsUsed, document.extensionsRequired = [INSTANCING], [INSTANCING]
     document.scenes.append(gltf.Scene(nodes=list(range(len(document.nodes)))))
     document.scene = 0
-    _save(path, document, buffer)
+    path.write_bytes(saved(document, buffer))
 
 
 def write_usd(path: Path, of: Instances, models: dict[tuple[str, int], Solid]) -> None:

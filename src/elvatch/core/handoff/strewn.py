@@ -11,37 +11,44 @@ from numpy.typing import NDArray
 
 from elvatch.core import digest
 from elvatch.core.cover import function, plan
+from elvatch.core.cover.on_thing import prepare
 from elvatch.core.document.sheet_entry import ThingsEntry
 from elvatch.core.formats import png
 from elvatch.core.ground import places as ground_places
 from elvatch.core.ground.places import Places
-from elvatch.core.handoff import instances
+from elvatch.core.handoff import baked_files, instances
+from elvatch.core.handoff.baked import MOST_TRIANGLES, baked, can_be
 from elvatch.core.handoff.file_names import check, fields_of, name_of
 from elvatch.core.handoff.instances import Instances
 from elvatch.core.handoff.listing import Source
 from elvatch.core.handoff.manifest import MadeSaid, made
+from elvatch.core.handoff.own_models import Key, Models, Of, models_of, stands_as
 from elvatch.core.handoff.whole import Whole
 from elvatch.core.plain_name import plain_name
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
+from elvatch.core.strew import single
 from elvatch.core.strew.field import Field
 from elvatch.core.strew.laid import radii
-from elvatch.core.strew.standing import stood
-from elvatch.core.thing.solid import Solid
+from elvatch.core.strew.standing import ReliefAt, stood
 
 _A_THING_BYTES = {"csv": 190, "json": 200, "glb": 44, "usd": 60}
 _ENDINGS = {"csv": "csv", "json": "json", "glb": "glb", "usd": "usdc"}
 _SAME_M = 1e-3
+BY_HAND = "Set by hand"
 
 
 def _field(entry: ThingsEntry, source: Source) -> Field:
     field = source.field() if source.field else None
-    if field is None or not field.strews:
-        raise RefusalError(entry.file, "a site without things", "at least one strew that is on", "strew things first")
+    if field is None or not (field.strews or field.stocked.singles):
+        raise RefusalError(
+            entry.file, "a site without things", "a strew that is on, or a thing set by hand",
+            "strew or set things first",
+        )  # fmt: skip
     return field
 
 
-def standing(source: Source, field: Field, run: Run) -> Instances:
+def standing(source: Source, field: Field, models: Models, run: Run) -> Instances:
     """Return all things of a site, standing on its cover's relief."""
     evidence = source.evidence
     prepared = plan.prepare(source.recipe.layers, source.sets, evidence, wears=source.recipe.wears)
@@ -64,6 +71,7 @@ def standing(source: Source, field: Field, run: Run) -> Instances:
                 stands.size.astype(np.float64), radii(strew, found, field.on.foot), stands.tint.astype(np.float64),
             )
         )  # fmt: skip
+    parts.append(_set_by_hand(source, field, models, relief_at if source.recipe.layers else None))
     return Instances(
         [name for part in parts for name in part.strew], [name for part in parts for name in part.thing],
         np.concatenate([part.variant for part in parts]), np.concatenate([part.number for part in parts]),
@@ -73,14 +81,16 @@ def standing(source: Source, field: Field, run: Run) -> Instances:
     )  # fmt: skip
 
 
-def models_of(source: Source, field: Field) -> dict[tuple[str, int], tuple[Solid, ...]]:
-    """Return the levels of each variant of each thing that is strewn, by the thing's name and the variant."""
-    used = {one.thing for strew in field.strews for one in strew.kinds}
-    return {
-        (thing.name, number): levels
-        for thing in source.recipe.things if thing.id in used
-        for number, levels in enumerate(field.models[thing.id].variants)
-    }  # fmt: skip
+def _set_by_hand(source: Source, field: Field, models: Models, relief_at: ReliefAt | None) -> Instances:
+    singles = field.stocked.singles
+    stands = single.stood(singles, source.survey, relief_at)
+    wide = np.array([0.5 * one.of.size_m * max(one.of.along, one.of.across) for one in singles], np.float64)
+    return Instances(
+        [BY_HAND] * len(singles), [thing for thing, _ in models.single],
+        np.array([number for _, number in models.single], np.int64), np.arange(len(singles), dtype=np.int64),
+        stands.at, instances.quaternions(stands.turn), stands.size.astype(np.float64), wide,
+        stands.tint.astype(np.float64),
+    )  # fmt: skip
 
 
 def wholes(entry: ThingsEntry, source: Source) -> list[Whole]:
@@ -93,28 +103,30 @@ def wholes(entry: ThingsEntry, source: Source) -> list[Whole]:
     """
     check(entry.file)
     field = _field(entry, source)
+    models = models_of(source, field, entry.bake_px > 0 and entry.models)
     if not (entry.forms or entry.models or entry.density_px):
         raise RefusalError(entry.file, "no form", "a table, a scene, models or densities", "choose at least one")
+    covers = [thing.cover for thing in source.recipe.things]
     of = digest.of_json([entry.model_dump(mode="json"), source.title, field.name, source.contents,
-                         [digest.of_part(layer) for layer in source.recipe.layers]])  # fmt: skip
+                         [digest.of_part(part) for part in (*source.recipe.layers, *covers)]])  # fmt: skip
     kept: dict[str, Instances] = {}
 
     def all_of(run: Run) -> Instances:
         if "all" not in kept:
-            kept["all"] = standing(source, field, run)
+            kept["all"] = standing(source, field, models, run)
         return kept["all"]
 
     out = []
-    count = sum(field.count(k)[0] for k in range(len(field.strews)))
+    count = sum(field.count(k)[0] for k in range(len(field.strews))) + len(field.stocked.singles)
     tiles = [(row, col) for row in range(entry.rows) for col in range(entry.columns)]
     for form in entry.forms:
         for row, col in tiles:
             word = "things" if len(tiles) == 1 else f"things_{row}_{col}"
             name = name_of(entry.file, fields_of(source.title, word), _ENDINGS[form])
-            make = _writer(entry, source, field, form, (row, col), name, all_of)
+            make = _writer(entry, source, models, form, (row, col), name, all_of)
             out.append(Whole(entry.id, (name,), count * _A_THING_BYTES[form] // len(tiles) + 2_000_000, of, make))
     if entry.models:
-        out += _models(entry, source, field, of)
+        out += _models(entry, source, models, of, all_of)
     if entry.density_px:
         out += _densities(entry, source, field, of)
     return out
@@ -125,7 +137,7 @@ def _model_name(entry: ThingsEntry, source: Source, thing: str, variant: int) ->
 
 
 def _writer(
-    entry: ThingsEntry, source: Source, field: Field, form: str, tile: tuple[int, int], name: str,
+    entry: ThingsEntry, source: Source, models: Models, form: str, tile: tuple[int, int], name: str,
     all_of: Callable[[Run], Instances],
 ) -> Callable[[Path, Run], list[MadeSaid]]:  # fmt: skip
     def make(folder: Path, run: Run) -> list[MadeSaid]:
@@ -134,21 +146,21 @@ def _writer(
         col = np.minimum(whole.at[:, 0] // wide, entry.columns - 1)
         row = np.minimum((source.survey.depth_m - whole.at[:, 1]) // deep, entry.rows - 1)
         of = whole.some((row == tile[0]) & (col == tile[1]))
-        models = models_of(source, field)
+        finest = {key: of.levels[0] for key, of in models.of.items()}
         path = folder / name
         if form == "csv":
             instances.write_csv(path, of)
         elif form == "json":
-            files: dict[str, list[str]] = {thing: [] for thing, _ in models} if entry.models else {}
-            for thing, variant in models if entry.models else ():
+            files: dict[str, list[str]] = {thing: [] for thing, _ in models.of} if entry.models else {}
+            for thing, variant in models.of if entry.models else ():
                 files[thing].append(_model_name(entry, source, thing, variant))
             instances.write_json(path, of, files)
         elif form == "glb":
-            instances.write_glb(path, of, {key: levels[0] for key, levels in models.items()})
+            instances.write_glb(path, of, finest)
         else:
-            instances.write_usd(path, of, {key: levels[0] for key, levels in models.items()})
+            instances.write_usd(path, of, finest)
         _check(path, form, of)
-        told = [f"{len(of.strew):,} things, {len(models)} models, read back with their places"]
+        told = [f"{len(of.strew):,} things, {len(finest)} models, read back with their places"]
         return [made(path, entry.id, f"things, {form.upper()}", told)]
 
     return make
@@ -176,21 +188,69 @@ def _check(path: Path, form: str, of: Instances) -> None:
         )
 
 
-def _models(entry: ThingsEntry, source: Source, field: Field, of: str) -> list[Whole]:
+def _models(
+    entry: ThingsEntry, source: Source, models: Models, of: str, all_of: Callable[[Run], Instances]
+) -> list[Whole]:
     out = []
-    for (thing, variant), levels in models_of(source, field).items():
-        name = _model_name(entry, source, thing, variant)
+    for key, model in models.of.items():
+        name = _model_name(entry, source, *key)
+        names = [name] if entry.bake_px == 0 or not can_be(model.levels[0]) else [
+            name, *(_map_name(entry, source, key, word) for word in baked_files.MAPS)
+        ]  # fmt: skip
 
         def make(
-            folder: Path, run: Run, name: str = name, thing: str = thing, levels: tuple[Solid, ...] = levels
+            folder: Path, run: Run, names: list[str] = names, key: Key = key, model: Of = model
         ) -> list[MadeSaid]:
-            del run
-            instances.write_model(folder / name, thing, levels)
-            told = [f"level {k}: {len(level.triangles):,} triangles" for k, level in enumerate(levels)]
-            return [made(folder / name, entry.id, f"{thing}, GLB, longest side 1 m", told)]
+            if len(names) > 1:
+                return _baked(entry, source, folder, names, (key, model), all_of, run)
+            instances.write_model(folder / names[0], key[0], model.levels)
+            told = [f"level {k}: {len(level.triangles):,} triangles" for k, level in enumerate(model.levels)]
+            if entry.bake_px:
+                told.append("not baked: leaves and holes keep their own textures")
+            return [made(folder / names[0], entry.id, f"{key[0]}, GLB, longest side 1 m", told)]
 
-        out.append(Whole(entry.id, (name,), sum(60 * len(level.triangles) for level in levels), of, make))
+        about = sum(60 * len(level.triangles) for level in model.levels) + 8 * entry.bake_px**2 * (len(names) > 1)
+        out.append(Whole(entry.id, tuple(names), about, of, make))
     return out
+
+
+def _baked(
+    entry: ThingsEntry, source: Source, folder: Path, names: list[str], of: tuple[Key, Of],
+    all_of: Callable[[Run], Instances], run: Run,
+) -> list[MadeSaid]:  # fmt: skip
+    """Write a model with its textures: each level has its own, half as large as the one before."""
+    key, model = of
+    survey = source.survey
+    x, y = survey.width_m / 2, survey.depth_m / 2
+    under = ground_places.on_ground(survey, np.array([x]), np.array([y]), 1.0)
+    stands = stands_as(key, all_of(run.part(0, 0.1)), (x, y, float(under.elevation_m[0])))
+    covered = any(layer.on for layer in model.thing.cover.layers) and source.evidence is not None
+    ready = prepare(model.thing.cover, source.sets, source.evidence) if covered and source.evidence else None
+    levels = [level for level in model.levels if len(level.triangles) <= MOST_TRIANGLES] or list(model.levels[-1:])
+    done = [
+        baked(level, stands, survey, ready, max(entry.bake_px >> k, 64), entry.bake_normals,
+              run.part(0.1 + 0.8 * k / len(levels), 0.1 + 0.8 * (k + 1) / len(levels)))
+        for k, level in enumerate(levels)
+    ]  # fmt: skip
+    baked_files.write_model(folder / names[0], key[0], done, entry.bake_normals)
+    told = [line for k, level in enumerate(done) for line in (f"level {k}: {told}" for told in level.told())]
+    if len(levels) < len(model.levels):
+        left = [f"{len(level.triangles):,}" for level in model.levels if len(level.triangles) > MOST_TRIANGLES]
+        told.append(f"left out: a level of {' and of '.join(left)} triangles, more than {MOST_TRIANGLES:,}")
+    whole = baked_files.maps(done[0], 16)
+    for name, word in zip(names[1:], baked_files.MAPS, strict=True):
+        (folder / name).write_bytes(whole[word])
+    what = {"colour": "base colour, sRGB", "surface": "occlusion, roughness, metal in R, G, B",
+            "normal": f"normals, green up, {entry.bake_normals} axes, 16 bit"}  # fmt: skip
+    return [
+        made(folder / names[0], entry.id, f"{key[0]}, GLB with textures, longest side 1 m", told),
+        *(made(folder / name, entry.id, f"{key[0]}: {what[word]}", [f"{entry.bake_px} px"])
+          for name, word in zip(names[1:], baked_files.MAPS, strict=True)),
+    ]  # fmt: skip
+
+
+def _map_name(entry: ThingsEntry, source: Source, key: Key, word: str) -> str:
+    return name_of(entry.file, fields_of(source.title, f"{plain_name(key[0])}_{key[1]}_{word}"), "png")
 
 
 def _densities(entry: ThingsEntry, source: Source, field: Field, of: str) -> list[Whole]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
 
@@ -53,14 +54,38 @@ class Buffer:
         return b"".join(self._parts)
 
 
-def _texture(document: gltf.GLTF2, buffer: Buffer, textures: Textures, name: str) -> int:
-    if textures.inside:
-        view = buffer.view((textures.folder / name).read_bytes())
-        document.images.append(gltf.Image(bufferView=view, mimeType="image/png"))
+def saved(document: gltf.GLTF2, buffer: Buffer) -> bytes:
+    """Return a document with its buffer as the bytes of a binary file."""
+    blob = buffer.joined()
+    document.buffers.append(gltf.Buffer(byteLength=len(blob)))
+    document.set_binary_blob(blob)
+    return b"".join(document.save_to_bytes())
+
+
+def _texture(document: gltf.GLTF2, buffer: Buffer, of: bytes | str) -> int:
+    """Add a texture: a PNG file's bytes, or its name beside the file."""
+    if isinstance(of, bytes):
+        document.images.append(gltf.Image(bufferView=buffer.view(of), mimeType="image/png"))
     else:
-        document.images.append(gltf.Image(uri=name))
+        document.images.append(gltf.Image(uri=of))
     document.textures.append(gltf.Texture(sampler=0, source=len(document.images) - 1))
     return len(document.textures) - 1
+
+
+def textured(document: gltf.GLTF2, buffer: Buffer, name: str, maps: Mapping[str, bytes | str]) -> gltf.Material:
+    """Return a material of maps: ``colour``, ``surface`` (occlusion, roughness, metal) and, where it is given,
+    ``normal``; each a PNG file's bytes, or its name beside the file."""
+    number = {word: _texture(document, buffer, of) for word, of in maps.items()}
+    return gltf.Material(
+        name=name,
+        pbrMetallicRoughness=gltf.PbrMetallicRoughness(
+            baseColorTexture=gltf.TextureInfo(index=number["colour"]),
+            metallicRoughnessTexture=gltf.TextureInfo(index=number["surface"]),
+            metallicFactor=1.0, roughnessFactor=1.0,
+        ),
+        occlusionTexture=gltf.OcclusionTextureInfo(index=number["surface"]),
+        normalTexture=gltf.NormalMaterialTexture(index=number["normal"]) if "normal" in number else None,
+    )  # fmt: skip
 
 
 def _material(document: gltf.GLTF2, buffer: Buffer, textures: Textures | None) -> gltf.Material:
@@ -74,18 +99,9 @@ def _material(document: gltf.GLTF2, buffer: Buffer, textures: Textures | None) -
             wrapT=gltf.CLAMP_TO_EDGE,
         )
     )  # fmt: skip
-    colour, surface, normal = (
-        _texture(document, buffer, textures, name) for name in (textures.colour, textures.surface, textures.normal)
-    )
-    return gltf.Material(
-        name="ground",
-        pbrMetallicRoughness=gltf.PbrMetallicRoughness(
-            baseColorTexture=gltf.TextureInfo(index=colour), metallicRoughnessTexture=gltf.TextureInfo(index=surface),
-            metallicFactor=1.0, roughnessFactor=1.0,
-        ),
-        occlusionTexture=gltf.OcclusionTextureInfo(index=surface),
-        normalTexture=gltf.NormalMaterialTexture(index=normal),
-    )  # fmt: skip
+    names = {"colour": textures.colour, "surface": textures.surface, "normal": textures.normal}
+    read = {word: (textures.folder / name).read_bytes() for word, name in names.items()} if textures.inside else names
+    return textured(document, buffer, "ground", read)
 
 
 def _shares(mesh: Mesh, carried: Carried, buffer: Buffer, attributes: gltf.Attributes) -> None:
@@ -125,7 +141,4 @@ def write(path: Path, mesh: Mesh, carried: Carried) -> None:
     document.nodes.append(gltf.Node(mesh=0, name=carried.title))
     document.scenes.append(gltf.Scene(nodes=[0]))
     document.scene = 0
-    blob = buffer.joined()
-    document.buffers.append(gltf.Buffer(byteLength=len(blob)))
-    document.set_binary_blob(blob)
-    path.write_bytes(b"".join(document.save_to_bytes()))
+    path.write_bytes(saved(document, buffer))

@@ -18,6 +18,7 @@ from elvatch.core.thing.model import Model
 from elvatch.core.thing.solid import Solid, foot, stretched
 from elvatch.core.thing.traced import Stood
 
+AS_IT_IS = (1.0, 1.0, 1.0)
 _FOOT = 0.25
 """How much of its height, as it is turned, counts as its foot."""
 
@@ -28,6 +29,12 @@ class Single(NamedTuple):
     of: SetThing
     first: int
     corners: NDArray[np.float32]
+
+
+def levels_of(of: SetThing, model: Model) -> tuple[Solid, ...]:
+    """Return the levels of a thing set by hand, finest first, stretched as it is."""
+    levels = model.variants[min(of.variant, len(model.variants) - 1)]
+    return levels if of.stretch == AS_IT_IS else tuple(stretched(level, of.stretch) for level in levels)
 
 
 def placed(of: SetThing, model: Model, first: int, solids: list[Solid]) -> Single:
@@ -44,13 +51,12 @@ def placed(of: SetThing, model: Model, first: int, solids: list[Solid]) -> Singl
     solids : list of Solid
         All shapes so far.
     """
-    variant = min(of.variant, len(model.variants) - 1)
-    levels = model.variants[variant]
-    if of.stretch == (1.0, 1.0, 1.0):
+    levels = levels_of(of, model)
+    if of.stretch == AS_IT_IS:
+        variant = min(of.variant, len(model.variants) - 1)
         return Single(of, first + variant * len(levels), levels[0].places)
-    own = [stretched(level, of.stretch) for level in levels]
-    solids.extend(own)
-    return Single(of, len(solids) - len(own), own[0].places)
+    solids.extend(levels)
+    return Single(of, len(solids) - len(levels), levels[0].places)
 
 
 def turn(of: SetThing, rise_east: float = 0.0, rise_north: float = 0.0) -> NDArray[np.float64]:

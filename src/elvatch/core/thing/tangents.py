@@ -1,6 +1,8 @@
-"""Tangents as most programs that draw models work them out, so that normal maps mean the same there (Mikkelsen 2008)."""
+"""Tangents as programs that draw models work them out, so that normal maps mean the same there (Mikkelsen 2008)."""
 
 from __future__ import annotations
+
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -46,7 +48,7 @@ def tangents(
     area = s[:, 0] * r[:, 1] - s[:, 1] * r[:, 0]
     upright = area > 0
     along = r[:, 1:2] * d1 - s[:, 1:2] * d2
-    along = _unit(np.where(upright[:, None], along, -along))
+    along = _unit(np.asarray(np.where(upright[:, None], along, -along), np.float64))
     bad = np.abs(area) < 1e-18
     group = _groups(same, upright, bad)
     # of each corner how far it is open, in the plane square to its normal
@@ -56,7 +58,8 @@ def tangents(
     mine = _unit(along[:, None] - n * (n * along[:, None]).sum(axis=-1, keepdims=True))
     weight = np.where(bad[:, None], 0.0, opens)
     count = int(group.max()) + 1 if group.size else 0
-    total = np.stack([np.bincount(group.ravel(), (weight * mine[..., k]).ravel(), count) for k in range(3)], 1)
+    total = np.zeros((count, 3))
+    np.add.at(total, group, weight[..., None] * mine)
     summed = _unit(total)[group]
     none = np.linalg.norm(summed, axis=-1) < 0.5
     summed[none] = _across(n[none])
@@ -67,7 +70,7 @@ def tangents(
 
 def _across(normals: Numbers) -> Numbers:
     """Return any direction square to each normal, for corners whose texture coordinates say none."""
-    other = np.where(np.abs(normals[:, :1]) < 0.9, [[1.0, 0.0, 0.0]], [[0.0, 1.0, 0.0]])
+    other = np.where(np.abs(normals[:, :1]) < 0.9, [[1.0, 0.0, 0.0]], [[0.0, 1.0, 0.0]]).astype(np.float64)
     return _unit(other - normals * (normals * other).sum(axis=1, keepdims=True))
 
 
@@ -90,7 +93,7 @@ def _groups(same: NDArray[np.int64], upright: NDArray[np.bool_], bad: NDArray[np
             a, b = int(same[face, k]), int(same[face, (k + 1) % 3])
             edges.setdefault((min(a, b), max(a, b)), []).append((face, k))
     for sharing in edges.values():
-        for (one, i), (two, j) in zip(sharing, sharing[1:], strict=False):
+        for (one, i), (two, j) in pairwise(sharing):
             if upright[one] != upright[two] and not bad[one] and not bad[two]:
                 continue
             for p in ((one, i), (one, (i + 1) % 3)):

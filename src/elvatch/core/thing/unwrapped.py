@@ -23,11 +23,12 @@ _OUTSIDE = 1e-4
 
 
 class Unwrapped(NamedTuple):
-    """``solid`` with one place of the texture for each corner (``uv``, 0..1, the second down); ``first_uv`` (n, 2)
-    those that its own images lie over; ``island`` (m,) of each triangle, counted from 0; ``notes`` what is told."""
+    """``solid`` with ``flat`` (n, 2), where each of its corners lies in a texture, 0..1, the second down, beside its
+    own coordinates that its images lie over; ``island`` (m,) of each triangle, counted from 0; ``notes`` what is
+    told."""
 
     solid: Solid
-    first_uv: NDArray[np.float32]
+    flat: NDArray[np.float32]
     island: NDArray[np.int64]
     notes: list[str]
 
@@ -39,7 +40,8 @@ class Unwrapped(NamedTuple):
 
 class Texels(NamedTuple):
     """Which place of a thing each texel is: its ``triangle`` (size, size), -1 where none is near, and how far along
-    both edges of it (``along`` (size, size, 2)); ``outside`` how many texels beyond the triangle's edge it lies."""
+    both edges of it (``along`` (size, size, 2)); ``outside`` how many texels beyond the triangle's edge it lies: then
+    it is the nearest place of that edge."""
 
     triangle: NDArray[np.int32]
     along: NDArray[np.float32]
@@ -47,12 +49,28 @@ class Texels(NamedTuple):
 
 
 @inner
-def _to_edge(px: float, py: float, ax: float, ay: float, bx: float, by: float) -> float:
-    """Return how far a place of the plane is from a stretch, squared."""
+def _to_edge(px: float, py: float, ax: float, ay: float, bx: float, by: float) -> tuple[float, float]:
+    """Return how far a place of the plane is from a stretch, squared, and how far along it the nearest place lies."""
     ex, ey = bx - ax, by - ay
     t = min(max(((px - ax) * ex + (py - ay) * ey) / max(ex * ex + ey * ey, 1e-20), 0.0), 1.0)
     dx, dy = px - ax - t * ex, py - ay - t * ey
-    return dx * dx + dy * dy
+    return dx * dx + dy * dy, t
+
+
+@inner
+def _nearest(
+    px: float, py: float, ax: float, ay: float, bx: float, by: float, cx: float, cy: float
+) -> tuple[float, float, float]:
+    """Return how far a place is from a triangle's edges, and how far along both edges from ``a`` the nearest lies."""
+    far, t = _to_edge(px, py, ax, ay, bx, by)
+    u, v = t, 0.0
+    other, t = _to_edge(px, py, bx, by, cx, cy)
+    if other < far:
+        far, u, v = other, 1.0 - t, t
+    other, t = _to_edge(px, py, cx, cy, ax, ay)
+    if other < far:
+        far, u, v = other, 0.0, 1.0 - t
+    return math.sqrt(far), u, v
 
 
 @kernel
@@ -66,10 +84,10 @@ def _texels_band(
         ax, ay, bx, by, cx, cy = (
             corners[t, 0], corners[t, 1], corners[t, 2], corners[t, 3], corners[t, 4], corners[t, 5],
         )  # fmt: skip
-        first = max(int(math.floor(min(ay, by, cy) - reach - 0.5)), a)
-        last = min(int(math.ceil(max(ay, by, cy) + reach)), b)
-        left = max(int(math.floor(min(ax, bx, cx) - reach - 0.5)), 0)
-        right = min(int(math.ceil(max(ax, bx, cx) + reach)), wide)
+        first = max(int(min(ay, by, cy) - reach - 0.5), a)
+        last = min(int(max(ay, by, cy) + reach) + 1, b)
+        left = max(int(min(ax, bx, cx) - reach - 0.5), 0)
+        right = min(int(max(ax, bx, cx) + reach) + 1, wide)
         det = (bx - ax) * (cy - ay) - (cx - ax) * (by - ay)
         if abs(det) < 1e-12:
             continue
@@ -90,8 +108,7 @@ def _texels_band(
                         twice[row] += 1
                     far = 0.0
                 else:
-                    far = math.sqrt(min(_to_edge(px, py, ax, ay, bx, by), _to_edge(px, py, bx, by, cx, cy),
-                                        _to_edge(px, py, cx, cy, ax, ay)))  # fmt: skip
+                    far, u, v = _nearest(px, py, ax, ay, bx, by, cx, cy)
                 if far <= reach and (triangle[row, col] < 0 or far < outside[row, col]):
                     triangle[row, col], outside[row, col] = t, far
                     along[row, col, 0], along[row, col, 1] = u, v
@@ -109,19 +126,21 @@ def _laid(uv: NDArray[np.floating], triangles: NDArray[np.int32], size: int, rea
     return found, int(twice.sum())
 
 
-def texels(of: Unwrapped, size: int, padding: float) -> Texels:
+def texels(flat: NDArray[np.floating], triangles: NDArray[np.int32], size: int, padding: float) -> Texels:
     """Return which place of a thing each texel of a square texture is.
 
     Parameters
     ----------
-    of : Unwrapped
-        The thing.
+    flat : ndarray, shape (n, 2)
+        Where its corners lie in the texture, 0..1, the second down.
+    triangles : ndarray, shape (m, 3), int32
+        Its corners.
     size : int
         Texels along a side.
     padding : float
-        How far beyond its islands texels still are places of the nearest triangle's plane, texels.
+        How far beyond its islands texels are still the nearest place of them, texels.
     """
-    return _laid(of.solid.uv, of.solid.triangles, size, padding)[0]
+    return _laid(flat, triangles, size, padding)[0]
 
 
 def looked_over(of: Solid) -> list[str]:
@@ -176,20 +195,22 @@ def unwrapped(of: Solid, size: int, padding: int, own: bool = True) -> Unwrapped
     triangles = np.ascontiguousarray(corners, np.int32)
     made = of._replace(
         places=of.places[which], normals=of.normals[which], colours=of.colours[which],
-        roughness=of.roughness[which], open=of.open[which], leaf=of.leaf[which],
-        uv=np.ascontiguousarray(uv, np.float32), triangles=triangles,
-        bend=of.bend[which] if len(of.bend) else of.bend,
+        roughness=of.roughness[which], open=of.open[which], leaf=of.leaf[which], uv=of.uv[which],
+        triangles=triangles, bend=of.bend[which] if len(of.bend) else of.bend,
     )  # fmt: skip
-    return Unwrapped(made, of.uv[which], _islands(triangles, len(which)), wrong)
+    return Unwrapped(made, np.ascontiguousarray(uv, np.float32), _islands(triangles, len(which)), wrong)
+
+
+def areas(of: Unwrapped, size: int, size_m: float) -> tuple[Numbers, Numbers]:
+    """Return the area of each triangle in m², for a thing with a longest side of ``size_m``, and in texels."""
+    p = [of.solid.places[of.solid.triangles[:, k]].astype(np.float64) * size_m for k in range(3)]
+    t = [of.flat[of.solid.triangles[:, k]].astype(np.float64) * size for k in range(3)]
+    d, e = t[1] - t[0], t[2] - t[0]
+    area = 0.5 * np.linalg.norm(np.cross(p[1] - p[0], p[2] - p[0]), axis=1)
+    return np.asarray(area), np.asarray(0.5 * np.abs(d[:, 0] * e[:, 1] - d[:, 1] * e[:, 0]))
 
 
 def densities(of: Unwrapped, size: int, size_m: float) -> Numbers:
     """Return how many texels a metre each island has, (islands,), for a thing with a longest side of ``size_m``."""
-    p = [of.solid.places[of.solid.triangles[:, k]].astype(np.float64) * size_m for k in range(3)]
-    t = [of.solid.uv[of.solid.triangles[:, k]].astype(np.float64) * size for k in range(3)]
-    area = 0.5 * np.linalg.norm(np.cross(p[1] - p[0], p[2] - p[0]), axis=1)
-    d, e = t[1] - t[0], t[2] - t[0]
-    flat = 0.5 * np.abs(d[:, 0] * e[:, 1] - d[:, 1] * e[:, 0])
-    count = of.islands
-    return np.asarray(np.sqrt(np.bincount(of.island, flat, count) / np.maximum(np.bincount(of.island, area, count),
-                                                                             1e-20)))  # fmt: skip
+    area, flat = (np.bincount(of.island, each, of.islands) for each in areas(of, size, size_m))
+    return np.asarray(np.sqrt(flat / np.maximum(area, 1e-20)))

@@ -373,6 +373,22 @@ function ThingsParts({ sheet, entry }: { sheet: Sheet; entry: ThingsEntry }) {
         />
         <Amount<ThingsEntry> part="ThingsEntry" field="density_px" sheet={sheet} entry={entry} />
       </Row>
+      {entry.models && (
+        <Row title="Textures">
+          <Amount<ThingsEntry> part="ThingsEntry" field="bake_px" sheet={sheet} entry={entry} />
+          {entry.bake_px > 0 && (
+            <Segments
+              label="Axes of baked normals"
+              value={entry.bake_normals}
+              choices={[
+                { value: "tangent", label: "normals along the surface", hint: "For models that bend or share textures" },
+                { value: "object", label: "in the model's axes", hint: "For models that keep their shape" },
+              ]}
+              onChoose={(bake_normals) => keep(`normals in ${bake_normals} axes`, { bake_normals })}
+            />
+          )}
+        </Row>
+      )}
       <Row title="Tiles">
         <Amount<ThingsEntry> part="ThingsEntry" field="columns" sheet={sheet} entry={entry} />
         <Amount<ThingsEntry> part="ThingsEntry" field="rows" sheet={sheet} entry={entry} />

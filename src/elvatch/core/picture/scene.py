@@ -142,9 +142,12 @@ def see(
 def in_sun(
     scene: Scene, x: float, y: float, z: float, sx: float, sy: float, sz: float, lift: float, beyond: bool
 ) -> bool:
-    """Return whether a place ``lift`` metres above the surface sees the sun's direction."""
+    """Return whether a place ``lift`` metres above the surface sees the sun's direction.
+
+    Things are met from the surface itself: from above it a place beside one that hangs over would lie inside it.
+    """
     if scene.things.number.shape[0] > 0:
-        _t, found = meet_things(scene.things, x, y, z + lift, sx, sy, sz, 0.0, 1e9, True)
+        _t, found = meet_things(scene.things, x, y, z, sx, sy, sz, 0.0, 1e9, True)
         if found >= 0:
             return False
     _t, kind = _meet_bare(scene, x, y, z + lift, sx, sy, sz, 0.0, beyond)

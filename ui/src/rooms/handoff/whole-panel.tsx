@@ -381,7 +381,11 @@ function ThingsParts({ sheet, entry }: { sheet: Sheet; entry: ThingsEntry }) {
               label="Axes of baked normals"
               value={entry.bake_normals}
               choices={[
-                { value: "tangent", label: "normals along the surface", hint: "For models that bend or share textures" },
+                {
+                  value: "tangent",
+                  label: "normals along the surface",
+                  hint: "For models that bend or share textures",
+                },
                 { value: "object", label: "in the model's axes", hint: "For models that keep their shape" },
               ]}
               onChoose={(bake_normals) => keep(`normals in ${bake_normals} axes`, { bake_normals })}

@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { lazy, Suspense, useEffect, useState } from "react";
 import { HatchDefinitions } from "./parts/hatch";
 import { CoverRoom } from "./rooms/cover/cover-room";
 import { GroundRoom } from "./rooms/ground/ground-room";
@@ -6,11 +6,16 @@ import { HandOffRoom } from "./rooms/handoff/handoff-room";
 import { SitesRoom } from "./rooms/sites/sites-room";
 import { ThingsRoom } from "./rooms/things/things-room";
 import { StockRoom } from "./rooms/stock/stock-room";
+import { watchFirstSteps } from "./guide/first-steps";
+import { useGuide } from "./guide/state";
 import { GettingReady } from "./getting-ready";
 import { Header } from "./header";
 import { ROOM_NAMES, type Room } from "./rooms";
 import { useShaping } from "./state/ground";
 import { useSite } from "./state/site";
+
+/** Its pages are read when they are first asked for. */
+const Guide = lazy(() => import("./guide/guide").then((found) => ({ default: found.Guide })));
 
 interface Place {
   room: Room | "sites";
@@ -65,6 +70,8 @@ function useStrayDrops(room: Place["room"]) {
 export function App() {
   const place = usePlace();
   useStrayDrops(place.room);
+  useEffect(watchFirstSteps, []);
+  const guiding = useGuide((s) => s.open);
   const open = useSite((s) => s.open);
   const { site } = place;
   useEffect(() => {
@@ -83,12 +90,19 @@ export function App() {
       <div className="flex h-full flex-col">
         <Header room={place.room} site={site} />
         <GettingReady />
-        {place.room === "sites" && <SitesRoom />}
-        {place.room === "ground" && <GroundRoom />}
-        {place.room === "stock" && <StockRoom site={site} />}
-        {place.room === "cover" && <CoverRoom />}
-        {place.room === "things" && <ThingsRoom />}
-        {place.room === "hand-off" && <HandOffRoom />}
+        <div className="relative flex min-h-0 flex-1 flex-col">
+          {place.room === "sites" && <SitesRoom />}
+          {place.room === "ground" && <GroundRoom />}
+          {place.room === "stock" && <StockRoom site={site} />}
+          {place.room === "cover" && <CoverRoom />}
+          {place.room === "things" && <ThingsRoom />}
+          {place.room === "hand-off" && <HandOffRoom />}
+          {guiding && (
+            <Suspense>
+              <Guide />
+            </Suspense>
+          )}
+        </div>
       </div>
     </>
   );

@@ -1,9 +1,10 @@
 /** The line along the top: where one is, what undo would do, whether all is kept. */
 
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Room } from "./rooms";
 import { Panel } from "./parts/panel";
 import { Snapshots } from "./snapshots";
+import { placeHere, useGuide } from "./guide/state";
 import { KEYS, typing } from "./state/keys";
 import { useSite } from "./state/site";
 import { TrueSize } from "./true-size";
@@ -25,11 +26,28 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
   // an edit that was refused is still shown
   const refused = useSite((s) => s.state !== null && s.shown !== s.state.recipe && !s.moving && !s.keeping);
   const [help, setHelp] = useState(false);
+  const helping = useRef(false);
+  useEffect(() => {
+    helping.current = help;
+  }, [help]);
+  /** Where the focus was when keys were asked for: opening them takes it. */
+  const asked = useRef("first-steps");
+  const guiding = useGuide((s) => s.open);
 
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (typing(event)) return;
-      if (event.key === "?") setHelp((open) => !open);
+      if (event.key === "?") {
+        // first the keys, then the guide where one is, then neither
+        if (useGuide.getState().open) useGuide.getState().close();
+        else if (helping.current) {
+          setHelp(false);
+          useGuide.getState().show(asked.current);
+        } else {
+          asked.current = placeHere(room);
+          setHelp(true);
+        }
+      }
       if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && open !== null && room !== "stock") {
         event.preventDefault();
         step(event.shiftKey ? "redo" : "undo");
@@ -124,6 +142,7 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
           </button>
         }
       >
+        <p className="mb-2 text-quiet">? once more opens the guide where you are.</p>
         <dl className="grid grid-cols-[120px_1fr] gap-x-3 gap-y-1">
           {KEYS.map((key) => (
             <div key={key.keys} className="contents">
@@ -133,6 +152,15 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
           ))}
         </dl>
       </Panel>
+      <button
+        type="button"
+        className="key"
+        title="The guide, beside the work"
+        aria-pressed={guiding}
+        onClick={() => (guiding ? useGuide.getState().close() : useGuide.getState().show(placeHere(room)))}
+      >
+        Guide
+      </button>
       {trouble && (
         <div
           role="alert"

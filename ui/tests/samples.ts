@@ -25,7 +25,7 @@ export function layer(id: string, part: Partial<Layer> = {}): Layer {
 export function recipe(...layers: Layer[]): Recipe {
   const stand = { bearing_deg: 0, tilt_deg: 20, distance_m: 50, view_deg: 38 };
   return {
-    version: 9,
+    version: 10,
     ground: {
       width_m: 1000,
       depth_m: 1000,
@@ -37,6 +37,7 @@ export function recipe(...layers: Layer[]): Recipe {
     wears: [],
     things: [],
     strews: [],
+    set_things: [],
     marks: { masks: [], paths: [], images: [] },
     kept_rules: [],
     peg: { east_m: 500, north_m: 500 },

@@ -28,7 +28,7 @@ export const KEYS: Key[] = [
   { keys: "Enter", does: "on a number: type it" },
   { keys: "Delete", does: "on a point of a course or a curve: take it out" },
   { keys: "Esc", does: "back out of typing, a menu or a drag" },
-  { keys: "?", does: "show or hide this list" },
+  { keys: "?", does: "this list; once more the guide, where you are; then neither" },
 ];
 
 /** Fields that nothing is typed into: keys mean there what they mean elsewhere. */

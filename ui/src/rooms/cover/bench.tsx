@@ -1,5 +1,6 @@
 /** The strip of controls for the selected layer: where it lies, how it fits, how it looks. */
 
+import { GuideLink } from "../../guide/guide-link";
 import { numberOf, percentOf } from "../../state/numbers";
 import { memo } from "react";
 import { create } from "zustand";
@@ -38,7 +39,10 @@ export function Bench({ facts }: { facts: Facts | null }) {
         className="grid min-w-0 grid-cols-[minmax(0,1fr)_230px] gap-4 overflow-hidden border-r border-rule px-3.5 py-2.5"
       >
         <div key={layer.id} className="min-w-0 overflow-y-auto">
-          <h2 className="heading mb-1">Where · layer {index + 1}</h2>
+          <h2 className="heading mb-1">
+            Where · layer {index + 1}
+            <GuideLink at="cover#where" about="where a layer lies" />
+          </h2>
           <RuleSentence
             layer={layer}
             opacity={layer.opacity}
@@ -143,7 +147,10 @@ function LookPlain({ layer, emits }: { layer: Layer; emits: boolean }) {
   return (
     <section aria-label="Look" className="overflow-y-auto px-3.5 pt-2">
       <h2 className="heading mb-1 flex justify-between">
-        <span>Look</span>
+        <span>
+          Look
+          <GuideLink at="cover#look" about="looks" />
+        </span>
         <GlossSwitch />
       </h2>
       <Track

@@ -1,5 +1,6 @@
 /** The layers drawn as strata: top layer on top, thickness by the share of ground each covers. */
 
+import { GuideLink } from "../../guide/guide-link";
 import * as api from "../../api/client";
 import { useRef, useState } from "react";
 import * as stock from "../../api/stock";
@@ -82,7 +83,10 @@ export function Column({ facts }: { facts: Facts | null }) {
       className="group flex min-h-0 will-change-transform flex-col border-r border-rule px-3 py-2.5"
     >
       <h2 className="heading mb-1.5 flex justify-between">
-        <span>Column</span>
+        <span>
+          Column
+          <GuideLink at="cover#the-column" about="the column" />
+        </span>
         <span>share</span>
       </h2>
       <div className="min-h-0 flex-1 overflow-x-hidden overflow-y-auto p-[3px]">

@@ -1,5 +1,6 @@
 /** How the selected layer lies: its size, its projection, what hides its repeats, its near detail and its relief. */
 
+import { GuideLink } from "../../guide/guide-link";
 import { numberOf } from "../../state/numbers";
 import { CATALOGUE } from "../../generated/catalogue";
 import { Tabs } from "radix-ui";
@@ -27,14 +28,17 @@ const TAB =
 export function FitPanel({ layer, index, facts }: { layer: Layer; index: number; facts: LayerFacts | null }) {
   return (
     <Tabs.Root defaultValue="fit" className="flex min-h-0 flex-col border-r border-rule px-3.5 pt-2">
-      <Tabs.List aria-label="Fit and relief" className="flex gap-4">
-        <Tabs.Trigger value="fit" className={TAB}>
-          Fit
-        </Tabs.Trigger>
-        <Tabs.Trigger value="relief" className={TAB}>
-          Relief
-        </Tabs.Trigger>
-      </Tabs.List>
+      <div className="flex items-start gap-2">
+        <Tabs.List aria-label="Fit and relief" className="flex gap-4">
+          <Tabs.Trigger value="fit" className={TAB}>
+            Fit
+          </Tabs.Trigger>
+          <Tabs.Trigger value="relief" className={TAB}>
+            Relief
+          </Tabs.Trigger>
+        </Tabs.List>
+        <GuideLink at="fit" about="scale, projection and relief" />
+      </div>
       <Tabs.Content value="fit" className="min-h-0 flex-1 overflow-y-auto" tabIndex={-1}>
         <section aria-label="Fit">
           <FitFolds layer={layer} index={index} facts={facts} />

@@ -1,5 +1,6 @@
 /** The ground in numbers. */
 
+import { GuideLink } from "../../guide/guide-link";
 import { shown } from "../../parts/number";
 import { useReady, useShaping } from "../../state/ground";
 import { useSite } from "../../state/site";
@@ -29,7 +30,10 @@ export function FactsPanel() {
   const clipped = facts !== null && facts.highestM > facts.lowestM && facts.shareHighest > PLATEAU;
   return (
     <section aria-label="Facts" className="overflow-y-auto px-3.5 py-2.5">
-      <h2 className="heading mb-1">Facts</h2>
+      <h2 className="heading mb-1">
+        Facts
+        <GuideLink at="ground#a-height-file" about="heights and facts" />
+      </h2>
       <dl className="figures grid grid-cols-[auto_1fr] gap-x-3 gap-y-[2px]">
         {rows.map(([name, value]) => (
           <div key={name} className="contents">

@@ -1,5 +1,6 @@
 /** The source and the steps on top of it, in the order in which they are done. */
 
+import { GuideLink } from "../../guide/guide-link";
 import { newId } from "../../parts/new-id";
 import { useRef, useState } from "react";
 import type { Ground } from "../../generated/recipe";
@@ -22,7 +23,10 @@ export function StepList() {
 
   return (
     <aside className="flex min-h-0 flex-col border-r border-rule px-3 py-2.5">
-      <h2 className="heading mb-1.5">Steps, first to last</h2>
+      <h2 className="heading mb-1.5">
+        Steps, first to last
+        <GuideLink at="ground#steps" about="steps" />
+      </h2>
       <div className="min-h-0 flex-1 overflow-x-hidden overflow-y-auto p-[3px]">
         <SourceLine ground={ground} />
         <ol ref={list}>

@@ -1,5 +1,6 @@
 /** The entries of a sheet: what each holds, how it is stored, how large it comes to. */
 
+import { GuideLink } from "../../guide/guide-link";
 import { newId } from "../../parts/new-id";
 import { useState } from "react";
 import type { Entry, Sheet, SheetLines, Thumb, WholeEntry } from "../../api/handoff";
@@ -24,6 +25,7 @@ export function EntryList({ sheet, lines, thumbs }: EntryListProps) {
         <span>
           {sheet.name}
           {files !== undefined && ` · ${files} ${files === 1 ? "file" : "files"}`}
+          <GuideLink at="hand-off#entries" about="entries of a sheet" />
         </span>
         <AddEntry sheet={sheet} />
       </h2>

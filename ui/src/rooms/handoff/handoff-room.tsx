@@ -1,5 +1,6 @@
 /** The Hand-off room: sheets, where and how fine, what each file holds, the writing, what landed. */
 
+import { useFirstSteps } from "../../guide/first-steps";
 import { useCallback, useState, type ReactNode } from "react";
 import * as api from "../../api/handoff";
 import type { Entry, HandedOff, Sheet, SheetLines } from "../../api/handoff";
@@ -69,7 +70,10 @@ function SheetParts({ site, sheet, landed, onLanded }: SheetPartsProps) {
   const onJob = useCallback(
     (next: Job<HandedOff>) => {
       setJob(next);
-      if (next.state === "done") onLanded();
+      if (next.state === "done") {
+        useFirstSteps.getState().mark(["handed"]);
+        onLanded();
+      }
     },
     [onLanded],
   );

@@ -1,5 +1,6 @@
 /** The sheets of a site: chosen, begun, named, kept for other sites, brought from a file; and what was written. */
 
+import { GuideLink } from "../../guide/guide-link";
 import { newId } from "../../parts/new-id";
 import { useRef, useState } from "react";
 import * as api from "../../api/handoff";
@@ -184,7 +185,10 @@ export function SheetList({ landed }: { landed: HandedOff[] }) {
   const [renaming, setRenaming] = useState<string | null>(null);
   return (
     <aside aria-label="Sheets" className="flex min-h-0 flex-col border-r border-rule p-3">
-      <h2 className="heading mb-1.5">Sheets</h2>
+      <h2 className="heading mb-1.5">
+        Sheets
+        <GuideLink at="hand-off#sheets" about="sheets" />
+      </h2>
       <ul className="max-h-[55%] shrink overflow-y-auto border border-ink">
         {sheets.map((sheet) => (
           <li

@@ -1,5 +1,6 @@
 /** The wall of things: kinds that are drawn and things that are kept, each beside the surveyor; models are brought in here. */
 
+import { GuideLink } from "../../guide/guide-link";
 import { useEffect, useRef, useState } from "react";
 import * as api from "../../api/things";
 import { CATALOGUE } from "../../generated/catalogue";
@@ -113,7 +114,10 @@ export function ThingsWall({ onTextures }: { onTextures: (files: File[]) => void
           </ul>
         </>
       )}
-      <h2 className="heading mb-1.5">Drawn here</h2>
+      <h2 className="heading mb-1.5">
+        Drawn here
+        <GuideLink at="things#things-in-the-stock" about="things in the stock" />
+      </h2>
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(210px,1fr))] gap-3" aria-label="Things that are drawn">
         {CATALOGUE.things.map((kind) => (
           <Card key={kind.what} thing={kind.thing} begins={kind.strew} />

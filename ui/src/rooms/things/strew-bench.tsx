@@ -1,5 +1,6 @@
 /** The bench of the selected strew: where it lies, how many that is, how its things stand, what they look like. */
 
+import { GuideLink } from "../../guide/guide-link";
 import { create } from "zustand";
 import type { Strew } from "../../generated/recipe";
 import { Folds } from "../../parts/folds";
@@ -34,7 +35,10 @@ export function StrewBench({ facts }: { facts: StrewsKnown }) {
         className="grid min-w-0 grid-cols-[minmax(0,1fr)_186px] gap-4 overflow-hidden border-r border-rule px-3.5 py-2.5"
       >
         <div key={strew.id} className="min-w-0 overflow-y-auto">
-          <h2 className="heading mb-1">Where · strew {index + 1}</h2>
+          <h2 className="heading mb-1">
+            Where · strew {index + 1}
+            <GuideLink at="things#strewing" about="strewing" />
+          </h2>
           <WherePart strew={strew} />
         </div>
         <HowMany strew={strew} facts={facts} />

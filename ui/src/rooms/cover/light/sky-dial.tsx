@@ -75,6 +75,7 @@ export function SkyDial() {
       )}
       <Panel
         title="Light, air, water"
+        guide="light"
         width={300}
         trigger={
           <button type="button" className={SMALL}>
@@ -95,6 +96,7 @@ export function SkyDial() {
       </button>
       <Panel
         title="Shots and stills"
+        guide="light#shots-and-stills"
         width={330}
         side="right"
         trigger={

@@ -1,5 +1,6 @@
 /** What a wear does: to roughness, colour, relief, metallic, or down to the layer below; each with its strength. */
 
+import { GuideLink } from "../../../guide/guide-link";
 import type { ReactNode } from "react";
 import { CATALOGUE } from "../../../generated/catalogue";
 import { numberOf, type Spanned } from "../../../state/numbers";
@@ -29,7 +30,10 @@ export function EffectsPanel({ wear }: { wear: Wear }) {
   return (
     <section aria-label="Effects" className="min-h-0 overflow-y-auto px-3.5 py-2.5">
       <h2 className="heading mb-0.5 flex justify-between">
-        <span>Effects</span>
+        <span>
+          Effects
+          <GuideLink at="wear#effects" about="effects of wear" />
+        </span>
         <GlossSwitch />
       </h2>
       <Readout wear={wear} />

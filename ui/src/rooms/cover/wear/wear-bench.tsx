@@ -1,5 +1,6 @@
 /** The strip of controls for the selected wear: where it lies, where it comes from, how it lies, what it does. */
 
+import { GuideLink } from "../../../guide/guide-link";
 import { numberOf } from "../../../state/numbers";
 import { Tabs } from "radix-ui";
 import type { ByRelief, Wear } from "../../../generated/recipe";
@@ -18,7 +19,10 @@ export function WearBench({ wear }: { wear: Wear }) {
   return (
     <div className="grid h-[282px] grid-cols-[minmax(0,1fr)_300px_300px]">
       <section aria-label="Where" className="min-h-0 min-w-0 overflow-y-auto border-r border-rule px-3.5 py-2.5">
-        <h2 className="heading mb-1">Where · wear</h2>
+        <h2 className="heading mb-1">
+          Where · wear
+          <GuideLink at="wear#where" about="where wear lies" />
+        </h2>
         <RuleSentence layer={wear} opacity={wear.strength} first={false} />
         <OverPart wear={wear} />
         <ReliefPart wear={wear} />

@@ -1,5 +1,6 @@
 /** What covers a thing: its own material below, layers over it, each opened on the bench by a press. */
 
+import { GuideLink } from "../../../guide/guide-link";
 import * as stock from "../../../api/stock";
 import type { Layer, Thing } from "../../../generated/recipe";
 import { newId } from "../../../parts/new-id";
@@ -28,6 +29,7 @@ export function CoverList({ thing, sizeM }: { thing: Thing; sizeM: number }) {
     <section aria-label={`Cover of ${thing.name}`} className="min-w-0 overflow-y-auto px-3.5 py-2">
       <h2 className="heading mb-1">
         Cover of {thing.name}
+        <GuideLink at="things#covered" about="covers of things" />
         {(used > 1 || strewn) && (
           <span className="ml-2 font-normal text-quiet normal-case">
             of {strewn ? "all that are strewn" : `all ${used}`}

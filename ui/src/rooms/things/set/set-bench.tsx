@@ -1,5 +1,6 @@
 /** The bench of a thing that was set by hand: where and how it stands, how it is turned and stretched, its cover. */
 
+import { GuideLink } from "../../../guide/guide-link";
 import type { SetThing } from "../../../generated/recipe";
 import { Panel } from "../../../parts/panel";
 import { Num, shown } from "../../../parts/number";
@@ -21,7 +22,10 @@ export function SetBench({ one }: { one: SetThing }) {
   return (
     <div className="grid h-[292px] grid-cols-[250px_250px_minmax(0,1fr)]">
       <section aria-label="Stands" className="overflow-y-auto border-r border-rule px-3.5 py-2">
-        <h2 className="heading mb-1">Stands · {one.name}</h2>
+        <h2 className="heading mb-1">
+          Stands · {one.name}
+          <GuideLink at="things#set-by-hand" about="things set by hand" />
+        </h2>
         {track("east_m")}
         {track("north_m")}
         {track("size_m")}

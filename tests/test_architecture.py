@@ -29,7 +29,20 @@ def imported(path: Path) -> set[str]:
     return found
 
 
-CORE = ("ground", "stock", "thing", "document", "mapping", "rules", "strew", "wear", "cover", "picture", "handoff")
+CORE = (
+    "ground",
+    "stock",
+    "thing",
+    "document",
+    "mapping",
+    "rules",
+    "strew",
+    "wear",
+    "cover",
+    "picture",
+    "handoff",
+    "judging",
+)
 """The rooms of core, each knowing only those before it; what they share stands beside them."""
 FORBIDDEN = {
     "core": ("elvatch.store", "elvatch.web", "elvatch.app", "elvatch.cli", "elvatch.demo", "flask", "sqlite3",

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import type { Room } from "./rooms";
 import { Panel } from "./parts/panel";
 import { Snapshots } from "./snapshots";
+import { FindingsPanel } from "./judging/findings-panel";
 import { placeHere, useGuide } from "./guide/state";
 import { KEYS, typing } from "./state/keys";
 import { useSite } from "./state/site";
@@ -117,6 +118,7 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
               Redo: {site.redo}
             </button>
           )}
+          {(room === "cover" || room === "things") && <FindingsPanel />}
           {room === "cover" && <Snapshots site={site.id} />}
           <span
             className={`figures whitespace-nowrap ${keeping ? "text-quiet" : refused ? "font-semibold text-warn" : "text-good"}`}

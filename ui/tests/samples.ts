@@ -38,6 +38,7 @@ export function recipe(...layers: Layer[]): Recipe {
     things: [],
     strews: [],
     set_things: [],
+    waved: [],
     marks: { masks: [], paths: [], images: [] },
     kept_rules: [],
     peg: { east_m: 500, north_m: 500 },

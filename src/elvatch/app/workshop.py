@@ -14,6 +14,7 @@ from elvatch.app.covers import Covers, Spot
 from elvatch.app.fits import FitAt, Fits
 from elvatch.app.grounds import Grounds
 from elvatch.app.handoffs import HandOffs
+from elvatch.app.judging import Judging
 from elvatch.app.marks import Marks
 from elvatch.app.packs import Packs
 from elvatch.app.panoramas import Panoramas
@@ -78,6 +79,7 @@ class Workshop:
         self.packs = Packs(store, self.sets, self.grounds, self.covers, self.panoramas)
         self.stills = Stills(store, self.grounds, self.covers, self.panoramas, self.strews)
         self.handoffs = HandOffs(store, self.grounds, self.covers, self.packs, self.stills, self.strews)
+        self.judging = Judging(store, self.grounds, self.covers, self.fits, self.strews, self.handoffs)
 
     def probe(self, recipe: Recipe, east_m: float, north_m: float, run: Run | None = None) -> Probe:
         """Return all that is told of one place."""

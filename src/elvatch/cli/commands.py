@@ -15,7 +15,7 @@ from pydantic import TypeAdapter
 
 from elvatch import __version__
 from elvatch.app.workshop import Workshop
-from elvatch.cli import cover, handoff, still, stock, whole
+from elvatch.cli import cover, handoff, judging, still, stock, whole
 from elvatch.cli.terminal import (
     bar,
     open_store,
@@ -369,6 +369,7 @@ def parser() -> argparse.ArgumentParser:
     inside = group.add_subparsers(dest="action", required=True, metavar="ACTION")
     stock.commands(command_in(inside), with_data)
     cover.commands(command, with_data)
+    judging.commands(command, with_data)
     handoff.commands(command, with_data)
     whole.commands(command, with_data)
     still.commands(command, with_data)

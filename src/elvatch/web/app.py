@@ -22,6 +22,7 @@ from elvatch.web import (
     handoff_routes,
     here,
     intake_routes,
+    judging_routes,
     light_routes,
     mark_routes,
     openapi,
@@ -47,7 +48,7 @@ MOST_UPLOAD_BYTES = MOST_BYTES + (1 << 20)
 """A height file and the form about it."""
 PARTS = (
     site_routes, ground_routes, picture_routes, cover_routes, wear_routes, snapshot_routes, mark_routes, stock_routes,
-    intake_routes, handoff_routes, light_routes, pack_routes, thing_routes,
+    intake_routes, handoff_routes, light_routes, pack_routes, thing_routes, judging_routes,
 )  # fmt: skip
 _STATE: TypeAdapter[SiteState] = TypeAdapter(SiteState)
 

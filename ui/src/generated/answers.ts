@@ -53,6 +53,7 @@ export interface Answers {
   EntryLine?: EntryLine;
   FieldFacts?: FieldFacts;
   FieldKind?: FieldKind;
+  Findings?: Findings;
   FitAt?: FitAt;
   FormatKind?: FormatKind;
   GeneratorKind?: GeneratorKind;
@@ -85,6 +86,7 @@ export interface Answers {
   MeasureKind?: MeasureKind;
   MeasureKinds?: MeasureKinds;
   Mended?: Mended;
+  MendedSite?: MendedSite;
   MeshFormatKind?: MeshFormatKind;
   MeshLevel?: MeshLevel;
   MeshLook?: MeshLook;
@@ -140,6 +142,8 @@ export interface Answers {
   WearKind?: WearKind;
   WholeKind?: WholeKind;
   WrittenFile?: WrittenFile;
+  elvatch__core__judging__finding__Finding?: Finding;
+  elvatch__core__stock__facts__Finding?: Finding1;
 }
 /**
  * Why a layer lies at a place: its rule's presence with opacity, 0..1, and its clauses in order.
@@ -708,6 +712,34 @@ export interface StrewFacts {
   wanted: number;
 }
 /**
+ * What is odd about a site, those waved through last.
+ */
+export interface Findings {
+  findings: Finding[];
+}
+/**
+ * One thing that is odd.
+ *
+ * ``id`` stays while the same thing is odd; ``about`` the id of the part that it is about, empty for the site;
+ * ``text`` what was found, with ``amount`` in ``unit``; ``mend`` what one step does about it, None where nothing
+ * can; ``waved`` the word with which it was waved through.
+ */
+export interface Finding {
+  about: string;
+  amount: number;
+  eastM: number | null;
+  id: string;
+  kind: string;
+  mend: string | null;
+  name: string;
+  northM: number | null;
+  text: string;
+  title: string;
+  unit: string;
+  waved: string | null;
+  why: string;
+}
+/**
  * At a place: stretch (1 is true to size), texel density (px/m), and relief (m).
  */
 export interface FitAt {
@@ -1061,6 +1093,13 @@ export interface Mended {
   seamAfter: number;
   seamBefore: number;
   set: string;
+}
+/**
+ * A recipe after a finding was mended, and what was done, in words.
+ */
+export interface MendedSite {
+  label: string;
+  recipe: Recipe;
 }
 /**
  * A level of detail: its triangles and vertices, and the distance that no place exceeds, metres.
@@ -1456,4 +1495,11 @@ export interface WearKind {
   tileM: number;
   title: string;
   what: string;
+}
+/**
+ * Something odd about a set: what was found, and what mends it.
+ */
+export interface Finding1 {
+  mend: "seamless" | "even-light" | "turn-green" | "invert-roughness" | "invert-mask" | "derive" | "none";
+  text: string;
 }

@@ -45,6 +45,12 @@ export interface Recipe {
   version: 10;
   water: Water;
   /**
+   * Findings waved through
+   *
+   * @maxItems 500
+   */
+  waved: Waved[];
+  /**
    * From the bottom up
    *
    * @maxItems 32
@@ -2130,6 +2136,16 @@ export interface Water {
    * Height above it up to which the ground is wet
    */
   wet_m: number;
+}
+/**
+ * A finding that was waved through, with a word why.
+ */
+export interface Waved {
+  /**
+   * Which finding
+   */
+  id: string;
+  word: string;
 }
 /**
  * A wear of one site.

@@ -35,6 +35,7 @@ FORMAT = "elvatch-recipe"
 VERSION = 10
 MOST_LAYERS = 64
 MOST_SHOTS = 64
+MOST_WAVED = 500
 MOST_MASK_SAMPLES = 400_000
 """Along the longer side: a table of what is painted must stay small."""
 
@@ -75,6 +76,13 @@ class Shot(Part):
     light: Light | None = Field(default=None, description="Its own; left out, the site's")
 
 
+class Waved(Part):
+    """A finding that was waved through, with a word why."""
+
+    id: str = Field(pattern="^[a-f0-9]{16}$", description="Which finding")
+    word: str = Field(default="", max_length=200)
+
+
 class Recipe(Part):
     """A site's whole description."""
 
@@ -93,6 +101,7 @@ class Recipe(Part):
     things: tuple[Thing, ...] = Field(default=(), max_length=MOST_THINGS)
     strews: tuple[Strew, ...] = Field(default=(), max_length=MOST_STREWS, description="In the order of the column")
     set_things: tuple[SetThing, ...] = Field(default=(), max_length=MOST_SET, description="Things set by hand")
+    waved: tuple[Waved, ...] = Field(default=(), max_length=MOST_WAVED, description="Findings waved through")
     sheets: tuple[Sheet, ...] = Field(default_factory=lambda: begin_sheet.READY, max_length=MOST_SHEETS)
 
     @model_validator(mode="after")
@@ -280,6 +289,7 @@ def _check_lengths(data: dict[str, Any]) -> None:
         for layer in inside(thing, MOST_ON_IT, "cover", "layers"):
             inside(layer, MOST_CLAUSES, "rule", "clauses")
     inside(data, MOST_SET, "set_things")
+    inside(data, MOST_WAVED, "waved")
     for strew in inside(data, MOST_STREWS, "strews"):
         inside(strew, MOST_CLAUSES, "rule", "clauses")
         inside(strew, MOST_BY_HAND, "by_hand")

@@ -1,0 +1,65 @@
+"""A site as findings look at it: its recipe, and what was measured of it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core.cover.plan import Prepared
+from elvatch.core.cover.repetition import Repetition
+from elvatch.core.document.layer import Layer
+from elvatch.core.document.recipe import Recipe
+from elvatch.core.ground.places import Places
+from elvatch.core.ground.survey import Survey
+from elvatch.core.handoff.listing import Source
+from elvatch.core.stock.description import Category
+from elvatch.core.stock.facts import SetFacts
+
+
+@dataclass(frozen=True)
+class SetKnown:
+    """A set of the stock: its title, category, side in pixels, facts."""
+
+    title: str
+    category: Category
+    size_px: int
+    facts: SetFacts
+
+
+@dataclass(frozen=True)
+class Judged:
+    """What findings are made from.
+
+    ``at`` (n) places spread evenly over the ground and ``shares`` (n, layers) of all layers there, hidden ones 0;
+    ``reasons`` why a layer lies nowhere; ``positions`` of layers in the plan, -1 hidden; ``near_pixel_m`` the
+    ground a pixel of Near covers where it is nearest, ``stand_m`` how far above the plain ground one stands on the
+    relief at the peg; ``counts`` how many things each strew asks for, by id; ``repeats`` measures a layer's
+    repetition, dear.
+    """
+
+    recipe: Recipe
+    survey: Survey
+    prepared: Prepared
+    at: Places
+    shares: NDArray[np.float32]
+    reasons: list[str | None]
+    sets: Mapping[str, SetKnown]
+    near_pixel_m: float
+    stand_m: float
+    counts: Mapping[str, float]
+    source: Source
+    repeats: Callable[[int], Repetition]
+
+    def shown(self) -> list[tuple[int, Layer, float]]:
+        """Return the layers that are on, with their number and their share of the ground."""
+        return [(k, layer, float(self.shares[:, k].mean())) for k, layer in enumerate(self.recipe.layers) if layer.on]
+
+    def worst(self, weight: NDArray[np.floating]) -> tuple[float, float] | None:
+        """Return the place at which something is most; None where it is nowhere."""
+        if len(weight) == 0 or float(weight.max()) <= 0:
+            return None
+        k = int(weight.argmax())
+        return float(self.at.x_m[k]), float(self.at.y_m[k])

@@ -279,3 +279,22 @@ def test_wear_says_what_it_does_without_a_browser(capsys: pytest.CaptureFixture[
     probed = json.loads(run(capsys, "probe", "spillway apron", "--at", "9,9.5", "--data", data, "--json"))
     assert {one["name"] for one in probed["wear"]} == {one["name"] for one in found}
     assert run(capsys, "wear", "vellin water", "--data", data).strip() == "no wear on this site"
+
+
+def test_findings_end_with_one_and_a_rule_is_found_from_an_image(
+    capsys: pytest.CaptureFixture[str], data: str, tmp_path: Path
+) -> None:
+    with pytest.raises(SystemExit) as ended:
+        main(["findings", "Vellin Water", "--quick", "--data", data, "--json"])
+    assert ended.value.code == 1
+    told = json.loads(capsys.readouterr().out)
+    assert told["open"] == len(told["findings"]) > 0
+    assert {"few-bits", "sheet"}.isdisjoint(one["kind"] for one in told["findings"])
+    mask = tmp_path / "mud.png"
+    run(capsys, "presence", "Vellin Water", "Cracked mud", "--clause", "1", "--size", "400", "--out", str(mask),
+        "--data", data)  # fmt: skip
+    found = json.loads(run(capsys, "find-rule", "Vellin Water", "--mask", str(mask), "--data", data, "--json"))
+    # the clause is on the height above water
+    assert found["sentence"].startswith("above the water by less than")
+    assert found["overlap"] > 0.85
+    assert found["explained"]

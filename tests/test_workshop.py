@@ -17,7 +17,7 @@ from elvatch.core.document.wear import Made, Wear
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.steps.form import FormStep
-from elvatch.core.picture import picture
+from elvatch.core.picture import terrain
 from elvatch.core.picture.picture import View
 from elvatch.core.rules import account
 from elvatch.core.stock.overlays import OVERLAYS
@@ -91,8 +91,8 @@ def test_a_probe_agrees_with_the_slope(workshop: Workshop) -> None:
 
 def test_the_ground_is_measured_once(workshop: Workshop, monkeypatch: pytest.MonkeyPatch) -> None:
     calls: list[int] = []
-    survey = picture.survey
-    monkeypatch.setattr(picture, "survey", lambda *a: (calls.append(1), survey(*a))[1])
+    survey = terrain.survey
+    monkeypatch.setattr(terrain, "survey", lambda *a: (calls.append(1), survey(*a))[1])
     recipe = laid(workshop)
     for stand in ("far", "mid", "near"):
         workshop.pictures.png(recipe, View(stand, 32, 32, 1))

@@ -110,7 +110,7 @@ def test_kinds_hang_on_a_wall_of_their_own(page: Page) -> None:
     page.get_by_role("link", name="Stock").click()
     page.get_by_role("button", name="Things", exact=True).click()
     wall = page.get_by_role("list", name="Things that are drawn")
-    expect(wall.get_by_role("listitem")).to_have_count(15)
+    expect(wall.get_by_role("listitem")).to_have_count(16)
     first = wall.get_by_role("img").first
     page.wait_for_function("e => e.complete && e.naturalWidth === 330", arg=first.element_handle())
     stl = b"solid s\n" + b"".join(

@@ -1,13 +1,16 @@
-"""Findings: what is odd about a site, and what mends it."""
+"""Findings: what is odd about a site, and what mends it; the rule that says what a mask says."""
 
 from __future__ import annotations
 
 from typing import Any
 
+from flask import Response
 from pydantic import Field
 
 from elvatch.app.judging import Findings, MendedSite
-from elvatch.web.answers import Body, Routes, body
+from elvatch.core.document.rule import Rule
+from elvatch.core.judging.find_rule import FoundRule
+from elvatch.web.answers import Body, Routes, body, image
 from elvatch.web.here import latest, recipe_of, shop
 
 ROUTES = Routes("judging")
@@ -37,3 +40,28 @@ def findings() -> Findings:
 def mend() -> MendedSite:
     wanted = body(_Mend)
     return shop().judging.mended(wanted.title, recipe_of(wanted.recipe), wanted.id)
+
+
+class _Mask(Body):
+    recipe: dict[str, Any]
+    mask: Rule
+
+
+class _Errors(_Mask):
+    found: Rule
+
+
+@ROUTES.post("/api/find-rule")
+def find_rule() -> FoundRule:
+    wanted = body(_Mask)
+    recipe, judging = recipe_of(wanted.recipe), shop().judging
+    return latest().newest(
+        "find-rule",
+        lambda token: judging.find_rule(recipe, lambda at: judging.says(recipe, wanted.mask, at, token), token),
+    )
+
+
+@ROUTES.post("/api/find-rule/errors.png")
+def errors() -> Response:
+    wanted = body(_Errors)
+    return image(shop().judging.errors_png(recipe_of(wanted.recipe), wanted.mask, wanted.found))

@@ -56,6 +56,7 @@ export interface Answers {
   Findings?: Findings;
   FitAt?: FitAt;
   FormatKind?: FormatKind;
+  FoundRule?: FoundRule;
   GeneratorKind?: GeneratorKind;
   Generators?: Generators;
   GroundFacts?: GroundFacts;
@@ -91,6 +92,7 @@ export interface Answers {
   MeshLevel?: MeshLevel;
   MeshLook?: MeshLook;
   ModeKind?: ModeKind;
+  More?: More;
   NumberField?: NumberField;
   PackFacts?: PackFacts;
   PackLine?: PackLine;
@@ -746,6 +748,33 @@ export interface FitAt {
   density: number;
   reliefM: number;
   stretch: number;
+}
+/**
+ * A rule that was found.
+ *
+ * ``rule`` and its ``sentence``; on places held back the share that it gets right, 0..1, intersection over union,
+ * and ``told``, how much of what could be told apart it tells (0 chance, 1 all); ``explained`` whether that is more
+ * than chance; ``share`` the mask's share of the ground; ``gains`` of its clauses one after the other; ``more``
+ * clauses with what each would gain.
+ */
+export interface FoundRule {
+  explained: boolean;
+  gains: number[];
+  more: More[];
+  overlap: number;
+  right: number;
+  rule: Rule;
+  sentence: string;
+  share: number;
+  told: number;
+}
+/**
+ * A clause that could be added, in words with its join, and what intersection over union it gains.
+ */
+export interface More {
+  gain: number;
+  join: string;
+  words: string;
 }
 /**
  * A kind of sample set: what it is called and filed under, how large a tile is, its numbers.

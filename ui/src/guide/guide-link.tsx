@@ -9,10 +9,15 @@ export function GuideLink({ at, about }: { at: GuidePlace; about: string }) {
       type="button"
       aria-label={`Guide: ${about}`}
       title={`What the guide says: ${about}`}
-      className="figures ml-1.5 inline-grid size-4 place-items-center rounded-full border border-quiet text-[11px] leading-none tracking-normal text-quiet hover:border-ink hover:text-ink"
+      className="group -my-1.5 ml-0.5 inline-grid size-6 place-items-center align-middle"
       onClick={() => useGuide.getState().show(at)}
     >
-      ?
+      <span
+        aria-hidden
+        className="figures grid size-4 place-items-center rounded-full border border-quiet text-[11px] leading-none tracking-normal text-quiet group-hover:border-ink group-hover:text-ink"
+      >
+        ?
+      </span>
     </button>
   );
 }

@@ -81,14 +81,25 @@ export function Guide() {
   const page = PAGES.find((one) => one.name === name) ?? PAGES[0];
   const found = search(PAGES, wanted);
   const seek = useRef<HTMLInputElement>(null);
+  const whole = useRef<HTMLElement>(null);
   useEffect(() => seek.current?.focus(), []);
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      // what was pressed last may be gone, and the focus with it
+      const { activeElement } = document;
+      const here = activeElement === document.body || whole.current?.contains(activeElement);
+      if (event.key === "Escape" && here) close();
+    };
+    window.addEventListener("keydown", press);
+    return () => window.removeEventListener("keydown", press);
+  }, [close]);
   return (
     <aside
+      ref={whole}
       aria-label="Guide"
       className={`plate absolute inset-y-0 z-30 flex w-[404px] flex-col ${side === "right" ? "right-0" : "left-0"}`}
       onKeyDown={(event) => {
-        event.stopPropagation();
-        if (event.key === "Escape") close();
+        if (event.key !== "Escape") event.stopPropagation();
       }}
     >
       <div className="flex items-center gap-2 border-b border-rule p-2">

@@ -30,6 +30,9 @@ function OneFinding({ one }: { one: api.Finding }) {
   const keep = useSite((s) => s.keep);
   const busy = useSite((s) => s.keeping);
   const placed = one.eastM !== null;
+  const there = useSite((s) =>
+    [...(s.shown?.layers ?? []), ...(s.shown?.wears ?? [])].some((part) => part.id === one.about),
+  );
   const named = `${one.title}${one.name ? `, ${one.name}` : ""}`;
 
   async function mend() {
@@ -106,14 +109,16 @@ function OneFinding({ one }: { one: api.Finding }) {
               {one.mend.slice(1)}
             </button>
           )}
-          <button
-            type="button"
-            className="key"
-            title={placed ? "Marks in the pictures where it is worst" : "Brings it to the bench"}
-            onClick={() => show(one)}
-          >
-            Show
-          </button>
+          {(placed || there) && (
+            <button
+              type="button"
+              className="key"
+              title={placed ? "Marks in the pictures where it is worst" : "Brings it to the bench"}
+              onClick={() => show(one)}
+            >
+              Show
+            </button>
+          )}
           <button type="button" className="key" onClick={() => setWord("")}>
             It is right…
           </button>

@@ -187,7 +187,7 @@ export function SheetList({ landed }: { landed: HandedOff[] }) {
     <aside aria-label="Sheets" className="flex min-h-0 flex-col border-r border-rule p-3">
       <h2 className="heading mb-1.5">
         Sheets
-        <GuideLink at="hand-off#sheets" about="sheets" />
+        <GuideLink at="hand-off#sheets" about="what leaves a site" />
       </h2>
       <ul className="max-h-[55%] shrink overflow-y-auto border border-ink">
         {sheets.map((sheet) => (

@@ -1,0 +1,108 @@
+"""The guide beside the work, findings that mend, the rule of a mask, a thing set by hand: as a person does it."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.ui.acts import at, changed, open_cover, pixels, rested, row, until
+from tests.ui.test_hand_off import typed
+
+pytestmark = pytest.mark.browser
+
+
+def test_the_guide_opens_where_one_is_and_marks_first_moves(page: Page) -> None:
+    open_cover(page)
+    rested(page)
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog", name="Keys")).to_be_visible()
+    page.keyboard.press("?")
+    guide = page.get_by_role("complementary", name="Guide")
+    expect(guide.get_by_role("heading", name="The Cover room")).to_be_visible()
+    guide.get_by_role("searchbox").fill("green axis")
+    guide.get_by_role("button", name=re.compile("Knowing what a set is worth")).click()
+    expect(guide.get_by_role("heading", name="Knowing what a set is worth")).to_be_in_viewport()
+    page.keyboard.press("Escape")
+    expect(guide).to_be_hidden()
+    # a panel opens its own place
+    page.get_by_role("button", name="Guide: where a layer lies").click()
+    expect(guide.get_by_role("heading", name="Where", exact=True)).to_be_in_viewport()
+    guide.get_by_label("Page of the guide").select_option("first-steps")
+    move = guide.locator("[data-move=fit]")
+    expect(move).to_have_attribute("data-done", "false")
+    guide.get_by_role("button", name="To the left").click()
+    typed(page, "Tile", "3.3")
+    expect(move).to_have_attribute("data-done", "true")
+    expect(guide.locator("[data-move=handed]")).to_have_attribute("data-done", "false")
+
+
+def findings(page: Page) -> int:
+    expect(page.locator("[data-findings=current]")).to_be_visible()
+    told = page.locator("[data-findings]").inner_text()
+    return 0 if told.startswith("No") else int(told.split()[0])
+
+
+def test_a_finding_is_shown_mended_undone_and_waved_through(page: Page) -> None:
+    open_cover(page)
+    rested(page)
+    before = findings(page)
+    page.get_by_role("tab", name="Relief").click()
+    typed(page, "Relief", "2.9")
+    rested(page)
+    until(page, lambda: float(findings(page) == before + 1), 1.0)
+    page.locator("[data-findings]").click()
+    panel = page.get_by_role("dialog", name="Findings")
+    odd = panel.get_by_role("listitem").filter(has_text="Relief too large for its tile")
+    expect(odd).to_contain_text("2.9 m from its lowest to its highest")
+    odd.get_by_role("button", name=re.compile("^Relief of")).click()
+    expect(odd).to_have_count(0)
+    expect(page.get_by_role("button", name=re.compile("^Undo: Slate bedrock: relief of"))).to_be_visible()
+    page.keyboard.press("Escape")
+    page.keyboard.press("Control+z")
+    rested(page)
+    until(page, lambda: float(findings(page) == before + 1), 1.0)
+    page.locator("[data-findings]").click()
+    odd.get_by_role("button", name="It is right…").click()
+    odd.get_by_role("textbox").fill("a cliff")
+    page.keyboard.press("Enter")
+    expect(odd).to_contain_text("Waved through: a cliff")
+    until(page, lambda: float(findings(page) == before), 1.0)
+
+
+def test_what_is_painted_becomes_a_rule(page: Page) -> None:
+    open_cover(page)
+    row(page, "Tyre marks").click()
+    page.get_by_role("region", name="Where").get_by_role("button", name="Tyre marks").click()
+    page.get_by_role("button", name="Find the rule").click()
+    # a few tracks that somebody drove: no measure of the ground says where, and too few places are meant at all
+    expect(page.get_by_text(re.compile("No measure of this ground explains it|expected at least 60"))).to_be_visible()
+
+
+def test_a_thing_is_set_covered_and_undone(page: Page) -> None:
+    open_cover(page)
+    page.get_by_role("link", name="Things").click()
+    rested(page)
+    bare = pixels(page, "near")
+    page.get_by_role("button", name="Set a thing").click()
+    page.get_by_role("dialog", name="Set a thing").get_by_role("button", name=re.compile("^Boulder")).click()
+    page.mouse.click(*at(page, "near", 0.25, 0.75))
+    stands = page.get_by_role("region", name=re.compile("^Stands"))
+    expect(stands).to_be_visible()
+    rested(page)
+    plain = pixels(page, "near")
+    assert until(page, lambda: changed(bare, pixels(page, "near")), 0.01) > 0.01
+    # its grip is there, and arrow keys move it
+    grip = page.locator("[data-stand=near]").get_by_role("button", name=re.compile("place of", re.I)).first
+    expect(grip).to_be_visible()
+    page.get_by_role("region", name=re.compile("^Cover of")).get_by_role("button", name="Lay a layer").click()
+    page.get_by_role("dialog", name="Texture sets in the stock").get_by_role(
+        "button", name=re.compile("grass", re.I)
+    ).first.click()
+    rested(page)
+    until(page, lambda: changed(plain, pixels(page, "near")), 0.003)
+    for _ in range(2):
+        page.keyboard.press("Control+z")
+    rested(page)
+    until(page, lambda: float(changed(bare, pixels(page, "near")) < 0.002), 1.0)

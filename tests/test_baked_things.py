@@ -1,0 +1,119 @@
+"""Things set by hand among the files of a sheet, and what covers them in textures, read back by other readers."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import subprocess
+from pathlib import Path
+
+import cv2
+import numpy as np
+import pygltflib as gltf
+import pytest
+from PIL import Image
+
+from elvatch.app.workshop import Workshop
+from elvatch.core.document.layer import Edge, Layer, Look
+from elvatch.core.document.recipe import Peg, Recipe
+from elvatch.core.document.rule import OnThing, Rule
+from elvatch.core.document.set_thing import SetThing
+from elvatch.core.document.sheet import Sheet
+from elvatch.core.document.strew import Mixed, Strew
+from elvatch.core.document.thing import Covering, DrawnThing, Thing
+from elvatch.core.ground.description import FlatSource, Ground
+from elvatch.core.handoff import job
+from tests.conftest import put_set
+
+ROOT = Path(__file__).parents[1]
+PX = 256
+
+
+def site(workshop: Workshop) -> Recipe:
+    """A stone that is strewn and set, half of it covered by white from above, one of them turned over."""
+    white = put_set(workshop.store, 0.9, "White")
+    up = Rule(clauses=(OnThing.model_validate({"of": "up", "upper": 60.0, "soft_upper": 2.0}),))
+    layer = Layer(id="white", name="White", set=white, rule=up, look=Look(variation=0), edge=Edge(kind="fade"))
+    stone = Thing(id="stone", name="Stone", source=DrawnThing(what="rubble-stone", variants=1),
+                  cover=Covering(layers=(layer,)))  # fmt: skip
+    tuft = Thing(id="tuft", name="Tuft", source=DrawnThing(what="reed-tuft", variants=1))
+    one = {"name": "One", "thing": "stone", "size_m": 2.0, "north_m": 20.0, "sunk": 0.1}
+    return Recipe(
+        ground=Ground(width_m=60, depth_m=40, source=FlatSource(samples=49)), peg=Peg(east_m=30, north_m=20),
+        things=(stone, tuft),
+        strews=(Strew(id="strew", name="Mixed", kinds=(Mixed(thing="stone"), Mixed(thing="tuft")), per_100_m2=1.0),),
+        set_things=(
+            SetThing.model_validate(one | {"id": "upright", "east_m": 20.0}),
+            SetThing.model_validate(one | {"id": "turned", "east_m": 30.0, "roll_deg": 180.0}),
+            SetThing.model_validate(one | {"id": "hidden", "east_m": 40.0, "on": False}),
+        ),
+    )  # fmt: skip
+
+
+@pytest.fixture
+def files(workshop: Workshop, tmp_path: Path) -> dict[str, Path]:
+    entry = {"kind": "things", "id": "things", "forms": ["csv", "glb"], "bake_px": PX}
+    sheet = Sheet.model_validate({"id": "sheet", "name": "Things", "entries": [entry]})
+    recipe = site(workshop).model_copy(update={"sheets": (sheet,)})
+    return {path.name: path for path in job.write(sheet, workshop.handoffs.source("Yard", recipe), tmp_path / "out")}
+
+
+def texture(path: Path, material: int, kind: str) -> np.ndarray:
+    """A texture inside a binary glTF, by another reader than ours."""
+    document = gltf.GLTF2().load_binary(str(path))
+    of = document.materials[material]
+    told = {"colour": of.pbrMetallicRoughness.baseColorTexture, "normal": of.normalTexture}[kind]
+    view = document.bufferViews[document.images[document.textures[told.index].source].bufferView]
+    blob = document.binary_blob()
+    with Image.open(io.BytesIO(blob[view.byteOffset : view.byteOffset + view.byteLength])) as image:
+        return np.asarray(image).astype(np.float64)
+
+
+def test_single_things_stand_beside_strewn_ones_each_with_its_own_model(files: dict[str, Path]) -> None:
+    with files["yard_things.csv"].open() as text:
+        rows = list(csv.DictReader(text))
+    by_hand = [row for row in rows if row["strew"] == "Set by hand"]
+    assert [(row["thing"], row["variant"], float(row["east_m"])) for row in by_hand] == [
+        ("Stone", "1", 20.0), ("Stone", "2", 30.0),
+    ]  # fmt: skip
+    assert {row["variant"] for row in rows if row["strew"] == "Mixed"} == {"0"}
+    assert {"yard_stone_0.glb", "yard_stone_1.glb", "yard_stone_2.glb", "yard_tuft_0.glb"} < set(files)
+    told = json.loads(files["hand-off.json"].read_text())
+    notes = json.dumps(told)
+    assert "laid out anew: it came without texture coordinates" in notes
+    assert "px/m of the 24 largest islands" in notes or "px/m of each island" in notes
+    assert "leaves and holes keep their own textures" in notes
+
+
+@pytest.mark.parametrize("name", ["yard_stone_1.glb", "yard_stone_2.glb"])
+def test_what_is_baked_is_what_the_validator_takes_it_for(files: dict[str, Path], name: str) -> None:
+    found = json.loads(subprocess.run(
+        ["node", str(ROOT / "tests/validate_gltf.mjs"), str(files[name])], capture_output=True, check=True, text=True
+    ).stdout)  # fmt: skip
+    assert (found["numErrors"], found["numWarnings"]) == (0, 0), found
+
+
+def test_what_faces_up_is_white_whichever_side_that_is(files: dict[str, Path]) -> None:
+    for name, up in (("yard_stone_1.glb", 1.0), ("yard_stone_2.glb", -1.0)):
+        colour = texture(files[name], 0, "colour")
+        beside = cv2.imread(str(files[name.replace(".glb", "_colour.png")]))[..., ::-1]
+        assert np.array_equal(colour[..., :3], beside)
+        document = gltf.GLTF2().load_binary(str(files[name]))
+        at, normal, uv = (_accessor(document, 0, which) for which in ("POSITION", "NORMAL", "TEXCOORD_0"))
+        assert len(at) > 100
+        # at each corner, by its own normal (y is up in the file): white on one side, its own grey on the other
+        col, row = np.clip((uv * PX).astype(int), 0, PX - 1).T
+        light = colour[row, col].mean(axis=1)
+        above, below = normal[:, 1] * up > 0.8, normal[:, 1] * up < 0.2
+        assert np.median(light[above]) > 230
+        assert np.median(light[below]) < 200
+    sizes = [texture(files["yard_stone_1.glb"], k, "normal").shape[0] for k in range(2)]
+    assert sizes == [PX, PX // 2]
+
+
+def _accessor(document: gltf.GLTF2, mesh: int, which: str) -> np.ndarray:
+    number = getattr(document.meshes[mesh].primitives[0].attributes, which)
+    of = document.accessors[number]
+    view, wide = document.bufferViews[of.bufferView], {"VEC2": 2, "VEC3": 3, "VEC4": 4}[of.type]
+    return np.frombuffer(document.binary_blob(), np.float32, of.count * wide, view.byteOffset).reshape(-1, wide)

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import io
 import re
 
+import numpy as np
 import pytest
+from PIL import Image
 from playwright.sync_api import Page, expect
 
 from tests.ui.acts import at, changed, open_cover, pixels, rested, row, until
@@ -106,3 +109,32 @@ def test_a_thing_is_set_covered_and_undone(page: Page) -> None:
         page.keyboard.press("Control+z")
     rested(page)
     until(page, lambda: float(changed(bare, pixels(page, "near")) < 0.002), 1.0)
+
+
+def test_a_snapshot_lies_beside_the_site(page: Page) -> None:
+    open_cover(page, "Cracked mud")
+    rested(page)
+    page.get_by_role("button", name="Snapshots").click()
+    page.get_by_role("button", name="Keep as it is").click()
+    page.get_by_role("button", name="Compare", exact=True).first.click()
+    page.get_by_role("radio", name="Difference").click()
+    page.keyboard.press("Escape")
+    near = page.locator("[data-stand=near]")
+    expect(near).to_contain_text("difference 0.00 on the mean, seen on 0.0%")
+    typed(page, "Brightness", "2.4")
+    rested(page)
+    expect(near).to_contain_text(re.compile(r"difference [1-9]\d*\.\d\d on the mean"))
+    page.locator(".key", has_text=re.compile("^Against")).click()
+    page.get_by_role("radio", name="Wiper").click()
+    page.keyboard.press("Escape")
+    wiper = near.get_by_role("slider", name=re.compile("^Wiper"))
+    expect(wiper).to_have_attribute("aria-valuenow", "50")
+    wiper.focus()
+    page.keyboard.press("Shift+ArrowRight")
+    expect(wiper).to_have_attribute("aria-valuenow", "60")
+    expect(near.get_by_role("img", name=re.compile("^As in"))).to_be_visible()
+    # the snapshot is darker than the site is now: the right of the wiper against the left
+    picture = np.asarray(Image.open(io.BytesIO(near.screenshot())).convert("L")).astype(float)
+    low = picture[int(0.7 * len(picture)) : int(0.9 * len(picture))]
+    cut = int(0.6 * low.shape[1])
+    assert low[:, : cut - 20].mean() > 1.2 * low[:, cut + 20 :].mean()

@@ -63,18 +63,18 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
   const Title = room === "stock" ? "span" : "h1";
   return (
     <header className="relative flex h-11 shrink-0 items-center gap-4 border-b border-ink px-3.5">
-      <a href="#/" className="flex items-center gap-3" title="All sites">
+      <a href="#/" className="flex shrink-0 items-center gap-3" title="All sites">
         <img src="/mark.svg" alt="" width={22} height={20} />
         <b className="text-[17px] font-semibold">Elvatch</b>
       </a>
       {site && (
-        <span className="flex items-baseline gap-2">
-          <Title className="max-w-60 truncate">{site.title}</Title>
+        <span className="flex min-w-0 items-baseline gap-2">
+          <Title className="max-w-60 min-w-16 truncate">{site.title}</Title>
           <TrueSize />
         </span>
       )}
       {site && (
-        <nav aria-label="Rooms" className="ml-4 flex items-center">
+        <nav aria-label="Rooms" className="ml-2 flex shrink-0 items-center">
           {ROOMS.map((one, index) => (
             <span key={one.room} className="flex items-center">
               {index > 0 && <i className="h-px w-3 bg-quiet" />}
@@ -101,7 +101,7 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
         <>
           <button
             type="button"
-            className="figures min-w-0 max-w-56 truncate text-quiet disabled:opacity-60"
+            className="figures min-w-10 max-w-48 truncate text-quiet disabled:opacity-60"
             disabled={site.undo === null}
             onClick={() => step("undo")}
             title="Undo (Ctrl+Z)"
@@ -111,7 +111,7 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
           {site.redo !== null && (
             <button
               type="button"
-              className="figures min-w-0 max-w-48 truncate text-quiet"
+              className="figures min-w-10 max-w-32 truncate text-quiet"
               onClick={() => step("redo")}
               title="Redo (Ctrl+Shift+Z)"
             >

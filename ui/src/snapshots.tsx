@@ -3,7 +3,9 @@
 import { useEffect, useState } from "react";
 import * as api from "./api/wear";
 import type { Snapshot } from "./api/wear";
+import { useBeside, WAYS } from "./judging/side-by-side";
 import { Panel } from "./parts/panel";
+import { Segments } from "./parts/segments";
 import { useSite } from "./state/site";
 
 export function Snapshots({ site }: { site: string }) {
@@ -12,6 +14,7 @@ export function Snapshots({ site }: { site: string }) {
   const [name, setName] = useState("");
   const [trouble, setTrouble] = useState<string | null>(null);
   const compared = useSite((s) => s.compared);
+  const way = useBeside((s) => s.way);
   const keeping = useSite((s) => s.keeping);
   const { compare, keep, kept } = useSite.getState();
   const failed = (error: unknown) => setTrouble(error instanceof Error ? error.message : String(error));
@@ -91,6 +94,16 @@ export function Snapshots({ site }: { site: string }) {
         <p className="mt-2 text-quiet">
           None yet. Keep the site as it is, change it, and compare: hold C in the Cover room.
         </p>
+      )}
+      {compared && (
+        <div className="mt-2">
+          <Segments
+            label="How it is compared"
+            value={way}
+            choices={WAYS}
+            onChoose={(next) => useBeside.setState({ way: next })}
+          />
+        </div>
       )}
       <ul className="mt-2 grid gap-1.5">
         {all?.map((one) => (

@@ -13,14 +13,17 @@ from typing import Any
 import numpy as np
 
 from elvatch.core.cache import Cache
+from elvatch.core.cover import on_thing
 from elvatch.core.cover.function import Material
 from elvatch.core.document import begin_sheet
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Layer
 from elvatch.core.document.recipe import Peg, Recipe
-from elvatch.core.document.rule import OnNear, OnNoise, Rule, on
+from elvatch.core.document.rule import OnNear, OnNoise, OnThing, Rule, on
+from elvatch.core.document.set_thing import SetThing
 from elvatch.core.document.sheet_entry import MeshEntry
 from elvatch.core.document.strew import Clusters, Mixed, Strew
+from elvatch.core.document.thing import Covering, DrawnThing, Thing
 from elvatch.core.ground import description as d
 from elvatch.core.ground import mend, places, shaping
 from elvatch.core.ground.clauses import between
@@ -43,6 +46,7 @@ from elvatch.core.ground.steps.smooth import SmoothStep
 from elvatch.core.ground.steps.terrace import TerraceStep
 from elvatch.core.ground.survey import survey
 from elvatch.core.handoff import job, meshes
+from elvatch.core.handoff.baked import baked
 from elvatch.core.handoff.listing import Source
 from elvatch.core.kernel import cache_folder
 from elvatch.core.mesh.seen import Seen
@@ -59,9 +63,11 @@ from elvatch.core.stock import generators, pyramid
 from elvatch.core.stock.loaded import Loaded
 from elvatch.core.stock.mend.seamless import seamless
 from elvatch.core.stock.pyramid import Pyramid
+from elvatch.core.strew import single
 from elvatch.core.strew.field import Field, stocked
 from elvatch.core.strew.laid import On
 from elvatch.core.thing import model
+from elvatch.core.thing.solid import bent
 
 
 def _one_of_each_step() -> tuple[d.Step, ...]:
@@ -201,6 +207,26 @@ def _things() -> None:
         Renderer().take(
             land, recipe, sets, View("near", 32, 32, looks), evidence=evidence, setting=Setting(None, field)
         )
+    _covered_thing(recipe, sets, land, evidence)
+
+
+def _covered_thing(recipe: Recipe, sets: dict[str, Pyramid], land: Terrain, evidence: Evidence) -> None:
+    """Set a thing, cover it, and bake it."""
+    solid = bent(model.drawn("boulder", 1, 1, {}).variants[0][-1])
+    only = model.model([solid])
+    one = SetThing(id="thing", name="thing", thing="stone", east_m=50, north_m=50, size_m=20)
+    on_it = recipe.layers[0].model_copy(
+        update={"rule": Rule(clauses=(OnThing(of="up", upper=60.0), OnNoise(size_m=2.0)))}
+    )
+    cover = Covering(layers=(on_it,))
+    thing = Thing(id="stone", name="stone", source=DrawnThing(what="boulder"), cover=cover)
+    found = stocked((), {"stone": only}, (one,), "warm")
+    laid_on = On(land.survey, evidence, recipe.layers, lambda id: np.zeros((0, 3)), {"stone": 0.4})
+    field = Field((), (), found, laid_on, (), "warm, set", {"stone": only}, "warm, set")
+    site = recipe.model_copy(update={"things": (thing,), "set_things": (one,)})
+    Renderer().take(land, site, sets, View("near", 32, 32, 1), evidence=evidence, setting=Setting(None, field))
+    stands = single.stood(found.singles, land.survey)
+    baked(solid, stands, land.survey, on_thing.prepare(cover, sets, evidence), 64)
 
 
 PARTS: dict[str, Callable[[], None]] = {

@@ -24,7 +24,7 @@ def _layers(sets: dict[str, str]) -> tuple[Layer, ...]:
         rule=Rule(clauses=(
             OnNoise(noise="cells", size_m=0.1, lower=None, soft_lower=0.0, upper=0.3, soft_upper=0.1, seed=4),
             OnThing(of="up", upper=95.0, soft_upper=20.0),
-            OnNoise(join="and", noise="soft", size_m=0.8, lower=0.5, soft_lower=0.15, seed=9),
+            OnNoise(join="and", noise="soft", size_m=0.8, lower=0.57, soft_lower=0.1, seed=9),
             OnNoise(join="break-up", size_m=0.06, strength=1.2, seed=12),
         )),
         edge=Edge(kind="fade"), opacity=0.8,
@@ -34,7 +34,7 @@ def _layers(sets: dict[str, str]) -> tuple[Layer, ...]:
         id="bouldermoss", name="Moss", set=sets["moss"], fit=_fit(0.7, 0.035),
         rule=Rule(clauses=(
             OnThing(of="up", upper=38.0, soft_upper=22.0),
-            OnThing(join="or", of="edge", upper=-2.5, soft_upper=2.0),
+            OnThing(join="or", of="edge", upper=-7.0, soft_upper=2.0),
             OnThing(join="except", of="ground", upper=0.12, soft_upper=0.1),
             OnNoise(join="break-up", size_m=0.45, strength=1.1, seed=3),
             OnNoise(join="break-up", size_m=0.12, strength=0.5, seed=8),

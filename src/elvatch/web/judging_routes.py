@@ -9,7 +9,11 @@ from pydantic import Field
 
 from elvatch.app.judging import Findings, MendedSite
 from elvatch.core.document.rule import Rule
+from elvatch.core.formats import png
 from elvatch.core.judging.find_rule import FoundRule
+from elvatch.core.judging.side_by_side import difference
+from elvatch.core.parallel import Token
+from elvatch.core.picture.picture import StandName, View
 from elvatch.web.answers import Body, Routes, body, image
 from elvatch.web.here import latest, recipe_of, shop
 
@@ -65,3 +69,34 @@ def find_rule() -> FoundRule:
 def errors() -> Response:
     wanted = body(_Errors)
     return image(shop().judging.errors_png(recipe_of(wanted.recipe), wanted.mask, wanted.found))
+
+
+class _Beside(Body):
+    """``other`` is the site that is looked at beside ``recipe``; with ``difference`` how far apart both look."""
+
+    recipe: dict[str, Any]
+    other: dict[str, Any]
+    stand: StandName
+    width_px: int = Field(ge=16, le=2048)
+    height_px: int = Field(ge=16, le=2048)
+    difference: bool = False
+
+
+@ROUTES.post("/api/beside.png")
+def beside() -> Response:
+    wanted = body(_Beside)
+    recipe, other = recipe_of(wanted.recipe), recipe_of(wanted.other)
+    view, pictures = View(wanted.stand, wanted.width_px, wanted.height_px), shop().pictures
+
+    def make(token: Token) -> Response:
+        second = pictures.take(other, view, token).pixels
+        if not wanted.difference:
+            return image(png.encode(second))
+        first = pictures.take(recipe, view, token).pixels
+        found = difference(first, second)
+        answer = image(png.encode(found.pixels))
+        answer.headers["X-Mean-Difference"] = f"{found.mean:.4f}"
+        answer.headers["X-Seen"] = f"{found.seen:.5f}"
+        return answer
+
+    return latest().newest(f"beside/{wanted.stand}", make)

@@ -3,6 +3,7 @@
 import type { Finding, Findings, FoundRule, MendedSite } from "../generated/answers";
 import type { Recipe, Rule } from "../generated/recipe";
 import { ask, posting, send } from "./client";
+import type { StandName } from "./types";
 
 export type { Finding, Findings, FoundRule };
 
@@ -18,3 +19,26 @@ export const findRule = (recipe: Recipe, mask: Rule) => ask<FoundRule>("/api/fin
 /** Where it errs, as a picture of the ground. */
 export const ruleErrors = async (recipe: Recipe, mask: Rule, found: Rule): Promise<Blob> =>
   (await send("/api/find-rule/errors.png", posting({ recipe, mask, found }))).blob();
+
+export interface Beside {
+  picture: Blob;
+  /** CIEDE2000 on the mean, and the share of pixels above 1; only of a difference. */
+  mean: number | null;
+  seen: number | null;
+}
+
+/** Another state of a site as the same picture, or how far apart both look. */
+export async function picturesBeside(
+  recipe: Recipe,
+  other: Recipe,
+  stand: StandName,
+  [width_px, height_px]: readonly [number, number],
+  difference: boolean,
+): Promise<Beside> {
+  const answer = await send("/api/beside.png", posting({ recipe, other, stand, width_px, height_px, difference }));
+  const told = (name: string) => {
+    const value = answer.headers.get(name);
+    return value === null ? null : Number(value);
+  };
+  return { picture: await answer.blob(), mean: told("X-Mean-Difference"), seen: told("X-Seen") };
+}

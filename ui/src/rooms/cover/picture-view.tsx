@@ -1,6 +1,7 @@
 /** One of the three pictures: shows the cover, turns and tips when dragged, takes paint, carries the peg in Far. */
 
 import { FindingMark } from "../../judging/finding-mark";
+import { SideBySide } from "../../judging/side-by-side";
 import { memo, useEffect, useRef } from "react";
 import type { StandName } from "../../api/types";
 import type { Recipe, Stand } from "../../generated/recipe";
@@ -200,6 +201,7 @@ export const PictureView = memo(function PictureView({ stand, label, whole, onWh
       {tool === "path" && size && <PathMarks request={request} viewKey={viewKey} size={size} />}
       {told === "things" && size && tool === "turn" && <SetMarks request={request} viewKey={viewKey} size={size} />}
       {tool === "paint" && size && <BrushRing ring={pointing.ring} size={size} />}
+      {size && !bare && told === undefined && <SideBySide stand={stand} size={size} />}
       {size && !bare && <FindingMark request={request} viewKey={viewKey} size={size} />}
       {stand === "far" && tool !== "paint" && facts?.peg && size && (
         <PegMark at={{ across: facts.peg[0], down: facts.peg[1] }} size={size} />

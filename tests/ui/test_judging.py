@@ -138,3 +138,23 @@ def test_a_snapshot_lies_beside_the_site(page: Page) -> None:
     low = picture[int(0.7 * len(picture)) : int(0.9 * len(picture))]
     cut = int(0.6 * low.shape[1])
     assert low[:, : cut - 20].mean() > 1.2 * low[:, cut + 20 :].mean()
+
+
+def test_five_values_of_a_number_are_laid_out_and_one_is_taken(page: Page) -> None:
+    open_cover(page, "Cracked mud")
+    rested(page)
+    page.get_by_role("slider", name="Tile", exact=True).focus()
+    page.keyboard.press("s")
+    strip = page.get_by_role("region", name="Five of Tile")
+    expect(strip.locator("img")).to_have_count(5)
+    # nothing was changed by looking
+    expect(page.get_by_role("button", name=re.compile("^Undo: Cracked mud: tile"))).to_have_count(0)
+    now = strip.locator("[aria-current=true]")
+    expect(now).to_contain_text("now")
+    page.keyboard.press("ArrowRight")
+    chosen = re.search(r"[\d.]+", now.inner_text())
+    assert chosen
+    page.keyboard.press("Enter")
+    expect(strip).to_be_hidden()
+    expect(page.get_by_role("spinbutton", name="Tile", exact=True)).to_contain_text(chosen[0])
+    expect(page.get_by_role("button", name=re.compile("^Undo: Cracked mud: tile"))).to_be_visible()

@@ -68,7 +68,7 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
         <b className="text-[17px] font-semibold">Elvatch</b>
       </a>
       {site && (
-        <span className="flex min-w-0 items-baseline gap-2">
+        <span className="flex min-w-0 items-baseline gap-2 overflow-hidden whitespace-nowrap">
           <Title className="max-w-60 min-w-16 truncate">{site.title}</Title>
           <TrueSize />
         </span>

@@ -1,6 +1,6 @@
 /** A snapshot beside the site as it is now: under a wiper, or as a map of how far apart both look. */
 
-import { useEffect, useRef } from "react";
+import { useRef } from "react";
 import { create } from "zustand";
 import { picturesBeside } from "../api/judging";
 import type { StandName } from "../api/types";
@@ -8,6 +8,7 @@ import { shown as number } from "../parts/number";
 import { useLatest } from "../parts/use-latest";
 import { useSite } from "../state/site";
 import { useWhileStill } from "../state/still";
+import { InMemory } from "./in-memory";
 
 export type Way = "flicker" | "wiper" | "difference";
 
@@ -60,24 +61,6 @@ export function SideBySide({ stand, size }: SideBySideProps) {
               : `difference ${number(value.mean, 2)} on the mean, seen on ${number((value.seen ?? 0) * 100, 1)}%`)}
       </p>
     </div>
-  );
-}
-
-/** A picture in memory; its address is given back when another takes its place. */
-function InMemory({ picture, alt, clipped }: { picture: Blob; alt: string; clipped: number }) {
-  const image = useRef<HTMLImageElement>(null);
-  useEffect(() => {
-    const made = URL.createObjectURL(picture);
-    if (image.current) image.current.src = made;
-    return () => URL.revokeObjectURL(made);
-  }, [picture]);
-  return (
-    <img
-      ref={image}
-      alt={alt}
-      className="absolute inset-0 size-full"
-      style={{ clipPath: `inset(0 0 0 ${100 * clipped}%)` }}
-    />
   );
 }
 

@@ -1,6 +1,7 @@
 /** A number with its unit that is dragged sideways, stepped by keys, or typed. */
 
 import { useEffect, useRef, useState } from "react";
+import { layOut } from "../judging/strip";
 import { useHeld } from "./use-held";
 import { useRest } from "./use-rest";
 
@@ -165,6 +166,7 @@ export function Num(props: NumberProps) {
         onDrop();
       }}
       onKeyDown={(event) => {
+        if (layOut(event, { ...props, value, digits, decades: false, onKeep })) return;
         const jump = event.shiftKey ? 10 : 1;
         if (event.altKey || event.ctrlKey) return;
         if (event.key === "ArrowUp" || event.key === "ArrowRight") stepBy(jump);

@@ -2,6 +2,7 @@
 
 import { Slider } from "radix-ui";
 import { useRef } from "react";
+import { layOut } from "../judging/strip";
 import { Num, type NumberProps } from "./number";
 import { useHeld } from "./use-held";
 import { useRest } from "./use-rest";
@@ -58,7 +59,10 @@ export function Track(props: TrackProps) {
         max={STEPS}
         step={1}
         value={[toPlace(value)]}
-        onKeyDownCapture={() => (keyed.current = true)}
+        onKeyDownCapture={(event) => {
+          keyed.current = true;
+          if (layOut(event, { ...props, value, decades: decades ?? false, onKeep })) event.stopPropagation();
+        }}
         onPointerDownCapture={() => {
           keyed.current = false;
           rest.now();

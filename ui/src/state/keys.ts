@@ -26,6 +26,7 @@ export const KEYS: Key[] = [
   { keys: "Arrow keys", does: "on a number: step it; on a picture: turn and tip it; on the dial: move the sun" },
   { keys: "+ / −", does: "on a picture: move in and out" },
   { keys: "Enter", does: "on a number: type it" },
+  { keys: "S", does: "in Cover and Things, on a number: five values of it side by side" },
   { keys: "Delete", does: "on a point of a course or a curve: take it out" },
   { keys: "Esc", does: "back out of typing, a menu or a drag" },
   { keys: "?", does: "this list; once more the guide, where you are; then neither" },

@@ -12,6 +12,22 @@ import type { Mode, SiteState } from "../api/types";
 import type { Layer, Light, Recipe, SetThing, Strew, Thing, Water, Wear } from "../generated/recipe";
 import { settle } from "./resting";
 
+type Change = (recipe: Recipe) => Recipe;
+
+let overheard: ((change: Change) => void) | null = null;
+
+/** The change that something would show while it moves, without showing it; none where it would show nothing. */
+export function changeOf(show: () => void): Change | null {
+  const heard: Change[] = [];
+  overheard = (change) => heard.push(change);
+  try {
+    show();
+  } finally {
+    overheard = null;
+  }
+  return heard[0] ?? null;
+}
+
 interface Lost {
   label: string;
   again: () => void;
@@ -227,6 +243,10 @@ const site = createStore<OpenSite>((set, get) => {
     },
 
     preview: (change) => {
+      if (overheard) {
+        overheard(change);
+        return;
+      }
       const { shown } = get();
       const before = get().moving ? lastShown : null;
       lastShown = before ? (recipe) => change(before(recipe)) : change;

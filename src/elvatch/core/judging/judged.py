@@ -34,7 +34,7 @@ class Judged:
     """What findings are made from.
 
     ``at`` (n) places spread evenly over the ground and ``shares`` (n, layers) of all layers there, hidden ones 0;
-    ``reasons`` why a layer lies nowhere; ``positions`` of layers in the plan, -1 hidden; ``near_pixel_m`` the
+    ``reasons`` why a layer lies nowhere; ``sets`` by content name; ``near_pixel_m`` the
     ground a pixel of Near covers where it is nearest, ``stand_m`` how far above the plain ground one stands on the
     relief at the peg; ``counts`` how many things each strew asks for, by id; ``repeats`` measures a layer's
     repetition, dear.

@@ -1,5 +1,6 @@
 /** The Cover room: three pictures of one cover, the column, the transect and the bench. */
 
+import { StripPanel } from "../../judging/strip-panel";
 import { useEffect, useRef, useState } from "react";
 import type { StandName } from "../../api/types";
 import { typing } from "../../state/keys";
@@ -139,6 +140,7 @@ export function CoverRoom() {
             />
           ))}
           <ShapingNote />
+          <StripPanel />
           <div
             className={`pointer-events-none absolute top-4 left-4 grid justify-items-start gap-1.5 *:pointer-events-auto ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}
           >

@@ -1,5 +1,6 @@
 /** The Things room: what is strewn over the site, in the three pictures, with how many that is. */
 
+import { StripPanel } from "../../judging/strip-panel";
 import { useEffect, useState } from "react";
 import { CATALOGUE } from "../../generated/catalogue";
 import type { StandName } from "../../api/types";
@@ -117,6 +118,7 @@ export function ThingsRoom() {
             />
           ))}
           <ShapingNote />
+          <StripPanel />
           <div
             className={`pointer-events-none absolute top-4 left-4 grid justify-items-start gap-1.5 *:pointer-events-auto ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}
           >

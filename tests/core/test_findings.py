@@ -91,11 +91,18 @@ def sited(*layers: Layer, land: Heightfield | None = None, **more: object) -> Re
 
 
 def test_twenty_clean_sites_raise_nothing() -> None:
+    # slope in 8 bits is fine, heights are not
+    written = (entry("height", "height", type="uint16"), entry("slope", "slope"))
     for k in range(20):
         land = rolling(129, 100.0 + 20 * k, 8.0 + 0.3 * k)
         top = layer("top", 1, Rule(clauses=(OnMeasure(measure="slope", unit="°", lower=2.0 + 0.1 * k),)),
                     fit=Fit(tile_m=0.8 + 0.05 * k, relief_m=0.03, projection="triplanar"))  # fmt: skip
-        sheet = Sheet(id="sheet", name="Maps", entries=(entry("height", "height", type="uint16"),), fine=SMALL)
+        sheet = Sheet(
+            id="sheet",
+            name="Maps",
+            entries=(written),
+            fine=SMALL,
+        )
         found = findings.of_site(judged(sited(base(), top, land=land, sheets=(sheet,)), land))
         assert found == [], (k, [(one.kind, one.text) for one in found])
 

@@ -74,7 +74,7 @@ def test_a_finding_is_shown_mended_undone_and_waved_through(page: Page) -> None:
     until(page, lambda: float(findings(page) == before), 1.0)
 
 
-def test_what_is_painted_becomes_a_rule(page: Page) -> None:
+def test_a_mask_that_no_measure_explains_is_told(page: Page) -> None:
     open_cover(page)
     row(page, "Tyre marks").click()
     page.get_by_role("region", name="Where").get_by_role("button", name="Tyre marks").click()

@@ -3,7 +3,16 @@
 import { CATALOGUE } from "../src/generated/catalogue";
 import { describe, expect, test } from "vitest";
 import { goneName, made, onMeasure, type Clause } from "../src/rooms/cover/clauses";
-import { added, bracketed, changed, foldedRuns, inRule, joining, withClause } from "../src/rooms/cover/edit-rule";
+import {
+  added,
+  bracketed,
+  changed,
+  foldedRuns,
+  inRule,
+  joining,
+  ruled,
+  withClause,
+} from "../src/rooms/cover/edit-rule";
 import { placeOn, valueOn } from "../src/rooms/cover/edges";
 import { grouped, inGroup, runsOf } from "../src/rooms/cover/new-layer";
 import { readers, withMask, withPath } from "../src/rooms/cover/new-marks";
@@ -134,4 +143,18 @@ test("a long sentence folds what is alike, and a short one nothing", () => {
   ]);
   expect(foldedRuns([steep, ...kept.slice(0, 5)]).every((run) => run.hidden === 0)).toBe(true);
   expect(foldedRuns([])).toEqual([]);
+});
+
+test("a rule that was found takes a mask's place: alone as it is, among other clauses in brackets", () => {
+  const slope = steep;
+  const height = { ...high, join: "except" as const };
+  const mask = { ...made.noise(), join: "or" as const };
+  const alone = layer("layer123", { rule: { clauses: [{ ...mask, join: "and" }] } });
+  expect(ruled(alone, 0, [slope, height])).toEqual([slope, height]);
+  const among = layer("layer123", { rule: { clauses: [slope, mask] } });
+  expect(ruled(among, 1, [slope])).toEqual([slope, { ...slope, join: "or" }]);
+  const [first, bracket] = ruled(among, 1, [slope, height]);
+  expect(first).toEqual(slope);
+  expect(bracket).toMatchObject({ kind: "bracket", join: "or", clauses: [slope, height] });
+  expect(ruled(among, 1, [])).toEqual([slope, mask]);
 });

@@ -120,6 +120,7 @@ class Covers:
     def __init__(self, store: Store, grounds: Grounds, sheet: Callable[[Wear, bool], Sheet], strews: Strews) -> None:
         self._store, self._grounds, self._sheet, self._strews = store, grounds, sheet, strews
         self._facts = Cache[CoverFacts](24)
+        self._shares = Cache[NDArray[np.float32]](6)
         self._prepared = Cache[Prepared](6)
         self._tiles = Cache[Tile](2048)
         self._masks = Cache[Mask](32)
@@ -220,17 +221,28 @@ class Covers:
         x, y = np.meshgrid(steps * ground.width_m, ground.depth_m - steps * ground.depth_m)
         return places.on_ground(land.survey, x.ravel(), y.ravel(), ground.width_m / _COVER_GRID)
 
+    def shares_over(self, recipe: Recipe, at: Places, token: Token | None = None) -> NDArray[np.float32]:
+        """Return the shares of all layers of a recipe, hidden ones 0, at the places of :meth:`spread`; kept."""
+
+        def make() -> NDArray[np.float32]:
+            prepared = self.prepared(recipe)
+            found = function.ask(prepared, at, token).shares
+            out = np.zeros((len(found), len(recipe.layers)), np.float32)
+            for k, position in enumerate(prepared.positions):
+                if position >= 0:
+                    out[:, k] = found[:, position]
+            return out
+
+        return self._shares.get(self.name(recipe, self.evidence(recipe)), make)
+
     def facts(self, recipe: Recipe, token: Token | None = None) -> CoverFacts:
         """Return shares of the ground, and why layers without any have none."""
         evidence = self.evidence(recipe)
         name = self.name(recipe, evidence)
 
         def make() -> CoverFacts:
-            land = self._grounds.land(recipe.ground)
-            prepared = self.prepared(recipe)
-            at = self.spread(land)
-            mean = function.ask(prepared, at, token).shares.mean(axis=0)
-            shares = [float(mean[k]) if k >= 0 else 0.0 for k in prepared.positions]
+            at = self.spread(self._grounds.land(recipe.ground))
+            shares = [float(share) for share in self.shares_over(recipe, at, token).mean(axis=0)]
             reasons = [account.why_nowhere(recipe.layers, k, share, evidence, at) for k, share in enumerate(shares)]
             stored = [self._store.stock.get(layer.set) for layer in recipe.layers]
             densities = [

@@ -13,7 +13,6 @@ from elvatch.app.grounds import Grounds
 from elvatch.app.handoffs import HandOffs
 from elvatch.app.strews import Strews
 from elvatch.core.cache import Cache
-from elvatch.core.cover import function
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.document.rule import Rule
 from elvatch.core.formats import png
@@ -92,11 +91,7 @@ class Judging:
         land = self._grounds.land(recipe.ground)
         prepared, facts = self._covers.prepared(recipe), self._covers.facts(recipe, token)
         at = self._covers.spread(land)
-        found = function.ask(prepared, at, token).shares
-        shares = np.zeros((len(found), len(recipe.layers)), np.float32)
-        for k, position in enumerate(prepared.positions):
-            if position >= 0:
-                shares[:, k] = found[:, position]
+        shares = self._covers.shares_over(recipe, at, token)
         evidence = self._covers.evidence(recipe)
         counts: dict[str, float] = {}
         if recipe.strews:

@@ -30,10 +30,11 @@ export function SideBySide({ stand, size }: SideBySideProps) {
   const compared = useSite((s) => s.compared);
   const recipe = useSite((s) => s.shown);
   const { way, at } = useBeside();
+  const lit = useSite((s) => s.mode === "lit");
   const wanted = compared && recipe && way !== "flicker";
   const px = [Math.min(1600, Math.round(size.width)), Math.min(1600, Math.round(size.height))] as const;
-  const depends = wanted ? (way === "difference" ? recipe : [recipe.stands, recipe.peg, recipe.light]) : null;
-  const key = useWhileStill(wanted ? JSON.stringify([compared.id, way, stand, px, depends]) : null);
+  const depends = wanted && lit ? (way === "difference" ? recipe : [recipe.stands, recipe.peg, recipe.light]) : null;
+  const key = useWhileStill(wanted && lit ? JSON.stringify([compared.id, way, stand, px, depends]) : null);
   const { value, current, trouble } = useLatest(key, async () => {
     const now = useSite.getState();
     if (!now.shown || !now.compared) throw new Error("nothing is compared with");
@@ -42,6 +43,12 @@ export function SideBySide({ stand, size }: SideBySideProps) {
     return picturesBeside(now.shown, other, stand, px, way === "difference");
   });
   if (!wanted) return null;
+  if (!lit)
+    return (
+      <p className="figures pointer-events-none absolute bottom-6 left-2 bg-raised/90 px-1.5 text-xs">
+        compared with {compared.name} in Lit
+      </p>
+    );
   return (
     <div className="pointer-events-none absolute inset-0" data-beside={current ? "current" : "older"}>
       {value && (

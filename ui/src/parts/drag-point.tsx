@@ -1,5 +1,6 @@
 /** A point drawn on a map or picture: dragged, moved by arrow keys, taken out by Delete or a double-click. */
 
+import { ARROWS } from "./arrows";
 import { useRef } from "react";
 
 interface DragPointProps {
@@ -17,13 +18,6 @@ interface DragPointProps {
   onStep: (east: number, north: number) => void;
   onRemove: () => void;
 }
-
-const WAYS: Record<string, [number, number]> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, 1],
-  ArrowDown: [0, -1],
-};
 
 export function DragPoint({
   x,
@@ -72,7 +66,7 @@ export function DragPoint({
         onRemove();
       }}
       onKeyDown={(event) => {
-        const way = WAYS[event.key];
+        const way = ARROWS[event.key];
         if (way) {
           event.preventDefault();
           event.stopPropagation();

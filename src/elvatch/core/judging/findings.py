@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 
 from elvatch.core.document.recipe import Recipe
@@ -15,7 +15,7 @@ Check = Callable[[Judged], list[Found]]
 CHEAP: Sequence[Check] = (
     of_ground.at_limits, of_ground.few_levels, of_layers.gone, of_layers.covers_nothing, of_layers.stretched,
     of_layers.density, of_layers.relief_large, of_layers.direction, of_layers.tone, of_ground.feet, of_layers.of_sets,
-    of_layers.wear_deep, of_things.floats, of_things.ceiling, of_sheets.cannot_be_written, of_sheets.few_bits,
+    of_layers.wear_deep, of_things.floats, of_things.ceiling, of_sheets.as_written,
     of_sheets.finer_than_sets, of_sheets.many_layers,
 )  # fmt: skip
 """These follow every edit."""
@@ -23,8 +23,10 @@ DEAR: Sequence[Check] = (of_layers.repeats,)
 """These are made when they are asked for."""
 
 
-def _all(site: Judged, dear: bool) -> list[Found]:
-    return [one for check in (*CHEAP, *(DEAR if dear else ())) for one in check(site)]
+def _all(site: Judged, dear: bool) -> Iterator[Found]:
+    """Yield findings check by check: who looks for one of them stops before what is dear."""
+    for check in (*CHEAP, *(DEAR if dear else ())):
+        yield from check(site)
 
 
 def of_site(site: Judged, dear: bool = True) -> list[Finding]:

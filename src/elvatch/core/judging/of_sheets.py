@@ -7,7 +7,7 @@ import numpy as np
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.document.sheet import MapsEntry, Sheet
 from elvatch.core.handoff import splat
-from elvatch.core.handoff.listing import files_of
+from elvatch.core.handoff.listing import File, files_of
 from elvatch.core.handoff.tiles import grid_of, sheet_grid, tiles_of
 from elvatch.core.handoff.values import KINDS
 from elvatch.core.handoff.wholes import wholes_of
@@ -17,39 +17,43 @@ from elvatch.core.refusal import RefusalError
 
 FOUR, SEEN = 4, 1 / 255
 FINER = 1.5
+COARSE_M = 0.01
 
 
-def cannot_be_written(site: Judged) -> list[Found]:
-    """Find sheets that will be refused: two files of one name, values that a format cannot hold."""
-    out = []
+def as_written(site: Judged) -> list[Found]:
+    """Find sheets that will be refused (two files of one name, values that a format cannot hold), and lengths that
+    are to be written with 8 bits."""
+    out: list[Found] = []
     for sheet in site.recipe.sheets:
         if not sheet.entries:
             continue
         try:
-            wholes_of(sheet, site.source, files_of(sheet, site.source))
+            files = files_of(sheet, site.source)
+            wholes_of(sheet, site.source, files)
         except RefusalError as error:
             out.append(found("sheet", (sheet.id, sheet.name), str(error), 1, ""))
+            continue
+        out += [_few_bits(sheet, file) for file in _first_of_each(files) if _coarsest_m(file) > COARSE_M]
     return out
 
 
-def few_bits(site: Judged) -> list[Found]:
-    """Find heights that are to be written with 8 bits."""
-    out = []
-    heights = site.survey.heights
-    rise = float(heights.max() - heights.min())
-    for sheet in site.recipe.sheets:
-        for entry in sheet.entries:
-            if not isinstance(entry, MapsEntry) or entry.type != "uint8":
-                continue
-            if all(KINDS[slot.of].family not in ("metres", "measure") for slot in entry.holds):
-                continue
-            step = rise / 255
-            if step <= 0.01:
-                continue
-            mend = _entries(sheet.id, {entry.id}, type="uint16")
-            text = f"{', '.join(KINDS[slot.of].title for slot in entry.holds)} in 8 bits: steps of {step:.2g} m"
-            out.append(found("few-bits", (sheet.id + entry.id, sheet.name), text, 8, "bits", ("16 bits", mend)))
-    return out
+def _first_of_each(files: list[File]) -> list[File]:
+    """Return one file of each entry: its tiles hold the same."""
+    return list({file.entry.id: file for file in reversed(files)}.values())
+
+
+def _coarsest_m(file: File) -> float:
+    """Return the largest step between two codes of a file of 8 bits, metres; 0 of other files and values."""
+    if file.entry.type != "uint8":
+        return 0.0
+    return max(((held.high - held.low) / 255 for held in file.held if held.unit == "m"), default=0.0)
+
+
+def _few_bits(sheet: Sheet, file: File) -> Found:
+    mend = _entries(sheet.id, {file.entry.id}, type="uint16")
+    titles = ", ".join(KINDS[held.of].title for held in file.held if held.unit == "m")
+    text = f"{titles} in 8 bits: steps of {_coarsest_m(file):.2g} m"
+    return found("few-bits", (sheet.id + file.entry.id, sheet.name), text, 8, "bits", ("16 bits", mend))
 
 
 def _entries(sheet: str, ids: set[str], **fields: object) -> Mend:

@@ -96,3 +96,17 @@ export function joining(clause: Clause, first: boolean): string {
 }
 
 export const labelOf = (layer: Ruled, clause: Clause, what: string) => `${layer.name}: ${nameOf(clause)}, ${what}`;
+
+/** The layer's clauses with those that were found in the mask's place: among others they stand in brackets. */
+export function ruled(one: Ruled, k: number, found: readonly Clause[]): Clause[] {
+  const { clauses } = one.rule;
+  const old = clauses[k];
+  const [first, ...rest] = found;
+  if (!old || !first) return clauses;
+  const begun = { ...first, join: old.join };
+  if (clauses.length === 1 || rest.length === 0) return clauses.toSpliced(k, 1, begun, ...rest);
+  if (first.kind === "bracket") return clauses;
+  const inside = rest.filter((clause) => clause.kind !== "bracket");
+  const all: [typeof first, ...typeof inside] = [{ ...first, join: "and" }, ...inside];
+  return clauses.with(k, { kind: "bracket", join: old.join, strength: 0.5, opposite: false, clauses: all });
+}

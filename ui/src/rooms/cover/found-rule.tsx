@@ -5,26 +5,12 @@ import * as api from "../../api/judging";
 import { shown } from "../../parts/number";
 import { useSite, type Ruled } from "../../state/site";
 import type { Clause } from "./clauses";
-import { inRule, labelOf } from "./edit-rule";
+import { inRule, labelOf, ruled } from "./edit-rule";
 
 interface FoundRuleProps {
   layer: Ruled;
   clause: Clause;
   k: number;
-}
-
-/** The layer's clauses with those that were found in the mask's place: among others they stand in brackets. */
-function taken(one: Ruled, k: number, found: readonly Clause[]): Clause[] {
-  const { clauses } = one.rule;
-  const old = clauses[k];
-  const [first, ...rest] = found;
-  if (!old || !first) return clauses;
-  const begun = { ...first, join: old.join };
-  if (clauses.length === 1 || rest.length === 0) return clauses.toSpliced(k, 1, begun, ...rest);
-  if (first.kind === "bracket") return clauses;
-  const inside = rest.filter((clause) => clause.kind !== "bracket");
-  const all: [typeof first, ...typeof inside] = [{ ...first, join: "and" }, ...inside];
-  return clauses.with(k, { kind: "bracket", join: old.join, strength: 0.5, opposite: false, clauses: all });
 }
 
 export function FoundRule({ layer, clause, k }: FoundRuleProps) {
@@ -108,7 +94,7 @@ export function FoundRule({ layer, clause, k }: FoundRuleProps) {
           onClick={() =>
             useSite.getState().keep(
               labelOf(layer, clause, "became a rule"),
-              inRule(layer, (one) => taken(one, k, found.rule.clauses)),
+              inRule(layer, (one) => ruled(one, k, found.rule.clauses)),
             )
           }
         >

@@ -1,5 +1,6 @@
 /** The peg in the Far picture: drag it to say what Mid and Near look at. */
 
+import { ARROWS } from "../../parts/arrows";
 import { useRef, useState } from "react";
 import { spot } from "../../api/client";
 import type { Spot } from "../../api/types";
@@ -100,13 +101,7 @@ export function PegMark({
         drop();
       }}
       onKeyDown={(event) => {
-        const ways: Record<string, [number, number]> = {
-          ArrowLeft: [-1, 0],
-          ArrowRight: [1, 0],
-          ArrowUp: [0, 1],
-          ArrowDown: [0, -1],
-        };
-        const way = ways[event.key];
+        const way = ARROWS[event.key];
         if (!way) return;
         event.preventDefault();
         event.stopPropagation();

@@ -1,5 +1,6 @@
 /** Handles on the thing that is selected: its place, its turn and its size, to be dragged in any picture. */
 
+import { ARROWS } from "../../../parts/arrows";
 import { useRef } from "react";
 import * as api from "../../../api/client";
 import type { PictureRequest } from "../../../api/client";
@@ -120,13 +121,7 @@ export function SetMarks({ request, viewKey, size }: MarksProps) {
           drop();
         }}
         onKeyDown={(event) => {
-          const ways: Record<string, [number, number]> = {
-            ArrowLeft: [-1, 0],
-            ArrowRight: [1, 0],
-            ArrowUp: [0, 1],
-            ArrowDown: [0, -1],
-          };
-          const way = ways[event.key];
+          const way = ARROWS[event.key];
           if (!way) return;
           event.preventDefault();
           event.stopPropagation();

@@ -38,7 +38,7 @@ function useRoomKeys() {
       if (key === "g" && !event.repeat) graze();
       if (key === "escape") {
         useTools.getState().rest();
-        useHand.setState({ inHand: null, picked: null, carrying: false, lasso: [] });
+        useHand.setState({ inHand: null, picked: null, carrying: false, missed: false, lasso: [] });
       }
       if (key === "m") {
         const at = MODES.findIndex((one) => one.mode === mode);
@@ -71,7 +71,7 @@ function useArrival() {
     useTools.getState().rest();
     return () => {
       useTools.getState().rest();
-      useHand.setState({ inHand: null, picked: null, carrying: false, lasso: [] });
+      useHand.setState({ inHand: null, picked: null, carrying: false, missed: false, lasso: [] });
       if (useSite.getState().mode !== "lit") useSite.getState().look("lit");
     };
   }, []);
@@ -90,6 +90,7 @@ export function ThingsRoom() {
   const tool = useTools((s) => s.tool);
   const lasso = useHand((s) => s.lasso.length);
   const carrying = useHand((s) => s.carrying);
+  const missed = useHand((s) => s.missed);
   useRoomKeys();
   useArrival();
 
@@ -133,7 +134,7 @@ export function ThingsRoom() {
                     ? `Click the corners of the lasso on the ground · ${shown(lasso, 0)} so far · Esc ends it`
                     : carrying
                       ? "Click where it goes · Esc lets go"
-                      : "Click a thing to pick it · Esc ends it"}
+                      : `${missed ? "No thing stands there" : "Click a thing to pick it"} · Esc ends it`}
               </span>
             )}
           </div>

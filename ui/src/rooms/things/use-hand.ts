@@ -22,10 +22,12 @@ interface Hand {
   picked: PickedThing | null;
   /** Whether a click says where the picked thing goes. */
   carrying: boolean;
+  /** Whether the last click met nothing: told beside the pictures. */
+  missed: boolean;
   lasso: { east_m: number; north_m: number }[];
 }
 
-export const useHand = create<Hand>(() => ({ inHand: null, picked: null, carrying: false, lasso: [] }));
+export const useHand = create<Hand>(() => ({ inHand: null, picked: null, carrying: false, missed: false, lasso: [] }));
 
 /** Numbers below 0 are those of things that a hand added: the first is -1. */
 export const addedNumber = (number: number) => -1 - number;
@@ -101,19 +103,24 @@ export async function clickThing(
     return null;
   });
   if (!found) return;
+  const missed = found.strew === null && found.set === null;
   if (found.set !== null) {
-    useHand.setState({ picked: null, carrying: false });
+    useHand.setState({ picked: null, carrying: false, missed });
     useTools.setState({ tool: "turn" });
     select(found.set);
     return;
   }
   if (found.strew === null) {
-    useHand.setState({ picked: null, carrying: false });
+    useHand.setState({ picked: null, carrying: false, missed });
     return;
   }
   const times = shown?.strews
     .find((one) => one.id === found.strew)
     ?.by_hand.find((one) => one.number === found.number)?.times;
-  useHand.setState({ picked: { ...found, strew: found.strew, sizeM: found.sizeM / (times ?? 1) }, carrying: false });
+  useHand.setState({
+    picked: { ...found, strew: found.strew, sizeM: found.sizeM / (times ?? 1) },
+    carrying: false,
+    missed,
+  });
   select(found.strew);
 }

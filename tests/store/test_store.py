@@ -20,10 +20,13 @@ from elvatch.core.document.light import Light
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.ground.shaped import Shaped, no_traces
 from elvatch.core.refusal import RefusalError
+from elvatch.core.thing import model
+from elvatch.core.thing.solid import Image
 from elvatch.store import history
 from elvatch.store import sites as sites_of_store
 from elvatch.store.lock import using
 from elvatch.store.made import Made
+from elvatch.store.models import Models
 from elvatch.store.paths import inside
 from elvatch.store.sites import ConflictError
 from elvatch.store.stock import Draft
@@ -320,3 +323,30 @@ def test_a_place_that_cannot_be_written_keeps_no_shaped_ground_and_harms_nothing
     made = Made(tmp_path / "made")
     made.put("1" * 40, Shaped(plane(5)))
     assert made.get("1" * 40) is None
+
+
+def test_models_come_back_from_disk_as_they_were_or_not_at_all(tmp_path: Path) -> None:
+    drawn = model.drawn("fence-post", 3, 3, {})
+    leaf = Image(np.arange(64, dtype=np.uint8).reshape(4, 4, 4))
+    textured = tuple(tuple(one._replace(images=(leaf,)) for one in levels) for levels in drawn.variants[:1])
+    name = "a" * 40
+    for of in (drawn, model.drawn("boulder", 1, 1, {}), drawn._replace(variants=textured)):
+        Models(tmp_path / "models").put(name, of)
+        back = Models(tmp_path / "models").get(name)
+        assert back is not None
+        assert back.wide == of.wide
+        assert back.triangles == of.triangles
+        for field in ("feet", "height", "crowd"):
+            np.testing.assert_array_equal(getattr(back, field), getattr(of, field))
+        for there, here in zip(back.variants, of.variants, strict=True):
+            for one, other in zip(there, here, strict=True):
+                for found, wanted in zip(one[:-4] + one[-1:], other[:-4] + other[-1:], strict=True):
+                    np.testing.assert_array_equal(found, wanted)
+                assert (one.grain, one.grain_m, len(one.images)) == (other.grain, other.grain_m, len(other.images))
+    np.testing.assert_array_equal(back.variants[0][0].images[0].texels, leaf.texels)
+    path = tmp_path / "models" / f"{name}.arrays"
+    data = bytearray(path.read_bytes())
+    data[-10] ^= 1
+    path.write_bytes(data)
+    assert Models(tmp_path / "models").get(name) is None
+    assert not path.exists()

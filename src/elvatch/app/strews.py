@@ -10,7 +10,7 @@ from elvatch.core import digest
 from elvatch.core.cache import Cache
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.document.strew import MOST_BY_HAND, Added
-from elvatch.core.document.thing import BroughtThing, Thing
+from elvatch.core.document.thing import BroughtThing, DrawnThing, Thing
 from elvatch.core.ground.shaping import Preview
 from elvatch.core.kernel import sources_digest
 from elvatch.core.refusal import RefusalError
@@ -98,13 +98,17 @@ class Strews:
     def model(self, thing: Thing) -> Model:
         """Return a thing's model, drawn or read once."""
         source = thing.source
+        made_of = source.file if isinstance(source, BroughtThing) else digest.of_part(source)
+        name = digest.of_json([sources_digest(), digest.of_package(model), made_of])
+        return self._models.get(name, lambda: self._store.models.get(name) or self._made(source, name))
+
+    def _made(self, source: BroughtThing | DrawnThing, name: str) -> Model:
         if isinstance(source, BroughtThing):
-            file = source.file
-            return self._models.get(file, lambda: model.model([brought.unpacked(self._store.files.get(file))]))
-        return self._models.get(
-            digest.of_json([sources_digest(), digest.of_part(source)]),
-            lambda: model.drawn(source.what, source.seed, source.variants, source.controls),
-        )
+            made = model.model([brought.unpacked(self._store.files.get(source.file))])
+        else:
+            made = model.drawn(source.what, source.seed, source.variants, source.controls)
+        self._store.models.put(name, made)
+        return made
 
     def feet(self, recipe: Recipe) -> dict[str, float]:
         """Return how wide the foot of each strewn thing is, half of it, at a longest side of 1 m, by id."""

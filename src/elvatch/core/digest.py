@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import functools
 import hashlib
 import json
 import threading
 from collections import OrderedDict
+from pathlib import Path
+from types import ModuleType
 
 import numpy as np
 from numpy.typing import NDArray
@@ -32,6 +35,16 @@ def of_array(array: NDArray[np.generic]) -> str:
 def of_json(value: object) -> str:
     """Return the content name of a JSON value, whatever the order of its keys."""
     return of_bytes(json.dumps(value, sort_keys=True, separators=(",", ":"), allow_nan=False).encode())
+
+
+@functools.cache
+def of_package(module: ModuleType) -> str:
+    """Return the content name of all code beside a module and below: what it makes depends on that."""
+    if module.__file__ is None:
+        raise ValueError(f"{module.__name__} has no file")
+    folder = Path(module.__file__).parent
+    return of_json([[path.relative_to(folder).as_posix(), of_bytes(path.read_bytes())]
+                    for path in sorted(folder.rglob("*.py"))])  # fmt: skip
 
 
 def of_part(part: BaseModel, *without: str) -> str:

@@ -16,6 +16,7 @@ from elvatch.store.lights import Lights
 from elvatch.store.lock import clearing, opening
 from elvatch.store.lookups import Lookups
 from elvatch.store.made import Made
+from elvatch.store.models import Models
 from elvatch.store.presets import Presets
 from elvatch.store.sites import Sites
 from elvatch.store.snapshots import Snapshots
@@ -57,6 +58,7 @@ class Store:
         self.files = Files(folder / "files", self.database)
         self.made = Made(folder / "made")
         self.surveys = Surveys(folder / "surveys")
+        self.models = Models(folder / "models")
         self.drawn = Drawn(folder / "overlays")
         self.lookups = Lookups(folder / "lookups")
         self.sites = Sites(self.database)
@@ -79,7 +81,7 @@ class Store:
         if lock is None:
             return False
         with lock:
-            for shelf in (self.made, self.surveys, self.drawn, self.lookups):
+            for shelf in (self.made, self.surveys, self.models, self.drawn, self.lookups):
                 shelf.sweep()
             self.tray.clear_all()
             self.files.collect()

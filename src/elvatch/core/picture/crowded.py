@@ -16,7 +16,7 @@ from elvatch.core.picture.fragments import Fragments
 from elvatch.core.picture.strewn import fade
 from elvatch.core.strew.field import Field
 from elvatch.core.strew.laid import sizes
-from elvatch.core.thing.crowd import ASIDES, BOTH, ELEVATIONS, GROUND, HIDES, NUMBERS, SKY, SUN, table
+from elvatch.core.thing.crowd import ASIDES, BOTH, ELEVATIONS, GROUND, HIDES, NUMBERS, SKY, SUN
 
 Floats = NDArray[np.float32]
 _STEPS = 96
@@ -66,7 +66,7 @@ def small(field: Field) -> Small:
         gone = 1 - fade(size[None, :] * per_m[:, None])
         moment = (gone * size**2).mean(axis=1)
         for one in strew.kinds:
-            tables.append(table(field.models[one.thing]))
+            tables.append(field.models[one.thing].crowd)
             moments.append(moment)
     shape = (-1, len(ELEVATIONS), len(ELEVATIONS), len(ASIDES), NUMBERS)
     return Small(np.array(tables, np.float32).reshape(shape), np.array(moments, np.float32).reshape(-1, _STEPS))
@@ -210,7 +210,7 @@ def told(field: Field, density: Floats, covers: bool, only: int | None) -> Float
         square = float((sizes(strew, chance) ** 2).mean())
         for one in strew.kinds:
             columns.append(only is None or only == k)
-            above = table(field.models[one.thing])[-1, :, :, HIDES].mean() if covers else 1.0
+            above = field.models[one.thing].crowd[-1, :, :, HIDES].mean() if covers else 1.0
             weights.append(float(above) * (square if covers else 1.0))
     kept = np.array(columns)
     total = density[:, kept] @ np.array(weights, np.float32)[kept]

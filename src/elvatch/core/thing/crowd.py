@@ -10,6 +10,7 @@ any way.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,7 +18,7 @@ from numpy.typing import NDArray
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import over_bands
 from elvatch.core.thing import traced
-from elvatch.core.thing.model import Model
+from elvatch.core.thing.solid import Solid
 from elvatch.core.thing.traced import COLOUR, LEAF, NORMAL, OPEN, Stood, Things, inside, meet_things
 
 Tables = NDArray[np.float32]
@@ -117,11 +118,11 @@ def _entry(
             _seen(things, hit, x + left * vx, y + left * vy, left * vz, vx, vy, vz, sx, sy, sz, part, out[entry])
 
 
-def table(of: Model) -> Tables:
+def table(variants: Sequence[Sequence[Solid]]) -> Tables:
     """Return what a thing of a longest side of 1 m hides and sends, by elevation of the eye, of the sun and the angle
     between, shape (5, 5, 4, 11), m²: hidden from the eye, from both; colours lit by a sun, a sky, a ground of 1."""
     total = np.zeros((len(ELEVATIONS) ** 2 * len(ASIDES), NUMBERS), np.float32)
-    for variant in of.variants:
+    for variant in variants:
         shape = variant[_SEEN_LAST]
         stood = Stood(
             np.zeros((1, 3)), np.eye(3, dtype=np.float32).reshape(1, 9), np.ones(1, np.float32),
@@ -134,7 +135,7 @@ def table(of: Model) -> Tables:
             _entry(things, high, ELEVATIONS, ASIDES, into, a, b)
 
         over_bands(len(found), work, least=2)
-        total += found / len(of.variants)
+        total += found / len(variants)
     return _steadied(total.reshape(len(ELEVATIONS), len(ELEVATIONS), len(ASIDES), NUMBERS))
 
 

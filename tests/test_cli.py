@@ -298,3 +298,21 @@ def test_findings_end_with_one_and_a_rule_is_found_from_an_image(
     assert found["sentence"].startswith("above the water by less than")
     assert found["overlap"] > 0.85
     assert found["explained"]
+
+
+def test_a_suite_is_kept_taken_out_brought_elsewhere_and_laid_by_its_ground(
+    capsys: pytest.CaptureFixture[str], data: str, tmp_path: Path, height_png: Callable[..., Path]
+) -> None:
+    file, other = tmp_path / "shore.zip", str(tmp_path / "other")
+    kept = json.loads(
+        run(capsys, "suite", "keep", "Vellin Water", "Shore", "--layer", "Cracked mud", "--data", data, "--json")
+    )
+    assert (kept["layers"], kept["of_site"]) == (["Cracked mud"], "Vellin Water")
+    run(capsys, "suite", "out", "Shore", "--to", str(file), "--data", data)
+    assert "Cracked mud" in run(capsys, "suite", "bring", str(file), "--data", other)
+    run(capsys, "new", "Slab", "--heights", str(height_png()), "--size", "600x400", "--range", "10:90", "--empty",
+        "--data", other)  # fmt: skip
+    laid = json.loads(run(capsys, "suite", "lay", "Slab", "Shore", "--by-ground", "--data", other, "--json"))
+    assert laid["label"] == "laid the suite Shore, by quantiles of this ground"
+    assert len(laid["layers"]) == 1
+    assert "Shore" in run(capsys, "suite", "list", "--data", other)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import re
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -158,3 +159,35 @@ def test_five_values_of_a_number_are_laid_out_and_one_is_taken(page: Page) -> No
     expect(strip).to_be_hidden()
     expect(page.get_by_role("spinbutton", name="Tile", exact=True)).to_contain_text(chosen[0])
     expect(page.get_by_role("button", name=re.compile("^Undo: Cracked mud: tile"))).to_be_visible()
+
+
+def test_a_suite_is_kept_laid_on_another_site_by_its_ground_and_undone(page: Page, tmp_path: Path) -> None:
+    open_cover(page, "Cracked mud")
+    rested(page)
+    page.get_by_role("button", name="Suites", exact=True).click()
+    panel = page.get_by_role("dialog", name="Suites of layers")
+    expect(panel).to_contain_text("None kept yet")
+    panel.get_by_label("Name of the suite").fill("Dry shore")
+    panel.get_by_role("button", name="Keep as a suite").click()
+    kept = panel.get_by_role("list", name="Kept suites").get_by_role("listitem")
+    expect(kept).to_contain_text("Vellin Water: Cracked mud")
+    with page.expect_download() as taken:
+        panel.get_by_role("link", name="Take out Dry shore").click()
+    taken.value.save_as(tmp_path / "shore.zip")
+    page.keyboard.press("Escape")
+    page.get_by_role("link", name="Elvatch").click()
+    page.get_by_role("listitem").filter(has_text="Spillway apron").get_by_role("link", name="Open").click()
+    rested(page)
+    before, bare = page.locator("aside ol > li").count(), pixels(page, "mid")
+    page.get_by_role("button", name="Suites", exact=True).click()
+    panel.get_by_role("button", name="Forget Dry shore").click()
+    expect(panel).to_contain_text("None kept yet")
+    panel.get_by_label("A packed suite").set_input_files(tmp_path / "shore.zip")
+    expect(panel.get_by_role("status")).to_contain_text("Dry shore was brought in")
+    panel.get_by_role("button", name="Lay Dry shore by this ground").click()
+    expect(page.locator("aside ol > li")).to_have_count(before + 1)
+    page.keyboard.press("Escape")
+    rested(page)
+    until(page, lambda: changed(bare, pixels(page, "mid")), 0.001)
+    page.keyboard.press("Control+z")
+    expect(page.locator("aside ol > li")).to_have_count(before)

@@ -9,6 +9,7 @@ import time
 from pathlib import Path
 from typing import IO
 
+from elvatch.app.carried import Carried, renamed
 from elvatch.app.covers import Covers
 from elvatch.app.grounds import Grounds
 from elvatch.app.panoramas import Panoramas
@@ -18,14 +19,12 @@ from elvatch.core.document.marks import TILE
 from elvatch.core.document.recipe import Recipe, from_data
 from elvatch.core.ground.description import FileSource
 from elvatch.core.handoff import site_pack
-from elvatch.core.handoff.site_pack import Pack
 from elvatch.core.plain_name import plain_name
 from elvatch.core.refusal import RefusalError, of_disk
 from elvatch.core.results import result
 from elvatch.core.run import Run
 from elvatch.store.paths import file_inside
 from elvatch.store.sites import SiteState
-from elvatch.store.stock import Draft
 from elvatch.store.store import Store
 
 _ID = re.compile(r"[0-9a-f]{16}")
@@ -64,8 +63,8 @@ class Packs:
     """
 
     def __init__(self, store: Store, sets: Sets, grounds: Grounds, covers: Covers, panoramas: Panoramas) -> None:
-        self._store, self._sets, self._grounds = store, sets, grounds
-        self._covers, self._panoramas = covers, panoramas
+        self._store, self._grounds, self._covers, self._panoramas = store, grounds, covers, panoramas
+        self._carried = Carried(store, sets)
 
     @property
     def _folder(self) -> Path:
@@ -134,20 +133,13 @@ class Packs:
     def facts(self, path: Path, name: str = "") -> PackFacts:
         """Return what a pack holds, before it is opened."""
         pack = site_pack.look(path)
-        told, ground = pack.told, pack.recipe.ground
-        known = sum(self._known(pack, name) is not None for name in told.sets)
+        told, recipe, ground = pack.told, pack.held, pack.held.ground
+        known = len(self._carried.known(told))
         return PackFacts(
-            name or path.name, told.title, ground.width_m, ground.depth_m, len(pack.recipe.layers),
-            len(ground.steps), len(pack.recipe.wears), sorted(one.title for one in told.sets.values()), known,
-            len(told.files), sum(told.files.values()), told.made_by, site_pack.lines_of(told, pack.recipe),
+            name or path.name, told.title, ground.width_m, ground.depth_m, len(recipe.layers),
+            len(ground.steps), len(recipe.wears), sorted(one.title for one in told.sets.values()), known,
+            len(told.files), sum(told.files.values()), told.made_by, site_pack.lines_of(told, recipe),
         )  # fmt: skip
-
-    def _known(self, pack: Pack, name: str) -> str | None:
-        """Return the name of a set of the stock that is just like one of a pack, or None."""
-        description, stock = pack.told.sets[name], self._store.stock
-        if name in stock and stock.state(name).description == description:
-            return name
-        return stock.same(description)
 
     def open(self, path: Path, run: Run | None = None) -> SiteState:
         """Make a site of a pack: all of it, or nothing.
@@ -163,36 +155,14 @@ class Packs:
             for k, name in enumerate(pack.told.files):
                 put(pack.file(name))
                 run.at(0.4 * (k + 1) / len(pack.told.files))
-            self._check(pack.recipe)
-            known = {name: self._known(pack, name) for name in pack.told.sets}
-            drafts = self._drafts(pack, [name for name, same in known.items() if same is None], run.part(0.4, 1))
+            self._check(pack.held)
+            taken = self._carried.read(pack.told, run.part(0.4, 1))
             run.token.check()
             # sets and site come to be together, or neither
             with self._store.database.writing():
-                names = {name: same for name, same in known.items() if same is not None}
-                for name, draft in drafts.items():
-                    taken = name in self._store.stock
-                    names[name] = self._store.stock.add(
-                        draft, f"came with {pack.told.title}", None if taken else name
-                    )
-                recipe = _renamed(pack.recipe, names)
+                names = self._carried.put(taken, pack.told.title)
+                recipe = from_data(renamed(pack.held.model_dump(mode="json"), names))
                 return self._store.sites.add(pack.told.title, recipe, "opened from a pack")
-
-    def _drafts(self, pack: Pack, new: list[str], run: Run) -> dict[str, Draft]:
-        """Measure the sets that are not in the stock yet, which reads every map of them."""
-        drafts = {}
-        for k, name in enumerate(new):
-            description = pack.told.sets[name]
-            maps = self._sets.load(description)
-            for role, one in description.maps.items():
-                found = maps.whole[role]
-                if found.shape[:2] != (one.height_px, one.width_px) or found.dtype.itemsize * 8 != one.bits:
-                    raise RefusalError(
-                        f"{description.title}, {role}", f"{found.shape[1]} x {found.shape[0]} pixels",
-                        f"{one.width_px} x {one.height_px} of {one.bits} bits", "pack the site again",
-                    )  # fmt: skip
-            drafts[name] = self._sets.draft(description, maps, run.part(k / len(new), (k + 1) / len(new)))
-        return drafts
 
     def _check(self, recipe: Recipe) -> None:
         """Refuse files that are not what a recipe takes them for."""
@@ -208,18 +178,3 @@ class Packs:
             self._covers.packed(image.file, image.file_name)
         for light in (recipe.light, *(shot.light for shot in recipe.shots if shot.light)):
             self._panoramas.of(light)
-
-
-def _renamed(recipe: Recipe, names: dict[str, str]) -> Recipe:
-    """Return a recipe whose sets have the names that they have here."""
-    if all(name == new for name, new in names.items()):
-        return recipe
-
-    def put(of: object) -> object:
-        if isinstance(of, dict):
-            return {key: put(value) for key, value in of.items()}
-        if isinstance(of, list):
-            return [put(value) for value in of]
-        return names.get(of, of) if isinstance(of, str) else of
-
-    return from_data(put(recipe.model_dump(mode="json")))

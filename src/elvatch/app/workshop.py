@@ -23,6 +23,7 @@ from elvatch.app.sets import Sets
 from elvatch.app.sites import Sites
 from elvatch.app.stills import Stills
 from elvatch.app.strews import Strews
+from elvatch.app.suites import Suites
 from elvatch.app.things import Things
 from elvatch.app.wears import Sheets, WearAt, Wears
 from elvatch.core.document.recipe import Recipe
@@ -77,6 +78,7 @@ class Workshop:
         self.sample_site: Callable[[Run], SiteState] | None = None
         """Lays out a site to learn from, where the program that serves this has one."""
         self.packs = Packs(store, self.sets, self.grounds, self.covers, self.panoramas)
+        self.suites = Suites(store, self.grounds, self.sets)
         self.stills = Stills(store, self.grounds, self.covers, self.panoramas, self.strews)
         self.handoffs = HandOffs(store, self.grounds, self.covers, self.packs, self.stills, self.strews)
         self.judging = Judging(store, self.grounds, self.covers, self.fits, self.strews, self.handoffs)

@@ -15,7 +15,7 @@ from pydantic import TypeAdapter
 
 from elvatch import __version__
 from elvatch.app.workshop import Workshop
-from elvatch.cli import cover, handoff, judging, still, stock, whole
+from elvatch.cli import cover, handoff, judging, still, stock, suites, whole
 from elvatch.cli.terminal import (
     bar,
     open_store,
@@ -368,6 +368,8 @@ def parser() -> argparse.ArgumentParser:
     group = command("stock", _nothing, "bring texture sets in, list, check, take out, make")
     inside = group.add_subparsers(dest="action", required=True, metavar="ACTION")
     stock.commands(command_in(inside), with_data)
+    group = command("suite", _nothing, "suites of layers: list, keep, lay, take out, bring in")
+    suites.commands(command_in(group.add_subparsers(dest="action", required=True, metavar="ACTION")), with_data)
     cover.commands(command, with_data)
     judging.commands(command, with_data)
     handoff.commands(command, with_data)

@@ -114,6 +114,11 @@ def inner(function: F) -> F:
     return _for_any_number(_compile(**how, forceinline=True)(function))
 
 
+def plainly(function: F) -> F:
+    """Return a part of kernels as plain Python: compiling it would take seconds each time a process begins."""
+    return cast(F, cast(Any, function).py_func)
+
+
 Corners = tuple[int, int, int, int, np.float32, np.float32, np.float32, np.float32]
 
 if TYPE_CHECKING:

@@ -21,6 +21,7 @@ _MIGRATIONS = (
     "schema_5.sql",
     "schema_6.sql",
     "schema_7.sql",
+    "schema_8.sql",
 )
 _SPARE_BYTES = 8 << 20
 

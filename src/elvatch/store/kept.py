@@ -1,8 +1,9 @@
-"""Parts of recipes kept under a name, with the files that they need."""
+"""Parts of recipes kept under a name, with the files and texture sets that they need."""
 
 from __future__ import annotations
 
 import secrets
+from collections.abc import Sequence
 from typing import Generic, TypeVar
 
 from pydantic import BaseModel
@@ -50,13 +51,13 @@ class Kept(Generic[P]):
                 return found
         raise RefusalError(f"kept {self._kind}", f"none of id {id[:20]!r}", "one that is kept", "choose another")
 
-    def keep(self, name: str, value: P, files: list[str]) -> str:
+    def keep(self, name: str, value: P, files: list[str], sets: Sequence[str] = ()) -> str:
         """Keep something under a name; what had that name is replaced. Return its id.
 
         Raises
         ------
         RefusalError
-            When the name is empty or too long, or a file that it needs is not at hand.
+            When the name is empty or too long, or a file or texture set that it needs is not at hand.
         """
         id, name = secrets.token_hex(6), plain_title(name)
         with self._database.writing() as db:
@@ -67,6 +68,12 @@ class Kept(Generic[P]):
                 if db.execute("select 1 from file where name = ?", (file,)).fetchone() is None:
                     raise RefusalError(name, "a file that is not at hand", "one that is", "bring it in again")
                 db.execute(f"insert or ignore into kept_{self._kind}_file values (?, ?)", (id, file))
+            for one in sets:
+                if db.execute("select 1 from texture_set where name = ?", (one,)).fetchone() is None:
+                    raise RefusalError(
+                        name, "a texture set that is not in the stock", "one that is", "choose another"
+                    )
+                db.execute(f"insert into kept_{self._kind}_set values (?, ?)", (id, one))
         return id
 
     def remove(self, id: str) -> None:

@@ -153,7 +153,9 @@ class Stock(Mapping[str, Pyramid]):
                 "select site.title from site_set join site on site.id = site_set.site where texture_set = ? "
                 "union select site.title from snapshot join site on site.id = snapshot.site "
                 "join snapshot_set on snapshot_set.snapshot = snapshot.id where texture_set = ? "
-                "union select 'kept wear ' || name from wear_preset where texture_set = ? order by 1", (name,) * 3
+                "union select 'kept wear ' || name from wear_preset where texture_set = ? "
+                "union select 'the suite ' || name from kept_suite join kept_suite_set on kept_suite_set.suite = id "
+                "where texture_set = ? order by 1", (name,) * 4
             ).fetchall()  # fmt: skip
             if users:
                 listed = ", ".join(row["title"] for row in users)[:120]

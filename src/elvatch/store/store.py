@@ -5,6 +5,7 @@ from __future__ import annotations
 import tempfile
 from pathlib import Path
 
+from elvatch.core.document.suite import Suite
 from elvatch.core.document.thing import Thing
 from elvatch.core.ground.description import Ground
 from elvatch.core.refusal import RefusalError
@@ -67,6 +68,7 @@ class Store:
         self.lights = Lights(self.database)
         self.grounds = Kept(self.database, "ground", Ground)
         self.things = Kept(self.database, "thing", Thing)
+        self.suites = Kept(self.database, "suite", Suite)
         self.stock = Stock(self.database, self.files, self.lookups)
         self.wall = Wall(self.database)
         self.tray = Tray(folder / "tray")

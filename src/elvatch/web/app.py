@@ -32,6 +32,7 @@ from elvatch.web import (
     site_routes,
     snapshot_routes,
     stock_routes,
+    suite_routes,
     thing_routes,
     waiting,
     wear_routes,
@@ -48,7 +49,7 @@ MOST_UPLOAD_BYTES = MOST_BYTES + (1 << 20)
 """A height file and the form about it."""
 PARTS = (
     site_routes, ground_routes, picture_routes, cover_routes, wear_routes, snapshot_routes, mark_routes, stock_routes,
-    intake_routes, handoff_routes, light_routes, pack_routes, thing_routes, judging_routes,
+    intake_routes, handoff_routes, light_routes, pack_routes, suite_routes, thing_routes, judging_routes,
 )  # fmt: skip
 _STATE: TypeAdapter[SiteState] = TypeAdapter(SiteState)
 

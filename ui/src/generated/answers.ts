@@ -127,6 +127,8 @@ export interface Answers {
   StillFile?: StillFile;
   StillsTaken?: StillsTaken;
   StrewFacts?: StrewFacts;
+  SuiteLaid?: SuiteLaid;
+  SuiteLine?: SuiteLine;
   SunPlace?: SunPlace;
   ThingKind?: ThingKind;
   ThingLine?: ThingLine;
@@ -1444,6 +1446,27 @@ export interface StillsTaken {
   files: StillFile[];
   folder: string;
   path: string;
+}
+/**
+ * A recipe with a suite laid on it, what was done in words, ids of the new layers, what could not come along.
+ */
+export interface SuiteLaid {
+  label: string;
+  layers: string[];
+  notes: string[];
+  recipe: Recipe;
+}
+/**
+ * A suite that is kept: its layers' names from the top down, how many wears, the site it comes from, and how
+ * many limits of its rules can follow the ground.
+ */
+export interface SuiteLine {
+  id: string;
+  layers: string[];
+  measured: number;
+  name: string;
+  ofSite: string;
+  wears: number;
 }
 /**
  * Where the sun stands, degrees.

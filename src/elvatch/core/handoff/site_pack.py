@@ -1,80 +1,33 @@
-"""A whole site as one zip: its recipe, its texture sets, every file that they need, each named by its content.
-
-What comes from outside is believed in nothing: names are compared, never used as paths; sizes are checked before
-anything is unpacked, and bytes against the content they are named by.
-"""
+"""A whole site as one pack: its recipe with all that it needs."""
 
 from __future__ import annotations
 
-import zipfile
 from collections.abc import Callable, Mapping
 from importlib.metadata import version
 from pathlib import Path
 from typing import Any, Literal
 
-from pydantic import Field, ValidationError
-
-from elvatch.core import digest
 from elvatch.core.document import recipe as recipes
 from elvatch.core.document.recipe import Recipe
-from elvatch.core.parts import ContentName, Name, Part
-from elvatch.core.refusal import RefusalError
+from elvatch.core.handoff import pack
+from elvatch.core.handoff.pack import Pack, Packed, counted
+from elvatch.core.parts import Name
 from elvatch.core.run import Run
 from elvatch.core.stock.description import SetDescription
 
 DESCRIPTION = "site.json"
-_FILES = "files/"
-_MOST_FILES = 20_000
-_MOST_DESCRIPTION_BYTES = 64 << 20
-_MOST_FILE_BYTES = 1 << 30
-_MOST_BYTES = 16 << 30
-_MOST_RATIO = 250
-_SMALL_BYTES = 1 << 20
-"""Smaller files may be of one colour throughout, which packs without limit."""
-_THEN = (1980, 1, 1, 0, 0, 0)
-"""The same site gives the same bytes."""
-_PACKED_ALREADY = (b"\x89PNG", b"\xff\xd8\xff", b"RIFF", b"PK\x03\x04")
 
 
-class PackedSite(Part):
-    """What a pack says of itself."""
+class PackedSite(Packed):
+    """What a site's pack says of itself."""
 
     format: Literal["elvatch-site"] = "elvatch-site"
     version: Literal[1] = 1
-    made_by: str = Field(max_length=80)
     title: Name
     recipe: dict[str, Any]
-    sets: dict[ContentName, SetDescription] = Field(max_length=2000)
-    files: dict[ContentName, int] = Field(max_length=_MOST_FILES, description="Bytes of each")
 
 
-class Pack:
-    """A pack that has been looked through: what it says of itself, and its files, none of them unpacked yet."""
-
-    def __init__(self, path: Path, told: PackedSite, recipe: Recipe) -> None:
-        self.path, self.told, self.recipe = path, told, recipe
-
-    def file(self, name: str) -> bytes:
-        """Return the bytes of a file, which are what they are named by.
-
-        Raises
-        ------
-        RefusalError
-            When they are not.
-        """
-        try:
-            with zipfile.ZipFile(self.path) as archive, archive.open(_FILES + name) as stream:
-                data = stream.read(self.told.files[name] + 1)
-        except Exception as error:  # each way of packing has errors of its own, and damaged bytes more
-            found = f"a file that cannot be unpacked ({' '.join(str(error).split())[:60]})"
-            raise _damaged(self.path, found) from None
-        if len(data) != self.told.files[name] or digest.of_bytes(data) != name:
-            raise _damaged(self.path, f"a file that is not what it is named by ({name[:8]}…)")
-        return data
-
-
-def _damaged(path: Path, found: str) -> RefusalError:
-    return RefusalError(path.name, found, "a whole pack as Elvatch writes it", "pack or copy it again")
+SitePack = Pack[PackedSite, Recipe]
 
 
 def write(
@@ -103,33 +56,14 @@ def write(
     list of str
         What is in it, in lines for people.
     """
-    run = run or Run()
-    names = sorted({*recipe.files(), *(name for one in sets.values() for name in one.files())})
-    beside = path.with_name(f".{path.name}.part")
-    sizes: dict[str, int] = {}
-    try:
-        with zipfile.ZipFile(beside, "w") as archive:
-            for k, name in enumerate(names):
-                data = file(name)
-                sizes[name] = len(data)
-                packed = zipfile.ZIP_STORED if data.startswith(_PACKED_ALREADY) else zipfile.ZIP_DEFLATED
-                _add(archive, _FILES + name, data, packed)
-                run.at((k + 1) / len(names))
-            told = PackedSite(
-                made_by=f"elvatch {version('elvatch')}", title=title, recipe=recipe.model_dump(mode="json"),
-                sets=dict(sorted(sets.items())), files=sizes,
-            )  # fmt: skip
-            _add(archive, DESCRIPTION, told.model_dump_json(indent=1).encode(), zipfile.ZIP_DEFLATED)
-        beside.replace(path)
-    finally:
-        beside.unlink(missing_ok=True)
-    return lines_of(told, recipe)
 
+    def told(sizes: dict[str, int]) -> PackedSite:
+        return PackedSite(
+            made_by=f"elvatch {version('elvatch')}", title=title, recipe=recipe.model_dump(mode="json"),
+            sets=dict(sorted(sets.items())), files=sizes,
+        )  # fmt: skip
 
-def _add(archive: zipfile.ZipFile, name: str, data: bytes, packed: int) -> None:
-    entry = zipfile.ZipInfo(name, _THEN)
-    entry.compress_type, entry.external_attr = packed, 0o644 << 16
-    archive.writestr(entry, data)
+    return lines_of(pack.write(path, DESCRIPTION, pack.needed(recipe, sets.values()), told, file, run), recipe)
 
 
 def lines_of(told: PackedSite, recipe: Recipe) -> list[str]:
@@ -138,79 +72,9 @@ def lines_of(told: PackedSite, recipe: Recipe) -> list[str]:
     parts = [
         counted(len(ground.steps), "step"), counted(len(recipe.layers), "layer"), counted(len(recipe.wears), "wear"),
     ]  # fmt: skip
-    held = [counted(len(told.sets), "texture set"), counted(len(told.files), "file")]
-    return [
-        f"{told.title}: {ground.width_m:g} x {ground.depth_m:g} m, {', '.join(parts)}",
-        f"{', '.join(held)}, {sum(told.files.values()) / 1e6:.1f} MB",
-    ]
+    return [f"{told.title}: {ground.width_m:g} x {ground.depth_m:g} m, {', '.join(parts)}", pack.line_of(told)]
 
 
-def counted(count: int, word: str) -> str:
-    """Return a number of things in words.
-
-    Examples
-    --------
-    >>> counted(1, "layer"), counted(3, "layer")
-    ('1 layer', '3 layers')
-    """
-    return f"{count} {word}{'' if count == 1 else 's'}"
-
-
-def look(path: Path) -> Pack:
-    """Look through a pack without unpacking its files.
-
-    Raises
-    ------
-    RefusalError
-        When it is no pack, damaged, too large, or holds more or less than it says.
-    """
-    try:
-        with zipfile.ZipFile(path) as archive:
-            entries = archive.infolist()
-            _check(path, entries)
-            with archive.open(DESCRIPTION) as stream:
-                data = stream.read(_MOST_DESCRIPTION_BYTES + 1)
-    except RefusalError:
-        raise
-    except Exception as error:  # a damaged directory fails in every way there is
-        raise _damaged(path, f"no pack, or a damaged one ({' '.join(str(error).split())[:60]})") from None
-    try:
-        told = PackedSite.model_validate_json(data)
-    except ValidationError as error:
-        first = error.errors(include_url=False)[0]
-        where = ".".join(str(part)[:40] for part in first["loc"]) or "its description"
-        raise _damaged(path, f"{where}: {first['msg'][:80]}") from None
-    except RecursionError:
-        raise _damaged(path, "a description nested without end") from None
-    recipe = recipes.from_data(told.recipe)
-    _check_whole(path, told, recipe, {entry.filename: entry.file_size for entry in entries})
-    return Pack(path, told, recipe)
-
-
-def _check(path: Path, entries: list[zipfile.ZipInfo]) -> None:
-    """Refuse an archive that holds what no pack does."""
-    names = [entry.filename for entry in entries]
-    if len(entries) > _MOST_FILES + 1 or sum(entry.file_size for entry in entries) > _MOST_BYTES:
-        raise _damaged(path, f"{len(entries)} files, {sum(entry.file_size for entry in entries) / 1e9:.1f} GB")
-    if len(set(names)) != len(names) or DESCRIPTION not in names:
-        raise _damaged(path, "no description of a site, or two of one name")
-    for entry in entries:
-        most = _MOST_DESCRIPTION_BYTES if entry.filename == DESCRIPTION else _MOST_FILE_BYTES
-        if entry.file_size > most:
-            raise _damaged(path, f"{entry.filename[:60]!r} of {entry.file_size / 1e6:.0f} MB")
-        if entry.file_size > _SMALL_BYTES and entry.file_size > _MOST_RATIO * max(entry.compress_size, 1):
-            raise _damaged(path, f"{entry.filename[:60]!r} packed more than {_MOST_RATIO} times smaller")
-
-
-def _check_whole(path: Path, told: PackedSite, recipe: Recipe, there: Mapping[str, int]) -> None:
-    """Refuse a pack that lacks what its recipe needs, or has what nothing needs."""
-    needed = {*recipe.files(), *(name for one in told.sets.values() for name in one.files())}
-    if needed != set(told.files) or {*recipe.sets()} != set(told.sets):
-        raise _damaged(path, "other sets or files than its recipe needs")
-    expected = {DESCRIPTION, *(_FILES + name for name in told.files)}
-    if set(there) != expected:
-        odd = next(iter(set(there) ^ expected))
-        raise _damaged(path, f"{odd[:60]!r} missing or too much")
-    wrong = [name for name, size in told.files.items() if there[_FILES + name] != size]
-    if wrong:
-        raise _damaged(path, f"a file of another size than it says ({wrong[0][:8]}…)")
+def look(path: Path) -> SitePack:
+    """Look through a site's pack without unpacking its files; see :func:`elvatch.core.handoff.pack.look`."""
+    return pack.look(path, DESCRIPTION, PackedSite, lambda told: recipes.from_data(told.recipe))

@@ -10,7 +10,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.kernel import inner
+from elvatch.core.kernel import inner, plainly
 
 COUNT = 18
 """Orders 0, 1, 2 and 4; of the third nothing falls on a surface."""
@@ -71,7 +71,7 @@ def leaning(falls: NDArray[np.float32], level: NDArray[np.float64]) -> NDArray[n
 
     Few orders miss a bright ring about a low sun by some hundredths; on level ground nothing may be missed.
     """
-    up = np.array(irradiance(falls, 0.0, 0.0, 1.0))
+    up = np.array(plainly(irradiance)(falls, 0.0, 0.0, 1.0))
     missed = (level - up).astype(np.float32)
     out = falls.copy()
     out[0] += 0.5 * missed / np.float32(_polynomials(*np.eye(3)[:, 2:3])[0, 0])

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.colour import light_of
+from elvatch.core.kernel import plainly
 
 Bands = NDArray[np.float64]
 Colour = tuple[float, float, float]
@@ -64,5 +65,5 @@ def rgb(bands: NDArray[np.float64]) -> NDArray[np.float64]:
 
 def encoded(colour: str) -> Colour:
     """Return the linear colour of ``#rrggbb``."""
-    red, green, blue = (light_of(int(colour[k : k + 2], 16) / 255) for k in (1, 3, 5))
+    red, green, blue = (plainly(light_of)(int(colour[k : k + 2], 16) / 255) for k in (1, 3, 5))
     return red, green, blue

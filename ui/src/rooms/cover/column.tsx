@@ -15,6 +15,7 @@ import { inGroup, runsOf } from "./new-layer";
 import { LayALayer } from "./lay-a-layer";
 import { LayerMenu } from "./layer-menu";
 import { draggedSet, SET_DRAG } from "./set-drag";
+import { SuitesPanel } from "./suites-panel";
 import type { Facts } from "./use-facts";
 import { usePictureMs } from "./use-picture";
 import { AddWear } from "./wear/add-wear";
@@ -148,9 +149,10 @@ export function Column({ facts }: { facts: Facts | null }) {
             )),
           )}
         </ol>
-        <div className="mt-2 flex gap-1.5">
+        <div className="mt-2 flex flex-wrap gap-1.5">
           <LayALayer />
           {layers.length > 0 && <AddWear />}
+          <SuitesPanel />
         </div>
       </div>
       <div className="figures border-t border-rule pt-1.5 text-quiet">

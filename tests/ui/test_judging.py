@@ -161,6 +161,34 @@ def test_five_values_of_a_number_are_laid_out_and_one_is_taken(page: Page) -> No
     expect(page.get_by_role("button", name=re.compile("^Undo: Cracked mud: tile"))).to_be_visible()
 
 
+def test_two_numbers_make_a_sheet_of_which_one_picture_is_taken_as_one_step(page: Page) -> None:
+    open_cover(page, "Cracked mud")
+    rested(page)
+    row = page.get_by_role("slider", name="Tile", exact=True)
+    row.hover()
+    page.get_by_role("button", name="Tile: five values side by side").click()
+    expect(page.get_by_role("region", name="Five of Tile")).to_be_visible()
+    page.get_by_role("slider", name="Brightness", exact=True).focus()
+    page.keyboard.press("s")
+    sheet = page.get_by_role("region", name="Sheet of Tile and Brightness")
+    expect(sheet.locator("img")).to_have_count(25)
+    # one row down is darker or lighter, one to the side is not
+    cells = [np.asarray(Image.open(io.BytesIO(sheet.get_by_role("button").nth(k).screenshot())).convert("L"))[30:45]
+             for k in (13, 14, 18)]  # fmt: skip
+    middle, beside, below = (float(one.mean()) for one in cells)
+    assert abs(below - middle) > 2 * abs(beside - middle)
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("ArrowDown")
+    told = re.findall(r"[\d.]+", sheet.locator("[aria-current=true]").inner_text())
+    page.keyboard.press("Enter")
+    for name, value in zip(("Tile", "Brightness"), told, strict=True):
+        expect(page.get_by_role("spinbutton", name=name, exact=True)).to_contain_text(value)
+    rested(page)
+    page.keyboard.press("Control+z")
+    for name, value in zip(("Tile", "Brightness"), told, strict=True):
+        expect(page.get_by_role("spinbutton", name=name, exact=True)).not_to_contain_text(value)
+
+
 def test_a_suite_is_kept_laid_on_another_site_by_its_ground_and_undone(page: Page, tmp_path: Path) -> None:
     open_cover(page, "Cracked mud")
     rested(page)

@@ -194,17 +194,22 @@ class Cache(Generic[T]):
             others.wait()
         try:
             made = make()
-            weighs = dict(buffers(made))
-            with self._lock:
-                self._items[name] = made
-                while len(self._items) > self._most:
-                    oldest, _ = self._items.popitem(last=False)
-                    self._budget.drop(self._number, oldest)
-                self._budget.add(self._number, name, weighs)
+            self.put(name, made)
             return made
         finally:
             with self._lock:
                 self._making.pop(name).set()
+
+    def put(self, name: str, made: T) -> None:
+        """Keep a result under ``name``, in place of another that is kept there."""
+        weighs = dict(buffers(made))
+        with self._lock:
+            self._items[name] = made
+            self._items.move_to_end(name)
+            while len(self._items) > self._most:
+                oldest, _ = self._items.popitem(last=False)
+                self._budget.drop(self._number, oldest)
+            self._budget.add(self._number, name, weighs)
 
     def weigh(self, name: str) -> None:
         """Weigh a result again that has grown since it was made."""

@@ -71,6 +71,24 @@ def errors() -> Response:
     return image(shop().judging.errors_png(recipe_of(wanted.recipe), wanted.mask, wanted.found))
 
 
+class _Strip(Body):
+    """One of the strip's pictures: ``recipe`` is the site with one of the values; finer when ``resting``."""
+
+    recipe: dict[str, Any]
+    stand: StandName
+    width_px: int = Field(ge=16, le=1024)
+    height_px: int = Field(ge=16, le=1024)
+    resting: bool = True
+
+
+@ROUTES.post("/api/strip.png")
+def strip() -> Response:
+    wanted = body(_Strip)
+    recipe, pictures = recipe_of(wanted.recipe), shop().pictures
+    view = View(wanted.stand, wanted.width_px, wanted.height_px, looks=4 if wanted.resting else 1)
+    return latest().newest("strip", lambda token: image(png.encode(pictures.take(recipe, view, token).pixels)))
+
+
 class _Beside(Body):
     """``other`` is the site that is looked at beside ``recipe``; with ``difference`` how far apart both look."""
 

@@ -173,6 +173,13 @@ export const ask = async <T>(
   signal?: AbortSignal,
 ): Promise<T> => (await (await asked(path, body, signal)).json()) as T;
 
+/** A question about a recipe that is answered with a picture. */
+export const askPicture = async (
+  path: string,
+  body: { recipe: Recipe } & Record<string, unknown>,
+  signal?: AbortSignal,
+): Promise<Blob> => (await asked(path, body, signal)).blob();
+
 /** What is wanted of one picture. */
 export interface ViewRequest {
   stand: StandName;

@@ -2,7 +2,7 @@
 
 import type { Finding, Findings, FoundRule, MendedSite } from "../generated/answers";
 import type { Recipe, Rule } from "../generated/recipe";
-import { ask, posting, send } from "./client";
+import { ask, askPicture, posting, send } from "./client";
 import type { StandName } from "./types";
 
 export type { Finding, Findings, FoundRule };
@@ -19,6 +19,15 @@ export const findRule = (recipe: Recipe, mask: Rule) => ask<FoundRule>("/api/fin
 /** Where it errs, as a picture of the ground. */
 export const ruleErrors = async (recipe: Recipe, mask: Rule, found: Rule): Promise<Blob> =>
   (await send("/api/find-rule/errors.png", posting({ recipe, mask, found }))).blob();
+
+/** One of the strip's pictures: small, and coarse unless it is to stay. */
+export const stripPicture = (
+  recipe: Recipe,
+  stand: StandName,
+  [width_px, height_px]: readonly [number, number],
+  resting: boolean,
+  signal: AbortSignal,
+): Promise<Blob> => askPicture("/api/strip.png", { recipe, stand, width_px, height_px, resting }, signal);
 
 export interface Beside {
   picture: Blob;

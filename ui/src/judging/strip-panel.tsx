@@ -1,57 +1,60 @@
-/** The strip: one view with several values of a number side by side; a click or Enter takes one, as one step. */
+/** The strip: one view with several values of a number side by side, or of two as a sheet; one is taken as one step. */
 
 import { useEffect, useRef, useState } from "react";
-import { picturesBeside } from "../api/judging";
+import { stripPicture } from "../api/judging";
 import { ServerError } from "../api/client";
 import type { StandName } from "../api/types";
-import { shown as number } from "../parts/number";
+import { withUnit } from "../parts/number";
 import { Segments } from "../parts/segments";
-import { changeOf, useSite } from "../state/site";
+import { useSite } from "../state/site";
 import { InMemory } from "./in-memory";
-import { fiveOf, useStrip, type Asked } from "./strip";
+import { cellsOf, nearestFirst, siteWith, useStrip, type Asked, type Cell } from "./strip";
 
-const WIDE = 196;
-const TALL = 150;
+const STRIP = { wide: 196, tall: 150 };
+const SHEET = { wide: 196, tall: 80 };
+const MOST_TRIES = 5;
 const STANDS: readonly { value: StandName; label: string }[] = [
   { value: "far", label: "Far" },
   { value: "mid", label: "Mid" },
   { value: "near", label: "Near" },
 ];
+const named = (cell: Cell) => `${cell.value} ${cell.other ?? ""}`;
+const told = (of: Asked, value: number) => withUnit(value, of.digits ?? 2, of.unit);
 
-/** A picture for each value, one after the other, the middle one first. */
-function usePictures(asked: Asked, values: readonly number[], stand: StandName) {
-  const [made, setMade] = useState<ReadonlyMap<number, Blob>>(new Map());
+/** A picture for each, the nearest to what is first: all of them coarse, then all as they are at rest. */
+function usePictures(cells: readonly Cell[], asked: Asked, second: Asked | null, stand: StandName) {
+  const [made, setMade] = useState<ReadonlyMap<string, Blob>>(new Map());
   const [trouble, setTrouble] = useState<string | null>(null);
-  const key = JSON.stringify([values, stand, asked.label]);
+  const key = JSON.stringify([cells, stand, asked.label, second?.label]);
   useEffect(() => {
-    let left = false;
-    const gone = () => left;
+    const leaving = new AbortController();
+    const gone = () => leaving.signal.aborted;
     const recipe = useSite.getState().shown;
-    const order = values.toSorted((a, b) => Math.abs(a - asked.value) - Math.abs(b - asked.value));
-    async function take() {
+    const { wide, tall } = second ? SHEET : STRIP;
+    const found = new Map<string, Blob>();
+
+    async function one(cell: Cell, resting: boolean) {
       if (!recipe) return;
-      const found = new Map<number, Blob>();
-      for (const value of order) {
-        for (let tries = 0; tries < 5 && !gone(); tries++) {
-          try {
-            const other = changeOf(() => asked.onMove(value))?.(recipe) ?? recipe;
-            found.set(value, (await picturesBeside(recipe, other, stand, [WIDE, TALL], false)).picture);
-            break;
-          } catch (error) {
-            // another question of this window took its place
-            if (error instanceof ServerError && error.status === 410) continue;
-            if (!gone()) setTrouble(error instanceof Error ? error.message : String(error));
-            return;
-          }
+      const site = siteWith(recipe, cell, asked, second);
+      for (let tries = 0; tries < MOST_TRIES && !gone(); tries++) {
+        try {
+          found.set(named(cell), await stripPicture(site, stand, [wide, tall], resting, leaving.signal));
+          if (!gone()) setMade(new Map(found));
+          return;
+        } catch (error) {
+          // another question of this window took its place
+          if (!(error instanceof ServerError && error.status === 410)) throw error;
         }
-        if (gone()) return;
-        setMade(new Map(found));
       }
     }
-    void take();
-    return () => {
-      left = true;
-    };
+    async function all() {
+      for (const resting of [false, true])
+        for (const cell of nearestFirst(cells, asked, second)) if (!gone()) await one(cell, resting);
+    }
+    all().catch((error: unknown) => {
+      if (!gone()) setTrouble(error instanceof Error ? error.message : String(error));
+    });
+    return () => leaving.abort();
     // the key says which pictures are wanted
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [key]);
@@ -59,100 +62,160 @@ function usePictures(asked: Asked, values: readonly number[], stand: StandName) 
 }
 
 export function StripPanel() {
-  const asked = useStrip((s) => s.asked);
+  const { asked, second } = useStrip();
   useEffect(() => {
     useStrip.setState({ here: true });
-    return () => useStrip.setState({ here: false, asked: null });
+    return () => useStrip.setState({ here: false, asked: null, second: null });
   }, []);
-  return asked && <Strip key={asked.label} asked={asked} />;
+  return asked && <Strip key={`${asked.label} ${second?.label ?? ""}`} asked={asked} second={second} />;
 }
 
-function Strip({ asked }: { asked: Asked }) {
+/** Keep both numbers as one step. */
+function takeBoth(cell: Cell, asked: Asked, second: Asked) {
+  useSite
+    .getState()
+    .keep(`${asked.label} ${told(asked, cell.value)}, ${second.label} ${told(second, cell.other ?? 0)}`, (recipe) =>
+      siteWith(recipe, cell, asked, second),
+    );
+}
+
+function Strip({ asked, second }: { asked: Asked; second: Asked | null }) {
   const { spread, stand } = useStrip();
-  const values = fiveOf(asked, spread);
-  const { made, trouble } = usePictures(asked, values, stand);
-  const [chosen, setChosen] = useState(asked.value);
+  const cells = cellsOf(asked, second, spread);
+  const { made, trouble } = usePictures(cells, asked, second, stand);
+  const now: Cell = { value: asked.value, other: second?.value ?? null };
+  const [chosen, setChosen] = useState(now);
   const whole = useRef<HTMLElement>(null);
   useEffect(() => whole.current?.focus(), []);
-  const close = () => useStrip.setState({ asked: null });
-  const take = (value: number) => {
-    asked.onKeep(value);
+  const close = () => useStrip.setState({ asked: null, second: null });
+  const take = (cell: Cell) => {
+    if (second) takeBoth(cell, asked, second);
+    else asked.onKeep(cell.value);
     close();
   };
-  const told = (value: number) => `${number(value, asked.digits ?? 2)} ${asked.unit}`.trim();
-  const at = Math.max(0, values.indexOf(chosen));
+  const across = cells.filter((cell) => cell.other === cells[0]?.other).length;
+  const at = Math.max(
+    0,
+    cells.findIndex((cell) => named(cell) === named(chosen)),
+  );
+  const step = (key: string) =>
+    key === "ArrowLeft" && at % across > 0
+      ? -1
+      : key === "ArrowRight" && at % across < across - 1
+        ? 1
+        : key === "ArrowUp"
+          ? -across
+          : key === "ArrowDown"
+            ? across
+            : 0;
   return (
     <section
       ref={whole}
       tabIndex={0}
-      aria-label={`Five of ${asked.label}`}
-      className="plate absolute inset-x-3 bottom-3 z-20 p-2"
+      aria-label={second ? `Sheet of ${asked.label} and ${second.label}` : `Five of ${asked.label}`}
+      className={`plate z-20 p-2 ${second ? "fixed top-[50px] right-2 left-[236px]" : "absolute inset-x-3 bottom-3"}`}
       onKeyDown={(event) => {
-        const by = event.key === "ArrowLeft" ? -1 : event.key === "ArrowRight" ? 1 : 0;
-        if (by === 0 && event.key !== "Enter" && event.key !== "Escape") return;
-        if (event.target instanceof HTMLButtonElement && event.key === "Enter") return;
+        const { key } = event;
+        if (!key.startsWith("Arrow") && key !== "Enter" && key !== "Escape") return;
+        if (event.target instanceof HTMLButtonElement && key === "Enter") return;
         event.preventDefault();
         event.stopPropagation();
-        if (event.key === "Enter") take(values[at] ?? asked.value);
-        else if (event.key === "Escape") close();
-        else setChosen(values[Math.min(values.length - 1, Math.max(0, at + by))] ?? asked.value);
+        if (key === "Enter") take(cells[at] ?? now);
+        else if (key === "Escape") close();
+        else setChosen(cells[at + step(key)] ?? chosen);
       }}
     >
-      <div className="mb-1.5 flex items-center gap-3">
-        <b className="font-semibold">{asked.label}</b>
-        <Segments
-          label="Which picture"
-          value={stand}
-          choices={STANDS}
-          onChoose={(next) => useStrip.setState({ stand: next })}
-        />
-        <label className="flex items-center gap-1.5">
-          <span className="text-quiet">apart</span>
-          <input
-            type="range"
-            className="accent-ink"
-            aria-label="How far apart the values are"
-            min={0.1}
-            max={3}
-            step={0.1}
-            value={spread}
-            onChange={(event) => useStrip.setState({ spread: Number(event.target.value) })}
-            onKeyDown={(event) => event.stopPropagation()}
-          />
-        </label>
-        <span className="flex-1 text-quiet">arrows choose, Enter takes, Esc leaves all as it is</span>
-        <button type="button" className="key" onClick={close}>
-          Close
-        </button>
-      </div>
+      <Head asked={asked} second={second} onClose={close} />
       {trouble && (
         <p role="alert" className="text-warn">
           {trouble}
         </p>
       )}
-      <ul className="flex gap-2">
-        {values.map((value) => {
-          const picture = made.get(value);
-          return (
-            <li key={value} className="min-w-0 flex-1">
-              <button
-                type="button"
-                aria-label={`${asked.label} ${told(value)}`}
-                aria-current={value === values[at] ? "true" : undefined}
-                className={`relative block w-full border ${value === values[at] ? "border-ink outline-2 outline-accent" : "border-rule"}`}
-                style={{ height: TALL }}
-                onClick={() => take(value)}
-              >
-                {picture ? <InMemory picture={picture} alt="" /> : <span className="text-quiet">taking…</span>}
-                <span className="figures absolute bottom-0 left-0 bg-raised/95 px-1.5 font-semibold">
-                  {told(value)}
-                  {value === asked.value && <span className="font-normal text-quiet"> now</span>}
-                </span>
-              </button>
-            </li>
-          );
-        })}
+      <ul className="grid gap-1.5" style={{ gridTemplateColumns: `repeat(${across}, minmax(0, 1fr))` }}>
+        {cells.map((cell) => (
+          <OneOf
+            key={named(cell)}
+            label={`${asked.label} ${told(asked, cell.value)}${second ? `, ${second.label} ${told(second, cell.other ?? 0)}` : ""}`}
+            says={second ? `${told(asked, cell.value)} · ${told(second, cell.other ?? 0)}` : told(asked, cell.value)}
+            tall={(second ? SHEET : STRIP).tall}
+            isNow={named(cell) === named(now)}
+            isChosen={named(cell) === named(cells[at] ?? now)}
+            picture={made.get(named(cell)) ?? null}
+            onTake={() => take(cell)}
+          />
+        ))}
       </ul>
     </section>
+  );
+}
+
+function Head({ asked, second, onClose }: { asked: Asked; second: Asked | null; onClose: () => void }) {
+  const { spread, stand } = useStrip();
+  return (
+    <div className="mb-1.5 flex items-center gap-3">
+      <b className="font-semibold whitespace-nowrap">
+        {asked.label}
+        {second && <span className="font-normal"> across, </span>}
+        {second?.label}
+        {second && <span className="font-normal"> down</span>}
+      </b>
+      <Segments
+        label="Which picture"
+        value={stand}
+        choices={STANDS}
+        onChoose={(next) => useStrip.setState({ stand: next })}
+      />
+      <label className="flex items-center gap-1.5">
+        <span className="text-quiet">apart</span>
+        <input
+          type="range"
+          className="accent-ink"
+          aria-label="How far apart the values are"
+          min={0.1}
+          max={3}
+          step={0.1}
+          value={spread}
+          onChange={(event) => useStrip.setState({ spread: Number(event.target.value) })}
+          onKeyDown={(event) => event.stopPropagation()}
+        />
+      </label>
+      <span className="min-w-0 flex-1 truncate text-quiet">
+        {second ? "" : "S on another number: a sheet of both · "}arrows choose, Enter takes, Esc leaves all as it is
+      </span>
+      <button type="button" className="key" onClick={onClose}>
+        Close
+      </button>
+    </div>
+  );
+}
+
+interface OneOfProps {
+  label: string;
+  says: string;
+  tall: number;
+  isNow: boolean;
+  isChosen: boolean;
+  picture: Blob | null;
+  onTake: () => void;
+}
+
+function OneOf({ label, says, tall, isNow, isChosen, picture, onTake }: OneOfProps) {
+  return (
+    <li className="min-w-0">
+      <button
+        type="button"
+        aria-label={label}
+        aria-current={isChosen ? "true" : undefined}
+        className={`relative block w-full border ${isChosen ? "border-ink outline-2 outline-accent" : "border-rule"}`}
+        style={{ height: tall }}
+        onClick={onTake}
+      >
+        {picture ? <InMemory picture={picture} alt="" /> : <span className="text-quiet">taking…</span>}
+        <span className="figures absolute bottom-0 left-0 bg-raised/95 px-1.5 font-semibold">
+          {says}
+          {isNow && <span className="font-normal text-quiet"> now</span>}
+        </span>
+      </button>
+    </li>
   );
 }

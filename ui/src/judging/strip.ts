@@ -1,7 +1,9 @@
-/** Five values of one number, laid out as five pictures: which they are, and what each would make of the site. */
+/** Five values of one number, laid out as five pictures, or of two as a sheet: which they are, and what each makes. */
 
 import { create } from "zustand";
 import type { StandName } from "../api/types";
+import type { Recipe } from "../generated/recipe";
+import { changeOf } from "../state/site";
 
 export interface Asked {
   label: string;
@@ -19,6 +21,8 @@ export interface Asked {
 
 interface StripState {
   asked: Asked | null;
+  /** A second number, laid out downwards. */
+  second: Asked | null;
   /** Whether the room has a place for it. */
   here: boolean;
   /** How far apart the values are: 1 is usual. */
@@ -26,7 +30,13 @@ interface StripState {
   stand: StandName;
 }
 
-export const useStrip = create<StripState>()(() => ({ asked: null, here: false, spread: 1, stand: "near" }));
+export const useStrip = create<StripState>()(() => ({
+  asked: null,
+  second: null,
+  here: false,
+  spread: 1,
+  stand: "near",
+}));
 
 const USUAL_RATIO = 1.4;
 const USUAL_SHARE = 1 / 8;
@@ -44,6 +54,42 @@ export function fiveOf(
   return [...new Set(held)].sort((a, b) => a - b);
 }
 
+/** One picture of a strip or sheet: its value, and that of the second number where there is one. */
+export interface Cell {
+  value: number;
+  other: number | null;
+}
+
+/** The pictures row by row, from the top left. */
+export function cellsOf(asked: Asked, second: Asked | null, spread: number): Cell[] {
+  const across = fiveOf(asked, spread);
+  const down = second ? fiveOf(second, spread) : [null];
+  return down.flatMap((other) => across.map((value) => ({ value, other })));
+}
+
+/** The order in which pictures are taken: first what is, then what lies nearest to it. */
+export function nearestFirst(cells: readonly Cell[], asked: Asked, second: Asked | null): Cell[] {
+  const steps = (values: number[], now: number, value: number) => Math.abs(values.indexOf(value) - values.indexOf(now));
+  const across = [...new Set(cells.map((cell) => cell.value))];
+  const down = [...new Set(cells.map((cell) => cell.other ?? 0))];
+  const far = ({ value, other }: Cell) =>
+    steps(across, asked.value, value) + (second ? steps(down, second.value, other ?? 0) : 0);
+  return cells.toSorted((a, b) => far(a) - far(b));
+}
+
+/** The site as a picture of the strip or sheet shows it. */
+export function siteWith(recipe: Recipe, cell: Cell, asked: Asked, second: Asked | null): Recipe {
+  const { other } = cell;
+  const first = changeOf(() => asked.onMove(cell.value))?.(recipe) ?? recipe;
+  return second && other !== null ? (changeOf(() => second.onMove(other))?.(first) ?? first) : first;
+}
+
+/** Five values of a number side by side; of a second one beside a first, a sheet of both. */
+export function layOutNumber(asked: Asked): void {
+  const { asked: first } = useStrip.getState();
+  useStrip.setState(first && first.label !== asked.label ? { second: asked } : { asked, second: null });
+}
+
 /** S on a number lays five of it out, where the room shows pictures; whether it did. */
 export function layOut(
   event: { key: string; ctrlKey: boolean; metaKey: boolean; altKey: boolean; preventDefault: () => void },
@@ -52,6 +98,6 @@ export function layOut(
   if (event.key.toLowerCase() !== "s" || event.ctrlKey || event.metaKey || event.altKey) return false;
   if (!useStrip.getState().here) return false;
   event.preventDefault();
-  useStrip.setState({ asked });
+  layOutNumber(asked);
   return true;
 }

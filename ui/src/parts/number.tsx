@@ -27,6 +27,11 @@ export function shown(value: number, digits: number): string {
   return (Object.is(Number(text), -0) ? (0).toFixed(digits) : text).replace("-", "−");
 }
 
+/** A number with its unit behind it. */
+export function withUnit(value: number, digits: number, unit: string): string {
+  return `${shown(value, digits)}${unit === "°" || unit === "%" ? unit : unit ? ` ${unit}` : ""}`;
+}
+
 /** Two heights in metres, as finely as they lie apart. */
 export function metresBetween(low: number, high: number): string {
   const digits = high - low > 40 ? 0 : high - low > 4 ? 1 : 2;
@@ -180,8 +185,7 @@ export function Num(props: NumberProps) {
       }}
     >
       {props.prefix}
-      {shown(value, digits)}
-      {unit === "°" || unit === "%" ? unit : unit ? ` ${unit}` : ""}
+      {withUnit(value, digits, unit)}
     </span>
   );
 }

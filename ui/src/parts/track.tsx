@@ -2,7 +2,7 @@
 
 import { Slider } from "radix-ui";
 import { useRef } from "react";
-import { layOut } from "../judging/strip";
+import { layOut, layOutNumber, useStrip } from "../judging/strip";
 import { Num, type NumberProps } from "./number";
 import { useHeld } from "./use-held";
 import { useRest } from "./use-rest";
@@ -25,6 +25,7 @@ export function Track(props: TrackProps) {
     letGo();
     props.onKeep(next);
   };
+  const pictures = useStrip((s) => s.here);
   const rest = useRest();
   const keyed = useRef(false);
   const unkept = useRef(false);
@@ -44,15 +45,32 @@ export function Track(props: TrackProps) {
     return Number(Math.min(most, Math.max(least, Math.round(raw / props.step) * props.step)).toFixed(6));
   };
   return (
-    <div className="grid h-[27px] grid-cols-[76px_1fr_auto] items-center gap-2">
-      <button
-        type="button"
-        className="truncate text-left"
-        title={`${hint ?? label}. Double-click for the usual ${usual} ${props.unit}`}
-        onDoubleClick={() => onKeep(usual)}
-      >
-        {label}
-      </button>
+    <div className="group/row grid h-[27px] grid-cols-[76px_1fr_auto] items-center gap-2">
+      <span className="relative flex">
+        <button
+          type="button"
+          className="min-w-0 flex-1 truncate text-left"
+          title={`${hint ?? label}. Double-click for the usual ${usual} ${props.unit}`}
+          onDoubleClick={() => onKeep(usual)}
+        >
+          {label}
+        </button>
+        {pictures && (
+          <button
+            type="button"
+            className="absolute right-0 hidden h-5 bg-raised px-0.5 group-focus-within/row:block group-hover/row:block"
+            aria-label={`${label}: five values side by side`}
+            title="Five values side by side (S); of a second number beside it, a sheet of both"
+            onClick={() => layOutNumber({ ...props, value, decades: decades ?? false, onKeep })}
+          >
+            <svg aria-hidden viewBox="0 0 19 10" className="h-2.5 w-[19px] fill-ink">
+              {[0, 4, 8, 12, 16].map((x) => (
+                <rect key={x} x={x} width={3} height={10} />
+              ))}
+            </svg>
+          </button>
+        )}
+      </span>
       <Slider.Root
         className="relative flex h-5 touch-none items-center"
         min={0}

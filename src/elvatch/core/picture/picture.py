@@ -174,6 +174,7 @@ class Renderer:
         self._around = Cache[Around](keep)
         self._dense = Cache[NDArray[np.float32]](keep)
         self._crowds = Cache[crowded.Small](4)
+        self._stood = Cache[strewn.Drawn](12)
         self._coverings = Coverings(keep)
         # fragments, and patch by patch the relief that they are seen on
         self._memory = Cache[Memory](4 * keep)
@@ -296,7 +297,7 @@ class Renderer:
         water = pool(recipe.water)
         rippled = [water.level_m, water.ripple_m, water.east, water.north] if recipe.water.on else None
         goes_on = recipe.light.beyond == "ground"
-        drawn = self._drawn(land, laid, field, taken_from, far, token)
+        drawn = self._drawn(laid, field, taken_from, view, token)
         name = digest.of_json([from_where, raised.name, stands, rippled, goes_on, drawn.name])
 
         def make() -> _Seen:
@@ -333,18 +334,27 @@ class Renderer:
         return self._beds.get(digest.of_json([from_where, laid.reliefs]), make)
 
     def _drawn(
-        self, land: Terrain, laid: _Laid, field: Field | None, taken_from: Camera, far: bool, token: Token | None
+        self, laid: _Laid, field: Field | None, taken_from: Camera, view: View, token: Token | None
     ) -> strewn.Drawn:
-        """Return the things that a picture shows as shapes; in Far they stand on the plain ground, as all does."""
+        """Return the things that a picture shows as shapes; in Far they stand on the plain ground, as all does.
+
+        While a cover moves they stand on its relief as it last was at rest: letting all stand anew takes as long as
+        the rest of such a picture.
+        """
         if field is None or not (field.strews or field.stocked.singles):
             return strewn.nothing()
 
         def relief_at(at: Places) -> NDArray[np.float32]:
             return function.ask(laid.prepared, at, token, 1).relief_m
 
-        if far:
+        if view.stand == "far":
             return strewn.drawn(field, taken_from, token=token)
-        return strewn.drawn(field, taken_from, relief_at, laid.reliefs, token)
+        name = digest.of_json([field.name, list(taken_from)])
+        known = self._stood.peek(name) if view.looks == 1 else None
+        if known is None:
+            known = strewn.drawn(field, taken_from, relief_at, laid.reliefs, token)
+            self._stood.put(name, known)
+        return known
 
     def _stands(self, land: Terrain, laid: _Laid, peg: Peg) -> float:
         """Return how far above the plain ground the figure stands, metres."""

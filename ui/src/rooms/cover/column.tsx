@@ -149,7 +149,7 @@ export function Column({ facts }: { facts: Facts | null }) {
             )),
           )}
         </ol>
-        <div className="mt-2 flex flex-wrap gap-1.5">
+        <div className="mt-2 flex gap-1 [&>.key]:px-1.5">
           <LayALayer />
           {layers.length > 0 && <AddWear />}
           <SuitesPanel />

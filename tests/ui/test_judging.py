@@ -219,3 +219,47 @@ def test_a_suite_is_kept_laid_on_another_site_by_its_ground_and_undone(page: Pag
     until(page, lambda: changed(bare, pixels(page, "mid")), 0.001)
     page.keyboard.press("Control+z")
     expect(page.locator("aside ol > li")).to_have_count(before)
+
+
+def test_a_layer_is_taken_towards_a_patch_of_a_photograph(page: Page) -> None:
+    open_cover(page, "Cracked mud")
+    rested(page)
+    page.get_by_role("button", name="Photographs").click()
+    dock = page.get_by_role("complementary", name="Photographs")
+    expect(dock).to_contain_text("None pinned yet")
+    # left dark and reddish, right light
+    pixels = np.full((60, 90, 3), 230, np.uint8)
+    pixels[:, :45] = (120, 84, 60)
+    stream = io.BytesIO()
+    Image.fromarray(pixels).save(stream, "PNG")
+    dock.get_by_label("A photograph").set_input_files(
+        {"name": "bank.png", "mimeType": "image/png", "buffer": stream.getvalue()}
+    )
+    photograph = dock.get_by_role("application")
+    page.wait_for_function(
+        "e => e.complete && e.naturalWidth === 90", arg=photograph.get_by_role("img").element_handle()
+    )
+    box = photograph.bounding_box()
+    assert box
+    page.mouse.move(box["x"] + 0.1 * box["width"], box["y"] + 0.2 * box["height"])
+    page.mouse.down()
+    page.mouse.move(box["x"] + 0.4 * box["width"], box["y"] + 0.8 * box["height"], steps=5)
+    page.mouse.up()
+    read = dock.locator("[data-reference=current]")
+    expect(read).to_contain_text("#78543c")
+    expect(dock.locator("[data-patch]")).to_be_visible()
+    before = pixels_of_near = pixels_near(page)
+    dock.get_by_role("button", name="Take Cracked mud towards it").click()
+    told = dock.get_by_role("status")
+    expect(told).to_contain_text("Cracked mud: apart")
+    first, after = (float(n) for n in re.findall(r"\d+\.\d", told.inner_text()))
+    assert first > 10 > 3 > after
+    rested(page)
+    until(page, lambda: changed(pixels_of_near, pixels_near(page)), 0.3)
+    low = pixels_near(page)[-60:].reshape(-1, 3).mean(axis=0)
+    assert low[0] > low[1] > low[2]
+    assert low.mean() < before[-60:].mean()
+
+
+def pixels_near(page: Page) -> np.ndarray:
+    return pixels(page, "near")

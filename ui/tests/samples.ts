@@ -39,6 +39,7 @@ export function recipe(...layers: Layer[]): Recipe {
     strews: [],
     set_things: [],
     waved: [],
+    references: [],
     marks: { masks: [], paths: [], images: [] },
     kept_rules: [],
     peg: { east_m: 500, north_m: 500 },

@@ -13,6 +13,7 @@ from elvatch.app.carried import Carried, renamed
 from elvatch.app.covers import Covers
 from elvatch.app.grounds import Grounds
 from elvatch.app.panoramas import Panoramas
+from elvatch.app.references import References
 from elvatch.app.sets import Sets
 from elvatch.core import digest
 from elvatch.core.document.marks import TILE
@@ -58,12 +59,16 @@ class Packs:
     ----------
     store : Store
         What is kept.
-    sets, grounds, covers, panoramas
+    sets, grounds, covers, panoramas, references
         What reads what is brought in.
     """
 
-    def __init__(self, store: Store, sets: Sets, grounds: Grounds, covers: Covers, panoramas: Panoramas) -> None:
+    def __init__(
+        self, store: Store, sets: Sets, grounds: Grounds, covers: Covers, panoramas: Panoramas,
+        references: References,
+    ) -> None:  # fmt: skip
         self._store, self._grounds, self._covers, self._panoramas = store, grounds, covers, panoramas
+        self._references = references
         self._carried = Carried(store, sets)
 
     @property
@@ -178,3 +183,5 @@ class Packs:
             self._covers.packed(image.file, image.file_name)
         for light in (recipe.light, *(shot.light for shot in recipe.shots if shot.light)):
             self._panoramas.of(light)
+        for photograph in recipe.references:
+            self._references.pixels(photograph.file)

@@ -19,6 +19,7 @@ from elvatch.app.marks import Marks
 from elvatch.app.packs import Packs
 from elvatch.app.panoramas import Panoramas
 from elvatch.app.pictures import Pictures
+from elvatch.app.references import References
 from elvatch.app.sets import Sets
 from elvatch.app.sites import Sites
 from elvatch.app.stills import Stills
@@ -73,11 +74,12 @@ class Workshop:
         self.panoramas = Panoramas(store)
         self.pictures = Pictures(store, self.grounds, self.covers, self.fits, self.marks, self.panoramas, self.strews)
         self.things = Things(store, self.strews)
+        self.references = References(store, self.pictures)
         self.beginning = Beginning(store, self.grounds, self.covers)
         self.sites = Sites(store, self.grounds, self.beginning)
         self.sample_site: Callable[[Run], SiteState] | None = None
         """Lays out a site to learn from, where the program that serves this has one."""
-        self.packs = Packs(store, self.sets, self.grounds, self.covers, self.panoramas)
+        self.packs = Packs(store, self.sets, self.grounds, self.covers, self.panoramas, self.references)
         self.suites = Suites(store, self.grounds, self.sets)
         self.stills = Stills(store, self.grounds, self.covers, self.panoramas, self.strews)
         self.handoffs = HandOffs(store, self.grounds, self.covers, self.packs, self.stills, self.strews)

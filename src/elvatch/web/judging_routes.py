@@ -8,13 +8,18 @@ from flask import Response
 from pydantic import Field
 
 from elvatch.app.judging import Findings, MendedSite
+from elvatch.app.marks import new_id
+from elvatch.app.references import As, MatchedLook, ReferenceFacts
+from elvatch.core.document.reference import Patch, Reference
 from elvatch.core.document.rule import Rule
 from elvatch.core.formats import png
+from elvatch.core.formats.photo import MOST_BYTES
 from elvatch.core.judging.find_rule import FoundRule
 from elvatch.core.judging.side_by_side import difference
 from elvatch.core.parallel import Token
+from elvatch.core.parts import ContentName, PartId
 from elvatch.core.picture.picture import StandName, View
-from elvatch.web.answers import Body, Routes, body, image
+from elvatch.web.answers import Body, Routes, body, image, uploaded
 from elvatch.web.here import latest, recipe_of, shop
 
 ROUTES = Routes("judging")
@@ -69,6 +74,45 @@ def find_rule() -> FoundRule:
 def errors() -> Response:
     wanted = body(_Errors)
     return image(shop().judging.errors_png(recipe_of(wanted.recipe), wanted.mask, wanted.found))
+
+
+class _Patch(Body):
+    recipe: dict[str, Any]
+    file: ContentName
+    patch: Patch | None = None
+
+
+class _Match(_Patch):
+    layer: PartId
+    seen_as: As = "lit"
+
+
+@ROUTES.post("/api/references", 201)
+def bring_reference() -> Reference:
+    name, data = uploaded("a photograph (PNG, JPEG, TIFF or WebP)", MOST_BYTES)
+    return shop().references.bring(name, data, new_id())
+
+
+@ROUTES.get("/api/references/<file>.png")
+def photograph(file: str) -> Response:
+    return image(shop().references.file(file), keep=True)
+
+
+@ROUTES.post("/api/references/facts")
+def reference_facts() -> ReferenceFacts:
+    wanted = body(_Patch)
+    recipe, references = recipe_of(wanted.recipe), shop().references
+    return latest().newest("reference", lambda token: references.facts(recipe, wanted.file, wanted.patch, token))
+
+
+@ROUTES.post("/api/references/match")
+def match() -> MatchedLook:
+    wanted = body(_Match)
+    recipe, references = recipe_of(wanted.recipe), shop().references
+    return latest().newest(
+        "match",
+        lambda token: references.match(recipe, wanted.layer, wanted.file, wanted.patch, wanted.seen_as, token),
+    )
 
 
 class _Strip(Body):

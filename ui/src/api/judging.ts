@@ -1,8 +1,8 @@
 /** Findings on the server: what is odd about a site, and what mends it. */
 
-import type { Finding, Findings, FoundRule, MendedSite } from "../generated/answers";
-import type { Recipe, Rule } from "../generated/recipe";
-import { ask, askPicture, posting, send } from "./client";
+import type { Finding, Findings, FoundRule, MatchedLook, MendedSite, ReferenceFacts } from "../generated/answers";
+import type { Patch, Recipe, Reference, Rule } from "../generated/recipe";
+import { ask, askPicture, json, posting, send } from "./client";
 import type { StandName } from "./types";
 
 export type { Finding, Findings, FoundRule };
@@ -51,3 +51,24 @@ export async function picturesBeside(
   };
   return { picture: await answer.blob(), mean: told("X-Mean-Difference"), seen: told("X-Seen") };
 }
+
+/** Keep a photograph; as a site refers to it. */
+export function bringReference(file: File): Promise<Reference> {
+  const form = new FormData();
+  form.append("file", file, file.name);
+  return json("/api/references", { method: "POST", body: form });
+}
+export const referenceUrl = (file: string) => `/api/references/${file}.png`;
+
+/** A patch of a photograph beside the ground at the peg. */
+export const referenceFacts = (recipe: Recipe, file: string, patch: Patch | null) =>
+  ask<ReferenceFacts>("/api/references/facts", { recipe, file, patch });
+
+/** A layer's look taken towards a patch. */
+export const matchReference = (
+  recipe: Recipe,
+  layer: string,
+  file: string,
+  patch: Patch | null,
+  seen_as: "lit" | "bare",
+) => ask<MatchedLook>("/api/references/match", { recipe, layer, file, patch, seen_as });

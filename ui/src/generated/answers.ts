@@ -7,6 +7,7 @@ import type {
   KitEntry,
   Layer,
   Light,
+  Look,
   MapsEntry,
   MeasureClause,
   MeshEntry,
@@ -83,6 +84,7 @@ export interface Answers {
   LookedInto?: LookedInto;
   MadeSet?: MadeSet;
   MaskImageFacts?: MaskImageFacts;
+  MatchedLook?: MatchedLook;
   MeaningKind?: MeaningKind;
   MeasureKind?: MeasureKind;
   MeasureKinds?: MeasureKinds;
@@ -104,6 +106,7 @@ export interface Answers {
   Probe?: Probe;
   ProposedSets?: ProposedSets;
   ReadinessState?: ReadinessState;
+  ReferenceFacts?: ReferenceFacts;
   ReliefFacts?: ReliefFacts;
   Removed?: Removed;
   Repetition?: Repetition;
@@ -1111,6 +1114,14 @@ export interface MaskImageFacts {
   widthPx: number;
 }
 /**
+ * A layer's look taken towards a photograph, and how far apart both were before and are after (CIEDE2000).
+ */
+export interface MatchedLook {
+  after: number;
+  before: number;
+  look: Look;
+}
+/**
  * All measures.
  */
 export interface MeasureKinds {
@@ -1285,6 +1296,20 @@ export interface StageState {
   shareDone: number;
   state: "waiting" | "running" | "done" | "failed";
   title: string;
+}
+/**
+ * A patch of a photograph beside the ground at the peg: their colours as sRGB, L*, a*, b*, and how far apart they
+ * are (CIEDE2000); shares of 40 steps of lightness of the patch and of the ground seen in Near.
+ */
+export interface ReferenceFacts {
+  apart: number;
+  ground: string;
+  groundBase: string;
+  groundLab: number[];
+  groundLightness: number[];
+  patch: string;
+  patchLab: number[];
+  patchLightness: number[];
 }
 /**
  * The relief of ``about_m`` of ground about the peg: lowest and highest (m, along the ground's normal), the

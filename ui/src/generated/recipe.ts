@@ -18,6 +18,12 @@ export interface Recipe {
   marks: Marks;
   peg: Peg;
   /**
+   * Photographs
+   *
+   * @maxItems 24
+   */
+  references: Reference[];
+  /**
    * Things set by hand
    *
    * @maxItems 500
@@ -1399,6 +1405,30 @@ export interface PathPoint {
 export interface Peg {
   east_m: number;
   north_m: number;
+}
+/**
+ * A photograph that is kept with a site.
+ */
+export interface Reference {
+  /**
+   * PNG, sRGB of 8 bits
+   */
+  file: string;
+  id: string;
+  name: string;
+  /**
+   * What is looked at; left out, all of it
+   */
+  patch: Patch | null;
+}
+/**
+ * A part of a photograph, 0..1 from its left and top.
+ */
+export interface Patch {
+  bottom: number;
+  left: number;
+  right: number;
+  top: number;
 }
 /**
  * A thing set by hand. At no turn its length points east and its own up is the world's.

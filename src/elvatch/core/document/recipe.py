@@ -17,6 +17,7 @@ from elvatch.core.document import begin_sheet
 from elvatch.core.document.layer import Layer
 from elvatch.core.document.light import Light
 from elvatch.core.document.marks import Marks
+from elvatch.core.document.reference import MOST_REFERENCES, Reference
 from elvatch.core.document.rule import MOST_CLAUSES, KeptRule, OnLayer, Rule, singles
 from elvatch.core.document.set_thing import MOST_SET, SetThing
 from elvatch.core.document.sheet import MOST_ENTRIES, MOST_SHEETS, Sheet
@@ -102,6 +103,7 @@ class Recipe(Part):
     strews: tuple[Strew, ...] = Field(default=(), max_length=MOST_STREWS, description="In the order of the column")
     set_things: tuple[SetThing, ...] = Field(default=(), max_length=MOST_SET, description="Things set by hand")
     waved: tuple[Waved, ...] = Field(default=(), max_length=MOST_WAVED, description="Findings waved through")
+    references: tuple[Reference, ...] = Field(default=(), max_length=MOST_REFERENCES, description="Photographs")
     sheets: tuple[Sheet, ...] = Field(default_factory=lambda: begin_sheet.READY, max_length=MOST_SHEETS)
 
     @model_validator(mode="after")
@@ -118,6 +120,8 @@ class Recipe(Part):
             raise ValueError("a wear has the id of another or of a layer")
         if len({sheet.id for sheet in self.sheets}) != len(self.sheets):
             raise ValueError("two sheets have the same id")
+        if len({one.id for one in self.references}) != len(self.references):
+            raise ValueError("two reference photographs have the same id")
         if self.peg.east_m > self.ground.width_m or self.peg.north_m > self.ground.depth_m:
             raise ValueError("the peg stands outside the ground")
         self._check_things()
@@ -155,7 +159,8 @@ class Recipe(Part):
         lights = [self.light, *(shot.light for shot in self.shots if shot.light)]
         lit = [name for light in lights for name in light.files()]
         models = [name for thing in self.things for name in thing.files()]
-        return list(dict.fromkeys([*self.ground.files(), *self.marks.files(), *lit, *models]))
+        photographs = [one.file for one in self.references]
+        return list(dict.fromkeys([*self.ground.files(), *self.marks.files(), *lit, *models, *photographs]))
 
     def using(self, texture_set: ContentName) -> list[Name]:
         """Return the names of the layers and wears that use a texture set."""
@@ -290,6 +295,7 @@ def _check_lengths(data: dict[str, Any]) -> None:
             inside(layer, MOST_CLAUSES, "rule", "clauses")
     inside(data, MOST_SET, "set_things")
     inside(data, MOST_WAVED, "waved")
+    inside(data, MOST_REFERENCES, "references")
     for strew in inside(data, MOST_STREWS, "strews"):
         inside(strew, MOST_CLAUSES, "rule", "clauses")
         inside(strew, MOST_BY_HAND, "by_hand")

@@ -1,5 +1,6 @@
 /** The Cover room: three pictures of one cover, the column, the transect and the bench. */
 
+import { References } from "../../judging/references";
 import { StripPanel } from "../../judging/strip-panel";
 import { useEffect, useRef, useState } from "react";
 import type { StandName } from "../../api/types";
@@ -129,31 +130,34 @@ export function CoverRoom() {
     <main className="grid min-h-0 flex-1 grid-cols-[228px_1fr]">
       <Column facts={facts} />
       <div className="grid min-h-0 min-w-0 grid-rows-[minmax(200px,1fr)_78px_auto]">
-        <div className={`relative grid min-h-0 gap-2 bg-booth p-2 ${columns}`}>
-          {STANDS.filter((stand) => whole === null || whole === stand.name).map((stand) => (
-            <PictureView
-              key={stand.name}
-              stand={stand.name}
-              label={stand.label}
-              whole={whole === stand.name}
-              onWhole={() => setWhole(whole ? null : stand.name)}
-            />
-          ))}
-          <ShapingNote />
-          <StripPanel />
-          <div
-            className={`pointer-events-none absolute top-4 left-4 grid justify-items-start gap-1.5 *:pointer-events-auto ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}
-          >
-            <ModeBar />
-            <ModeLegend />
-            <ToolBar />
+        <div className="flex min-h-0 bg-booth">
+          <div className={`relative grid min-h-0 min-w-0 flex-1 gap-2 p-2 ${columns}`}>
+            {STANDS.filter((stand) => whole === null || whole === stand.name).map((stand) => (
+              <PictureView
+                key={stand.name}
+                stand={stand.name}
+                label={stand.label}
+                whole={whole === stand.name}
+                onWhole={() => setWhole(whole ? null : stand.name)}
+              />
+            ))}
+            <ShapingNote />
+            <StripPanel />
+            <div
+              className={`pointer-events-none absolute top-4 left-4 grid justify-items-start gap-1.5 *:pointer-events-auto ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}
+            >
+              <ModeBar />
+              <ModeLegend />
+              <ToolBar />
+            </div>
+            <ProbeCard />
+            <div
+              className={`absolute ${tool === "paint" || tool === "path" ? "top-[134px]" : tool === "fit" ? "top-[92px]" : "top-[44px]"} ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}
+            >
+              <SkyDial />
+            </div>
           </div>
-          <ProbeCard />
-          <div
-            className={`absolute ${tool === "paint" || tool === "path" ? "top-[134px]" : tool === "fit" ? "top-[92px]" : "top-[44px]"} ${whole ? "right-4" : "right-[calc(50%+10px)]"}`}
-          >
-            <SkyDial />
-          </div>
+          <References />
         </div>
         <TransectStrip />
         <Bench facts={facts} />

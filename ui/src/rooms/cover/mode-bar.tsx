@@ -39,7 +39,11 @@ export function ModeBar({ only }: { only?: readonly ModeKind[] }) {
   const modes = only ?? all;
   return (
     <div className="flex items-start gap-2">
-      <div role="radiogroup" aria-label="Looking mode" className="figures flex bg-raised/95 text-xs font-medium">
+      <div
+        role="radiogroup"
+        aria-label="Looking mode"
+        className="figures flex flex-wrap bg-raised/95 text-xs font-medium"
+      >
         {modes.map((one) => (
           <button
             key={one.mode}

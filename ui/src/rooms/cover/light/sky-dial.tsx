@@ -4,6 +4,7 @@ import { useState } from "react";
 import type { Light } from "../../../generated/recipe";
 import { Folds } from "../../../parts/folds";
 import { shown } from "../../../parts/number";
+import { ReferencesButton } from "../../../judging/references";
 import { Panel } from "../../../parts/panel";
 import { SunDial } from "../../../parts/sun-dial";
 import { useSite } from "../../../state/site";
@@ -107,6 +108,7 @@ export function SkyDial() {
       >
         <StillsPanel />
       </Panel>
+      <ReferencesButton className={SMALL} />
     </div>
   );
 }

@@ -22,6 +22,7 @@ from scipy.spatial.transform import Rotation
 from elvatch.app.workshop import Workshop
 from elvatch.core import digest
 from elvatch.core.document.recipe import Peg, Recipe
+from elvatch.core.document.set_thing import SetThing
 from elvatch.core.document.sheet import Sheet
 from elvatch.core.document.strew import Mixed, Strew
 from elvatch.core.document.thing import DrawnThing, Thing
@@ -212,6 +213,13 @@ def test_all_forms_hold_the_same_things(workshop: Workshop, tmp_path: Path) -> N
         rows = list(csv.DictReader(text))
     facts = workshop.strews.facts(strewn_site(), workshop.covers.evidence(strewn_site()))
     assert len(rows) == facts.things > 150
+    strewn = strewn_site()
+    one = SetThing(id="stone1", name="One", thing=strewn.things[0].id, east_m=20, north_m=20, size_m=1)
+    by_hand = (one, one.model_copy(update={"id": "stone2", "on": False}))
+    also = strewn.model_copy(update={"set_things": by_hand})
+    assert workshop.strews.facts(also, workshop.covers.evidence(also)).things == facts.things + 1
+    bare = also.model_copy(update={"strews": ()})
+    assert workshop.strews.facts(bare, workshop.covers.evidence(bare)).things == 1
     at = np.array([[float(row[name]) for name in ("east_m", "north_m", "up_m")] for row in rows])
     turn = np.array([[float(row[f"turn_{axis}"]) for axis in "xyzw"] for row in rows])
     size = np.array([float(row["size_m"]) for row in rows])

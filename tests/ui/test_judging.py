@@ -100,10 +100,18 @@ def test_a_thing_is_set_covered_and_undone(page: Page) -> None:
     # its grip is there, and arrow keys move it
     grip = page.locator("[data-stand=near]").get_by_role("button", name=re.compile("place of", re.I)).first
     expect(grip).to_be_visible()
-    page.get_by_role("region", name=re.compile("^Cover of")).get_by_role("button", name="Lay a layer").click()
-    page.get_by_role("dialog", name="Texture sets in the stock").get_by_role(
+    cover = page.get_by_role("region", name=re.compile("^Cover of"))
+    cover.get_by_role("button", name="Lay a layer").click()
+    # dropped on it in a picture
+    grass = page.get_by_role("dialog", name="Texture sets in the stock").get_by_role(
         "button", name=re.compile("grass", re.I)
-    ).first.click()
+    )
+    box = page.locator("[data-stand=near]").bounding_box()
+    assert box
+    grass.first.drag_to(
+        page.locator("[data-stand=near]"), target_position={"x": 0.25 * box["width"], "y": 0.72 * box["height"]}
+    )
+    expect(cover.get_by_role("listitem").filter(has_text=re.compile("grass", re.I))).to_be_visible()
     rested(page)
     until(page, lambda: changed(plain, pixels(page, "near")), 0.003)
     for _ in range(2):
@@ -219,6 +227,54 @@ def test_a_suite_is_kept_laid_on_another_site_by_its_ground_and_undone(page: Pag
     until(page, lambda: changed(bare, pixels(page, "mid")), 0.001)
     page.keyboard.press("Control+z")
     expect(page.locator("aside ol > li")).to_have_count(before)
+
+
+def image_of_mud(page: Page) -> None:
+    """Peat lies where an image says that the mud's first clause lets in, and where a block of it was added."""
+    ask, root = page.request, page.url.rstrip("/")
+    line = ask.get(f"{root}/api/sites").json()["sites"]
+    site = next(one["id"] for one in line if one["title"] == "Vellin Water")
+    state = ask.get(f"{root}/api/sites/{site}").json()
+    recipe = state["recipe"]
+    mud, peat = (
+        next(one for one in recipe["layers"] if one["name"] == name) for name in ("Cracked mud", "Moor peat")
+    )
+    rule = {"recipe": recipe, "name": "mud", "clauses": mud["rule"]["clauses"][:1], "opacity": 1.0, "size_px": 600}
+    with Image.open(io.BytesIO(ask.post(f"{root}/api/presence", data=rule).body())) as image:
+        codes = np.asarray(image).astype(np.uint16)
+    codes[40:100, 380:460] = 65535
+    stream = io.BytesIO()
+    Image.fromarray(codes).save(stream, "PNG")
+    file = {"name": "mud.png", "mimeType": "image/png", "buffer": stream.getvalue()}
+    facts = ask.post(f"{root}/api/mask-images", multipart={"file": file}).json()
+    kept = {"id": "mudimage", "name": "Mud", "file": facts["file"], "file_name": "mud.png"}
+    recipe["marks"]["images"] = [*recipe["marks"]["images"], kept]
+    peat["rule"] = {"clauses": [{"kind": "image", "image": "mudimage", "called": "Mud"}]}
+    put = {"base": state["revision"], "label": "peat by an image", "recipe": recipe}
+    assert ask.put(f"{root}/api/sites/{site}/recipe", data=put).ok
+
+
+def test_an_image_becomes_a_rule_with_the_rest_painted(page: Page) -> None:
+    image_of_mud(page)
+    open_cover(page, "Moor peat")
+    rested(page)
+    where = page.get_by_role("region", name="Where")
+    where.get_by_role("button", name=re.compile("Mud")).click()
+    page.get_by_role("button", name="Find the rule").click()
+    found = page.get_by_role("region", name="The rule that a mask comes to")
+    expect(found).to_contain_text("above the water by less than")
+    expect(found).to_contain_text(re.compile(r"right on 9\d"))
+    expect(found.get_by_role("img", name="Where the rule errs")).to_be_visible()
+    before = pixels(page, "far")
+    found.get_by_role("button", name="Take it, the rest painted").click()
+    expect(where).to_contain_text("above the water by less than")
+    expect(where).to_contain_text("Mud, missed")
+    page.keyboard.press("Escape")
+    rested(page)
+    # the ground looks as it did: the rule and what is painted say what the image said
+    assert changed(before, pixels(page, "far")) < 0.03
+    page.keyboard.press("Control+z")
+    expect(where).not_to_contain_text("above the water")
 
 
 def test_a_layer_is_taken_towards_a_patch_of_a_photograph(page: Page) -> None:

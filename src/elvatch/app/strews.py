@@ -48,7 +48,8 @@ class StrewFacts:
 
 @result
 class FieldFacts:
-    """What all strews of a site come to; those that are hidden among them."""
+    """What all strews of a site come to, those that are hidden among them; ``things`` and ``kinds`` that stand on it,
+    with those set by hand."""
 
     strews: list[StrewFacts]
     things: int
@@ -162,7 +163,8 @@ class Strews:
 
     def facts(self, recipe: Recipe, evidence: Evidence, preview: Preview | None = None) -> FieldFacts:
         """Return how many things each strew comes to, and what they take."""
-        if not recipe.strews:
+        by_hand = [one for one in recipe.set_things if one.on]
+        if not recipe.strews and not by_hand:
             return FieldFacts([], 0, 0, 0)
         field = self.field(recipe, evidence, preview, hidden=True)
         found = []
@@ -180,10 +182,11 @@ class Strews:
                     sum(_bytes(one) for one in models), len(moved), len(strew.by_hand) - len(moved), len(strew.added),
                 )
             )  # fmt: skip
-        used = {one.thing for strew in recipe.strews for one in strew.kinds}
+        used = {one.thing for strew in recipe.strews for one in strew.kinds} | {one.thing for one in by_hand}
+        strewn = sum(one.count for one, strew in zip(found, field.strews, strict=True) if strew.on)
         return FieldFacts(
-            found, sum(one.count for one, strew in zip(found, field.strews, strict=True) if strew.on), len(used),
-            sum(_bytes(field.models[id]) for id in used) + 80 * sum(one.count for one in found),
+            found, strewn + len(by_hand), len(used),
+            sum(_bytes(field.models[id]) for id in used) + 80 * (sum(one.count for one in found) + len(by_hand)),
         )  # fmt: skip
 
     def picked(

@@ -7,7 +7,7 @@ from typing import Any
 from flask import Response
 from pydantic import Field
 
-from elvatch.app.judging import Findings, MendedSite
+from elvatch.app.judging import Findings, MendedSite, Says, TakenRule
 from elvatch.app.marks import new_id
 from elvatch.app.references import As, MatchedLook, ReferenceFacts
 from elvatch.core.document.reference import Patch, Reference
@@ -60,20 +60,43 @@ class _Errors(_Mask):
     found: Rule
 
 
+class _Find(_Mask):
+    """``no`` is a mask painted where it is not: then only what either means is judged by."""
+
+    no: Rule | None = None
+
+
 @ROUTES.post("/api/find-rule")
 def find_rule() -> FoundRule:
-    wanted = body(_Mask)
+    wanted = body(_Find)
     recipe, judging = recipe_of(wanted.recipe), shop().judging
-    return latest().newest(
-        "find-rule",
-        lambda token: judging.find_rule(recipe, lambda at: judging.says(recipe, wanted.mask, at, token), token),
-    )
+
+    def find(token: Token) -> FoundRule:
+        def said(rule: Rule) -> Says:
+            return lambda at: judging.says(recipe, rule, at, token)
+
+        return judging.find_rule(recipe, said(wanted.mask), token, said(wanted.no) if wanted.no else None)
+
+    return latest().newest("find-rule", find)
 
 
 @ROUTES.post("/api/find-rule/errors.png")
 def errors() -> Response:
     wanted = body(_Errors)
     return image(shop().judging.errors_png(recipe_of(wanted.recipe), wanted.mask, wanted.found))
+
+
+class _Taken(_Errors):
+    called: str = Field(min_length=1, max_length=80)
+
+
+@ROUTES.post("/api/find-rule/taken")
+def take_rule() -> TakenRule:
+    wanted = body(_Taken)
+    recipe, judging = recipe_of(wanted.recipe), shop().judging
+    return latest().newest(
+        "find-rule", lambda token: judging.taken(recipe, wanted.mask, wanted.found, wanted.called, token)
+    )
 
 
 class _Patch(Body):

@@ -1,6 +1,14 @@
 /** Findings on the server: what is odd about a site, and what mends it. */
 
-import type { Finding, Findings, FoundRule, MatchedLook, MendedSite, ReferenceFacts } from "../generated/answers";
+import type {
+  Finding,
+  Findings,
+  FoundRule,
+  MatchedLook,
+  MendedSite,
+  ReferenceFacts,
+  TakenRule,
+} from "../generated/answers";
 import type { Patch, Recipe, Reference, Rule } from "../generated/recipe";
 import { ask, askPicture, json, posting, send } from "./client";
 import type { StandName } from "./types";
@@ -14,7 +22,8 @@ export const mend = (title: string, recipe: Recipe, id: string) =>
   ask<MendedSite>("/api/findings/mend", { title, recipe, id });
 
 /** The rule over the ground's measures that says best what a mask says. */
-export const findRule = (recipe: Recipe, mask: Rule) => ask<FoundRule>("/api/find-rule", { recipe, mask });
+export const findRule = (recipe: Recipe, mask: Rule, no: Rule | null) =>
+  ask<FoundRule>("/api/find-rule", { recipe, mask, no });
 
 /** Where it errs, as a picture of the ground. */
 export const ruleErrors = async (recipe: Recipe, mask: Rule, found: Rule): Promise<Blob> =>
@@ -28,6 +37,10 @@ export const stripPicture = (
   resting: boolean,
   signal: AbortSignal,
 ): Promise<Blob> => askPicture("/api/strip.png", { recipe, stand, width_px, height_px, resting }, signal);
+
+/** It with what it leaves of the mask painted as small masks. */
+export const takeRule = (recipe: Recipe, mask: Rule, found: Rule, called: string) =>
+  ask<TakenRule>("/api/find-rule/taken", { recipe, mask, found, called });
 
 export interface Beside {
   picture: Blob;

@@ -9,6 +9,7 @@ import type {
   Light,
   Look,
   MapsEntry,
+  Marks,
   MeasureClause,
   MeshEntry,
   NearDetail,
@@ -133,6 +134,7 @@ export interface Answers {
   SuiteLaid?: SuiteLaid;
   SuiteLine?: SuiteLine;
   SunPlace?: SunPlace;
+  TakenRule?: TakenRule;
   ThingKind?: ThingKind;
   ThingLine?: ThingLine;
   ThingMeasureLine?: ThingMeasureLine;
@@ -691,7 +693,8 @@ export interface EntryLine {
   widthPx: number;
 }
 /**
- * What all strews of a site come to; those that are hidden among them.
+ * What all strews of a site come to, those that are hidden among them; ``things`` and ``kinds`` that stand on it,
+ * with those set by hand.
  */
 export interface FieldFacts {
   bytes: number;
@@ -1499,6 +1502,17 @@ export interface SuiteLine {
 export interface SunPlace {
   bearingDeg: number;
   heightDeg: number;
+}
+/**
+ * A site's marks with what a rule leaves of its mask painted, the rule that reads them, the share of places that
+ * it gets right without them, and the shares of the ground that were painted: missed and too much.
+ */
+export interface TakenRule {
+  marks: Marks;
+  missed: number;
+  right: number;
+  rule: Rule;
+  tooMuch: number;
 }
 /**
  * A thing that is kept, how a strew of it begins, and how large its usual ones are, metres.

@@ -58,7 +58,7 @@ export function Track(props: TrackProps) {
         {pictures && (
           <button
             type="button"
-            className="absolute right-0 hidden h-5 bg-raised px-0.5 group-focus-within/row:block group-hover/row:block"
+            className="absolute right-0 hidden h-6 bg-raised px-[3px] group-focus-within/row:block group-hover/row:block"
             aria-label={`${label}: five values side by side`}
             title="Five values side by side (S); of a second number beside it, a sheet of both"
             onClick={() => layOutNumber({ ...props, value, decades: decades ?? false, onKeep })}

@@ -4,7 +4,7 @@ import { useEffect, useState } from "react";
 import * as api from "../../api/judging";
 import { shown } from "../../parts/number";
 import { useSite, type Ruled } from "../../state/site";
-import type { Clause } from "./clauses";
+import { made, type Clause } from "./clauses";
 import { inRule, labelOf, ruled } from "./edit-rule";
 
 interface FoundRuleProps {
@@ -18,6 +18,9 @@ export function FoundRule({ layer, clause, k }: FoundRuleProps) {
   const [errors, setErrors] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
+  const [denies, setDenies] = useState("");
+  const masks = useSite((s) => s.shown?.marks.masks ?? []);
+  const others = clause.kind === "painted" ? masks.filter((one) => one.id !== clause.mask) : [];
   useEffect(
     () => () => {
       if (errors) URL.revokeObjectURL(errors);
@@ -32,9 +35,29 @@ export function FoundRule({ layer, clause, k }: FoundRuleProps) {
     setBusy(true);
     setTrouble(null);
     try {
-      const told = await api.findRule(recipe, mask);
+      const no = recipe.marks.masks.find((one) => one.id === denies);
+      const told = await api.findRule(recipe, mask, no ? { clauses: [made.painted(no.id, no.name)] } : null);
       setFound(told);
-      setErrors(URL.createObjectURL(await api.ruleErrors(recipe, mask, told.rule)));
+      // strokes say nothing of most of the ground: there it cannot err
+      setErrors(no ? null : URL.createObjectURL(await api.ruleErrors(recipe, mask, told.rule)));
+    } catch (error) {
+      setTrouble(error instanceof Error ? error.message : String(error));
+    }
+    setBusy(false);
+  }
+
+  /** The rule, and what it leaves of the mask painted beside it, as one step. */
+  async function takeAll(rule: api.FoundRule["rule"]) {
+    const { shown: recipe, keep } = useSite.getState();
+    if (!recipe) return;
+    setBusy(true);
+    setTrouble(null);
+    try {
+      const called = "called" in clause ? clause.called : layer.name;
+      const taken = await api.takeRule(recipe, { clauses: [{ ...clause, join: "and" as const }] }, rule, called);
+      keep(labelOf(layer, clause, "became a rule, the rest painted"), (now) =>
+        inRule(layer, (one) => ruled(one, k, taken.rule.clauses))({ ...now, marks: taken.marks }),
+      );
     } catch (error) {
       setTrouble(error instanceof Error ? error.message : String(error));
     }
@@ -52,6 +75,27 @@ export function FoundRule({ layer, clause, k }: FoundRuleProps) {
       >
         {busy ? "Looking for the rule…" : "Find the rule"}
       </button>
+      {others.length > 0 && (
+        <label className="flex items-center gap-1.5">
+          <span className="text-quiet">judged</span>
+          <select
+            className="field min-w-0 flex-1"
+            aria-label="What the rule is judged by"
+            value={denies}
+            onChange={(event) => {
+              setDenies(event.target.value);
+              setFound(null);
+            }}
+          >
+            <option value="">by all of the ground</option>
+            {others.map((one) => (
+              <option key={one.id} value={one.id}>
+                by strokes: not where {one.name} is
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
       {trouble && (
         <p role="alert" className="text-warn">
           {trouble}
@@ -88,18 +132,29 @@ export function FoundRule({ layer, clause, k }: FoundRuleProps) {
         </p>
       )}
       {found?.explained && (
-        <button
-          type="button"
-          className="key-strong justify-self-start"
-          onClick={() =>
-            useSite.getState().keep(
-              labelOf(layer, clause, "became a rule"),
-              inRule(layer, (one) => ruled(one, k, found.rule.clauses)),
-            )
-          }
-        >
-          Take it
-        </button>
+        <div className="flex gap-1.5">
+          <button
+            type="button"
+            className="key-strong"
+            onClick={() =>
+              useSite.getState().keep(
+                labelOf(layer, clause, "became a rule"),
+                inRule(layer, (one) => ruled(one, k, found.rule.clauses)),
+              )
+            }
+          >
+            Take it
+          </button>
+          <button
+            type="button"
+            className="key"
+            disabled={busy || denies !== ""}
+            title="What the rule misses, and where it is too much, stays as two small painted masks"
+            onClick={() => void takeAll(found.rule)}
+          >
+            Take it, the rest painted
+          </button>
+        </div>
       )}
     </section>
   );

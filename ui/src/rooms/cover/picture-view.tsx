@@ -80,7 +80,7 @@ export const PictureView = memo(function PictureView({ stand, label, whole, onWh
   };
   const brush = useBrushHand(stand, size);
   const pointing = usePointing(request, !bare);
-  const setDrop = useSetDrop(request);
+  const setDrop = useSetDrop(request, told === "things");
   const fitHand = useFitHand(request);
   const path = useTools((s) => s.path);
   const viewKey = useSite((s) =>

@@ -4,6 +4,8 @@ import * as api from "../../api/client";
 import type { PictureRequest } from "../../api/client";
 import type { SetLine } from "../../api/stock";
 import { useSite } from "../../state/site";
+import { pickThing } from "../../api/things";
+import { layOnThing } from "../things/set/set-things";
 import { newLayer } from "./new-layer";
 
 export const SET_DRAG = "application/x-elvatch-set";
@@ -22,8 +24,17 @@ export function draggedSet(event: React.DragEvent): Dragged | null {
   return JSON.parse(text) as Dragged;
 }
 
-/** Lay a set where it is dropped on a picture: its rule begins with that slope and that elevation. */
-export function useSetDrop(request: () => PictureRequest | null) {
+/** The thing that a set is dropped on: one set by hand, a strewn one too where things are what is worked on. */
+async function thingUnder(asked: PictureRequest, across: number, down: number, strewnToo: boolean) {
+  const { strews, set_things } = asked.recipe;
+  if (set_things.length === 0 && !(strewnToo && strews.length > 0)) return null;
+  const met = await pickThing(asked, across, down);
+  return met.set !== null || (strewnToo && met.strew !== null) ? met : null;
+}
+
+/** Lay a set where it is dropped on a picture: on a thing, or on the ground; there its rule begins with that slope and
+ * that elevation. */
+export function useSetDrop(request: () => PictureRequest | null, strewnToo: boolean) {
   return (event: React.DragEvent) => {
     const set = draggedSet(event);
     const asked = request();
@@ -33,23 +44,26 @@ export function useSetDrop(request: () => PictureRequest | null) {
     const across = Math.min(1, Math.max(0, (event.clientX - box.left) / box.width));
     const down = Math.min(1, Math.max(0, (event.clientY - box.top) / box.height));
     const { underWay } = useSite.getState();
+    async function drop(of: Dragged, on: PictureRequest) {
+      const thing = await thingUnder(on, across, down, strewnToo);
+      if (thing) {
+        layOnThing(of, thing.thing, thing.sizeM);
+        return;
+      }
+      const { spot, rule } = await api.pointed(on, across, down);
+      const { keep, select, shown, say } = useSite.getState();
+      if (!spot) {
+        say("Nothing was laid: there is no ground under that spot of the picture.");
+        return;
+      }
+      const layer = newLayer(of, (shown?.layers.length ?? 0) > 0 ? rule.clauses : []);
+      keep(`laid ${layer.name} where it was dropped`, (recipe) => ({ ...recipe, layers: [...recipe.layers, layer] }));
+      select(layer.id);
+    }
     underWay(
-      api.pointed(asked, across, down).then(
-        ({ spot, rule }) => {
-          const { keep, select, shown, say } = useSite.getState();
-          if (!spot) {
-            say("Nothing was laid: there is no ground under that spot of the picture.");
-            return;
-          }
-          const layer = newLayer(set, (shown?.layers.length ?? 0) > 0 ? rule.clauses : []);
-          keep(`laid ${layer.name} where it was dropped`, (recipe) => ({
-            ...recipe,
-            layers: [...recipe.layers, layer],
-          }));
-          select(layer.id);
-        },
-        (error: unknown) => useSite.getState().say(error instanceof Error ? error.message : String(error)),
-      ),
+      drop(set, asked).catch((error: unknown) => {
+        useSite.getState().say(error instanceof Error ? error.message : String(error));
+      }),
     );
   };
 }

@@ -17,17 +17,29 @@ export interface StrewsKnown {
 export function useStrewFacts(): StrewsKnown {
   const ground = useSite((s) => s.shown?.ground);
   const strews = useSite((s) => s.shown?.strews);
+  const setThings = useSite((s) => s.shown?.set_things);
   const things = useSite((s) => s.shown?.things);
   const layers = useSite((s) => s.shown?.layers);
   const marks = useSite((s) => s.shown?.marks);
   const water = useSite((s) => s.shown?.water);
   const ready = useReady();
+  const none = !strews?.length && !setThings?.length;
+  // what of those set by hand figures depend on
+  const standing = setThings?.flatMap((one) => (one.on ? [one.thing] : [])).join() ?? "";
   const key = useMemo(
     () =>
-      ready && ground && strews?.length
-        ? JSON.stringify([ground, strews, things, layers?.map((one) => [one.id, one.rule, one.opacity]), marks, water])
+      ready && ground && !none
+        ? JSON.stringify([
+            ground,
+            strews,
+            standing,
+            things,
+            layers?.map((one) => [one.id, one.rule, one.opacity]),
+            marks,
+            water,
+          ])
         : null,
-    [ready, ground, strews, things, layers, marks, water],
+    [ready, ground, none, strews, standing, things, layers, marks, water],
   );
   const asked = useWhileStill(key);
   const { value, current, trouble } = useLatest<api.FieldFacts>(asked, () => {
@@ -35,7 +47,6 @@ export function useStrewFacts(): StrewsKnown {
     if (!recipe) throw new Error("the site was closed");
     return api.strewFacts(recipe, !useShaping.getState().ready);
   });
-  const none = !strews?.length;
   return useMemo(
     () => ({
       of: new Map((none ? [] : (value?.strews ?? [])).map((one) => [one.id, one])),

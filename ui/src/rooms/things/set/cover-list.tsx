@@ -8,7 +8,7 @@ import { MoreMenu } from "../../../parts/more-menu";
 import { Segments } from "../../../parts/segments";
 import { inLayer, inThing, useSite } from "../../../state/site";
 import { LayALayer } from "../../cover/lay-a-layer";
-import { newLayerOn } from "./set-things";
+import { layOnThing } from "./set-things";
 
 const AXES: readonly { value: Thing["cover"]["axes"]; label: string; hint: string }[] = [
   { value: "thing", label: "Its own", hint: "Textures turn with the thing" },
@@ -122,11 +122,7 @@ export function CoverList({ thing, sizeM }: { thing: Thing; sizeM: number }) {
         {layers.length < 16 && (
           <LayALayer
             on={(set) => {
-              const layer = newLayerOn(set, sizeM);
-              keep(
-                `laid ${set.title} on ${thing.name}`,
-                inCover(thing, (all) => [...all, layer]),
-              );
+              layOnThing(set, thing.id, sizeM);
             }}
           />
         )}

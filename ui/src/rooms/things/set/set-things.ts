@@ -5,7 +5,7 @@ import type { Spot } from "../../../api/types";
 import { CATALOGUE } from "../../../generated/catalogue";
 import type { Layer, Recipe, SetThing, Strew, Thing } from "../../../generated/recipe";
 import { newId } from "../../../parts/new-id";
-import { useSite } from "../../../state/site";
+import { inThing, useSite } from "../../../state/site";
 import { useTools } from "../../../state/tools";
 import { freeName, tidied, withThing } from "../strews";
 import { useHand } from "../use-hand";
@@ -103,6 +103,28 @@ export function newLayerOn(set: Pick<SetLine, "name" | "title" | "tileM" | "reli
   const tile_m = Number(Math.min(set.tileM, Math.max(0.2, sizeM / 2)).toFixed(2));
   const relief_m = Number(Math.min((set.reliefM * tile_m) / set.tileM, tile_m).toFixed(4));
   return { ...begun, id: newId(), name: set.title, set: set.name, fit: { ...begun.fit, tile_m, relief_m } };
+}
+
+const MOST_ON_IT = 16;
+
+/** Lay a set on a thing, on top of what lies there. */
+export function layOnThing(
+  set: Pick<SetLine, "name" | "title" | "tileM" | "reliefM">,
+  id: string,
+  sizeM: number,
+): void {
+  const { shown, keep, say } = useSite.getState();
+  const thing = shown?.things.find((one) => one.id === id);
+  if (!thing) return;
+  if (thing.cover.layers.length >= MOST_ON_IT) {
+    say(`${thing.name} has ${MOST_ON_IT} layers, which is as many as it can have: take one away first.`);
+    return;
+  }
+  const layer = newLayerOn(set, sizeM);
+  keep(
+    `laid ${set.title} on ${thing.name}`,
+    inThing(id, (one) => ({ ...one, cover: { ...one.cover, layers: [...one.cover.layers, layer] } })),
+  );
 }
 
 /** One thing's own copy of its kind, so that its cover is changed alone. */

@@ -100,18 +100,20 @@ def test_a_thing_is_set_covered_and_undone(page: Page) -> None:
     # its grip is there, and arrow keys move it
     grip = page.locator("[data-stand=near]").get_by_role("button", name=re.compile("place of", re.I)).first
     expect(grip).to_be_visible()
-    cover = page.get_by_role("region", name=re.compile("^Cover of"))
-    cover.get_by_role("button", name="Lay a layer").click()
-    # dropped on it in a picture
+    # a set that is dropped on it in a picture covers it
+    page.get_by_role("link", name="Cover").click()
+    rested(page)
+    page.get_by_role("button", name="Lay a layer").click()
     grass = page.get_by_role("dialog", name="Texture sets in the stock").get_by_role(
         "button", name=re.compile("grass", re.I)
     )
-    box = page.locator("[data-stand=near]").bounding_box()
+    near = page.locator("[data-stand=near]")
+    box = near.bounding_box()
     assert box
-    grass.first.drag_to(
-        page.locator("[data-stand=near]"), target_position={"x": 0.25 * box["width"], "y": 0.72 * box["height"]}
-    )
-    expect(cover.get_by_role("listitem").filter(has_text=re.compile("grass", re.I))).to_be_visible()
+    grass.first.drag_to(near, target_position={"x": 0.25 * box["width"], "y": 0.72 * box["height"]})
+    expect(page.get_by_role("button", name=re.compile("^Undo: laid .* on Boulder"))).to_be_visible()
+    page.keyboard.press("Escape")
+    page.get_by_role("link", name="Things").click()
     rested(page)
     until(page, lambda: changed(plain, pixels(page, "near")), 0.003)
     for _ in range(2):
@@ -258,6 +260,8 @@ def test_an_image_becomes_a_rule_with_the_rest_painted(page: Page) -> None:
     image_of_mud(page)
     open_cover(page, "Moor peat")
     rested(page)
+    # before the panel of the clause lies over it
+    before = pixels(page, "far")
     where = page.get_by_role("region", name="Where")
     where.get_by_role("button", name=re.compile("Mud")).click()
     page.get_by_role("button", name="Find the rule").click()
@@ -265,7 +269,6 @@ def test_an_image_becomes_a_rule_with_the_rest_painted(page: Page) -> None:
     expect(found).to_contain_text("above the water by less than")
     expect(found).to_contain_text(re.compile(r"right on 9\d"))
     expect(found.get_by_role("img", name="Where the rule errs")).to_be_visible()
-    before = pixels(page, "far")
     found.get_by_role("button", name="Take it, the rest painted").click()
     expect(where).to_contain_text("above the water by less than")
     expect(where).to_contain_text("Mud, missed")

@@ -174,7 +174,8 @@ class Judging:
         survey = self._grounds.land(recipe.ground).survey
         measures = self._grounds.measures(recipe.ground, water=recipe.water)
         rows, cols = survey.heights.shape
-        order = np.random.default_rng(1).permutation(rows * cols)
+        most = min(_MOST_PLACES if no is None else _MOST_ASKED, rows * cols)
+        order = np.random.default_rng(1).choice(rows * cols, most, replace=False)
 
         def says(of: Says, some: NDArray[np.int64]) -> NDArray[np.floating]:
             x = (some % cols) * (survey.width_m / (cols - 1))
@@ -182,14 +183,14 @@ class Judging:
             return np.clip(of(places.on_ground(survey, x, y, survey.width_m / cols)), 0, 1)
 
         if no is not None:
-            some, told = _by_strokes(order[:_MOST_ASKED], lambda at: says(target, at), lambda at: says(no, at))
+            some, told = _by_strokes(order, lambda at: says(target, at), lambda at: says(no, at))
         else:
             some = order[:_PLACES]
             told = says(target, some)
             meant = min(int((told > 0.5).sum()), int((told <= 0.5).sum()))
             if 0 < meant < _ENOUGH:
                 # what is rare takes more places to be told from chance
-                some = order[: min(_MOST_PLACES, _PLACES * _ENOUGH // meant)]
+                some = order[: _PLACES * _ENOUGH // meant]
                 told = says(target, some)
         names = asked_of(recipe.water.on)
         values = {name: measures.map(name, None, token).ravel()[some] for name in names}

@@ -16,6 +16,7 @@ from benchmarks import (
     hand,
     lighting,
     meshing,
+    setting,
     stocking,
     strewing,
     tracing,
@@ -35,6 +36,7 @@ PARTS = {
     "grounding": grounding,
     "stocking": stocking,
     "strewing": strewing,
+    "setting": setting,
     "hand": hand,
 }
 

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 from numpy.typing import NDArray
 
-from benchmarks.dragging import LOOKS, dragged, line, views
+from benchmarks.dragging import LOOKS, MARKS_MS, dragged, line, views
 from benchmarks.measure import Line, best_of, seconds
 from benchmarks.scale import Scale, demo
 from elvatch.app.workshop import Workshop
@@ -79,7 +79,7 @@ def _drawing(workshop: Workshop, recipe: Recipe, scale: Scale) -> Iterator[Line]
         for view in views(looks, scale):
             workshop.pictures.png(recipe, view, painted=painted)
 
-    for looks, mark, called in LOOKS:
+    for (looks, called), mark in zip(LOOKS, MARKS_MS, strict=True):
         take(1, looks)
         took = [
             seconds(lambda count=count, looks=looks: take(count, looks))

@@ -13,8 +13,9 @@ from elvatch.app.workshop import Workshop
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.picture.picture import View
 
-LOOKS = ((1, 60, ""), (4, 250, "and settled in full"))
-"""Looks a pixel, the mark in milliseconds, and what it is called."""
+LOOKS = ((1, ""), (4, "and settled in full"))
+"""Looks a pixel, and what it is called."""
+MARKS_MS = (60.0, 250.0)
 
 
 def views(looks: int, scale: Scale) -> list[View]:
@@ -24,14 +25,15 @@ def views(looks: int, scale: Scale) -> list[View]:
 
 
 def dragged(
-    workshop: Workshop, recipe: Recipe, moved: Callable[[int], Recipe], name: str, scale: Scale, note: str = ""
-) -> Iterator[Line]:
+    workshop: Workshop, recipe: Recipe, moved: Callable[[int], Recipe], name: str, scale: Scale, note: str = "",
+    marks_ms: tuple[float, float] = MARKS_MS,
+) -> Iterator[Line]:  # fmt: skip
     """Yield a line for small pictures and one for full ones; both must be those of a cold start."""
 
     def take(shop: Workshop, wanted: Recipe, looks: int) -> list[bytes]:
         return [shop.pictures.png(wanted, view)[0] for view in views(looks, scale)]
 
-    for looks, mark, called in LOOKS:
+    for (looks, called), mark in zip(LOOKS, marks_ms, strict=True):
         take(workshop, recipe, looks)
         took = []
         for turn in range(scale.times(9)):

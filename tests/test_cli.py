@@ -38,9 +38,10 @@ def test_the_demo_is_laid_out_once(
     monkeypatch.setattr("elvatch.cli.commands.scenario.lay_out", functools.partial(scenario.lay_out, set_px=64))
     run(capsys, "demo", "--no-serve", "--data", data)  # adds other sets beside the small ones, no second site
     sites = json.loads(run(capsys, "sites", "--data", data, "--json"))
-    assert [s["title"] for s in sites] == ["Vellin Water", "Spillway apron"]
+    assert [s["title"] for s in sites] == ["Vellin Water", "Dam’s upstream face", "Spillway apron"]
     assert sites[0]["layers"] == LAYERS
-    assert sites[1]["layers"] == ["Cast panels", "Worn skin", "Open joints", "Washed-in silt"]
+    assert sites[1]["layers"][:2] == ["Coursed masonry", "Stained below the water"]
+    assert sites[2]["layers"] == ["Cast panels", "Worn skin", "Open joints", "Washed-in silt"]
 
 
 def test_a_site_from_a_file_and_its_picture(

@@ -6,6 +6,7 @@ import csv
 import io
 import json
 import subprocess
+import time
 import zipfile
 from pathlib import Path
 from typing import Any
@@ -21,6 +22,7 @@ from scipy.spatial.transform import Rotation
 
 from elvatch.app.workshop import Workshop
 from elvatch.core import digest
+from elvatch.core.cache import Cache
 from elvatch.core.document.recipe import Peg, Recipe
 from elvatch.core.document.set_thing import SetThing
 from elvatch.core.document.sheet import Sheet
@@ -30,8 +32,11 @@ from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.handoff import instances
 from elvatch.core.refusal import RefusalError
 from elvatch.core.stock.generators import GENERATORS
+from elvatch.core.strew import field
+from elvatch.core.strew.laid import Laid
 from elvatch.core.thing import brought
 from elvatch.demo import things as demo_things
+from elvatch.store.shelf import Shelf
 from elvatch.web.app import create_app
 
 ROOT = Path(__file__).parents[1]
@@ -196,6 +201,40 @@ def strewn_site() -> Recipe:
             Strew(id="posts", name="Posts", kinds=(Mixed(thing="post"), Mixed(thing="stone")), per_100_m2=1.0),
         ),
     )  # fmt: skip
+
+
+def test_what_lies_is_kept_on_disk_and_made_anew_where_it_is_damaged(
+    workshop: Workshop, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    recipe = strewn_site()
+
+    def lies(rests: bool = True) -> list[Laid]:
+        # as in another process: nothing is at hand
+        monkeypatch.setattr(field, "_laid", Cache(64))
+        found = Workshop(workshop.store).strews.field(recipe, workshop.covers.evidence(recipe), rests=rests)
+        return [found.whole(0), found.lies(1, (0, 0))]
+
+    def alike(one: list[Laid], other: list[Laid]) -> None:
+        for laid, found in zip(one, other, strict=True):
+            assert len(laid.number) > 0
+            for name, values in laid._asdict().items():
+                np.testing.assert_array_equal(values, getattr(found, name))
+
+    folder = workshop.store.folder / "strewn"
+    first = lies(rests=False)
+    assert not folder.exists(), "nothing is written under a moving hand"
+    lies()
+    until_kept = time.monotonic() + 20
+    while not folder.exists() or len([one for one in folder.iterdir() if one.suffix == Shelf.ENDING]) < 2:
+        assert time.monotonic() < until_kept
+        time.sleep(0.01)
+    with monkeypatch.context() as without:
+        without.setattr(field, "laid", lambda *_: pytest.fail("laid again"))
+        alike(first, lies())
+    kept = sorted(folder.iterdir())
+    assert len(kept) == 2
+    kept[0].write_bytes(kept[0].read_bytes()[:-3] + b"xyz")
+    alike(first, lies())
 
 
 def handed_off(workshop: Workshop, tmp_path: Path, **more: object) -> dict[str, Path]:

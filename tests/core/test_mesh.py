@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 import json
 import subprocess
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -20,6 +21,7 @@ from elvatch.core.document.sheet import Fine, Sheet
 from elvatch.core.document.sheet_entry import MeshEntry
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.survey import Survey, survey
+from elvatch.core.ground.upright import Upright
 from elvatch.core.handoff import meshes
 from elvatch.core.handoff.listing import Source
 from elvatch.core.mesh import lattice as lattices
@@ -290,6 +292,25 @@ def test_a_part_of_a_site_is_meshed_where_it_lies() -> None:
     mesh = meshes.mesh_of(of, source, [level], 0, 0, 0, Run())
     np.testing.assert_allclose([mesh.places[:, :2].min(0), mesh.places[:, :2].max(0)], [[20, 35], [50, 60]])
     assert furthest(source.survey, mesh.places, mesh.triangles, 20_000) <= level.told_m + 1e-5
+
+
+def test_a_face_leaves_standing_on_its_foot_and_looks_south(tmp_path: Path) -> None:
+    ground = rolling()
+    lying = site(ground)
+    upright = lying.recipe.ground.model_copy(update={"upright": Upright(faces_deg=90, foot_m=30)})
+    standing = replace(lying, recipe=lying.recipe.model_copy(update={"ground": upright}))
+    of = entry(greatest_error_m=0.3)
+    loaded = trimesh.load(
+        written(sheet(of), standing, tmp_path / "out")["site_mesh.glb"], process=False, force="mesh"
+    )
+    # in the file y is up and z looks south
+    low, high = loaded.bounds
+    wanted = [0, ground.width_m, 30, 30 + ground.depth_m]
+    np.testing.assert_allclose([low[0], high[0], low[1], high[1]], wanted, atol=1e-3)
+    np.testing.assert_allclose([low[2], high[2]], [ground.lowest_m, ground.highest_m], atol=0.31)
+    assert loaded.face_normals[:, 2].min() > 0.2
+    plain = meshes.mesh_of(of, lying, meshes.levels_of(of, sheet(of), lying), 0, 0, 0, Run())
+    np.testing.assert_array_equal(loaded.faces, plain.triangles)
 
 
 @pytest.mark.parametrize(

@@ -35,7 +35,7 @@ def relief(page: Page) -> np.ndarray:
 
 def make_terrain(page: Page) -> None:
     """A terrain of a rolling form and rivers, small enough to be shaped at once."""
-    page.get_by_role("button", name="Make a terrain or a slab").click()
+    page.get_by_role("button", name="Make a terrain, a slab or a face").click()
     form = page.get_by_role("form", name="New made site")
     form.get_by_role("radio", name="257").click()
     form.get_by_role("button", name="Make the site").click()

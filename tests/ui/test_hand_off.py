@@ -153,7 +153,7 @@ def test_a_pattern_with_an_unknown_field_is_refused_as_typed(page: Page) -> None
 def test_a_bake_can_be_cancelled_and_gone_on_with(page: Page) -> None:
     open_hand_off(page, "Film: EXR tiles")
     page.get_by_role("button", name="Write Film: EXR tiles").click()
-    expect(page.get_by_text(re.compile(r"tile 1, [2-4] at work · [1-3] of 16 done"))).to_be_visible(timeout=60_000)
+    expect(page.get_by_text(re.compile(r"tile 1, [2-4] at work · [1-3] of 16 done"))).to_be_visible(timeout=180_000)
     page.get_by_role("button", name="Cancel").click()
     expect(
         page.get_by_text(re.compile(r"Cancelled; [1-3] of 16 are kept: writing goes on from there."))

@@ -280,6 +280,32 @@ def test_an_image_becomes_a_rule_with_the_rest_painted(page: Page) -> None:
     expect(where).not_to_contain_text("above the water")
 
 
+def test_two_strokes_of_yes_and_no_tell_a_rule(page: Page) -> None:
+    open_cover(page, "Moor peat")
+    rested(page)
+    # yes on the slope, no on the floor of the valley
+    for way, across, down in (("Paint in", 0.2, 0.5), ("Paint out", 0.52, 0.66)):
+        page.get_by_role("button", name="Add a clause").click()
+        page.get_by_role("button", name=way, exact=True).click()
+        x, y = at(page, "far", across, down)
+        page.mouse.move(x, y)
+        page.mouse.down()
+        page.mouse.move(x + 50, y + 12, steps=6)
+        page.mouse.up()
+        rested(page)
+        page.keyboard.press("Escape")
+    yes, no = "Paint of Moor peat", "Bare of Moor peat"
+    where = page.get_by_role("region", name="Where")
+    where.get_by_role("button", name=yes).click()
+    page.get_by_label("What the rule is judged by").select_option(label=f"by strokes: not where {no} is")
+    page.get_by_role("button", name="Find the rule").click()
+    found = page.get_by_role("region", name="The rule that a mask comes to")
+    expect(found).to_contain_text(re.compile(r"right on (9\d|100)"))
+    expect(found.get_by_role("img", name="Where the rule errs")).to_be_hidden()
+    found.get_by_role("button", name="Take it", exact=True).click()
+    expect(where).not_to_contain_text(yes)
+
+
 def test_a_layer_is_taken_towards_a_patch_of_a_photograph(page: Page) -> None:
     open_cover(page, "Cracked mud")
     rested(page)

@@ -380,9 +380,9 @@ def test_a_file_dropped_in_the_cover_room_leads_nowhere(page: Page) -> None:
 
 def test_sites_are_named_copied_and_removed_on_their_cards(page: Page) -> None:
     cards = page.get_by_role("listitem")
-    expect(cards).to_have_count(2)
-    cards.filter(has_text="Vellin Water").get_by_role("button", name="Duplicate").click()
     expect(cards).to_have_count(3)
+    cards.filter(has_text="Vellin Water").get_by_role("button", name="Duplicate").click()
+    expect(cards).to_have_count(4)
     copy = cards.filter(has_text="Vellin Water, copy")
     copy.get_by_role("button", name="Name it").click()
     page.get_by_role("textbox", name="Name of the site").fill("Upper Vellin")
@@ -393,5 +393,5 @@ def test_sites_are_named_copied_and_removed_on_their_cards(page: Page) -> None:
     renamed.get_by_role("button", name="Keep").click()
     renamed.get_by_role("button", name="Remove").click()
     renamed.get_by_role("button", name="Remove").click()
-    expect(cards).to_have_count(2)
+    expect(cards).to_have_count(3)
     expect(cards.first).to_contain_text("Vellin Water")

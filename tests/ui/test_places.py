@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.ui.acts import changed, open_cover, pixels, rested, unfold
+from tests.ui.test_hand_off import typed
 
 pytestmark = pytest.mark.browser
 
@@ -63,7 +64,7 @@ def test_what_lies_between_limits_comes_again_and_again(page: Page) -> None:
 def test_a_made_site_begins_as_a_place_or_empty(page: Page) -> None:
     for empty, layers in ((False, 5), (True, 0)):
         page.goto(page.url.split("#")[0])
-        page.get_by_role("button", name="Make a terrain or a slab").click()
+        page.get_by_role("button", name="Make a terrain, a slab or a face").click()
         page.get_by_label("Name of the site").fill("Empty" if empty else "Begun")
         page.get_by_role("radio", name="257").click()
         if empty:
@@ -73,3 +74,48 @@ def test_a_made_site_begins_as_a_place_or_empty(page: Page) -> None:
         page.get_by_role("link", name="Cover").click()
         expect(page.locator("aside li")).to_have_count(layers)
     expect(page.get_by_text("Nothing lies on this ground yet.")).to_be_visible()
+
+
+def test_a_face_stands_upright_and_is_lit_as_it_faces(page: Page) -> None:
+    page.goto(page.url.split("#")[0])
+    page.get_by_role("button", name="Make a terrain, a slab or a face").click()
+    page.get_by_role("radio", name="Upright face").click()
+    expect(page.get_by_label("Name of the site")).to_have_value("New face")
+    page.get_by_label("Height (m)").fill("6")
+    page.get_by_role("radio", name="257").click()
+    page.get_by_label("Begin empty").check()
+    page.get_by_role("button", name="Make the site").click()
+    expect(page).to_have_url(re.compile(r"#/site/.*/ground"), timeout=60_000)
+    expect(page.get_by_role("radio", name="It stands upright")).to_be_checked()
+    faces = page.get_by_role("spinbutton", name="Faces")
+    expect(faces).to_have_attribute("aria-valuenow", "180")
+    page.get_by_role("link", name="Cover").click()
+    rested(page)
+    seen = pixels(page, "far")
+    # sky above it, ground before it, a figure at the peg
+    assert seen[0, :, 2].mean() > seen[0, :, 0].mean() + 15
+    page.get_by_role("link", name="Ground").click()
+    typed(page, "Faces", "0")
+    expect(page.get_by_role("button", name="Undo: face: faces")).to_be_visible()
+    page.get_by_role("link", name="Cover").click()
+    rested(page)
+    # who looks at it goes round with it; the sun stays where it is, behind it now
+    assert changed(seen, pixels(page, "far")) > 0.2
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("button", name="Undo", exact=False).first).to_be_visible()
+    rested(page)
+    assert changed(seen, pixels(page, "far")) < 0.002
+
+
+def test_a_site_that_is_left_and_opened_again_is_shown_again(page: Page) -> None:
+    open_cover(page)
+    seen = pixels(page, "far")
+    page.get_by_role("link", name="Elvatch").click()
+    expect(page.get_by_role("heading", name="Sites")).to_be_visible()
+    page.get_by_role("link", name="Open", exact=True).first.click()
+    rested(page)
+    assert changed(seen, pixels(page, "far")) == 0
+    page.get_by_role("link", name="Elvatch").click()
+    page.get_by_role("link", name="Open", exact=True).first.click()
+    page.get_by_role("link", name="Ground").click()
+    expect(page.get_by_text("Drawing the map…")).to_have_count(0)

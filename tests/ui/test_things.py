@@ -141,3 +141,22 @@ def test_kinds_hang_on_a_wall_of_their_own(page: Page) -> None:
     expect(sheet).to_contain_text("0.0300 m on its longest side")
     sheet.get_by_role("button", name="Keep it").click()
     expect(page.get_by_role("list", name="Kept things")).to_contain_text("shard")
+
+
+def test_a_thing_on_a_stand_is_a_site_of_its_own(page: Page) -> None:
+    open_cover(page)
+    page.get_by_role("link", name="Stock").click()
+    page.get_by_role("button", name="Things", exact=True).click()
+    card = (
+        page.get_by_role("list", name="Things that are drawn")
+        .get_by_role("listitem")
+        .filter(has_text="Split boulder")
+    )
+    card.get_by_role("button", name="on a stand").click()
+    expect(page).to_have_url(re.compile(r"#/site/.*/things"))
+    expect(page.get_by_text("Split boulder").first).to_be_visible()
+    rested(page)
+    seen = pixels(page, "mid")
+    # the stone and the shadow it throws are darker than a bare stand and the sky
+    assert 0.03 < (seen.max(axis=2) < 110).mean() < 0.5
+    expect(page.get_by_text("1 thing ·")).to_be_visible()

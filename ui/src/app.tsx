@@ -82,8 +82,9 @@ export function App() {
   const moving = useSite((s) => s.moving);
   const follow = useShaping((s) => s.follow);
   useEffect(() => {
-    if (ground) follow(ground, moving);
-  }, [ground, moving, follow]);
+    // the ground of the site before is let go just above; one that is opened again is followed anew
+    if (site && ground && useSite.getState().shown?.ground === ground) follow(ground, moving);
+  }, [site, ground, moving, follow]);
   return (
     <>
       <HatchDefinitions />

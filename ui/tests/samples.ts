@@ -32,6 +32,7 @@ export function recipe(...layers: Layer[]): Recipe {
       source: { kind: "flat", samples: 65, level_m: 0 },
       steps: [],
       picture: null,
+      upright: null,
     },
     layers,
     wears: [],

@@ -99,4 +99,5 @@ class Beginning:
             ordered = self._spreads.get(digest.of_json([digest.of_part(ground), measure]), make)
             return float(np.interp(share, np.linspace(0, 1, len(ordered)), ordered))
 
-        return Sized(quantile, max(ground.width_m, ground.depth_m), land.heights_m.size > _VAST)
+        size = max(ground.width_m, ground.depth_m)
+        return Sized(quantile, size, land.heights_m.size > _VAST, ground.upright is not None)

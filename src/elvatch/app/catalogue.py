@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from typing import get_args
 
+from annotated_types import MaxLen
 from pydantic import BaseModel
 
 from elvatch.app.grounds import MeasureKind, measure_kinds
@@ -30,7 +31,7 @@ from elvatch.core.document import (
 )
 from elvatch.core.document.fit import NearDetail
 from elvatch.core.document.layer import Layer
-from elvatch.core.document.rule import Clause, OnThing
+from elvatch.core.document.rule import Clause, OnThing, Rule
 from elvatch.core.document.set_thing import SetThing
 from elvatch.core.document.sheet import VALUES, Encoding, Entry, MapsEntry, Slot, Tiling, ValueName
 from elvatch.core.document.sheet_entry import (
@@ -44,16 +45,17 @@ from elvatch.core.document.sheet_entry import (
     ThingsEntry,
 )
 from elvatch.core.document.strew import Strew
-from elvatch.core.document.thing import Thing
+from elvatch.core.document.thing import Covering, Thing
 from elvatch.core.document.wear import AlongLevels, BlendMode, Effects, Tinting
 from elvatch.core.formats import written
 from elvatch.core.formats.written import FormatName, SampleType
 from elvatch.core.ground import description
 from elvatch.core.ground.begin import Beginnings, beginnings
 from elvatch.core.ground.clauses import MeasureClause
-from elvatch.core.ground.step import Extent, steps
+from elvatch.core.ground.step import Extent, StepBase, steps
 from elvatch.core.ground.steps import brush
 from elvatch.core.ground.steps.form import Character
+from elvatch.core.ground.upright import Upright
 from elvatch.core.handoff import encoding, file_names, values
 from elvatch.core.handoff.listing import type_label
 from elvatch.core.light import drawn_sky
@@ -85,7 +87,8 @@ _WHOLES = (
 )
 _NOMINAL = Extent(1000.0, 1000.0, 0.0, 100.0)
 _NUMBERED: tuple[type[BaseModel], ...] = (
-    description.FlatSource, brush.Stroke, MeasureClause, rule.OnNoise, rule.OnPath, marks.DrawnPath, marks.MaskStroke,
+    description.FlatSource, Upright, brush.Stroke, MeasureClause, rule.OnNoise, rule.OnPath, marks.DrawnPath,
+    marks.MaskStroke,
     fit.Repeats, fit.NearDetail, fit.Lie, fit.Fit, layer.Layer, layer.Edge, layer.Look, recipe.Stand, light.Light,
     light.Mist, light.When, light.ImageLight, water.Water, wear.Range, wear.AlongLevels, wear.AlongPath,
     wear.ByRelief, wear.Blend, wear.Colouring, wear.Relief, wear.Effects, wear.Laid, Filed, StillAsk,
@@ -254,6 +257,23 @@ class ThingMeasureLine:
 
 
 @result
+class Most:
+    """How many a list holds at most: clauses of a rule, places that limit a step, layers on a thing, things that a
+    strew mixes, brushes of a strew."""
+
+    clauses: int
+    where: int
+    on_thing: int
+    kinds: int
+    touches: int
+
+
+def _most(model: type[BaseModel], field: str) -> int:
+    """Return how many parts a field may hold, as the model says."""
+    return next(one.max_length for one in model.model_fields[field].metadata if isinstance(one, MaxLen))
+
+
+@result
 class Catalogue:
     """All kinds, each family in the order in which it is offered."""
 
@@ -290,6 +310,7 @@ class Catalogue:
     detail: NearDetail
     numbers: dict[str, list[NumberField]]
     nominal: Beginnings
+    most: Most
 
 
 def catalogue() -> Catalogue:
@@ -339,4 +360,8 @@ def catalogue() -> Catalogue:
         list(UNITS),
         begin.EFFECTS, begin.LEVELS, begin_layer.near_detail(1.0),
         {model.__name__: numbers_of(model) for model in _NUMBERED}, beginnings(_NOMINAL),
+        Most(
+            _most(Rule, "clauses"), _most(StepBase, "where"), _most(Covering, "layers"), _most(Strew, "kinds"),
+            _most(Strew, "touches"),
+        ),
     )  # fmt: skip

@@ -153,15 +153,15 @@ class Covers:
 
         plain = Evidence(
             ground.width_m, ground.depth_m, measure, marks, held, self.plane, self._grounds.image(ground), reach,
-            lambda: self._grounds.land(ground, preview).survey.gradient,
+            lambda: self._grounds.land(ground, preview).downhill,
             lambda: digest.of_json([digest.of_part(ground), preview.name if preview else None]),
-            lambda wear: self._sheet(wear, quick), recipe.water.level(),
+            lambda wear: self._sheet(wear, quick), recipe.water.level(), upright=ground.upright,
         )  # fmt: skip
         if not recipe.strews:
             return plain
 
         def things(id: str) -> NDArray[np.float64] | None:
-            return self._strews.spots(recipe, found, id, preview)
+            return self._strews.spots(recipe, found, id, preview, rests=not quick and painted is None)
 
         found = replace(plain, things=things, strews=self._strews.names(recipe, plain.names(), preview))
         return found
@@ -311,9 +311,9 @@ class Covers:
     ) -> Spot:  # fmt: skip
         """Return what the ground is at a place; of measures those that are named."""
         at = self.at(recipe, east_m, north_m)
-        steep = math.degrees(math.atan(math.hypot(float(at.rise_east[0]), float(at.rise_north[0]))))
-        found = {name: self._value(recipe, name, at, steep, run) for name in measured}
-        return Spot(float(at.x_m[0]), float(at.y_m[0]), float(at.elevation_m[0]), steep, found)
+        found = {name: self._value(recipe, name, at, run) for name in measured}
+        high, steep = (self._value(recipe, name, at, run) for name in ("elevation", "slope"))
+        return Spot(float(at.x_m[0]), float(at.y_m[0]), high, steep, found)
 
     def shares(self, recipe: Recipe, east_m: float, north_m: float) -> list[float]:
         """Return each layer's share at a place, 0 of those that are hidden."""
@@ -321,12 +321,13 @@ class Covers:
         shares = function.ask(prepared, self.at(recipe, east_m, north_m)).shares[0]
         return [float(shares[k]) if k >= 0 else 0.0 for k in prepared.positions]
 
-    def _value(self, recipe: Recipe, name: MeasureName, at: Places, steep: float, run: Run | None) -> float:
-        if name == "elevation":
+    def _value(self, recipe: Recipe, name: MeasureName, at: Places, run: Run | None) -> float:
+        lies = recipe.ground.upright is None
+        if lies and name == "elevation":
             return float(at.elevation_m[0])
-        if name == "slope":
-            return steep
-        if name == "aspect":
+        if lies and name == "slope":
+            return math.degrees(math.atan(math.hypot(float(at.rise_east[0]), float(at.rise_north[0]))))
+        if lies and name == "aspect":
             east, north = float(at.rise_east[0]), float(at.rise_north[0])
             return math.degrees(math.atan2(-east, -north)) % 360.0 if east or north else LEVEL
         values = self._grounds.measures(recipe.ground, None, run, recipe.water).map(

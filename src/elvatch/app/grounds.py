@@ -189,9 +189,10 @@ def measure_kinds() -> MeasureKinds:
     ])  # fmt: skip
 
 
-def _first_water_m(land: Heightfield) -> float:
+def _first_water_m(measured: Measures) -> float:
     """Return a level at which water stands in the lowest few hundredths of a ground, to the nearest 0.05 m."""
-    sampled = land.heights_m[:: max(1, land.rows // 512), :: max(1, land.cols // 512)]
+    elevation = measured.map("elevation")
+    sampled = elevation[:: max(1, len(elevation) // 512), :: max(1, elevation.shape[1] // 512)]
     return round(float(np.percentile(sampled, 4)) * 20) / 20
 
 
@@ -309,13 +310,13 @@ class Grounds:
         lasting = digest.of_json([name, sources_digest()]) if preview is None else None
 
         def make() -> Terrain:
-            found = self._store.surveys.get(lasting, image) if lasting else None
+            found = self._store.surveys.get(lasting, image, ground.upright) if lasting else None
             if found is not None:
                 return found
-            made = terrain(self.shaped(ground, preview, run).ground, token, image)
+            made = terrain(self.shaped(ground, preview, run).ground, token, image, ground.upright)
             if lasting and self._store.surveys.put(lasting, made):
                 # the same, mapped: its pages can be had again from disk, what was just made could not
-                return self._store.surveys.get(lasting, image) or made
+                return self._store.surveys.get(lasting, image, ground.upright) or made
             return made
 
         return self._terrains.get(key, make)
@@ -346,14 +347,15 @@ class Grounds:
     ) -> Measures:
         """Return a ground's measures, made as they are asked for; of water, where it is told, as well."""
         name = shaping.name_seen(ground, preview)
-        found = self._measures.get(name, lambda: Measures(self.shaped(ground, preview, run)))
+        found = self._measures.get(name, lambda: Measures(self.shaped(ground, preview, run), ground.upright))
         return found.with_water(water.level() if water else None)
 
     def facts(self, ground: Ground, preview: Preview | None = None, run: Run | None = None) -> GroundFacts:
         """Return a shaped ground in numbers."""
         shaped = self.shaped(ground, preview, run)
         land = shaped.ground
-        steep = self.measures(ground, preview, run).map("slope")
+        measured = self.measures(ground, preview, run)
+        steep = measured.map("slope")
         at_low = np.count_nonzero(land.heights_m == np.float32(land.lowest_m))
         at_high = np.count_nonzero(land.heights_m == np.float32(land.highest_m))
         return GroundFacts(
@@ -361,8 +363,8 @@ class Grounds:
             float(steep.max()), float(steep.mean(dtype=np.float64)),
             at_low / land.heights_m.size, at_high / land.heights_m.size, shaped.traces is not None,
             usual_sample_m(land.width_m, land.depth_m),
-            usual_visibility_km(math.hypot(land.width_m, land.depth_m)), _first_water_m(land),
-            beginnings(Extent(land.width_m, land.depth_m, land.lowest_m, land.highest_m)),
+            usual_visibility_km(math.hypot(land.width_m, land.depth_m)), _first_water_m(measured),
+            beginnings(Extent(land.width_m, land.depth_m, land.lowest_m, land.highest_m, ground.upright)),
         )  # fmt: skip
 
     def image_drape(self, ground: Ground) -> Drape:

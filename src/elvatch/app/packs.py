@@ -71,13 +71,6 @@ class Packs:
         self._references = references
         self._carried = Carried(store, sets)
 
-    @property
-    def _folder(self) -> Path:
-        """Where packs lie that were brought, or are taken out."""
-        folder = self._store.folder / "packs"
-        folder.mkdir(exist_ok=True)
-        return folder
-
     @staticmethod
     def file_name(state: SiteState) -> str:
         """Return what the pack of a site is called."""
@@ -87,20 +80,20 @@ class Packs:
         """Return a site as one file, made when it is first asked for as it is now."""
         contents = self._store.stock.contents(state.recipe.sets())
         name = digest.of_json([state.title, state.recipe.model_dump(mode="json"), contents])
-        path = self._folder / f"out-{name}.zip"
+        path = self._store.packs / f"out-{name}.zip"
         if not path.exists():
-            for older in self._folder.glob("out-*.zip"):
+            for older in self._store.packs.glob("out-*.zip"):
                 older.unlink(missing_ok=True)
             self.pack(state.title, state.recipe, path)
         return path
 
     def bring(self, stream: IO[bytes]) -> PackFacts:
         """Keep a pack until it is opened or let go; return what it holds. One that is none goes again."""
-        for older in self._folder.glob("in-*.zip"):
+        for older in self._store.packs.glob("in-*.zip"):
             if time.time() - older.stat().st_mtime > _FORGOTTEN_S:
                 older.unlink(missing_ok=True)
         id = secrets.token_hex(8)
-        path = self._folder / f"in-{id}.zip"
+        path = self._store.packs / f"in-{id}.zip"
         try:
             with path.open("wb") as out:
                 shutil.copyfileobj(stream, out, 1 << 20)
@@ -115,7 +108,7 @@ class Packs:
         """Return where a pack lies that was brought."""
         if not _ID.fullmatch(id):
             raise RefusalError("the pack", repr(id[:40]), "one that was brought", "drop it again")
-        return file_inside(self._folder, f"in-{id}.zip")
+        return file_inside(self._store.packs, f"in-{id}.zip")
 
     def open_brought(self, path: Path, run: Run) -> SiteState:
         """Open a pack that was brought, and let it go."""

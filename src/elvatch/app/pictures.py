@@ -130,7 +130,10 @@ class Pictures:
         land = self._grounds.land(recipe.ground, preview, Run(token) if token else None)
         evidence = self._covers.evidence(recipe, preview, painted, quick=view.looks == 1)
         panorama = self._panoramas.of(recipe.light)
-        field = self._strews.field(recipe, evidence, preview) if recipe.strews or recipe.set_things else None
+        rests = view.looks > 1 and painted is None
+        field = None
+        if recipe.strews or recipe.set_things:
+            field = self._strews.field(recipe, evidence, preview, rests=rests)
         return self._renderer.take(
             land, recipe, self._store.stock, view, token, drape, evidence, marked,
             Setting(panorama, field),

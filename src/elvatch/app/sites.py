@@ -6,11 +6,15 @@ from pydantic import Field
 
 from elvatch.app.beginning import Beginning
 from elvatch.app.grounds import Grounds
+from elvatch.app.stand import on_stand
 from elvatch.core.cache import Cache
+from elvatch.core.document import begin_strew
 from elvatch.core.document.change import MOST_PUTS, Put, changed
 from elvatch.core.document.naming import renamed
 from elvatch.core.document.recipe import Peg, Recipe, Stand, Stands, from_data
+from elvatch.core.document.thing import Thing
 from elvatch.core.ground.description import FileSource, Ground
+from elvatch.core.ground.upright import Upright
 from elvatch.core.parts import Part
 from elvatch.core.results import result
 from elvatch.store.sites import SiteState
@@ -78,6 +82,25 @@ class UnknownBaseError(Exception):
     """Raised when the kept recipe that changes are made on is not at hand; the whole recipe has to be sent."""
 
 
+def _before(face: Upright, size_m: float) -> Stands:
+    """Return where one stands before a face: a little aside of straight before it, so that its relief is seen."""
+    along = (face.faces_deg + 180.0) % 360.0
+    return Stands(
+        far=Stand(bearing_deg=(along + 25) % 360, tilt_deg=4, distance_m=size_m * 1.5, view_deg=38),
+        mid=Stand(bearing_deg=(along + 30) % 360, tilt_deg=0, distance_m=min(14.0, size_m * 0.5), view_deg=42),
+        near=Stand(bearing_deg=(along + 35) % 360, tilt_deg=4, distance_m=3.4, view_deg=44),
+    )
+
+
+def _about(size_m: float, rise_m: float) -> Stands:
+    """Return where one stands about a ground that lies, so large and so high."""
+    return Stands(
+        far=Stand(bearing_deg=20, tilt_deg=min(24 + 20 * rise_m / size_m, 40), distance_m=size_m * 1.05, view_deg=38),
+        mid=Stand(bearing_deg=330, tilt_deg=14, distance_m=min(38.0, size_m * 0.4), view_deg=42),
+        near=Stand(bearing_deg=330, tilt_deg=17, distance_m=4.4, view_deg=44),
+    )
+
+
 class Sites:
     """The sites of one store.
 
@@ -132,14 +155,15 @@ class Sites:
         size = max(ground.width_m, ground.depth_m)
         land = self._grounds.land(ground).ground
         rise = land.highest_m - land.lowest_m
-        stands = Stands(
-            far=Stand(bearing_deg=20, tilt_deg=min(24 + 20 * rise / size, 40), distance_m=size * 1.05, view_deg=38),
-            mid=Stand(bearing_deg=330, tilt_deg=14, distance_m=min(38.0, size * 0.4), view_deg=42),
-            near=Stand(bearing_deg=330, tilt_deg=17, distance_m=4.4, view_deg=44),
-        )
-        peg = Peg(east_m=ground.width_m / 2, north_m=ground.depth_m / 2)
+        stands = _before(ground.upright, size) if ground.upright else _about(size, rise)
+        # on level ground a figure stands anywhere, before a face at its foot
+        peg = Peg(east_m=ground.width_m / 2, north_m=0.0 if ground.upright else ground.depth_m / 2)
         recipe = Recipe(ground=ground, layers=(), peg=peg, stands=stands)
         return recipe if empty else recipe.model_copy(update={"layers": self._beginning.layers(recipe)})
+
+    def of_thing(self, thing: Thing) -> SiteState:
+        """Begin a site of one thing on a stand, as large as the largest that a strew of it has at first."""
+        return self._store.sites.add(thing.name, on_stand(thing, begin_strew.of(thing).size.to_m))
 
     def kept_grounds(self) -> KeptGrounds:
         """Return the grounds that any site can lie on."""

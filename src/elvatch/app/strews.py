@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
+
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch import core
 from elvatch.app.grounds import Grounds
 from elvatch.core import digest
 from elvatch.core.cache import Cache
@@ -19,7 +22,7 @@ from elvatch.core.rules.evidence import Evidence
 from elvatch.core.strew import naming
 from elvatch.core.strew.candidates import FULLEST, Box
 from elvatch.core.strew.field import Field, Stocked, places_and_radii, stocked
-from elvatch.core.strew.laid import On
+from elvatch.core.strew.laid import Laid, On
 from elvatch.core.thing import brought, model
 from elvatch.core.thing.model import Model
 from elvatch.store.store import Store
@@ -80,6 +83,32 @@ class SetFast:
     left_out: int
 
 
+class _Lasting:
+    """What was laid by just this code, on the shelf of a store."""
+
+    def __init__(self, store: Store) -> None:
+        self._shelf = store.strewn
+        self._there: set[str] = set()
+        self._writer = ThreadPoolExecutor(1, "strewn")
+
+    @staticmethod
+    def _name(name: str) -> str:
+        return digest.of_json([sources_digest(), digest.of_package(core), name])
+
+    def get(self, name: str) -> Laid | None:
+        """Return what is kept, None where nothing is."""
+        found = self._shelf.get(self._name(name))
+        if found is not None:
+            self._there.add(name)
+        return found
+
+    def put(self, name: str, found: Laid) -> None:
+        """Keep it, unless it is kept already; whoever asks does not wait."""
+        if name not in self._there:
+            self._there.add(name)
+            self._writer.submit(self._shelf.put, self._name(name), found)
+
+
 class Strews:
     """Things strewn over the sites of one store.
 
@@ -93,6 +122,7 @@ class Strews:
 
     def __init__(self, store: Store, grounds: Grounds) -> None:
         self._store, self._grounds = store, grounds
+        self._lasting = _Lasting(store)
         self._models = Cache[Model](96)
         self._stocked = Cache[Stocked](6)
 
@@ -124,9 +154,11 @@ class Strews:
         return naming.names(recipe.strews, recipe.layers, marks, ground, self.feet(recipe))
 
     def field(
-        self, recipe: Recipe, evidence: Evidence, preview: Preview | None = None, hidden: bool = False
-    ) -> Field:
-        """Return the strews of a recipe at work; with those that are hidden where rules ask."""
+        self, recipe: Recipe, evidence: Evidence, preview: Preview | None = None, hidden: bool = False,
+        rests: bool = False,
+    ) -> Field:  # fmt: skip
+        """Return the strews of a recipe at work; with those that are hidden where rules ask. What is laid while it
+        ``rests`` is kept on disk."""
         land = self._grounds.land(recipe.ground, preview)
         strews = tuple(strew for strew in recipe.strews if strew.on or hidden)
         models = {thing.id: self.model(thing) for thing in recipe.things}
@@ -145,6 +177,7 @@ class Strews:
             strews, names, found, on, recipe.marks.paths,
             digest.of_json([land.name, names, how, shown, ways]), models,
             digest.of_json([kinds, [digest.of_part(strew.size) for strew in strews]]), land.name,
+            self._lasting if preview is None else None, rests,
         )  # fmt: skip
 
     def _others(self, evidence: Evidence, id: str) -> NDArray[np.float64]:
@@ -152,12 +185,12 @@ class Strews:
         return np.zeros((0, 3)) if found is None else found
 
     def spots(
-        self, recipe: Recipe, evidence: Evidence, id: str, preview: Preview | None
+        self, recipe: Recipe, evidence: Evidence, id: str, preview: Preview | None, rests: bool = False
     ) -> NDArray[np.float64] | None:
         """Return the places and radii of a strew's things, hidden or not; None where there is no such strew."""
         if all(strew.id != id for strew in recipe.strews):
             return None
-        field = self.field(recipe, evidence, preview, hidden=True)
+        field = self.field(recipe, evidence, preview, hidden=True, rests=rests)
         k = next(k for k, strew in enumerate(field.strews) if strew.id == id)
         return places_and_radii(field.whole(k), field.strews[k], field.on.foot)
 

@@ -61,8 +61,8 @@ class Brought:
 
     pack: SuitePack
 
-    def __init__(self) -> None:
-        self._folder = tempfile.TemporaryDirectory(prefix="elvatch-suite-")
+    def __init__(self, within: Path) -> None:
+        self._folder = tempfile.TemporaryDirectory(prefix="suite-", dir=within)
         self.path = Path(self._folder.name) / "suite.zip"
 
     def close(self) -> None:
@@ -127,7 +127,7 @@ class Suites:
         """Return a suite as a file that holds all it needs, and what that is called."""
         suite = self._store.suites.get(id)
         sets = {name: self._store.stock.state(name).description for name in suite.sets()}
-        with tempfile.TemporaryDirectory(prefix="elvatch-suite-") as folder:
+        with tempfile.TemporaryDirectory(prefix="suite-", dir=self._store.packs) as folder:
             path = Path(folder) / "suite.zip"
             suite_pack.write(path, suite, sets, self._store.files.get)
             return f"{plain_name(suite.name)}.suite.zip", path.read_bytes()
@@ -140,7 +140,7 @@ class Suites:
         RefusalError
             When it is no whole pack of a suite.
         """
-        brought = Brought()
+        brought = Brought(self._store.packs)
         try:
             try:
                 with brought.path.open("wb") as out:

@@ -101,10 +101,7 @@ class Things:
     @staticmethod
     def begins(thing: Thing) -> Strew:
         """Return how a strew of a thing begins."""
-        source = thing.source
-        if isinstance(source, BroughtThing):
-            return begin_strew.of_brought(source.longest_m).model_copy(update={"name": thing.name})
-        return begin_strew.strew(source.what).model_copy(update={"name": thing.name})
+        return begin_strew.of(thing)
 
     def keep(self, thing: Thing) -> ThingLine:
         """Keep a thing under its name, in place of one of the same name."""

@@ -48,6 +48,7 @@ from elvatch.core.ground.survey import survey
 from elvatch.core.handoff import job, meshes
 from elvatch.core.handoff.baked import baked
 from elvatch.core.handoff.listing import Source
+from elvatch.core.judging import find_rule
 from elvatch.core.kernel import cache_folder
 from elvatch.core.mesh.seen import Seen
 from elvatch.core.parallel import Token
@@ -186,6 +187,8 @@ def _rules() -> None:
     land = terrain(shaped.ground)
     programs = program.compiled([("one", recipe.layers[1].rule)], Evidence(100.0, 100.0), recipe.layers)
     rules.presences(programs, 0, places.on_grid(land.survey, 8, 8, 0, 8))
+    values = np.linspace(0.0, 60.0, 600)
+    find_rule.find({"slope": values, "aspect": values * 6}, (values > 30.0) * 1.0)
 
 
 def _things() -> None:

@@ -2,7 +2,9 @@
 
 Numba's own disk cache notices a change of the file a kernel stands in, but not of a file
 that it calls into. The cache folder is therefore named after the text of every kernel
-module together, so a stale compilation cannot be picked up.
+module together, so a stale compilation cannot be picked up. It is named after the place of
+the code as well: what Numba keeps goes by path, and a second copy of the code would else
+be taken for compiled when nothing of it is.
 """
 
 from __future__ import annotations
@@ -35,9 +37,10 @@ def sources_digest() -> str:
 
 @functools.cache
 def cache_folder() -> Path:
-    """Return the folder of what is compiled of just these kernels."""
+    """Return the folder of what is compiled of just these kernels, where they lie."""
     base = Path(os.environ.get("XDG_CACHE_HOME", Path.home() / ".cache"))
-    folder = base / "elvatch" / f"kernels-{sources_digest()}"
+    where = hashlib.blake2b(str(_CORE).encode(), digest_size=4).hexdigest()
+    folder = base / "elvatch" / f"kernels-{sources_digest()}-{where}"
     try:
         folder.mkdir(parents=True, exist_ok=True)
         with tempfile.TemporaryFile(dir=folder):

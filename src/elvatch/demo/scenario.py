@@ -1,9 +1,9 @@
-"""The demo sites, laid out in an empty or existing data folder: Vellin Water and its spillway apron."""
+"""The demo sites, laid out in an empty or existing data folder: Vellin Water, its spillway apron, its dam's face."""
 
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from concurrent.futures import ThreadPoolExecutor
 
 from elvatch.app.sets import Into
@@ -16,7 +16,7 @@ from elvatch.core.ground.description import Ground
 from elvatch.core.parallel import WORKERS
 from elvatch.core.run import Run
 from elvatch.core.stock.generators import GENERATORS
-from elvatch.demo import apron, apron_wear, delph, things, vellin_cover, vellin_ground, vellin_wear
+from elvatch.demo import apron, apron_wear, dam_face, delph, things, vellin_cover, vellin_ground, vellin_wear
 from elvatch.store.sites import SiteState
 
 TITLE = "Vellin Water"
@@ -75,9 +75,7 @@ def lay_out(
             kept[kind] = name
             told(0.5 + 0.4 * number / len(missing))
     told(0.9)
-    if apron.TITLE not in titles:
-        say("laying out the spillway apron")
-        _lay(workshop, apron.TITLE, [("laid out the demo", apron.recipe(kept))], apron_wear.wears())
+    _lay_works(workshop, kept, titles, say)
     if TITLE in titles:
         return titles[TITLE]
     line = [("laid out the demo", recipe(ground, kept))]
@@ -86,6 +84,18 @@ def lay_out(
     return _lay(
         workshop, TITLE, line, vellin_wear.wears(*vellin_cover.TRACK), things.vellin(kept) if strewn else None
     ).id
+
+
+def _lay_works(
+    workshop: Workshop, kept: dict[str, str], titles: Mapping[str, str], say: Callable[[str], None]
+) -> None:  # fmt: skip
+    """Lay out what is built about Vellin Water, each a site of its own, where it is missing."""
+    for title, of, wears in (
+        (apron.TITLE, apron.recipe, apron_wear.wears), (dam_face.TITLE, dam_face.recipe, dam_face.wears),
+    ):  # fmt: skip
+        if title not in titles:
+            say(f"laying out the {title[0].lower()}{title[1:]}")
+            _lay(workshop, title, [("laid out the demo", of(kept))], wears())
 
 
 def learn(workshop: Workshop, run: Run, set_px: int = SET_PX, samples: int = delph.SAMPLES) -> SiteState:

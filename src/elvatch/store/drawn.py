@@ -2,31 +2,16 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.store.shelf import Shelf
-
-_MOST_BYTES = 1 << 30
+from elvatch.store.shelf import Shelved
 
 
-class Drawn:
-    """Overlays by the name of what draws them.
+class Drawn(Shelved):
+    """Overlays by the name of what draws them."""
 
-    Parameters
-    ----------
-    folder : Path
-        Where they lie.
-    """
-
-    def __init__(self, folder: Path) -> None:
-        self._shelf = Shelf(folder, "overlay 2", _MOST_BYTES)
-
-    def sweep(self) -> None:
-        """Remove what was not finished when an earlier process ended."""
-        self._shelf.sweep()
+    KIND, MOST_BYTES = "overlay 2", 1 << 30
 
     def get(self, name: str) -> NDArray[np.uint16] | None:
         """Return an overlay's codes, or None when it is not there or not whole."""

@@ -9,32 +9,20 @@ from pathlib import Path
 
 from elvatch.core.stock.pyramid import CHANNELS, Pyramid
 from elvatch.store.blocks import About
-from elvatch.store.shelf import Shelf
+from elvatch.store.shelf import Shelved
 
-_KIND = f"lookup 2, {CHANNELS} numbers a texel"
-_MOST_BYTES = 12 << 30
 _MOST_OPEN = 64
 
 
-class Lookups:
-    """Pyramids by the content name of what they were made from.
+class Lookups(Shelved):
+    """Pyramids by the content name of what they were made from."""
 
-    Parameters
-    ----------
-    folder : Path
-        Where they lie.
-    most_bytes : int
-        How much is kept on disk.
-    """
+    KIND, MOST_BYTES = f"lookup 2, {CHANNELS} numbers a texel", 12 << 30
 
-    def __init__(self, folder: Path, most_bytes: int = _MOST_BYTES) -> None:
-        self._shelf = Shelf(folder, _KIND, most_bytes)
+    def __init__(self, folder: Path, most_bytes: int | None = None) -> None:
+        super().__init__(folder, most_bytes)
         self._open: OrderedDict[str, Pyramid] = OrderedDict()
         self._lock = threading.Lock()
-
-    def sweep(self) -> None:
-        """Remove what was not finished when an earlier process ended."""
-        self._shelf.sweep()
 
     def get(self, content: str) -> Pyramid | None:
         """Return a pyramid, mapped into memory, or None when it is not there or not whole."""

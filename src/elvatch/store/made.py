@@ -2,32 +2,15 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.shaped import Shaped, Traces
-from elvatch.store.shelf import Shelf
-
-_MOST_BYTES = 2 << 30
+from elvatch.store.shelf import Shelved
 
 
-class Made:
-    """Shaped grounds by the name of what led to them.
+class Made(Shelved):
+    """Shaped grounds by the name of what led to them."""
 
-    Parameters
-    ----------
-    folder : Path
-        Where they lie.
-    most_bytes : int
-        How much is kept.
-    """
-
-    def __init__(self, folder: Path, most_bytes: int = _MOST_BYTES) -> None:
-        self._shelf = Shelf(folder, "ground 2", most_bytes)
-
-    def sweep(self) -> None:
-        """Remove what was not finished when an earlier process ended."""
-        self._shelf.sweep()
+    KIND, MOST_BYTES = "ground 2", 2 << 30
 
     def get(self, name: str) -> Shaped | None:
         """Return a shaped ground, or None when it is not there or not whole."""

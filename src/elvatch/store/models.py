@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -10,30 +9,16 @@ from numpy.typing import NDArray
 
 from elvatch.core.thing.model import Model
 from elvatch.core.thing.solid import Image, Solid
-from elvatch.store.shelf import Shelf
+from elvatch.store.shelf import Shelved
 
-_MOST_BYTES = 2 << 30
 _OF_VERTICES = ("places", "normals", "colours", "roughness", "open", "leaf", "uv", "bend")
 _OF_TRIANGLES = ("triangles", "image")
 
 
-class Models:
-    """Models of things by the name of what led to them.
+class Models(Shelved):
+    """Models of things by the name of what led to them."""
 
-    Parameters
-    ----------
-    folder : Path
-        Where they lie.
-    most_bytes : int
-        How much is kept.
-    """
-
-    def __init__(self, folder: Path, most_bytes: int = _MOST_BYTES) -> None:
-        self._shelf = Shelf(folder, "model 1", most_bytes)
-
-    def sweep(self) -> None:
-        """Remove what was not finished when an earlier process ended."""
-        self._shelf.sweep()
+    KIND, MOST_BYTES = "model 1", 2 << 30
 
     def get(self, name: str) -> Model | None:
         """Return a model, mapped, or None when it is not there or not whole."""

@@ -88,3 +88,25 @@ class Shelf:
                 break
             total -= path.stat().st_size
             path.unlink(missing_ok=True)
+
+
+class Shelved:
+    """Results of one kind on a shelf of their own, by the name of what led to them.
+
+    Parameters
+    ----------
+    folder : Path
+        Where they lie.
+    most_bytes : int, optional
+        How much is kept; what is usual for the kind where left out.
+    """
+
+    KIND: str
+    MOST_BYTES: int
+
+    def __init__(self, folder: Path, most_bytes: int | None = None) -> None:
+        self._shelf = Shelf(folder, self.KIND, self.MOST_BYTES if most_bytes is None else most_bytes)
+
+    def sweep(self) -> None:
+        """Remove what was not finished when an earlier process ended."""
+        self._shelf.sweep()

@@ -22,6 +22,7 @@ from elvatch.store.presets import Presets
 from elvatch.store.sites import Sites
 from elvatch.store.snapshots import Snapshots
 from elvatch.store.stock import Stock
+from elvatch.store.strewn import Strewn
 from elvatch.store.surveys import Surveys
 from elvatch.store.tray import Tray
 from elvatch.store.upgrade import upgrade_sets
@@ -60,6 +61,7 @@ class Store:
         self.made = Made(folder / "made")
         self.surveys = Surveys(folder / "surveys")
         self.models = Models(folder / "models")
+        self.strewn = Strewn(folder / "strewn")
         self.drawn = Drawn(folder / "overlays")
         self.lookups = Lookups(folder / "lookups")
         self.sites = Sites(self.database)
@@ -74,6 +76,13 @@ class Store:
         self.tray = Tray(folder / "tray")
         upgrade_sets(self.database, self.files, self.stock)
 
+    @property
+    def packs(self) -> Path:
+        """Where packs lie on their way in and out; cleared at each start."""
+        folder = self.folder / "packs"
+        folder.mkdir(exist_ok=True)
+        return folder
+
     def sweep(self) -> bool:
         """Clear away what earlier processes left; return whether it could be done.
 
@@ -83,7 +92,7 @@ class Store:
         if lock is None:
             return False
         with lock:
-            for shelf in (self.made, self.surveys, self.models, self.drawn, self.lookups):
+            for shelf in (self.made, self.surveys, self.models, self.strewn, self.drawn, self.lookups):
                 shelf.sweep()
             self.tray.clear_all()
             self.files.collect()

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -10,31 +9,19 @@ from numpy.typing import NDArray
 
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.survey import Survey
+from elvatch.core.ground.upright import Upright
 from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.picture import relief
 from elvatch.core.picture.terrain import Terrain
-from elvatch.store.shelf import Shelf
-
-_MOST_BYTES = 8 << 30
+from elvatch.store.shelf import Shelved
 
 
-class Surveys:
-    """Grounds measured for pictures, by the name of what led to them.
+class Surveys(Shelved):
+    """Grounds measured for pictures, by the name of what led to them."""
 
-    Parameters
-    ----------
-    folder : Path
-        Where they lie.
-    """
+    KIND, MOST_BYTES = "survey 1", 8 << 30
 
-    def __init__(self, folder: Path) -> None:
-        self._shelf = Shelf(folder, "survey 1", _MOST_BYTES)
-
-    def sweep(self) -> None:
-        """Remove what was not finished when an earlier process ended."""
-        self._shelf.sweep()
-
-    def get(self, name: str, image: GroundImage | None) -> Terrain | None:
+    def get(self, name: str, image: GroundImage | None, upright: Upright | None = None) -> Terrain | None:
         """Return a measured ground, mapped, with an image over it; None when it is not there or not whole."""
         found = self._shelf.get(name)
         if found is None:
@@ -47,7 +34,7 @@ class Surveys:
         )  # fmt: skip
         maxima = relief.Levels(arrays["maxima"], arrays["starts"], arrays["widths"])
         named = arrays["name"].tobytes().decode()
-        return Terrain(ground, survey, relief.under(ground, maxima), named, image)
+        return Terrain(ground, survey, relief.under(ground, maxima), named, image, upright)
 
     def put(self, name: str, terrain: Terrain) -> bool:
         """Keep a measured ground and say whether it could be kept; a full disk keeps nothing and harms nothing."""

@@ -138,13 +138,18 @@ def match() -> MatchedLook:
     )
 
 
-class _Strip(Body):
-    """One of the strip's pictures: ``recipe`` is the site with one of the values; finer when ``resting``."""
+class _Pictured(Body):
+    """A picture of a site as it is, or would be."""
 
     recipe: dict[str, Any]
     stand: StandName
-    width_px: int = Field(ge=16, le=1024)
-    height_px: int = Field(ge=16, le=1024)
+    width_px: int = Field(ge=16, le=2048)
+    height_px: int = Field(ge=16, le=2048)
+
+
+class _Strip(_Pictured):
+    """One of the strip's pictures: ``recipe`` is the site with one of the values; finer when ``resting``."""
+
     resting: bool = True
 
 
@@ -156,14 +161,10 @@ def strip() -> Response:
     return latest().newest("strip", lambda token: image(png.encode(pictures.take(recipe, view, token).pixels)))
 
 
-class _Beside(Body):
+class _Beside(_Pictured):
     """``other`` is the site that is looked at beside ``recipe``; with ``difference`` how far apart both look."""
 
-    recipe: dict[str, Any]
     other: dict[str, Any]
-    stand: StandName
-    width_px: int = Field(ge=16, le=2048)
-    height_px: int = Field(ge=16, le=2048)
     difference: bool = False
 
 

@@ -8,6 +8,7 @@ from pydantic import Field
 
 from elvatch.app.sites import KeptGrounds, Removed, SiteLines
 from elvatch.core.document.recipe import from_data, ground_from_data
+from elvatch.core.document.thing import Thing
 from elvatch.core.parts import PartId
 from elvatch.core.refusal import RefusalError
 from elvatch.store.sites import SiteState
@@ -22,6 +23,10 @@ class _New(Body):
     title: str
     ground: dict[str, Any]
     empty: bool = False
+
+
+class _OfThing(Body):
+    thing: Thing
 
 
 class _Edit(Body):
@@ -63,6 +68,11 @@ def all_sites() -> SiteLines:
 def new_site() -> SiteState:
     new = body(_New)
     return shop().sites.new(new.title, ground_from_data(new.ground), new.empty)
+
+
+@ROUTES.post("/api/sites/of-thing", 201)
+def site_of_thing() -> SiteState:
+    return shop().sites.of_thing(body(_OfThing).thing)
 
 
 @ROUTES.post("/api/sites/sample", 202, makes=SiteState)

@@ -1,7 +1,7 @@
 /** The only place that talks to the server. */
 
 import { changesOf } from "./changes";
-import type { Ground, MaskImage, Reading, Recipe } from "../generated/recipe";
+import type { Ground, MaskImage, Reading, Recipe, Thing } from "../generated/recipe";
 import type { Brushed, Drawn } from "../state/tools";
 import type {
   AtPlace,
@@ -259,6 +259,8 @@ async function decoded(
 export const sites = async () => (await json<SiteLines>("/api/sites")).sites;
 export const site = (id: string) => json<SiteState>(`/api/sites/${id}`);
 export const newSite = (wanted: NewSite) => json<SiteState>("/api/sites", posting(wanted));
+/** Begins a site of one thing on a stand. */
+export const siteOfThing = (thing: Thing) => json<SiteState>("/api/sites/of-thing", posting({ thing }));
 /** Lays out a site to learn from; what it makes is the site. */
 export const sampleSite = () => json<Job<SiteState>>("/api/sites/sample", posting({}));
 /** Gives a layer, wear, mask, path or image another name, wherever it is spoken of. */

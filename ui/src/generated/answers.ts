@@ -96,6 +96,7 @@ export interface Answers {
   MeshLook?: MeshLook;
   ModeKind?: ModeKind;
   More?: More;
+  Most?: Most;
   NumberField?: NumberField;
   PackFacts?: PackFacts;
   PackLine?: PackLine;
@@ -317,6 +318,7 @@ export interface Catalogue {
   meshFormats: MeshFormatKind[];
   modelUnits: string[];
   modes: ModeKind[];
+  most: Most;
   nominal: Beginnings;
   numbers: {
     [k: string]: NumberField[];
@@ -452,6 +454,17 @@ export interface ModeKind {
     | "wear"
     | "strewn"
     | "crowd";
+}
+/**
+ * How many a list holds at most: clauses of a rule, places that limit a step, layers on a thing, things that a
+ * strew mixes, brushes of a strew.
+ */
+export interface Most {
+  clauses: number;
+  kinds: number;
+  onThing: number;
+  touches: number;
+  where: number;
 }
 /**
  * A field that is shown as a number, and its usual value.

@@ -5125,6 +5125,40 @@ export const CATALOGUE: Catalogue = {
         }
       }
     ],
+    "Upright": [
+      {
+        "field": "faces_deg",
+        "usual": 180.0,
+        "shown": {
+          "label": "Faces",
+          "unit": "\u00b0",
+          "least": 0.0,
+          "most": 360.0,
+          "step": 5.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "Compass bearing that it looks to",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "foot_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "Foot",
+          "unit": "m",
+          "least": -20000.0,
+          "most": 20000.0,
+          "step": 0.5,
+          "digits": 1,
+          "decades": false,
+          "hint": "Elevation of its lower edge",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
     "Stroke": [
       {
         "field": "size_m",
@@ -8541,5 +8575,12 @@ export const CATALOGUE: Catalogue = {
         "pixelShare": 0.0
       }
     }
+  },
+  "most": {
+    "clauses": 16,
+    "where": 6,
+    "onThing": 16,
+    "kinds": 12,
+    "touches": 8
   }
 };

@@ -64,11 +64,11 @@ export interface Recipe {
   wears: Wear[];
 }
 /**
- * A terrain or slab: its true size, where its heights come from, and what shaped them.
+ * A terrain, slab or face: its true size, where its heights come from, and what shaped them.
  */
 export interface Ground {
   /**
-   * North-south size
+   * North-south size; of a face its height
    */
   depth_m: number;
   picture: GroundPicture | null;
@@ -93,7 +93,11 @@ export interface Ground {
     | ResampleStep
   )[];
   /**
-   * East-west size
+   * How it stands where it is a face; else it lies
+   */
+  upright: Upright | null;
+  /**
+   * East-west size; of a face that along it
    */
   width_m: number;
 }
@@ -674,6 +678,19 @@ export interface ResampleStep {
    * @maxItems 6
    */
   where: MeasureClause[];
+}
+/**
+ * How a face stands in the world.
+ */
+export interface Upright {
+  /**
+   * Compass bearing that it looks to
+   */
+  faces_deg: number;
+  /**
+   * Elevation of its lower edge
+   */
+  foot_m: number;
 }
 /**
  * A rule kept under a name, to be used again.

@@ -6,6 +6,7 @@ import * as api from "../api/judging";
 import type { Patch, Reference } from "../generated/recipe";
 import type { ReferenceFacts } from "../generated/answers";
 import { GuideLink } from "../guide/guide-link";
+import { ChooseFile, takesFile } from "../parts/choose-file";
 import { shown as number } from "../parts/number";
 import { Segments } from "../parts/segments";
 import { useLatest } from "../parts/use-latest";
@@ -54,15 +55,7 @@ export function References() {
     <aside
       aria-label="Photographs"
       className="flex w-[236px] shrink-0 flex-col gap-1.5 overflow-y-auto border-l border-rule bg-sheet p-2.5 text-sm"
-      onDragOver={(event) => {
-        if (event.dataTransfer.types.includes("Files")) event.preventDefault();
-      }}
-      onDrop={(event) => {
-        const file = event.dataTransfer.files[0];
-        if (!file) return;
-        event.preventDefault();
-        void pin(file);
-      }}
+      {...takesFile((file) => void pin(file))}
     >
       <h2 className="heading flex items-center justify-between">
         <span>
@@ -88,20 +81,13 @@ export function References() {
             <img src={api.referenceUrl(each.file)} alt="" className="size-full object-cover" />
           </button>
         ))}
-        <label className="key cursor-pointer focus-within:outline-2 focus-within:outline-accent">
+        <ChooseFile
+          label="A photograph"
+          accept="image/png,image/jpeg,image/tiff,image/webp"
+          onFile={(file) => void pin(file)}
+        >
           {one ? "Pin another" : "Pin a photograph"}
-          <input
-            type="file"
-            className="sr-only"
-            accept="image/png,image/jpeg,image/tiff,image/webp"
-            aria-label="A photograph"
-            onChange={(event) => {
-              const file = event.target.files?.[0];
-              event.target.value = "";
-              if (file) void pin(file);
-            }}
-          />
-        </label>
+        </ChooseFile>
       </div>
       {one && <OnePhotograph key={one.id} of={one} />}
     </aside>
@@ -282,20 +268,19 @@ function Lightness({ patch, ground }: { patch: number[]; ground: number[] }) {
         preserveAspectRatio="none"
         className="h-9 w-full border-b border-ink"
       >
-        <polyline
-          points={line(patch)}
-          fill="none"
-          className="stroke-ink"
-          strokeWidth={1.5}
-          vectorEffect="non-scaling-stroke"
-        />
-        <polyline
-          points={line(ground)}
-          fill="none"
-          className="stroke-accent"
-          strokeWidth={1.5}
-          vectorEffect="non-scaling-stroke"
-        />
+        {[
+          { shares: patch, stroke: "stroke-ink" },
+          { shares: ground, stroke: "stroke-accent" },
+        ].map(({ shares, stroke }) => (
+          <polyline
+            key={stroke}
+            points={line(shares)}
+            fill="none"
+            className={stroke}
+            strokeWidth={1.5}
+            vectorEffect="non-scaling-stroke"
+          />
+        ))}
       </svg>
       <figcaption className="flex justify-between text-[11px] text-quiet">
         <span>L* 0</span>

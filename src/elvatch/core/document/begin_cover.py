@@ -30,12 +30,14 @@ class Sized:
     """A ground as a beginning cover sees it.
 
     ``quantile`` returns the value of a measure that a share of the ground lies below; ``size_m`` is its longer side.
-    ``vast``: so many samples that asking where its water gathers would take long.
+    ``vast``: so many samples that asking where its water gathers would take long;
+    ``face``: it stands upright.
     """
 
     quantile: Quantile
     size_m: float
     vast: bool = False
+    face: bool = False
 
     @property
     def even(self) -> bool:
@@ -90,6 +92,11 @@ _TERRAIN: tuple[tuple[Place, Category, str], ...] = (
     ("scree", "scree and gravel", "scree rubble stones gravel"),
     ("steep", "rock", "bedrock slate limestone rock cliff"),
 )
+_FACE: tuple[tuple[Place, Category, str], ...] = (
+    ("all", "rock", "masonry quarried limestone cliff rock"),
+    ("patches", "concrete", "plaster lime cast"),
+    ("patches", "grass and plants", "moss"),
+)
 _SLAB: tuple[tuple[Place, Category, str], ...] = (
     ("all", "concrete", "cast concrete apron"),
     ("patches", "scree and gravel", "gravel track grit"),
@@ -114,7 +121,7 @@ def rule_of(place: Place, ground: Sized, seed: int = 1, more: float = 0.0) -> Ru
     broken = OnNoise(join="break-up", size_m=_finger_m(ground) * 2, seed=seed, strength=0.35)
     if place == "all":
         return Rule()
-    if ground.even or place == "patches":
+    if ground.even or ground.face or place == "patches":
         return Rule(clauses=(_patches(ground, seed, more + (_MEADOW if place == "gentle" else 0.0)), broken))
     if place == "gentle":
         return Rule(clauses=(_below("slope", 0.66 + more, ground, None if more else 33.0, (0.40, 0.68)), broken))
@@ -133,7 +140,8 @@ def rule_of(place: Place, ground: Sized, seed: int = 1, more: float = 0.0) -> Ru
 def layer_of(filed: Candidate, id: str, rule: Rule, ground: Sized) -> Layer:
     """Return a new layer of a set, with a boundary that fingers by a sensible amount."""
     # steep ground faces sideways: what is laid from above would be drawn out
-    steep = filed.category in ("rock", "scree and gravel") and ground.quantile("slope", 0.95) > _UPRIGHT_DEG
+    sideways = not ground.face and ground.quantile("slope", 0.95) > _UPRIGHT_DEG
+    steep = filed.category in ("rock", "scree and gravel") and sideways
     fit = Fit(
         tile_m=filed.tile_m, relief_m=min(filed.relief_m, filed.tile_m), projection="triplanar" if steep else "above",
         repeats=Repeats(kind=_AGAINST_REPEATS.get(filed.category, "turn")),
@@ -150,7 +158,7 @@ def column(sets: Sequence[Candidate], ground: Sized) -> list[tuple[Place, Candid
     What the stock has nothing for is left out; the lowest lies everywhere.
     """
     taken: list[tuple[Place, Candidate]] = []
-    for place, category, words in _SLAB if ground.made else _TERRAIN:
+    for place, category, words in _FACE if ground.face else _SLAB if ground.made else _TERRAIN:
         found = _best([one for one in sets if one.category == category and one not in [t for _, t in taken]], words)
         if found is not None:
             taken.append((place, found))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from elvatch.core.document.rule import Rule, on
 from elvatch.core.document.set_thing import SetThing
 from elvatch.core.document.strew import Clusters, Looks, Mixed, Size, Stands, Strew
-from elvatch.core.document.thing import DrawnThing, Thing
+from elvatch.core.document.thing import BroughtThing, DrawnThing, Thing
 from elvatch.core.ground.begin import NEW_ID
 from elvatch.core.ground.clauses import between
 from elvatch.core.thing.kinds import KINDS
@@ -45,3 +45,10 @@ def of_brought(longest_m: float) -> Strew:
     return strew("boulder").model_copy(
         update={"name": "Brought in", "size": Size(from_m=0.8 * longest_m, to_m=1.2 * longest_m, bias=0.0)}
     )
+
+
+def of(thing: Thing) -> Strew:
+    """Return how a strew of a thing begins."""
+    source = thing.source
+    begun = of_brought(source.longest_m) if isinstance(source, BroughtThing) else strew(source.what)
+    return begun.model_copy(update={"name": thing.name})

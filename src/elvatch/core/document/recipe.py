@@ -111,6 +111,11 @@ class Recipe(Part):
         self.check()
         return self
 
+    @property
+    def water_over(self) -> Water:
+        """The water that lies over the ground; before a face none does, its measures alone know the level."""
+        return self.water if self.ground.upright is None else Water()
+
     def check(self) -> None:
         """Raise a ValueError where its parts do not fit together."""
         ids = [layer.id for layer in self.all_layers()]

@@ -13,6 +13,7 @@ from elvatch.core.formats.reading import Reading
 from elvatch.core.ground import steps as _known
 from elvatch.core.ground.sampling import MOST_SAMPLES
 from elvatch.core.ground.step import StepBase, steps
+from elvatch.core.ground.upright import Upright
 from elvatch.core.parts import ContentName, Elevation, Name, Part
 from elvatch.core.shown import Shown
 
@@ -61,10 +62,11 @@ class GroundPicture(Part):
 
 
 class Ground(Part):
-    """A terrain or slab: its true size, where its heights come from, and what shaped them."""
+    """A terrain, slab or face: its true size, where its heights come from, and what shaped them."""
 
-    width_m: float = Field(gt=0, le=200_000, description="East-west size")
-    depth_m: float = Field(gt=0, le=200_000, description="North-south size")
+    width_m: float = Field(gt=0, le=200_000, description="East-west size; of a face that along it")
+    depth_m: float = Field(gt=0, le=200_000, description="North-south size; of a face its height")
+    upright: Upright | None = Field(default=None, description="How it stands where it is a face; else it lies")
     source: Annotated[FileSource | FlatSource, Field(discriminator="kind")]
     steps: tuple[Step, ...] = Field(default=(), max_length=MOST_STEPS)
     picture: GroundPicture | None = None

@@ -6,6 +6,7 @@ import copy
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal, get_args
 
 import numpy as np
@@ -14,7 +15,9 @@ from scipy.ndimage import distance_transform_edt
 from elvatch.core.cache import Cache
 from elvatch.core.ground import curvature, drainage, horizon, relative, slope
 from elvatch.core.ground.drainage import Network
+from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.shaped import Map, Shaped, no_traces
+from elvatch.core.ground.upright import Upright, elevations_m, facing_deg, leaned, steepness_deg
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
@@ -99,21 +102,36 @@ def _bend(kind: curvature.Kind) -> Callable[[Measures, float, Token | None], Map
 
 
 def _drained(measures: Measures, radius_m: float, token: Token | None) -> Map:
-    return drainage.drainage_area(measures.shaped.ground, measures.network(token), token)
+    return drainage.drainage_area(measures.runs_over, measures.network(token), token)
 
 
 DRY_M = 1e6
 """Distance to water, and height above it, where there is none."""
 
 
+def _elevation(of: Measures, radius_m: float, token: Token | None) -> Map:
+    ground = of.shaped.ground
+    return elevations_m(ground, of.upright) if of.upright else ground.heights_m
+
+
+def _slope(of: Measures, radius_m: float, token: Token | None) -> Map:
+    gradient = slope.gradient(of.shaped.ground, token)
+    return steepness_deg(gradient) if of.upright else slope.slope_deg(gradient)
+
+
+def _aspect(of: Measures, radius_m: float, token: Token | None) -> Map:
+    gradient = slope.gradient(of.shaped.ground, token)
+    return facing_deg(gradient, of.upright) if of.upright else slope.aspect_deg(gradient)
+
+
 def _above_water(of: Measures, radius_m: float, token: Token | None) -> Map:
-    heights = of.shaped.ground.heights_m
+    heights = _elevation(of, radius_m, token)
     return np.full_like(heights, DRY_M) if of.water_m is None else heights - np.float32(of.water_m)
 
 
 def _from_water(of: Measures, radius_m: float, token: Token | None) -> Map:
     ground = of.shaped.ground
-    under = ground.heights_m < (-np.inf if of.water_m is None else of.water_m)
+    under = _elevation(of, radius_m, token) < (-np.inf if of.water_m is None else of.water_m)
     if not under.any():
         return np.full_like(ground.heights_m, DRY_M)
     away = distance_transform_edt(~under, sampling=(ground.cell_y_m, ground.cell_x_m))
@@ -131,17 +149,15 @@ _HEIGHTS = Span(-5000, 5000, 0.01, 2, 0.01, 0.2)
 KINDS: dict[MeasureName, Kind] = {
     "elevation": Kind(
         "Elevation", "elevation", "m", "even", "height of the ground", "above", "below",
-        lambda of, radius_m, token: of.shaped.ground.heights_m, _elevations, _middle,
+        _elevation, _elevations, _middle,
     ),
     "slope": Kind(
         "Slope", "slope", "°", "even", "how steep it is (Horn 1981)", "steeper than", "gentler than",
-        lambda of, radius_m, token: slope.slope_deg(slope.gradient(of.shaped.ground, token)),
-        _fixed(_STEEPNESS), _from(30.0),
+        _slope, _fixed(_STEEPNESS), _from(30.0),
     ),
     "aspect": Kind(
         "Aspect", "facing", "°", "compass", "which way it falls, 0 is north; -1 where level", "facing from", "to",
-        lambda of, radius_m, token: slope.aspect_deg(slope.gradient(of.shaped.ground, token)),
-        _fixed(Span(0, 360, 1, 0, 1, 20)), _from(315.0, 45.0),
+        _aspect, _fixed(Span(0, 360, 1, 0, 1, 20)), _from(315.0, 45.0),
     ),
     "curvature-profile": Kind(
         "Profile curvature", "bend down", "1/m", "about zero", "bend along the way down, convex positive",
@@ -176,7 +192,7 @@ KINDS: dict[MeasureName, Kind] = {
     "wetness": Kind(
         "Wetness", "wetness", "ln m", "even", "ln(area per contour / slope) (Beven & Kirkby 1979)", "wetter than",
         "drier than", lambda of, radius_m, token: drainage.wetness(
-            of.map("drainage", None, token), of.map("slope", None, token), of.shaped.ground
+            of.map("drainage", None, token), of.map("slope", None, token), of.runs_over
         ),
         _fixed(Span(-50, 50, 0.1, 1, 0.03, 0.8)), _from(6.0),
     ),
@@ -219,16 +235,24 @@ class Measures:
     ----------
     shaped : Shaped
         The ground and what shaping left behind.
+    upright : Upright, optional
+        How it stands where it is a face.
     """
 
     shaped: Shaped
+    upright: Upright | None
     water_m: float | None = None
 
-    def __init__(self, shaped: Shaped) -> None:
-        self.shaped = shaped
+    def __init__(self, shaped: Shaped, upright: Upright | None = None) -> None:
+        self.shaped, self.upright = shaped, upright
         self._maps = Cache[Map](24)
         self._network = Cache[Network](1)
         self._reaches = Cache[tuple[float, float]](48)
+
+    @cached_property
+    def runs_over(self) -> Heightfield:
+        """What water runs down: the ground, or a face leaned back."""
+        return leaned(self.shaped.ground) if self.upright else self.shaped.ground
 
     def map(self, name: MeasureName, radius_m: float | None = None, token: Token | None = None) -> Map:
         """Return a measure over the ground's samples.
@@ -273,7 +297,7 @@ class Measures:
 
     def network(self, token: Token | None = None) -> Network:
         """Return which way water runs from each sample, found once."""
-        return self._network.get("", lambda: drainage.fill(self.shaped.ground, token))
+        return self._network.get("", lambda: drainage.fill(self.runs_over, token))
 
 
 def asked_of(water: bool) -> tuple[MeasureName, ...]:

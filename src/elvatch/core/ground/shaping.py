@@ -17,6 +17,7 @@ from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.sampling import grid_of
 from elvatch.core.ground.shaped import Map, Shaped, Traces, no_traces
 from elvatch.core.ground.steps.resample import ResampleStep, to_samples
+from elvatch.core.ground.upright import Upright
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
 
@@ -37,10 +38,10 @@ def _source(ground: Ground, read: ReadFile) -> Shaped:
     return Shaped(Heightfield(heights, ground.width_m, ground.depth_m))
 
 
-def place_limit(shaped: Shaped, step: Step, run: Run) -> Map:
+def place_limit(shaped: Shaped, step: Step, run: Run, upright: Upright | None = None) -> Map:
     """Return how far a step takes hold at each sample, 0..1: its strength where its clauses allow."""
     share = np.full_like(shaped.ground.heights_m, step.strength)
-    measured = Measures(shaped)
+    measured = Measures(shaped, upright)
     for clause in step.where:
         limit_to(share, clause, measured.map(clause.measure, clause.radius_m, run.token), run.token)
     return share
@@ -55,7 +56,7 @@ def _mixed(before: Shaped, after: Shaped, share: Map) -> Shaped:
     return Shaped(before.with_heights(heights).ground, traces)
 
 
-def _stepped(before: Shaped, step: Step, most_samples: int | None, run: Run) -> Shaped:
+def _stepped(before: Shaped, step: Step, most_samples: int | None, run: Run, upright: Upright | None) -> Shaped:
     if isinstance(step, ResampleStep):
         wanted = step.samples if most_samples is None else min(step.samples, most_samples)
         return to_samples(before, wanted, run)
@@ -65,7 +66,7 @@ def _stepped(before: Shaped, step: Step, most_samples: int | None, run: Run) -> 
         raise RefusalError(step.name, "heights that are not finite", "metres", "lower its amounts")
     if step.strength >= 1.0 and not step.where:
         return after
-    return _mixed(before, after, place_limit(before, step, run))
+    return _mixed(before, after, place_limit(before, step, run, upright))
 
 
 def _in_force(ground: Ground) -> list[Step]:
@@ -75,7 +76,8 @@ def _in_force(ground: Ground) -> list[Step]:
 def _names(ground: Ground, steps: list[Step], most_samples: int | None) -> list[str]:
     """Return the names of the source and of the ground after each step: what led there, nothing else."""
     source = digest.of_part(ground.source, "file_name")
-    name = digest.of_json([ground.width_m, ground.depth_m, source, most_samples])
+    upright = [digest.of_part(ground.upright)] if ground.upright else []
+    name = digest.of_json([ground.width_m, ground.depth_m, source, most_samples, *upright])
     names = [name]
     for step in steps:
         name = digest.of_json([name, digest.of_part(step, "id", "name")])
@@ -201,7 +203,9 @@ def shape(ground: Ground, read: ReadFile, kept: Cache[Shaped], run: Run, most_sa
     done = 0.0
     for k in range(begin, len(steps)):
         part = run.part(done / total, (done + _cost(steps[k])) / total)
-        shaped = kept.get(names[k + 1], functools.partial(_stepped, shaped, steps[k], most_samples, part))
+        shaped = kept.get(
+            names[k + 1], functools.partial(_stepped, shaped, steps[k], most_samples, part, ground.upright)
+        )
         done += _cost(steps[k])
         run.at(done / total)
     return shaped

@@ -15,18 +15,27 @@ from pydantic import Field, field_validator
 from elvatch.core.ground.clauses import MeasureClause
 from elvatch.core.ground.measures import KINDS
 from elvatch.core.ground.shaped import Shaped
+from elvatch.core.ground.upright import Upright
 from elvatch.core.parts import Name, Part, PartId, Share
 from elvatch.core.run import Run
 from elvatch.core.shown import share
 
 
 class Extent(NamedTuple):
-    """How far a ground reaches, metres: what a new step has to suit."""
+    """How far a ground reaches in its own axes, metres, and how it stands: what a new step or limit has to suit."""
 
     width_m: float
     depth_m: float
     lowest_m: float
     highest_m: float
+    upright: Upright | None = None
+
+    @property
+    def elevations_m(self) -> tuple[float, float]:
+        """Between which it lies in the world; of a face from its foot to its upper edge."""
+        if self.upright is None:
+            return self.lowest_m, self.highest_m
+        return self.upright.foot_m, self.upright.foot_m + self.depth_m
 
     @property
     def longest_m(self) -> float:

@@ -84,7 +84,7 @@ class Asking:
         self._source, self._token = source, token
         recipe = source.recipe
         self._prepared: Prepared = plan.prepare(recipe.layers, source.sets, source.evidence, wears=recipe.wears)
-        self._water_m = recipe.water.level()
+        self._water_m = recipe.water_over.level()
         self._measures: dict[tuple[Grid, ValueName], Callable[[int, int], Numbers]] = {}
 
     def bands(self, grid: Grid, where: Inside, kinds: Iterable[ValueKind]) -> Iterator[tuple[Rows, Band]]:

@@ -31,7 +31,7 @@ from elvatch.core.mesh import seen as pictures
 from elvatch.core.mesh.carried import Carried, Textures
 from elvatch.core.mesh.forms import MESH_FORMS, MeshForm
 from elvatch.core.mesh.lattice import Heights, Lattice, Part
-from elvatch.core.mesh.mesh import Mesh, normals_of, places_of, uv_of, with_skirt
+from elvatch.core.mesh.mesh import Mesh, normals_of, places_of, stood_up, uv_of, with_skirt
 from elvatch.core.mesh.obj import material_name
 from elvatch.core.mesh.seen import Seen
 from elvatch.core.mesh.triangulation import Hierarchy, Triangulated
@@ -219,9 +219,10 @@ def mesh_of(
         normals = _ground_normals(source.survey, at)
     shares = _shares(entry, source, at, max(of.lattice.cell_m), run)
     mesh = Mesh(at, normals, uv_of(of.lattice, found.vertices), found.triangles, shares)
-    if not entry.skirts:
-        return mesh
-    return with_skirt(mesh, found, of.lattice.tile(row, column), _SKIRT_ERRORS * levels[-1].told_m)
+    if entry.skirts:
+        mesh = with_skirt(mesh, found, of.lattice.tile(row, column), _SKIRT_ERRORS * levels[-1].told_m)
+    upright = source.recipe.ground.upright
+    return stood_up(mesh, upright.foot_m) if upright else mesh
 
 
 @result

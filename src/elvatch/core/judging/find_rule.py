@@ -8,7 +8,6 @@ that the search has not seen.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from typing import Literal, NamedTuple
 
 import numpy as np
@@ -17,20 +16,17 @@ from numpy.typing import NDArray
 from elvatch.core.document.rule import OnMeasure, Rule
 from elvatch.core.document.sentence import words
 from elvatch.core.ground.measures import KINDS, MeasureName
+from elvatch.core.judging.intervals import Binned, Numbers, Wanted, best, binned, both_ways
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
 
-Numbers = NDArray[np.float64]
-Bins = NDArray[np.int64]
 Join = Literal["and", "or", "except"]
 JOINS: tuple[Join, ...] = ("and", "or", "except")
 MOST_CLAUSES = 5
 _BEAM, _COARSE, _FINE, _ROUNDS = 8, 48, 320, 3
 _WORTH = 0.012
 """Intersection over union that a further clause must gain, of what is let in and of what is not."""
-_OPEN_END = 0.003
-"""What an interval without one of its ends is preferred by."""
 _SOFT = (0.0, 0.01, 0.02, 0.04, 0.08, 0.16)
 """Widths of soft ends that are tried, of what a measure spans."""
 _HELD_BACK = 3
@@ -78,85 +74,7 @@ class FoundRule:
     more: list[More]
 
 
-@dataclass(frozen=True)
-class _Measured:
-    """A measure at the places of the search: which of its quantiles' bins each lies in, -1 none; the bins' edges."""
-
-    bins: NDArray[np.int64]
-    edges: Numbers
-    round_about: bool
-
-
-class _Sums(NamedTuple):
-    """Wanted and unwanted weight of places, and of all of them together."""
-
-    wanted: Numbers
-    unwanted: Numbers
-    total: float
-    none: float
-
-
-def _measured(name: MeasureName, values: NDArray[np.floating], count: int) -> _Measured:
-    if KINDS[name].scale == "compass":
-        edges = np.linspace(0.0, 360.0, count + 1)
-        bins = np.clip((values / 360.0 * count).astype(np.int64), 0, count - 1)
-        return _Measured(np.where(values < 0, -1, bins), edges, True)
-    edges = np.unique(np.quantile(values.astype(np.float64), np.linspace(0, 1, count + 1)))
-    bins = np.clip(np.searchsorted(edges, values, side="right") - 1, 0, max(len(edges) - 2, 0))
-    return _Measured(bins.astype(np.int64), edges, False)
-
-
-def _per_bin(of: _Measured, weight: Numbers) -> Numbers:
-    there = of.bins >= 0
-    return np.asarray(np.bincount(of.bins[there], weight[there], len(of.edges) - 1), np.float64)
-
-
-def _starts_and_ends(of: _Measured) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    """Return first bin and the one after the last of every interval; of facings those that come round as well."""
-    count = len(of.edges) - 1
-    if of.round_about:
-        first, long = np.meshgrid(np.arange(count), np.arange(1, count))
-        return first.ravel(), (first + long).ravel()
-    upper = np.triu_indices(count)
-    return upper[0], upper[1] + 1
-
-
-def _weighed(of: _Measured, one: Numbers, none: Numbers, sums: _Sums) -> tuple[Numbers, Bins, Bins]:
-    """Return intersection over union for every interval of a measure, its first bin and the one after its last.
-
-    ``one`` and ``none`` are what the whole rule lets in of each place when the clause lets it in, or not.
-    """
-    change = one - none
-    double = 2 if of.round_about else 1
-    wanted, unwanted = (
-        np.concatenate([[0.0], np.cumsum(np.tile(_per_bin(of, change * weight), double))])
-        for weight in (sums.wanted, sums.unwanted)
-    )
-    first, end = _starts_and_ends(of)
-    inside = float(none @ sums.wanted) + wanted[end] - wanted[first]
-    outside = float(none @ sums.unwanted) + unwanted[end] - unwanted[first]
-    return _both_ways(inside, outside, sums.total, sums.none), first, end
-
-
-def _both_ways(inside: Numbers, outside: Numbers, total: float, none: float) -> Numbers:
-    """Return intersection over union, the mean of what a rule lets in and of what it keeps out: by the first alone
-    *everywhere* would be good for a mask that is nearly everywhere.
-
-    ``inside`` and ``outside`` are the wanted and unwanted weight that it lets in, of ``total`` and ``none``.
-    """
-    let_in = inside / np.maximum(total + outside, 1e-9)
-    kept_out = (none - outside) / np.maximum(none + total - inside, 1e-9)
-    return np.asarray(0.5 * (let_in + kept_out))
-
-
-def _open_ends(of: _Measured, first: Bins, end: Bins) -> Numbers:
-    """Return what intervals without an end are preferred by."""
-    if of.round_about:
-        return np.zeros(len(first))
-    return np.asarray(_OPEN_END * ((first == 0).astype(np.float64) + (end == len(of.edges) - 1)))
-
-
-def _interval(name: MeasureName, of: _Measured, first: int, end: int, join: Join) -> Interval:
+def _interval(name: MeasureName, of: Binned, first: int, end: int, join: Join) -> Interval:
     count = len(of.edges) - 1
     if of.round_about:
         last = end % count
@@ -202,6 +120,11 @@ def _apart(ranked: list[tuple[Interval, ...]]) -> list[tuple[Interval, ...]]:
     return list(kept.values())
 
 
+def _wanted(target: NDArray[np.floating]) -> Wanted:
+    weight = target.astype(np.float64)
+    return Wanted(weight, float(weight.sum()), float((1.0 - weight).sum()))
+
+
 class Search:
     """A search for the rule of one mask.
 
@@ -222,11 +145,9 @@ class Search:
         held = np.arange(len(target)) % _HELD_BACK == 0
         self._seen = {name: one[~held] for name, one in values.items()}
         self._held = {name: one[held] for name, one in values.items()}
-        self._wanted, self._judged = (target[part].astype(np.float64) for part in (~held, held))
-        unwanted = 1.0 - self._wanted
-        self._sums = _Sums(self._wanted, unwanted, float(self._wanted.sum()), float(unwanted.sum()))
-        self._coarse = {name: _measured(name, one, _COARSE) for name, one in self._seen.items()}
-        self._fine = {name: _measured(name, one, _FINE) for name, one in self._seen.items()}
+        self._wanted, self._judged = (_wanted(target[part]) for part in (~held, held))
+        self._coarse = {name: binned(name, one, _COARSE) for name, one in self._seen.items()}
+        self._fine = {name: binned(name, one, _FINE) for name, one in self._seen.items()}
         self._token = token
 
     def _better(self, clauses: tuple[Interval, ...]) -> list[tuple[float, tuple[Interval, ...]]]:
@@ -240,7 +161,7 @@ class Search:
                     continue
                 new = Interval("elevation", -np.inf, np.inf, join)
                 tried = (*before, new, *after)
-                one, none = (_whole(tried, self._seen, len(self._wanted), at, let) for let in (1.0, 0.0))
+                one, none = (_whole(tried, self._seen, len(self._wanted.weight), at, let) for let in (1.0, 0.0))
                 out += [
                     (overlap, (*before, clause, *after)) for overlap, clause in self._best_of_each(one, none, join)
                 ]
@@ -251,9 +172,8 @@ class Search:
         for name, of in self._coarse.items():
             if len(of.edges) < 3:
                 continue
-            overlap, first, end = _weighed(of, one, none, self._sums)
-            best = int((overlap + _open_ends(of, first, end)).argmax())
-            out.append((float(overlap[best]), _interval(name, of, int(first[best]), int(end[best]), join)))
+            overlap, first, end = best(of, one, none, self._wanted)
+            out.append((overlap, _interval(name, of, first, end, join)))
         return out
 
     def _refined(self, clauses: tuple[Interval, ...]) -> tuple[Interval, ...]:
@@ -262,36 +182,33 @@ class Search:
         for _ in range(_ROUNDS):
             before = tuple(now)
             for k, clause in enumerate(now):
-                one = _whole(now, self._seen, len(self._wanted), k, 1.0)
-                none = _whole(now, self._seen, len(self._wanted), k, 0.0)
+                one, none = (_whole(now, self._seen, len(self._wanted.weight), k, let) for let in (1.0, 0.0))
                 of = self._fine[clause.measure]
-                overlap, first, end = _weighed(of, one, none, self._sums)
-                best = int((overlap + _open_ends(of, first, end)).argmax())
-                now[k] = _interval(clause.measure, of, int(first[best]), int(end[best]), clause.join)
+                _, first, end = best(of, one, none, self._wanted)
+                now[k] = _interval(clause.measure, of, first, end, clause.join)
             if tuple(now) == before:
                 break
         return tuple(now)
 
     def _overlap(self, clauses: Sequence[Interval]) -> float:
         """Return intersection over union, of what is let in and of what is not, on the places held back."""
-        found, wanted = _whole(clauses, self._held, len(self._judged)), self._judged
-        inside, outside = float(found @ wanted), float(found @ (1 - wanted))
-        return float(_both_ways(np.array(inside), np.array(outside), float(wanted.sum()), float((1 - wanted).sum())))
+        found, wanted = _whole(clauses, self._held, len(self._judged.weight)), self._judged.weight
+        return both_ways(float(found @ wanted), float(found @ (1 - wanted)), self._judged)
 
     def clauses(self) -> tuple[tuple[Interval, ...], list[float]]:
         """Return the clauses that are worth it, and the overlap on places held back after each."""
         beam: list[tuple[Interval, ...]] = [()]
-        best: list[tuple[float, tuple[Interval, ...]]] = []
+        best_of: list[tuple[float, tuple[Interval, ...]]] = []
         for _depth in range(MOST_CLAUSES):
             if self._token is not None:
                 self._token.check()
             found = [one for clauses in beam for one in self._better(clauses)]
             found.sort(key=lambda one: -one[0])
             beam = [self._refined(clauses) for clauses in _apart([clauses for _, clauses in found])]
-            best.append(max((self._overlap(clauses), clauses) for clauses in beam))
-        most = max(overlap for overlap, _ in best)
-        kept = next(k for k, (overlap, _) in enumerate(best) if overlap >= most - _WORTH)
-        return best[kept][1], [overlap for overlap, _ in best[: kept + 1]]
+            best_of.append(max((self._overlap(clauses), clauses) for clauses in beam))
+        most = max(overlap for overlap, _ in best_of)
+        kept = next(k for k, (overlap, _) in enumerate(best_of) if overlap >= most - _WORTH)
+        return best_of[kept][1], [overlap for overlap, _ in best_of[: kept + 1]]
 
     def more(self, clauses: tuple[Interval, ...]) -> list[tuple[float, Interval]]:
         """Return the best further clause of each measure with what it gains on places held back, best first."""
@@ -301,10 +218,10 @@ class Search:
             new = [clause for clause in one if clause not in clauses]
             if gain > 0.002 and new:
                 out.append((gain, new[0]))
-        best: dict[str, tuple[float, Interval]] = {}
+        kinds: dict[str, tuple[float, Interval]] = {}
         for gain, clause in sorted(out, key=lambda one: -one[0]):
-            best.setdefault(clause.measure, (gain, clause))
-        return list(best.values())[:6]
+            kinds.setdefault(clause.measure, (gain, clause))
+        return list(kinds.values())[:6]
 
     def softened(self, clauses: tuple[Interval, ...]) -> Rule:
         """Return clauses with soft ends as wide as the mask's are: half is let in where the limit was found."""
@@ -324,16 +241,16 @@ class Search:
         return Rule(clauses=tuple(_clause(one, *ends) for one, ends in zip(clauses, soft, strict=True)))
 
     def _error(self, clauses: Sequence[Interval], soft: Sequence[Sequence[float]]) -> float:
-        found = np.ones(len(self._wanted))
+        found = np.ones(len(self._wanted.weight))
         for k, (clause, ends) in enumerate(zip(clauses, soft, strict=True)):
             part = _soft_part(clause, self._seen[clause.measure], ends[0], ends[1])
             found = _joined(found, part, clause.join, k == 0)
-        return float(((found - self._wanted) ** 2).mean())
+        return float(((found - self._wanted.weight) ** 2).mean())
 
     def judged(self, clauses: Sequence[Interval]) -> tuple[float, float, float]:
         """Return of places held back the share that a rule gets right, intersection over union, and how much of what
         can be told it tells."""
-        found, wanted = _whole(clauses, self._held, len(self._judged)) > 0.5, self._judged > 0.5
+        found, wanted = _whole(clauses, self._held, len(self._judged.weight)) > 0.5, self._judged.weight > 0.5
         right, either = float((found == wanted).mean()), float((found | wanted).sum())
         overlap = float((found & wanted).sum()) / max(either, 1.0)
         if wanted.all() or not wanted.any():

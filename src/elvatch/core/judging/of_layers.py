@@ -142,7 +142,7 @@ def direction(site: Judged) -> list[Found]:
 def tone(site: Judged) -> list[Found]:
     """Find layers that no dry, plain material looks like: too dark, too bright, or as smooth as wet ones."""
     out: list[Found] = []
-    water = site.recipe.water.level()
+    water = site.recipe.water_over.level()
     dry = site.at.elevation_m > (water + DRY_M if water is not None else -np.inf)
     for k, layer, share in site.shown():
         known = site.sets.get(layer.set)

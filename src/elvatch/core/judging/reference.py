@@ -22,7 +22,8 @@ Colour = NDArray[np.float64]
 MOST_PX = 1600
 """Along the longer side of a photograph that is kept: it is looked at, never laid."""
 BINS = 40
-_MOST_TURN_DEG = 60.0
+_TURN_DEG = 60.0
+"""Of the colour wheel, that weighs in the search as much as a factor of e on brightness."""
 _BRIGHTNESS, _SATURATION = (0.1, 4.0), (0.05, 3.0)
 _CHANGE = 0.02
 """What a change of look weighs against L*a*b*: of looks that come as near, the one that changes least."""
@@ -95,17 +96,19 @@ def fitted(look: Look, texels: NDArray[np.floating], wanted: Colour) -> Fitted:
     def of(x: NDArray[np.float64]) -> Look:
         brightness, saturation = (float(np.clip(np.exp(v), *ends)) for v, ends in
                                   ((x[0], _BRIGHTNESS), (x[2], _SATURATION)))  # fmt: skip
-        turn = float((x[1] * _MOST_TURN_DEG + 180) % 360 - 180)
+        turn = float((x[1] * _TURN_DEG + 180) % 360 - 180)
         return look.model_copy(update={"brightness": brightness, "hue_deg": turn, "saturation": saturation})
 
-    start = np.array([np.log(look.brightness), look.hue_deg / _MOST_TURN_DEG, np.log(max(look.saturation, 0.05))])
+    start = np.array([np.log(look.brightness), look.hue_deg / _TURN_DEG, np.log(max(look.saturation, 0.05))])
 
     def off(change: NDArray[np.float64]) -> NDArray[np.float64]:
         # steps of the search are shares of what is changed: it begins at 1, not at 0
         by = change - 1
         return np.concatenate([lab(shown_by(of(start + by), texels)) - goal, _CHANGE * by])
 
-    low, high = (np.array([np.log(_BRIGHTNESS[k]), turn, np.log(_SATURATION[k])]) for k, turn in ((0, -3), (1, 3)))
+    half = 180 / _TURN_DEG
+    low = np.array([np.log(_BRIGHTNESS[0]), -half, np.log(_SATURATION[0])])
+    high = np.array([np.log(_BRIGHTNESS[1]), half, np.log(_SATURATION[1])])
     ends = [np.minimum(low - start, -1e-3) + 1, np.maximum(high - start, 1e-3) + 1]
     found = least_squares(off, np.ones(3), bounds=(ends[0], ends[1]), diff_step=[1e-3])
     made = of(start + found.x - 1)

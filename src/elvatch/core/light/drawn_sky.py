@@ -11,6 +11,7 @@ from scipy.ndimage import map_coordinates
 
 from elvatch.core import noise
 from elvatch.core.light import sky as skies
+from elvatch.core.light.directions import in_table
 from elvatch.core.light.panorama import directions
 from elvatch.core.light.spectrum import LUMINANCE
 
@@ -45,7 +46,7 @@ def draw(name: DrawnSky) -> NDArray[np.float32]:
     clear = skies.clear(kind.sun_deg, kind.visibility_km)
     toward, _ = directions(_ROWS, 2 * _ROWS)
     up = np.maximum(toward[..., 2], 0.0)
-    out = _looked_up(clear.table, toward)
+    out = in_table(clear.table, *np.moveaxis(toward, -1, 0))
     sun = np.array([math.cos(math.radians(kind.sun_deg)), 0.0, math.sin(math.radians(kind.sun_deg))])
     near = toward @ sun
     cloud = _cloud(kind, toward)
@@ -63,13 +64,6 @@ def draw(name: DrawnSky) -> NDArray[np.float32]:
     out += disc[..., None] * radiance * np.exp(-3.5 * cloud)[..., None]
     ground = 0.18 * grey
     return np.asarray(np.where(toward[..., 2:] > 0, out, ground), np.float32)
-
-
-def _looked_up(table: NDArray[np.float32], toward: NDArray[np.float64]) -> NDArray[np.float64]:
-    row = np.sqrt(np.clip(toward[..., 2], 0, 1)) * (table.shape[0] - 1)
-    col = (np.arctan2(toward[..., 1], toward[..., 0]) / (2 * math.pi) % 1.0) * table.shape[1]
-    seen = [map_coordinates(table[..., c], [row, col], order=1, mode="grid-wrap") for c in range(3)]
-    return np.stack(seen, axis=-1).astype(np.float64)
 
 
 def _cloud(kind: _Kind, toward: NDArray[np.float64]) -> NDArray[np.float64]:

@@ -11,7 +11,9 @@ from numpy.typing import NDArray
 
 from elvatch.core.document.light import ImageLight, Light
 from elvatch.core.document.water import Water
+from elvatch.core.ground.upright import LYING, Axes
 from elvatch.core.light import sky as skies
+from elvatch.core.light import turned
 from elvatch.core.light.air import Air, air, usual_visibility_km
 from elvatch.core.light.panorama import Panorama
 from elvatch.core.light.sky import Sky
@@ -92,12 +94,12 @@ def _sky(height_deg: float, visibility_km: float, overcast: float, sun: float, s
 
 def lighting(
     light: Light, diagonal_m: float = 1000.0, lowest_m: float = 0.0, water: Water | None = None,
-    panorama: Panorama | None = None,
+    panorama: Panorama | None = None, axes: Axes = LYING,
 ) -> Lighting:  # fmt: skip
-    """Return the light that a recipe's settings mean over a site.
+    """Return the light that a recipe's settings mean over a site, in the ground's own axes.
 
-    Exposure is metered on what falls on level ground, not on the picture, so that editing a material never changes
-    how the others look.
+    Exposure is metered on what falls on level ground, or on a face that stands upright, not on the picture, so that
+    editing a material never changes how the others look.
 
     Parameters
     ----------
@@ -111,6 +113,8 @@ def lighting(
         That stands on the site.
     panorama : Panorama, optional
         That lights in place of the sky.
+    axes : Axes
+        Where the ground's own axes point in the world.
     """
     visibility = light.visibility_km or usual_visibility_km(diagonal_m)
     clear_km = float(f"{min(max(visibility, _DULLEST_SKY_KM), _CLEAREST_SKY_KM):.2g}")
@@ -130,13 +134,35 @@ def lighting(
     mist = falls / math.pi * 0.6 * np.array(encoded(light.mist.colour))
     # an image shows its own sun
     disc = np.array(sky.sun) / (math.pi * math.sin(half) ** 2) * (light.image is None)
-    return Lighting(
+    made = Lighting(
         sun=sun, sun_colour=sky.sun, sky=sky, cos=cos, sin=sin, level=_three(falls), mist=_three(mist),
         disc=_three(disc), disc_cos=math.cos(half), air=air(light, diagonal_m, lowest_m),
         water=pool(water or Water()),
-        exposure=_GREY_SHOWS_AS / 0.18 * math.pi / max(_luminance(_three(falls)), 1e-9) * 2.0**light.exposure_ev,
+        exposure=_exposure(light, falls),
         noon_white=noon_white, behind=panorama.image if shows == IMAGE and panorama else _NOTHING, shows=shows,
     )  # fmt: skip
+    return made if axes is LYING else _before_face(made, light, axes)
+
+
+def _before_face(world: Lighting, light: Light, axes: Axes) -> Lighting:
+    """Return the light of the world as a face meets it."""
+    sun = axes.into(world.sun)
+    direct = np.array(world.sun_colour) * max(world.sun[2], 0.0)
+    lies = turned.ground_before(np.array(world.sky.level), direct, sun[2])
+    around = turned.Around(world.sky, world.cos, world.sin, lies, world.behind if world.shows == IMAGE else None)
+    sky = turned.sky_before(around, axes, world.sun_colour)
+    falls = _level(sky, sun[2])
+    shows = PLAIN if world.shows == PLAIN else IMAGE
+    return world._replace(
+        sun=sun, sky=sky, cos=1.0, sin=0.0, level=_three(falls), air=turned.even(world.air),
+        exposure=_exposure(light, falls),
+        behind=turned.seen_around(around, axes) if shows == IMAGE else _NOTHING, shows=shows,
+    )  # fmt: skip
+
+
+def _exposure(light: Light, falls: np.ndarray[tuple[int], np.dtype[np.float64]]) -> float:
+    metered = max(_luminance(_three(falls)), 1e-9)
+    return float(_GREY_SHOWS_AS / 0.18 * math.pi / metered * 2.0**light.exposure_ev)
 
 
 class _Content:

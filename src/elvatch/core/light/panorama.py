@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import label, map_coordinates
 
+from elvatch.core.light.directions import toward
 from elvatch.core.light.sky import ASIDES, HEIGHTS, row_heights
 from elvatch.core.light.spectrum import LUMINANCE
 from elvatch.core.light.sun import Direction
@@ -43,12 +44,7 @@ def directions(rows: int, cols: int) -> tuple[NDArray[np.float64], NDArray[np.fl
     """Return unit vectors to the pixels of a panorama, and the solid angle of a pixel in each row."""
     height = (0.5 - (np.arange(rows) + 0.5) / rows) * math.pi
     aside = (0.5 - (np.arange(cols) + 0.5) / cols) * 2 * math.pi
-    level = np.cos(height)[:, None]
-    toward = np.stack(
-        [level * np.cos(aside), level * np.sin(aside), np.broadcast_to(np.sin(height)[:, None], (rows, cols))],
-        axis=-1,
-    )
-    return toward, np.cos(height) * (math.pi / rows) * (2 * math.pi / cols)
+    return toward(height, aside), np.cos(height) * (math.pi / rows) * (2 * math.pi / cols)
 
 
 def _reduced(image: Image, most: int) -> Image:

@@ -105,6 +105,16 @@ def with_skirt(mesh: Mesh, of: Triangulated, window: tuple[int, int, int, int], 
     )  # fmt: skip
 
 
+def stood_up(mesh: Mesh, foot_m: float) -> Mesh:
+    """Return the mesh of a face as it stands: its width to the east, its foot at an elevation, looking south."""
+
+    def stood(vectors: NDArray[np.floating]) -> NDArray[np.floating]:
+        return np.stack([vectors[:, 0], -vectors[:, 2], vectors[:, 1]], 1)
+
+    places = stood(mesh.places) + np.array([0.0, 0.0, foot_m])
+    return mesh._replace(places=places.astype(np.float64), normals=stood(mesh.normals).astype(np.float32))
+
+
 def y_up(vectors: NDArray[np.floating]) -> NDArray[np.floating]:
     """Return vectors of east, north, up as x right, y up, z to the south."""
     return np.stack([vectors[:, 0], vectors[:, 2], -vectors[:, 1]], 1)

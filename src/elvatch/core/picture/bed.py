@@ -195,13 +195,24 @@ class _Frame(NamedTuple):
     cell_y: float
 
 
+def _ahead(camera: Camera) -> tuple[float, float, float]:
+    """Return which way a camera looks along the ground, and how far along it for each metre."""
+    level = math.hypot(camera.forward_x, camera.forward_y)
+    if level < 1e-6:
+        return 0.0, 1.0, 1e-6
+    return camera.forward_x / level, camera.forward_y / level, level
+
+
 def _frames(camera: Camera, ground: Heightfield, pixels: float) -> list[_Frame]:
     """Return the patches that a picture can show, from near to far."""
-    level = max(math.hypot(camera.forward_x, camera.forward_y), 1e-6)
-    fx, fy = camera.forward_x / level, camera.forward_y / level
+    fx, fy, level = _ahead(camera)
     tilt = math.atan2(-camera.forward_z, level)
-    half_up = math.atan(math.sqrt(camera.up_x**2 + camera.up_y**2 + camera.up_z**2))
-    wide = math.hypot(camera.right_x, camera.right_y)
+    high = math.sqrt(camera.up_x**2 + camera.up_y**2 + camera.up_z**2)
+    wide = math.hypot(camera.right_x, camera.right_y, camera.right_z)
+    if abs(camera.right_z) > 1e-9:
+        # its upper edge is not level in the ground's own axes: what holds it whichever way it is turned
+        high = wide = math.hypot(high, wide)
+    half_up = math.atan(high)
 
     def over(y: float) -> float:
         return max(camera.eye_z - ground.elevation_at(camera.eye_x + fx * y, camera.eye_y + fy * y), 0.15)
@@ -237,8 +248,7 @@ def _frames(camera: Camera, ground: Heightfield, pixels: float) -> list[_Frame]:
 
 def _places(frame: _Frame, camera: Camera, survey: Survey) -> Places:
     """Return the places of a patch's samples, row 0 the farthest."""
-    level = max(math.hypot(camera.forward_x, camera.forward_y), 1e-6)
-    fx, fy = camera.forward_x / level, camera.forward_y / level
+    fx, fy, _ = _ahead(camera)
     right = np.arange(-frame.half, frame.half + 1) * frame.cell_x
     ahead = np.linspace(frame.end, frame.begin, frame.rows)
     x = camera.eye_x + ahead[:, None] * fx + right[None] * fy
@@ -389,8 +399,8 @@ def _joined(
         hollow.append(sky_view(alone, token).ravel())
         first, first_maximum = first + height.size, first_maximum + sum(len(part) for part in parts)
     flat = np.concatenate([height.ravel() for height in heights])
-    level = max(math.hypot(camera.forward_x, camera.forward_y), 1e-6)
-    cos, sin = camera.forward_y / level, -camera.forward_x / level
+    east, north, _ = _ahead(camera)
+    cos, sin = north, -east
     frames = np.array(numbers)
     base = max(float(patch.base.max()) for patch in patches)
     return Bed(

@@ -17,6 +17,7 @@ from scipy.ndimage import gaussian_filter, map_coordinates
 from elvatch.core.cover.function import Material
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.kernel import inner
+from elvatch.core.light.turned import GROUND_BEFORE
 from elvatch.core.picture import relief
 from elvatch.core.picture.relief import Relief
 
@@ -94,9 +95,10 @@ def around(material: Material, rows: int, cols: int, ground: Heightfield) -> Aro
     )
 
 
-def no_around() -> Around:
-    """Return colours for where nothing lies beyond."""
-    return Around(np.zeros((2, 2, 3), np.float32), np.zeros(3, np.float32), 1.0, 1.0, 1.0)
+def no_around(before_face: bool = False) -> Around:
+    """Return colours for where nothing of the ground lies beyond; before a face that of the level at its foot."""
+    mean = np.array(GROUND_BEFORE if before_face else (0.0, 0.0, 0.0), np.float32)
+    return Around(np.tile(mean, (2, 2, 1)), mean, 1.0, 1.0, 1.0)
 
 
 @inner

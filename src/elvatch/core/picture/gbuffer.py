@@ -49,7 +49,7 @@ def _ray(
     sy = 1.0 - (row + 0.5 + down) / height * 2.0
     dx = camera.forward_x + sx * camera.right_x + sy * camera.up_x
     dy = camera.forward_y + sx * camera.right_y + sy * camera.up_y
-    dz = camera.forward_z + sy * camera.up_z
+    dz = camera.forward_z + sx * camera.right_z + sy * camera.up_z
     length = math.sqrt(dx * dx + dy * dy + dz * dz)
     return dx / length, dy / length, dz / length
 

@@ -118,11 +118,17 @@ class Picture:
     facts: Facts
 
 
+def goes_on(land: Terrain, recipe: Recipe) -> bool:
+    """Return whether the ground is seen to go on beyond its edge; a face ends there."""
+    return recipe.light.beyond == "ground" and land.upright is None
+
+
 def light_of(land: Terrain, recipe: Recipe, panorama: Panorama | None = None) -> Lighting:
-    """Return the light of a recipe over its ground; with the panorama that lights it, where it has one."""
+    """Return the light of a recipe over its ground, in the ground's own axes; with the panorama that lights it, where
+    it has one."""
     ground = land.ground
     diagonal = math.hypot(ground.width_m, ground.depth_m)
-    return lighting(recipe.light, diagonal, ground.lowest_m, recipe.water, panorama)
+    return lighting(recipe.light, diagonal, ground.lowest_m, recipe.water_over, panorama, land.axes)
 
 
 def _draped(drape: Drape, places: Places, survey: Survey) -> NDArray[np.float32]:
@@ -291,17 +297,17 @@ class Renderer:
         from_where = digest.of_json(
             [land.name, None if far else peg.model_dump(), stand.model_dump(), size, view.looks]
         )
-        taken_from = camera.of_stand(view.stand, stand, peg, *size, land.ground)
+        taken_from = camera.of_stand(view.stand, stand, peg, *size, land.ground, land.axes)
         raised = bed.plain() if far else self._bed(land, laid, taken_from, from_where, view.looks, token)
         stands = 0.0 if far else self._stands(land, laid, peg)
-        water = pool(recipe.water)
-        rippled = [water.level_m, water.ripple_m, water.east, water.north] if recipe.water.on else None
-        goes_on = recipe.light.beyond == "ground"
+        water = pool(recipe.water_over)
+        rippled = [water.level_m, water.ripple_m, water.east, water.north] if recipe.water_over.on else None
+        further = goes_on(land, recipe)
         drawn = self._drawn(laid, field, taken_from, view, token)
-        name = digest.of_json([from_where, raised.name, stands, rippled, goes_on, drawn.name])
+        name = digest.of_json([from_where, raised.name, stands, rippled, further, drawn.name])
 
         def make() -> _Seen:
-            outer = self._outer.get(land.name, lambda: beyond.outer(land.ground)) if goes_on else None
+            outer = self._outer.get(land.name, lambda: beyond.outer(land.ground)) if further else None
             place = scene_of(land, None if far else peg, raised.bed, stands, outer, water, drawn.things)
             buffer = gbuffer.look(place, taken_from, *size, view.looks, token)
             fragments = buffer.fragments
@@ -412,8 +418,8 @@ class Renderer:
 
     def _colours_beyond(self, land: Terrain, recipe: Recipe, laid: _Laid, token: Token | None) -> Around:
         """Return the colours of the ground beyond the edge: the cover's own, at few places."""
-        if recipe.light.beyond != "ground":
-            return beyond.no_around()
+        if not goes_on(land, recipe):
+            return beyond.no_around(land.upright is not None)
 
         def make() -> Around:
             cols, rows = beyond.map_size(land.ground)

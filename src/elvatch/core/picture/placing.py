@@ -32,9 +32,10 @@ def _area(camera: Camera, places: Places, i: int, dx: float, dy: float, dz: floa
     facing = -gx * dx - gy * dy + dz
     facing = -max(abs(facing), 0.02)
     width = camera.pixel * t
-    long_r = math.sqrt(camera.right_x * camera.right_x + camera.right_y * camera.right_y)
+    rx, ry, rz = camera.right_x, camera.right_y, camera.right_z
+    long_r = math.sqrt(rx * rx + ry * ry + rz * rz)
     long_u = math.sqrt(camera.up_x * camera.up_x + camera.up_y * camera.up_y + camera.up_z * camera.up_z)
-    ax, ay, az = camera.right_x / long_r * width, camera.right_y / long_r * width, 0.0
+    ax, ay, az = rx / long_r * width, ry / long_r * width, rz / long_r * width
     bx, by, bz = camera.up_x / long_u * width, camera.up_y / long_u * width, camera.up_z / long_u * width
     slide_a = -(-gx * ax - gy * ay + az) / facing
     slide_b = -(-gx * bx - gy * by + bz) / facing
@@ -149,8 +150,12 @@ def place(
         out.normal[i, 0], out.normal[i, 1], out.normal[i, 2] = nx, ny, nz
     elif what == FIGURE:
         fx, fy, fz = x - scene.figure_x, y - scene.figure_y, z - scene.figure_z
+        if scene.upright:
+            fy, fz = -fz, fy
         nx, ny, nz = figure.normal(fx, fy, fz)
         out.tint[i] = figure.tint(fx, fy, fz)
+        if scene.upright:
+            ny, nz = nz, -ny
         out.normal[i, 0], out.normal[i, 1], out.normal[i, 2] = nx, ny, nz
         places.sky[i] = 1.0
     elif what == SIDE:
@@ -170,6 +175,11 @@ def place(
 @inner
 def _beyond(scene: Scene, out: Fragments, i: int, x: float, y: float, across: float) -> None:
     """Fill in how the ground beyond the edge faces."""
+    if scene.upright:
+        # level at the face's foot; of the sky the face hides more, the nearer
+        out.normal[i, 0], out.normal[i, 1], out.normal[i, 2] = 0.0, 1.0, 0.0
+        out.places.sky[i] = 1.0
+        return
     step = max(0.5 * scene.outer.cell_x_m, across)
     a, b = over_ground(scene.outer, x, y, 1.0, 0.0, -step, step)
     out.places.sky[i] = 1.0

@@ -25,7 +25,7 @@ _RING = 32
 def camera_of(land: Terrain, recipe: Recipe, view: View) -> Camera:
     """Return the camera that a picture is taken with."""
     stand = getattr(recipe.stands, view.stand)
-    return camera.of_stand(view.stand, stand, recipe.peg, view.width_px, view.height_px, land.ground)
+    return camera.of_stand(view.stand, stand, recipe.peg, view.width_px, view.height_px, land.ground, land.axes)
 
 
 @kernel
@@ -36,7 +36,7 @@ def _meet_spots(
         sx, sy = spots[i, 0] * 2.0 - 1.0, 1.0 - spots[i, 1] * 2.0
         dx = eye.forward_x + sx * eye.right_x + sy * eye.up_x
         dy = eye.forward_y + sx * eye.right_y + sy * eye.up_y
-        dz = eye.forward_z + sy * eye.up_z
+        dz = eye.forward_z + sx * eye.right_z + sy * eye.up_z
         length = math.sqrt(dx * dx + dy * dy + dz * dz)
         dx, dy, dz = dx / length, dy / length, dz / length
         distance, what, _hit = meet(scene, eye.eye_x, eye.eye_y, eye.eye_z, dx, dy, dz, _NEAREST, False)

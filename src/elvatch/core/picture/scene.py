@@ -24,7 +24,8 @@ class Scene(NamedTuple):
 
     ``bed`` is the relief of the cover where it is large enough to be seen; ``base_m`` is where the cut sides of the
     ground end, where it does not go on in ``outer`` and, beyond that, level at ``plane_m``; the figure stands at
-    ``figure_x, figure_y, figure_z``.
+    ``figure_x, figure_y, figure_z``, with its back to the ground where that is ``upright``:
+    a face, with level ground at its foot.
     """
 
     survey: Survey
@@ -39,6 +40,7 @@ class Scene(NamedTuple):
     figure_x: float
     figure_y: float
     figure_z: float
+    upright: bool
     things: Things
 
 
@@ -88,8 +90,16 @@ def _meet_bare(
             t = _meet_beyond(scene, x, y, z, dx, dy, dz, b, 1e9)
             if t < math.inf:
                 best, kind = t, BEYOND
+    if scene.upright and beyond and dy < 0.0:
+        t = -y / dy
+        if 0.0 < t < best:
+            best, kind = t, BEYOND
     if scene.has_figure:
-        t = figure.meet(x - scene.figure_x, y - scene.figure_y, z - scene.figure_z, dx, dy, dz, nearest)
+        fx, fy, fz = x - scene.figure_x, y - scene.figure_y, z - scene.figure_z
+        if scene.upright:
+            t = figure.meet(fx, -fz, fy, dx, -dz, dy, nearest)
+        else:
+            t = figure.meet(fx, fy, fz, dx, dy, dz, nearest)
         if t < best:
             best, kind = t, FIGURE
     return best, kind

@@ -32,7 +32,7 @@ from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.covering import Coverings
 from elvatch.core.picture.fragments import GBuffer
 from elvatch.core.picture.kinds import SKY
-from elvatch.core.picture.picture import light_of
+from elvatch.core.picture.picture import goes_on, light_of
 from elvatch.core.picture.scene import Scene
 from elvatch.core.picture.sunlit import disc, sunlit
 from elvatch.core.picture.terrain import Terrain, scene_of, strata_m
@@ -115,9 +115,10 @@ def channels_of(name: PassName, recipe: Recipe) -> list[str]:
 def _eye(land: Terrain, still: Still, height_px: int) -> Camera:
     width = max(1, round(still.width_px * height_px / still.height_px))
     if still.peg is None:
-        return camera.from_stand(still.stand, camera.far_target(land.ground), width, height_px, land.ground)
-    target = camera.peg_target(still.stand, still.peg, land.ground)
-    return camera.from_stand(still.stand, target, width, height_px, land.ground)
+        target = camera.far_target(land.ground, land.axes)
+    else:
+        target = camera.peg_target(still.stand, still.peg, land.ground, land.axes)
+    return camera.from_stand(still.stand, target, width, height_px, land.ground, land.axes)
 
 
 def _window(eye: Camera, first: int, last: int, height: int, width: int, right: float, down: float) -> Camera:
@@ -127,7 +128,7 @@ def _window(eye: Camera, first: int, last: int, height: int, width: int, right: 
     return eye._replace(
         forward_x=eye.forward_x + up * eye.up_x + aside * eye.right_x,
         forward_y=eye.forward_y + up * eye.up_y + aside * eye.right_y,
-        forward_z=eye.forward_z + up * eye.up_z,
+        forward_z=eye.forward_z + up * eye.up_z + aside * eye.right_z,
         up_x=eye.up_x * part, up_y=eye.up_y * part, up_z=eye.up_z * part,
     )  # fmt: skip
 
@@ -163,8 +164,8 @@ def place_of(
 
         drawn = strewn.drawn(field, eye, ground_at if still.peg is not None else None, "still", run.token)
     lighting = light_of(land, recipe, panorama)
-    outer, around = None, beyond.no_around()
-    if recipe.light.beyond == "ground":
+    outer, around = None, beyond.no_around(land.upright is not None)
+    if goes_on(land, recipe):
         outer = beyond.outer(land.ground)
         cols, rows = beyond.map_size(land.ground)
         at = cover_places.on_grid(land.survey, cols, rows, 0, rows)

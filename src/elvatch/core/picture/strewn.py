@@ -68,7 +68,7 @@ def box_of(camera: Camera, reach: float, beside: float) -> Box:
         for sy in (-1.0, 0.0, 1.0):
             x = camera.forward_x + sx * camera.right_x + sy * camera.up_x
             y = camera.forward_y + sx * camera.right_y + sy * camera.up_y
-            z = camera.forward_z + sy * camera.up_z
+            z = camera.forward_z + sx * camera.right_z + sy * camera.up_z
             scale = reach / math.sqrt(x * x + y * y + z * z)
             xs.append(camera.eye_x + x * scale)
             ys.append(camera.eye_y + y * scale)

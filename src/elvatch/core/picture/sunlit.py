@@ -67,7 +67,7 @@ def _seen(scene: Scene, f: Fragments, i: int, sun: Direction, disc: NDArray[np.f
         z += f.normal[i, 2] * 0.012
     if what == BEYOND:
         # its cells are as coarse as it is far away
-        lift = 0.25 * scene.outer.cell_x_m
+        lift = 0.0 if scene.upright else 0.25 * scene.outer.cell_x_m
     elif what != GROUND:
         lift = 0.0
     elif scene.bed.patches.shape[0] > 0:

@@ -4,11 +4,17 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core import digest
 from elvatch.core.document.recipe import Peg
 from elvatch.core.document.water import Water
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.survey import Survey, survey
+from elvatch.core.ground.upright import Axes, Upright, axes_of, fall
 from elvatch.core.light.water import Pool, pool
 from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.parallel import Token
@@ -18,6 +24,8 @@ from elvatch.core.thing import traced
 from elvatch.core.thing.traced import Things
 
 _NOTHING = traced.nothing()
+_BEFORE_M = 0.32
+"""How far before a face the figure stands, its satchel at the stone."""
 
 
 @dataclass(frozen=True)
@@ -29,11 +37,26 @@ class Terrain:
     relief: relief.Relief
     name: str
     image: GroundImage | None = None
+    upright: Upright | None = None
+
+    @cached_property
+    def axes(self) -> Axes:
+        """Where its own axes point in the world."""
+        return axes_of(self.upright)
+
+    @cached_property
+    def downhill(self) -> NDArray[np.float32]:
+        """The gradient of what things run down, shape (rows, cols, 2): the ground, or a face leaned back."""
+        lies = self.survey.gradient
+        return lies if self.upright is None else fall(lies)
 
 
-def terrain(ground: Heightfield, token: Token | None = None, image: GroundImage | None = None) -> Terrain:
+def terrain(
+    ground: Heightfield, token: Token | None = None, image: GroundImage | None = None, upright: Upright | None = None
+) -> Terrain:
     """Measure a ground and prepare it for rays, once."""
-    return Terrain(ground, survey(ground, token), relief.prepare(ground), ground.content_name, image)
+    name = ground.content_name if upright is None else digest.of_json([ground.content_name, digest.of_part(upright)])
+    return Terrain(ground, survey(ground, token), relief.prepare(ground), name, image, upright)
 
 
 def strata_m(ground: Heightfield) -> float:
@@ -66,6 +89,7 @@ def scene_of(
         has_figure=figure_at is not None,
         figure_x=x,
         figure_y=y,
-        figure_z=ground.elevation_at(x, y) + stands_m,
+        figure_z=ground.elevation_at(x, y) + stands_m + (_BEFORE_M if land.upright else 0.0),
+        upright=land.upright is not None,
         things=things or _NOTHING,
     )

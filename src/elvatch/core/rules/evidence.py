@@ -13,6 +13,7 @@ from elvatch.core.document.marks import Marks
 from elvatch.core.document.rule import Channel, OnLayer, OnMeasure, Rule, refers_to, singles
 from elvatch.core.document.wear import Wear
 from elvatch.core.ground.measures import KINDS, MeasureName
+from elvatch.core.ground.upright import Upright
 from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.refusal import RefusalError
 from elvatch.core.rules.mask import Mask
@@ -75,6 +76,8 @@ class Evidence:
         Returns the places and radii (n, 3), metres, of a strew's things by its id; None where there is no such strew.
     strews : mapping
         What names each strew's things by their content, by id.
+    upright : Upright, optional
+        How the ground stands where it is a face: its measures tell what its own axes do not.
     """
 
     width_m: float = 1.0
@@ -91,6 +94,7 @@ class Evidence:
     water_m: float | None = None
     things: Callable[[str], NDArray[np.float64] | None] = _no_things
     strews: Mapping[str, str] = field(default_factory=dict)
+    upright: Upright | None = None
 
     def names(self) -> dict[str, str]:
         """Return what names each mark by its content, by id, for caches."""

@@ -211,14 +211,23 @@ class _Builder:
         return row
 
     def _measure(self, clause: OnMeasure) -> list[float]:
-        source = _OWN.get(clause.measure, MAP)
+        face = self._evidence.upright
+        source = _OWN.get(clause.measure, MAP) if face is None else MAP
         row = self._row(source)
         if source == MAP:
             key = (clause.measure, clause.radius_m)
             if key not in self._maps:
-                self._maps[key] = np.ascontiguousarray(self._evidence.measure(*key), np.float32)
+                self._maps[key] = self._map(*key)
             row[c.A] = float(list(self._maps).index(key))
+            row[c.B] = float(clause.measure == "aspect")
         return row
+
+    def _map(self, name: MeasureName, radius_m: float | None) -> NDArray[np.float32]:
+        found, face = self._evidence.measure(name, radius_m), self._evidence.upright
+        if name == "aspect" and face is not None:
+            # what a face looks to lies about one bearing: between samples it must not go round by the other side
+            found = face.faces_deg + (found - face.faces_deg + 180.0) % 360.0 - 180.0
+        return np.ascontiguousarray(found, np.float32)
 
     def _painted(self, clause: OnPainted) -> list[float]:
         mask = self._evidence.masks.get(clause.mask)

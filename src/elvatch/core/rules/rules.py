@@ -205,8 +205,10 @@ def _positions(
             out[j] = facing_position(rows, k, bearing)
     elif source == p.MAP:
         address, cols = tables.maps[int(rows[k, c.A])], int(tables.grid[1])
+        round_about = rows[k, c.B] > 0.0
         for j in range(count):
-            out[j] = position(rows, k, _measure_at(address, cols, block, index[j] - start))
+            measured = _measure_at(address, cols, block, index[j] - start)
+            out[j] = facing_position(rows, k, measured % 360.0) if round_about else position(rows, k, measured)
     elif source == p.NOISE:
         _noises(tables, rows, k, places, index, count, left, block[5:], out)
     elif source == p.CARRIED and tables.carried.shape[0] > 0:

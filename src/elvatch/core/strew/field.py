@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import NamedTuple
+from typing import NamedTuple, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -60,6 +60,16 @@ class Stocked(NamedTuple):
         return self._replace(singles=moved, name=name)
 
 
+class Keeps(Protocol):
+    """Keeps what was laid for longer than this process lives, by name."""
+
+    def get(self, name: str) -> Laid | None:
+        """Return what is kept, None where nothing is."""
+
+    def put(self, name: str, found: Laid) -> None:
+        """Keep it, unless it is kept already; whoever asks does not wait."""
+
+
 class Block(NamedTuple):
     """Things of a strew in a block of the ground: which they are and how they stand."""
 
@@ -73,7 +83,8 @@ class Field:
 
     ``strews`` those that are on; ``names`` what names what lies of each; ``stocked`` their shapes;
     ``on`` what they lie on; ``ways`` the site's paths; ``name`` names all of it but the cover's relief, ``kinds`` its
-    things and their sizes, ``land`` the ground.
+    things and their sizes, ``land`` the ground; ``keeps`` what was laid before,
+    and takes what is laid where the strews rest: what passes under a moving hand is not worth a disk.
     """
 
     strews: tuple[Strew, ...]
@@ -85,6 +96,8 @@ class Field:
     models: Mapping[str, Model] = field(default_factory=dict)
     kinds: str = ""
     land: str = ""
+    keeps: Keeps | None = None
+    rests: bool = False
     _known: dict[tuple[str, int], float] = field(default_factory=dict)
     _prefixes: dict[int, list[str]] = field(default_factory=dict)
 
@@ -129,7 +142,17 @@ class Field:
         box = Box(block[0] * side, block[1] * side, (block[0] + 1) * side, (block[1] + 1) * side)
         upto = self.upto(k)
         name = f"{self.names[k]} {side} {block} {upto}"
-        return _laid.get(name, lambda: laid(self.strews[k], self.on, box, upto, token))
+        return self._once(name, lambda: laid(self.strews[k], self.on, box, upto, token))
+
+    def _once(self, name: str, lay: Callable[[], Laid]) -> Laid:
+        def find() -> Laid:
+            found = self.keeps.get(name) if self.keeps else None
+            return lay() if found is None else found
+
+        found = _laid.get(name, find)
+        if self.keeps and self.rests:
+            self.keeps.put(name, found)
+        return found
 
     def evenly(self, k: int) -> NDArray[np.float64]:
         """Return how densely a strew's things lie at places spread evenly over the ground, per m²."""
@@ -178,7 +201,7 @@ class Field:
                 "make it less dense, or set its ceiling lower",
             )  # fmt: skip
         name, upto = self.names[k], self.upto(k)
-        return _laid.get(
+        return self._once(
             digest.of_json([name, "whole", str(upto)]), lambda: laid(self.strews[k], self.on, None, upto, token)
         )
 

@@ -26,7 +26,7 @@ export function AddClause({ layer }: { layer: Ruled }) {
   const { layers: askable, strews } = useAskable(layer.id);
   const on = thingOf(recipe, layer.id);
   if (!recipe) return null;
-  const full = layer.rule.clauses.length >= 16;
+  const full = layer.rule.clauses.length >= CATALOGUE.most.clauses;
   const brackets = layer.rule.clauses.flatMap((one, k) => (one.kind === "bracket" ? [k] : []));
 
   function add(clause: Clause) {

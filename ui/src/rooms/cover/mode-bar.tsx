@@ -39,11 +39,7 @@ export function ModeBar({ only }: { only?: readonly ModeKind[] }) {
   const modes = only ?? all;
   return (
     <div className="flex items-start gap-2">
-      <div
-        role="radiogroup"
-        aria-label="Looking mode"
-        className="figures flex flex-wrap bg-raised/95 text-xs font-medium"
-      >
+      <div role="radiogroup" aria-label="Looking mode" className="figures flex flex-wrap text-xs font-medium">
         {modes.map((one) => (
           <button
             key={one.mode}
@@ -51,7 +47,7 @@ export function ModeBar({ only }: { only?: readonly ModeKind[] }) {
             role="radio"
             aria-checked={mode === one.mode}
             title={`${one.hint} (M for the next)`}
-            className={`border-r border-rule ${modes.length > 12 ? "px-[3px]" : "px-[6px]"} py-[3px] last:border-0 ${
+            className={`border-r border-rule bg-raised/95 ${modes.length > 12 ? "px-[3px]" : "px-[6px]"} py-[3px] last:border-0 ${
               mode === one.mode ? "shadow-[inset_0_-2px_var(--color-accent)]" : ""
             }`}
             onClick={() => look(one.mode)}

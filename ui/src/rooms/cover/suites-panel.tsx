@@ -5,6 +5,7 @@ import * as api from "../../api/suites";
 import type { How, SuiteLine } from "../../api/suites";
 import type { Job } from "../../api/types";
 import type { Layer } from "../../generated/recipe";
+import { ChooseFile } from "../../parts/choose-file";
 import { Panel } from "../../parts/panel";
 import { useJob } from "../../parts/use-job";
 import { counted } from "../../parts/words";
@@ -109,7 +110,7 @@ function Suite({ suite, go }: { suite: SuiteLine } & Acting) {
     return [`${suite.name}: ${counted(suite.layers.length, "layer")} laid`, ...laid.notes];
   }
   return (
-    <li className="border border-rule p-2">
+    <li className="min-w-0 border border-rule p-2">
       <div className="flex items-baseline gap-2">
         <span className="min-w-0 flex-1 truncate font-semibold">{suite.name}</span>
         <span className="figures text-xs text-quiet">
@@ -248,23 +249,19 @@ function BringIn({ go }: Acting) {
   );
   useJob(job, onNext);
   return (
-    <label className="mt-2 inline-block cursor-pointer underline focus-within:outline-2 focus-within:outline-accent">
+    <ChooseFile
+      label="A packed suite"
+      accept=".zip"
+      className="mt-2 underline"
+      disabled={job?.state === "running"}
+      onFile={(file) =>
+        go(async () => {
+          setJob(await api.bring(file));
+          return [];
+        })
+      }
+    >
       {job?.state === "running" ? "Bringing it in…" : "Bring in a suite that was taken out"}
-      <input
-        type="file"
-        className="sr-only"
-        accept=".zip"
-        aria-label="A packed suite"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          event.target.value = "";
-          if (file)
-            go(async () => {
-              setJob(await api.bring(file));
-              return [];
-            });
-        }}
-      />
-    </label>
+    </ChooseFile>
   );
 }

@@ -13,6 +13,8 @@ import { BootStrip } from "./boot-strip";
 import { useStill } from "../../state/still";
 import { useWearKey, wearsThrough } from "./wear/wear-key";
 
+/** Less rise than this is none: it would be drawn a million times higher. */
+const LEVEL_M = 0.001;
 const HEIGHT = 76;
 const FILL = 13;
 
@@ -115,7 +117,7 @@ function Told({ cut, width, controls }: { cut: Transect; width: number; controls
     <>
       <span className="figures absolute bottom-1 left-2 flex items-center gap-1 bg-raised/85 px-1 text-[11px] text-quiet">
         Transect through the peg · {controls}· {metresBetween(low, high)}
-        {Math.abs(times - 1) > 0.05 ? ` · ${shown(times, 1)}× height` : ""}
+        {high - low < LEVEL_M ? " · level" : Math.abs(times - 1) > 0.05 ? ` · ${shown(times, 1)}× height` : ""}
       </span>
       <span className="figures absolute right-2 bottom-1 bg-raised/85 px-1 text-[11px] text-quiet">
         {length >= 1000 ? `${shown(length / 1000, 2)} km` : `${shown(length, 0)} m`}

@@ -18,7 +18,7 @@ export function FactsPanel() {
   const rows: [string, string][] = facts
     ? [
         ["size", sizeText(ground.width_m, ground.depth_m)],
-        ["elevation", `${shown(facts.lowestM, 1)} to ${shown(facts.highestM, 1)} m`],
+        [ground.upright ? "comes out" : "elevation", `${shown(facts.lowestM, 1)} to ${shown(facts.highestM, 1)} m`],
         ["range", `${shown(facts.highestM - facts.lowestM, 1)} m`],
         ["samples", `${facts.cols} × ${facts.rows}${ready ? "" : " (preview)"}`],
         ["cell", cell >= 1 ? `${shown(cell, 2)} m` : `${shown(cell * 100, 1)} cm`],

@@ -1,6 +1,7 @@
 /** The colour image over the whole ground: to be looked at, or to colour layers. */
 
-import { useRef, useState } from "react";
+import { ChooseFile } from "../../parts/choose-file";
+import { useState } from "react";
 import * as api from "../../api/client";
 import type { Recipe } from "../../generated/recipe";
 import { useSite } from "../../state/site";
@@ -12,7 +13,6 @@ const withImage = (picture: Picture) => (recipe: Recipe) => ({ ...recipe, ground
 
 export function ImageChoice() {
   const picture = useSite((s) => s.shown?.ground.picture ?? null);
-  const chooser = useRef<HTMLInputElement>(null);
   const [busy, setBusy] = useState(false);
   const { keep, say } = useSite.getState();
 
@@ -35,9 +35,9 @@ export function ImageChoice() {
       <span>
         Colour image over it: <b>{picture ? picture.file_name : "none"}</b>
       </span>
-      <button type="button" className="key" disabled={busy} onClick={() => chooser.current?.click()}>
+      <ChooseFile label="Colour image" accept=".png,.jpg,.jpeg,.tif,.tiff,.webp" disabled={busy} onFile={bring}>
         {busy ? "Reading…" : picture ? "Another image" : "Choose an image"}
-      </button>
+      </ChooseFile>
       {picture && (
         <button
           type="button"
@@ -55,18 +55,6 @@ export function ImageChoice() {
           Layers take their colour from it by “Ground image” under Look in the Cover room.
         </span>
       )}
-      <input
-        ref={chooser}
-        type="file"
-        accept=".png,.jpg,.jpeg,.tif,.tiff,.webp"
-        aria-label="Colour image"
-        className="hidden"
-        onChange={(event) => {
-          const chosen = event.target.files?.[0];
-          if (chosen) bring(chosen);
-          event.target.value = "";
-        }}
-      />
     </div>
   );
 }

@@ -1,5 +1,6 @@
 /** Where a step takes hold: a sentence of clauses, like a layer's rule. */
 
+import { CATALOGUE } from "../../generated/catalogue";
 import { GROUND_MEASURES } from "../../state/measures";
 import type { MeasureClause } from "../../generated/recipe";
 import { Num, shown } from "../../parts/number";
@@ -31,7 +32,7 @@ export function PlaceLimit({ step }: { step: Step }) {
           className="field w-auto"
           aria-label="Limit it by"
           value=""
-          disabled={step.where.length >= 6}
+          disabled={step.where.length >= CATALOGUE.most.where}
           onChange={(event) => {
             const name = MEASURES.find((one) => one === event.target.value);
             if (name) add(name);

@@ -94,8 +94,11 @@ function MapSheet({ width, height }: { width: number; height: number }) {
         <div className="absolute top-2 left-2">
           <MeasurePicker />
         </div>
-        <span className="figures absolute top-2 right-2 bg-raised/85 px-1.5 text-[11px]" title="North is up">
-          N ↑
+        <span
+          className="figures absolute top-2 right-2 bg-raised/85 px-1.5 text-[11px]"
+          title={ground.upright ? "Up the face is up, as one sees it who stands before it" : "North is up"}
+        >
+          {ground.upright ? "up ↑" : "N ↑"}
         </span>
         <ScaleBar perMetre={width / ground.width_m} />
       </div>

@@ -64,7 +64,9 @@ export function StepList() {
         {steps.length === 0 && (
           <p className="mt-2 border border-dashed border-ink p-2.5">
             {ground.source.kind === "flat"
-              ? "A level slab so far. Add a form to make land of it, or leave it level."
+              ? ground.upright
+                ? "A plain face so far. Add steps to give it relief, or leave it plain."
+                : "A level slab so far. Add a form to make land of it, or leave it level."
               : "The heights as they were read. Add a step to shape them; the file itself stays as it came."}
           </p>
         )}
@@ -86,7 +88,9 @@ function SourceLine({ ground }: { ground: Ground }) {
       className={`mb-1 flex w-full items-baseline gap-2 border border-ink bg-raised px-2 py-1 text-left ${selected ? "outline-2 outline-offset-1 outline-accent" : ""}`}
       onClick={() => useGroundRoom.setState({ selected: null })}
     >
-      <span className="truncate font-semibold">{source.kind === "file" ? source.file_name : "Level slab"}</span>
+      <span className="truncate font-semibold">
+        {source.kind === "file" ? source.file_name : ground.upright ? "Level face" : "Level slab"}
+      </span>
       <span className="figures ml-auto shrink-0 text-xs text-quiet">
         {source.kind === "file" ? "file" : `${source.samples} samples`}
       </span>

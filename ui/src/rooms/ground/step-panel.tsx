@@ -14,6 +14,7 @@ import { CurveEditor } from "./curve-editor";
 import { ImageChoice } from "./image-choice";
 import { PlaceLimit } from "./place-limit";
 import { numbersOf } from "../../state/numbers";
+import { StandsPart } from "./stands-part";
 import { StepActions } from "./step-list";
 import { CHARACTERS, KINDS, dice, type NumberField, type Step } from "./step-kinds";
 
@@ -43,7 +44,9 @@ function SourcePanel() {
         </p>
       ) : (
         <div className="max-w-[420px]">
-          <p className="mb-1.5">A level slab, to be left flat or to be shaped by steps.</p>
+          <p className="mb-1.5">
+            A level {ground.upright ? "face" : "slab"}, to be left flat or to be shaped by steps.
+          </p>
           {numbersOf("FlatSource").map(({ field, usual, shown: as }) => {
             const change = (value: number) => (recipe: NonNullable<ReturnType<typeof useSite.getState>["shown"]>) => ({
               ...recipe,
@@ -69,6 +72,7 @@ function SourcePanel() {
           steepest {shown(facts.steepestDeg, 0)}°, mean {shown(facts.meanDeg, 0)}°.
         </p>
       )}
+      <StandsPart upright={ground.upright} />
       <ImageChoice />
       <p className="mt-2 text-quiet">Select a step on the left for its numbers, or add one.</p>
     </section>

@@ -1,8 +1,9 @@
 /** The sheets of a site: chosen, begun, named, kept for other sites, brought from a file; and what was written. */
 
+import { ChooseFile } from "../../parts/choose-file";
 import { GuideLink } from "../../guide/guide-link";
 import { newId } from "../../parts/new-id";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import * as api from "../../api/handoff";
 import type { HandedOff, Sheet } from "../../api/handoff";
 import type { KeptSheets } from "../../generated/answers";
@@ -107,7 +108,6 @@ function NewSheet() {
 }
 
 function FromFile() {
-  const input = useRef<HTMLInputElement>(null);
   const { say } = useSite.getState();
   async function take(file: File) {
     if (file.size > MOST_SHEET_BYTES) throw new Error(`${file.name}: found ${bytes(file.size)}, expected a sheet.`);
@@ -117,23 +117,15 @@ function FromFile() {
     if (sheet) add(sheet);
   }
   return (
-    <>
-      <button type="button" className="key" onClick={() => input.current?.click()}>
-        From a file
-      </button>
-      <input
-        ref={input}
-        type="file"
-        accept=".json"
-        aria-label="A sheet as JSON"
-        className="hidden"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          event.target.value = "";
-          if (file) take(file).catch((error: unknown) => say(error instanceof Error ? error.message : String(error)));
-        }}
-      />
-    </>
+    <ChooseFile
+      label="A sheet as JSON"
+      accept=".json"
+      onFile={(file) => {
+        take(file).catch((error: unknown) => say(error instanceof Error ? error.message : String(error)));
+      }}
+    >
+      From a file
+    </ChooseFile>
   );
 }
 

@@ -5,6 +5,7 @@ import * as api from "../../api/packs";
 import type { KeptGround } from "../../api/packs";
 import { useSite } from "../../state/site";
 import { sizeText } from "../../true-size";
+import { openMade } from "./open-made";
 
 export function KeptGrounds() {
   const [grounds, setGrounds] = useState<KeptGround[]>([]);
@@ -31,11 +32,7 @@ export function KeptGrounds() {
               type="button"
               className="key"
               aria-label={`Begin a site on ${one.name}`}
-              onClick={() =>
-                void api.siteOnGround(one.id, one.name).then((made) => {
-                  window.location.hash = `#/site/${made.id}/cover`;
-                }, wrong)
-              }
+              onClick={() => openMade(api.siteOnGround(one.id, one.name), "cover", say)}
             >
               Begin a site
             </button>

@@ -1,14 +1,18 @@
-/** A new site without a file: a terrain made by steps, or a level slab. */
+/** A new site without a file: a terrain made by steps, a level slab, or a face that stands upright. */
 
 import { useState } from "react";
 import * as api from "../../api/client";
 import type { Ground } from "../../generated/recipe";
 import { Segments } from "../../parts/segments";
 import { complaint } from "../../true-size";
+import { usualsOf } from "../../state/numbers";
 import { BeginEmpty } from "./begin-empty";
+import { openMade } from "./open-made";
 import { newStep } from "../ground/step-kinds";
 
-type Way = "terrain" | "slab";
+type Way = "terrain" | "slab" | "face";
+const TITLES: Record<Way, string> = { terrain: "New terrain", slab: "New slab", face: "New face" };
+const SIZES: Record<Way, [string, string]> = { terrain: ["1000", "1000"], slab: ["24", "16"], face: ["24", "8"] };
 const SAMPLES = ["257", "513", "1025", "2049", "4097"] as const;
 
 async function groundOf(way: Way, width: number, depth: number, samples: number): Promise<Ground> {
@@ -18,8 +22,9 @@ async function groundOf(way: Way, width: number, depth: number, samples: number)
     source: { kind: "flat", samples, level_m: 0 },
     steps: [],
     picture: null,
+    upright: way === "face" ? usualsOf("Upright", ["faces_deg", "foot_m"]) : null,
   };
-  if (way === "slab") return bare;
+  if (way !== "terrain") return bare;
   const { begin } = await api.groundFacts(bare, true);
   return { ...bare, steps: [newStep("form", begin), newStep("rivers", begin)] };
 }
@@ -41,17 +46,15 @@ export function MadeSite({ onDone }: { onDone: () => void }) {
   function make() {
     if (wrong) return;
     setBusy(true);
-    groundOf(way, size.width_m, size.depth_m, Number(samples))
-      .then((ground) => api.newSite({ title, ground, empty }))
-      .then(
-        (made) => {
-          window.location.hash = `#/site/${made.id}/ground`;
-        },
-        (error: unknown) => {
-          setTrouble(error instanceof Error ? error.message : String(error));
-          setBusy(false);
-        },
-      );
+    const ground = groundOf(way, size.width_m, size.depth_m, Number(samples));
+    openMade(
+      ground.then((made) => api.newSite({ title, ground: made, empty })),
+      "ground",
+      (text) => {
+        setTrouble(text);
+        setBusy(false);
+      },
+    );
   }
 
   const field = (label: string, value: string, set: (text: string) => void) => (
@@ -76,22 +79,23 @@ export function MadeSite({ onDone }: { onDone: () => void }) {
           choices={[
             { value: "terrain", label: "Terrain" },
             { value: "slab", label: "Level slab" },
+            { value: "face", label: "Upright face" },
           ]}
           onChoose={(next) => {
             setWay(next);
-            if (title === "New terrain" || title === "New slab")
-              setTitle(next === "terrain" ? "New terrain" : "New slab");
-            if (next === "slab" && width === "1000") {
-              setWidth("24");
-              setDepth("16");
+            // what was typed is kept; what was only proposed follows
+            if (title === TITLES[way]) setTitle(TITLES[next]);
+            if (width === SIZES[way][0] && depth === SIZES[way][1]) {
+              setWidth(SIZES[next][0]);
+              setDepth(SIZES[next][1]);
             }
           }}
         />
       </div>
       <div className="grid grid-cols-2 gap-3">
         <div className="col-span-2">{field("Name of the site", title, setTitle)}</div>
-        {field("Width, east–west (m)", width, setWidth)}
-        {field("Depth, north–south (m)", depth, setDepth)}
+        {field(way === "face" ? "Width, along it (m)" : "Width, east–west (m)", width, setWidth)}
+        {field(way === "face" ? "Height (m)" : "Depth, north–south (m)", depth, setDepth)}
       </div>
       <h3 className="heading mt-3 mb-1">Samples along the longer side</h3>
       <div className="max-w-96">
@@ -106,7 +110,9 @@ export function MadeSite({ onDone }: { onDone: () => void }) {
         {wrong ?? `One sample every ${cell >= 1 ? `${cell.toFixed(2)} m` : `${(cell * 100).toFixed(1)} cm`}.`}{" "}
         {way === "terrain"
           ? "It begins with a rolling form and rivers; everything can be changed in the Ground room."
-          : "A floor, a yard, a wall laid down: nothing but its cover."}
+          : way === "slab"
+            ? "A floor, a yard: nothing but its cover."
+            : "A wall or a cliff: it looks south at first; where it looks is set in the Ground room."}
       </p>
       {trouble && (
         <p role="alert" className="mt-2 border-l-4 border-accent pl-2">

@@ -6,6 +6,7 @@ import type { TrueSize } from "../../api/client";
 import type { HeightFacts } from "../../api/types";
 import type { Reading } from "../../generated/recipe";
 import { BeginEmpty } from "./begin-empty";
+import { openMade } from "./open-made";
 import { type Fields, Guesses, More, PerSample, Turns, number, plain } from "./reading-parts";
 import { shown } from "../../parts/number";
 import { useLatest } from "../../parts/use-latest";
@@ -94,15 +95,11 @@ export function NewSite({ file, onDone }: { file: File; onDone: () => void }) {
     setTrouble(null);
     const { width_m, depth_m, lowest_m, highest_m } = size;
     const source = { kind: "file" as const, file: look.file, file_name: look.file_name, reading, lowest_m, highest_m };
-    api.newSite({ title: fields.title, ground: { width_m, depth_m, source, steps: [], picture: null }, empty }).then(
-      (made) => {
-        window.location.hash = `#/site/${made.id}/ground`;
-      },
-      (error: unknown) => {
-        setTrouble(error instanceof Error ? error.message : String(error));
-        setBusy(false);
-      },
-    );
+    const ground = { width_m, depth_m, source, steps: [], picture: null, upright: null };
+    openMade(api.newSite({ title: fields.title, ground, empty }), "ground", (text) => {
+      setTrouble(text);
+      setBusy(false);
+    });
   }
 
   const field = (name: keyof Fields, label: string) => (

@@ -1,6 +1,7 @@
 /** The front door: all sites as a sheet, each with its own far picture; start one from a height file. */
 
-import { useCallback, useEffect, useRef, useState } from "react";
+import { ChooseFile } from "../../parts/choose-file";
+import { useCallback, useEffect, useState } from "react";
 import * as api from "../../api/client";
 import { packUrl } from "../../api/packs";
 import type { SiteLine } from "../../api/types";
@@ -18,7 +19,6 @@ export function SitesRoom() {
   const [making, setMaking] = useState(false);
   const [over, setOver] = useState(false);
   const say = useSite((s) => s.say);
-  const chooser = useRef<HTMLInputElement>(null);
   const reload = useCallback(() => {
     api.sites().then(setSites, (error: unknown) => say(error instanceof Error ? error.message : String(error)));
   }, [say]);
@@ -46,24 +46,17 @@ export function SitesRoom() {
           <span className="flex gap-2">
             <SampleSite onDone={reload} />
             <button type="button" className="key" onClick={() => setMaking(true)}>
-              Make a terrain or a slab
+              Make a terrain, a slab or a face
             </button>
-            <button type="button" className="key-strong" onClick={() => chooser.current?.click()}>
+            <ChooseFile
+              label="Height file or packed site"
+              accept=".zip,.png,.tif,.tiff,.exr,.npy,.asc,.txt,.raw,.r8,.r16,.r32,.f32,.bin,.dat,.bil,.hgt,.img"
+              className="key-strong"
+              onFile={setFile}
+            >
               New site from a file
-            </button>
+            </ChooseFile>
           </span>
-          <input
-            ref={chooser}
-            type="file"
-            accept=".zip,.png,.tif,.tiff,.exr,.npy,.asc,.txt,.raw,.r8,.r16,.r32,.f32,.bin,.dat,.bil,.hgt,.img"
-            aria-label="Height file or packed site"
-            className="hidden"
-            onChange={(event) => {
-              const chosen = event.target.files?.[0];
-              if (chosen) setFile(chosen);
-              event.target.value = "";
-            }}
-          />
         </div>
         {making && <MadeSite onDone={() => setMaking(false)} />}
         {file && isPack(file) && (

@@ -1,12 +1,15 @@
 /** The wall of things: kinds that are drawn and things that are kept, each beside the surveyor; models are brought in here. */
 
+import { ChooseFile, takesFile } from "../../parts/choose-file";
 import { GuideLink } from "../../guide/guide-link";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
+import { siteOfThing } from "../../api/client";
 import * as api from "../../api/things";
 import { CATALOGUE } from "../../generated/catalogue";
 import type { Strew, Thing } from "../../generated/recipe";
 import { Segments } from "../../parts/segments";
 import { useSite } from "../../state/site";
+import { openMade } from "../sites/open-made";
 import { counted } from "../things/strews";
 import { ThingPicture } from "../things/thing-picture";
 
@@ -22,7 +25,6 @@ export function ThingsWall({ onTextures }: { onTextures: (files: File[]) => void
   const [kept, setKept] = useState<api.ThingLine[] | null>(null);
   const [brought, setBrought] = useState<Brought | null>(null);
   const [busy, setBusy] = useState(false);
-  const chooser = useRef<HTMLInputElement>(null);
   const { say } = useSite.getState();
   const fail = (error: unknown) => say(error instanceof Error ? error.message : String(error));
   useEffect(() => {
@@ -48,33 +50,17 @@ export function ThingsWall({ onTextures }: { onTextures: (files: File[]) => void
     }
   }
   return (
-    <div
-      className="p-3"
-      onDragOver={(event) => event.preventDefault()}
-      onDrop={(event) => {
-        const file = event.dataTransfer.files[0];
-        if (!file) return;
-        event.preventDefault();
-        event.stopPropagation();
-        void read(file, {});
-      }}
-    >
-      <input
-        ref={chooser}
-        type="file"
-        accept={ENDINGS}
-        aria-label="A model of a thing"
-        className="hidden"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          event.target.value = "";
-          if (file) void read(file, {});
-        }}
-      />
+    <div className="p-3" {...takesFile((file) => void read(file, {}))}>
       <div className="mb-3 flex items-center gap-3">
-        <button type="button" className="key-strong" disabled={busy} onClick={() => chooser.current?.click()}>
+        <ChooseFile
+          label="A model of a thing"
+          accept={ENDINGS}
+          className="key-strong"
+          disabled={busy}
+          onFile={(file) => void read(file, {})}
+        >
           Bring a model in
-        </button>
+        </ChooseFile>
         <span className="text-quiet">
           {busy ? "Reading it…" : "GLB, glTF, OBJ, PLY or STL, alone or with its files in a zip; or drop one here."}
         </span>
@@ -140,7 +126,19 @@ function Card({ thing, begins, triangles, children }: CardProps) {
       <ThingPicture thing={thing} figure className="w-full" />
       <span className="flex items-baseline justify-between gap-2 px-2 pt-1">
         <b className="truncate font-semibold">{thing.name}</b>
-        {children}
+        <span className="flex shrink-0 gap-2">
+          <button
+            type="button"
+            className="text-xs underline"
+            title="A new site of this thing alone, to be covered"
+            onClick={() => {
+              openMade(siteOfThing(thing), "things", useSite.getState().say);
+            }}
+          >
+            on a stand
+          </button>
+          {children}
+        </span>
       </span>
       <span className="figures block px-2 pb-1 text-xs text-quiet">
         {begins.size.from_m.toPrecision(2)}–{begins.size.to_m.toPrecision(2)} m

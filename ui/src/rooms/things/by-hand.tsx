@@ -1,5 +1,6 @@
 /** What a hand changes in a strew: the brush, single things that were picked, setting fast, laying a copy. */
 
+import { CATALOGUE } from "../../generated/catalogue";
 import * as api from "../../api/things";
 import type { Recipe, Strew } from "../../generated/recipe";
 import { Num, shown } from "../../parts/number";
@@ -60,7 +61,7 @@ function BrushPanel({ strew }: { strew: Strew }) {
     });
     useTools.getState().paintOn(mask);
   }
-  const full = strew.touches.length >= 8;
+  const full = strew.touches.length >= CATALOGUE.most.touches;
   return (
     <Panel
       title={`Brush for ${strew.name}`}

@@ -1,5 +1,6 @@
 /** The things of a strew: how much of it each is, their seeds and numbers, others beside them. */
 
+import { CATALOGUE } from "../../generated/catalogue";
 import type { Strew, Thing } from "../../generated/recipe";
 import { Num } from "../../parts/number";
 import { Panel } from "../../parts/panel";
@@ -59,7 +60,7 @@ export function KindsPart({ strew }: { strew: Strew }) {
           </div>
         );
       })}
-      {strew.kinds.length < 12 && (
+      {strew.kinds.length < CATALOGUE.most.kinds && (
         <ThingsPanel
           title={`Another thing for ${strew.name}`}
           side="top"

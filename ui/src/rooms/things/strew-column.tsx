@@ -83,7 +83,7 @@ export function StrewColumn({ facts }: { facts: StrewsKnown }) {
       </div>
       <div className="figures border-t border-rule pt-1.5 text-quiet">
         {facts.all
-          ? `${counted(facts.all.things)} things · ${facts.all.kinds} ${facts.all.kinds === 1 ? "kind" : "kinds"} · ${Math.max(1, Math.round(facts.all.bytes / 1e6))} MB`
+          ? `${counted(facts.all.things)} ${facts.all.things === 1 ? "thing" : "things"} · ${facts.all.kinds} ${facts.all.kinds === 1 ? "kind" : "kinds"} · ${Math.max(1, Math.round(facts.all.bytes / 1e6))} MB`
           : "no things"}
         <br />
         <PictureTime />

@@ -1,6 +1,7 @@
 /** A panorama that lights in place of the sky: dropped, chosen, or one of three that are drawn by code. */
 
-import { useRef, useState } from "react";
+import { ChooseFile } from "../../../parts/choose-file";
+import { useState } from "react";
 import * as api from "../../../api/light";
 import { CATALOGUE } from "../../../generated/catalogue";
 import type { Light } from "../../../generated/recipe";
@@ -34,7 +35,6 @@ export function lightBy(bringing: Promise<api.PanoramaFacts>, told: (text: strin
 
 export function ImagePart({ light }: { light: Light }) {
   const [told, setTold] = useState("");
-  const input = useRef<HTMLInputElement>(null);
   const { keep } = useSite.getState();
   const { image } = light;
   return (
@@ -74,27 +74,15 @@ export function ImagePart({ light }: { light: Light }) {
         <p className="text-xs text-quiet">Drop a panorama on the dial (.hdr or .exr, twice as wide as high), or:</p>
       )}
       <div className="mt-2 flex flex-wrap gap-1">
-        <button type="button" className="key" onClick={() => input.current?.click()}>
+        <ChooseFile label="Panorama" accept=".hdr,.exr" onFile={(file) => lightBy(api.bringPanorama(file), setTold)}>
           Choose a file
-        </button>
+        </ChooseFile>
         {CATALOGUE.drawnSkies.map(({ kind, title }) => (
           <button key={kind} type="button" className="key" onClick={() => lightBy(api.drawPanorama(kind), setTold)}>
             {title}
           </button>
         ))}
       </div>
-      <input
-        ref={input}
-        type="file"
-        aria-label="Panorama"
-        accept=".hdr,.exr"
-        className="hidden"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          event.target.value = "";
-          if (file) lightBy(api.bringPanorama(file), setTold);
-        }}
-      />
       {told && (
         <p role="alert" className="mt-1.5 text-xs text-warn">
           {told}

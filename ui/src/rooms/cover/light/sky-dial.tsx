@@ -2,6 +2,7 @@
 
 import { useState } from "react";
 import type { Light } from "../../../generated/recipe";
+import { takesFile } from "../../../parts/choose-file";
 import { Folds } from "../../../parts/folds";
 import { shown } from "../../../parts/number";
 import { ReferencesButton } from "../../../judging/references";
@@ -41,17 +42,11 @@ export function SkyDial() {
   return (
     <div
       className="flex flex-col items-end gap-1"
-      onDragOver={(event) => {
-        if (event.dataTransfer.types.includes("Files")) event.preventDefault();
-      }}
-      onDrop={(event) => {
-        const file = event.dataTransfer.files[0];
-        if (!file) return;
-        event.preventDefault();
+      {...takesFile((file) =>
         lightBy(bringPanorama(file), (text) => {
           if (text) say(text);
-        });
-      }}
+        }),
+      )}
     >
       {light.image ? (
         <SunDial

@@ -1,5 +1,6 @@
 /** What covers a thing: its own material below, layers over it, each opened on the bench by a press. */
 
+import { CATALOGUE } from "../../../generated/catalogue";
 import { GuideLink } from "../../../guide/guide-link";
 import * as stock from "../../../api/stock";
 import type { Layer, Thing } from "../../../generated/recipe";
@@ -119,7 +120,7 @@ export function CoverList({ thing, sizeM }: { thing: Thing; sizeM: number }) {
         </li>
       </ol>
       <div className="mt-2 flex flex-wrap items-center gap-2">
-        {layers.length < 16 && (
+        {layers.length < CATALOGUE.most.onThing && (
           <LayALayer
             on={(set) => {
               layOnThing(set, thing.id, sizeM);

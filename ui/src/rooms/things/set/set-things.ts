@@ -105,8 +105,6 @@ export function newLayerOn(set: Pick<SetLine, "name" | "title" | "tileM" | "reli
   return { ...begun, id: newId(), name: set.title, set: set.name, fit: { ...begun.fit, tile_m, relief_m } };
 }
 
-const MOST_ON_IT = 16;
-
 /** Lay a set on a thing, on top of what lies there. */
 export function layOnThing(
   set: Pick<SetLine, "name" | "title" | "tileM" | "reliefM">,
@@ -116,8 +114,8 @@ export function layOnThing(
   const { shown, keep, say } = useSite.getState();
   const thing = shown?.things.find((one) => one.id === id);
   if (!thing) return;
-  if (thing.cover.layers.length >= MOST_ON_IT) {
-    say(`${thing.name} has ${MOST_ON_IT} layers, which is as many as it can have: take one away first.`);
+  if (thing.cover.layers.length >= CATALOGUE.most.onThing) {
+    say(`${thing.name} has ${CATALOGUE.most.onThing} layers, which is as many as it can have: take one away first.`);
     return;
   }
   const layer = newLayerOn(set, sizeM);

@@ -15,7 +15,6 @@ import cv2
 import numpy as np
 from playwright.sync_api import Page, expect, sync_playwright
 
-from elvatch.core import noise
 from tests.serving import serve
 from tests.ui.acts import unfold
 from tests.ui.conftest import ARGUMENTS
@@ -60,7 +59,7 @@ def fitted(page: Page) -> None:
 
 
 def raised(page: Page) -> None:
-    """The spillway apron: joints cut in, silt on top, the relief's figures and the cut at a boot's scale."""
+    """The spillway apron: joints cut in, silt on top, the relief's figures, the cut at a boot's scale; the dam."""
     home = page.url.split("#")[0]
     page.goto(f"{home}#/")
     page.get_by_role("listitem").filter(has_text="Spillway apron").get_by_role(
@@ -75,6 +74,12 @@ def raised(page: Page) -> None:
     rested(page)
     page.screenshot(path=OUT / "cover-relief.png")
     worn(page)
+    page.goto(f"{home}#/")
+    page.get_by_role("listitem").filter(has_text="upstream face").get_by_role("link", name="Open", exact=True).click()
+    rested(page)
+    page.get_by_role("button", name=re.compile("^Layer 2, Stained")).click()
+    rested(page)
+    page.screenshot(path=OUT / "cover-face.png")
     page.goto(f"{home}#/")
     page.get_by_role("listitem").filter(has_text="Vellin Water").get_by_role("link", name="Open", exact=True).click()
     rested(page)
@@ -261,18 +266,6 @@ def mesh(page: Page) -> None:
     page.wait_for_timeout(3000)
 
 
-def new_site(page: Page, folder: Path) -> None:
-    """A headerless height file, the ways it could be read, its size to be given."""
-    heights = noise.periodic(513, 3, 8, 7) * 20000 + 2000
-    path = folder / "north_moor.r16"
-    path.write_bytes(heights.astype(">i2").tobytes())
-    page.get_by_role("link", name="Elvatch").click()
-    page.get_by_label("Height file").set_input_files(path)
-    form = page.get_by_role("form", name="New site")
-    expect(form.locator("[data-consequence]")).to_contain_text("steepest slope")
-    page.wait_for_timeout(2500)
-
-
 def main() -> None:
     """Lay out the demo, walk through it, write the pictures."""
     OUT.mkdir(parents=True, exist_ok=True)
@@ -287,7 +280,7 @@ def main() -> None:
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             page.goto(served.url)
             page.get_by_role("button", name="A quarry to learn from").click()
-            expect(page.get_by_role("listitem")).to_have_count(3, timeout=180_000)
+            expect(page.get_by_role("listitem")).to_have_count(4, timeout=180_000)
             for picture in page.get_by_role("listitem").get_by_role("img").all():
                 expect(picture).to_have_js_property("complete", True, timeout=60_000)
             page.wait_for_timeout(800)
@@ -309,7 +302,6 @@ def main() -> None:
                 ("stock-mend", stock_mend),
                 ("hand-off", hand_off),
                 ("hand-off-mesh", mesh),
-                ("new-site", lambda shown: new_site(shown, folder)),
             )
             page.get_by_role("link", name="Things").click()
             rested(page)

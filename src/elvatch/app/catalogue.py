@@ -258,12 +258,13 @@ class ThingMeasureLine:
 
 @result
 class Most:
-    """How many a list holds at most: clauses of a rule, places that limit a step, layers on a thing, things that a
-    strew mixes, brushes of a strew."""
+    """How many a list holds at most: clauses of a rule, places that limit a step, layers and wear on a thing, things
+    that a strew mixes, brushes of a strew."""
 
     clauses: int
     where: int
     on_thing: int
+    wear_on_thing: int
     kinds: int
     touches: int
 
@@ -361,7 +362,7 @@ def catalogue() -> Catalogue:
         begin.EFFECTS, begin.LEVELS, begin_layer.near_detail(1.0),
         {model.__name__: numbers_of(model) for model in _NUMBERED}, beginnings(_NOMINAL),
         Most(
-            _most(Rule, "clauses"), _most(StepBase, "where"), _most(Covering, "layers"), _most(Strew, "kinds"),
-            _most(Strew, "touches"),
+            _most(Rule, "clauses"), _most(StepBase, "where"), _most(Covering, "layers"),
+            _most(Covering, "wears"), _most(Strew, "kinds"), _most(Strew, "touches"),
         ),
     )  # fmt: skip

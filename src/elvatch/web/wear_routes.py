@@ -9,6 +9,7 @@ from pydantic import Field
 
 from elvatch.app.sites import Removed
 from elvatch.app.wears import KeptWear, Told, WearKind, kinds
+from elvatch.core.document import begin
 from elvatch.core.document.wear import Source, Wear
 from elvatch.core.parts import PartId
 from elvatch.core.stock.overlay import Known
@@ -19,12 +20,13 @@ ROUTES = Routes("wear")
 
 
 class _Begin(Body):
-    """A new wear: of a drawn kind, of a set of the stock, or of kept wear."""
+    """A new wear: of a drawn kind, of a set of the stock, or of kept wear; on a thing so large, or on the ground."""
 
     recipe: dict[str, Any]
     id: PartId
     of: Literal["kind", "set", "kept"]
     name: str = Field(max_length=80)
+    on_thing_m: float | None = Field(default=None, gt=0, le=1_000)
 
 
 class _Overlay(Body):
@@ -60,9 +62,11 @@ def kind_picture(what: str) -> Response:
 def begun() -> Wear:
     wanted, wears = body(_Begin), shop().wears
     if wanted.of == "set":
-        return wears.of_set(wanted.id, wanted.name)
-    make = wears.of_kind if wanted.of == "kind" else wears.of_preset
-    return make(recipe_of(wanted.recipe), wanted.id, wanted.name)
+        made = wears.of_set(wanted.id, wanted.name)
+    else:
+        make = wears.of_kind if wanted.of == "kind" else wears.of_preset
+        made = make(recipe_of(wanted.recipe), wanted.id, wanted.name)
+    return made if wanted.on_thing_m is None else begin.on_thing(made, wanted.on_thing_m)
 
 
 @ROUTES.post("/api/overlay")

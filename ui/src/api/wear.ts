@@ -8,8 +8,14 @@ export type { Known, KeptWear, Snapshot, Told, WearKind } from "../generated/ans
 
 export const kinds = () => json<WearKind[]>("/api/wear-kinds");
 export const kindUrl = (what: string) => `/api/wear-kinds/${what}.png`;
-export const begin = (recipe: Recipe, id: string, of: "kind" | "set" | "kept", name: string) =>
-  ask<Wear>("/api/wear/begin", { recipe, id, of, name });
+/** A new wear as it begins on the ground, or on a thing so large. */
+export const begin = (
+  recipe: Recipe,
+  id: string,
+  of: "kind" | "set" | "kept",
+  name: string,
+  on_thing_m: number | null = null,
+) => ask<Wear>("/api/wear/begin", { recipe, id, of, name, on_thing_m });
 export const known = (source: Wear["source"]) => json<Known>("/api/overlay", posting({ source }));
 /** The overlay as a small grey picture, drawn small itself when it is for something that moves; the caller lets the address go. */
 export async function overlayPicture(

@@ -104,7 +104,7 @@ const site = createStore<OpenSite>((set, get) => {
     if (stored.get(state.id) === came) stored.set(state.id, state);
     api.standOn(state);
     const { layers, wears, strews, set_things, things } = state.recipe;
-    const onThings = things.flatMap((one) => one.cover.layers);
+    const onThings = things.flatMap(({ cover }) => [...cover.layers, ...cover.wears]);
     const there = [...layers, ...wears, ...strews, ...set_things, ...onThings].some((one) => one.id === selected);
     set({
       state,
@@ -381,9 +381,15 @@ export function inSet(id: string, change: (one: SetThing) => SetThing): (recipe:
 /** What has a rule: a layer, a wear or a strew. */
 export type Ruled = Pick<Layer | Wear | Strew, "id" | "name" | "rule">;
 
-/** Return a change of one wear, as a change of the recipe. */
+/** Return a change of one wear, of the ground or of a thing, as a change of the recipe. */
 export function inWear(id: string, change: (wear: Wear) => Wear): (recipe: Recipe) => Recipe {
-  return (recipe) => ({ ...recipe, wears: recipe.wears.map((wear) => (wear.id === id ? change(wear) : wear)) });
+  const changed = (wears: Wear[]) => wears.map((wear) => (wear.id === id ? change(wear) : wear));
+  return (recipe) => {
+    const on = recipe.things.find((one) => one.cover.wears.some((wear) => wear.id === id));
+    return on
+      ? inThing(on.id, (one) => ({ ...one, cover: { ...one.cover, wears: changed(one.cover.wears) } }))(recipe)
+      : { ...recipe, wears: changed(recipe.wears) };
+  };
 }
 
 /** Return a change of one strew, as a change of the recipe. */

@@ -29,11 +29,14 @@ from elvatch.core.rules import rules
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.rules.program import CARRIED_NUMBERS, OWN_PLACE, Programs
 from elvatch.core.stock import pyramid
-from elvatch.core.stock.pyramid import ROUGH, Pyramid
+from elvatch.core.stock.pyramid import BLUE, CHANNELS, METALLIC, OCCLUSION, RED, ROUGH, Pyramid
+from elvatch.core.wear import wear_plan
 
 Vectors = NDArray[np.float32]
 _OWN_SET = "f" * 40
-_OWN = Layer(id="ownmaterial", name="its own material", set=_OWN_SET, fit=Fit(tile_m=1.0, relief_m=0.0),
+OWN_MATERIAL = "ownmaterial"
+"""The id under which wear of a thing knows what lies below all its layers."""
+_OWN = Layer(id=OWN_MATERIAL, name="its own material", set=_OWN_SET, fit=Fit(tile_m=1.0, relief_m=0.0),
              look=Look(variation=0))  # fmt: skip
 _LEAST_UP = 1.5e-3
 """A plane that is more upright is laid as if it were so much less."""
@@ -74,9 +77,9 @@ def no_points(count: int) -> Points:
 class Covered(NamedTuple):
     """What covers ``n`` places of a thing.
 
-    ``colour`` (n, 3) linear and ``rough``, ``metal`` (n,) are what layers add to ``own`` (n,) of its own material;
-    ``open`` (n,) what of light their hollows leave; ``bump`` (n, 3) what is taken from its normal, world axes;
-    ``relief_m`` (n,); ``shares`` (n, layers) of the cover's layers, those that are off have none.
+    ``colour`` (n, 3) linear, ``rough`` and ``metal`` (n,) are what is seen; ``own`` (n,) how much of that is its own
+    material; ``open`` (n,) what of light hollows of the layers leave; ``bump`` (n, 3) what is taken from its normal,
+    world axes; ``relief_m`` (n,); ``shares`` (n, layers) of the cover's layers, those that are off have none.
     """
 
     colour: Vectors
@@ -87,6 +90,14 @@ class Covered(NamedTuple):
     bump: Vectors
     relief_m: Vectors
     shares: Vectors
+
+
+class Own(NamedTuple):
+    """A thing's own material at ``n`` places: ``colour`` (n, 3) linear, ``rough`` and ``metal`` (n,)."""
+
+    colour: Vectors
+    rough: Vectors
+    metal: Vectors
 
 
 class Ready(NamedTuple):
@@ -110,7 +121,7 @@ def prepare(cover: Covering, sets: Mapping[str, Pyramid], evidence: Evidence) ->
     Parameters
     ----------
     cover : Covering
-        Its layers and their axes.
+        Its layers, its wear and their axes.
     sets : mapping
         Stored sets by content name.
     evidence : Evidence
@@ -122,23 +133,22 @@ def prepare(cover: Covering, sets: Mapping[str, Pyramid], evidence: Evidence) ->
         When a layer refers to a set that is not there, or a rule reads what cannot be read.
     """
     layers = (_OWN, *cover.layers)
-    used = dict.fromkeys(name for layer in cover.layers for name in layer.uses())
-    stored = {name: found for name in used if (found := sets.get(name)) is not None}
+    stored = {name: found for name in cover.uses() if (found := sets.get(name)) is not None}
     stored[_OWN_SET] = _nothing_of_its_own()
     # limits that lie beyond the ground's own values may well be met on a thing
     free = dataclasses.replace(evidence, reach=None)
-    prepared = plan.prepare(layers, stored, free)
-    spans = [(int(a), int(b)) for a, b in prepared.plan.spans]
+    prepared = plan.prepare(layers, stored, free, wears=cover.wears)
+    spans = [(int(a), int(b)) for a, b in (*prepared.plan.spans, *prepared.plan.worn.spans)]
     programs = Programs(prepared.plan.tables, spans, prepared.depth, prepared.addresses)
     return Ready(prepared, programs, cover.axes, len(cover.layers), name_of(cover, stored, evidence))
 
 
 def name_of(cover: Covering, sets: Mapping[str, Pyramid], evidence: Evidence) -> str:
     """Return what names a cover by all that it is made of."""
-    used = dict.fromkeys(name for layer in cover.layers for name in layer.uses())
-    contents = [found.content_name if (found := sets.get(name)) is not None else None for name in used]
+    contents = [found.content_name if (found := sets.get(name)) is not None else None for name in cover.uses()]
     layers = [digest.of_part(layer, "name", "group") for layer in cover.layers]
-    return digest.of_json([cover.axes, layers, contents, evidence.names()])
+    wears = [[digest.of_part(one, "name"), wear_plan.overlay_name(one, evidence)] for one in cover.wears if one.on]
+    return digest.of_json([cover.axes, layers, wears, contents, evidence.names()])
 
 
 def _on_plane(at: NDArray[np.floating], facing: Vectors, across: Vectors) -> Places:
@@ -163,17 +173,24 @@ def _laid(points: Points, axes: str) -> tuple[Places, Vectors]:
     return _on_plane(level, flat, points.across_m), flat
 
 
-def _presences(ready: Ready, points: Points, token: Token | None) -> Memo:
-    """Return what each layer's rule lets in, as the cover remembers it."""
+def _known(ready: Ready, points: Points, own: Own, token: Token | None) -> Memo:
+    """Return what each rule lets in and what the thing's own material is, as the cover remembers it."""
     world = _on_plane(points.at, points.facing, points.across_m)
     tables = ready.programs.tables._replace(carried=points.carried)
     programs = dataclasses.replace(ready.programs, tables=tables)
-    count = len(ready.prepared.plan.layers)
-    found = np.ones((count, len(points.at)), np.float32)
-    for k in range(1, count):
+    layers, wears, n = len(ready.prepared.plan.layers), len(ready.prepared.plan.worn.place), len(points.at)
+    found = np.ones((layers + wears, n), np.float32)
+    for k in range(1, layers + wears):
         found[k] = rules.presences(programs, k, world, token)
-    slots = np.arange(count, dtype=np.int64)
-    return nothing_kept(count, 0)._replace(presence=found, presence_slot=slots)
+    values = np.zeros((1, n, CHANNELS), np.float32)
+    values[0, :, RED : BLUE + 1], values[0, :, OCCLUSION] = own.colour, 1.0
+    values[0, :, ROUGH], values[0, :, METALLIC] = own.rough, own.metal
+    nothing = nothing_kept(layers, wears)
+    return nothing._replace(
+        presence=found, presence_slot=np.arange(layers + wears, dtype=np.int64), values=values,
+        value_slot=np.where(np.arange(layers) == 0, 0, -1), glow=np.zeros((1, n, 3), np.float32),
+        done=np.full((1, n), 2, np.uint8),
+    )  # fmt: skip
 
 
 def _gradient(slope: Vectors, facing: Vectors) -> Vectors:
@@ -185,7 +202,7 @@ def _gradient(slope: Vectors, facing: Vectors) -> Vectors:
 
 
 def ask(
-    ready: Ready, points: Points, turn: NDArray[np.floating], token: Token | None = None, taps: int = 2
+    ready: Ready, points: Points, own: Own, turn: NDArray[np.floating], token: Token | None = None, taps: int = 2
 ) -> Covered:
     """Return what covers places on a thing.
 
@@ -195,6 +212,8 @@ def ask(
         Its cover.
     points : Points
         Where.
+    own : Own
+        What the thing itself is made of there.
     turn : ndarray, shape (n, 3, 3) or (3, 3)
         From the thing's axes to the world's.
     token : Token, optional
@@ -203,22 +222,20 @@ def ask(
         Most lookups along an area that is longer than wide.
     """
     places, facing = _laid(points, ready.axes)
-    found = function.ask(ready.prepared, places, token, taps, _presences(ready, points, token))
+    found = function.ask(ready.prepared, places, token, taps, _known(ready, points, own, token))
     if ready.axes == "uv":
         bump = points.uv_east * found.slope[:, :1] + points.uv_north * found.slope[:, 1:]
     else:
         bump = _gradient(found.slope, facing)
         if ready.axes == "thing":
             bump = np.einsum("...ij,...j->...i", turn, bump).astype(np.float32)
-    own = found.shares[:, 0]
-    rough = found.roughness - own * float(_nothing_of_its_own().mean[ROUGH])
-    shares = np.zeros((len(own), ready.layers), np.float32)
+    shares = np.zeros((len(points.at), ready.layers), np.float32)
     for k, position in enumerate(ready.prepared.positions[1:]):
         if position >= 0:
             shares[:, k] = found.shares[:, position]
     return Covered(
-        found.colour, np.maximum(rough, 0.0), found.metallic, own, own + (1 - own) * found.occlusion, bump,
-        found.relief_m, shares,
+        found.colour, found.roughness, found.metallic, found.shares[:, 0], found.occlusion, bump, found.relief_m,
+        shares,
     )  # fmt: skip
 
 

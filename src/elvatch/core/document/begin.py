@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from elvatch.core.document.fit import Lie, Repeats
 from elvatch.core.document.marks import DrawnPath
-from elvatch.core.document.rule import OnNoise, Rule, on, singles
+from elvatch.core.document.rule import OnNoise, OnThing, Rule, on, singles
 from elvatch.core.document.wear import (
     AlongLevels,
     AlongPath,
@@ -173,6 +173,37 @@ def of_preset(id: str, preset: Preset, site: Site) -> Wear:
         follows = follows.model_copy(update={"path": path.id, "called": path.name})
     parts = {key: getattr(laid, key) for key in Laid.model_fields if key != "follows"}
     return Wear(id=id, name=preset.name, rule=rule, follows=follows, **parts)
+
+
+def on_thing(wear: Wear, size_m: float) -> Wear:
+    """Return new wear as it begins on a thing: in its own axes, no larger than it, its levels from the foot up.
+
+    Parameters
+    ----------
+    wear : Wear
+        As it would begin on the ground.
+    size_m : float
+        The thing's longest side, metres.
+
+    Raises
+    ------
+    RefusalError
+        When it follows a path.
+    """
+    follows, lie, tile_m = wear.follows, wear.lie, min(wear.lie.tile_m, round(size_m / 2, 2))
+    if isinstance(follows, AlongPath):
+        raise RefusalError(wear.name, "wear that follows a path", "wear that lies over surfaces", "choose another")
+    if isinstance(follows, AlongLevels):
+        follows = AlongLevels(from_m=0.0, spacing_m=round(max(size_m / 3, 0.01), 2), once=follows.once)
+    if lie.projection != "triplanar":
+        lie = lie.model_copy(update={"projection": "triplanar"})
+    rule = wear.rule
+    if any(clause.kind == "measure" for clause in singles(rule)):
+        # what lies or settles on ground does so on what faces up; there is no wet and no drainage on a thing
+        rule = Rule(clauses=(OnThing(of="up", upper=40.0, soft_upper=25.0), OnNoise(join="break-up", size_m=0.4)))
+    return wear.model_copy(
+        update={"follows": follows, "lie": lie.model_copy(update={"tile_m": tile_m}), "rule": rule, "place": None}
+    )
 
 
 def portable(rule: Rule) -> Rule:

@@ -36,7 +36,7 @@ def renamed(recipe: Recipe, id: str, name: str) -> Recipe:
     if not 1 <= len(plain) <= 80:
         raise RefusalError("name", f"{len(plain)} characters", "1 to 80", "enter a shorter or longer name")
     marks = recipe.marks
-    ids = [one.id for one in recipe.all_layers()] + [one.id for one in recipe.wears] + marks.ids()
+    ids = [one.id for one in recipe.all_layers()] + [one.id for one in recipe.all_wears()] + marks.ids()
     if id not in ids:
         raise RefusalError("name", f"nothing with the id {id[:40]!r}", "a part of this site", "choose another")
 
@@ -61,7 +61,8 @@ def renamed(recipe: Recipe, id: str, name: str) -> Recipe:
         return tuple(own(_changed(layer, rule=rule(layer.rule))) for layer in layers)
 
     def thing(one: Thing) -> Thing:
-        return _changed(one, cover=_changed(one.cover, layers=column(one.cover.layers)))
+        cover = _changed(one.cover, layers=column(one.cover.layers), wears=tuple(map(wear, one.cover.wears)))
+        return _changed(one, cover=cover)
 
     return recipe.model_copy(
         update={

@@ -22,7 +22,7 @@ from elvatch.core.document.rule import MOST_CLAUSES, KeptRule, OnLayer, Rule, si
 from elvatch.core.document.set_thing import MOST_SET, SetThing
 from elvatch.core.document.sheet import MOST_ENTRIES, MOST_SHEETS, Sheet
 from elvatch.core.document.strew import MOST_BY_HAND, MOST_STREWS, Strew, asks_for
-from elvatch.core.document.thing import MOST_ON_IT, MOST_THINGS, Thing
+from elvatch.core.document.thing import MOST_ON_IT, MOST_THINGS, MOST_WEAR_ON_IT, Thing
 from elvatch.core.document.upgrade import upgraded
 from elvatch.core.document.water import Water
 from elvatch.core.document.wear import MOST_WEARS, Wear
@@ -121,7 +121,8 @@ class Recipe(Part):
         ids = [layer.id for layer in self.all_layers()]
         if len(set(ids)) != len(ids):
             raise ValueError("two layers have the same id")
-        if len({*ids, *(wear.id for wear in self.wears)}) != len(ids) + len(self.wears):
+        wears = self.all_wears()
+        if len({*ids, *(wear.id for wear in wears)}) != len(ids) + len(wears):
             raise ValueError("a wear has the id of another or of a layer")
         if len({sheet.id for sheet in self.sheets}) != len(self.sheets):
             raise ValueError("two sheets have the same id")
@@ -159,6 +160,10 @@ class Recipe(Part):
         """Return the ground's layers and those on things."""
         return [*self.layers, *(layer for thing in self.things for layer in thing.cover.layers)]
 
+    def all_wears(self) -> list[Wear]:
+        """Return the wear of the ground and of things."""
+        return [*self.wears, *(wear for thing in self.things for wear in thing.cover.wears)]
+
     def files(self) -> list[str]:
         """Return the content names of all files it needs, each once."""
         lights = [self.light, *(shot.light for shot in self.shots if shot.light)]
@@ -170,12 +175,12 @@ class Recipe(Part):
     def using(self, texture_set: ContentName) -> list[Name]:
         """Return the names of the layers and wears that use a texture set."""
         layers = [layer.name for layer in self.all_layers() if texture_set in layer.uses()]
-        return [*layers, *(wear.name for wear in self.wears if texture_set in wear.sets())]
+        return [*layers, *(wear.name for wear in self.all_wears() if texture_set in wear.sets())]
 
     def sets(self) -> list[ContentName]:
         """Return the names of all texture sets it needs, each once, in order."""
         layers = [name for layer in self.all_layers() for name in layer.uses()]
-        return sorted({*layers, *(name for wear in self.wears for name in wear.sets())})
+        return sorted({*layers, *(name for wear in self.all_wears() for name in wear.sets())})
 
 
 def _asks(layers: tuple[Layer, ...], strews: tuple[Strew, ...] = ()) -> dict[str, list[str]]:
@@ -298,6 +303,8 @@ def _check_lengths(data: dict[str, Any]) -> None:
     for thing in inside(data, MOST_THINGS, "things"):
         for layer in inside(thing, MOST_ON_IT, "cover", "layers"):
             inside(layer, MOST_CLAUSES, "rule", "clauses")
+        for wear in inside(thing, MOST_WEAR_ON_IT, "cover", "wears"):
+            inside(wear, MOST_CLAUSES, "rule", "clauses")
     inside(data, MOST_SET, "set_things")
     inside(data, MOST_WAVED, "waved")
     inside(data, MOST_REFERENCES, "references")

@@ -7,6 +7,7 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from elvatch.core.document.layer import Layer
+from elvatch.core.document.wear import AlongLevels, AlongPath, Wear
 from elvatch.core.parts import ContentName, Name, Part, PartId, Seed
 from elvatch.core.refusal import RefusalError
 from elvatch.core.shown import Shown
@@ -14,6 +15,7 @@ from elvatch.core.thing import kinds
 
 MOST_THINGS = 32
 MOST_ON_IT = 16
+MOST_WEAR_ON_IT = 8
 
 
 class DrawnThing(Part):
@@ -46,13 +48,38 @@ class BroughtThing(Part):
 
 
 class Covering(Part):
-    """Layers that lie on a thing's own material, from the bottom up, and in whose axes they are laid."""
+    """Layers that lie on a thing's own material, from the bottom up, wear over them or over it alone, and in whose
+    axes all of it is laid."""
 
     axes: Literal["thing", "world", "uv"] = Field(
         default="thing",
         description="thing: textures turn with it; world: they stay; uv: laid over its own texture coordinates",
     )
     layers: tuple[Layer, ...] = Field(default=(), max_length=MOST_ON_IT)
+    wears: tuple[Wear, ...] = Field(
+        default=(), max_length=MOST_WEAR_ON_IT,
+        description="From the bottom up; levels are heights above the thing's own foot unless axes are the world's",
+    )  # fmt: skip
+
+    @model_validator(mode="after")
+    def _wear_can_lie_here(self) -> Self:
+        for wear in self.wears:
+            follows = wear.follows
+            if isinstance(follows, AlongPath):
+                raise ValueError(f"{wear.name} follows a path, which only wear of the ground can")
+            if isinstance(follows, AlongLevels) and follows.measure != "elevation":
+                raise ValueError(f"{wear.name} follows levels of {follows.measure}, on a thing only elevation's")
+        return self
+
+    @property
+    def shows(self) -> bool:
+        """Whether any of it is to be seen."""
+        return any(one.on for one in (*self.layers, *self.wears))
+
+    def uses(self) -> list[ContentName]:
+        """Return the names of all texture sets it needs, each once."""
+        layers = [name for layer in self.layers for name in layer.uses()]
+        return list(dict.fromkeys([*layers, *(name for wear in self.wears for name in wear.sets())]))
 
 
 class Thing(Part):

@@ -70,7 +70,7 @@ def models_of(source: Source, field: Field, baked: bool) -> Models:
 
 
 def _has_its_own(one: SetThing, thing: Thing, field: Field, baked: bool) -> bool:
-    covered = any(layer.on for layer in thing.cover.layers)
+    covered = thing.cover.shows
     solid = field.models[thing.id].variants[0][0]
     return one.stretch != single.AS_IT_IS or (baked and covered and can_be(solid))
 

@@ -224,7 +224,7 @@ def _baked(
     x, y = survey.width_m / 2, survey.depth_m / 2
     under = ground_places.on_ground(survey, np.array([x]), np.array([y]), 1.0)
     stands = stands_as(key, all_of(run.part(0, 0.1)), (x, y, float(under.elevation_m[0])))
-    covered = any(layer.on for layer in model.thing.cover.layers) and source.evidence is not None
+    covered = model.thing.cover.shows and source.evidence is not None
     ready = prepare(model.thing.cover, source.sets, source.evidence) if covered and source.evidence else None
     levels = [level for level in model.levels if len(level.triangles) <= MOST_TRIANGLES] or list(model.levels[-1:])
     done = [

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from elvatch.core import digest
 from elvatch.core.cache import Cache
 from elvatch.core.cover import on_thing
-from elvatch.core.cover.on_thing import Covered, Points, Ready
+from elvatch.core.cover.on_thing import Covered, Own, Points, Ready
 from elvatch.core.document.thing import Thing
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import Token, over_bands
@@ -141,9 +141,7 @@ def dressed(buffer: GBuffer, seen: Seen, found: Covered) -> GBuffer:
     f, clad, rows = buffer.fragments, buffer.clad, buffer.clad.row[seen.rows]
     own = found.own[:, None]
     colour, rough, metal, open_sky = clad.colour.copy(), clad.rough.copy(), clad.metal.copy(), clad.open.copy()
-    colour[rows] = found.colour + own * clad.colour[rows]
-    rough[rows] = found.rough + found.own * clad.rough[rows]
-    metal[rows] = found.metal
+    colour[rows], rough[rows], metal[rows] = found.colour, found.rough, found.metal
     open_sky[rows] = clad.open[rows] * found.open
     normal = f.normal.copy()
     smooth = seen.points.facing
@@ -171,15 +169,13 @@ class Coverings:
 
     def ready(self, thing: Thing, sets: Mapping[str, Pyramid], evidence: Evidence) -> Ready:
         """Return a thing's cover made ready."""
-        named = {name: found for layer in thing.cover.layers for name in layer.uses()
-                 if (found := sets.get(name)) is not None}  # fmt: skip
+        named = {name: found for name in thing.cover.uses() if (found := sets.get(name)) is not None}
         name = on_thing.name_of(thing.cover, named, evidence)
         return self._ready.get(name, lambda: on_thing.prepare(thing.cover, named, evidence))
 
     def all_ready(self, things: Sequence[Thing], sets: Mapping[str, Pyramid], evidence: Evidence) -> dict[str, Ready]:
         """Return the covers of those things that have one, by their ids."""
-        covers = [thing for thing in things if any(layer.on for layer in thing.cover.layers)]
-        return {thing.id: self.ready(thing, sets, evidence) for thing in covers}
+        return {thing.id: self.ready(thing, sets, evidence) for thing in things if thing.cover.shows}
 
     def dressed(
         self, name: str, buffer: GBuffer, things: Things, stocked: Stocked, covered: Mapping[str, Ready],
@@ -225,8 +221,11 @@ def with_covers(
 def _all_dressed(
     buffer: GBuffer, seen: Mapping[str, Seen], covered: Mapping[str, Ready], taps: int, token: Token | None
 ) -> GBuffer:
+    clad = buffer.clad
     for thing, one in seen.items():
-        buffer = dressed(buffer, one, on_thing.ask(covered[thing], one.points, one.turn, token, taps))
+        rows = clad.row[one.rows]
+        own = Own(clad.colour[rows], clad.rough[rows], clad.metal[rows])
+        buffer = dressed(buffer, one, on_thing.ask(covered[thing], one.points, own, one.turn, token, taps))
     return buffer
 
 

@@ -7,7 +7,8 @@ import type { SetLine } from "../../../api/stock";
 import * as api from "../../../api/wear";
 import type { KeptWear, WearKind } from "../../../api/wear";
 import { Panel } from "../../../parts/panel";
-import { useSite } from "../../../state/site";
+import type { Thing } from "../../../generated/recipe";
+import { inThing, useSite } from "../../../state/site";
 
 const FOLLOWS: Record<WearKind["follows"], string> = {
   ground: "",
@@ -25,7 +26,13 @@ interface Offer {
 /** An overlay is a mask, or is filed as one. */
 const isOverlay = (set: SetLine) => set.category === "overlay" || set.roles.includes("mask");
 
-export function AddWear() {
+/** A thing that wear is laid on, and how large the one is that is looked at. */
+interface OnThing {
+  thing: Thing;
+  sizeM: number;
+}
+
+export function AddWear({ on }: { on?: OnThing }) {
   const [open, setOpen] = useState(false);
   const [offer, setOffer] = useState<Offer | null>(null);
   const [others, setOthers] = useState(false);
@@ -51,9 +58,16 @@ export function AddWear() {
     const recipe = useSite.getState().shown;
     if (!recipe) return;
     try {
-      const wear = await api.begin(recipe, newId(), of, name);
+      const wear = await api.begin(recipe, newId(), of, name, on?.sizeM);
       setOpen(false);
-      keep(`laid ${wear.name}`, (one) => ({ ...one, wears: [...one.wears, wear] }));
+      keep(`laid ${wear.name}`, (one) =>
+        on
+          ? inThing(on.thing.id, ({ cover, ...thing }) => ({
+              ...thing,
+              cover: { ...cover, wears: [...cover.wears, wear] },
+            }))(one)
+          : { ...one, wears: [...one.wears, wear] },
+      );
       select(wear.id);
     } catch (error) {
       setTrouble(error instanceof Error ? error.message : String(error));
@@ -65,10 +79,12 @@ export function AddWear() {
       (error: unknown) => setTrouble(String(error)),
     );
   }
+  // what follows a path has none to follow on a thing
+  const kinds = offer?.kinds.filter((kind) => !on || kind.follows !== "path") ?? [];
   const sets = offer?.sets.filter((set) => isOverlay(set) !== others) ?? [];
   return (
     <Panel
-      title="Wear to lay over the layers"
+      title={on ? `Wear to lay on ${on.thing.name}` : "Wear to lay over the layers"}
       width={436}
       side="right"
       open={open}
@@ -89,7 +105,7 @@ export function AddWear() {
         </p>
       )}
       <div className="grid grid-cols-4 gap-1.5">
-        {offer?.kinds.map((kind) => (
+        {kinds.map((kind) => (
           <button
             key={kind.what}
             type="button"

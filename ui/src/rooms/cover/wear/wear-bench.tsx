@@ -3,28 +3,38 @@
 import { GuideLink } from "../../../guide/guide-link";
 import { numberOf } from "../../../state/numbers";
 import { Tabs } from "radix-ui";
-import type { ByRelief, Wear } from "../../../generated/recipe";
+import type { ReactNode } from "react";
+import type { ByRelief, Thing, Wear } from "../../../generated/recipe";
 import { Segments } from "../../../parts/segments";
 import { Track } from "../../../parts/track";
 import { useSite } from "../../../state/site";
 import { RuleSentence } from "../rule-sentence";
 import { EffectsPanel } from "./effects-panel";
 import { LiePanel, SourcePanel, useWear } from "./source-panel";
-import { standsOn } from "./wear-order";
+import { columnOf, standsOn } from "./wear-order";
 
 const TAB =
   "heading border-b-2 border-transparent pb-0.5 data-[state=active]:border-ink data-[state=inactive]:font-normal";
 
-export function WearBench({ wear }: { wear: Wear }) {
+interface WearBenchProps {
+  wear: Wear;
+  /** The thing that it lies on; left out, the ground. */
+  on?: Thing;
+  /** What leads back to that thing. */
+  back?: ReactNode;
+}
+
+export function WearBench({ wear, on, back }: WearBenchProps) {
   return (
     <div className="grid h-[282px] grid-cols-[minmax(0,1fr)_300px_300px]">
       <section aria-label="Where" className="min-h-0 min-w-0 overflow-y-auto border-r border-rule px-3.5 py-2.5">
         <h2 className="heading mb-1">
-          Where · wear
+          {back}
+          {on ? `Where · wear on ${on.name}` : "Where · wear"}
           <GuideLink at="wear#where" about="where wear lies" />
         </h2>
         <RuleSentence layer={wear} opacity={wear.strength} first={false} />
-        <OverPart wear={wear} />
+        <OverPart wear={wear} on={on} />
         <ReliefPart wear={wear} />
       </section>
       <Tabs.Root defaultValue="source" className="flex min-h-0 flex-col border-r border-rule px-3.5 pt-2">
@@ -49,12 +59,13 @@ export function WearBench({ wear }: { wear: Wear }) {
 }
 
 /** Which of the layers under it a wear changes. */
-function OverPart({ wear }: { wear: Wear }) {
+function OverPart({ wear, on }: { wear: Wear; on?: Thing | undefined }) {
   const recipe = useSite((s) => s.shown);
   const { put } = useWear(wear);
-  if (!recipe) return null;
-  const on = standsOn(recipe, wear);
-  const under = recipe.layers.slice(0, recipe.layers.findIndex((one) => one.id === on) + 1);
+  const column = on ? columnOf(on) : recipe;
+  if (!column) return null;
+  const place = standsOn(column, wear);
+  const under = column.layers.slice(0, column.layers.findIndex((one) => one.id === place) + 1);
   const chosen = under.filter((one) => wear.over.includes(one.id));
   const toggle = (id: string) => (wear.over.includes(id) ? wear.over.filter((one) => one !== id) : [...wear.over, id]);
   return (

@@ -10,9 +10,10 @@ import { useTools } from "../../../state/tools";
 import { freeName, tidied, withThing } from "../strews";
 import { useHand } from "../use-hand";
 
-/** The thing that a layer lies on; null where it is one of the ground's. */
-export function thingOf(recipe: Recipe | null, layer: string | null): Thing | null {
-  return recipe?.things.find((one) => one.cover.layers.some((other) => other.id === layer)) ?? null;
+/** The thing that a layer or wear lies on; null where it is one of the ground's. */
+export function thingOf(recipe: Recipe | null, part: string | null): Thing | null {
+  const on = ({ cover }: Thing) => [...cover.layers, ...cover.wears].some((one) => one.id === part);
+  return recipe?.things.find(on) ?? null;
 }
 
 /** A new thing set by hand, as large as the largest of a strew of it; whoever sets it says which and where. */
@@ -125,13 +126,27 @@ export function layOnThing(
   );
 }
 
+/** The same cover under ids of its own. */
+function withOwnIds(cover: Thing["cover"]): Thing["cover"] {
+  const ids = new Map(cover.layers.map((layer) => [layer.id, newId()]));
+  return {
+    ...cover,
+    layers: cover.layers.map((layer) => ({ ...layer, id: ids.get(layer.id) ?? layer.id })),
+    wears: cover.wears.map((wear) => ({
+      ...wear,
+      id: newId(),
+      place: wear.place && (ids.get(wear.place) ?? wear.place),
+      over: wear.over.map((one) => ids.get(one) ?? one),
+    })),
+  };
+}
+
 /** One thing's own copy of its kind, so that its cover is changed alone. */
 export function asItsOwn(recipe: Recipe, of: SetThing): Recipe {
   const thing = recipe.things.find((one) => one.id === of.thing);
   if (!thing) return recipe;
   const id = newId();
-  const layers = thing.cover.layers.map((layer) => ({ ...layer, id: newId() }));
-  const own = { ...thing, id, name: freeName(of.name, recipe.things), cover: { ...thing.cover, layers } };
+  const own = { ...thing, id, name: freeName(of.name, recipe.things), cover: withOwnIds(thing.cover) };
   return {
     ...recipe,
     things: [...recipe.things, own],

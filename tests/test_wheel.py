@@ -7,11 +7,13 @@ import re
 import subprocess
 import sys
 import sysconfig
+import time
 import urllib.request
 import venv
 import zipfile
 from pathlib import Path
 
+import psutil
 import pytest
 
 ROOT = Path(__file__).parents[1]
@@ -51,9 +53,7 @@ def test_installed_by_itself_it_is_all_that_is_needed(wheel: Path, tmp_path: Pat
         text=True,
     )
     (Path(site.stdout.strip()) / "others.pth").write_text(sysconfig.get_path("purelib"))
-    environment = {"PATH": str(python.parent), "HOME": os.environ["HOME"]}
-    if "XDG_CACHE_HOME" in os.environ:
-        environment["XDG_CACHE_HOME"] = os.environ["XDG_CACHE_HOME"]
+    environment = {"PATH": str(python.parent), "HOME": os.environ["HOME"], "XDG_CACHE_HOME": str(tmp_path / "cache")}
     served = subprocess.Popen(
         ["elvatch", "demo", "--data", str(tmp_path / "data"), "--port", "0"],
         executable=str(python.parent / "elvatch"), env=environment, stderr=subprocess.PIPE, text=True, cwd=tmp_path,
@@ -66,12 +66,14 @@ def test_installed_by_itself_it_is_all_that_is_needed(wheel: Path, tmp_path: Pat
         assert script is not None
         assert len(urllib.request.urlopen(url + script[1]).read()) > 100_000
         assert "Laying out the demo" in urllib.request.urlopen(f"{url}api/readiness").read().decode()
-        assert str(tmp_path / "clean") in _code_of(served.pid)
+        assert str(tmp_path / "clean") in " ".join(psutil.Process(served.pid).cmdline())
+        until = time.monotonic() + 60
+        while not (compiling := psutil.Process(served.pid).children()) and time.monotonic() < until:
+            time.sleep(0.1)
+        assert compiling
     finally:
         served.kill()
         served.wait()
-
-
-def _code_of(process: int) -> str:
-    """What a process was started as."""
-    return Path(f"/proc/{process}/cmdline").read_text()
+    # what it started ends with it, however it ended
+    _, alive = psutil.wait_procs(compiling, timeout=30)
+    assert alive == []

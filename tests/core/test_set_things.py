@@ -14,11 +14,15 @@ from scipy.spatial.transform import Rotation
 from elvatch.core import colour
 from elvatch.core.colour_difference import ciede2000, lab
 from elvatch.core.cover import on_thing
+from elvatch.core.document import begin
+from elvatch.core.document.layer import Layer
 from elvatch.core.document.light import Light
+from elvatch.core.document.marks import DrawnPath
 from elvatch.core.document.recipe import Peg, Recipe, Stand, Stands
-from elvatch.core.document.rule import Rule
+from elvatch.core.document.rule import OnThing, Rule
 from elvatch.core.document.set_thing import SetThing
-from elvatch.core.document.thing import DrawnThing, Thing
+from elvatch.core.document.thing import Covering, DrawnThing, Thing
+from elvatch.core.document.wear import Effects, Made, Wear
 from elvatch.core.ground import places
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
@@ -26,12 +30,16 @@ from elvatch.core.ground.places import Places
 from elvatch.core.ground.survey import survey
 from elvatch.core.picture.picture import Renderer, Setting, View
 from elvatch.core.picture.terrain import terrain
+from elvatch.core.refusal import RefusalError
 from elvatch.core.rules.evidence import Evidence
+from elvatch.core.stock import pyramid, sheet
+from elvatch.core.stock.overlays import OVERLAYS
 from elvatch.core.strew import single
 from elvatch.core.strew.field import Field, stocked
 from elvatch.core.strew.laid import On
 from elvatch.core.thing import model
 from elvatch.core.thing.bend import mean_curvature
+from elvatch.core.thing.measures import NAMES as NAMES_OF_MEASURES
 from elvatch.core.thing.shelter import left_open_at
 from elvatch.core.thing.solid import solid
 from tests.conftest import NAMES, flat_set, layer
@@ -128,6 +136,91 @@ def test_a_wedge_leaves_what_its_angle_says(opens_deg: float) -> None:
     assert float(found.mean()) == pytest.approx((1 - math.cos(angle)) / 2, rel=0.02, abs=0.004)
 
 
+def plain(count: int) -> on_thing.Own:
+    return on_thing.Own(
+        np.full((count, 3), OWN[0], np.float32), np.full(count, OWN[1], np.float32), np.full(count, 0.0, np.float32)
+    )
+
+
+OWN = 0.4, 0.5
+"""What the thing itself is: its colour and its roughness."""
+
+
+def on_ball(count: int) -> on_thing.Points:
+    """Places all over a ball of 1 m about (50, 50, 12), as it stands."""
+    way = np.random.default_rng(4).normal(size=(count, 3))
+    way /= np.linalg.norm(way, axis=1, keepdims=True)
+    points = on_thing.no_points(count)
+    points.own[:], points.own_facing[:] = way, way
+    points.at[:], points.facing[:] = way + [50, 50, 12], way
+    points.across_m[:] = 0.01
+    points.carried[:, NAMES_OF_MEASURES.index("up")] = np.degrees(np.arccos(way[:, 2]))
+    return points
+
+
+def wear(over: tuple[str, ...] = (), place: str | None = None, **effects: object) -> Wear:
+    """Wear that lies in full on all that faces up by less than 60°."""
+    up = Rule(clauses=(OnThing(of="up", upper=60.0, soft_upper=0.0),))
+    return Wear(id="white0000", name="White", source=Made(what="speckle"), rule=up, over=over, place=place,
+                effects=Effects.model_validate(effects))  # fmt: skip
+
+
+def worn(wears: tuple[Wear, ...], layers: tuple[Layer, ...] = ()) -> on_thing.Covered:
+    full = sheet.build(np.full((64, 64), 65535, np.uint16), np.linspace(0, 1, 65536).astype(np.float32), "full")
+    evidence = Evidence(LAND.width_m, LAND.depth_m, sheet=lambda _: full)
+    sets = {layer.set: pyramid.plain(np.full((8, 8, 3), 0.8, np.float32), 1.0) for layer in layers}
+    ready = on_thing.prepare(Covering(layers=layers, wears=wears), sets, evidence)
+    points = on_ball(3000)
+    return on_thing.ask(ready, points, plain(3000), np.eye(3, dtype=np.float32))
+
+
+UP = on_ball(3000).facing[:, 2] > 0.5
+
+
+def test_wear_changes_a_things_own_material_where_its_rule_says() -> None:
+    found = worn((wear(colour={"mode": "multiply", "colour": "#808080", "strength": 0.5},
+                       roughness={"mode": "replace", "strength": 1.0, "towards": 0.9}),))  # fmt: skip
+    grey = float(colour.to_linear(np.array([0x80 / 255], np.float32))[0])
+    assert np.allclose(found.colour[~UP], OWN[0], atol=1e-5)
+    assert np.allclose(found.colour[UP], OWN[0] * (0.5 + 0.5 * grey), atol=1e-3)
+    assert np.allclose(found.rough[UP], 0.9, atol=1e-3)
+    assert np.allclose(found.rough[~UP], OWN[1], atol=1e-3)
+    assert np.allclose(found.own, 1.0)
+
+
+def test_wear_lies_at_its_place_in_a_things_column_and_wears_layers_through() -> None:
+    green = layer("Green", 0)
+    white = {"colour": {"mode": "replace", "colour": "#ffffff", "strength": 1.0}}
+    under = worn((wear(place=on_thing.OWN_MATERIAL, **white),), (green,))
+    over = worn((wear(**white),), (green,))
+    through = worn((wear(worn_through=1.0),), (green,))
+    assert np.allclose(under.colour, 0.8, atol=1e-3)
+    assert np.allclose(over.colour[UP], 1.0, atol=1e-3)
+    assert np.allclose(over.colour[~UP], 0.8, atol=1e-3)
+    assert np.allclose(through.colour[UP], OWN[0], atol=1e-3)
+    assert np.allclose(through.shares[~UP, 0], 1.0, atol=1e-3)
+
+
+@given(st.sampled_from(sorted(set(OVERLAYS) - {"tyres", "boots", "barrow"})), st.floats(0.02, 40))
+def test_every_kind_that_follows_no_path_begins_on_a_thing_no_larger_than_it(what: str, size_m: float) -> None:
+    site = begin.Site(0.0, 100.0, 9.0, (), 50.0)
+    made = begin.on_thing(begin.of_kind(what, "wear00001", site), size_m)
+    assert made.lie.projection == "triplanar"
+    assert made.lie.tile_m <= size_m / 2 + 0.005
+    Covering.model_validate({"wears": [made.model_dump()]})
+
+
+def test_what_follows_a_path_is_refused_on_a_thing() -> None:
+    path = DrawnPath.model_validate(
+        {"id": "path00001", "name": "Way", "points": [{"east_m": 1, "north_m": 1}, {"east_m": 9, "north_m": 9}]}
+    )
+    tyres = begin.of_kind("tyres", "wear00001", begin.Site(0.0, 100.0, 9.0, (path,), 50.0))
+    with pytest.raises(RefusalError, match="follows a path"):
+        begin.on_thing(tyres, 2.0)
+    with pytest.raises(ValueError, match="follows a path"):
+        Covering(wears=(tyres,))
+
+
 def test_textures_in_its_own_axes_turn_with_it_bit_for_bit() -> None:
     rng = np.random.default_rng(4)
     own = rng.uniform(-1, 1, (4000, 3)).astype(np.float32)
@@ -139,7 +232,7 @@ def test_textures_in_its_own_axes_turn_with_it_bit_for_bit() -> None:
         points.own[:], points.own_facing[:] = own, facing
         points.at[:], points.facing[:] = own @ matrix.T + [50, 50, 12], facing @ matrix.T
         points.across_m[:] = 0.01
-        found.append(on_thing.ask(ready, points, matrix.astype(np.float32)))
+        found.append(on_thing.ask(ready, points, plain(len(own)), matrix.astype(np.float32)))
     assert np.array_equal(found[0].colour, found[1].colour)
     assert np.array_equal(found[0].rough, found[1].rough)
     assert float(np.ptp(found[0].colour[:, 0])) > 0.2

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import os
 import subprocess
 import sys
 import tempfile
 import threading
+import time
 from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
@@ -236,6 +238,7 @@ PARTS: dict[str, Callable[[], None]] = {
     "ground": _ground, "sets": _sets, "pictures": _pictures, "cover": _cover, "rules": _rules,
     "hand-off": _hand_off, "things": _things,
 }  # fmt: skip
+_WATCHED_EVERY_S = 0.5
 _HALVES = (("cover", "hand-off"), ("ground", "sets", "pictures", "things", "rules"))
 """What each of two processes compiles, what is needed first before the rest."""
 
@@ -243,6 +246,17 @@ _HALVES = (("cover", "hand-off"), ("ground", "sets", "pictures", "things", "rule
 def is_warm() -> bool:
     """Whether every kernel of this version was compiled on this machine."""
     return (cache_folder() / "whole").exists()
+
+
+def ends_with(parent: int) -> None:
+    """End this process soon after the one that started it has ended, however that was."""
+
+    def watch() -> None:
+        while os.getppid() == parent:
+            time.sleep(_WATCHED_EVERY_S)
+        os._exit(1)
+
+    threading.Thread(target=watch, daemon=True).start()
 
 
 def warm_part(name: str) -> None:
@@ -304,7 +318,7 @@ class Warming:
         for part in parts:
             if not self._done[part].is_set():
                 say(f"compiling: {part}")
-                command = [sys.executable, "-m", "elvatch", "warm", "--only", part]
+                command = [sys.executable, "-m", "elvatch", "warm", "--only", part, "--under", str(os.getpid())]
                 ended = subprocess.run(command, capture_output=True, text=True, check=False)
                 if ended.returncode != 0:
                     self._failed = f"{part}: {ended.stderr.strip()[-400:]}"

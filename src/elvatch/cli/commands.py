@@ -247,12 +247,14 @@ def _nothing(options: argparse.Namespace) -> None:
 
 
 def _warm(options: argparse.Namespace) -> None:
-    from elvatch.app.warm import Warming, is_warm, warm_part
+    from elvatch.app.warm import Warming, ends_with, is_warm, warm_part
 
     if options.only is None:
         if not is_warm():
             Warming().run(say)
     else:
+        if options.under is not None:
+            ends_with(options.under)
         warm_part(options.only)
 
 
@@ -377,6 +379,7 @@ def parser() -> argparse.ArgumentParser:
     still.commands(command, with_data)
     made = command("warm", _warm, "compile everything now, so that later starts are quick")
     made.add_argument("--only", metavar="PART", help="one part, in this process")
+    made.add_argument("--under", type=int, metavar="PID", help="end when this process, which started it, has ended")
     made = command("schema", _schema, "print a JSON Schema")
     made.add_argument(
         "--of", choices=("recipe", "stock", "hand-off", "answers", "catalogue"), default="recipe", help="which"

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from elvatch.core.document.fit import Lie, Repeats
+from elvatch.core.document.fit import LEAST_TILE_M, Lie, Repeats
 from elvatch.core.document.marks import DrawnPath
 from elvatch.core.document.rule import OnNoise, OnThing, Rule, on, singles
 from elvatch.core.document.wear import (
@@ -190,7 +190,7 @@ def on_thing(wear: Wear, size_m: float) -> Wear:
     RefusalError
         When it follows a path.
     """
-    follows, lie, tile_m = wear.follows, wear.lie, min(wear.lie.tile_m, round(size_m / 2, 2))
+    follows, lie, tile_m = wear.follows, wear.lie, min(wear.lie.tile_m, max(round(size_m / 2, 2), LEAST_TILE_M))
     if isinstance(follows, AlongPath):
         raise RefusalError(wear.name, "wear that follows a path", "wear that lies over surfaces", "choose another")
     if isinstance(follows, AlongLevels):

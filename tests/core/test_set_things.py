@@ -152,7 +152,7 @@ def on_ball(count: int) -> on_thing.Points:
     way /= np.linalg.norm(way, axis=1, keepdims=True)
     points = on_thing.no_points(count)
     points.own[:], points.own_facing[:] = way, way
-    points.at[:], points.facing[:] = way + [50, 50, 12], way
+    points.at[:], points.facing[:] = way + np.array([50, 50, 12]), way
     points.across_m[:] = 0.01
     points.carried[:, NAMES_OF_MEASURES.index("up")] = np.degrees(np.arccos(way[:, 2]))
     return points

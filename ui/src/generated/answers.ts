@@ -456,14 +456,15 @@ export interface ModeKind {
     | "crowd";
 }
 /**
- * How many a list holds at most: clauses of a rule, places that limit a step, layers on a thing, things that a
- * strew mixes, brushes of a strew.
+ * How many a list holds at most: clauses of a rule, places that limit a step, layers and wear on a thing, things
+ * that a strew mixes, brushes of a strew.
  */
 export interface Most {
   clauses: number;
   kinds: number;
   onThing: number;
   touches: number;
+  wearOnThing: number;
   where: number;
 }
 /**

@@ -3033,7 +3033,8 @@ export const CATALOGUE: Catalogue = {
         },
         "cover": {
           "axes": "thing",
-          "layers": []
+          "layers": [],
+          "wears": []
         }
       },
       "strew": {
@@ -3153,7 +3154,8 @@ export const CATALOGUE: Catalogue = {
         },
         "cover": {
           "axes": "thing",
-          "layers": []
+          "layers": [],
+          "wears": []
         }
       },
       "strew": {
@@ -3263,7 +3265,8 @@ export const CATALOGUE: Catalogue = {
         },
         "cover": {
           "axes": "thing",
-          "layers": []
+          "layers": [],
+          "wears": []
         }
       },
       "strew": {
@@ -3373,7 +3376,8 @@ export const CATALOGUE: Catalogue = {
         },
         "cover": {
           "axes": "thing",
-          "layers": []
+          "layers": [],
+          "wears": []
         }
       },
       "strew": {
@@ -3483,7 +3487,8 @@ export const CATALOGUE: Catalogue = {
         },
         "cover": {
           "axes": "thing",
-          "layers": []
+          "layers": [],
+          "wears": []
         }
       },
       "strew": {
@@ -3583,7 +3588,8 @@ export const CATALOGUE: Catalogue = {
         },
         "cover": {
           "axes": "thing",
-          "layers": []
+          "layers": [],
+          "wears": []
         }
       },
       "strew": {
@@ -3683,7 +3689,8 @@ export const CATALOGUE: Catalogue = {
         },
         "cover": {
           "axes": "thing",
-          "layers": []
+          "layers": [],
+          "wears": []
         }
       },
       "strew": {
@@ -3783,7 +3790,8 @@ export const CATALOGUE: Catalogue = {
         },
         "cover": {
           "axes": "thing",
-          "layers": []
+          "layers": [],
+          "wears": []
         }
       },
       "strew": {
@@ -3883,7 +3891,8 @@ export const CATALOGUE: Catalogue = {
         },
         "cover": {
           "axes": "thing",
-          "layers": []
+          "layers": [],
+          "wears": []
         }
       },
       "strew": {
@@ -3993,7 +4002,8 @@ export const CATALOGUE: Catalogue = {
         },
         "cover": {
           "axes": "thing",
-          "layers": []
+          "layers": [],
+          "wears": []
         }
       },
       "strew": {
@@ -4103,7 +4113,8 @@ export const CATALOGUE: Catalogue = {
         },
         "cover": {
           "axes": "thing",
-          "layers": []
+          "layers": [],
+          "wears": []
         }
       },
       "strew": {
@@ -4213,7 +4224,8 @@ export const CATALOGUE: Catalogue = {
         },
         "cover": {
           "axes": "thing",
-          "layers": []
+          "layers": [],
+          "wears": []
         }
       },
       "strew": {
@@ -4323,7 +4335,8 @@ export const CATALOGUE: Catalogue = {
         },
         "cover": {
           "axes": "thing",
-          "layers": []
+          "layers": [],
+          "wears": []
         }
       },
       "strew": {
@@ -4433,7 +4446,8 @@ export const CATALOGUE: Catalogue = {
         },
         "cover": {
           "axes": "thing",
-          "layers": []
+          "layers": [],
+          "wears": []
         }
       },
       "strew": {
@@ -4543,7 +4557,8 @@ export const CATALOGUE: Catalogue = {
         },
         "cover": {
           "axes": "thing",
-          "layers": []
+          "layers": [],
+          "wears": []
         }
       },
       "strew": {
@@ -4663,7 +4678,8 @@ export const CATALOGUE: Catalogue = {
         },
         "cover": {
           "axes": "thing",
-          "layers": []
+          "layers": [],
+          "wears": []
         }
       },
       "strew": {
@@ -8580,6 +8596,7 @@ export const CATALOGUE: Catalogue = {
     "clauses": 16,
     "where": 6,
     "onThing": 16,
+    "wearOnThing": 8,
     "kinds": 12,
     "touches": 8
   }

@@ -2112,7 +2112,8 @@ export interface Thing {
   source: DrawnThing | BroughtThing;
 }
 /**
- * Layers that lie on a thing's own material, from the bottom up, and in whose axes they are laid.
+ * Layers that lie on a thing's own material, from the bottom up, wear over them or over it alone, and in whose
+ * axes all of it is laid.
  */
 export interface Covering {
   /**
@@ -2123,76 +2124,12 @@ export interface Covering {
    * @maxItems 16
    */
   layers: Layer[];
-}
-/**
- * Drawn by code: a kind, its controls, and how many variants from which seed on.
- */
-export interface DrawnThing {
   /**
-   * Those not given are usual
+   * From the bottom up; levels are heights above the thing's own foot unless axes are the world's
+   *
+   * @maxItems 8
    */
-  controls: {
-    [k: string]: number;
-  };
-  kind: "drawn";
-  seed: number;
-  variants: number;
-  /**
-   * Which kind
-   */
-  what: string;
-}
-/**
- * Brought in: a model that was read, reduced to levels of detail and kept.
- */
-export interface BroughtThing {
-  file: string;
-  file_name: string;
-  kind: "brought";
-  /**
-   * Its longest side at its own size, metres
-   */
-  longest_m: number;
-}
-/**
- * Still water up to a level; off until it is wanted.
- */
-export interface Water {
-  /**
-   * Way through it over which white light turns to its colour
-   */
-  clarity_m: number;
-  /**
-   * sRGB, as #rrggbb
-   */
-  colour: string;
-  /**
-   * Elevation of its surface
-   */
-  level_m: number;
-  on: boolean;
-  /**
-   * Compass degrees, 0 is north, 90 east
-   */
-  ripple_bearing_deg: number;
-  /**
-   * Height of its ripples from trough to crest
-   */
-  ripple_m: number;
-  /**
-   * Height above it up to which the ground is wet
-   */
-  wet_m: number;
-}
-/**
- * A finding that was waved through, with a word why.
- */
-export interface Waved {
-  /**
-   * Which finding
-   */
-  id: string;
-  word: string;
+  wears: Wear[];
 }
 /**
  * A wear of one site.
@@ -2441,4 +2378,74 @@ export interface Made {
 export interface FromStock {
   kind: "stock";
   set: string;
+}
+/**
+ * Drawn by code: a kind, its controls, and how many variants from which seed on.
+ */
+export interface DrawnThing {
+  /**
+   * Those not given are usual
+   */
+  controls: {
+    [k: string]: number;
+  };
+  kind: "drawn";
+  seed: number;
+  variants: number;
+  /**
+   * Which kind
+   */
+  what: string;
+}
+/**
+ * Brought in: a model that was read, reduced to levels of detail and kept.
+ */
+export interface BroughtThing {
+  file: string;
+  file_name: string;
+  kind: "brought";
+  /**
+   * Its longest side at its own size, metres
+   */
+  longest_m: number;
+}
+/**
+ * Still water up to a level; off until it is wanted.
+ */
+export interface Water {
+  /**
+   * Way through it over which white light turns to its colour
+   */
+  clarity_m: number;
+  /**
+   * sRGB, as #rrggbb
+   */
+  colour: string;
+  /**
+   * Elevation of its surface
+   */
+  level_m: number;
+  on: boolean;
+  /**
+   * Compass degrees, 0 is north, 90 east
+   */
+  ripple_bearing_deg: number;
+  /**
+   * Height of its ripples from trough to crest
+   */
+  ripple_m: number;
+  /**
+   * Height above it up to which the ground is wet
+   */
+  wet_m: number;
+}
+/**
+ * A finding that was waved through, with a word why.
+ */
+export interface Waved {
+  /**
+   * Which finding
+   */
+  id: string;
+  word: string;
 }

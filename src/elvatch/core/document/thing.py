@@ -74,7 +74,7 @@ class Covering(Part):
     @property
     def shows(self) -> bool:
         """Whether any of it is to be seen."""
-        return any(one.on for one in (*self.layers, *self.wears))
+        return any(layer.on for layer in self.layers) or any(wear.on for wear in self.wears)
 
     def uses(self) -> list[ContentName]:
         """Return the names of all texture sets it needs, each once."""

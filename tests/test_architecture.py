@@ -11,6 +11,7 @@ from pathlib import Path
 import pytest
 
 from elvatch.cli.commands import main, parser
+from elvatch.core.kernel import cache_folder
 from elvatch.core.picture.modes import MODES
 from elvatch.core.stock.generators import GENERATORS
 from elvatch.core.stock.overlays import OVERLAYS
@@ -203,3 +204,16 @@ def test_functions_are_short_enough_to_see_whole_and_take_few_things() -> None:
                         f"{path.relative_to(SOURCE)}: {node.name} has {lines} lines, {len(taken)} parameters"
                     )
     assert found == []
+
+
+def test_a_first_run_compiles_every_kernel() -> None:
+    # one that it leaves out has a user wait for seconds in the middle of work
+    kernels = {
+        f"{path.stem}.{node.name}"
+        for path in (SOURCE / "core").rglob("*.py")
+        for node in ast.walk(ast.parse(path.read_text()))
+        if isinstance(node, ast.FunctionDef) and "kernel" in {getattr(one, "id", "") for one in node.decorator_list}
+    }
+    compiled = {name.split("-")[0] for name in (cache_folder() / "whole").read_text().splitlines()}
+    assert len(kernels) > 100
+    assert sorted(kernels - compiled) == []

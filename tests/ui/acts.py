@@ -59,13 +59,13 @@ def changed(before: np.ndarray, after: np.ndarray) -> float:
 
 
 def until(page: Page, measure: Callable[[], float], least: float) -> float:
-    """Wait until what is measured on the screen is above ``least``, 30 s at most; return the last measure."""
-    for _ in range(150):
+    """Wait until what is measured on the screen is above ``least``, 45 s at most; return the last measure."""
+    for _ in range(225):
         found = measure()
         if found > least:
-            break
+            return found
         page.wait_for_timeout(200)
-    return found
+    raise AssertionError(f"{found} on the screen, never above {least}")
 
 
 def still(page: Page, read: Callable[[], np.ndarray]) -> np.ndarray:

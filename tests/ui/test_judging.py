@@ -55,7 +55,7 @@ def test_a_finding_is_shown_mended_undone_and_waved_through(page: Page) -> None:
     page.get_by_role("tab", name="Relief").click()
     typed(page, "Relief", "2.9")
     rested(page)
-    until(page, lambda: float(findings(page) == before + 1), 1.0)
+    until(page, lambda: float(findings(page) == before + 1), 0.5)
     page.locator("[data-findings]").click()
     panel = page.get_by_role("dialog", name="Findings")
     odd = panel.get_by_role("listitem").filter(has_text="Relief too large for its tile")
@@ -66,13 +66,13 @@ def test_a_finding_is_shown_mended_undone_and_waved_through(page: Page) -> None:
     page.keyboard.press("Escape")
     page.keyboard.press("Control+z")
     rested(page)
-    until(page, lambda: float(findings(page) == before + 1), 1.0)
+    until(page, lambda: float(findings(page) == before + 1), 0.5)
     page.locator("[data-findings]").click()
     odd.get_by_role("button", name="It is right…").click()
     odd.get_by_role("textbox").fill("a cliff")
     page.keyboard.press("Enter")
     expect(odd).to_contain_text("Waved through: a cliff")
-    until(page, lambda: float(findings(page) == before), 1.0)
+    until(page, lambda: float(findings(page) == before), 0.5)
 
 
 def test_a_mask_that_no_measure_explains_is_told(page: Page) -> None:
@@ -119,7 +119,7 @@ def test_a_thing_is_set_covered_and_undone(page: Page) -> None:
     for _ in range(2):
         page.keyboard.press("Control+z")
     rested(page)
-    until(page, lambda: float(changed(bare, pixels(page, "near")) < 0.002), 1.0)
+    until(page, lambda: float(changed(bare, pixels(page, "near")) < 0.002), 0.5)
 
 
 def test_a_snapshot_lies_beside_the_site(page: Page) -> None:

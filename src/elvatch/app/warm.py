@@ -14,6 +14,7 @@ from typing import Any
 
 import numpy as np
 
+from elvatch.app import warm_later
 from elvatch.core.cache import Cache
 from elvatch.core.cover import on_thing
 from elvatch.core.cover.function import Material
@@ -234,12 +235,21 @@ def _covered_thing(recipe: Recipe, sets: dict[str, Pyramid], land: Terrain, evid
     baked(solid, stands, land.survey, on_thing.prepare(cover, sets, evidence), 64)
 
 
+def _each(*of: Callable[[], None]) -> Callable[[], None]:
+    def all_of_them() -> None:
+        for one in of:
+            one()
+
+    return all_of_them
+
+
 PARTS: dict[str, Callable[[], None]] = {
-    "ground": _ground, "sets": _sets, "pictures": _pictures, "cover": _cover, "rules": _rules,
-    "hand-off": _hand_off, "things": _things,
+    "ground": _each(_ground, warm_later.of_grounds), "sets": _each(_sets, warm_later.of_sets), "pictures": _pictures,
+    "cover": _cover, "rules": _each(_rules, warm_later.of_marks), "hand-off": _hand_off,
+    "things": _each(_things, warm_later.of_things), "looking": warm_later.of_looking,
 }  # fmt: skip
 _WATCHED_EVERY_S = 0.5
-_HALVES = (("cover", "hand-off"), ("ground", "sets", "pictures", "things", "rules"))
+_HALVES = (("cover", "hand-off"), ("ground", "sets", "pictures", "things", "rules", "looking"))
 """What each of two processes compiles, what is needed first before the rest."""
 
 
@@ -310,7 +320,8 @@ class Warming:
         for thread in threads:
             thread.join()
         self.wait_for("cover")
-        (cache_folder() / "whole").touch()
+        compiled = sorted(path.name for path in cache_folder().rglob("*.nbi"))
+        (cache_folder() / "whole").write_text("\n".join(compiled))
 
     def _half(
         self, parts: Sequence[str], say: Callable[[str], None], progress: Callable[[float], None] | None

@@ -32,12 +32,10 @@ def renamed(recipe: Recipe, id: str, name: str) -> Recipe:
     RefusalError
         When there is no such part, or the name is empty or too long.
     """
-    plain = " ".join(name.split())
-    if not 1 <= len(plain) <= 80:
-        raise RefusalError("name", f"{len(plain)} characters", "1 to 80", "enter a shorter or longer name")
+    plain = _plain(name)
     marks = recipe.marks
-    ids = [one.id for one in recipe.all_layers()] + [one.id for one in recipe.all_wears()] + marks.ids()
-    if id not in ids:
+    parts = [*recipe.all_layers(), *recipe.all_wears()]
+    if id not in [*(one.id for one in parts), *marks.ids()]:
         raise RefusalError("name", f"nothing with the id {id[:40]!r}", "a part of this site", "choose another")
 
     def own(part: P) -> P:
@@ -61,14 +59,15 @@ def renamed(recipe: Recipe, id: str, name: str) -> Recipe:
         return tuple(own(_changed(layer, rule=rule(layer.rule))) for layer in layers)
 
     def thing(one: Thing) -> Thing:
-        cover = _changed(one.cover, layers=column(one.cover.layers), wears=tuple(map(wear, one.cover.wears)))
-        return _changed(one, cover=cover)
+        layers, wears = column(one.cover.layers), tuple(map(wear, one.cover.wears))
+        return _changed(one, cover=_changed(one.cover, layers=layers, wears=wears))
 
     return recipe.model_copy(
         update={
             "layers": column(recipe.layers),
             "things": tuple(map(thing, recipe.things)),
             "wears": tuple(map(wear, recipe.wears)),
+            "strews": tuple(_changed(strew, rule=rule(strew.rule)) for strew in recipe.strews),
             "kept_rules": tuple(_changed(kept, rule=rule(kept.rule)) for kept in recipe.kept_rules),
             "marks": _changed(
                 marks, masks=tuple(map(own, marks.masks)), paths=tuple(map(own, marks.paths)),
@@ -76,6 +75,13 @@ def renamed(recipe: Recipe, id: str, name: str) -> Recipe:
             ),
         }
     )  # fmt: skip
+
+
+def _plain(name: str) -> str:
+    plain = " ".join(name.split())
+    if not 1 <= len(plain) <= 80:
+        raise RefusalError("name", f"{len(plain)} characters", "1 to 80", "enter a shorter or longer name")
+    return plain
 
 
 def _changed(part: P, **fields: object) -> P:

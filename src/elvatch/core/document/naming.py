@@ -34,8 +34,8 @@ def renamed(recipe: Recipe, id: str, name: str) -> Recipe:
     """
     plain = _plain(name)
     marks = recipe.marks
-    parts = [*recipe.all_layers(), *recipe.all_wears()]
-    if id not in [*(one.id for one in parts), *marks.ids()]:
+    ids = {*(one.id for one in recipe.all_layers()), *(one.id for one in recipe.all_wears()), *marks.ids()}
+    if id not in ids:
         raise RefusalError("name", f"nothing with the id {id[:40]!r}", "a part of this site", "choose another")
 
     def own(part: P) -> P:

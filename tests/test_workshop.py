@@ -152,3 +152,20 @@ def test_figures_of_as_many_layers_and_wears_as_there_may_be_come_quickly(worksh
     assert sum(facts.shares) == pytest.approx(1.0, abs=1e-4)
     assert all((reason is None) == (share >= account.LEAST_SHARE)
                for share, reason in zip(facts.shares, facts.reasons, strict=True))  # fmt: skip
+
+
+def test_a_picture_that_rested_before_is_not_made_again_and_no_other_is_taken_for_it(workshop: Workshop) -> None:
+    recipe, view = laid(workshop), View("far", 64, 48)
+    first = workshop.pictures.take(recipe, view)
+    assert workshop.pictures.take(recipe.model_copy(), view) is first
+    light = recipe.light
+    others = [
+        recipe.model_copy(update={"light": light.model_copy(update={"sun_height_deg": light.sun_height_deg / 2})}),
+        recipe.model_copy(update={"layers": (recipe.layers[0].model_copy(
+            update={"look": recipe.layers[0].look.model_copy(update={"brightness": 0.5})}), *recipe.layers[1:])}),
+        recipe.model_copy(update={"stands": recipe.stands.model_copy(
+            update={"far": recipe.stands.far.model_copy(update={"bearing_deg": 180.0})})}),
+        recipe.model_copy(update={"water": recipe.water.model_copy(update={"on": True, "level_m": 55.0})}),
+    ]  # fmt: skip
+    taken = [workshop.pictures.take(other, view).pixels for other in others]
+    assert [bool((first.pixels != pixels).any()) for pixels in taken] == [True] * 4

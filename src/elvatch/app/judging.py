@@ -14,6 +14,7 @@ from elvatch.app.grounds import Grounds
 from elvatch.app.handoffs import HandOffs
 from elvatch.app.marks import new_id
 from elvatch.app.strews import Strews
+from elvatch.core import digest
 from elvatch.core.cache import Cache
 from elvatch.core.document.marks import Marks, MaskTile, PaintedMask
 from elvatch.core.document.recipe import Recipe
@@ -116,6 +117,7 @@ class Judging:
         self._store, self._grounds, self._covers, self._fits = store, grounds, covers, fits
         self._strews, self._handoffs = strews, handoffs
         self._known = Cache[SetKnown](96)
+        self._found = Cache[Findings](8)
 
     def _set(self, name: str) -> SetKnown:
         content = self._store.stock.contents([name])[0]
@@ -148,7 +150,9 @@ class Judging:
 
     def findings(self, title: str, recipe: Recipe, dear: bool, token: Token | None = None) -> Findings:
         """Return what is odd about a site; with ``dear`` also what takes long to find."""
-        return Findings(findings.of_site(self.judged(title, recipe, token), dear))
+        cover = self._covers.name(recipe, self._covers.evidence(recipe))
+        name = digest.of_json([title, digest.of_part(recipe), cover, dear])
+        return self._found.get(name, lambda: Findings(findings.of_site(self.judged(title, recipe, token), dear)))
 
     def find_rule(
         self, recipe: Recipe, target: Says, token: Token | None = None, no: Says | None = None

@@ -13,6 +13,8 @@ from elvatch.app.grounds import Grounds
 from elvatch.app.marks import Marks
 from elvatch.app.panoramas import Panoramas
 from elvatch.app.strews import NOTHING_PICKED, Picked, Strews
+from elvatch.core import digest
+from elvatch.core.cache import Cache
 from elvatch.core.curve import through
 from elvatch.core.document import begin_layer
 from elvatch.core.document.marks import Brush, MaskStroke, StrokeAt
@@ -35,6 +37,8 @@ from elvatch.store.store import Store
 OnPicture = tuple[float, float] | None
 """Across and down, 0..1; None behind the eye."""
 Line = list[tuple[float, float]]
+_MOST_FINISHED = 40
+"""Pictures at rest that are kept whole: what was looked at before, or is taken back to, shows at once."""
 
 
 class Drawn(Part):
@@ -110,6 +114,7 @@ class Pictures:
         self._store, self._grounds, self._covers, self._fits, self._marks = store, grounds, covers, fits, marks
         self._renderer, self._strews = Renderer(), strews
         self._panoramas = panoramas
+        self._finished = Cache[Picture](_MOST_FINISHED)
 
     def png(
         self, recipe: Recipe, view: View, token: Token | None = None, preview: Preview | None = None,
@@ -127,6 +132,22 @@ class Pictures:
         drape: Drape | None = None, painted: dict[str, Mask] | None = None, marked: Rule | None = None,
     ) -> Picture:  # fmt: skip
         """Return a picture; see :meth:`png`."""
+        if view.looks == 1 or preview or drape or painted or marked:
+            return self._taken(recipe, view, token, preview, drape, painted, marked)
+        name = self._name(recipe, view)
+        return self._finished.get(name, lambda: self._taken(recipe, view, token))
+
+    def _name(self, recipe: Recipe, view: View) -> str:
+        """Return what names a picture at rest by all that is seen in it."""
+        single = [recipe.peg, recipe.stands, recipe.light, recipe.water]
+        several = [*recipe.things, *recipe.strews, *recipe.set_things]
+        cover = self._covers.name(recipe, self._covers.evidence(recipe))
+        return digest.of_json([cover, list(map(digest.of_part, [*single, *several])), list(vars(view).values())])
+
+    def _taken(
+        self, recipe: Recipe, view: View, token: Token | None = None, preview: Preview | None = None,
+        drape: Drape | None = None, painted: dict[str, Mask] | None = None, marked: Rule | None = None,
+    ) -> Picture:  # fmt: skip
         land = self._grounds.land(recipe.ground, preview, Run(token) if token else None)
         evidence = self._covers.evidence(recipe, preview, painted, quick=view.looks == 1)
         panorama = self._panoramas.of(recipe.light)

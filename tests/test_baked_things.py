@@ -13,6 +13,7 @@ import numpy as np
 import pygltflib as gltf
 import pytest
 from PIL import Image
+from pxr import Usd, UsdGeom, UsdShade, UsdValidation
 
 from elvatch.app.workshop import Workshop
 from elvatch.core.document.layer import Edge, Layer, Look
@@ -53,7 +54,8 @@ def site(workshop: Workshop) -> Recipe:
 
 @pytest.fixture
 def files(workshop: Workshop, tmp_path: Path) -> dict[str, Path]:
-    entry = {"kind": "things", "id": "things", "forms": ["csv", "glb"], "bake_px": PX}
+    entry = {"kind": "things", "id": "things", "forms": ["csv", "glb", "usd"], "model_forms": ["glb", "usd"],
+             "bake_px": PX}  # fmt: skip
     sheet = Sheet.model_validate({"id": "sheet", "name": "Things", "entries": [entry]})
     recipe = site(workshop).model_copy(update={"sheets": (sheet,)})
     return {path.name: path for path in job.write(sheet, workshop.handoffs.source("Yard", recipe), tmp_path / "out")}
@@ -110,6 +112,68 @@ def test_what_faces_up_is_white_whichever_side_that_is(files: dict[str, Path]) -
         assert np.median(light[below]) < 200
     sizes = [texture(files["yard_stone_1.glb"], k, "normal").shape[0] for k in range(2)]
     assert sizes == [PX, PX // 2]
+
+
+def valid(stage: Usd.Stage) -> Usd.Stage:
+    """The same stage, if no validator has a word to say."""
+    checks = UsdValidation.ValidationRegistry().GetOrLoadAllValidators()
+    errors = UsdValidation.ValidationContext(checks).Validate(stage)
+    assert [(one.GetName(), one.GetMessage()) for one in errors] == []
+    return stage
+
+
+def image_of(stage: Usd.Stage, mesh: UsdGeom.Mesh, given: str) -> Path:
+    """The file that an input of a mesh's surface is read from, as a renderer finds it."""
+    material, _ = UsdShade.MaterialBindingAPI(mesh.GetPrim()).ComputeBoundMaterial()
+    surface = material.ComputeSurfaceSource()[0]
+    source = UsdShade.Shader(surface.GetInput(given).GetConnectedSource()[0].GetPrim())
+    return Path(source.GetInput("file").Get().resolvedPath)
+
+
+def test_an_openusd_model_has_the_same_corners_and_looks_as_the_glb_at_each_level(files: dict[str, Path]) -> None:
+    stage = valid(Usd.Stage.Open(str(files["yard_stone_1.usdc"])))
+    levels = stage.GetDefaultPrim().GetVariantSets().GetVariantSet("level")
+    document = gltf.GLTF2().load_binary(str(files["yard_stone_1.glb"]))
+    assert levels.GetVariantNames() == [f"level{k}" for k in range(len(document.meshes))]
+    assert levels.GetVariantSelection() == "level0"
+    for k in range(len(document.meshes)):
+        levels.SetVariantSelection(f"level{k}")
+        mesh = UsdGeom.Mesh(valid(stage).GetPrimAtPath("/thing/mesh"))
+        at, uv = np.array(mesh.GetPointsAttr().Get()), np.array(UsdGeom.PrimvarsAPI(mesh).GetPrimvar("st").Get())
+        same = _accessor(document, k, "POSITION")
+        np.testing.assert_allclose(np.stack([at[:, 0], at[:, 2], -at[:, 1]], 1), same, atol=1e-6)
+        np.testing.assert_allclose(
+            np.stack([uv[:, 0], 1 - uv[:, 1]], 1), _accessor(document, k, "TEXCOORD_0"), atol=1e-6
+        )
+        beside = cv2.imread(str(image_of(stage, mesh, "diffuseColor")))[..., ::-1]
+        assert np.array_equal(beside, texture(files["yard_stone_1.glb"], k, "colour")[..., :3])
+        assert image_of(stage, mesh, "normal").exists()
+        assert image_of(stage, mesh, "roughness") == image_of(stage, mesh, "metallic")
+
+
+def test_leaves_keep_their_holes_in_openusd(files: dict[str, Path]) -> None:
+    stage = valid(Usd.Stage.Open(str(files["yard_tuft_0.usdc"])))
+    mesh = UsdGeom.Mesh(stage.GetPrimAtPath("/thing/mesh"))
+    colours = np.array(UsdGeom.PrimvarsAPI(mesh).GetPrimvar("displayColor").Get())
+    assert len(colours) == len(mesh.GetPointsAttr().Get()) > 50
+    assert np.ptp(colours) > 0.02
+
+
+def test_the_instancer_stands_on_the_models_own_files(files: dict[str, Path]) -> None:
+    stage = valid(Usd.Stage.Open(str(files["yard_things.usdc"])))
+    made = UsdGeom.PointInstancer(stage.GetPrimAtPath("/Site/Things"))
+    with files["yard_things.csv"].open() as text:
+        rows = list(csv.DictReader(text))
+    targets = [stage.GetPrimAtPath(path) for path in made.GetPrototypesRel().GetTargets()]
+    of = [targets[k].GetName() for k in made.GetProtoIndicesAttr().Get()]
+    assert of == [f"{row['thing']}_{row['variant']}" for row in rows]
+    # each has its shape and its textures from the file beside it
+    for prim in targets:
+        (mesh,) = [one for one in Usd.PrimRange(prim) if one.IsA(UsdGeom.Mesh)]
+        assert len(UsdGeom.Mesh(mesh).GetPointsAttr().Get()) > 20
+    low, high = np.array(made.GetExtentAttr().Get())
+    wanted = made.ComputeExtentAtTime(Usd.TimeCode.Default(), Usd.TimeCode.Default())
+    np.testing.assert_allclose([low, high], np.array(wanted), atol=5e-3)
 
 
 def _accessor(document: gltf.GLTF2, mesh: int, which: str) -> np.ndarray:

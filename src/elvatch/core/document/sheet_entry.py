@@ -135,6 +135,7 @@ class SiteEntry(Part):
 
 
 ThingsForm = Literal["csv", "json", "glb", "usd"]
+ModelForm = Literal["glb", "usd"]
 MOST_THINGS_TILES = 32
 
 
@@ -146,6 +147,10 @@ class ThingsEntry(Part):
     file: _Name = "{site}_{map}"
     forms: tuple[ThingsForm, ...] = Field(default=("csv", "glb"), max_length=4)
     models: bool = Field(default=True, description="Each variant of each thing, with its levels of detail")
+    model_forms: tuple[ModelForm, ...] = Field(
+        default=("glb",), min_length=1, max_length=2,
+        description="Levels lie side by side in a GLB, as variants in an OpenUSD file",
+    )  # fmt: skip
     density_px: Annotated[
         int, Shown("Densities", "px", 0, 8_192, 1, hint="Longer side of a map of each strew; 0 is none")
     ] = Field(default=0, ge=0, le=8_192, description="Longer side of a map of each strew's density; 0 for none")

@@ -169,52 +169,6 @@ def write_glb(path: Path, of: Instances, models: dict[tuple[str, int], Solid]) -
     path.write_bytes(saved(document, buffer))
 
 
-def write_usd(path: Path, of: Instances, models: dict[tuple[str, int], Solid]) -> None:
-    """Write things as an OpenUSD PointInstancer over a prototype for each model, z up, metres."""
-    from pxr import Gf, Sdf, Usd, UsdGeom, Vt
-
-    stage = Usd.Stage.CreateNew(str(path))
-    UsdGeom.SetStageUpAxis(stage, UsdGeom.Tokens.z)
-    UsdGeom.SetStageMetersPerUnit(stage, 1.0)
-    root = UsdGeom.Xform.Define(stage, "/Site")
-    stage.SetDefaultPrim(root.GetPrim())
-    instancer = UsdGeom.PointInstancer.Define(stage, "/Site/Things")
-    order = {}
-    for k, ((thing, variant), solid) in enumerate(models.items()):
-        place = f"/Site/Things/Prototypes/{_token(thing)}_{variant}"
-        mesh = UsdGeom.Mesh.Define(stage, place)
-        mesh.CreatePointsAttr(Vt.Vec3fArray.FromNumpy(np.ascontiguousarray(solid.places, np.float32)))
-        mesh.CreateFaceVertexCountsAttr(Vt.IntArray.FromNumpy(np.full(len(solid.triangles), 3, np.int32)))
-        mesh.CreateFaceVertexIndicesAttr(Vt.IntArray.FromNumpy(np.ascontiguousarray(solid.triangles.reshape(-1))))
-        mesh.CreateNormalsAttr(Vt.Vec3fArray.FromNumpy(np.ascontiguousarray(solid.normals, np.float32)))
-        mesh.SetNormalsInterpolation(UsdGeom.Tokens.vertex)
-        mesh.CreateSubdivisionSchemeAttr(UsdGeom.Tokens.none)
-        mesh.CreateDisplayColorPrimvar(UsdGeom.Tokens.vertex).Set(
-            Vt.Vec3fArray.FromNumpy(np.ascontiguousarray(np.clip(solid.colours, 0, 1), np.float32))
-        )
-        mesh.CreateExtentAttr([Gf.Vec3f(*map(float, solid.places.min(axis=0))),
-                               Gf.Vec3f(*map(float, solid.places.max(axis=0)))])  # fmt: skip
-        instancer.CreatePrototypesRel().AddTarget(Sdf.Path(place))
-        order[thing, variant] = k
-    which = np.array([order[t, int(v)] for t, v in zip(of.thing, of.variant, strict=True)], np.int32)
-    instancer.CreateProtoIndicesAttr(Vt.IntArray.FromNumpy(which))
-    instancer.CreatePositionsAttr(Vt.Vec3fArray.FromNumpy(np.ascontiguousarray(of.at, np.float32)))
-    turns = Vt.QuathArray([Gf.Quath(float(w), float(x), float(y), float(z)) for x, y, z, w in of.turn.tolist()])
-    instancer.CreateOrientationsAttr(turns)
-    scale = np.ascontiguousarray(np.repeat(of.scale[:, None], 3, axis=1), np.float32)
-    instancer.CreateScalesAttr(Vt.Vec3fArray.FromNumpy(scale))
-    instancer.CreateIdsAttr(Vt.Int64Array([int(n) for n in of.number]))
-    extent = instancer.ComputeExtentAtTime(Usd.TimeCode.Default(), Usd.TimeCode.Default())
-    if extent:
-        instancer.CreateExtentAttr(extent)
-    stage.GetRootLayer().Save()
-
-
-def _token(name: str) -> str:
-    plain = "".join(letter if letter.isascii() and letter.isalnum() else "_" for letter in name)
-    return f"t_{plain}" if not plain or plain[0].isdigit() else plain
-
-
 def read_glb(path: Path) -> list[tuple[str, NDArray[np.float32], NDArray[np.float32], NDArray[np.float32]]]:
     """Return what an instanced GLB holds: each node's name, places, turns and sizes as they stand in the file."""
     document = gltf.GLTF2().load_binary(str(path))

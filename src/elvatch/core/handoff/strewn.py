@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import json
 from collections.abc import Callable
 from pathlib import Path
 
@@ -11,18 +12,17 @@ from numpy.typing import NDArray
 
 from elvatch.core import digest
 from elvatch.core.cover import function, plan
-from elvatch.core.cover.on_thing import prepare
 from elvatch.core.document.sheet_entry import ThingsEntry
 from elvatch.core.formats import png
 from elvatch.core.ground import places as ground_places
 from elvatch.core.ground.places import Places
-from elvatch.core.handoff import baked_files, instances
-from elvatch.core.handoff.baked import MOST_TRIANGLES, baked, can_be
+from elvatch.core.handoff import instancer, instances, model_files
 from elvatch.core.handoff.file_names import check, fields_of, name_of
 from elvatch.core.handoff.instances import Instances
 from elvatch.core.handoff.listing import Source
 from elvatch.core.handoff.manifest import MadeSaid, made
-from elvatch.core.handoff.own_models import Key, Models, Of, models_of, stands_as
+from elvatch.core.handoff.model_files import files_of
+from elvatch.core.handoff.own_models import Models, models_of
 from elvatch.core.handoff.whole import Whole
 from elvatch.core.plain_name import plain_name
 from elvatch.core.refusal import RefusalError
@@ -126,14 +126,10 @@ def wholes(entry: ThingsEntry, source: Source) -> list[Whole]:
             make = _writer(entry, source, models, form, (row, col), name, all_of)
             out.append(Whole(entry.id, (name,), count * _A_THING_BYTES[form] // len(tiles) + 2_000_000, of, make))
     if entry.models:
-        out += _models(entry, source, models, of, all_of)
+        out += model_files.wholes(entry, source, models, of, all_of)
     if entry.density_px:
         out += _densities(entry, source, field, of)
     return out
-
-
-def _model_name(entry: ThingsEntry, source: Source, thing: str, variant: int) -> str:
-    return name_of(entry.file, fields_of(source.title, f"{plain_name(thing)}_{variant}"), "glb")
 
 
 def _writer(
@@ -147,18 +143,19 @@ def _writer(
         row = np.minimum((source.survey.depth_m - whole.at[:, 1]) // deep, entry.rows - 1)
         of = whole.some((row == tile[0]) & (col == tile[1]))
         finest = {key: of.levels[0] for key, of in models.of.items()}
+        files = {key: files_of(entry, source, key, one) for key, one in models.of.items()} if entry.models else {}
         path = folder / name
         if form == "csv":
             instances.write_csv(path, of)
         elif form == "json":
-            files: dict[str, list[str]] = {thing: [] for thing, _ in models.of} if entry.models else {}
-            for thing, variant in models.of if entry.models else ():
-                files[thing].append(_model_name(entry, source, thing, variant))
-            instances.write_json(path, of, files)
+            listed: dict[str, list[str]] = {thing: [] for thing, _ in models.of} if entry.models else {}
+            for (thing, _), own in files.items():
+                listed[thing] += [one for one in (own.glb, own.usd) if one]
+            instances.write_json(path, of, listed)
         elif form == "glb":
             instances.write_glb(path, of, finest)
         else:
-            instances.write_usd(path, of, finest)
+            instancer.write(path, of, finest, {key: own.usd for key, own in files.items() if own.usd})
         _check(path, form, of)
         told = [f"{len(of.strew):,} things, {len(finest)} models, read back with their places"]
         return [made(path, entry.id, f"things, {form.upper()}", told)]
@@ -176,8 +173,10 @@ def _check(path: Path, form: str, of: Instances) -> None:
         nodes = instances.read_glb(path)
         there = np.concatenate([np.zeros((0, 3)), *(places for _, places, _, _ in nodes)])
         there = np.stack([there[:, 0], -there[:, 2], there[:, 1]], 1)
+    elif form == "usd":
+        there, _ = instancer.read(path)
     else:
-        return
+        there = np.array([row[4:7] for row in json.loads(path.read_text())["rows"]], np.float64).reshape(-1, 3)
     same = len(there) == len(of.at)
     if same and len(there):
         far = np.abs(np.sort(there, axis=0) - np.sort(of.at, axis=0)).max()
@@ -186,71 +185,6 @@ def _check(path: Path, form: str, of: Instances) -> None:
         raise RefusalError(
             path.name, "other places when it was read back", "those that were written", "write it again"
         )
-
-
-def _models(
-    entry: ThingsEntry, source: Source, models: Models, of: str, all_of: Callable[[Run], Instances]
-) -> list[Whole]:
-    out = []
-    for key, model in models.of.items():
-        name = _model_name(entry, source, *key)
-        names = [name] if entry.bake_px == 0 or not can_be(model.levels[0]) else [
-            name, *(_map_name(entry, source, key, word) for word in baked_files.MAPS)
-        ]  # fmt: skip
-
-        def make(
-            folder: Path, run: Run, names: list[str] = names, key: Key = key, model: Of = model
-        ) -> list[MadeSaid]:
-            if len(names) > 1:
-                return _baked(entry, source, folder, names, (key, model), all_of, run)
-            instances.write_model(folder / names[0], key[0], model.levels)
-            told = [f"level {k}: {len(level.triangles):,} triangles" for k, level in enumerate(model.levels)]
-            if entry.bake_px:
-                told.append("not baked: leaves and holes keep their own textures")
-            return [made(folder / names[0], entry.id, f"{key[0]}, GLB, longest side 1 m", told)]
-
-        about = sum(60 * len(level.triangles) for level in model.levels) + 8 * entry.bake_px**2 * (len(names) > 1)
-        out.append(Whole(entry.id, tuple(names), about, of, make))
-    return out
-
-
-def _baked(
-    entry: ThingsEntry, source: Source, folder: Path, names: list[str], of: tuple[Key, Of],
-    all_of: Callable[[Run], Instances], run: Run,
-) -> list[MadeSaid]:  # fmt: skip
-    """Write a model with its textures: each level has its own, half as large as the one before."""
-    key, model = of
-    survey = source.survey
-    x, y = survey.width_m / 2, survey.depth_m / 2
-    under = ground_places.on_ground(survey, np.array([x]), np.array([y]), 1.0)
-    stands = stands_as(key, all_of(run.part(0, 0.1)), (x, y, float(under.elevation_m[0])))
-    covered = model.thing.cover.shows and source.evidence is not None
-    ready = prepare(model.thing.cover, source.sets, source.evidence) if covered and source.evidence else None
-    levels = [level for level in model.levels if len(level.triangles) <= MOST_TRIANGLES] or list(model.levels[-1:])
-    done = [
-        baked(level, stands, survey, ready, max(entry.bake_px >> k, 64), entry.bake_normals,
-              run.part(0.1 + 0.8 * k / len(levels), 0.1 + 0.8 * (k + 1) / len(levels)))
-        for k, level in enumerate(levels)
-    ]  # fmt: skip
-    baked_files.write_model(folder / names[0], key[0], done, entry.bake_normals)
-    told = [line for k, level in enumerate(done) for line in (f"level {k}: {told}" for told in level.told())]
-    if len(levels) < len(model.levels):
-        left = [f"{len(level.triangles):,}" for level in model.levels if len(level.triangles) > MOST_TRIANGLES]
-        told.append(f"left out: a level of {' and of '.join(left)} triangles, more than {MOST_TRIANGLES:,}")
-    whole = baked_files.maps(done[0], 16)
-    for name, word in zip(names[1:], baked_files.MAPS, strict=True):
-        (folder / name).write_bytes(whole[word])
-    what = {"colour": "base colour, sRGB", "surface": "occlusion, roughness, metal in R, G, B",
-            "normal": f"normals, green up, {entry.bake_normals} axes, 16 bit"}  # fmt: skip
-    return [
-        made(folder / names[0], entry.id, f"{key[0]}, GLB with textures, longest side 1 m", told),
-        *(made(folder / name, entry.id, f"{key[0]}: {what[word]}", [f"{entry.bake_px} px"])
-          for name, word in zip(names[1:], baked_files.MAPS, strict=True)),
-    ]  # fmt: skip
-
-
-def _map_name(entry: ThingsEntry, source: Source, key: Key, word: str) -> str:
-    return name_of(entry.file, fields_of(source.title, f"{plain_name(key[0])}_{key[1]}_{word}"), "png")
 
 
 def _densities(entry: ThingsEntry, source: Source, field: Field, of: str) -> list[Whole]:

@@ -345,6 +345,14 @@ const FORMS: readonly { form: ThingsEntry["forms"][number]; label: string; hint:
   { form: "usd", label: "OpenUSD instancer", hint: "A PointInstancer with its prototypes, z up, metres" },
 ];
 
+type ModelForm = ThingsEntry["model_forms"][number];
+
+const MODEL_FORMS: readonly { value: string; label: string; hint: string }[] = [
+  { value: "glb", label: "GLB", hint: "Levels side by side, textures inside, y up" },
+  { value: "usd", label: "OpenUSD", hint: "Levels as variants, textures beside it, z up" },
+  { value: "glb usd", label: "both", hint: "Each model twice" },
+];
+
 function ThingsParts({ sheet, entry }: { sheet: Sheet; entry: ThingsEntry }) {
   const keep = (label: string, change: Partial<ThingsEntry>) => keepEntry(sheet, entry, label, change);
   return (
@@ -367,10 +375,22 @@ function ThingsParts({ sheet, entry }: { sheet: Sheet; entry: ThingsEntry }) {
       <Row title="With">
         <Tick
           label="models"
-          hint="Each variant of each thing as GLB, with its levels of detail"
+          hint="Each variant of each thing, with its levels of detail"
           on={entry.models}
           onChange={(models) => keep(models ? "with models" : "without models", { models })}
         />
+        {entry.models && (
+          <Segments
+            label="Form of the models"
+            value={entry.model_forms.join(" ")}
+            choices={MODEL_FORMS}
+            onChoose={(forms) =>
+              keep("form of models", {
+                model_forms: forms.split(" ").filter((one): one is ModelForm => one === "glb" || one === "usd"),
+              })
+            }
+          />
+        )}
         <Amount<ThingsEntry> part="ThingsEntry" field="density_px" sheet={sheet} entry={entry} />
       </Row>
       {entry.models && (

@@ -50,7 +50,7 @@ def known(
         maps=[told], seam=1, repetition_far=0, repetition_near=0, colour=[colour] * 3, memory_bytes=1,
         findings=[SetFinding(text=odd, mend="turn-green")] if odd else [],
     )  # fmt: skip
-    return SetKnown("Set", category, size_px, facts)
+    return SetKnown("Set", category, size_px, facts, 1.0)
 
 
 def judged(
@@ -132,6 +132,14 @@ def asking_for_what_is_gone() -> Judged:
     return judged(sited(base(), layer("top", 1, rule, fit=FITTING)), rolling())
 
 
+def swollen() -> Judged:
+    """A layer at six times its true size on what is steep, one at half of it below."""
+    half = FITTING.model_copy(update={"tile_m": 0.5})
+    large = Fit(tile_m=6.0, relief_m=0.3, projection="triplanar")
+    rule = Rule(clauses=(OnMeasure(measure="slope", unit="°", lower=8.0),))
+    return judged(sited(base(fit=half), layer("large", 1, rule, fit=large)), rolling())
+
+
 def pulled() -> Judged:
     land = plane(60)
     return judged(sited(land=land), land)
@@ -175,6 +183,7 @@ MADE: dict[str, tuple[Callable[[], Judged], float | None, float]] = {
     "gone": (asking_for_what_is_gone, 1, 0),
     # at 60 degrees a metre of texture lies over two of ground everywhere
     "stretched": (pulled, 100, 0.1),
+    "scale": (swollen, 12.0, 1e-6),
     "too-coarse": (lambda: judged(sited(), rolling(), [known(64)]), 64.0, 0.01),
     "too-fine": (lambda: judged(sited(), rolling(), [known(8192)]), 8192.0, 0.01),
     "relief-large": (lambda: judged(sited(base(fit=Fit(tile_m=1, relief_m=0.6))), rolling()), 0.6, 1e-6),

@@ -1,8 +1,9 @@
-/** Snapshots: named revisions of a site to compare with, and to go back to. */
+/** Snapshots: named revisions of a site to compare with, and to go back to; what else it is compared with. */
 
 import { useEffect, useState } from "react";
 import * as api from "./api/wear";
 import type { Snapshot } from "./api/wear";
+import { asItWas, CompareWith } from "./judging/compare-with";
 import { useBeside, WAYS } from "./judging/side-by-side";
 import { Panel } from "./parts/panel";
 import { Segments } from "./parts/segments";
@@ -55,7 +56,11 @@ export function Snapshots({ site }: { site: string }) {
       open={open}
       onOpen={setOpen}
       trigger={
-        <button type="button" className="key" title="Named states of this site: compare with one, go back to one">
+        <button
+          type="button"
+          className="key"
+          title="Named states of this site: compare with one or with another site, go back to one"
+        >
           {compared ? `Against ${compared.name}` : "Snapshots"}
         </button>
       }
@@ -123,7 +128,7 @@ export function Snapshots({ site }: { site: string }) {
                 onClick={() =>
                   compared?.id === one.id
                     ? compare(null)
-                    : void open_(one, (recipe) => compare({ id: one.id, name: one.name, recipe }))
+                    : void open_(one, (recipe) => compare(asItWas(one.id, one.name, recipe)))
                 }
               >
                 {compared?.id === one.id ? "Comparing" : "Compare"}
@@ -143,6 +148,7 @@ export function Snapshots({ site }: { site: string }) {
           </li>
         ))}
       </ul>
+      <CompareWith site={site} />
     </Panel>
   );
 }

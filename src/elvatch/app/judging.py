@@ -124,9 +124,8 @@ class Judging:
 
         def read() -> SetKnown:
             state = self._store.stock.state(name)
-            return SetKnown(
-                state.description.title, state.description.category, self._store.stock[name].size, state.facts
-            )
+            told = state.description
+            return SetKnown(told.title, told.category, self._store.stock[name].size, state.facts, told.tile_m)
 
         return self._known.get(f"{name} {content}", read)
 

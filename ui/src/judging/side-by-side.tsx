@@ -1,6 +1,6 @@
-/** A snapshot beside the site as it is now: under a wiper, or as a map of how far apart both look. */
+/** Something else beside the site as it is now: under a wiper, or as a map of how far apart both look. */
 
-import { useRef } from "react";
+import { useMemo, useRef } from "react";
 import { create } from "zustand";
 import { picturesBeside } from "../api/judging";
 import type { StandName } from "../api/types";
@@ -12,12 +12,12 @@ import { InMemory } from "./in-memory";
 
 export type Way = "flicker" | "wiper" | "difference";
 
-/** How the snapshot that is compared with is shown, and where the wiper stands, 0..1. */
+/** How what is compared with is shown, and where the wiper stands, 0..1. */
 export const useBeside = create<{ way: Way; at: number }>()(() => ({ way: "flicker", at: 0.5 }));
 
 export const WAYS: readonly { value: Way; label: string; hint: string }[] = [
-  { value: "flicker", label: "Hold C", hint: "The snapshot while C is held" },
-  { value: "wiper", label: "Wiper", hint: "The snapshot to the right of a line that is dragged" },
+  { value: "flicker", label: "Hold C", hint: "It is shown while C is held" },
+  { value: "wiper", label: "Wiper", hint: "It lies to the right of a line that is dragged" },
   { value: "difference", label: "Difference", hint: "How far apart both look: red where they differ (CIEDE2000)" },
 ];
 
@@ -33,14 +33,13 @@ export function SideBySide({ stand, size }: SideBySideProps) {
   const lit = useSite((s) => s.mode === "lit");
   const wanted = compared && recipe && way !== "flicker";
   const px = [Math.min(1600, Math.round(size.width)), Math.min(1600, Math.round(size.height))] as const;
-  const depends = wanted && lit ? (way === "difference" ? recipe : [recipe.stands, recipe.peg, recipe.light]) : null;
-  const key = useWhileStill(wanted && lit ? JSON.stringify([compared.id, way, stand, px, depends]) : null);
+  const other = useMemo(() => (recipe && compared ? compared.seen(recipe) : null), [recipe, compared]);
+  const depends = wanted && lit ? [other, way === "difference" ? recipe : null] : null;
+  const key = useWhileStill(depends && JSON.stringify([compared?.id, way, stand, px, depends]));
   const { value, current, trouble } = useLatest(key, async () => {
     const now = useSite.getState();
     if (!now.shown || !now.compared) throw new Error("nothing is compared with");
-    const { stands, peg, light } = now.shown;
-    const other = { ...now.compared.recipe, stands, peg, light };
-    return picturesBeside(now.shown, other, stand, px, way === "difference");
+    return picturesBeside(now.shown, now.compared.seen(now.shown), stand, px, way === "difference");
   });
   if (!wanted) return null;
   if (!lit)

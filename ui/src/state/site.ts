@@ -33,6 +33,13 @@ interface Lost {
   again: () => void;
 }
 
+/** Something to compare the site with, and how it is seen from where one looks at the site as it is now. */
+export interface Compared {
+  id: string;
+  name: string;
+  seen: (now: Recipe) => Recipe;
+}
+
 interface OpenSite {
   state: SiteState | null;
   shown: Recipe | null;
@@ -44,8 +51,8 @@ interface OpenSite {
   before: Recipe | null;
   showBefore: boolean;
   nearMmPerPixel: number;
-  /** A snapshot that pictures are compared with while it is held. */
-  compared: { id: string; name: string; recipe: Recipe } | null;
+  /** What pictures are compared with: a snapshot, what was before, another site, another light. */
+  compared: Compared | null;
   showCompared: boolean;
   /** A kept light that the site's own is looked at in turn with, while a key is held. */
   otherLight: { id: string; name: string; light: Light; water: Water } | null;

@@ -30,6 +30,8 @@ KINDS: Mapping[str, Kind] = {
     "gone": Kind("Asks for what is gone", "A rule that asks for something that is gone lets nothing in there."),
     "too-coarse": Kind("Too coarse for Near", "Its pixels are seen where one stands."),
     "too-fine": Kind("Finer than anybody sees", "Memory and time for pixels that no picture shows."),
+    "scale": Kind("Of another scale than its neighbour", "Stones twice as large as life beside stones half as large "
+                  "tell that neither is what it seems."),
     "repeats": Kind("Repeats visibly", "The eye finds the same patch again and reads the tile, not the ground."),
     "direction-turned": Kind("Bedding turned about", "Courses and beds run one way; turned patch by patch they are "
                              "crazy paving."),

@@ -14,8 +14,8 @@ from elvatch.core.refusal import RefusalError
 Check = Callable[[Judged], list[Found]]
 CHEAP: Sequence[Check] = (
     of_ground.at_limits, of_ground.few_levels, of_layers.gone, of_layers.covers_nothing, of_layers.stretched,
-    of_layers.density, of_layers.relief_large, of_layers.direction, of_layers.tone, of_ground.feet, of_layers.of_sets,
-    of_layers.wear_deep, of_things.floats, of_things.ceiling, of_sheets.as_written,
+    of_layers.density, of_layers.scale, of_layers.relief_large, of_layers.direction, of_layers.tone, of_ground.feet,
+    of_layers.of_sets, of_layers.wear_deep, of_things.floats, of_things.ceiling, of_sheets.as_written,
     of_sheets.finer_than_sets, of_sheets.many_layers,
 )  # fmt: skip
 """These follow every edit."""

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 import numpy as np
+import scipy.ndimage
 from numpy.typing import NDArray
 
 from elvatch.core.cover.plan import Prepared
@@ -18,25 +20,28 @@ from elvatch.core.handoff.listing import Source
 from elvatch.core.stock.description import Category
 from elvatch.core.stock.facts import SetFacts
 
+_BESIDE = scipy.ndimage.generate_binary_structure(2, 1)
+
 
 @dataclass(frozen=True)
 class SetKnown:
-    """A set of the stock: its title, category, side in pixels, facts."""
+    """A set of the stock: its title, category, side in pixels, facts, and metres per repeat at its true size."""
 
     title: str
     category: Category
     size_px: int
     facts: SetFacts
+    tile_m: float
 
 
 @dataclass(frozen=True)
 class Judged:
     """What findings are made from.
 
-    ``at`` (n) places spread evenly over the ground and ``shares`` (n, layers) of all layers there, hidden ones 0;
-    ``reasons`` why a layer lies nowhere; ``sets`` by content name; ``near_pixel_m`` the
-    ground a pixel of Near covers where it is nearest, ``stand_m`` how far above the plain ground one stands on the
-    relief at the peg; ``counts`` how many things each strew asks for, by id; ``repeats`` measures a layer's
+    ``at`` (n) places spread evenly over the ground, as many down as across, row by row, and ``shares`` (n, layers) of
+    all layers there, hidden ones 0; ``reasons`` why a layer lies nowhere; ``sets`` by content name; ``near_pixel_m``
+    the ground a pixel of Near covers where it is nearest, ``stand_m`` how far above the plain ground one stands on
+    the relief at the peg; ``counts`` how many things each strew asks for, by id; ``repeats`` measures a layer's
     repetition, dear.
     """
 
@@ -56,6 +61,14 @@ class Judged:
     def shown(self) -> list[tuple[int, Layer, float]]:
         """Return the layers that are on, with their number and their share of the ground."""
         return [(k, layer, float(self.shares[:, k].mean())) for k, layer in enumerate(self.recipe.layers) if layer.on]
+
+    def meet(self, one: int, other: int) -> NDArray[np.float32]:
+        """Return how far two layers lie side by side at each place, (n,), 0..1: one there, the other next to it."""
+        side = math.isqrt(len(self.shares))
+        grids = [self.shares[: side * side, k].reshape(side, side) for k in (one, other)]
+        beside = [scipy.ndimage.maximum_filter(grid, footprint=_BESIDE, mode="nearest") for grid in grids]
+        made: NDArray[np.float32] = np.minimum(*beside).ravel()
+        return made
 
     def worst(self, weight: NDArray[np.floating]) -> tuple[float, float] | None:
         """Return the place at which something is most; None where it is nowhere."""

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import itertools
+import math
+
 import numpy as np
 
 from elvatch.core.cover import stretch
@@ -15,6 +18,8 @@ from elvatch.core.rules.account import LEAST_SHARE
 from elvatch.core.stock.facts import BRIGHTEST, DARKEST, WETTEST
 from elvatch.core.wear import wear_plan
 
+SCALES_APART, MEETS = 3.0, 0.2
+"""So many times larger than a neighbour's; how much of a place each takes at least where they meet."""
 COARSE, FINE = 0.5, 8.0
 """Pixels of a set for one of Near, from which on it is coarse or fine."""
 STRETCHED, STRETCHED_ON = 1.5, 0.1
@@ -89,6 +94,32 @@ def density(site: Judged) -> list[Found]:
         elif dense > FINE * wanted and known.size_px > 512:
             text = f"{dense:.0f} px/m where Near shows {wanted:.0f}: a set of {known.size_px} px is not needed"
             out.append(found("too-fine", _part(layer), text, dense, "px/m"))
+    return out
+
+
+def scale(site: Judged) -> list[Found]:
+    """Find layers that are laid much larger or smaller than life where they meet one that is not."""
+    sizes = {
+        k: layer.fit.tile_m / site.sets[layer.set].tile_m
+        for k, layer, share in site.shown() if layer.set in site.sets and share >= LEAST_SHARE
+    }  # fmt: skip
+    worst: dict[int, tuple[float, int]] = {}
+    for one, other in itertools.combinations(sizes, 2):
+        apart = max(sizes[one], sizes[other]) / min(sizes[one], sizes[other])
+        if apart < SCALES_APART or float(site.meet(one, other).max()) < MEETS:
+            continue
+        # the one that is further from life
+        odd, like = sorted((one, other), key=lambda k: -abs(math.log(sizes[k])))
+        worst[odd] = max(worst.get(odd, (0.0, like)), (apart, like))
+    out = []
+    for k, (apart, like) in worst.items():
+        layer, tile = site.recipe.layers[k], round(site.sets[site.recipe.layers[k].set].tile_m * sizes[like], 3)
+        relief = round(layer.fit.relief_m * tile / layer.fit.tile_m, 4)
+        mend = in_layer(layer.id, fit={"tile_m": tile, "relief_m": relief})
+        text = (f"{sizes[k]:.3g} times its true size where it meets {site.recipe.layers[like].name}, "
+                f"which lies at {sizes[like]:.3g} times")  # fmt: skip
+        out.append(found("scale", _part(layer), text, apart, "×", (f"a tile of {tile:g} m", mend),
+                         site.worst(site.meet(k, like))))  # fmt: skip
     return out
 
 

@@ -48,7 +48,7 @@ const NO_SET: Recipe["set_things"] = [];
 
 let lastSeen: { of: object; from: Recipe; seen: Recipe } | null = null;
 
-/** The recipe that pictures show: before the last edit or as a snapshot has it while that is held, from where one looks now. */
+/** The recipe that pictures show: before the last edit or as what is compared with has it while that is held, from where one looks now. */
 function seen({
   showBefore,
   before,
@@ -65,10 +65,8 @@ function seen({
     return lastSeen.seen;
   }
   if (!showCompared || !compared || !shown) return shown;
-  if (lastSeen?.of !== compared.recipe || lastSeen.from !== shown) {
-    const { stands, peg, light } = shown;
-    lastSeen = { of: compared.recipe, from: shown, seen: { ...compared.recipe, stands, peg, light } };
-  }
+  if (lastSeen?.of !== compared || lastSeen.from !== shown)
+    lastSeen = { of: compared, from: shown, seen: compared.seen(shown) };
   return lastSeen.seen;
 }
 

@@ -1,0 +1,108 @@
+/** What a site is compared with beside its snapshots: what was before the last edit, a kept light, another site. */
+
+import { useEffect, useState } from "react";
+import * as client from "../api/client";
+import * as light from "../api/light";
+import type { Recipe } from "../generated/recipe";
+import { useSite, type Compared } from "../state/site";
+import { under } from "../rooms/cover/light/kept-lights";
+
+/** An earlier state of the same site, by today's light, from where one looks now. */
+export function asItWas(id: string, name: string, recipe: Recipe): Compared {
+  return { id, name, seen: ({ stands, peg, light }) => ({ ...recipe, stands, peg, light }) };
+}
+
+/** Another site about its own peg, by this site's light, as near and as far as one looks at this one. */
+function otherSite(id: string, name: string, recipe: Recipe): Compared {
+  return { id, name, seen: ({ stands, light }) => ({ ...recipe, stands, light }) };
+}
+
+/** What was before the last edit, in its own light: the edit may have been of that. */
+function before(recipe: Recipe): Compared {
+  return { id: "before", name: "before the edit", seen: ({ stands, peg }) => ({ ...recipe, stands, peg }) };
+}
+
+interface Choice {
+  id: string;
+  name: string;
+  take: () => Promise<Compared>;
+}
+
+function useChoices(site: string): { choices: Choice[]; trouble: string | null } {
+  const [choices, setChoices] = useState<Choice[]>([]);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  useEffect(() => {
+    let gone = false;
+    Promise.all([light.keptLights(), client.sites()]).then(
+      ([lights, sites]) => {
+        if (gone) return;
+        setChoices([
+          ...lights.map(({ id, kept }) => ({
+            id,
+            name: kept.name,
+            take: () =>
+              Promise.resolve({ id, name: kept.name, seen: (now: Recipe) => under(now, kept.light, kept.water) }),
+          })),
+          ...sites
+            .filter((one) => one.id !== site)
+            .map(({ id, title }) => ({
+              id,
+              name: title,
+              take: async () => otherSite(id, title, (await client.site(id)).recipe),
+            })),
+        ]);
+      },
+      (error: unknown) => !gone && setTrouble(error instanceof Error ? error.message : String(error)),
+    );
+    return () => {
+      gone = true;
+    };
+  }, [site]);
+  return { choices, trouble };
+}
+
+export function CompareWith({ site }: { site: string }) {
+  const compared = useSite((s) => s.compared);
+  const earlier = useSite((s) => s.before);
+  const { compare } = useSite.getState();
+  const { choices, trouble } = useChoices(site);
+  const [failed, setFailed] = useState<string | null>(null);
+  const all: Choice[] = [
+    ...(earlier ? [{ id: "before", name: "before the last edit", take: () => Promise.resolve(before(earlier)) }] : []),
+    ...choices,
+  ];
+  const toggle = (one: Choice) => {
+    if (compared?.id === one.id) compare(null);
+    else
+      one.take().then(
+        (taken) => {
+          setFailed(null);
+          compare(taken);
+        },
+        (error: unknown) => setFailed(error instanceof Error ? error.message : String(error)),
+      );
+  };
+  return (
+    <section aria-label="Compare with" className="mt-2 border-t border-rule pt-1.5">
+      <h4 className="mb-1 text-quiet">Compare with a kept light or another site, about its own peg</h4>
+      {(trouble ?? failed) && (
+        <p role="alert" className="mb-1 text-warn">
+          {trouble ?? failed}
+        </p>
+      )}
+      <div className="flex max-h-[150px] flex-wrap gap-1 overflow-y-auto">
+        {all.map((one) => (
+          <button
+            key={one.id}
+            type="button"
+            className="key max-w-full truncate"
+            aria-pressed={compared?.id === one.id}
+            onClick={() => toggle(one)}
+          >
+            {one.name}
+          </button>
+        ))}
+      </div>
+    </section>
+  );
+}

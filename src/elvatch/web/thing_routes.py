@@ -14,7 +14,7 @@ from elvatch.app.strews import FieldFacts, Picked, SetFast
 from elvatch.app.things import BroughtIn, ThingLine
 from elvatch.core.document.recipe import part_from_data
 from elvatch.core.document.thing import Thing
-from elvatch.core.formats.model_file import MOST_BYTES
+from elvatch.core.formats.model_read import MOST_BYTES
 from elvatch.core.parts import Part, PartId
 from elvatch.core.picture.picture import StandName, View
 from elvatch.core.refusal import RefusalError

@@ -2710,6 +2710,9 @@ export const CATALOGUE: Catalogue = {
           "glb"
         ],
         "models": true,
+        "model_forms": [
+          "glb"
+        ],
         "density_px": 0,
         "bake_px": 0,
         "bake_normals": "tangent",

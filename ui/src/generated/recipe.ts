@@ -1781,6 +1781,13 @@ export interface ThingsEntry {
   id: string;
   kind: "things";
   /**
+   * Levels lie side by side in a GLB, as variants in an OpenUSD file
+   *
+   * @minItems 1
+   * @maxItems 2
+   */
+  model_forms: ("glb" | "usd")[];
+  /**
    * Each variant of each thing, with its levels of detail
    */
   models: boolean;

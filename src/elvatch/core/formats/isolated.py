@@ -25,7 +25,7 @@ from numpy.typing import NDArray
 
 from elvatch.core.formats import panorama as panorama_
 from elvatch.core.formats.decoded import Decoded
-from elvatch.core.formats.model_file import Found as Model
+from elvatch.core.formats.model_read import Found as Model
 from elvatch.core.formats.reading import Reading
 from elvatch.core.formats.texture import Raster
 from elvatch.core.parallel import WORKERS, Token, watched

@@ -4,44 +4,20 @@ from __future__ import annotations
 
 import io
 from pathlib import PurePosixPath
-from typing import Any, NamedTuple
+from typing import Any
 
 import numpy as np
 import trimesh
 from numpy.typing import NDArray
 from trimesh.resolvers import Resolver
 
+from elvatch.core.formats.model_read import MOST_TRIANGLES, Found
 from elvatch.core.formats.unpacked import files_of
 from elvatch.core.refusal import RefusalError
 
 ENDINGS = ("glb", "gltf", "obj", "ply", "stl")
-MOST_BYTES = 512 << 20
-MOST_TRIANGLES = 20_000_000
-MOST_KEPT = 200_000
-"""Triangles of a model as it is kept; one with more is reduced."""
 _MOST_IMAGE_PX = 1024
 _WHAT = "a model (GLB, glTF, OBJ, PLY, STL, or a zip of one)"
-
-
-class Found(NamedTuple):
-    """A model as it was read, in the file's own axes and unit.
-
-    ``places``, ``normals``, ``colours`` (n, 3) linear, ``roughness`` (n,), ``uv`` (n, 2), ``triangles`` (m, 3),
-    ``image`` (m,) index in ``images`` of each, -1 without; ``images`` (height, width, 4) 8 bit; ``notes`` what was
-    left out; ``up`` where the format says it, else None; ``in_metres`` whether it says that.
-    """
-
-    places: NDArray[np.float64]
-    normals: NDArray[np.float64]
-    colours: NDArray[np.float64]
-    roughness: NDArray[np.float64]
-    uv: NDArray[np.float64]
-    triangles: NDArray[np.int64]
-    image: NDArray[np.int64]
-    images: list[NDArray[np.uint8]]
-    notes: list[str]
-    up: str | None
-    in_metres: bool
 
 
 def _members(name: str, data: bytes) -> tuple[str, dict[str, bytes]]:

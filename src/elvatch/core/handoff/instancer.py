@@ -79,7 +79,8 @@ def _token(name: str) -> str:
 
 def read(path: Path) -> tuple[NDArray[np.float64], list[str]]:
     """Return the places of all things that a file holds (n, 3), and the names of what each is."""
-    made = UsdGeom.PointInstancer(Usd.Stage.Open(str(path)).GetPrimAtPath(_THINGS))
+    stage = Usd.Stage.Open(str(path))
+    made = UsdGeom.PointInstancer(stage.GetPrimAtPath(_THINGS))
     names = [target.name for target in made.GetPrototypesRel().GetTargets()]
     places = np.array(made.GetPositionsAttr().Get(), np.float64).reshape(-1, 3)
     return places, [names[k] for k in made.GetProtoIndicesAttr().Get()]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
 
@@ -62,10 +63,10 @@ def _define_plain(stage: Usd.Stage, of: Solid, images: Sequence[str]) -> None:
 
 def write_baked(path: Path, levels: Sequence[Baked], maps: Sequence[Mapping[str, str]]) -> None:
     """Write a baked thing; ``maps`` names the textures of each level beside the file, by kind."""
-    _written(path, [lambda stage, of=of, own=own: _define_baked(stage, of, own)
+    _written(path, [functools.partial(_define_baked, of=of, maps=own)
                     for of, own in zip(levels, maps, strict=True)])  # fmt: skip
 
 
 def write_plain(path: Path, levels: Sequence[Solid], images: Sequence[str]) -> None:
     """Write a thing with the colours of its corners; ``images`` names its own textures beside the file."""
-    _written(path, [lambda stage, of=of: _define_plain(stage, of, images) for of in levels])
+    _written(path, [functools.partial(_define_plain, of=of, images=images) for of in levels])

@@ -8,7 +8,7 @@ from typing import Any, Literal, NamedTuple
 
 import numpy as np
 
-from elvatch.core.formats.model_file import MOST_KEPT, Found
+from elvatch.core.formats.model_read import MOST_KEPT, Found
 from elvatch.core.refusal import RefusalError
 from elvatch.core.thing.levels import simplified
 from elvatch.core.thing.shelter import left_open

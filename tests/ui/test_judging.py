@@ -117,7 +117,7 @@ def test_a_thing_is_set_covered_and_undone(page: Page) -> None:
     rested(page)
     until(page, lambda: changed(plain, pixels(page, "near")), 0.003)
     # wear lies over that, and has a bench of its own from which one comes back to the thing
-    page.get_by_role("button", name="Its rule, fit and look").click()
+    page.get_by_title("Its rule, fit and look").click()
     page.get_by_role("button", name=re.compile("^‹ ")).click()
     rested(page)
     covered = pixels(page, "near")

@@ -1,12 +1,13 @@
-"""The great split boulder at Vellin Water: rock, lichen, moss where it faces up, silt at its foot."""
+"""The great split boulder at Vellin Water: rock, lichen, moss on top, silt at its foot, worn by rain and water."""
 
 from __future__ import annotations
 
-from elvatch.core.document.fit import Fit, Repeats
+from elvatch.core.document.fit import Fit, Lie, Repeats
 from elvatch.core.document.layer import Edge, Layer, Look
 from elvatch.core.document.rule import OnNoise, OnThing, Rule
 from elvatch.core.document.set_thing import SetThing
 from elvatch.core.document.thing import Covering, DrawnThing, Thing
+from elvatch.core.document.wear import AlongLevels, Blend, Colouring, Effects, Made, Wear
 
 
 def _fit(tile_m: float, relief_m: float) -> Fit:
@@ -52,12 +53,35 @@ def _layers(sets: dict[str, str]) -> tuple[Layer, ...]:
     return rock, lichen, moss, silt
 
 
+def _wears() -> tuple[Wear, ...]:
+    streaks = Wear(
+        id="boulderrain", name="Rain streaks", source=Made(what="runs", seed=11),
+        lie=Lie(tile_m=1.6, projection="triplanar", repeats=Repeats(kind="shift")), place="boulderlichen",
+        rule=Rule(clauses=(
+            OnThing(of="up", lower=48.0, soft_lower=20.0, upper=120.0, soft_upper=20.0),
+            OnNoise(join="break-up", size_m=0.7, strength=0.8, seed=21),
+        )),
+        effects=Effects(
+            colour=Colouring(mode="multiply", strength=0.55, colour="#4c4a42"), roughness=Blend(strength=0.06)
+        ),
+    )  # fmt: skip
+    tide = Wear(
+        id="bouldertide", name="Tide marks", source=Made(what="tidemarks", seed=3), place="boulderlichen",
+        lie=Lie(tile_m=1.2, projection="triplanar"),
+        follows=AlongLevels(from_m=0.1, spacing_m=1.05, once=True, wobble_m=0.03),
+        effects=Effects(
+            colour=Colouring(mode="replace", strength=0.3, colour="#b4ad9c"), roughness=Blend(strength=0.08)
+        ),
+    )  # fmt: skip
+    return streaks, tide
+
+
 def thing(sets: dict[str, str]) -> Thing:
     """Return the boulder with its cover, of sets by kind."""
     return Thing(
         id="splitboulder", name="Split boulder",
         source=DrawnThing(what="split-boulder", seed=5, variants=3, controls={"gap": 0.5, "lichen": 0.0}),
-        cover=Covering(layers=_layers(sets)),
+        cover=Covering(layers=_layers(sets), wears=_wears()),
     )  # fmt: skip
 
 

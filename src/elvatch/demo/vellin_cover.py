@@ -196,10 +196,11 @@ def _works(sets: dict[str, str]) -> tuple[Layer, ...]:
     masonry = Rule(clauses=(OnPath(path=_DAM, called="The dam"), steep_or_crest))
     return (
         Layer(
-            id="masonry", name="Dam masonry", set=sets["brick-paving"], group="Works", rule=masonry,
-            fit=Fit(tile_m=10.8, relief_m=0.12, projection="triplanar", repeats=Repeats(kind="none")),
+            id="masonry", name="Dam masonry", set=sets["coursed-masonry"], group="Works", rule=masonry,
+            fit=Fit(tile_m=4.8, relief_m=0.055, projection="triplanar", repeats=Repeats(kind="shift"),
+                    detail=NearDetail(tile_m=0.6, relief_m=0.0012, strength=0.4)),
             edge=Edge(width_m=0.05),
-            look=Look(saturation=0.14, brightness=1.35, variation=0.25, variation_size_m=14),
+            look=Look(saturation=0.7, brightness=0.95, variation=0.25, variation_size_m=14),
         ),
         Layer(
             id="spillway", name="Spillway apron", set=sets["cast-concrete"], group="Works",

@@ -3,7 +3,7 @@
 import { useEffect, useState } from "react";
 import * as client from "../api/client";
 import * as light from "../api/light";
-import type { Recipe } from "../generated/recipe";
+import type { Recipe, Stand } from "../generated/recipe";
 import { useSite, type Compared } from "../state/site";
 import { under } from "../rooms/cover/light/kept-lights";
 
@@ -12,9 +12,19 @@ export function asItWas(id: string, name: string, recipe: Recipe): Compared {
   return { id, name, seen: ({ stands, peg, light }) => ({ ...recipe, stands, peg, light }) };
 }
 
-/** Another site about its own peg, by this site's light, as near and as far as one looks at this one. */
+/** Another site from its own stands, by this site's light; Mid and Near from as far away as here, to the same scale. */
 function otherSite(id: string, name: string, recipe: Recipe): Compared {
-  return { id, name, seen: ({ stands, light }) => ({ ...recipe, stands, light }) };
+  const as = (of: Stand, { distance_m, view_deg }: Stand) => ({ ...of, distance_m, view_deg });
+  const { far, mid, near } = recipe.stands;
+  return {
+    id,
+    name,
+    seen: ({ stands, light }) => ({
+      ...recipe,
+      light,
+      stands: { far, mid: as(mid, stands.mid), near: as(near, stands.near) },
+    }),
+  };
 }
 
 /** What was before the last edit, in its own light: the edit may have been of that. */
@@ -84,7 +94,7 @@ export function CompareWith({ site }: { site: string }) {
   };
   return (
     <section aria-label="Compare with" className="mt-2 border-t border-rule pt-1.5">
-      <h4 className="mb-1 text-quiet">Compare with a kept light or another site, about its own peg</h4>
+      <h4 className="mb-1 text-quiet">Compare with a kept light, or with another site from its own stands</h4>
       {(trouble ?? failed) && (
         <p role="alert" className="mb-1 text-warn">
           {trouble ?? failed}

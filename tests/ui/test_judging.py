@@ -163,6 +163,16 @@ def test_a_snapshot_lies_beside_the_site(page: Page) -> None:
     low = picture[int(0.7 * len(picture)) : int(0.9 * len(picture))]
     cut = int(0.6 * low.shape[1])
     assert low[:, : cut - 20].mean() > 1.2 * low[:, cut + 20 :].mean()
+    # another site lies there by this site's light, and what was before the last edit
+    page.locator(".key", has_text=re.compile("^Against")).click()
+    others = page.get_by_role("region", name="Compare with")
+    others.get_by_role("button", name="Spillway apron").click()
+    expect(near.get_by_role("img", name="As in Spillway apron")).to_be_visible()
+    others.get_by_role("button", name="before the last edit").click()
+    expect(near.get_by_role("img", name="As in before the edit")).to_be_visible()
+    page.get_by_role("radio", name="Difference").click()
+    page.keyboard.press("Escape")
+    expect(near).to_contain_text(re.compile(r"difference [1-9]\d*\.\d\d on the mean"))
 
 
 def test_five_values_of_a_number_are_laid_out_and_one_is_taken(page: Page) -> None:

@@ -26,7 +26,8 @@ interface WearBenchProps {
 
 export function WearBench({ wear, on, back }: WearBenchProps) {
   return (
-    <div className="grid h-[282px] grid-cols-[minmax(0,1fr)_300px_300px]">
+    // as high as the other benches of its room: pictures stay where they are
+    <div className={`grid ${on ? "h-[292px]" : "h-[282px]"} grid-cols-[minmax(0,1fr)_300px_300px]`}>
       <section aria-label="Where" className="min-h-0 min-w-0 overflow-y-auto border-r border-rule px-3.5 py-2.5">
         <h2 className="heading mb-1">
           {back}

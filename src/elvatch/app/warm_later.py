@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from elvatch.core.cache import Cache
 from elvatch.core.cover import alone, function, plan, stretch
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Layer
@@ -13,9 +14,11 @@ from elvatch.core.document.recipe import Peg, Recipe
 from elvatch.core.document.strew import Mixed, Stands, Strew
 from elvatch.core.document.water import Water
 from elvatch.core.document.wear import AlongPath, ByRelief, Effects, Made, Wear
-from elvatch.core.ground import mend, places, sampling
+from elvatch.core.ground import mend, places, sampling, shaping
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.ground.steps.form import FormStep
+from elvatch.core.ground.steps.settle import SettleStep
 from elvatch.core.light.air import air, lost_over
 from elvatch.core.picture import pointing
 from elvatch.core.picture.picture import Renderer, View
@@ -23,6 +26,7 @@ from elvatch.core.picture.terrain import Terrain, terrain
 from elvatch.core.rules import crowds, painting
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.rules.mask import Mask
+from elvatch.core.run import Run
 from elvatch.core.stock import generators, overlay, overlays, pyramid, sheet
 from elvatch.core.stock.pyramid import Pyramid
 from elvatch.core.strew.field import Field, stocked
@@ -38,7 +42,10 @@ _WAY = DrawnPath(
 
 
 def of_grounds() -> None:
-    """Mend quantised heights, read levels, and bring measures onto texels."""
+    """Let debris come to rest, mend quantised heights, read levels, and bring measures onto texels."""
+    steep = (FormStep(id="steep", name="steep", size_m=20, height_m=60), SettleStep(id="rests", name="rests"))
+    described = Ground(width_m=_SIDE_M, depth_m=_SIDE_M, source=FlatSource(samples=48), steps=steep)
+    shaping.shape(described, lambda _: np.zeros((2, 2), np.float32), Cache(9), Run())
     steps = np.round(np.linspace(0, 9, 64 * 64)).astype(np.float32).reshape(64, 64)
     mend.smooth_steps(steps, 1.0)
     levels = mend.Levels(8)
@@ -81,13 +88,10 @@ def _site() -> tuple[Recipe, Terrain, dict[str, Pyramid]]:
     layers = tuple(
         Layer(id=f"layer{k}", name=f"layer {k}", set="0" * 40, fit=Fit(tile_m=2.0, relief_m=0.1)) for k in range(2)
     )
-    wears = tuple(
-        Wear(id=f"wear{k}", name=f"wear {k}", source=Made(what="scratches"), effects=Effects(worn_through=0.5),
-             by_relief=ByRelief(where="hollows"), follows=AlongPath(path=_WAY.id, called=_WAY.name))
-        for k in range(1)
-    )  # fmt: skip
+    wear = Wear(id="wear", name="wear", source=Made(what="scratches"), effects=Effects(worn_through=0.5),
+                by_relief=ByRelief(where="hollows"), follows=AlongPath(path=_WAY.id, called=_WAY.name))  # fmt: skip
     recipe = Recipe(
-        ground=Ground(width_m=_SIDE_M, depth_m=_SIDE_M, source=FlatSource(samples=48)), layers=layers, wears=wears,
+        ground=Ground(width_m=_SIDE_M, depth_m=_SIDE_M, source=FlatSource(samples=48)), layers=layers, wears=(wear,),
         marks=Marks(paths=(_WAY,)), peg=Peg(east_m=50, north_m=50), water=Water(on=True, level_m=15.0),
     )  # fmt: skip
     return recipe, land, {"0" * 40: pyramid.plain(np.full((8, 8, 3), 0.2, np.float32), 1.0)}

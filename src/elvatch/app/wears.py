@@ -200,7 +200,7 @@ class Wears:
     def kind_png(self, what: str) -> bytes:
         """Return a small picture of what a kind usually looks like."""
         overlays.check(what, {})
-        return self._small.get(what, lambda: self.sheets.png(Made(what=what, seed=7), _SMALL_PX, quick=True))
+        return self._small.get(what, lambda: self.sheets.png(Made(what=what, seed=7), _SMALL_PX))
 
     def _site(self, recipe: Recipe) -> begin.Site:
         land = self._grounds.land(recipe.ground).ground

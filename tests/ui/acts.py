@@ -59,8 +59,8 @@ def changed(before: np.ndarray, after: np.ndarray) -> float:
 
 
 def until(page: Page, measure: Callable[[], float], least: float) -> float:
-    """Wait until what is measured on the screen is above ``least``, 45 s at most; return the last measure."""
-    for _ in range(225):
+    """Wait until what is measured on the screen is above ``least``, 90 s at most; return the last measure."""
+    for _ in range(450):
         found = measure()
         if found > least:
             return found

@@ -13,7 +13,7 @@ from playwright.sync_api import Browser, ConsoleMessage, Page, expect, sync_play
 
 from tests.serving import Served, serve
 
-expect.set_options(timeout=45_000)
+expect.set_options(timeout=90_000)
 
 DATABASE = "elvatch.sqlite"
 
@@ -99,7 +99,7 @@ def page(browser: Browser, served: Served) -> Iterator[Page]:
 
     context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
     page = context.new_page()
-    page.set_default_timeout(45_000)
+    page.set_default_timeout(90_000)
     page.on("console", hear)
     page.on("pageerror", lambda error: complaints.append(str(error)))
     page.goto(served.url)

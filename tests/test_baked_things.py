@@ -21,10 +21,14 @@ from elvatch.core.document.recipe import Peg, Recipe
 from elvatch.core.document.rule import OnThing, Rule
 from elvatch.core.document.set_thing import SetThing
 from elvatch.core.document.sheet import Sheet
+from elvatch.core.document.sheet_entry import ThingsEntry
 from elvatch.core.document.strew import Mixed, Strew
 from elvatch.core.document.thing import Covering, DrawnThing, Thing
 from elvatch.core.ground.description import FlatSource, Ground
-from elvatch.core.handoff import job
+from elvatch.core.handoff import job, model_files
+from elvatch.core.handoff.own_models import Of
+from elvatch.core.thing.solid import Image as ThingImage
+from elvatch.core.thing.solid import solid
 from tests.conftest import put_set
 
 ROOT = Path(__file__).parents[1]
@@ -151,12 +155,41 @@ def test_an_openusd_model_has_the_same_corners_and_looks_as_the_glb_at_each_leve
         assert image_of(stage, mesh, "roughness") == image_of(stage, mesh, "metallic")
 
 
-def test_leaves_keep_their_holes_in_openusd(files: dict[str, Path]) -> None:
+def test_what_is_not_baked_keeps_the_colours_of_its_corners_in_openusd(files: dict[str, Path]) -> None:
     stage = valid(Usd.Stage.Open(str(files["yard_tuft_0.usdc"])))
     mesh = UsdGeom.Mesh(stage.GetPrimAtPath("/thing/mesh"))
     colours = np.array(UsdGeom.PrimvarsAPI(mesh).GetPrimvar("displayColor").Get())
     assert len(colours) == len(mesh.GetPointsAttr().Get()) > 50
     assert np.ptp(colours) > 0.02
+
+
+def test_a_leaf_with_holes_keeps_its_texture_beside_an_openusd_model(tmp_path: Path) -> None:
+    texels = np.zeros((8, 8, 4), np.uint8)
+    texels[..., 1], texels[:, :4, 3] = 200, 255
+    square = np.array([[0, 0, 0], [1, 0, 0], [1, 0, 1], [0, 0, 1]], float)
+    corners = np.array([[0, 1, 2], [0, 2, 3], [4, 5, 6], [4, 6, 7]])
+    bare = solid(np.concatenate([square, square + np.array([0, 1, 0])]), corners, np.full((8, 3), 0.2))
+    uv = np.tile(np.array([[0, 1], [1, 1], [1, 0], [0, 0]], np.float32), (2, 1))
+    # the first two triangles are a leaf, the others plain
+    leaf = bare._replace(uv=uv, image=np.array([0, 0, -1, -1], np.int32), images=(ThingImage(texels),))
+    of = Of(Thing(id="leaf", name="Leaf", source=DrawnThing(what="boulder")), (leaf,))
+    entry = ThingsEntry.model_validate({"id": "things", "model_forms": ["usd"], "bake_px": PX})
+    said = model_files.plain(
+        entry, tmp_path, model_files.Files(None, "leaf.usdc", (), ("leaf.png",)), ("Leaf", 0), of
+    )
+    assert [one.name for one in said] == ["leaf.usdc", "leaf.png"]
+    with Image.open(tmp_path / "leaf.png") as image:
+        assert np.array_equal(np.asarray(image), texels)
+    stage = valid(Usd.Stage.Open(str(tmp_path / "leaf.usdc")))
+    mesh = UsdGeom.Mesh(stage.GetPrimAtPath("/thing/mesh"))
+    (subset,) = UsdShade.MaterialBindingAPI(mesh.GetPrim()).GetMaterialBindSubsets()
+    assert list(subset.GetIndicesAttr().Get()) == [0, 1]
+    material, _ = UsdShade.MaterialBindingAPI(subset.GetPrim()).ComputeBoundMaterial()
+    surface = material.ComputeSurfaceSource()[0]
+    assert surface.GetInput("opacityThreshold").Get() == 0.5
+    source, output, _ = surface.GetInput("opacity").GetConnectedSource()
+    assert output == "a"
+    assert UsdShade.Shader(source.GetPrim()).GetInput("file").Get().resolvedPath == str(tmp_path / "leaf.png")
 
 
 def test_the_instancer_stands_on_the_models_own_files(files: dict[str, Path]) -> None:

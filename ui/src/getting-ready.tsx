@@ -1,5 +1,6 @@
 /** What a first start still has to do, told while it goes on by itself. */
 
+import { Trouble } from "./parts/trouble";
 import { useEffect, useState } from "react";
 import * as api from "./api/client";
 import type { ReadinessState } from "./generated/answers";
@@ -56,11 +57,7 @@ export function GettingReady() {
           </li>
         ))}
       </ul>
-      {told.trouble && (
-        <p role="alert" className="mt-1 text-warn">
-          {told.trouble}
-        </p>
-      )}
+      <Trouble says={told.trouble} className="mt-1 text-warn" />
     </section>
   );
 }

@@ -1,5 +1,6 @@
 /** Snapshots: named revisions of a site to compare with, and to go back to; what else it is compared with. */
 
+import { Trouble } from "./parts/trouble";
 import { useEffect, useState } from "react";
 import * as api from "./api/wear";
 import type { Snapshot } from "./api/wear";
@@ -90,11 +91,7 @@ export function Snapshots({ site }: { site: string }) {
           Keep as it is
         </button>
       </form>
-      {trouble && (
-        <p role="alert" className="mt-1.5 text-warn">
-          {trouble}
-        </p>
-      )}
+      <Trouble says={trouble} className="mt-1.5 text-warn" />
       {all?.length === 0 && (
         <p className="mt-2 text-quiet">
           None yet. Keep the site as it is, change it, and compare: hold C in the Cover room.

@@ -1,5 +1,6 @@
 /** The site's true size and range: changed at any time without loss, since heights are kept as they came. */
 
+import { Trouble } from "./parts/trouble";
 import { useState } from "react";
 import type { Ground, Recipe } from "./generated/recipe";
 import { metresBetween, shown } from "./parts/number";
@@ -125,11 +126,7 @@ function SizeForm({ ground, onDone }: { ground: Ground; onDone: () => void }) {
           <span className="text-quiet">m</span>
         </label>
       ))}
-      {wrong && (
-        <p role="alert" className="col-span-3 border-l-4 border-accent pl-2">
-          {wrong}
-        </p>
-      )}
+      <Trouble says={wrong} className="col-span-3 border-l-4 border-accent pl-2" />
       <button type="submit" className="key-strong col-span-3 mt-1" disabled={wrong !== null}>
         Change the size
       </button>

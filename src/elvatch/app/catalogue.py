@@ -12,6 +12,7 @@ from pydantic import BaseModel
 
 from elvatch.app.grounds import MeasureKind, measure_kinds
 from elvatch.app.stills import StillAsk
+from elvatch.core.cover.on_thing import OWN_MATERIAL
 from elvatch.core.document import (
     begin,
     begin_layer,
@@ -259,12 +260,13 @@ class ThingMeasureLine:
 @result
 class Most:
     """How many a list holds at most: clauses of a rule, places that limit a step, layers and wear on a thing, things
-    that a strew mixes, brushes of a strew."""
+    set by hand, things that a strew mixes, brushes of a strew."""
 
     clauses: int
     where: int
     on_thing: int
     wear_on_thing: int
+    set_things: int
     kinds: int
     touches: int
 
@@ -304,6 +306,7 @@ class Catalogue:
     things: list[ThingKind]
     thing_measures: list[ThingMeasureLine]
     layer_on_thing: Layer
+    own_material: str
     set_thing: SetThing
     model_units: list[str]
     effects: Effects
@@ -357,12 +360,13 @@ def catalogue() -> Catalogue:
                              one.above, one.below, begin_layer.on_thing(name))
             for name, one in measures_of_things.KINDS.items()
         ],
-        begin_layer.layer_on_thing(), begin_strew.set_by_hand(),
+        begin_layer.layer_on_thing(), OWN_MATERIAL, begin_strew.set_by_hand(),
         list(UNITS),
         begin.EFFECTS, begin.LEVELS, begin_layer.near_detail(1.0),
         {model.__name__: numbers_of(model) for model in _NUMBERED}, beginnings(_NOMINAL),
         Most(
             _most(Rule, "clauses"), _most(StepBase, "where"), _most(Covering, "layers"),
-            _most(Covering, "wears"), _most(Strew, "kinds"), _most(Strew, "touches"),
+            _most(Covering, "wears"), _most(recipe.Recipe, "set_things"), _most(Strew, "kinds"),
+            _most(Strew, "touches"),
         ),
     )  # fmt: skip

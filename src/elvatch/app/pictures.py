@@ -139,7 +139,7 @@ class Pictures:
 
     def _name(self, recipe: Recipe, view: View) -> str:
         """Return what names a picture at rest by all that is seen in it."""
-        single = [recipe.peg, recipe.stands, recipe.light, recipe.water]
+        single = [recipe.peg, getattr(recipe.stands, view.stand), recipe.light, recipe.water]
         several = [*recipe.things, *recipe.strews, *recipe.set_things]
         cover = self._covers.name(recipe, self._covers.evidence(recipe))
         return digest.of_json([cover, list(map(digest.of_part, [*single, *several])), list(vars(view).values())])

@@ -323,6 +323,7 @@ export interface Catalogue {
   numbers: {
     [k: string]: NumberField[];
   };
+  ownMaterial: string;
   passes: PassKind[];
   roles: RoleKind[];
   setThing: SetThing;
@@ -457,12 +458,13 @@ export interface ModeKind {
 }
 /**
  * How many a list holds at most: clauses of a rule, places that limit a step, layers and wear on a thing, things
- * that a strew mixes, brushes of a strew.
+ * set by hand, things that a strew mixes, brushes of a strew.
  */
 export interface Most {
   clauses: number;
   kinds: number;
   onThing: number;
+  setThings: number;
   touches: number;
   wearOnThing: number;
   where: number;

@@ -5030,6 +5030,7 @@ export const CATALOGUE: Catalogue = {
       "ground_image": 0.0
     }
   },
+  "ownMaterial": "ownmaterial",
   "setThing": {
     "id": "new0",
     "name": "new",
@@ -8600,6 +8601,7 @@ export const CATALOGUE: Catalogue = {
     "where": 6,
     "onThing": 16,
     "wearOnThing": 8,
+    "setThings": 500,
     "kinds": 12,
     "touches": 8
   }

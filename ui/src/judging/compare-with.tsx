@@ -1,9 +1,11 @@
 /** What a site is compared with beside its snapshots: what was before the last edit, a kept light, another site. */
 
-import { useEffect, useState } from "react";
+import { Trouble } from "../parts/trouble";
+import { useState } from "react";
 import * as client from "../api/client";
 import * as light from "../api/light";
 import type { Recipe, Stand } from "../generated/recipe";
+import { useLatest } from "../parts/use-latest";
 import { useSite, type Compared } from "../state/site";
 import { under } from "../rooms/cover/light/kept-lights";
 
@@ -38,48 +40,34 @@ interface Choice {
   take: () => Promise<Compared>;
 }
 
-function useChoices(site: string): { choices: Choice[]; trouble: string | null } {
-  const [choices, setChoices] = useState<Choice[]>([]);
-  const [trouble, setTrouble] = useState<string | null>(null);
-  useEffect(() => {
-    let gone = false;
-    Promise.all([light.keptLights(), client.sites()]).then(
-      ([lights, sites]) => {
-        if (gone) return;
-        setChoices([
-          ...lights.map(({ id, kept }) => ({
-            id,
-            name: kept.name,
-            take: () =>
-              Promise.resolve({ id, name: kept.name, seen: (now: Recipe) => under(now, kept.light, kept.water) }),
-          })),
-          ...sites
-            .filter((one) => one.id !== site)
-            .map(({ id, title }) => ({
-              id,
-              name: title,
-              take: async () => otherSite(id, title, (await client.site(id)).recipe),
-            })),
-        ]);
-      },
-      (error: unknown) => !gone && setTrouble(error instanceof Error ? error.message : String(error)),
-    );
-    return () => {
-      gone = true;
-    };
-  }, [site]);
-  return { choices, trouble };
+/** Kept lights, and all sites but one. */
+async function othersThan(site: string): Promise<Choice[]> {
+  const [lights, sites] = await Promise.all([light.keptLights(), client.sites()]);
+  return [
+    ...lights.map(({ id, kept: { name, light, water } }) => ({
+      id,
+      name,
+      take: () => Promise.resolve({ id, name, seen: (now: Recipe) => under(now, light, water) }),
+    })),
+    ...sites
+      .filter((one) => one.id !== site)
+      .map(({ id, title }) => ({
+        id,
+        name: title,
+        take: async () => otherSite(id, title, (await client.site(id)).recipe),
+      })),
+  ];
 }
 
 export function CompareWith({ site }: { site: string }) {
   const compared = useSite((s) => s.compared);
   const earlier = useSite((s) => s.before);
   const { compare } = useSite.getState();
-  const { choices, trouble } = useChoices(site);
+  const { value: choices, trouble } = useLatest(site, () => othersThan(site));
   const [failed, setFailed] = useState<string | null>(null);
   const all: Choice[] = [
     ...(earlier ? [{ id: "before", name: "before the last edit", take: () => Promise.resolve(before(earlier)) }] : []),
-    ...choices,
+    ...(choices ?? []),
   ];
   const toggle = (one: Choice) => {
     if (compared?.id === one.id) compare(null);
@@ -95,11 +83,7 @@ export function CompareWith({ site }: { site: string }) {
   return (
     <section aria-label="Compare with" className="mt-2 border-t border-rule pt-1.5">
       <h4 className="mb-1 text-quiet">Compare with a kept light, or with another site from its own stands</h4>
-      {(trouble ?? failed) && (
-        <p role="alert" className="mb-1 text-warn">
-          {trouble ?? failed}
-        </p>
-      )}
+      <Trouble says={trouble ?? failed} className="mb-1 text-warn" />
       <div className="flex max-h-[150px] flex-wrap gap-1 overflow-y-auto">
         {all.map((one) => (
           <button

@@ -1,5 +1,6 @@
 /** What is odd about the site, in one list: shown, mended as one step, or waved through with a word. */
 
+import { Trouble } from "../parts/trouble";
 import { useState } from "react";
 import * as api from "../api/judging";
 import type { Recipe } from "../generated/recipe";
@@ -54,11 +55,7 @@ function OneFinding({ one }: { one: api.Finding }) {
       </p>
       <p className="figures">{one.text}</p>
       <p className="text-quiet">{one.why}</p>
-      {trouble && (
-        <p role="alert" className="text-warn">
-          {trouble}
-        </p>
-      )}
+      <Trouble says={trouble} />
       {one.waved !== null ? (
         <p className="mt-1 flex items-baseline justify-between gap-2">
           <span>Waved through{one.waved ? `: ${one.waved}` : ""}</span>
@@ -153,11 +150,7 @@ export function FindingsPanel() {
         </button>
       }
     >
-      {trouble && (
-        <p role="alert" className="text-warn">
-          {trouble}
-        </p>
-      )}
+      <Trouble says={trouble} />
       {findings.length === 0 && !trouble && (
         <p className="text-quiet">{current ? "Nothing odd was found." : "Looking at the site…"}</p>
       )}

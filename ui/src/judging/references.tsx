@@ -1,5 +1,6 @@
 /** Photographs pinned beside the pictures: a patch is read beside the ground at the peg, a layer taken towards it. */
 
+import { Trouble } from "../parts/trouble";
 import { useMemo, useRef, useState, type PointerEvent as Pointed } from "react";
 import { create } from "zustand";
 import * as api from "../api/judging";
@@ -138,11 +139,7 @@ function OnePhotograph({ of }: { of: Reference }) {
           Take down
         </button>
       </div>
-      {trouble && (
-        <p role="alert" className="text-warn">
-          {trouble}
-        </p>
-      )}
+      <Trouble says={trouble} />
       {value && <Read facts={value} current={current && asked === key} />}
       <Towards of={of} />
     </>

@@ -1,11 +1,12 @@
 /** Something else beside the site as it is now: under a wiper, or as a map of how far apart both look. */
 
-import { useMemo, useRef } from "react";
+import { useRef } from "react";
 import { create } from "zustand";
 import { picturesBeside } from "../api/judging";
 import type { StandName } from "../api/types";
 import { shown as number } from "../parts/number";
 import { useLatest } from "../parts/use-latest";
+import { nameOfSeen } from "../state/part-names";
 import { useSite } from "../state/site";
 import { useWhileStill } from "../state/still";
 import { InMemory } from "./in-memory";
@@ -33,9 +34,8 @@ export function SideBySide({ stand, size }: SideBySideProps) {
   const lit = useSite((s) => s.mode === "lit");
   const wanted = compared && recipe && way !== "flicker";
   const px = [Math.min(1600, Math.round(size.width)), Math.min(1600, Math.round(size.height))] as const;
-  const other = useMemo(() => (recipe && compared ? compared.seen(recipe) : null), [recipe, compared]);
-  const depends = wanted && lit ? [other, way === "difference" ? recipe : null] : null;
-  const key = useWhileStill(depends && JSON.stringify([compared?.id, way, stand, px, depends]));
+  const depends = wanted && lit ? [compared.seen(recipe), ...(way === "difference" ? [recipe] : [])] : null;
+  const key = useWhileStill(depends && [compared?.id, way, stand, ...px, ...depends.map(nameOfSeen)].join(" "));
   const { value, current, trouble } = useLatest(key, async () => {
     const now = useSite.getState();
     if (!now.shown || !now.compared) throw new Error("nothing is compared with");

@@ -1,5 +1,6 @@
 /** The strip: one view with several values of a number side by side, or of two as a sheet; one is taken as one step. */
 
+import { Trouble } from "../parts/trouble";
 import { useEffect, useRef, useState } from "react";
 import { stripPicture } from "../api/judging";
 import { ServerError } from "../api/client";
@@ -128,11 +129,7 @@ function Strip({ asked, second }: { asked: Asked; second: Asked | null }) {
       }}
     >
       <Head asked={asked} second={second} onClose={close} />
-      {trouble && (
-        <p role="alert" className="text-warn">
-          {trouble}
-        </p>
-      )}
+      <Trouble says={trouble} />
       <ul className="grid gap-1.5" style={{ gridTemplateColumns: `repeat(${across}, minmax(0, 1fr))` }}>
         {cells.map((cell) => (
           <OneOf

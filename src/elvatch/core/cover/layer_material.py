@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.cover import plan as p
-from elvatch.core.cover.memory import Memo
+from elvatch.core.cover.memory import WITH_LIGHT, Memo
 from elvatch.core.cover.plan import Plan
 from elvatch.core.ground.places import Places
 from elvatch.core.kernel import inner, part
@@ -71,7 +71,7 @@ def kept_glow(
 ) -> None:  # fmt: skip
     """Fill ``glow`` with what layer ``k`` sends out at a place, from memory where it is there."""
     slot = memo.value_slot[k]
-    if slot >= 0 and memo.done[slot, i] == 2:
+    if slot >= 0 and memo.done[slot, i] == WITH_LIGHT:
         for c in range(3):
             glow[c] = memo.glow[slot, i, c]
         return
@@ -82,7 +82,7 @@ def kept_glow(
     if slot >= 0:
         for c in range(3):
             memo.glow[slot, i, c] = glow[c]
-        memo.done[slot, i] = 2
+        memo.done[slot, i] = WITH_LIGHT
 
 
 @inner

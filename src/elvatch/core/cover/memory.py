@@ -19,6 +19,8 @@ from elvatch.core.stock import sheet
 from elvatch.core.stock.pyramid import CHANNELS
 
 _MOST_BYTES = 320 << 20
+WITH_LIGHT = 2
+"""Done: what a layer sends out is known as well."""
 _NO_GLOW = np.empty((0, 0, 3), np.float32)
 
 
@@ -35,7 +37,7 @@ class Names(NamedTuple):
 class Memo(NamedTuple):
     """Memory as compiled code takes it.
 
-    ``values`` (slots, n, CHANNELS) a layer's numbers at each place where ``done`` (slots, n) is 1; ``marks``
+    ``values`` (slots, n, CHANNELS) a layer's numbers at each place where ``done`` (slots, n) is not 0; ``marks``
     (slots, n, 4) what a wear's overlay says, NaN where it was not asked yet; ``glow`` (slots, n, 3) what a layer
     sends out, without slots where none does; ``presence`` (slots, n) of layers and
     of wears, likewise. ``value_slot``, ``mark_slot`` and ``presence_slot`` say for each layer, each wear, and each

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from elvatch.core import digest
 from elvatch.core.cover import function, plan
-from elvatch.core.cover.memory import Memo, nothing_kept
+from elvatch.core.cover.memory import WITH_LIGHT, Memo, nothing_kept
 from elvatch.core.cover.plan import Prepared
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Layer, Look
@@ -189,7 +189,7 @@ def _known(ready: Ready, points: Points, own: Own, token: Token | None) -> Memo:
     return nothing._replace(
         presence=found, presence_slot=np.arange(layers + wears, dtype=np.int64), values=values,
         value_slot=np.where(np.arange(layers) == 0, 0, -1), glow=np.zeros((1, n, 3), np.float32),
-        done=np.full((1, n), 2, np.uint8),
+        done=np.full((1, n), WITH_LIGHT, np.uint8),
     )  # fmt: skip
 
 

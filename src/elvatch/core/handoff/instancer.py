@@ -77,10 +77,8 @@ def _token(name: str) -> str:
     return f"t_{plain}" if not plain or plain[0].isdigit() else plain
 
 
-def read(path: Path) -> tuple[NDArray[np.float64], list[str]]:
-    """Return the places of all things that a file holds (n, 3), and the names of what each is."""
+def read(path: Path) -> NDArray[np.float64]:
+    """Return the places of all things that a file holds, (n, 3)."""
     stage = Usd.Stage.Open(str(path))
     made = UsdGeom.PointInstancer(stage.GetPrimAtPath(_THINGS))
-    names = [target.name for target in made.GetPrototypesRel().GetTargets()]
-    places = np.array(made.GetPositionsAttr().Get(), np.float64).reshape(-1, 3)
-    return places, [names[k] for k in made.GetProtoIndicesAttr().Get()]
+    return np.array(made.GetPositionsAttr().Get(), np.float64).reshape(-1, 3)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import csv
-import io
 import json
 from pathlib import Path
 from typing import Any, NamedTuple
@@ -11,9 +10,9 @@ from typing import Any, NamedTuple
 import numpy as np
 import pygltflib as gltf
 from numpy.typing import NDArray
-from PIL import Image as Picture
 from scipy.spatial.transform import Rotation
 
+from elvatch.core.formats import png
 from elvatch.core.mesh.glb import Buffer, saved
 from elvatch.core.mesh.mesh import y_up
 from elvatch.core.thing.solid import Solid
@@ -122,9 +121,8 @@ def _material(document: gltf.GLTF2, buffer: Buffer, solid: Solid, image: int) ->
     rough = gltf.PbrMetallicRoughness(metallicFactor=0.0, roughnessFactor=float(solid.roughness.mean()))
     material = gltf.Material(name="thing", pbrMetallicRoughness=rough, doubleSided=bool(solid.leaf.max() > 0))
     if image >= 0:
-        held = io.BytesIO()
-        Picture.fromarray(solid.images[image].texels).save(held, "PNG")
-        document.images.append(gltf.Image(bufferView=buffer.view(held.getvalue()), mimeType="image/png"))
+        texels = png.encode(solid.images[image].texels)
+        document.images.append(gltf.Image(bufferView=buffer.view(texels), mimeType="image/png"))
         document.textures.append(gltf.Texture(source=len(document.images) - 1))
         rough.baseColorTexture = gltf.TextureInfo(index=len(document.textures) - 1)
         material.alphaMode, material.alphaCutoff, material.doubleSided = "MASK", 0.5, True

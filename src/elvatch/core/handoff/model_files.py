@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-import io
 from collections.abc import Callable
 from pathlib import Path
 from typing import NamedTuple
 
 import numpy as np
-from PIL import Image
 
 from elvatch.core.cover.on_thing import prepare
 from elvatch.core.document.sheet_entry import ThingsEntry
+from elvatch.core.formats import png
 from elvatch.core.ground import places as ground_places
 from elvatch.core.handoff import baked_files, instances, model_usd
 from elvatch.core.handoff.baked import MOST_TRIANGLES, Baked, baked, can_be
@@ -81,7 +80,7 @@ def wholes(
         def make(folder: Path, run: Run, files: Files = files, key: Key = key, model: Of = model) -> list[MadeSaid]:
             if files.maps:
                 return _baked(entry, source, folder, files, (key, model), all_of, run)
-            return _plain(entry, folder, files, key, model)
+            return plain(entry, folder, files, key, model)
 
         triangles = sum(len(level.triangles) for level in model.levels)
         texels = sum((entry.bake_px >> k) ** 2 for k in range(len(files.maps)))
@@ -90,17 +89,16 @@ def wholes(
     return out
 
 
-def _plain(entry: ThingsEntry, folder: Path, files: Files, key: Key, model: Of) -> list[MadeSaid]:
+def plain(entry: ThingsEntry, folder: Path, files: Files, key: Key, model: Of) -> list[MadeSaid]:
+    """Write a model with the colours of its corners and the textures that it came with; return what is told of it."""
     told = [f"level {k}: {len(level.triangles):,} triangles" for k, level in enumerate(model.levels)]
     if entry.bake_px:
         told.append("not baked: leaves and holes keep their own textures")
-    for name, image in zip(files.images, model.levels[0].images, strict=False):
-        held = io.BytesIO()
-        Image.fromarray(image.texels).save(held, "PNG")
-        (folder / name).write_bytes(held.getvalue())
     if files.glb:
         instances.write_model(folder / files.glb, key[0], model.levels)
     if files.usd:
+        for name, image in zip(files.images, model.levels[0].images, strict=True):
+            (folder / name).write_bytes(png.encode(image.texels))
         model_usd.write_plain(folder / files.usd, model.levels, files.images)
     said = [made(folder / name, entry.id, f"{key[0]}: a texture of its own", []) for name in files.images]
     return [*_said(entry, folder, files, key, told, ""), *said]
@@ -123,8 +121,8 @@ def _asked(
     x, y = survey.width_m / 2, survey.depth_m / 2
     under = ground_places.on_ground(survey, np.array([x]), np.array([y]), 1.0)
     stands = stands_as(key, all_of(run.part(0, 0.1)), (x, y, float(under.elevation_m[0])))
-    covered = model.thing.cover.shows and source.evidence is not None
-    ready = prepare(model.thing.cover, source.sets, source.evidence) if covered and source.evidence else None
+    cover, evidence = model.thing.cover, source.evidence
+    ready = prepare(cover, source.sets, evidence) if cover.shows and evidence is not None else None
     levels = _baked_levels(model)
     return [
         baked(level, stands, survey, ready, max(entry.bake_px >> k, 64), entry.bake_normals,

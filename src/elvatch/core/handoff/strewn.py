@@ -174,7 +174,7 @@ def _check(path: Path, form: str, of: Instances) -> None:
         there = np.concatenate([np.zeros((0, 3)), *(places for _, places, _, _ in nodes)])
         there = np.stack([there[:, 0], -there[:, 2], there[:, 1]], 1)
     elif form == "usd":
-        there, _ = instancer.read(path)
+        there = instancer.read(path)
     else:
         there = np.array([row[4:7] for row in json.loads(path.read_text())["rows"]], np.float64).reshape(-1, 3)
     same = len(there) == len(of.at)

@@ -113,9 +113,11 @@ def scale(site: Judged) -> list[Found]:
         worst[odd] = max(worst.get(odd, (0.0, like)), (apart, like))
     out = []
     for k, (apart, like) in worst.items():
-        layer, tile = site.recipe.layers[k], round(site.sets[site.recipe.layers[k].set].tile_m * sizes[like], 3)
-        relief = round(layer.fit.relief_m * tile / layer.fit.tile_m, 4)
-        mend = in_layer(layer.id, fit={"tile_m": tile, "relief_m": relief})
+        layer = site.recipe.layers[k]
+        fit, tile = layer.fit, round(site.sets[layer.set].tile_m * sizes[like], 3)
+        times, down = tile / fit.tile_m, fit.tile_down_m
+        mend = in_layer(layer.id, fit={"tile_m": tile, "tile_down_m": down and round(down * times, 3),
+                                       "relief_m": round(fit.relief_m * times, 4)})  # fmt: skip
         text = (f"{sizes[k]:.3g} times its true size where it meets {site.recipe.layers[like].name}, "
                 f"which lies at {sizes[like]:.3g} times")  # fmt: skip
         out.append(found("scale", _part(layer), text, apart, "×", (f"a tile of {tile:g} m", mend),

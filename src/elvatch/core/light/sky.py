@@ -17,6 +17,7 @@ from scipy.interpolate import CubicSpline
 from elvatch.core.kernel import inner
 from elvatch.core.light import harmonics, spectrum
 from elvatch.core.light.atmosphere import atmosphere
+from elvatch.core.light.directions import toward
 from elvatch.core.light.spectrum import Colour
 
 HEIGHTS, ASIDES = 40, 64
@@ -56,24 +57,19 @@ def _directions() -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     edges = np.linspace(0.0, 1.0, _PIECES * HEIGHTS + 1) ** 2
     height = np.arcsin(fine**2)
     weight = (edges[1:] - edges[:-1]) * (2 * math.pi / ASIDES)
-    aside = np.arange(ASIDES) * (2 * math.pi / ASIDES)
-    level = np.cos(height)[:, None]
-    toward = np.stack(
-        [level * np.cos(aside), level * np.sin(aside), np.broadcast_to(np.sin(height)[:, None], (len(fine), ASIDES))],
-        axis=-1,
-    )
-    return toward.reshape(-1, 3), np.repeat(weight, ASIDES)
+    aside = np.arange(ASIDES, dtype=np.float64) * (2 * math.pi / ASIDES)
+    return toward(height, aside).reshape(-1, 3), np.repeat(weight, ASIDES)
 
 
 def of_table(table: NDArray[np.float64], sun: NDArray[np.float64]) -> Sky:
     """Return the sky of a table (40, 64, 3) of radiance, with what falls from it."""
-    toward, weight = _directions()
+    ways, weight = _directions()
     row = (np.arange(_PIECES * HEIGHTS) + 0.5) / (_PIECES * HEIGHTS) * (HEIGHTS - 1)
     low = np.minimum(row.astype(np.int64), HEIGHTS - 2)
     part = (row - low)[:, None, None]
     radiance = (table[low] * (1 - part) + table[low + 1] * part).reshape(-1, 3)
-    level = (radiance * (weight * toward[:, 2])[:, None]).sum(axis=0)
-    falls = harmonics.leaning(harmonics.falling(radiance, toward, weight), level)
+    level = (radiance * (weight * ways[:, 2])[:, None]).sum(axis=0)
+    falls = harmonics.leaning(harmonics.falling(radiance, ways, weight), level)
     return Sky(_smooth(table), falls, _colour(level), _colour(sun))
 
 

@@ -1,5 +1,6 @@
 /** What a mask comes to over this ground's measures: the rule that says it best, how well, where it errs. */
 
+import { Trouble } from "../../parts/trouble";
 import { useEffect, useState } from "react";
 import * as api from "../../api/judging";
 import { shown } from "../../parts/number";
@@ -96,11 +97,7 @@ export function FoundRule({ layer, clause, k }: FoundRuleProps) {
           </select>
         </label>
       )}
-      {trouble && (
-        <p role="alert" className="text-warn">
-          {trouble}
-        </p>
-      )}
+      <Trouble says={trouble} />
       {found && !found.explained && (
         <p>
           <b className="font-semibold">No measure of this ground explains it.</b> The best rule is hardly better than

@@ -1,5 +1,6 @@
 /** Images as masks: brought in, taken apart side by side, each channel made a layer, a clause, or a layer's weight. */
 
+import { Trouble } from "../../parts/trouble";
 import { newId } from "../../parts/new-id";
 import { useState } from "react";
 import * as api from "../../api/client";
@@ -159,11 +160,7 @@ export function ImageSheet({ layer }: { layer: Ruled }) {
           }}
         />
       </label>
-      {trouble && (
-        <p role="alert" className="mt-2 text-warn">
-          {trouble}
-        </p>
-      )}
+      <Trouble says={trouble} className="mt-2 text-warn" />
       {recipe.marks.images.length > 0 && (
         <p className="mt-2 flex flex-wrap gap-1.5">
           <span className="text-quiet">On this ground:</span>

@@ -1,5 +1,6 @@
 /** Suites: layers kept together under a name, laid on any site as they are or by the same shares of its ground. */
 
+import { Trouble } from "../../parts/trouble";
 import { useCallback, useEffect, useState } from "react";
 import * as api from "../../api/suites";
 import type { How, SuiteLine } from "../../api/suites";
@@ -61,11 +62,7 @@ export function SuitesPanel() {
         </button>
       }
     >
-      {trouble && (
-        <p role="alert" className="mb-2 text-warn">
-          {trouble}
-        </p>
-      )}
+      <Trouble says={trouble} className="mb-2 text-warn" />
       {told.length > 0 && (
         <ul role="status" className="mb-2 list-inside list-disc">
           {told.map((one) => (

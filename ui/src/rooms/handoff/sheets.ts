@@ -1,5 +1,6 @@
 /** What is looked at in the Hand-off room, and edits of a sheet of the recipe. */
 
+import { nameOf } from "../../state/part-names";
 import { create } from "zustand";
 import type { Entry, MapsEntry, Sheet, Slot, WholeEntry } from "../../api/handoff";
 import { CATALOGUE } from "../../generated/catalogue";
@@ -137,16 +138,6 @@ export function bytes(count: number): string {
   if (count >= 1e9) return `${(count / 1e9).toFixed(1)} GB`;
   if (count >= 1e6) return `${(count / 1e6).toFixed(count >= 1e7 ? 0 : 1)} MB`;
   return `${Math.max(1, Math.round(count / 1e3))} kB`;
-}
-
-const numbers = new WeakMap<object, number>();
-let numbered = 0;
-
-/** A name for a part of a recipe: parts never change once made, so one that is the same has the same. */
-function nameOf(part: object): number {
-  const known = numbers.get(part) ?? ++numbered;
-  numbers.set(part, known);
-  return known;
 }
 
 /** A name for all of the shown recipe that a hand-off depends on. */

@@ -1,5 +1,6 @@
 /** A new site without a file: a terrain made by steps, a level slab, or a face that stands upright. */
 
+import { Trouble } from "../../parts/trouble";
 import { useState } from "react";
 import * as api from "../../api/client";
 import type { Ground } from "../../generated/recipe";
@@ -114,11 +115,7 @@ export function MadeSite({ onDone }: { onDone: () => void }) {
             ? "A floor, a yard: nothing but its cover."
             : "A wall or a cliff: it looks south at first; where it looks is set in the Ground room."}
       </p>
-      {trouble && (
-        <p role="alert" className="mt-2 border-l-4 border-accent pl-2">
-          {trouble}
-        </p>
-      )}
+      <Trouble says={trouble} className="mt-2 border-l-4 border-accent pl-2" />
       <BeginEmpty empty={empty} onChange={setEmpty} />
       <div className="mt-3 flex gap-2">
         <button type="submit" className="key-strong" disabled={busy || wrong !== null}>

@@ -1,5 +1,6 @@
 /** A new site from a height file: how it is read, its own facts, its true size, and what follows from them. */
 
+import { Trouble } from "../../parts/trouble";
 import { useEffect, useState } from "react";
 import * as api from "../../api/client";
 import type { TrueSize } from "../../api/client";
@@ -144,11 +145,7 @@ export function NewSite({ file, onDone }: { file: File; onDone: () => void }) {
             )}
             <Turns look={look} onRead={read} />
             {facts && <More facts={facts} reading={reading} onRead={read} />}
-            {misread && (
-              <p role="alert" className="mt-2 border-l-4 border-accent pl-2">
-                {misread}
-              </p>
-            )}
+            <Trouble says={misread} className="mt-2 border-l-4 border-accent pl-2" />
           </>
         )}
         <div className="mt-3 grid grid-cols-4 gap-3">
@@ -177,16 +174,8 @@ export function NewSite({ file, onDone }: { file: File; onDone: () => void }) {
             <span className="text-quiet">Size and heights can be changed later without loss.</span>
           </p>
         )}
-        {wrong && (
-          <p role="alert" className="mt-2 border-l-4 border-accent pl-2">
-            {wrong}
-          </p>
-        )}
-        {trouble && (
-          <p role="alert" className="mt-2 border-l-4 border-accent pl-2">
-            {trouble}
-          </p>
-        )}
+        <Trouble says={wrong} className="mt-2 border-l-4 border-accent pl-2" />
+        <Trouble says={trouble} className="mt-2 border-l-4 border-accent pl-2" />
         <BeginEmpty empty={empty} onChange={setEmpty} />
         <div className="mt-3 flex gap-2">
           <button type="submit" className="key-strong" disabled={!first || busy || wrong !== null || misread !== null}>

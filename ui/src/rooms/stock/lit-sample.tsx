@@ -1,5 +1,6 @@
 /** The set on a small plane with its relief, drawn by the core: drag the dial to move the light. */
 
+import { Trouble } from "../../parts/trouble";
 import { useEffect, useState } from "react";
 import * as api from "../../api/stock";
 import { SunDial } from "../../parts/sun-dial";
@@ -53,11 +54,7 @@ export function LitSample({ subject, acrossM, figure, label, ask }: LitSamplePro
     >
       {url && <img src={url} alt={label} draggable={false} className="absolute inset-0 size-full object-cover" />}
       {!url && !trouble && <p className="p-3">Drawing…</p>}
-      {trouble && (
-        <p role="alert" className="bg-raised p-2">
-          {trouble}
-        </p>
-      )}
+      <Trouble says={trouble} className="bg-raised p-2" />
       <div className="absolute top-2 right-2 flex flex-col items-end gap-1">
         <SunDial
           bearingDeg={sun.bearing}

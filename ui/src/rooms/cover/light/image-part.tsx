@@ -1,5 +1,6 @@
 /** A panorama that lights in place of the sky: dropped, chosen, or one of three that are drawn by code. */
 
+import { Trouble } from "../../../parts/trouble";
 import { ChooseFile } from "../../../parts/choose-file";
 import { useState } from "react";
 import * as api from "../../../api/light";
@@ -83,11 +84,7 @@ export function ImagePart({ light }: { light: Light }) {
           </button>
         ))}
       </div>
-      {told && (
-        <p role="alert" className="mt-1.5 text-xs text-warn">
-          {told}
-        </p>
-      )}
+      <Trouble says={told} className="mt-1.5 text-xs text-warn" />
     </div>
   );
 }

@@ -1,5 +1,6 @@
 /** Lights kept under a name: used here, or looked at in turn with the site's own while a key is held. */
 
+import { Trouble } from "../../../parts/trouble";
 import { useEffect, useState } from "react";
 import * as api from "../../../api/light";
 import type { KeptLightLine } from "../../../api/light";
@@ -63,11 +64,7 @@ export function KeptLights() {
           Keep this light
         </button>
       </form>
-      {trouble && (
-        <p role="alert" className="mt-1.5 text-warn">
-          {trouble}
-        </p>
-      )}
+      <Trouble says={trouble} className="mt-1.5 text-warn" />
       {all?.length === 0 && <p className="mt-1.5 text-xs text-quiet">None kept yet.</p>}
       <ul className="mt-1.5 grid gap-1">
         {all?.map(({ id, kept }) => (

@@ -1,5 +1,6 @@
 /** What can be laid as wear: kinds that are drawn, overlays of the stock, and what was kept. */
 
+import { Trouble } from "../../../parts/trouble";
 import { newId } from "../../../parts/new-id";
 import { useEffect, useState } from "react";
 import * as stock from "../../../api/stock";
@@ -99,11 +100,7 @@ export function AddWear({ on }: { on?: OnThing }) {
         </button>
       }
     >
-      {trouble && (
-        <p role="alert" className="mb-2 text-warn">
-          {trouble}
-        </p>
-      )}
+      <Trouble says={trouble} className="mb-2 text-warn" />
       <div className="grid grid-cols-4 gap-1.5">
         {kinds.map((kind) => (
           <button

@@ -1,5 +1,6 @@
 /** Where wear stands in a column: on which layer, and in which order on it. */
 
+import { CATALOGUE } from "../../../generated/catalogue";
 import type { Recipe, Thing, Wear } from "../../../generated/recipe";
 
 /** Layers and the wear over them, each from the bottom up: a site's, or those on a thing. */
@@ -9,7 +10,7 @@ export interface Column {
 }
 
 /** What lies below all layers of a thing, as wear knows it. */
-const OWN_MATERIAL = { id: "ownmaterial", name: "its own material" };
+const OWN_MATERIAL = { id: CATALOGUE.ownMaterial, name: "its own material" };
 
 /** The column of a thing, its own material the lowest. */
 export function columnOf(thing: Thing): Column {

@@ -88,7 +88,7 @@ export function alongPath(recipe: Recipe, of: SetThing, path: string, apartM: nu
     }
     left -= length;
   });
-  const room = 500 - recipe.set_things.length;
+  const room = CATALOGUE.most.setThings - recipe.set_things.length;
   return { ...recipe, set_things: [...recipe.set_things, ...made.slice(0, room)] };
 }
 

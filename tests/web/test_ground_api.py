@@ -140,11 +140,13 @@ def test_a_shaped_ground_is_there_again_after_a_restart(workshop: Workshop, monk
 
 
 def test_a_cancelled_shaping_keeps_nothing_under_its_name(client: FlaskClient, workshop: Workshop) -> None:
-    slow = GROUND | {"steps": [FORM, {"kind": "runoff", "id": "rain", "name": "Rain", "rounds": 5000}]}
+    # far longer than anybody takes to cancel it, on a machine that does other things as well
+    slow = GROUND | {"source": GROUND["source"] | {"samples": 1025},
+                     "steps": [FORM, {"kind": "runoff", "id": "rain", "name": "Rain", "rounds": 5000}]}  # fmt: skip
     job = post(client, "ground/shape", 202, ground=slow).get_json()
     for _ in range(200):
         job = client.get(f"/api/jobs/{job['id']}").get_json()
-        if job["shareDone"] > 0.1:
+        if job["shareDone"] > 0.0:
             break
         time.sleep(0.02)
     assert job["secondsLeft"] is None or job["secondsLeft"] > 0

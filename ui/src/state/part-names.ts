@@ -13,6 +13,8 @@ export function nameOf(part: object): number {
 
 /** A name for all that a picture of a site shows. */
 export function nameOfSeen(of: Recipe): string {
-  const { ground, layers, wears, marks, water, light, peg, stands, things, strews, set_things } = of;
-  return [ground, layers, wears, marks, water, light, peg, stands, things, strews, set_things].map(nameOf).join(" ");
+  const { ground, layers, wears, marks, things, strews, set_things, water, light, peg, stands } = of;
+  // the small ones may be put together anew each time
+  const small = JSON.stringify([water, light, peg, stands]);
+  return `${[ground, layers, wears, marks, things, strews, set_things].map(nameOf).join(" ")} ${small}`;
 }

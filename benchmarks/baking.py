@@ -63,15 +63,21 @@ def site(size: int, samples: int, px: int) -> tuple[Recipe, Survey, dict[str, Py
     )
     layers = tuple(
         Layer(
-            id=f"layer{k}", name=f"layer {k}", set=names[k], rule=rules[k], fit=Fit(tile_m=TILES[k], relief_m=0.1),
-            edge=Edge(width_m=0.02), look=Look(variation=0),
+            id=f"layer{k}",
+            name=f"layer {k}",
+            set=names[k],
+            rule=rules[k],
+            fit=Fit(tile_m=TILES[k], relief_m=0.1),
+            edge=Edge(width_m=0.02),
+            look=Look(variation=0),
         )
         for k in range(4)
-    )  # fmt: skip
+    )
     recipe = Recipe(
-        ground=_from_file("a" * 40, ground.lowest_m, ground.highest_m), layers=layers,
+        ground=_from_file("a" * 40, ground.lowest_m, ground.highest_m),
+        layers=layers,
         peg=Peg(east_m=450, north_m=450),
-    )  # fmt: skip
+    )
     return recipe, survey(ground), dict(zip(names, made, strict=True))
 
 
@@ -88,7 +94,7 @@ def _remap(image: Image, x: Image, y: Image) -> Image:
     channels = [
         cv2.remap(np.ascontiguousarray(image[..., k : k + 4]), x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_WRAP)
         for k in range(0, image.shape[2], 4)
-    ]  # fmt: skip
+    ]
     return np.concatenate([c if c.ndim == 3 else c[..., None] for c in channels], axis=2)
 
 
@@ -143,10 +149,13 @@ def plain_maps(recipe: Recipe, land: Survey, sets: dict[str, Pyramid], size: int
         total = total + (one - total) * share[..., None]
         shares = [s * (1 - share) for s in shares] + [share.astype(np.float32)]
     return {
-        "colour": total[..., :3], "roughness": total[..., ROUGH], "occlusion": total[..., OCCLUSION],
-        "slope": total[..., SLOPE_X : SLOPE_Y + 1], "height": elevation + total[..., HEIGHT],
+        "colour": total[..., :3],
+        "roughness": total[..., ROUGH],
+        "occlusion": total[..., OCCLUSION],
+        "slope": total[..., SLOPE_X : SLOPE_Y + 1],
+        "height": elevation + total[..., HEIGHT],
         "shares": np.stack(shares, axis=-1),
-    }  # fmt: skip
+    }
 
 
 def plain_files(maps: dict[str, Image], folder: Path) -> None:

@@ -131,10 +131,13 @@ def _against_numpy(scale: Scale) -> Iterator[Line]:
     ground = Heightfield(heights.astype(np.float32), size_m, size_m)
     measures, land = Measures(Shaped(ground)), survey(ground)
     clauses = [
-        on(between("elevation", 45, 80, 6, 9)), on(between("slope", 4, 30, 3, 8)),
-        on(between("wetness", 4, None, 2)), on(between("curvature-mean", None, 0.02, 0, 0.02)),
-        on(between("drainage", 4000, None, 3000), "or"), on(between("relative-height", -6, 6, 4, 4)),
-    ]  # fmt: skip
+        on(between("elevation", 45, 80, 6, 9)),
+        on(between("slope", 4, 30, 3, 8)),
+        on(between("wetness", 4, None, 2)),
+        on(between("curvature-mean", None, 0.02, 0, 0.02)),
+        on(between("drainage", 4000, None, 3000), "or"),
+        on(between("relative-height", -6, 6, 4, 4)),
+    ]
     programs = compiled([("bench", Rule(clauses=tuple(clauses)))], Evidence(size_m, size_m, measures.map))
 
     def ours() -> Map:

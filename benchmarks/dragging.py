@@ -25,9 +25,14 @@ def views(looks: int, scale: Scale) -> list[View]:
 
 
 def dragged(
-    workshop: Workshop, recipe: Recipe, moved: Callable[[int], Recipe], name: str, scale: Scale, note: str = "",
+    workshop: Workshop,
+    recipe: Recipe,
+    moved: Callable[[int], Recipe],
+    name: str,
+    scale: Scale,
+    note: str = "",
     marks_ms: tuple[float, float] = MARKS_MS,
-) -> Iterator[Line]:  # fmt: skip
+) -> Iterator[Line]:
     """Yield a line for small pictures and one for full ones; both must be those of a cold start."""
 
     def take(shop: Workshop, wanted: Recipe, looks: int) -> list[bytes]:

@@ -33,7 +33,7 @@ from elvatch.core.stock.pyramid import (
     SLOPE_X,
     SLOPE_Y,
     Pyramid,
-)  # fmt: skip
+)
 
 Map = NDArray[np.float32]
 _SET = "f" * 40

@@ -107,9 +107,7 @@ def _measured(scale: Scale) -> Iterator[Line]:
         )
 
 
-def _numpy_round(
-    ground: Map, state: runoff.State, c: runoff.Constants, number: int, flow: Map
-) -> runoff.State:  # fmt: skip
+def _numpy_round(ground: Map, state: runoff.State, c: runoff.Constants, number: int, flow: Map) -> runoff.State:
     """One round of runoff written with whole arrays: the same scheme as the kernels'."""
     inner = np.s_[1:-1, 1:-1]
     sides = (np.s_[1:-1, 2:], np.s_[1:-1, :-2], np.s_[:-2, 1:-1], np.s_[2:, 1:-1])
@@ -129,9 +127,11 @@ def _numpy_round(
     come = after.east[sides[1]] + after.west[sides[0]] + after.south[sides[2]] + after.north[sides[3]]
     load = (
         dilute[inner] * (water - away)
-        + dilute[sides[1]] * after.east[sides[1]] + dilute[sides[0]] * after.west[sides[0]]
-        + dilute[sides[2]] * after.south[sides[2]] + dilute[sides[3]] * after.north[sides[3]]
-    )  # fmt: skip
+        + dilute[sides[1]] * after.east[sides[1]]
+        + dilute[sides[0]] * after.west[sides[0]]
+        + dilute[sides[2]] * after.south[sides[2]]
+        + dilute[sides[3]] * after.north[sides[3]]
+    )
     row, col = (a.astype(np.int64) for a in np.mgrid[1 : ground.shape[0] - 1, 1 : ground.shape[1] - 1])
     h = (col * 0x27D4EB2D + row * 0x165667B1 + number * 0x9E3779B1) & 0xFFFFFFFF
     h = ((h ^ (h >> 16)) * 0x7FEB352D) & 0xFFFFFFFF
@@ -194,10 +194,12 @@ def _carved(scale: Scale) -> Iterator[Line]:
 
 def _previewed(scale: Scale) -> Iterator[Line]:
     steps: tuple[d.Step, ...] = (
-        FormStep(id="hills", name="x", size_m=400, height_m=120), RiversStep(id="rivers", name="x"),
-        TerraceStep(id="terrace", name="x"), SettleStep(id="settle", name="x"),
+        FormStep(id="hills", name="x", size_m=400, height_m=120),
+        RiversStep(id="rivers", name="x"),
+        TerraceStep(id="terrace", name="x"),
+        SettleStep(id="settle", name="x"),
         RunoffStep(id="runoff", name="x"),
-    )  # fmt: skip
+    )
     kept: Cache[Shaped] = Cache(60)
 
     def edit(height: float) -> None:

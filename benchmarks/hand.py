@@ -122,10 +122,14 @@ class Hand:
         sets = max(min(counts), 1)
         first = max((of[0] if of else ended) for of in times.values()) - began
         return Felt(
-            first, min(counts) / (ended - began) * 1000, (shown[-1][0] if shown else ended) - ended,
+            first,
+            min(counts) / (ended - began) * 1000,
+            (shown[-1][0] if shown else ended) - ended,
             (after["ScriptDuration"] - before["ScriptDuration"]) / sets * 1000,
-            (after["TaskDuration"] - before["TaskDuration"]) / sets * 1000, sent / sets, len(shown),
-        )  # fmt: skip
+            (after["TaskDuration"] - before["TaskDuration"]) / sets * 1000,
+            sent / sets,
+            len(shown),
+        )
 
 
 @contextmanager

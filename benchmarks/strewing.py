@@ -48,8 +48,14 @@ def _crowd(count: int) -> tuple[Stood, model.Model, traced.Shapes]:
     matrix[:, 8] = 1
     side = np.sqrt(count) * 1.5
     at = np.concatenate([rng.random((count, 2)) * side, np.zeros((count, 1))], 1)
-    stood = Stood(at, matrix, rng.uniform(0.3, 1.2, count).astype(np.float32), np.zeros(count, np.int32),
-                  np.ones((count, 3), np.float32), np.zeros((count, 3), np.float32))  # fmt: skip
+    stood = Stood(
+        at,
+        matrix,
+        rng.uniform(0.3, 1.2, count).astype(np.float32),
+        np.zeros(count, np.int32),
+        np.ones((count, 3), np.float32),
+        np.zeros((count, 3), np.float32),
+    )
     return stood, of, traced.shapes([of.variants[0][2]])
 
 
@@ -121,13 +127,21 @@ def _pictures(scale: Scale) -> Iterator[Line]:
     land = terrain(Heightfield(np.zeros((257, 257), np.float32), side, side))
     models = {"stone": model.drawn("boulder", 3, 3, {})}
     count = 100_000 // scale.shrink
-    strew = Strew(id="stones", name="stones", kinds=(Mixed(thing="stone"),), per_100_m2=count / 1600,
-                  size=Size(from_m=0.2, to_m=0.8))  # fmt: skip
+    strew = Strew(
+        id="stones",
+        name="stones",
+        kinds=(Mixed(thing="stone"),),
+        per_100_m2=count / 1600,
+        size=Size(from_m=0.2, to_m=0.8),
+    )
     found = stocked((strew,), models)
     on = On(land.survey, Evidence(side, side), (), lambda id: np.zeros((0, 3)), {})
     field = Field((strew,), ("bench",), found, on, (), "bench", models, "bench")
-    recipe = Recipe(ground=Ground(width_m=side, depth_m=side, source=FlatSource(samples=257)), layers=(),
-                    peg=Peg(east_m=200, north_m=200))  # fmt: skip
+    recipe = Recipe(
+        ground=Ground(width_m=side, depth_m=side, source=FlatSource(samples=257)),
+        layers=(),
+        peg=Peg(east_m=200, north_m=200),
+    )
     renderer, turned = Renderer(), 0.0
 
     def take(of: Field | None, size: tuple[int, int], looks: int) -> None:
@@ -136,8 +150,9 @@ def _pictures(scale: Scale) -> Iterator[Line]:
         stand = recipe.stands.near.model_copy(update={"bearing_deg": (330 + turned) % 360})
         stands = recipe.stands.model_copy(update={"near": stand})
         seen = recipe.model_copy(update={"stands": stands})
-        renderer.take(land, seen, {}, View("near", *size, looks), evidence=Evidence(side, side),
-                      setting=Setting(None, of))  # fmt: skip
+        renderer.take(
+            land, seen, {}, View("near", *size, looks), evidence=Evidence(side, side), setting=Setting(None, of)
+        )
 
     for name, size, looks, most_ms in (
         ("at rest", (330, 400), 4, 500.0),

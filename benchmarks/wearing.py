@@ -64,8 +64,12 @@ def _drawing(workshop: Workshop, recipe: Recipe, scale: Scale) -> Iterator[Line]
     note = f"three pictures, {np.median(small) * 1000:.0f} ms against {np.median(in_full) * 1000:.0f} ms"
     yield Line(
         "a number of a drawing dragged, times faster than drawn in full",
-        float(np.median(in_full) / np.median(small)), 3.0, "x", True, note,
-    )  # fmt: skip
+        float(np.median(in_full) / np.median(small)),
+        3.0,
+        "x",
+        True,
+        note,
+    )
 
 
 def _over_eight(workshop: Workshop, recipe: Recipe, scale: Scale) -> Iterator[Line]:

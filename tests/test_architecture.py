@@ -46,13 +46,21 @@ CORE = (
 )
 """The rooms of core, each knowing only those before it; what they share stands beside them."""
 FORBIDDEN = {
-    "core": ("elvatch.store", "elvatch.web", "elvatch.app", "elvatch.cli", "elvatch.demo", "flask", "sqlite3",
-             "waitress"),
+    "core": (
+        "elvatch.store",
+        "elvatch.web",
+        "elvatch.app",
+        "elvatch.cli",
+        "elvatch.demo",
+        "flask",
+        "sqlite3",
+        "waitress",
+    ),
     **{f"core/{room}": tuple(f"elvatch.core.{later}" for later in CORE[k + 1 :]) for k, room in enumerate(CORE)},
     "store": ("elvatch.web", "elvatch.app", "elvatch.cli", "flask"),
     "app": ("elvatch.web", "elvatch.cli", "elvatch.demo", "flask", "sqlite3", "elvatch.store.database"),
     "web": ("sqlite3", "elvatch.store.database", "elvatch.cli", "elvatch.demo"),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("folder", FORBIDDEN)
@@ -126,6 +134,12 @@ def test_no_file_is_longer_than_five_hundred_lines() -> None:
     files = [*SOURCE.rglob("*.py"), *(ROOT / "ui/src").rglob("*.ts*"), *(ROOT / "tests").rglob("*.py")]
     long = [p for p in files if "generated" not in p.parts and len(p.read_text().splitlines()) > 500]
     assert long == []
+
+
+def test_nothing_is_kept_from_the_formatter() -> None:
+    folders = [SOURCE, *(ROOT / name for name in ("tests", "trials", "benchmarks", "tools", "examples"))]
+    lines = [line for folder in folders for path in folder.rglob("*.py") for line in path.read_text().splitlines()]
+    assert [line for line in lines if re.search(r"# fmt: (skip|off)\b", line)] == []
 
 
 def commands(of: argparse.ArgumentParser | None = None, before: str = "") -> dict[str, str]:

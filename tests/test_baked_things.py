@@ -40,12 +40,14 @@ def site(workshop: Workshop) -> Recipe:
     white = put_set(workshop.store, 0.9, "White")
     up = Rule(clauses=(OnThing.model_validate({"of": "up", "upper": 60.0, "soft_upper": 2.0}),))
     layer = Layer(id="white", name="White", set=white, rule=up, look=Look(variation=0), edge=Edge(kind="fade"))
-    stone = Thing(id="stone", name="Stone", source=DrawnThing(what="rubble-stone", variants=1),
-                  cover=Covering(layers=(layer,)))  # fmt: skip
+    stone = Thing(
+        id="stone", name="Stone", source=DrawnThing(what="rubble-stone", variants=1), cover=Covering(layers=(layer,))
+    )
     tuft = Thing(id="tuft", name="Tuft", source=DrawnThing(what="reed-tuft", variants=1))
     one = {"name": "One", "thing": "stone", "size_m": 2.0, "north_m": 20.0, "sunk": 0.1}
     return Recipe(
-        ground=Ground(width_m=60, depth_m=40, source=FlatSource(samples=49)), peg=Peg(east_m=30, north_m=20),
+        ground=Ground(width_m=60, depth_m=40, source=FlatSource(samples=49)),
+        peg=Peg(east_m=30, north_m=20),
         things=(stone, tuft),
         strews=(Strew(id="strew", name="Mixed", kinds=(Mixed(thing="stone"), Mixed(thing="tuft")), per_100_m2=1.0),),
         set_things=(
@@ -53,13 +55,18 @@ def site(workshop: Workshop) -> Recipe:
             SetThing.model_validate(one | {"id": "turned", "east_m": 30.0, "roll_deg": 180.0}),
             SetThing.model_validate(one | {"id": "hidden", "east_m": 40.0, "on": False}),
         ),
-    )  # fmt: skip
+    )
 
 
 @pytest.fixture
 def files(workshop: Workshop, tmp_path: Path) -> dict[str, Path]:
-    entry = {"kind": "things", "id": "things", "forms": ["csv", "glb", "usd"], "model_forms": ["glb", "usd"],
-             "bake_px": PX}  # fmt: skip
+    entry = {
+        "kind": "things",
+        "id": "things",
+        "forms": ["csv", "glb", "usd"],
+        "model_forms": ["glb", "usd"],
+        "bake_px": PX,
+    }
     sheet = Sheet.model_validate({"id": "sheet", "name": "Things", "entries": [entry]})
     recipe = site(workshop).model_copy(update={"sheets": (sheet,)})
     return {path.name: path for path in job.write(sheet, workshop.handoffs.source("Yard", recipe), tmp_path / "out")}
@@ -81,8 +88,9 @@ def test_single_things_stand_beside_strewn_ones_each_with_its_own_model(files: d
         rows = list(csv.DictReader(text))
     by_hand = [row for row in rows if row["strew"] == "Set by hand"]
     assert [(row["thing"], row["variant"], float(row["east_m"])) for row in by_hand] == [
-        ("Stone", "1", 20.0), ("Stone", "2", 30.0),
-    ]  # fmt: skip
+        ("Stone", "1", 20.0),
+        ("Stone", "2", 30.0),
+    ]
     assert {row["variant"] for row in rows if row["strew"] == "Mixed"} == {"0"}
     assert {"yard_stone_0.glb", "yard_stone_1.glb", "yard_stone_2.glb", "yard_tuft_0.glb"} < set(files)
     told = json.loads(files["hand-off.json"].read_text())
@@ -94,9 +102,14 @@ def test_single_things_stand_beside_strewn_ones_each_with_its_own_model(files: d
 
 @pytest.mark.parametrize("name", ["yard_stone_1.glb", "yard_stone_2.glb"])
 def test_what_is_baked_is_what_the_validator_takes_it_for(files: dict[str, Path], name: str) -> None:
-    found = json.loads(subprocess.run(
-        ["node", str(ROOT / "tests/validate_gltf.mjs"), str(files[name])], capture_output=True, check=True, text=True
-    ).stdout)  # fmt: skip
+    found = json.loads(
+        subprocess.run(
+            ["node", str(ROOT / "tests/validate_gltf.mjs"), str(files[name])],
+            capture_output=True,
+            check=True,
+            text=True,
+        ).stdout
+    )
     assert (found["numErrors"], found["numWarnings"]) == (0, 0), found
 
 

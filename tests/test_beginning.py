@@ -42,7 +42,7 @@ GROUNDS: dict[str, tuple[float, Callable[[], NDArray[np.floating]]]] = {
     "terraces": (900, lambda: 15 * np.round(6 * (_Y + 0.15 * hills(3, 0.5, 10))) + hills(20, 0.6, 11)),
     "slope": (500, lambda: 200 * _Y + 0.0 * _X),
     "mesa": (2500, lambda: 220 / (1 + np.exp(-14 * hills(3, 0.5, 12))) + 2 * hills(11, 0.6, 13)),
-}  # fmt: skip
+}
 
 
 @pytest.fixture(scope="module")

@@ -17,8 +17,20 @@ from PIL import Image
 from elvatch.cli import main
 from elvatch.demo import scenario
 
-LAYERS = ["Wet silt", "Cracked mud", "Shore bands", "Rough grass", "Moor peat", "Slate scree", "Slate bedrock",
-          "Dam masonry", "Spillway apron", "Drowned lane", "Works track", "Tyre marks"]  # fmt: skip
+LAYERS = [
+    "Wet silt",
+    "Cracked mud",
+    "Shore bands",
+    "Rough grass",
+    "Moor peat",
+    "Slate scree",
+    "Slate bedrock",
+    "Dam masonry",
+    "Spillway apron",
+    "Drowned lane",
+    "Works track",
+    "Tyre marks",
+]
 
 
 @pytest.fixture
@@ -47,16 +59,54 @@ def test_the_demo_is_laid_out_once(
 def test_a_site_from_a_file_and_its_picture(
     capsys: pytest.CaptureFixture[str], data: str, height_png: Callable[..., Path], tmp_path: Path
 ) -> None:
-    made = run(capsys, "new", "Hill", "--heights", str(height_png()), "--size", "600x400", "--range", "10:90",
-               "--data", data, "--json")  # fmt: skip
+    made = run(
+        capsys,
+        "new",
+        "Hill",
+        "--heights",
+        str(height_png()),
+        "--size",
+        "600x400",
+        "--range",
+        "10:90",
+        "--data",
+        data,
+        "--json",
+    )
     assert json.loads(made)["levels"] > 1000
     assert "Hill  600 x 400 m, 0 steps, 5 layers" in run(capsys, "sites", "--data", data)
-    run(capsys, "new", "Bare", "--heights", str(height_png()), "--size", "600x400", "--range", "10:90", "--empty",
-        "--data", data)  # fmt: skip
+    run(
+        capsys,
+        "new",
+        "Bare",
+        "--heights",
+        str(height_png()),
+        "--size",
+        "600x400",
+        "--range",
+        "10:90",
+        "--empty",
+        "--data",
+        data,
+    )
     assert "Bare  600 x 400 m, 0 steps, 0 layers" in run(capsys, "sites", "--data", data)
     out = tmp_path / "hill.png"
-    facts = json.loads(run(capsys, "picture", "hill", "--stand", "mid", "--size", "120x80", "--out", str(out),
-                           "--data", data, "--json"))  # fmt: skip
+    facts = json.loads(
+        run(
+            capsys,
+            "picture",
+            "hill",
+            "--stand",
+            "mid",
+            "--size",
+            "120x80",
+            "--out",
+            str(out),
+            "--data",
+            data,
+            "--json",
+        )
+    )
     assert facts["width_px"] == 120
     with Image.open(out) as image:
         assert image.size == (120, 80)
@@ -67,8 +117,23 @@ def test_a_layers_presence_as_a_picture(capsys: pytest.CaptureFixture[str], data
     shown = {}
     for layer in ("Cracked mud", "1"):
         out = tmp_path / f"{layer}.png"
-        run(capsys, "picture", "Vellin Water", "--stand", "near", "--size", "64x64", "--mode", "presence",
-            "--layer", layer, "--out", str(out), "--data", data)  # fmt: skip
+        run(
+            capsys,
+            "picture",
+            "Vellin Water",
+            "--stand",
+            "near",
+            "--size",
+            "64x64",
+            "--mode",
+            "presence",
+            "--layer",
+            layer,
+            "--out",
+            str(out),
+            "--data",
+            data,
+        )
         with Image.open(out) as image:
             shown[layer] = np.asarray(image).astype(int)
     assert np.abs(shown["Cracked mud"] - shown["1"]).max() > 100
@@ -116,10 +181,14 @@ def test_a_ground_made_by_steps_and_its_measure(
     capsys: pytest.CaptureFixture[str], data: str, tmp_path: Path
 ) -> None:
     described = {
-        "width_m": 300, "depth_m": 200, "source": {"kind": "flat", "samples": 97},
-        "steps": [{"kind": "form", "id": "form", "name": "Hills", "size_m": 120, "height_m": 40},
-                  {"kind": "settle", "id": "rest", "name": "Rest", "repose_deg": 25}],
-    }  # fmt: skip
+        "width_m": 300,
+        "depth_m": 200,
+        "source": {"kind": "flat", "samples": 97},
+        "steps": [
+            {"kind": "form", "id": "form", "name": "Hills", "size_m": 120, "height_m": 40},
+            {"kind": "settle", "id": "rest", "name": "Rest", "repose_deg": 25},
+        ],
+    }
     steps = tmp_path / "steps.json"
     steps.write_text(json.dumps(described))
     facts = json.loads(run(capsys, "new", "Made", "--made", str(steps), "--data", data, "--json"))
@@ -158,8 +227,21 @@ def test_facts_and_guesses_of_a_height_file(capsys: pytest.CaptureFixture[str], 
 
 def test_a_probe_and_a_presence_agree(capsys: pytest.CaptureFixture[str], data: str, tmp_path: Path) -> None:
     out = tmp_path / "mud.png"
-    facts = json.loads(run(capsys, "presence", "Vellin Water", "Cracked mud", "--size", "300", "--out", str(out),
-                           "--data", data, "--json"))  # fmt: skip
+    facts = json.loads(
+        run(
+            capsys,
+            "presence",
+            "Vellin Water",
+            "Cracked mud",
+            "--size",
+            "300",
+            "--out",
+            str(out),
+            "--data",
+            data,
+            "--json",
+        )
+    )
     assert (facts["width_px"], facts["bits"]) == (300, 16)
     with Image.open(out) as image:
         codes = np.asarray(image).astype(int)
@@ -196,8 +278,22 @@ def test_a_probe_and_a_presence_agree(capsys: pytest.CaptureFixture[str], data: 
 def test_splat_maps_and_a_packed_image_taken_apart(
     capsys: pytest.CaptureFixture[str], data: str, tmp_path: Path
 ) -> None:
-    said = json.loads(run(capsys, "splat", "Vellin Water", "--size", "128", "--bits", "16", "--out",
-                          str(tmp_path / "splat"), "--data", data, "--json"))  # fmt: skip
+    said = json.loads(
+        run(
+            capsys,
+            "splat",
+            "Vellin Water",
+            "--size",
+            "128",
+            "--bits",
+            "16",
+            "--out",
+            str(tmp_path / "splat"),
+            "--data",
+            data,
+            "--json",
+        )
+    )
     assert [file["name"] for file in said][:3] == [f"vellin-water_splat_{k:02d}.png" for k in (1, 2, 3)]
     files = [tmp_path / "splat" / file["name"] for file in said[:3]]
     total = sum(imagecodecs.png_decode(file.read_bytes()).astype(int).sum(axis=2) for file in files)
@@ -221,8 +317,21 @@ def test_repetition_modes_and_relief_without_a_browser(
     shown = {}
     for mode in ("stretch", "density", "height", "normal", "roughness", "colour", "occlusion"):
         out = tmp_path / f"{mode}.png"
-        run(capsys, "picture", "Spillway apron", "--stand", "near", "--size", "90x120", "--mode", mode,
-            "--out", str(out), "--data", data)  # fmt: skip
+        run(
+            capsys,
+            "picture",
+            "Spillway apron",
+            "--stand",
+            "near",
+            "--size",
+            "90x120",
+            "--mode",
+            mode,
+            "--out",
+            str(out),
+            "--data",
+            data,
+        )
         with Image.open(out) as image:
             shown[mode] = np.asarray(image).astype(int)
     assert shown["normal"][110, :, 2].mean() > 200, "level ground faces up"
@@ -230,14 +339,27 @@ def test_repetition_modes_and_relief_without_a_browser(
     probed = json.loads(run(capsys, "probe", "Spillway apron", "--at", "5,5", "--data", data, "--json"))
     assert abs(probed["relief_m"]) < 0.02
     assert probed["stretch"] == pytest.approx(1.0, abs=0.01)
-    run(capsys, "bake", "Spillway apron", "--maps", "relief", "--float-heights", "--size", "240", "--out",
-        str(tmp_path / "maps"), "--data", data)  # fmt: skip
+    run(
+        capsys,
+        "bake",
+        "Spillway apron",
+        "--maps",
+        "relief",
+        "--float-heights",
+        "--size",
+        "240",
+        "--out",
+        str(tmp_path / "maps"),
+        "--data",
+        data,
+    )
     relief = tifffile.imread(tmp_path / "maps" / "spillway-apron_relief.tif")
     assert (relief.shape, relief.dtype) == ((160, 240), np.float32)
     # the file says what the probe says, up to the area that each stands for
     assert abs(float(relief[109, 50]) - probed["relief_m"]) < 0.01
-    assert "'wetnes'" in run(capsys, "bake", "Spillway apron", "--maps", "wetnes", "--out", str(tmp_path / "x"),
-                              "--data", data, code=2)  # fmt: skip
+    assert "'wetnes'" in run(
+        capsys, "bake", "Spillway apron", "--maps", "wetnes", "--out", str(tmp_path / "x"), "--data", data, code=2
+    )
 
 
 def test_sheets_are_listed_and_handed_off(capsys: pytest.CaptureFixture[str], data: str, tmp_path: Path) -> None:
@@ -249,24 +371,41 @@ def test_sheets_are_listed_and_handed_off(capsys: pytest.CaptureFixture[str], da
     sheet["entries"] = [one | {"file": "{site}_{map}_{udim}"} for one in sheet["entries"][:2]]
     (tmp_path / "two.json").write_text(json.dumps(sheet))
     out = json.loads(
-        run(capsys, "handoff", "Spillway apron", "--sheet", str(tmp_path / "two.json"), "--region", "2,3,8x4",
-            "--tiles", "2x1", "--out", str(tmp_path / "out"), "--data", data, "--json")
-    )  # fmt: skip
+        run(
+            capsys,
+            "handoff",
+            "Spillway apron",
+            "--sheet",
+            str(tmp_path / "two.json"),
+            "--region",
+            "2,3,8x4",
+            "--tiles",
+            "2x1",
+            "--out",
+            str(tmp_path / "out"),
+            "--data",
+            data,
+            "--json",
+        )
+    )
     names = [one["name"] for one in out]
     surface = "spillway-apron_occlusion-roughness-metallic"
     assert names == [
         *(f"{name}_{udim}.png" for name in ("spillway-apron_colour", surface) for udim in (1001, 1002)),
         "hand-off.json",
-    ]  # fmt: skip
+    ]
     with Image.open(tmp_path / "out" / names[0]) as image:
         assert image.size == (40, 40), "four metres at ten pixels each"
     for wrong, said in (
-        (("--sheet", "Three"), "expected one of this site's: Plain maps"), (("--sheet", "no.json"), "no.json"),
-        (("--sheet", "gltf", "--region", "all"), "E,N,WxD"), (("--sheet", "gltf", "--tiles", "2"), "like 4x4"),
+        (("--sheet", "Three"), "expected one of this site's: Plain maps"),
+        (("--sheet", "no.json"), "no.json"),
+        (("--sheet", "gltf", "--region", "all"), "E,N,WxD"),
+        (("--sheet", "gltf", "--tiles", "2"), "like 4x4"),
         (("--sheet", "gltf", "--region", "0,0,900x9"), "found 900 x 9 m from 0, 0, expected a part of"),
-    ):  # fmt: skip
-        assert said in run(capsys, "handoff", "Spillway apron", *wrong, "--out", str(tmp_path / "x"), "--data", data,
-                           code=2)  # fmt: skip
+    ):
+        assert said in run(
+            capsys, "handoff", "Spillway apron", *wrong, "--out", str(tmp_path / "x"), "--data", data, code=2
+        )
 
 
 def test_wear_says_what_it_does_without_a_browser(capsys: pytest.CaptureFixture[str], data: str) -> None:
@@ -292,8 +431,20 @@ def test_findings_end_with_one_and_a_rule_is_found_from_an_image(
     assert told["open"] == len(told["findings"]) > 0
     assert {"few-bits", "sheet"}.isdisjoint(one["kind"] for one in told["findings"])
     mask = tmp_path / "mud.png"
-    run(capsys, "presence", "Vellin Water", "Cracked mud", "--clause", "1", "--size", "400", "--out", str(mask),
-        "--data", data)  # fmt: skip
+    run(
+        capsys,
+        "presence",
+        "Vellin Water",
+        "Cracked mud",
+        "--clause",
+        "1",
+        "--size",
+        "400",
+        "--out",
+        str(mask),
+        "--data",
+        data,
+    )
     found = json.loads(run(capsys, "find-rule", "Vellin Water", "--mask", str(mask), "--data", data, "--json"))
     # the clause is on the height above water
     assert found["sentence"].startswith("above the water by less than")
@@ -311,8 +462,20 @@ def test_a_suite_is_kept_taken_out_brought_elsewhere_and_laid_by_its_ground(
     assert (kept["layers"], kept["of_site"]) == (["Cracked mud"], "Vellin Water")
     run(capsys, "suite", "out", "Shore", "--to", str(file), "--data", data)
     assert "Cracked mud" in run(capsys, "suite", "bring", str(file), "--data", other)
-    run(capsys, "new", "Slab", "--heights", str(height_png()), "--size", "600x400", "--range", "10:90", "--empty",
-        "--data", other)  # fmt: skip
+    run(
+        capsys,
+        "new",
+        "Slab",
+        "--heights",
+        str(height_png()),
+        "--size",
+        "600x400",
+        "--range",
+        "10:90",
+        "--empty",
+        "--data",
+        other,
+    )
     laid = json.loads(run(capsys, "suite", "lay", "Slab", "Shore", "--by-ground", "--data", other, "--json"))
     assert laid["label"] == "laid the suite Shore, by quantiles of this ground"
     assert len(laid["layers"]) == 1

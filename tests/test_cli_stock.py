@@ -57,8 +57,10 @@ def test_a_folder_is_brought_in_with_a_reason_for_each_file(terminal: Terminal, 
     assert all(file["reason"] and file["roles"] for file in made["files"])
     (line,) = terminal.told("list", "--text", "mud")
     assert (line["name"], line["tile_m"], line["roles"]) == (
-        made["name"], 1.25, ["colour", "normal", "roughness", "occlusion", "height"],
-    )  # fmt: skip
+        made["name"],
+        1.25,
+        ["colour", "normal", "roughness", "occlusion", "height"],
+    )
 
 
 def test_a_set_is_checked_in_numbers(terminal: Terminal, folder: Path) -> None:
@@ -97,13 +99,18 @@ def test_a_set_is_made_with_its_controls(terminal: Terminal) -> None:
     assert found["tile_m"] == 2.0
 
 
-@pytest.mark.parametrize(("words", "message"), [
-    (("check", "nothing"), "0 sets called 'nothing'"), (("make", "cheese"), "expected one of slate-bedrock"),
-    (("make", "pebbles", "--size", "65"), "expected an even number"),
-    (("make", "pebbles", "--control", "sand"), "NAME=VALUE"),
-    (("make", "pebbles", "--seed", "-1"), "0 to 1000000"), (("add", "/no/such/path"), "no such file"),
-    (("out", "nothing", "--to", "x.zip"), "0 sets"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("words", "message"),
+    [
+        (("check", "nothing"), "0 sets called 'nothing'"),
+        (("make", "cheese"), "expected one of slate-bedrock"),
+        (("make", "pebbles", "--size", "65"), "expected an even number"),
+        (("make", "pebbles", "--control", "sand"), "NAME=VALUE"),
+        (("make", "pebbles", "--seed", "-1"), "0 to 1000000"),
+        (("add", "/no/such/path"), "no such file"),
+        (("out", "nothing", "--to", "x.zip"), "0 sets"),
+    ],
+)
 def test_what_is_wrong_is_said_in_one_line(terminal: Terminal, words: tuple[str, ...], message: str) -> None:
     said = terminal.said(*words, code=2)
     assert message in said

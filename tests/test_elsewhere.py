@@ -43,11 +43,17 @@ pytestmark = pytest.mark.filterwarnings("ignore::DeprecationWarning")
 def site(shop: Workshop) -> SiteState:
     """A small shaped ground with two layers and wear."""
     ground = Ground(width_m=60, depth_m=60, source=FlatSource(samples=65), steps=(FormStep(id="form", name="Form"),))
-    low, high = (layer(name, 0).model_copy(update={"set": put_set(shop.store, grey, name)})
-                 for name, grey in (("Low", 0.2), ("High", 0.6)))  # fmt: skip
+    low, high = (
+        layer(name, 0).model_copy(update={"set": put_set(shop.store, grey, name)})
+        for name, grey in (("Low", 0.2), ("High", 0.6))
+    )
     rule = Rule(clauses=(on(between("slope", upper=12, soft_upper=6)), OnNoise(join="break-up", size_m=7)))
-    worn = Wear(id="wear", name="dust", source=Made(what="smears", seed=1),
-                effects=Effects(roughness=Blend(), colour=Colouring()))  # fmt: skip
+    worn = Wear(
+        id="wear",
+        name="dust",
+        source=Made(what="smears", seed=1),
+        effects=Effects(roughness=Blend(), colour=Colouring()),
+    )
     recipe = shop.sites.new_recipe(ground, empty=True)
     recipe = recipe.model_copy(update={"layers": (low, high.model_copy(update={"rule": rule})), "wears": (worn,)})
     return shop.store.sites.add("Made site", Recipe.model_validate(recipe.model_dump()))
@@ -85,12 +91,25 @@ def scheduler(tmp_path_factory: pytest.TempPathFactory) -> Iterator[tuple[str, l
 
     def begin(*words: str) -> subprocess.Popen[bytes]:
         return subprocess.Popen(
-            [sys.executable, "-m", "distributed.cli." + words[0], *words[1:]], cwd=folder, env=environment,
-            stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True,
-        )  # fmt: skip
+            [sys.executable, "-m", "distributed.cli." + words[0], *words[1:]],
+            cwd=folder,
+            env=environment,
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+            start_new_session=True,
+        )
 
-    main = begin("dask_scheduler", "--host", "127.0.0.1", "--port", "0", "--no-dashboard", "--no-show",
-                 "--scheduler-file", str(found))  # fmt: skip
+    main = begin(
+        "dask_scheduler",
+        "--host",
+        "127.0.0.1",
+        "--port",
+        "0",
+        "--no-dashboard",
+        "--no-show",
+        "--scheduler-file",
+        str(found),
+    )
     deadline = time.monotonic() + 60
     while not found.exists() and time.monotonic() < deadline:
         time.sleep(0.05)
@@ -188,10 +207,12 @@ def test_watching_writes_what_an_edit_changes_and_nothing_else(shop: Workshop, t
     state = site(shop)
     whole = sheet(entries=(*sheet().maps, KitEntry(id="kits", set_px=64), MeshEntry(id="mesh")), tiles=Tiling())
     named = whole.model_copy(
-        update={"entries": tuple(
-            one.model_copy(update={"file": one.file.replace("_{row}{column}", "")}) for one in whole.entries
-        )}
-    )  # fmt: skip
+        update={
+            "entries": tuple(
+                one.model_copy(update={"file": one.file.replace("_{row}{column}", "")}) for one in whole.entries
+            )
+        }
+    )
     (tmp_path / "sheet.json").write_text(named.model_dump_json())
     watching = _bake(tmp_path / "data", tmp_path / "out", "--watch")
     assert watching.stdout is not None
@@ -222,9 +243,10 @@ _MAPS = ("colour", "normal", "roughness", "metallic", "occlusion", "emission", "
 def test_what_is_said_not_to_change_a_file_does_not(shop: Workshop, tmp_path: Path) -> None:
     state = site(shop)
     every = sheet(
-        fine=Fine(value=40), tiles=Tiling(),
+        fine=Fine(value=40),
+        tiles=Tiling(),
         entries=tuple(entry(name, name, type="uint16", file=name + "_{k}") for name in _MAPS),
-    )  # fmt: skip
+    )
 
     def made(recipe: Recipe, folder: str) -> tuple[dict[str, bytes], dict[str, str]]:
         out = tmp_path / folder
@@ -235,17 +257,35 @@ def test_what_is_said_not_to_change_a_file_does_not(shop: Workshop, tmp_path: Pa
         return contents(out), names
 
     bytes_before, names_before = made(state.recipe, "before")
-    values = {"brightness": 2.0, "hue_deg": 50, "saturation": 0.3, "colour_lowest": 0.3, "colour_highest": 0.6,
-              "variation": 0.5, "variation_colour": 0.6, "ground_image": 0.5, "roughness_shift": 0.2,
-              "roughness_lowest": 0.3, "roughness_highest": 0.6, "occlusion": 0.2, "emits": False,
-              "emission_ev": 2.0}  # fmt: skip
+    values = {
+        "brightness": 2.0,
+        "hue_deg": 50,
+        "saturation": 0.3,
+        "colour_lowest": 0.3,
+        "colour_highest": 0.6,
+        "variation": 0.5,
+        "variation_colour": 0.6,
+        "ground_image": 0.5,
+        "roughness_shift": 0.2,
+        "roughness_lowest": 0.3,
+        "roughness_highest": 0.6,
+        "occlusion": 0.2,
+        "emits": False,
+        "emission_ev": 2.0,
+    }
     assert values.keys() == LOOK_ONLY.keys()
     upper, wear = state.recipe.layers[1], state.recipe.wears[0]
     recipes = {
-        name: state.recipe.model_copy(update={"layers": (
-            state.recipe.layers[0], upper.model_copy(update={"look": upper.look.model_copy(update={name: value})})
-        )}) for name, value in values.items()
-    }  # fmt: skip
+        name: state.recipe.model_copy(
+            update={
+                "layers": (
+                    state.recipe.layers[0],
+                    upper.model_copy(update={"look": upper.look.model_copy(update={name: value})}),
+                )
+            }
+        )
+        for name, value in values.items()
+    }
     effects = {"roughness": Blend(strength=0.9), "metallic": Blend(strength=0.9), "colour": Colouring(strength=0.9)}
     assert effects.keys() == EFFECT_ONLY.keys()
     for name, effect in effects.items():

@@ -44,8 +44,11 @@ def embers() -> Pyramid:
     one = np.ones((side, side), np.float32)
     glow = np.zeros((side, side, 3), np.float32)
     glow[:, side // 2 :] = (0.8, 0.2, 0.0)
-    return pyramid.build(pyramid.Maps(one[..., None] * 0.1 * np.ones(3, np.float32), upright, one, one * 0.5, one,
-                                      emission=glow), 1.0, 0.05)  # fmt: skip
+    return pyramid.build(
+        pyramid.Maps(one[..., None] * 0.1 * np.ones(3, np.float32), upright, one, one * 0.5, one, emission=glow),
+        1.0,
+        0.05,
+    )
 
 
 SETS = {name: flat_set(0.1) for name in NAMES} | {NAMES[0]: embers()}
@@ -86,8 +89,13 @@ def test_what_lies_over_it_hides_it() -> None:
 
 def test_memory_keeps_it_and_an_edit_of_its_strength_is_seen() -> None:
     memory, evidence = Memory(len(AT.x_m)), Evidence(100.0, 100.0)
-    columns = ((layer("plain", 1),), (layer("plain", 1), glowing(1, opacity=0.5)), (layer("plain", 1), glowing(3)),
-               (layer("plain", 1), glowing(1, opacity=0.9)), (layer("plain", 1),))  # fmt: skip
+    columns = (
+        (layer("plain", 1),),
+        (layer("plain", 1), glowing(1, opacity=0.5)),
+        (layer("plain", 1), glowing(3)),
+        (layer("plain", 1), glowing(1, opacity=0.9)),
+        (layer("plain", 1),),
+    )
     for layers in columns:
         prepared = plan.prepare(layers, SETS, evidence)
         memo = memory.memo(plan.names(layers, prepared, evidence))
@@ -104,7 +112,7 @@ def test_a_set_with_it_is_brought_in_shown_and_handed_off(workshop: Workshop, tm
     given = {
         "Lava_Field_BaseColor.png": png.encode(np.full((side, side, 3), 40, np.uint8)),
         "Lava_Field_Emissive.png": png.encode(shining),
-    }  # fmt: skip
+    }
     (guess,) = p.propose(given).sets
     assert {f.meaning for f in guess.files} == {"colour", "emission"}
     name = workshop.sets.keep(intake.decide(guess), {path: (lambda d=data: d) for path, data in given.items()}, None)  # type: ignore[misc]

@@ -29,10 +29,13 @@ def test_the_rule_and_what_it_leaves_say_what_the_mask_says(workshop: Workshop) 
     low, high = np.quantile(land.heights_m, (0.2, 0.85))
     slope = OnMeasure.model_validate(between("slope", lower=8.0, soft_lower=0.5).model_dump())
     found = Rule(clauses=(slope,))
-    mask = Rule(clauses=(
-        slope, on(between("elevation", lower=float(high), soft_lower=0.01), "except"),
-        on(between("elevation", upper=float(low), soft_upper=0.01), "add"),
-    ))  # fmt: skip
+    mask = Rule(
+        clauses=(
+            slope,
+            on(between("elevation", lower=float(high), soft_lower=0.01), "except"),
+            on(between("elevation", upper=float(low), soft_upper=0.01), "add"),
+        )
+    )
     at = workshop.covers.spread(workshop.grounds.land(recipe.ground))
     wanted = workshop.judging.says(recipe, mask, at) > 0.5
     by_rule = workshop.judging.says(recipe, found, at) > 0.5

@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 import tifffile
 
+from elvatch.app.histogram import of_drape
 from elvatch.app.workshop import Workshop
 from elvatch.core.document.recipe import Peg, Recipe
 from elvatch.core.ground.description import Ground
@@ -47,12 +48,12 @@ def test_a_cut_off_summit_shows_in_the_facts(workshop: Workshop) -> None:
 def test_a_histogram_counts_every_sample_where_it_lies(workshop: Workshop) -> None:
     ground = stored(workshop, plane(20, 90))
     drape = workshop.grounds.drape(ground, "elevation", None, None, None)
-    found = workshop.grounds.histogram(drape)
+    found = of_drape(drape)
     assert found.counts.sum() == 65 * 65
     assert found.mean == pytest.approx(50, abs=1e-3)
     # a plane has as much ground at every elevation, the ends of the ramp aside
     assert found.counts[2:-3].max() <= 65 * 2
-    steep = workshop.grounds.histogram(workshop.grounds.drape(ground, "slope", None, None, None))
+    steep = of_drape(workshop.grounds.drape(ground, "slope", None, None, None))
     assert np.count_nonzero(steep.counts) <= 3
 
 

@@ -45,8 +45,10 @@ def site(shop: Workshop) -> SiteState:
     mask = PaintedMask(id="mask", name="painted", tiles=(tile,))
     grey = put(png.encode(np.tile(np.arange(64, dtype=np.uint8) * 4, (64, 1))))
     image = MaskImage(id="image", name="image", file=grey, file_name="grey.png")
-    low, high = (layer(name, 0).model_copy(update={"set": put_set(shop.store, of, name)})
-                 for name, of in (("Low", 0.2), ("High", 0.6)))  # fmt: skip
+    low, high = (
+        layer(name, 0).model_copy(update={"set": put_set(shop.store, of, name)})
+        for name, of in (("Low", 0.2), ("High", 0.6))
+    )
     high = high.model_copy(update={"rule": Rule(clauses=(OnPainted(mask="mask", called="painted"),))})
     recipe = shop.sites.new_recipe(ground, empty=True)
     sky = shop.panoramas.drawn(drawn_sky.NAMES[0])
@@ -85,9 +87,16 @@ def test_a_pack_opens_elsewhere_to_the_same_pictures_and_hand_offs(
     opened = other.packs.open(path)
     assert opened.recipe == state.recipe
     assert pictures(other, opened.recipe) == pictures(shop, state.recipe)
-    sheet = Sheet(id="test", name="Test", fine=Fine(value=64), entries=(
-        entry("colour", "colour"), entry("high", "height", type="uint16"), entry("normal", "normal"),
-    ))  # fmt: skip
+    sheet = Sheet(
+        id="test",
+        name="Test",
+        fine=Fine(value=64),
+        entries=(
+            entry("colour", "colour"),
+            entry("high", "height", type="uint16"),
+            entry("normal", "normal"),
+        ),
+    )
     for one, of, out in ((shop, state, "here"), (other, opened, "there")):
         one.handoffs.bake(of.title, of.recipe, sheet, tmp_path / out)
     for one in (tmp_path / "here").iterdir():
@@ -214,41 +223,65 @@ def plain(data: bytes) -> Callable[[Path, Members], None]:
 
 
 DAMAGES: dict[str, Callable[[Path, Members], None]] = {
-    "empty": plain(b""), "no zip": plain(b"hello " * 100), "an image": plain(b"\x89PNG\r\n\x1a\n" + bytes(200)),
+    "empty": plain(b""),
+    "no zip": plain(b"hello " * 100),
+    "an image": plain(b"\x89PNG\r\n\x1a\n" + bytes(200)),
     "an empty zip": lambda path, of: written(path, {}),
     **{f"cut at {share}": cut(share) for share in (0.1, 0.5, 0.9, 0.99, 0.9999)},
     **{f"a bit at {share}": flipped(share) for share in (0.02, 0.2, 0.4, 0.6, 0.8)},
     **{f"without member {k}": without(k) for k in range(8)},
-    **{f"with {name}": more(name) for name in (
-        "../evil", "/etc/evil", "files/../../evil", "files/evil", "C:\\evil", "files/" + "0" * 40, "site.json/x",
-        "setup.exe", ".hidden", "files/" + "a" * 39,
-    )},
-    "two descriptions": doubled, "a bomb": bomb, "locked": locked,
+    **{
+        f"with {name}": more(name)
+        for name in (
+            "../evil",
+            "/etc/evil",
+            "files/../../evil",
+            "files/evil",
+            "C:\\evil",
+            "files/" + "0" * 40,
+            "site.json/x",
+            "setup.exe",
+            ".hidden",
+            "files/" + "a" * 39,
+        )
+    },
+    "two descriptions": doubled,
+    "a bomb": bomb,
+    "locked": locked,
     "text for a description": lambda path, of: written(path, of | {"site.json": b"hello"}),
     "a list for a description": lambda path, of: written(path, of | {"site.json": b"[]"}),
     "nested without end": lambda path, of: written(path, of | {"site.json": b"[" * 100_000}),
     "not a number": lambda path, of: written(
-        path, of | {"site.json": of["site.json"].replace(b'"width_m": 60.0', b'"width_m": NaN')}),
-    "another format": at("format", put="other"), "a later version": at("version", put=2),
-    "a later recipe": at("recipe", "version", put=99), "no title": at("title", put=""),
-    "a long title": at("title", put="x" * 5000), "another field": at("extra", put=1),
-    "no recipe": at("recipe", put={}), "a width below 0": at("recipe", "ground", "width_m", put=-5),
+        path, of | {"site.json": of["site.json"].replace(b'"width_m": 60.0', b'"width_m": NaN')}
+    ),
+    "another format": at("format", put="other"),
+    "a later version": at("version", put=2),
+    "a later recipe": at("recipe", "version", put=99),
+    "no title": at("title", put=""),
+    "a long title": at("title", put="x" * 5000),
+    "another field": at("extra", put=1),
+    "no recipe": at("recipe", put={}),
+    "a width below 0": at("recipe", "ground", "width_m", put=-5),
     "a file that is not there": at("recipe", "ground", "source", "file", put="b" * 40),
     "a path for a file": at("recipe", "ground", "source", "file", put="../../etc/passwd"),
     "a set that is not there": at("recipe", "layers", 0, "set", put="c" * 40),
-    "no sets": at("sets", put={}), "no files": at("files", put={}),
+    "no sets": at("sets", put={}),
+    "no files": at("files", put={}),
     "heights that are none": exchanged("recipe", "ground", "source", "file", data=b"no heights"),
     "a panorama that is none": exchanged("recipe", "light", "image", "file", data=b"no light"),
     "an image that is none": exchanged("recipe", "marks", "images", 0, "file", data=b"no image"),
     "a painted tile that is none": exchanged("recipe", "marks", "masks", 0, "tiles", 0, "file", data=b"nothing"),
     "a painted tile of another size": exchanged(
-        "recipe", "marks", "masks", 0, "tiles", 0, "file", data=png.encode(np.zeros((4, 4), np.uint16))),
+        "recipe", "marks", "masks", 0, "tiles", 0, "file", data=png.encode(np.zeros((4, 4), np.uint16))
+    ),
     "a map that is none": exchanged("sets", "any", "maps", "height", "file", data=b"nothing"),
     "a map of another size": exchanged(
-        "sets", "any", "maps", "height", "file", data=png.encode(np.zeros((32, 32), np.uint16))),
+        "sets", "any", "maps", "height", "file", data=png.encode(np.zeros((32, 32), np.uint16))
+    ),
     "a map of other bits": exchanged(
-        "sets", "any", "maps", "height", "file", data=png.encode(np.zeros((64, 64), np.uint8))),
-}  # fmt: skip
+        "sets", "any", "maps", "height", "file", data=png.encode(np.zeros((64, 64), np.uint8))
+    ),
+}
 
 
 def test_there_are_fifty_of_them() -> None:

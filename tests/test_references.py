@@ -39,8 +39,10 @@ def speckled(count: int = 256) -> np.ndarray:
     return WARM * spread + np.random.default_rng(5).uniform(-0.02, 0.02, (count, 3))
 
 
-LOOKS = [Look(brightness=b, hue_deg=h, saturation=s) for b, h, s in
-         ((0.7, 0.0, 1.0), (1.6, 12.0, 1.0), (1.0, -20.0, 0.6), (0.85, 8.0, 1.3), (1.2, -6.0, 0.8))]  # fmt: skip
+LOOKS = [
+    Look(brightness=b, hue_deg=h, saturation=s)
+    for b, h, s in ((0.7, 0.0, 1.0), (1.6, 12.0, 1.0), (1.0, -20.0, 0.6), (0.85, 8.0, 1.3), (1.2, -6.0, 0.8))
+]
 
 
 @pytest.mark.parametrize("made", LOOKS)

@@ -37,9 +37,14 @@ def test_a_set_taken_out_and_brought_in_again_is_the_same(
     workshop: Workshop, tmp_path: Path, with_description: bool
 ) -> None:
     first = bring(
-        workshop, p.files(), title="Мокрый ил & mud", tile_m=1.37, tags=["damp"], notes="above the dam",
+        workshop,
+        p.files(),
+        title="Мокрый ил & mud",
+        tile_m=1.37,
+        tags=["damp"],
+        notes="above the dam",
         collections=["Vellin"],
-    )  # fmt: skip
+    )
     file_name, data = workshop.sets.take_out(first)
     assert file_name == "Мокрый_ил_mud.zip"
     given = members(data)
@@ -150,9 +155,17 @@ def test_what_fails_or_is_cancelled_leaves_nothing_behind(workshop: Workshop, tm
         return sum(1 for path in (tmp_path / "data/files").rglob("*") if path.is_file())
 
     given = p.files() | {"mud_metal.png": b"\x89PNG\r\n\x1a\n" + bytes(80)}
-    decision = Decision(title="Mud", tile_m=1, relief_m=0.1, files=tuple(
-        intake.FileDecision(path=path, meaning="height" if "height" in path else "metallic" if "metal" in path else
-                            "left-out") for path in given))  # fmt: skip
+    decision = Decision(
+        title="Mud",
+        tile_m=1,
+        relief_m=0.1,
+        files=tuple(
+            intake.FileDecision(
+                path=path, meaning="height" if "height" in path else "metallic" if "metal" in path else "left-out"
+            )
+            for path in given
+        ),
+    )
     with pytest.raises(RefusalError, match="mud_metal"):
         workshop.sets.keep(decision, {path: (lambda d=data: d) for path, data in given.items()})  # type: ignore[misc]
     token = Token()

@@ -127,8 +127,23 @@ def test_shots_a_sheet_and_the_command_line(
         shop.stills.check(recipe, asked(stands=()))
     with pytest.raises(RefusalError, match="take fewer passes"):
         shop.stills.check(recipe, asked(width_px=8192, height_px=8192, passes=("shares", "sun")))
-    arguments = ["still", scenario.TITLE, "--data", str(demo_data), "--stand", "far", "--size", "64x48", "--rays",
-                 "2", "--passes", "depth,mist,normal,layers", "--out", str(tmp_path / "cli"), "--json"]  # fmt: skip
+    arguments = [
+        "still",
+        scenario.TITLE,
+        "--data",
+        str(demo_data),
+        "--stand",
+        "far",
+        "--size",
+        "64x48",
+        "--rays",
+        "2",
+        "--passes",
+        "depth,mist,normal,layers",
+        "--out",
+        str(tmp_path / "cli"),
+        "--json",
+    ]
     assert main(arguments) == 0
     written = {one["name"] for one in json.loads(capsys.readouterr().out)}
     assert written == {"far.png", "far_passes.exr"}
@@ -226,10 +241,13 @@ def test_panoramas_that_are_none_are_refused_in_one_sentence(shop: Workshop) -> 
     good = np.full((16, 32, 3), 0.5, np.float32)
     wide = b"#?RADIANCE\nFORMAT=32-bit_rle_rgbe\n\n-Y 4500 +X 9000\n"
     for name, data, match in (
-        ("square.hdr", hdr(good[:, :16]), "16 x 16 pixels"), ("wide.hdr", wide, "9000 px wide"),
-        ("flat.png", png((32, 16)), "8 bits"), ("what.hdr", b"nothing", "another kind"),
-        ("cut.hdr", hdr(good)[:120], "damaged"), ("black.hdr", hdr(good * 0), "black"),
-    ):  # fmt: skip
+        ("square.hdr", hdr(good[:, :16]), "16 x 16 pixels"),
+        ("wide.hdr", wide, "9000 px wide"),
+        ("flat.png", png((32, 16)), "8 bits"),
+        ("what.hdr", b"nothing", "another kind"),
+        ("cut.hdr", hdr(good)[:120], "damaged"),
+        ("black.hdr", hdr(good * 0), "black"),
+    ):
         with pytest.raises(RefusalError, match=match) as refused:
             shop.panoramas.bring(name, data)
         assert "\n" not in str(refused.value)

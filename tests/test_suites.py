@@ -40,9 +40,13 @@ def column(shop: Workshop) -> tuple[Recipe, list[str]]:
     """A site with a layer below, a steep one, and one that lies on neither; a wear on the steep one."""
     sets = [put_set(shop.store, of, name) for of, name in ((0.2, "Low"), (0.4, "Steep"), (0.6, "Rest"))]
     steep = Rule(clauses=(on(between("slope", lower=14.0, soft_lower=3.0)),))
-    rest = Rule(clauses=(OnLayer(join="except", layer="steep0000", called="Steep"),
-                         on(between("aspect", 300.0, 60.0), "or"),
-                         OnPainted(mask="brushed", called="Brushed", join="add")))  # fmt: skip
+    rest = Rule(
+        clauses=(
+            OnLayer(join="except", layer="steep0000", called="Steep"),
+            on(between("aspect", 300.0, 60.0), "or"),
+            OnPainted(mask="brushed", called="Brushed", join="add"),
+        )
+    )
     named = zip(("Low", "Steep", "Rest"), sets, (None, steep, rest), strict=True)
     layers = [layer(name, 0, rule).model_copy(update={"set": of}) for name, of, rule in named]
     wear = Wear(id="runs", name="Runs", source=Made(what="smears"), place="steep0000", over=("steep0000", "low0000"))
@@ -163,11 +167,17 @@ def test_a_damaged_suite_is_refused_whole(workshop: Workshop, tmp_path: Path) ->
     file = next(name for name in of if name.startswith("files/"))
     other = Workshop(Store(tmp_path / "other"))
     bad = [
-        io.BytesIO(data[: len(data) // 2]), io.BytesIO(b"no zip"), written({}), with_told(format="elvatch-site"),
-        with_told(suite=told["suite"] | {"layers": []}), with_told(suite=told["suite"] | {"spreads": [falling]}),
-        with_told(sets={}), written({name: v for name, v in of.items() if name != file}),
-        written(of | {"../outside": b"x"}), written(of | {file: of[file][::-1]}),
-    ]  # fmt: skip
+        io.BytesIO(data[: len(data) // 2]),
+        io.BytesIO(b"no zip"),
+        written({}),
+        with_told(format="elvatch-site"),
+        with_told(suite=told["suite"] | {"layers": []}),
+        with_told(suite=told["suite"] | {"spreads": [falling]}),
+        with_told(sets={}),
+        written({name: v for name, v in of.items() if name != file}),
+        written(of | {"../outside": b"x"}),
+        written(of | {file: of[file][::-1]}),
+    ]
     for stream in bad:
         with pytest.raises(RefusalError):
             other.suites.bring(other.suites.look(stream))

@@ -97,8 +97,10 @@ def test_an_obj_comes_with_its_material_in_a_zip(workshop: Workshop) -> None:
     picture = io.BytesIO()
     Image.fromarray(np.full((4, 4, 3), 90, np.uint8)).save(picture, "PNG")
     with zipfile.ZipFile(out, "w") as archive:
-        archive.writestr("stone/stone.obj", "mtllib stone.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 0 1\n"
-                         "usemtl rock\nf 1/1 2/2 3/3\n")  # fmt: skip
+        archive.writestr(
+            "stone/stone.obj",
+            "mtllib stone.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 0 1\nusemtl rock\nf 1/1 2/2 3/3\n",
+        )
         archive.writestr("stone/stone.mtl", "newmtl rock\nmap_Kd ../../../etc/rock.png\n")
         archive.writestr("stone/rock.png", picture.getvalue())
     found = workshop.things.bring("stone.zip", out.getvalue(), "z", "m", "a" * 8)
@@ -195,12 +197,14 @@ def strewn_site() -> Recipe:
     stone = Thing(id="stone", name="Boulder", source=DrawnThing(what="boulder", variants=2))
     post = Thing(id="post", name="Fence post", source=DrawnThing(what="fence-post", variants=1))
     return Recipe(
-        ground=Ground(width_m=80, depth_m=60, source=FlatSource(samples=49)), peg=Peg(east_m=40, north_m=30),
-        things=(stone, post), strews=(
+        ground=Ground(width_m=80, depth_m=60, source=FlatSource(samples=49)),
+        peg=Peg(east_m=40, north_m=30),
+        things=(stone, post),
+        strews=(
             Strew(id="stones", name="Stones", kinds=(Mixed(thing="stone"),), per_100_m2=4.0),
             Strew(id="posts", name="Posts", kinds=(Mixed(thing="post"), Mixed(thing="stone")), per_100_m2=1.0),
         ),
-    )  # fmt: skip
+    )
 
 
 def test_what_lies_is_kept_on_disk_and_made_anew_where_it_is_damaged(
@@ -291,9 +295,11 @@ def test_all_forms_hold_the_same_things(workshop: Workshop, tmp_path: Path) -> N
 def test_glb_is_what_the_validator_takes_it_for(workshop: Workshop, tmp_path: Path, name: str) -> None:
     files = handed_off(workshop, tmp_path, forms=["glb"])
     path = files.get(name) or next(path for one, path in files.items() if "oulder" in one)
-    found = json.loads(subprocess.run(
-        ["node", str(ROOT / "tests/validate_gltf.mjs"), str(path)], capture_output=True, check=True, text=True
-    ).stdout)  # fmt: skip
+    found = json.loads(
+        subprocess.run(
+            ["node", str(ROOT / "tests/validate_gltf.mjs"), str(path)], capture_output=True, check=True, text=True
+        ).stdout
+    )
     assert found["numErrors"] == 0, found
     if name == "model":
         loaded = trimesh.load_scene(path)

@@ -24,8 +24,9 @@ def wheel(tmp_path_factory: pytest.TempPathFactory) -> Path:
     folder = tmp_path_factory.mktemp("wheel")
     subprocess.run(
         [sys.executable, "-m", "pip", "wheel", "--quiet", "--no-deps", "--no-build-isolation", "-w", folder, ROOT],
-        check=True, capture_output=True,
-    )  # fmt: skip
+        check=True,
+        capture_output=True,
+    )
     (made,) = folder.glob("elvatch-*.whl")
     return made
 
@@ -56,8 +57,12 @@ def test_installed_by_itself_it_is_all_that_is_needed(wheel: Path, tmp_path: Pat
     environment = {"PATH": str(python.parent), "HOME": os.environ["HOME"], "XDG_CACHE_HOME": str(tmp_path / "cache")}
     served = subprocess.Popen(
         ["elvatch", "demo", "--data", str(tmp_path / "data"), "--port", "0"],
-        executable=str(python.parent / "elvatch"), env=environment, stderr=subprocess.PIPE, text=True, cwd=tmp_path,
-    )  # fmt: skip
+        executable=str(python.parent / "elvatch"),
+        env=environment,
+        stderr=subprocess.PIPE,
+        text=True,
+        cwd=tmp_path,
+    )
     try:
         assert served.stderr is not None
         url = next(found[0] for line in served.stderr if (found := re.search(r"http://[\d.:]+/", line)))

@@ -124,7 +124,7 @@ def test_figures_of_as_many_layers_and_wears_as_there_may_be_come_quickly(worksh
         Rule(clauses=(on(between("elevation", upper=-9.0)),)),
         Rule(clauses=(OnLayer(layer="layer001", called="x"), OnNoise(join="break-up"))),
         Rule(clauses=(on(between("wetness", lower=40.0)), on(between("openness", upper=1.0), "or"))),
-    )  # fmt: skip
+    )
     layers = tuple(
         Layer(id=f"layer{k:03d}", name=f"layer {k}", set=sets[k % 8], rule=rules[k % 4], fit=Fit(relief_m=0.1))
         for k in range(64)
@@ -150,8 +150,10 @@ def test_figures_of_as_many_layers_and_wears_as_there_may_be_come_quickly(worksh
     assert time.perf_counter() - asked < 8.0 * (asked - began)
     assert len(facts.shares) == 64
     assert sum(facts.shares) == pytest.approx(1.0, abs=1e-4)
-    assert all((reason is None) == (share >= account.LEAST_SHARE)
-               for share, reason in zip(facts.shares, facts.reasons, strict=True))  # fmt: skip
+    assert all(
+        (reason is None) == (share >= account.LEAST_SHARE)
+        for share, reason in zip(facts.shares, facts.reasons, strict=True)
+    )
 
 
 def test_a_picture_that_rested_before_is_not_made_again_and_no_other_is_taken_for_it(workshop: Workshop) -> None:
@@ -161,11 +163,24 @@ def test_a_picture_that_rested_before_is_not_made_again_and_no_other_is_taken_fo
     light = recipe.light
     others = [
         recipe.model_copy(update={"light": light.model_copy(update={"sun_height_deg": light.sun_height_deg / 2})}),
-        recipe.model_copy(update={"layers": (recipe.layers[0].model_copy(
-            update={"look": recipe.layers[0].look.model_copy(update={"brightness": 0.5})}), *recipe.layers[1:])}),
-        recipe.model_copy(update={"stands": recipe.stands.model_copy(
-            update={"far": recipe.stands.far.model_copy(update={"bearing_deg": 180.0})})}),
+        recipe.model_copy(
+            update={
+                "layers": (
+                    recipe.layers[0].model_copy(
+                        update={"look": recipe.layers[0].look.model_copy(update={"brightness": 0.5})}
+                    ),
+                    *recipe.layers[1:],
+                )
+            }
+        ),
+        recipe.model_copy(
+            update={
+                "stands": recipe.stands.model_copy(
+                    update={"far": recipe.stands.far.model_copy(update={"bearing_deg": 180.0})}
+                )
+            }
+        ),
         recipe.model_copy(update={"water": recipe.water.model_copy(update={"on": True, "level_m": 55.0})}),
-    ]  # fmt: skip
+    ]
     taken = [workshop.pictures.take(other, view).pixels for other in others]
     assert [bool((first.pixels != pixels).any()) for pixels in taken] == [True] * 4

@@ -39,9 +39,15 @@ def _pictures(client: FlaskClient, recipe: dict[str, Any]) -> Iterator[tuple[str
         for mode in get_args(Mode):
             for resting in (True, False) if mode == "lit" else (True,):
                 ask = {
-                    "recipe": recipe, "stand": stand, "mode": mode, "layer": 1, "wear": 0, "resting": resting,
-                    "width_px": _PX[0], "height_px": _PX[1],
-                }  # fmt: skip
+                    "recipe": recipe,
+                    "stand": stand,
+                    "mode": mode,
+                    "layer": 1,
+                    "wear": 0,
+                    "resting": resting,
+                    "width_px": _PX[0],
+                    "height_px": _PX[1],
+                }
                 answer = client.post("/api/picture", json=ask)
                 pixels = np.asarray(Image.open(io.BytesIO(answer.data)))
                 yield f"picture {stand} {mode} {'resting' if resting else 'moving'}", digest.of_array(pixels)
@@ -50,10 +56,13 @@ def _pictures(client: FlaskClient, recipe: dict[str, Any]) -> Iterator[tuple[str
 def _figures(client: FlaskClient, recipe: dict[str, Any]) -> Iterator[tuple[str, str]]:
     width, depth = recipe["ground"]["width_m"], recipe["ground"]["depth_m"]
     asks: list[tuple[str, dict[str, Any]]] = [
-        ("/api/ground/facts", {"ground": recipe["ground"]}), ("/api/cover-facts", {"recipe": recipe}),
-        ("/api/transect", {"recipe": recipe, "bearing_deg": 40}), ("/api/relief", {"recipe": recipe}),
-        ("/api/boot-cut", {"recipe": recipe}), ("/api/where-chart", {"recipe": recipe}),
-    ]  # fmt: skip
+        ("/api/ground/facts", {"ground": recipe["ground"]}),
+        ("/api/cover-facts", {"recipe": recipe}),
+        ("/api/transect", {"recipe": recipe, "bearing_deg": 40}),
+        ("/api/relief", {"recipe": recipe}),
+        ("/api/boot-cut", {"recipe": recipe}),
+        ("/api/where-chart", {"recipe": recipe}),
+    ]
     asks += [("/api/repetition", {"recipe": recipe, "layer": k}) for k in range(len(recipe["layers"]))]
     asks += [("/api/wear/told", {"recipe": recipe, "wear": k}) for k in range(len(recipe["wears"]))]
     asks += [("/api/overlay", {"source": wear["source"]}) for wear in recipe["wears"]]
@@ -61,8 +70,9 @@ def _figures(client: FlaskClient, recipe: dict[str, Any]) -> Iterator[tuple[str,
     asks += [("/api/probe", {"recipe": recipe, "east_m": x * width, "north_m": y * depth}) for x, y in _SPOTS]
     asks += [
         ("/api/clause", {"recipe": recipe, "layer": k, "clauses": [clause]})
-        for k, layer in enumerate(recipe["layers"]) for clause in layer["rule"]["clauses"]
-    ]  # fmt: skip
+        for k, layer in enumerate(recipe["layers"])
+        for clause in layer["rule"]["clauses"]
+    ]
     for number, (path, ask) in enumerate(asks):
         answer = client.post(path, json=ask)
         if answer.status_code != 200:

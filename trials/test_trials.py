@@ -111,8 +111,11 @@ def mutated(data: bytes, chance: random.Random) -> bytes:
 
 def test_mutated_files_are_read_or_refused(chance: random.Random) -> None:
     ways: tuple[Callable[[str, bytes], object], ...] = (
-        heights.read, isolated.texture, isolated.photo, lambda name, data: list(archive.members(name, data)),
-    )  # fmt: skip
+        heights.read,
+        isolated.texture,
+        isolated.photo,
+        lambda name, data: list(archive.members(name, data)),
+    )
     files, taken, refused = whole_files(), 0, 0
     until = time.monotonic() + 60
     while time.monotonic() < until:
@@ -132,15 +135,18 @@ NAMED = ("recipe", "base", "id", "name", "layers", "ground", "kind")
 
 def junk(chance: random.Random, depth: int = 0) -> object:
     kinds: list[Callable[[], object]] = [
-        lambda: None, lambda: chance.choice((True, False)), lambda: chance.randint(-(10**20), 10**20),
-        lambda: chance.choice((1e308, -0.0, 1e-320, 0.5)), lambda: "x" * chance.randrange(300),
+        lambda: None,
+        lambda: chance.choice((True, False)),
+        lambda: chance.randint(-(10**20), 10**20),
+        lambda: chance.choice((1e308, -0.0, 1e-320, 0.5)),
+        lambda: "x" * chance.randrange(300),
         lambda: "../../etc/passwd",
-    ]  # fmt: skip
+    ]
     if depth < 4:
         kinds += [
             lambda: [junk(chance, depth + 1) for _ in range(chance.randrange(5))],
             lambda: {chance.choice(NAMED): junk(chance, depth + 1) for _ in range(chance.randrange(5))},
-        ]  # fmt: skip
+        ]
     return chance.choice(kinds)()
 
 

@@ -70,8 +70,10 @@ def bumpy_set(across: int = 3, relief_m: float = 0.9) -> Pyramid:
     height = height.astype(np.float32)
     normal = derive.normal_from_height(height, 8.0, relief_m)
     colour = np.dstack([0.1 + 0.6 * x, 0.2 + 0.3 * y, np.full_like(x, 0.05)]).astype(np.float32)
-    plain = {name: (low + rise * x * y).astype(np.float32) for name, low, rise in
-             (("roughness", 0.3, 0.5), ("occlusion", 0.9, -0.6), ("metallic", 0.05, 0.8))}  # fmt: skip
+    plain = {
+        name: (low + rise * x * y).astype(np.float32)
+        for name, low, rise in (("roughness", 0.3, 0.5), ("occlusion", 0.9, -0.6), ("metallic", 0.05, 0.8))
+    }
     maps = pyramid.Maps(colour, normal, plain["roughness"], height, plain["occlusion"], plain["metallic"])
     return pyramid.build(maps, 8.0, relief_m)
 

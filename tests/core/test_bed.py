@@ -72,10 +72,14 @@ def eye_rays(eye: Camera, count: int, lowest: float, highest: float) -> tuple[Ra
     """Rays of a picture between two heights on it, -1 at its lower edge to 1."""
     rng = np.random.default_rng(6)
     sx, sy = rng.uniform(-1, 1, count), rng.uniform(lowest, highest, count)
-    toward = np.stack([
-        eye.forward_x + sx * eye.right_x + sy * eye.up_x, eye.forward_y + sx * eye.right_y + sy * eye.up_y,
-        eye.forward_z + sy * eye.up_z,
-    ], 1)  # fmt: skip
+    toward = np.stack(
+        [
+            eye.forward_x + sx * eye.right_x + sy * eye.up_x,
+            eye.forward_y + sx * eye.right_y + sy * eye.up_y,
+            eye.forward_z + sy * eye.up_z,
+        ],
+        1,
+    )
     return np.tile([eye.eye_x, eye.eye_y, eye.eye_z], (count, 1)), toward / np.linalg.norm(toward, axis=1)[:, None]
 
 
@@ -237,9 +241,13 @@ def test_ground_that_changes_beside_an_equal_relief_is_seen() -> None:
     sets, evidence = {NAMES[0]: flat_set(0.3), NAMES[1]: flat_set(0.5, height=1.0)}, Evidence(100, 100, marks=marks)
     laid = (
         layer("plain", 0, fit=Fit(tile_m=1.0, relief_m=0.0)),
-        layer("slab", 1, Rule(clauses=(OnPath(path="raised", called="Raised"),)),
-              fit=Fit(tile_m=1.0, relief_m=0.1, relief_mid=0.0)),
-    )  # fmt: skip
+        layer(
+            "slab",
+            1,
+            Rule(clauses=(OnPath(path="raised", called="Raised"),)),
+            fit=Fit(tile_m=1.0, relief_m=0.1, relief_mid=0.0),
+        ),
+    )
 
     def taken(renderer: Renderer, ground: Heightfield) -> NDArray[np.uint8]:
         view = View("near", 130, 180, 1)

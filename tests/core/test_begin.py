@@ -22,8 +22,11 @@ from elvatch.core.shown import numbers_of
 
 extents = st.builds(
     lambda width, depth, low, rise: Extent(width, depth, low, low + rise),
-    st.floats(0.5, 120_000), st.floats(0.5, 120_000), st.floats(-400, 8000), st.floats(0, 4000),
-)  # fmt: skip
+    st.floats(0.5, 120_000),
+    st.floats(0.5, 120_000),
+    st.floats(-400, 8000),
+    st.floats(0, 4000),
+)
 
 
 @given(extents)
@@ -73,10 +76,11 @@ def test_a_set_dropped_on_a_slope_begins_with_that_slope_and_that_elevation() ->
 def test_a_layer_may_ask_for_just_those_that_make_no_circle(asks: list[tuple[int, int]], of: int) -> None:
     def asking(pairs: list[tuple[int, int]]) -> Recipe:
         rules = {
-            k: Rule(clauses=tuple(
-                Bracket(clauses=(OnLayer(layer=f"layer{b}", called="x"),)) for a, b in pairs if a == k
-            )) for k in range(5)
-        }  # fmt: skip
+            k: Rule(
+                clauses=tuple(Bracket(clauses=(OnLayer(layer=f"layer{b}", called="x"),)) for a, b in pairs if a == k)
+            )
+            for k in range(5)
+        }
         layers = tuple(Layer(id=f"layer{k}", name=f"{k}", set="5" * 40, rule=rules[k]) for k in range(5))
         ground = Ground(width_m=9, depth_m=9, source=FlatSource(samples=33))
         return Recipe(ground=ground, layers=layers, peg=Peg(east_m=4, north_m=4))

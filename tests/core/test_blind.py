@@ -45,10 +45,12 @@ def statistics(picture: NDArray[np.uint8]) -> NDArray[np.float64]:
 
 def learnt() -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """What three seeds of each kind look like in two lights: means, and the usual spread within a kind."""
-    found = np.array([
-        [statistics(swatch(stored(kind, seed), SIZE_PX, light)) for seed in (1, 2, 3) for light in LEARNT]
-        for kind in generators.GENERATORS
-    ])  # fmt: skip
+    found = np.array(
+        [
+            [statistics(swatch(stored(kind, seed), SIZE_PX, light)) for seed in (1, 2, 3) for light in LEARNT]
+            for kind in generators.GENERATORS
+        ]
+    )
     means = found.mean(axis=1)
     return means, np.sqrt(((found - means[:, None]) ** 2).mean(axis=(0, 1))) + 1e-3
 

@@ -118,8 +118,15 @@ def test_a_strip_lies_along_the_boundary_and_nowhere_else() -> None:
 
     def colours(strip: str | None) -> NDArray[np.float32]:
         edge = Edge(kind="fade", fingers=1.0, fingers_m=200.0, strip_set=strip, strip=0.5)
-        upper = Layer(id="upper", name="upper", set=NAMES[1], rule=rule, edge=edge, look=Look(variation=0),
-                      fit=Fit(relief_m=0.1))  # fmt: skip
+        upper = Layer(
+            id="upper",
+            name="upper",
+            set=NAMES[1],
+            rule=rule,
+            edge=edge,
+            look=Look(variation=0),
+            fit=Fit(relief_m=0.1),
+        )
         return function.ask(plan.prepare((layer("base", 0), upper), SETS), at).colour[:, 0]
 
     without, with_strip = colours(None), colours(NAMES[4])

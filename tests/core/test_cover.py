@@ -31,8 +31,13 @@ from tests.conftest import NAMES, flat_set, layer, plane
 SETS: dict[str, Pyramid] = {name: flat_set(0.1 * (k + 1)) for k, name in enumerate(NAMES)}
 
 
-def ask(layers: tuple[Layer, ...], ground: Heightfield, sets: dict[str, Pyramid] | None = None, across: float = 0.05,
-        count: int = 300) -> function.Material:  # fmt: skip
+def ask(
+    layers: tuple[Layer, ...],
+    ground: Heightfield,
+    sets: dict[str, Pyramid] | None = None,
+    across: float = 0.05,
+    count: int = 300,
+) -> function.Material:
     rng = np.random.default_rng(8)
     x, y = rng.uniform(5, ground.width_m - 5, count), rng.uniform(5, ground.depth_m - 5, count)
     at = places.on_ground(survey(ground), x, y, across)
@@ -43,38 +48,65 @@ any_join = st.sampled_from(["and", "or", "except", "add"])
 any_measured = st.one_of(
     st.builds(
         lambda join, **limits: on(between("elevation", **limits), join),
-        any_join, lower=st.none() | st.floats(0, 50), upper=st.none() | st.floats(50, 120),
-        soft_lower=st.floats(0, 30), soft_upper=st.floats(0, 30), opposite=st.booleans(),
+        any_join,
+        lower=st.none() | st.floats(0, 50),
+        upper=st.none() | st.floats(50, 120),
+        soft_lower=st.floats(0, 30),
+        soft_upper=st.floats(0, 30),
+        opposite=st.booleans(),
     ),
     st.builds(
         lambda join, **limits: on(between("slope", **limits), join),
-        any_join, lower=st.none() | st.floats(0, 20), upper=st.none() | st.floats(20, 90),
-        soft_lower=st.floats(0, 20), soft_upper=st.floats(0, 20), opposite=st.booleans(),
+        any_join,
+        lower=st.none() | st.floats(0, 20),
+        upper=st.none() | st.floats(20, 90),
+        soft_lower=st.floats(0, 20),
+        soft_upper=st.floats(0, 20),
+        opposite=st.booleans(),
     ),
     st.builds(
         lambda join, **limits: on(between("aspect", **limits), join),
-        any_join, lower=st.floats(0, 360), upper=st.floats(0, 360),
-        soft_lower=st.floats(0, 40), soft_upper=st.floats(0, 40), opposite=st.booleans(),
+        any_join,
+        lower=st.floats(0, 360),
+        upper=st.floats(0, 360),
+        soft_lower=st.floats(0, 40),
+        soft_upper=st.floats(0, 40),
+        opposite=st.booleans(),
     ),
-)  # fmt: skip
+)
 any_clause = st.one_of(
     any_measured,
     st.builds(
-        OnNoise, join=any_join | st.just("break-up"), noise=st.sampled_from(["soft", "ridges", "cells", "patches"]),
-        size_m=st.floats(2, 60), seed=st.integers(0, 99), strength=st.floats(0, 2),
+        OnNoise,
+        join=any_join | st.just("break-up"),
+        noise=st.sampled_from(["soft", "ridges", "cells", "patches"]),
+        size_m=st.floats(2, 60),
+        seed=st.integers(0, 99),
+        strength=st.floats(0, 2),
     ),
     st.builds(
-        Bracket, join=any_join, clauses=st.lists(any_measured, min_size=1, max_size=3).map(tuple),
+        Bracket,
+        join=any_join,
+        clauses=st.lists(any_measured, min_size=1, max_size=3).map(tuple),
         opposite=st.booleans(),
     ),
-)  # fmt: skip
+)
 any_layer = st.builds(
     lambda k, clauses, opacity, edge, width, on: layer(
-        f"layer {k}", k, Rule(clauses=tuple(clauses)), opacity=opacity, edge=Edge(kind=edge, width_m=width), on=on,
+        f"layer {k}",
+        k,
+        Rule(clauses=tuple(clauses)),
+        opacity=opacity,
+        edge=Edge(kind=edge, width_m=width),
+        on=on,
     ),
-    st.integers(0, 4), st.lists(any_clause, max_size=4), st.floats(0, 1),
-    st.sampled_from(["fade", "height"]), st.floats(0, 1), st.booleans(),
-)  # fmt: skip
+    st.integers(0, 4),
+    st.lists(any_clause, max_size=4),
+    st.floats(0, 1),
+    st.sampled_from(["fade", "height"]),
+    st.floats(0, 1),
+    st.booleans(),
+)
 
 
 @given(st.lists(any_layer, min_size=1, max_size=6), st.floats(0, 60))
@@ -101,10 +133,12 @@ def test_nowhere_is_told_of_what_this_ground_cannot_have_and_of_nothing_else() -
     measures = Measures(Shaped(plane(20, 40)))
     evidence = Evidence(100.0, 100.0, measures.map, reach=measures.reach)
     for clause, told in (
-        (between("slope", lower=40.0, soft_lower=5.0), True), (between("slope", lower=24.0, soft_lower=5.0), False),
-        (between("elevation", upper=20.0, soft_upper=1.0), True), (between("elevation", upper=60.0), False),
+        (between("slope", lower=40.0, soft_lower=5.0), True),
+        (between("slope", lower=24.0, soft_lower=5.0), False),
+        (between("elevation", upper=20.0, soft_upper=1.0), True),
+        (between("elevation", upper=60.0), False),
         (between("slope", lower=40.0, soft_lower=5.0, opposite=True), False),
-    ):  # fmt: skip
+    ):
         assert nowhere(Rule(clauses=(on(clause),)), evidence) is told, clause
 
 

@@ -49,15 +49,28 @@ def site(what: str, per_100_m2: float, size_m: float, **light: float) -> tuple[R
     land = terrain(Heightfield(np.zeros((65, 65), np.float32), SIZE, SIZE))
     models = {"thing": model.drawn(what, 3, 3, {})}
     strew = Strew(
-        id="strew", name="strew", kinds=(Mixed(thing="thing"),), per_100_m2=per_100_m2,
-        size=Size(from_m=size_m * 0.8, to_m=size_m * 1.2, bias=0), clusters=Clusters(clustered=0),
+        id="strew",
+        name="strew",
+        kinds=(Mixed(thing="thing"),),
+        per_100_m2=per_100_m2,
+        size=Size(from_m=size_m * 0.8, to_m=size_m * 1.2, bias=0),
+        clusters=Clusters(clustered=0),
         looks=Looks(of_ground=0, foot_m=0, hue=0, brightness=0),
-        stands=Standing(sunk_from=0, sunk_to=0, leans=0, tilt_deg=0), at_most=5_000_000,
-    )  # fmt: skip
+        stands=Standing(sunk_from=0, sunk_to=0, leans=0, tilt_deg=0),
+        at_most=5_000_000,
+    )
     found = stocked((strew,), models)
     on = On(land.survey, Evidence(SIZE, SIZE), (), lambda id: np.zeros((0, 3)), {})
-    field = Field((strew,), (strew.model_dump_json(),), found, on, (), strew.model_dump_json() + what, models,
-                  what + str(size_m))  # fmt: skip
+    field = Field(
+        (strew,),
+        (strew.model_dump_json(),),
+        found,
+        on,
+        (),
+        strew.model_dump_json() + what,
+        models,
+        what + str(size_m),
+    )
     recipe = Recipe(
         ground=Ground(width_m=SIZE, depth_m=SIZE, source=FlatSource(samples=65)),
         layers=(layer("Low", 0),),

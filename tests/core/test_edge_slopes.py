@@ -48,9 +48,14 @@ def test_what_is_shaded_is_the_gradient_of_the_relief_that_is_seen(name: str) ->
     ground, (edge, width, rule, which, relief) = SITES[name]
     layers = (
         layer("Low", 0, fit=Fit(tile_m=30.0, relief_m=0.4)),
-        layer("High", which, rule, edge=Edge.model_validate({"kind": edge, "width_m": width}),
-              fit=Fit(tile_m=26.0, relief_m=relief, relief_mid=0.0)),
-    )  # fmt: skip
+        layer(
+            "High",
+            which,
+            rule,
+            edge=Edge.model_validate({"kind": edge, "width_m": width}),
+            fit=Fit(tile_m=26.0, relief_m=relief, relief_mid=0.0),
+        ),
+    )
     of = Heightfield(ground.heights_m, 100.0, 100.0)
     at = places.on_grid(survey(of), PX, PX, 0, PX)
     material = function.ask(plan.prepare(layers, SETS), at)

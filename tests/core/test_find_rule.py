@@ -19,9 +19,17 @@ from elvatch.core.rules.evidence import Evidence
 
 SIDE, SIZE_M = 257, 512.0
 ASKED: tuple[MeasureName, ...] = (
-    "elevation", "slope", "aspect", "curvature-profile", "curvature-plan", "curvature-mean", "relative-height",
-    "openness", "drainage", "wetness",
-)  # fmt: skip
+    "elevation",
+    "slope",
+    "aspect",
+    "curvature-profile",
+    "curvature-plan",
+    "curvature-mean",
+    "relative-height",
+    "openness",
+    "drainage",
+    "wetness",
+)
 PLACES = 18_000
 
 
@@ -67,8 +75,9 @@ def clause(rng: np.random.Generator, site: Site, name: MeasureName, join: Join) 
     high = float(np.quantile(values, upto)) if 0.5 <= kind < 0.8 else None
     if kind >= 0.8 and end < 1:
         high = float(np.quantile(values, end))
-    return OnMeasure(measure=name, unit=KINDS[name].unit, lower=low, upper=high, soft_lower=soft, soft_upper=soft,
-                     join=join)  # fmt: skip
+    return OnMeasure(
+        measure=name, unit=KINDS[name].unit, lower=low, upper=high, soft_lower=soft, soft_upper=soft, join=join
+    )
 
 
 def rule_of(rng: np.random.Generator, site: Site, count: int) -> tuple[Rule, NDArray[np.float32]]:

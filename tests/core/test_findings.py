@@ -44,24 +44,45 @@ SMALL = Fine(value=256)
 def known(
     size_px: int = 512, colour: float = 0.2, rough: float = 0.8, category: Category = "soil and mud", odd: str = ""
 ) -> SetKnown:
-    told = MapFacts(role="roughness", width_px=size_px, height_px=size_px, bits=8, levels=200, least=0, most=1,
-                    mean=rough, across=_NO_SEAM, down=_NO_SEAM)  # fmt: skip
+    told = MapFacts(
+        role="roughness",
+        width_px=size_px,
+        height_px=size_px,
+        bits=8,
+        levels=200,
+        least=0,
+        most=1,
+        mean=rough,
+        across=_NO_SEAM,
+        down=_NO_SEAM,
+    )
     facts = SetFacts(
-        maps=[told], seam=1, repetition_far=0, repetition_near=0, colour=[colour] * 3, memory_bytes=1,
+        maps=[told],
+        seam=1,
+        repetition_far=0,
+        repetition_near=0,
+        colour=[colour] * 3,
+        memory_bytes=1,
         findings=[SetFinding(text=odd, mend="turn-green")] if odd else [],
-    )  # fmt: skip
+    )
     return SetKnown("Set", category, size_px, facts, 1.0)
 
 
 def judged(
-    site: Recipe, land: Heightfield, sets: Sequence[SetKnown] = (), counts: dict[str, float] | None = None,
+    site: Recipe,
+    land: Heightfield,
+    sets: Sequence[SetKnown] = (),
+    counts: dict[str, float] | None = None,
     repeats: Callable[[int], repetition.Repetition] | None = None,
-) -> Judged:  # fmt: skip
+) -> Judged:
     measures = source_of(site, land, SETS).measures
     evidence = Evidence(
-        land.width_m, land.depth_m, measures.map, marks=site.marks,
+        land.width_m,
+        land.depth_m,
+        measures.map,
+        marks=site.marks,
         reach=measures.reach,
-    )  # fmt: skip
+    )
     source = source_of(site, land, SETS, evidence=evidence)
     prepared = plan.prepare(site.layers, SETS, evidence)
     at = places.on_grid(source.survey, 64, 64, 0, 64)
@@ -69,10 +90,19 @@ def judged(
     shares = np.stack([found[:, p] if p >= 0 else np.zeros(len(found), np.float32) for p in prepared.positions], 1)
     facts = dict(zip(NAMES, [*sets, *[known()] * 5], strict=False))
     return Judged(
-        site, source.survey, prepared, at, shares.astype(np.float32), [None] * len(site.layers), facts,
-        finest_pixel_m(site.stands.near), standing.on_top(prepared, source.survey, site.peg.east_m, site.peg.north_m),
-        counts or {}, source, repeats or (lambda _k: repetition.Repetition(0, 0, 0, 0)),
-    )  # fmt: skip
+        site,
+        source.survey,
+        prepared,
+        at,
+        shares.astype(np.float32),
+        [None] * len(site.layers),
+        facts,
+        finest_pixel_m(site.stands.near),
+        standing.on_top(prepared, source.survey, site.peg.east_m, site.peg.north_m),
+        counts or {},
+        source,
+        repeats or (lambda _k: repetition.Repetition(0, 0, 0, 0)),
+    )
 
 
 def of_kind(site: Judged, kind: str) -> list[Finding]:
@@ -95,8 +125,12 @@ def test_twenty_clean_sites_raise_nothing() -> None:
     written = (entry("height", "height", type="uint16"), entry("slope", "slope"))
     for k in range(20):
         land = rolling(129, 100.0 + 20 * k, 8.0 + 0.3 * k)
-        top = layer("top", 1, Rule(clauses=(OnMeasure(measure="slope", unit="°", lower=2.0 + 0.1 * k),)),
-                    fit=Fit(tile_m=0.8 + 0.05 * k, relief_m=0.03, projection="triplanar"))  # fmt: skip
+        top = layer(
+            "top",
+            1,
+            Rule(clauses=(OnMeasure(measure="slope", unit="°", lower=2.0 + 0.1 * k),)),
+            fit=Fit(tile_m=0.8 + 0.05 * k, relief_m=0.03, projection="triplanar"),
+        )
         sheet = Sheet(
             id="sheet",
             name="Maps",
@@ -123,8 +157,14 @@ def stepped() -> Judged:
 
 def nowhere() -> Judged:
     land = rolling()
-    return judged(sited(base(), layer("high", 1, Rule(clauses=(OnMeasure(measure="slope", unit="°", lower=80),)),
-                                      fit=FITTING), land=land), land)  # fmt: skip
+    return judged(
+        sited(
+            base(),
+            layer("high", 1, Rule(clauses=(OnMeasure(measure="slope", unit="°", lower=80),)), fit=FITTING),
+            land=land,
+        ),
+        land,
+    )
 
 
 def asking_for_what_is_gone() -> Judged:
@@ -152,8 +192,9 @@ def things(**more: object) -> Judged:
 
 def set_up() -> Judged:
     ground = float(survey(rolling()).heights[64, 64])
-    one = SetThing(id="hung", name="Hung", thing="boulder", east_m=50, north_m=50, size_m=1, follows=False,
-                   foot_m=ground + 0.75)  # fmt: skip
+    one = SetThing(
+        id="hung", name="Hung", thing="boulder", east_m=50, north_m=50, size_m=1, follows=False, foot_m=ground + 0.75
+    )
     return things(set_things=(one,))
 
 
@@ -169,10 +210,14 @@ def sheet_of(*entries: object, **more: object) -> Judged:
 
 
 def worn() -> Judged:
-    wear = Wear.model_validate({
-        "id": "cuts", "name": "Cuts", "source": {"kind": "made", "what": "scratches"},
-        "effects": {"relief": {"way": "carve", "depth_mm": 90.0}},
-    })  # fmt: skip
+    wear = Wear.model_validate(
+        {
+            "id": "cuts",
+            "name": "Cuts",
+            "source": {"kind": "made", "what": "scratches"},
+            "effects": {"relief": {"way": "carve", "depth_mm": 90.0}},
+        }
+    )
     return judged(sited(wears=(wear,)), rolling())
 
 
@@ -188,8 +233,13 @@ MADE: dict[str, tuple[Callable[[], Judged], float | None, float]] = {
     "too-fine": (lambda: judged(sited(), rolling(), [known(8192)]), 8192.0, 0.01),
     "relief-large": (lambda: judged(sited(base(fit=Fit(tile_m=1, relief_m=0.6))), rolling()), 0.6, 1e-6),
     "direction-turned": (
-        lambda: judged(sited(base(fit=FITTING.model_copy(update={"repeats": Repeats(kind="turn")}))), rolling(),
-                       [known(category="rock")]), None, 0,
+        lambda: judged(
+            sited(base(fit=FITTING.model_copy(update={"repeats": Repeats(kind="turn")}))),
+            rolling(),
+            [known(category="rock")],
+        ),
+        None,
+        0,
     ),
     "dark": (lambda: judged(sited(), rolling(), [known(colour=0.005)]), 0.005, 1e-4),
     "bright": (lambda: judged(sited(), rolling(), [known(colour=0.97)]), 0.97, 1e-3),
@@ -203,7 +253,7 @@ MADE: dict[str, tuple[Callable[[], Judged], float | None, float]] = {
     "sheet": (lambda: sheet_of(entry("same", "height"), entry("other", "slope", file="{site}_same")), None, 0),
     "many-layers": (lambda: sheet_of(entry("weights", "weights")), 1, 0),
     "wear-deep": (worn, None, 0),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("kind", MADE)

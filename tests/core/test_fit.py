@@ -123,9 +123,14 @@ def test_a_flat_set_leaves_the_grounds_own_normal(
 @pytest.mark.parametrize("mirror", [False, True])
 @pytest.mark.parametrize(
     ("normal", "right"),
-    [((1, 0, 0.05), (0, 1, 0)), ((-1, 0, 0.05), (0, -1, 0)), ((0, 1, 0.05), (-1, 0, 0)), ((0, -1, 0.05), (1, 0, 0)),
-     ((0, 0, 1), (1, 0, 0))],
-)  # fmt: skip
+    [
+        ((1, 0, 0.05), (0, 1, 0)),
+        ((-1, 0, 0.05), (0, -1, 0)),
+        ((0, 1, 0.05), (-1, 0, 0)),
+        ((0, -1, 0.05), (1, 0, 0)),
+        ((0, 0, 1), (1, 0, 0)),
+    ],
+)
 def test_a_bump_lit_from_one_side_looks_lit_from_that_side(
     normal: tuple[float, float, float], right: tuple[float, float, float], mirror: bool
 ) -> None:
@@ -295,12 +300,15 @@ def test_a_curved_relief_has_the_slopes_of_its_heights(curve: float) -> None:
 
 @pytest.mark.parametrize(
     ("fit", "words"),
-    [({"tile_m": 0}, "greater than or equal to 0.01"), ({"tile_m": 1e9}, "less than or equal to 10000"),
-     ({"tile_m": 0.5, "relief_m": 0.6}, "must not be larger than the tile"),
-     ({"tile_m": 2, "tile_down_m": 0.1, "relief_m": 0.2}, "must not be larger than the tile"),
-     ({"detail": {"tile_m": 0.1, "relief_m": 0.2}}, "must not be larger than the tile"),
-     ({"repeats": {"kind": "spin"}}, "'none', 'shift', 'turn' or 'second'")],
-)  # fmt: skip
+    [
+        ({"tile_m": 0}, "greater than or equal to 0.01"),
+        ({"tile_m": 1e9}, "less than or equal to 10000"),
+        ({"tile_m": 0.5, "relief_m": 0.6}, "must not be larger than the tile"),
+        ({"tile_m": 2, "tile_down_m": 0.1, "relief_m": 0.2}, "must not be larger than the tile"),
+        ({"detail": {"tile_m": 0.1, "relief_m": 0.2}}, "must not be larger than the tile"),
+        ({"repeats": {"kind": "spin"}}, "'none', 'shift', 'turn' or 'second'"),
+    ],
+)
 def test_a_fit_that_cannot_be_is_refused_with_its_reason(fit: dict[str, object], words: str) -> None:
     data = recipe((layer("one", 0),)).model_dump(mode="json")
     data["layers"][0]["fit"] |= fit

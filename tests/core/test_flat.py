@@ -65,16 +65,27 @@ SHAPES = {
 def stood(turn: NDArray[np.float64] | None = None, size_m: float = 2.0) -> Stood:
     matrix = np.eye(3) if turn is None else turn
     return Stood(
-        np.array([[50.0, 50.0, 12.0]]), matrix.reshape(1, 9).astype(np.float32), np.full(1, size_m, np.float32),
-        np.zeros(1, np.int32), np.ones((1, 3), np.float32), np.zeros((1, 3), np.float32),
-    )  # fmt: skip
+        np.array([[50.0, 50.0, 12.0]]),
+        matrix.reshape(1, 9).astype(np.float32),
+        np.full(1, size_m, np.float32),
+        np.zeros(1, np.int32),
+        np.ones((1, 3), np.float32),
+        np.zeros((1, 3), np.float32),
+    )
 
 
 def covered(rule: Rule, axes: str = "thing", colour: NDArray[np.float32] | None = None) -> Ready:
     """A cover of one layer."""
     flat = np.full((64, 64, 3), 0.8, np.float32) if colour is None else colour
-    one = Layer(id="green", name="Green", set=GREEN, fit=Fit(tile_m=1.0, relief_m=0), rule=rule,
-                look=Look(variation=0), edge=Edge(kind="fade"))  # fmt: skip
+    one = Layer(
+        id="green",
+        name="Green",
+        set=GREEN,
+        fit=Fit(tile_m=1.0, relief_m=0),
+        rule=rule,
+        look=Look(variation=0),
+        edge=Edge(kind="fade"),
+    )
     evidence = Evidence(LAND.width_m, LAND.depth_m)
     return prepare(Covering(axes=axes, layers=(one,)), {GREEN: pyramid.plain(flat, 1.0)}, evidence)
 
@@ -194,8 +205,9 @@ def reference_tangents(
 ) -> NDArray[np.float64]:
     asked = {"places": places.ravel().tolist(), "normals": normals.ravel().tolist(), "uv": uv.ravel().tolist()}
     script = Path(__file__).parents[1] / "mikktspace.mjs"
-    ran = subprocess.run(["node", str(script)], input=json.dumps(asked), capture_output=True, text=True, check=True,
-                         timeout=60)  # fmt: skip
+    ran = subprocess.run(
+        ["node", str(script)], input=json.dumps(asked), capture_output=True, text=True, check=True, timeout=60
+    )
     return np.array(json.loads(ran.stdout)).reshape(-1, 3, 4)
 
 

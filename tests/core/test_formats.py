@@ -114,7 +114,7 @@ REFUSED = {
     "pickled": (npy(np.array([[object()] * 9] * 9)), "type object"),
     "truncated NPY": (npy(FLOATS)[:-10], "bytes of values"),
     "NPY cut in its header": (npy(FLOATS)[:30], "damaged NPY header"),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("case", REFUSED)

@@ -55,9 +55,14 @@ def test_raw_is_guessed_right_in_every_order_and_flip(
     assert (best.layout.width, best.layout.height) == (65, 65)
     found = heights.read("site_ground.raw", data, Reading(flip_north_south=down, flip_east_west=across))
     told = json.loads(files["site_ground.raw.json"].read_text())
-    metres = found.values if kind == "float32" else (
-        told["lowest_m"] + found.values / (255 if kind == "uint8" else 65535) * (told["highest_m"] - told["lowest_m"])
-    )  # fmt: skip
+    metres = (
+        found.values
+        if kind == "float32"
+        else (
+            told["lowest_m"]
+            + found.values / (255 if kind == "uint8" else 65535) * (told["highest_m"] - told["lowest_m"])
+        )
+    )
     step = {"uint8": 0.6 / 255, "uint16": 0.6 / 65535, "float32": 1e-6}[kind] * np.ptp(land().heights_m)
     np.testing.assert_allclose(metres, land().heights_m, atol=step + 1e-5)
     assert told["first_row"] == ("south" if down else "north")

@@ -47,10 +47,13 @@ def sheet(*entries: MapsEntry, px: float = 96, **more: object) -> Sheet:
 
 def two_layers(edge: Literal["fade", "height"] = "height", **fit: object) -> Recipe:
     upper = {"tile_m": 6.0, "relief_m": 0.5} | fit
-    return recipe((
-        layer("Low", 0, fit=Fit(tile_m=9.0, relief_m=0.8)),
-        layer("High", 1, BROKEN, edge=Edge(kind=edge, width_m=0.3), fit=Fit.model_validate(upper)),
-    ), ROLLING)  # fmt: skip
+    return recipe(
+        (
+            layer("Low", 0, fit=Fit(tile_m=9.0, relief_m=0.8)),
+            layer("High", 1, BROKEN, edge=Edge(kind=edge, width_m=0.3), fit=Fit.model_validate(upper)),
+        ),
+        ROLLING,
+    )
 
 
 def worn() -> tuple[Recipe, Evidence]:
@@ -58,9 +61,12 @@ def worn() -> tuple[Recipe, Evidence]:
     codes = np.rint(65535 * (0.5 + 0.5 * np.sin(x / 64 * 2 * np.pi) * np.sin(y / 64 * 2 * np.pi))).astype(np.uint16)
     made = overlay.build(codes, np.linspace(0, 1, overlay.CODES, dtype=np.float32), "waves")
     wear = Wear(
-        id="wear", name="wear", source=FromStock(set="a" * 40), lie=Lie(tile_m=14.0),
+        id="wear",
+        name="wear",
+        source=FromStock(set="a" * 40),
+        lie=Lie(tile_m=14.0),
         effects=Effects(relief=Relief(depth_mm=400)),
-    )  # fmt: skip
+    )
     site = two_layers("fade").model_copy(update={"wears": (wear,)})
     return site, Evidence(sheet=lambda _: made, width_m=100.0, depth_m=100.0)
 
@@ -112,14 +118,23 @@ def test_maps_hold_what_the_cover_answers(tmp_path: Path) -> None:
     shares = entry("shares", "shares", type="uint16", file="{site}_{k:02d}_{layer}")
     relief = entry("relief", "relief", format="tiff", type="float32")
     wanted = sheet(
-        entry("packed", "occlusion", "roughness", "metallic"), gloss, entry("height", "height", type="uint16"),
-        shares, relief, px=64,
-    )  # fmt: skip
+        entry("packed", "occlusion", "roughness", "metallic"),
+        gloss,
+        entry("height", "height", type="uint16"),
+        shares,
+        relief,
+        px=64,
+    )
     out = written(wanted, source_of(site, ground, BUMPY, "Näme / of it"), tmp_path / "out")
     assert list(out) == [
-        "n-me-of-it_packed.png", "n-me-of-it_gloss.png", "n-me-of-it_height.png", "n-me-of-it_01_low-wet.png",
-        "n-me-of-it_02_high.png", "n-me-of-it_relief.tif", "hand-off.json",
-    ]  # fmt: skip
+        "n-me-of-it_packed.png",
+        "n-me-of-it_gloss.png",
+        "n-me-of-it_height.png",
+        "n-me-of-it_01_low-wet.png",
+        "n-me-of-it_02_high.png",
+        "n-me-of-it_relief.tif",
+        "hand-off.json",
+    ]
     at = places.on_grid(source_of(site, ground, BUMPY).survey, 64, 32, 0, 32)
     cover = function.ask(plan.prepare(site.layers, BUMPY), at)
     told = Manifest.model_validate_json(out["hand-off.json"].read_bytes())
@@ -139,13 +154,20 @@ def test_maps_hold_what_the_cover_answers(tmp_path: Path) -> None:
 
 @settings(max_examples=12)
 @given(
-    st.integers(1, 4), st.integers(1, 3), st.integers(0, 5),
-    st.tuples(st.floats(0, 60), st.floats(0, 60), st.floats(20, 40), st.floats(20, 40)), st.booleans(),
-)  # fmt: skip
+    st.integers(1, 4),
+    st.integers(1, 3),
+    st.integers(0, 5),
+    st.tuples(st.floats(0, 60), st.floats(0, 60), st.floats(20, 40), st.floats(20, 40)),
+    st.booleans(),
+)
 def test_tiles_put_together_are_the_whole_and_a_region_is_its_part(
-    tmp_path_factory: pytest.TempPathFactory, columns: int, rows: int, border: int,
-    part: tuple[float, float, float, float], corners: bool,
-) -> None:  # fmt: skip
+    tmp_path_factory: pytest.TempPathFactory,
+    columns: int,
+    rows: int,
+    border: int,
+    part: tuple[float, float, float, float],
+    corners: bool,
+) -> None:
     folder = tmp_path_factory.mktemp("tiles")
     source = source_of(two_layers(), ROLLING, BUMPY)
     named = [
@@ -396,20 +418,23 @@ def test_an_existing_folder_keeps_its_other_files(tmp_path: Path) -> None:
         written(sheet(entry("r", "roughness")), source_of(two_layers(), ROLLING, BUMPY), tmp_path / "file" / "out")
 
 
-@pytest.mark.parametrize(("entries", "said"), [
-    ([], "no entries"),
-    ([entry("a", "colour", file="{sight}")], r"'\{sight\}': found a field \{sight\}, expected some of \{site\}"),
-    ([entry("a", "colour", file="{site.__class__}")], "a field {site.__class__}"),
-    ([entry("a", "colour", file="{site!r}")], "expected at most digits"),
-    ([entry("a", "colour", file="{k:>999999999d}")], "expected at most digits"),
-    ([entry("a", "colour", file="../{site}")], "plain letters"),
-    ([entry("a", "colour", file="{site")], "braces in pairs"),
-    ([entry("a", "colour", file="X"), entry("b", "normal", file="x")], "two entries that become x.png"),
-    ([entry("a", "colour", "roughness", "occlusion")], "5 channels in PNG"),
-    ([entry("a", "colour", type="float16")], "PNG of float16, expected one of uint8, uint16"),
-    ([entry("a", "shares", "roughness", "occlusion", file="{k}")], "a file of their own"),
-    ([entry("a", "colour", longer_px=8)], "8 texels along the longer side"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("entries", "said"),
+    [
+        ([], "no entries"),
+        ([entry("a", "colour", file="{sight}")], r"'\{sight\}': found a field \{sight\}, expected some of \{site\}"),
+        ([entry("a", "colour", file="{site.__class__}")], "a field {site.__class__}"),
+        ([entry("a", "colour", file="{site!r}")], "expected at most digits"),
+        ([entry("a", "colour", file="{k:>999999999d}")], "expected at most digits"),
+        ([entry("a", "colour", file="../{site}")], "plain letters"),
+        ([entry("a", "colour", file="{site")], "braces in pairs"),
+        ([entry("a", "colour", file="X"), entry("b", "normal", file="x")], "two entries that become x.png"),
+        ([entry("a", "colour", "roughness", "occlusion")], "5 channels in PNG"),
+        ([entry("a", "colour", type="float16")], "PNG of float16, expected one of uint8, uint16"),
+        ([entry("a", "shares", "roughness", "occlusion", file="{k}")], "a file of their own"),
+        ([entry("a", "colour", longer_px=8)], "8 texels along the longer side"),
+    ],
+)
 def test_what_cannot_be_written_is_refused_as_typed(entries: list[MapsEntry], said: str) -> None:
     with pytest.raises(RefusalError, match=said if "\\" in said else None) as refused:
         files_of(sheet(*entries), source_of(two_layers(), ROLLING, BUMPY))
@@ -443,8 +468,9 @@ def test_what_is_looked_into_before_and_after_is_what_is_written(tmp_path: Path)
     wanted = sheet(
         entry("n", "normal", type="uint16", file="n_{row}{column}"),
         entry("h", "height", type="uint16", file="h_{row}{column}"),
-        tiles=Tiling(columns=2, rows=2, border_px=3), px=128,
-    )  # fmt: skip
+        tiles=Tiling(columns=2, rows=2, border_px=3),
+        px=128,
+    )
     source = source_of(two_layers(), ROLLING, BUMPY)
     out = written(wanted, source, tmp_path / "out")
     told = {file.name: file for file in Manifest.model_validate_json(out["hand-off.json"].read_bytes()).files}

@@ -115,20 +115,34 @@ def test_damaged_zips_are_a_sentence(made: Callable[[], bytes]) -> None:
         list(archive.members("sets.zip", made()))
 
 
-@pytest.mark.parametrize("header", [
-    "{'descr': '<f4', 'fortran_order': False, 'shape': (8, 8), ",
-    "{'descr': '<f4', 'fortran_order': False, 'shape': (True, 8), }",
-    "{'descr': '<f4', 'fortran_order': False, 'shape': (8, (8), }", "((((((((((", "{'descr': 'O', 'shape': (8, 8)}",
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "header",
+    [
+        "{'descr': '<f4', 'fortran_order': False, 'shape': (8, 8), ",
+        "{'descr': '<f4', 'fortran_order': False, 'shape': (True, 8), }",
+        "{'descr': '<f4', 'fortran_order': False, 'shape': (8, (8), }",
+        "((((((((((",
+        "{'descr': 'O', 'shape': (8, 8)}",
+    ],
+)
 def test_damaged_npy_headers_are_a_sentence(header: str) -> None:
     with pytest.raises(RefusalError, match=r"h.npy"):
         heights.read("h.npy", hostile.npy(header, bytes(4096)))
 
 
-@pytest.mark.parametrize("tags", [
-    {"t322": 0, "t323": 0}, {"t322": 16, "t323": 0}, {"t256": 0xFFFFFFFF}, {"t258": 0xFFFFFFFF}, {"t277": 0xFFFF},
-    {"t273": 0xFFFFFFF0}, {"t259": 65000}, {"t262": 77},
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "tags",
+    [
+        {"t322": 0, "t323": 0},
+        {"t322": 16, "t323": 0},
+        {"t256": 0xFFFFFFFF},
+        {"t258": 0xFFFFFFFF},
+        {"t277": 0xFFFF},
+        {"t273": 0xFFFFFFF0},
+        {"t259": 65000},
+        {"t262": 77},
+    ],
+)
 def test_tiffs_whose_tags_make_no_sense_are_a_sentence_or_read(tags: dict[str, int]) -> None:
     data = hostile.tiff_of_one_strip(16, 16, **tags)
     for read in (isolated.texture, heights.read):
@@ -144,9 +158,10 @@ def test_one_bad_file_of_a_drop_answers_for_itself() -> None:
     files = {
         "a/silt_colour.png": hostile.grey_png(64, 1),
         "a/silt_height.tif": hostile.tiff_of_one_strip(16, 16, t322=0, t323=0),
-
-        "b/mud_colour.png": hostile.grey_png(64, 2), "c.tif": b"II*\0", "d.exr": b"\x76\x2f\x31\x01junk",
-    }  # fmt: skip
+        "b/mud_colour.png": hostile.grey_png(64, 2),
+        "c.tif": b"II*\0",
+        "d.exr": b"\x76\x2f\x31\x01junk",
+    }
     found = intake.propose([(path, lambda data=data: data) for path, data in files.items()], "Drop")
     assert {file.seen.path for guess in found.sets for file in guess.files} == {
         "a/silt_colour.png",

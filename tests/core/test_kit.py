@@ -48,11 +48,17 @@ BROKEN = Rule(clauses=(on(between("slope", upper=14, soft_upper=6)), OnNoise(joi
 FITS = {
     "above": Fit(tile_m=9.0, tile_down_m=6.0, relief_m=0.4, turn_deg=31, mirror=True, offset_east_m=1.3),
     "triplanar": Fit(
-        tile_m=7.0, relief_m=0.3, projection="triplanar", plane_edge=4, steep_turn_east_deg=20, turn_deg=-12,
-        offset_up_m=0.7, steep_set=NAMES[3],
+        tile_m=7.0,
+        relief_m=0.3,
+        projection="triplanar",
+        plane_edge=4,
+        steep_turn_east_deg=20,
+        turn_deg=-12,
+        offset_up_m=0.7,
+        steep_set=NAMES[3],
     ),
     "side": Fit(tile_m=5.0, relief_m=0.2, projection="side", side_deg=250, turn_deg=8),
-}  # fmt: skip
+}
 
 
 def several() -> Recipe:
@@ -142,8 +148,12 @@ class Reader:
         if kind in one_way:
             return one_way[kind](self._in(node, "in"))
         two_ways = {
-            "add": np.add, "subtract": np.subtract, "multiply": np.multiply, "divide": np.divide, "power": np.power,
-        }  # fmt: skip
+            "add": np.add,
+            "subtract": np.subtract,
+            "multiply": np.multiply,
+            "divide": np.divide,
+            "power": np.power,
+        }
         return two_ways[kind](self._in(node, "in1"), self._in(node, "in2"))
 
 

@@ -182,13 +182,18 @@ def test_a_stroke_reaches_no_farther_than_its_size(east: float, north: float, si
 
 @given(
     st.sampled_from([np.float32, np.int16, np.uint16, np.int32, np.uint32]),
-    st.integers(1, 40), st.integers(1, 200), st.integers(0, 2**31),
-)  # fmt: skip
+    st.integers(1, 40),
+    st.integers(1, 200),
+    st.integers(0, 2**31),
+)
 @FEW
 def test_levels_are_counted_as_sorting_finds_them(kind: type, different: int, count: int, seed: int) -> None:
     rng = np.random.default_rng(seed)
-    pool = (rng.normal(0, 300, different) + (400 if kind in (np.uint16, np.uint32) else 0)).clip(0 if kind in
-            (np.uint16, np.uint32) else -30000, 30000).astype(kind)  # fmt: skip
+    pool = (
+        (rng.normal(0, 300, different) + (400 if kind in (np.uint16, np.uint32) else 0))
+        .clip(0 if kind in (np.uint16, np.uint32) else -30000, 30000)
+        .astype(kind)
+    )
     values = rng.choice(pool, count)
     if kind is np.float32:
         values[0] = -0.0

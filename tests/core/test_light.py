@@ -50,9 +50,15 @@ def test_the_sun_stands_where_published_examples_have_it() -> None:
 
 @pytest.mark.parametrize(
     ("latitude", "longitude", "moment"),
-    [(54.0, 0.0, "2026-06-21 09:00"), (0.0, 37.0, "2026-03-20 15:30"), (-33.9, 18.4, "2025-12-21 06:00"),
-     (64.1, -21.9, "2024-02-29 13:00"), (35.7, 139.7, "2030-09-01 03:15"), (-54.8, -68.3, "1999-08-11 16:45")],
-)  # fmt: skip
+    [
+        (54.0, 0.0, "2026-06-21 09:00"),
+        (0.0, 37.0, "2026-03-20 15:30"),
+        (-33.9, 18.4, "2025-12-21 06:00"),
+        (64.1, -21.9, "2024-02-29 13:00"),
+        (35.7, 139.7, "2030-09-01 03:15"),
+        (-54.8, -68.3, "1999-08-11 16:45"),
+    ],
+)
 def test_the_sun_stands_where_an_almanac_has_it(latitude: float, longitude: float, moment: str) -> None:
     there = ephem.Observer()
     there.lat, there.lon, there.pressure, there.date = str(latitude), str(longitude), 0, moment.replace("-", "/")
@@ -178,8 +184,11 @@ def test_a_black_thing_keeps_two_hundredths_at_the_visibility_told(km: float) ->
 
 @given(st.floats(-50, 400), st.floats(-50, 400), st.floats(1, 5000))
 def test_the_way_through_air_and_mist_is_the_integral_of_their_density(start: float, end: float, way: float) -> None:
-    made = air(Light(visibility_km=8, scale_height_m=120, mist=Mist(on=True, top_m=60, soft_m=15, visibility_m=300)),
-               1000.0, 0.0)  # fmt: skip
+    made = air(
+        Light(visibility_km=8, scale_height_m=120, mist=Mist(on=True, top_m=60, soft_m=15, visibility_m=300)),
+        1000.0,
+        0.0,
+    )
     z = start + (end - start) * (np.arange(20_000) + 0.5) / 20_000
     clear = np.exp(-z / 120).mean() * way
     misty = np.where(z < 60, 1.0, np.exp(-np.maximum(z - 60, 0) / 15)).mean() * way * made.mist

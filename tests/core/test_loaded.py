@@ -93,8 +93,9 @@ def test_the_figure_stands_there_only_when_asked_for_and_tells_sizes_apart() -> 
     samples = Samples()
     shots = {
         (tile, figure): samples.picture(ridge(tile), SampleView(120, 90, 6.0, figure=figure, looks=1)).astype(int)
-        for tile in (0.5, 3.0) for figure in (True, False)
-    }  # fmt: skip
+        for tile in (0.5, 3.0)
+        for figure in (True, False)
+    }
     dark = shots[3.0, True].sum(axis=2)[15:60, 50:70].min()
     assert dark < 240, "the figure is darker than ground and sky"
     assert np.abs(shots[0.5, True] - shots[3.0, True]).mean() > 4

@@ -20,11 +20,14 @@ def whole_set(size: int = 128) -> Loaded:
     height = p.relief(size)
     return Loaded(
         {
-            "colour": p.whole(p.colours(size)), "normal": p.whole(p.normal_of(height), 16),
-            "roughness": p.whole(0.6 + 0.2 * height), "height": p.whole(height, 16),
+            "colour": p.whole(p.colours(size)),
+            "normal": p.whole(p.normal_of(height), 16),
+            "roughness": p.whole(0.6 + 0.2 * height),
+            "height": p.whole(height, 16),
         },
-        1.0, 0.05,
-    )  # fmt: skip
+        1.0,
+        0.05,
+    )
 
 
 @pytest.mark.parametrize("size", [128, 125, 256])
@@ -114,12 +117,16 @@ def test_turning_over_twice_changes_nothing(role: str) -> None:
     np.testing.assert_array_equal(twice.whole[turn.role], maps.whole[turn.role])
 
 
-@pytest.mark.parametrize(("wanted", "role"), [
-    (ask.Derive(role="normal", source="height"), "normal"), (ask.Derive(role="height", source="normal"), "height"),
-    (ask.Derive(role="occlusion", source="height"), "occlusion"),
-    (ask.Derive(role="roughness", source="colour", dark=0.4, light=0.9), "roughness"),
-    (ask.Derive(role="roughness", source="constant", dark=0.55), "roughness"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("wanted", "role"),
+    [
+        (ask.Derive(role="normal", source="height"), "normal"),
+        (ask.Derive(role="height", source="normal"), "height"),
+        (ask.Derive(role="occlusion", source="height"), "occlusion"),
+        (ask.Derive(role="roughness", source="colour", dark=0.4, light=0.9), "roughness"),
+        (ask.Derive(role="roughness", source="constant", dark=0.55), "roughness"),
+    ],
+)
 def test_derived_maps_are_marked_and_the_rest_is_left_alone(wanted: ask.Derive, role: str) -> None:
     maps = whole_set()
     done = ask.mend(maps, wanted)
@@ -130,8 +137,10 @@ def test_derived_maps_are_marked_and_the_rest_is_left_alone(wanted: ask.Derive, 
             assert done.loaded.whole[other] is values
     if role == "roughness":
         low, high = np.percentile(done.loaded.numbers("roughness"), (4, 96))
-        assert (low, high) == (pytest.approx(wanted.dark, abs=0.01), pytest.approx(
-            wanted.light if wanted.source == "colour" else wanted.dark, abs=0.01))  # fmt: skip
+        assert (low, high) == (
+            pytest.approx(wanted.dark, abs=0.01),
+            pytest.approx(wanted.light if wanted.source == "colour" else wanted.dark, abs=0.01),
+        )
 
 
 def test_occlusion_is_open_on_top_and_closed_in_a_pit() -> None:
@@ -142,12 +151,16 @@ def test_occlusion_is_open_on_top_and_closed_in_a_pit() -> None:
     assert shade[64, 64] < 0.35
 
 
-@pytest.mark.parametrize(("wanted", "words"), [
-    (ask.Derive(role="occlusion", source="height"), "no height map"),
-    (ask.Derive(role="normal", source="colour"), "a way that exists"),
-    (ask.Reduce(px=4096), "less than it has"), (ask.Drop(role="colour"), "another map to be left"),
-    (ask.Turn(role="mask"), "no mask map"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("wanted", "words"),
+    [
+        (ask.Derive(role="occlusion", source="height"), "no height map"),
+        (ask.Derive(role="normal", source="colour"), "a way that exists"),
+        (ask.Reduce(px=4096), "less than it has"),
+        (ask.Drop(role="colour"), "another map to be left"),
+        (ask.Turn(role="mask"), "no mask map"),
+    ],
+)
 def test_what_a_set_has_not_is_refused_in_words(
     wanted: ask.Derive | ask.Reduce | ask.Drop | ask.Turn, words: str
 ) -> None:

@@ -119,10 +119,14 @@ def test_any_ground_is_followed_within_the_error_without_gaps(seed: int, halving
     land = survey(Heightfield(heights, 10.0, 10.0))
     lattice = lattices.lattice_of(Part(0.0, 0.0, 10.0, 10.0), (side - 1, side - 1), 1, 1)
     found = triangulation.triangulated(triangulation.hierarchy(lattice, heights), greatest_m)
-    vertices = np.stack([
-        lattice.x_m()[found.vertices[:, 1]], lattice.y_m()[found.vertices[:, 0]],
-        heights[found.vertices[:, 0], found.vertices[:, 1]],
-    ], 1)  # fmt: skip
+    vertices = np.stack(
+        [
+            lattice.x_m()[found.vertices[:, 1]],
+            lattice.y_m()[found.vertices[:, 0]],
+            heights[found.vertices[:, 0], found.vertices[:, 1]],
+        ],
+        1,
+    )
     of = triangulation.hierarchy(lattice, heights)
     assert furthest(land, vertices, found.triangles, 20_000) <= max(greatest_m, of.least_m) + 1e-5
     # every side is shared by two triangles, or lies on the border
@@ -176,8 +180,15 @@ def test_triangles_are_a_quarter_of_a_regular_grids_at_the_same_error() -> None:
         if regular.told_m <= level.told_m:
             break
     assert mine <= len(regular.tile(0, 0).triangles) / 4
-    assert furthest(source.survey, meshes.mesh_of(grid, source, [regular], 0, 0, 0, Run()).places,
-                    regular.tile(0, 0).triangles, 50_000) <= regular.told_m + 1e-5  # fmt: skip
+    assert (
+        furthest(
+            source.survey,
+            meshes.mesh_of(grid, source, [regular], 0, 0, 0, Run()).places,
+            regular.tile(0, 0).triangles,
+            50_000,
+        )
+        <= regular.told_m + 1e-5
+    )
 
 
 @pytest.mark.parametrize("shares", ["none", "values", "colours"])
@@ -189,9 +200,11 @@ def test_glb_is_what_the_validator_and_another_reader_take_it_for(tmp_path: Path
     files = written(sheet(of), source, tmp_path / "out")
     path = files["site_mesh.glb"]
     assert (len(files) == 2) == (maps != "linked")
-    found = json.loads(subprocess.run(
-        ["node", str(ROOT / "tests/validate_gltf.mjs"), str(path)], capture_output=True, check=True, text=True
-    ).stdout)  # fmt: skip
+    found = json.loads(
+        subprocess.run(
+            ["node", str(ROOT / "tests/validate_gltf.mjs"), str(path)], capture_output=True, check=True, text=True
+        ).stdout
+    )
     assert (found["numErrors"], found["numWarnings"]) == (0, 0), found
     assert len(found["resources"]) >= (4 if maps == "linked" else 1)
     loaded = trimesh.load(path, process=False, force="mesh")
@@ -275,10 +288,25 @@ def test_relief_stands_in_the_mesh_as_it_does_in_the_height_map(tmp_path: Path) 
     assert level.heights.shape == (51, 51)
     bare = lattices.heights_of(source.survey, level.lattice)
     assert 0.1 < np.abs(level.heights - bare).max() < 2.0
-    maps = Sheet.model_validate({"id": "maps", "name": "Maps", "fine": {"value": 51}, "entries": [
-        {"kind": "maps", "id": "high", "file": "height", "holds": [{"of": "height"}], "format": "tiff",
-         "type": "float32", "corners": True, "longer_px": 51},
-    ]})  # fmt: skip
+    maps = Sheet.model_validate(
+        {
+            "id": "maps",
+            "name": "Maps",
+            "fine": {"value": 51},
+            "entries": [
+                {
+                    "kind": "maps",
+                    "id": "high",
+                    "file": "height",
+                    "holds": [{"of": "height"}],
+                    "format": "tiff",
+                    "type": "float32",
+                    "corners": True,
+                    "longer_px": 51,
+                },
+            ],
+        }
+    )
     np.testing.assert_allclose(read(written(maps, source, tmp_path / "out")["height.tif"]), level.heights, atol=2e-4)
 
 

@@ -23,9 +23,15 @@ def row_of_places(count: int, across: float, length_m: float) -> Places:
 def material(count: int, shares: np.ndarray) -> Material:
     one = np.ones(count, np.float32)
     return Material(
-        np.tile(LIT, (count, 1)), np.zeros((count, 2), np.float32), one * 0.5, one * 0, one, one * 0,
-        np.stack([1 - shares, shares], axis=1).astype(np.float32), np.empty((0, 3), np.float32),
-    )  # fmt: skip
+        np.tile(LIT, (count, 1)),
+        np.zeros((count, 2), np.float32),
+        one * 0.5,
+        one * 0,
+        one,
+        one * 0,
+        np.stack([1 - shares, shares], axis=1).astype(np.float32),
+        np.empty((0, 3), np.float32),
+    )
 
 
 def test_hatch_lies_only_where_the_layer_does() -> None:

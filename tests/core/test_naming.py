@@ -19,17 +19,22 @@ from tests.conftest import layer, plane, recipe
 
 POINTS = tuple(PathPoint(east_m=20.0 + 40 * k, north_m=50) for k in range(2))
 EVERY = (
-    OnPainted(mask="mask1", called="Old"), OnPath(path="path1", called="Old"), OnLayer(layer="low0000", called="Old"),
+    OnPainted(mask="mask1", called="Old"),
+    OnPath(path="path1", called="Old"),
+    OnLayer(layer="low0000", called="Old"),
     Bracket(clauses=(OnPath(path="path1", called="Old"), OnPainted(mask="mask1", called="Old"))),
-)  # fmt: skip
+)
 
 
 def site() -> Recipe:
     rule = Rule(clauses=EVERY)
     wear = Wear(
-        id="wear1", name="Old", source=FromStock(set="1" * 40), rule=rule,
+        id="wear1",
+        name="Old",
+        source=FromStock(set="1" * 40),
+        rule=rule,
         follows=AlongPath(path="path1", called="Old"),
-    )  # fmt: skip
+    )
     marks = Marks(
         masks=(PaintedMask(id="mask1", name="Old"),), paths=(DrawnPath(id="path1", name="Old", points=POINTS),)
     )

@@ -46,9 +46,18 @@ def test_fields_have_the_feature_size_asked_for() -> None:
 
 def plate(x: float, y: float, z: float, tilt: float = 0.0) -> np.ndarray:
     style = scatter.PlateStyle(
-        radius=0.2, stretch=1.0, along=0.0, tilt=0.0, dip=(tilt, 0.0), thickness=0.0, bevel=0.01, steep=1.0,
-        warp=0.0, ridge=0.0, ledges=0,
-    )  # fmt: skip
+        radius=0.2,
+        stretch=1.0,
+        along=0.0,
+        tilt=0.0,
+        dip=(tilt, 0.0),
+        thickness=0.0,
+        bevel=0.01,
+        steep=1.0,
+        warp=0.0,
+        ridge=0.0,
+        ledges=0,
+    )
     return scatter.plates(np.random.default_rng(1), np.array([[x, y]]), np.array([z]), style)
 
 

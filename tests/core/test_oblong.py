@@ -56,10 +56,16 @@ LINE = tuple(
     for east, north in ((20, 30), (150, 140), (280, 90))
 )
 STROKES = tuple(
-    Stroke(tool=tool, size_m=44, strength=0.8, soft=1, amount_m=6, points=(
-        StrokePoint(east_m=60, north_m=150), StrokePoint(east_m=210, north_m=60)))
+    Stroke(
+        tool=tool,
+        size_m=44,
+        strength=0.8,
+        soft=1,
+        amount_m=6,
+        points=(StrokePoint(east_m=60, north_m=150), StrokePoint(east_m=210, north_m=60)),
+    )
     for tool in ("raise", "flatten")
-)  # fmt: skip
+)
 CURVE = tuple(HeightPoint(before=b, after=a) for b, a in ((0, 0), (0.5, 0.3), (1, 1)))
 STEPS = {
     "form": (form.apply, FormStep(**COMMON, size_m=90, height_m=30, detail=2)),

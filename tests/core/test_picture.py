@@ -135,8 +135,11 @@ def test_four_looks_smooth_an_edge_that_one_look_leaves_hard() -> None:
 
 
 def test_the_figure_is_one_metre_seventy_five() -> None:
-    heights = [z for z in np.linspace(-0.2, 2.2, 2401) if any(
-        figure.distance(x, y, float(z)) < 0 for x in np.linspace(-0.3, 0.3, 31) for y in (-0.06, 0.0))]  # fmt: skip
+    heights = [
+        z
+        for z in np.linspace(-0.2, 2.2, 2401)
+        if any(figure.distance(x, y, float(z)) < 0 for x in np.linspace(-0.3, 0.3, 31) for y in (-0.06, 0.0))
+    ]
     assert max(heights) == pytest.approx(figure.HEIGHT_M, abs=0.02)
     assert min(heights) == pytest.approx(0.0, abs=0.02)
 

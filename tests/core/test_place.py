@@ -83,9 +83,15 @@ def white(on_ground: np.ndarray) -> tuple[Material, np.ndarray]:
     count = int(on_ground.sum())
     one = np.ones(count, np.float32)
     made = Material(
-        np.full((count, 3), 0.9, np.float32), np.zeros((count, 2), np.float32), one, one * 0, one, one * 0,
-        np.ones((count, 1), np.float32), np.empty((0, 3), np.float32),
-    )  # fmt: skip
+        np.full((count, 3), 0.9, np.float32),
+        np.zeros((count, 2), np.float32),
+        one,
+        one * 0,
+        one,
+        one * 0,
+        np.ones((count, 1), np.float32),
+        np.empty((0, 3), np.float32),
+    )
     index = np.zeros(len(on_ground), np.int64)
     index[on_ground] = np.arange(count)
     return made, index

@@ -169,9 +169,11 @@ def test_pages_no_data_and_cell_of_a_tiff() -> None:
     with tifffile.TiffWriter(out) as writer:
         writer.write(FLOATS, contiguous=False)
         writer.write(
-            holed, tile=(16, 16), contiguous=False,
+            holed,
+            tile=(16, 16),
+            contiguous=False,
             extratags=[(42113, "s", 0, "-32768", True), (33550, "d", 3, (4.0, 5.0, 0.0), True)],
-        )  # fmt: skip
+        )
     first, second = (heights.read("x.tif", out.getvalue(), Reading(page=k)) for k in (0, 1))
     np.testing.assert_array_equal(first.values, FLOATS)
     assert (first.pages, second.holes, second.cell_m) == (2, 1, (4.0, 5.0))

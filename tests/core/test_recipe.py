@@ -106,14 +106,23 @@ def test_a_layer_out_of_range_is_refused(part: dict[str, object]) -> None:
 def test_the_one_hand_off_of_version_seven_becomes_a_sheet() -> None:
     now = json.loads(r.write(recipe((layer("base", 0),))))
     del now["sheets"]
-    told = {"size_px": 1000, "maps": ["colour", "roughness", "height", "splat"], "splat_bits": 16, "data_bits": 16,
-            "height_bits": 32, "measures": ["flow"]}  # fmt: skip
+    told = {
+        "size_px": 1000,
+        "maps": ["colour", "roughness", "height", "splat"],
+        "splat_bits": 16,
+        "data_bits": 16,
+        "height_bits": 32,
+        "measures": ["flow"],
+    }
     sheet = r.from_data(now | {"version": 7, "hand_off": told}).sheets[0]
     assert (sheet.fine.by, sheet.fine.value) == ("pixels", 1000)
     assert [(one.holds[0].of, one.format, one.type) for one in sheet.entries] == [
-        ("colour", "png", "uint8"), ("roughness", "png", "uint16"), ("height", "tiff", "float32"),
-        ("weights", "png", "uint16"), ("flow", "tiff", "float32"),
-    ]  # fmt: skip
+        ("colour", "png", "uint8"),
+        ("roughness", "png", "uint16"),
+        ("height", "tiff", "float32"),
+        ("weights", "png", "uint16"),
+        ("flow", "tiff", "float32"),
+    ]
     with pytest.raises(RefusalError, match="hand_off"):
         r.from_data(now | {"version": 7, "hand_off": {"maps": ["paint"]}})
 
@@ -128,9 +137,13 @@ def test_two_layers_of_one_id_are_refused() -> None:
 def test_a_recipe_of_version_one_is_brought_up_to_date() -> None:
     now = json.loads(r.write(recipe((layer("base", 0),))))
     old_ground = {
-        "file": "a" * 40, "file_name": "hill.png", "width_m": 600.0, "depth_m": 500.0, "lowest_m": 10.0,
+        "file": "a" * 40,
+        "file_name": "hill.png",
+        "width_m": 600.0,
+        "depth_m": 500.0,
+        "lowest_m": 10.0,
         "highest_m": 90.0,
-    }  # fmt: skip
+    }
     del now["light"]
     old = now | {"version": 1, "ground": old_ground, "peg": {"east_m": 5, "north_m": 5}}
     read = r.read(json.dumps(old))
@@ -138,9 +151,13 @@ def test_a_recipe_of_version_one_is_brought_up_to_date() -> None:
     assert (read.ground.width_m, read.ground.depth_m, read.ground.steps) == (600.0, 500.0, ())
     assert isinstance(read.ground.source, FileSource)
     assert read.ground.source.model_dump() == {
-        "kind": "file", "file": "a" * 40, "file_name": "hill.png", "reading": Reading().model_dump(),
-        "lowest_m": 10.0, "highest_m": 90.0,
-    }  # fmt: skip
+        "kind": "file",
+        "file": "a" * 40,
+        "file_name": "hill.png",
+        "reading": Reading().model_dump(),
+        "lowest_m": 10.0,
+        "highest_m": 90.0,
+    }
     assert r.read(r.write(read)) == read
     with pytest.raises(RefusalError, match="highest"):
         r.read(json.dumps(old | {"ground": old_ground | {"highest_m": 5}}))
@@ -175,8 +192,12 @@ def test_a_fit_of_version_three_lies_as_it_did() -> None:
     """What version 4 adds to a fit is left out of an earlier recipe, and its usual values change nothing."""
     old = json.loads(r.write(recipe((layer("base", 0),)))) | {"version": 3}
     old["layers"][0]["fit"] = {
-        "tile_m": 1.5, "turn_deg": 20.0, "offset_east_m": 0.5, "offset_north_m": -2.0, "relief_m": 0.04
-    }  # fmt: skip
+        "tile_m": 1.5,
+        "turn_deg": 20.0,
+        "offset_east_m": 0.5,
+        "offset_north_m": -2.0,
+        "relief_m": 0.04,
+    }
     fit = r.read(json.dumps(old)).layers[0].fit
     assert (fit.tile_m, fit.down_m, fit.turn_deg, fit.offset_north_m, fit.relief_m) == (1.5, 1.5, 20.0, -2.0, 0.04)
     assert (fit.projection, fit.repeats.kind, fit.meets, fit.mirror) == ("above", "none", "levelled", False)

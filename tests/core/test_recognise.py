@@ -67,9 +67,12 @@ def test_a_grey_picture_called_normal_is_height() -> None:
 def test_without_names_the_pixels_say_what_they_can() -> None:
     height = p.relief()
     for values, meaning in (
-        (p.colours(), "colour"), (p.normal_of(height), "normal"), (height, "height"),
-        (0.9 + 0.1 * height, "occlusion"), ((height > 0.5).astype(np.float32), "mask"),
-    ):  # fmt: skip
+        (p.colours(), "colour"),
+        (p.normal_of(height), "normal"),
+        (height, "height"),
+        (0.9 + 0.1 * height, "occlusion"),
+        ((height > 0.5).astype(np.float32), "mask"),
+    ):
         assert taken(only({"x17.png": png.encode(p.whole(values))})) == {"x17.png": meaning}
 
 
@@ -122,16 +125,21 @@ def test_maps_in_one_file_are_unpacked_and_a_map_of_its_own_wins() -> None:
     chosen = [intake.Chosen(f.seen.path, lambda f=f: given[f.seen.path], f.meaning) for f in guess.files]  # type: ignore[misc]
     maps, _ = intake.keep_maps(chosen, put)
     assert {role: entry.origin for role, entry in maps.items()} == {
-        "roughness": "brought", "metallic": "unpacked", "occlusion": "unpacked",
-    }  # fmt: skip
+        "roughness": "brought",
+        "metallic": "unpacked",
+        "occlusion": "unpacked",
+    }
 
 
-@pytest.mark.parametrize(("flip", "name", "words"), [
-    (True, "mud_normal_gl.png", "name says that green points up, but it points down"),
-    (False, "mud_normal_dx.png", "name says that green points down, but it points up"),
-    (True, "mud_normal.png", "points down"),
-    (False, "mud_normal_gl.png", ""),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("flip", "name", "words"),
+    [
+        (True, "mud_normal_gl.png", "name says that green points up, but it points down"),
+        (False, "mud_normal_dx.png", "name says that green points down, but it points up"),
+        (True, "mud_normal.png", "points down"),
+        (False, "mud_normal_gl.png", ""),
+    ],
+)
 def test_the_green_axis_is_what_the_pixels_say(flip: bool, name: str, words: str) -> None:
     normal = p.normal_of(p.relief())
     if flip:

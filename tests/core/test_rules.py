@@ -61,8 +61,10 @@ def inside(clause: OnMeasure, value: float) -> float:
         t = max(0.0 if soft == 0 else max(0.0, 1 - gap / soft) for gap, soft in gaps)
         return t * t * (3 - 2 * t)
     part = 1.0
-    for gap, soft in ((math.inf if clause.lower is None else value - clause.lower, clause.soft_lower),
-                      (math.inf if clause.upper is None else clause.upper - value, clause.soft_upper)):  # fmt: skip
+    for gap, soft in (
+        (math.inf if clause.lower is None else value - clause.lower, clause.soft_lower),
+        (math.inf if clause.upper is None else clause.upper - value, clause.soft_upper),
+    ):
         if gap < 0:
             t = 0.0 if soft == 0 else max(0.0, 1 + gap / soft)
             part = min(part, t * t * (3 - 2 * t))
@@ -103,9 +105,10 @@ def test_a_rule_means_what_its_sentence_says(
     rise = float(where.rise_east[0]), float(where.rise_north[0])
     level = rise == (0.0, 0.0)
     values = {
-        "elevation": float(where.elevation_m[0]), "slope": math.degrees(math.atan(math.hypot(*rise))),
+        "elevation": float(where.elevation_m[0]),
+        "slope": math.degrees(math.atan(math.hypot(*rise))),
         "aspect": -1.0 if level else math.degrees(math.atan2(-rise[0], -rise[1])) % 360,
-    }  # fmt: skip
+    }
     assert present(Rule(clauses=clauses), where) == pytest.approx(plain(clauses, values), abs=2e-6)
 
 
@@ -219,8 +222,9 @@ def test_an_image_is_read_at_its_texels_and_is_nothing_beyond_its_edges() -> Non
     for row, col in ((0, 0), (4, 9), (2, 5), (0, 9)):
         where = at((col + 0.5) * 10, 50 - (row + 0.5) * 10)
         assert present(BY_IMAGE, where, over_all) == pytest.approx(values[row, col], abs=1e-6)
-    turned = Placing(fit="corner", east_m=20, north_m=10, width_m=40, depth_m=20, flip_east_west=True,
-                     flip_north_south=True)  # fmt: skip
+    turned = Placing(
+        fit="corner", east_m=20, north_m=10, width_m=40, depth_m=20, flip_east_west=True, flip_north_south=True
+    )
     placed = image_evidence(values, turned)
     assert present(BY_IMAGE, at(22, 12), placed) == pytest.approx(values[0, 9], abs=1e-6)
     assert present(BY_IMAGE, at(58, 28), placed) == pytest.approx(values[4, 0], abs=1e-6)

@@ -27,9 +27,18 @@ def blade(x: float, y: float, heading: float, length: float = 0.3, rise: float =
 
 def plates(x: float, y: float, base: float) -> np.ndarray:
     style = PlateStyle(
-        radius=0.2, stretch=1.0, along=None, tilt=0.0, dip=(0.0, 0.0), thickness=0.05, bevel=0.04, steep=0.5,
-        warp=0.0, ridge=0.0, ledges=0,
-    )  # fmt: skip
+        radius=0.2,
+        stretch=1.0,
+        along=None,
+        tilt=0.0,
+        dip=(0.0, 0.0),
+        thickness=0.05,
+        bevel=0.04,
+        steep=0.5,
+        warp=0.0,
+        ridge=0.0,
+        ledges=0,
+    )
     return scatter.plates(np.random.default_rng(1), np.array([[x, y]]), np.array([base]), style)
 
 

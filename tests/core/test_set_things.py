@@ -75,7 +75,7 @@ def corners(of: SetThing, relief_m: float = 0.0) -> tuple[np.ndarray, float]:
     st.floats(-60, 60),
     st.floats(-180, 180),
     st.floats(0, 1),
-)  # fmt: skip
+)
 def test_none_of_its_foot_floats_however_it_is_turned(
     east: float, north: float, turn: float, nod: float, roll: float, leans: float
 ) -> None:
@@ -127,8 +127,16 @@ def test_a_wedge_leaves_what_its_angle_says(opens_deg: float) -> None:
     # on one wall of a long wedge, far from its rim: (1 - cos(angle)) / 2 of what a wall alone sees
     angle, long, wide = math.radians(opens_deg), 400.0, 100.0
     other = [wide * math.cos(angle), 0.0, wide * math.sin(angle)]
-    places = np.array([[0, -long, 0], [0, long, 0], [wide, -long, 0], [wide, long, 0],
-                       [other[0], -long, other[2]], [other[0], long, other[2]]])  # fmt: skip
+    places = np.array(
+        [
+            [0, -long, 0],
+            [0, long, 0],
+            [wide, -long, 0],
+            [wide, long, 0],
+            [other[0], -long, other[2]],
+            [other[0], long, other[2]],
+        ]
+    )
     faces = np.array([[0, 2, 1], [2, 3, 1], [0, 1, 4], [1, 5, 4]])
     wedge = solid(places, faces, np.full((1, 3), 0.5))
     at = np.stack([np.full(64, 1.0), np.linspace(-1, 1, 64), np.zeros(64)], 1)
@@ -161,8 +169,15 @@ def on_ball(count: int) -> on_thing.Points:
 def wear(over: tuple[str, ...] = (), place: str | None = None, **effects: object) -> Wear:
     """Wear that lies in full on all that faces up by less than 60°."""
     up = Rule(clauses=(OnThing(of="up", upper=60.0, soft_upper=0.0),))
-    return Wear(id="white0000", name="White", source=Made(what="speckle"), rule=up, over=over, place=place,
-                effects=Effects.model_validate(effects))  # fmt: skip
+    return Wear(
+        id="white0000",
+        name="White",
+        source=Made(what="speckle"),
+        rule=up,
+        over=over,
+        place=place,
+        effects=Effects.model_validate(effects),
+    )
 
 
 def worn(wears: tuple[Wear, ...], layers: tuple[Layer, ...] = ()) -> on_thing.Covered:
@@ -178,8 +193,14 @@ UP = on_ball(3000).facing[:, 2] > 0.5
 
 
 def test_wear_changes_a_things_own_material_where_its_rule_says() -> None:
-    found = worn((wear(colour={"mode": "multiply", "colour": "#808080", "strength": 0.5},
-                       roughness={"mode": "replace", "strength": 1.0, "towards": 0.9}),))  # fmt: skip
+    found = worn(
+        (
+            wear(
+                colour={"mode": "multiply", "colour": "#808080", "strength": 0.5},
+                roughness={"mode": "replace", "strength": 1.0, "towards": 0.9},
+            ),
+        )
+    )
     grey = float(colour.to_linear(np.array([0x80 / 255], np.float32))[0])
     assert np.allclose(found.colour[~UP], OWN[0], atol=1e-5)
     assert np.allclose(found.colour[UP], OWN[0] * (0.5 + 0.5 * grey), atol=1e-3)
@@ -248,15 +269,18 @@ def ball_on_light_ground(joins_m: float) -> np.ndarray:
     on = On(land.survey, Evidence(side, side), (), lambda id: np.zeros((0, 3)), {})
     field = Field((), (), found, on, (), f"ball {joins_m}")
     recipe = Recipe(
-        ground=Ground(width_m=side, depth_m=side, source=FlatSource(samples=65)), layers=(layer("Low", 0),),
-        things=(Thing(id="boulder", name="Ball", source=DrawnThing(what="boulder")),), set_things=(of,),
+        ground=Ground(width_m=side, depth_m=side, source=FlatSource(samples=65)),
+        layers=(layer("Low", 0),),
+        things=(Thing(id="boulder", name="Ball", source=DrawnThing(what="boulder")),),
+        set_things=(of,),
         peg=Peg(east_m=2.0, north_m=2.0),
         stands=Stands(far=Stand(bearing_deg=0, tilt_deg=30, distance_m=4.0, view_deg=14)),
         light=Light(sun_height_deg=40, sun_bearing_deg=200),
-    )  # fmt: skip
+    )
     view = View("far", 400, 300, 1)
-    taken = Renderer().take(land, recipe, {NAMES[0]: flat_set(0.3)}, view, evidence=Evidence(side, side),
-                            setting=Setting(None, field))  # fmt: skip
+    taken = Renderer().take(
+        land, recipe, {NAMES[0]: flat_set(0.3)}, view, evidence=Evidence(side, side), setting=Setting(None, field)
+    )
     return colour.to_linear((taken.pixels[..., :3] / 255).astype(np.float32)).astype(np.float64)
 
 

@@ -119,8 +119,9 @@ def test_sharpened_ridges_are_creases_and_valleys_round() -> None:
     assert hollow < 1.1 * np.diff(rounded.heights_m[64].astype(float), n=2).max()
     other = ridges.apply(
         Shaped(Heightfield(-rounded.heights_m, 128.0, 128.0)),
-        RidgesStep(id="step", name="x", radius_m=20, opposite=True), Run(),
-    ).ground.heights_m  # fmt: skip
+        RidgesStep(id="step", name="x", radius_m=20, opposite=True),
+        Run(),
+    ).ground.heights_m
     np.testing.assert_allclose(other, -sharp, atol=1e-4)
 
 
@@ -197,8 +198,9 @@ def test_a_course_has_its_floor_its_width_and_its_sides() -> None:
 def test_settled_ground_is_nowhere_steeper_than_its_repose(samples: int) -> None:
     peaks = form.apply(
         Shaped(plane(0, samples=samples, size_m=300)),
-        FormStep(id="form", name="x", character="ridged", seed=5, size_m=90, height_m=55), Run(),
-    )  # fmt: skip
+        FormStep(id="form", name="x", character="ridged", seed=5, size_m=90, height_m=55),
+        Run(),
+    )
     assert (steep_deg(peaks.ground) > 33).mean() > 0.1
     done: list[float] = []
     after = settle.apply(peaks, SettleStep(id="step", name="x", repose_deg=33), Run(progress=done.append))
@@ -289,8 +291,9 @@ def test_resampling_keeps_metres() -> None:
     np.testing.assert_allclose(twice.heights_m[::2, ::2], rough.heights_m, atol=1e-4)
     even = form.apply(
         Shaped(plane(0, samples=129, size_m=300)),
-        FormStep(id="form", name="x", size_m=120, height_m=60, detail=3), Run(),
-    ).ground  # fmt: skip
+        FormStep(id="form", name="x", size_m=120, height_m=60, detail=3),
+        Run(),
+    ).ground
     double = resample.apply(Shaped(even), ResampleStep(id="step", name="x", samples=258), Run()).ground
     old = [
         double.elevation_at(300 * c / 128, 300 * (1 - r / 128)) for r in range(0, 129, 7) for c in range(0, 129, 7)

@@ -123,9 +123,18 @@ def test_a_turned_green_axis_is_a_finding_that_says_how_it_is_mended() -> None:
     assert [f.mend for f in found.findings if "green" in f.text] == ["turn-green"]
 
 
-@pytest.mark.parametrize(("srgb", "family"), [
-    ((0.1, 0.1, 0.1), "dark"), ((0.5, 0.5, 0.5), "grey"), ((0.9, 0.9, 0.88), "pale"), ((0.45, 0.35, 0.25), "brown"),
-    ((0.3, 0.4, 0.2), "green"), ((0.3, 0.4, 0.6), "blue"), ((0.7, 0.2, 0.2), "red"), ((0.9, 0.8, 0.4), "yellow"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("srgb", "family"),
+    [
+        ((0.1, 0.1, 0.1), "dark"),
+        ((0.5, 0.5, 0.5), "grey"),
+        ((0.9, 0.9, 0.88), "pale"),
+        ((0.45, 0.35, 0.25), "brown"),
+        ((0.3, 0.4, 0.2), "green"),
+        ((0.3, 0.4, 0.6), "blue"),
+        ((0.7, 0.2, 0.2), "red"),
+        ((0.9, 0.8, 0.4), "yellow"),
+    ],
+)
 def test_colours_belong_to_families(srgb: tuple[float, float, float], family: str) -> None:
     assert tone.of([float(v) for v in colour.to_linear(np.float32(srgb))]) == family

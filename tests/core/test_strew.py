@@ -111,8 +111,9 @@ def test_none_of_a_hundred_thousand_lie_nearer_than_told() -> None:
 @pytest.mark.parametrize("clustered", [0.0, 0.7])
 @pytest.mark.parametrize("apart", [0.0, 0.8])
 def test_as_many_lie_there_as_the_rule_comes_to(apart: float, clustered: float) -> None:
-    what = strew(per_100_m2=18.0, apart_m=apart, rule=HILLY,
-                 clusters=Clusters(clustered=clustered, size_m=8, apart_m=10))  # fmt: skip
+    what = strew(
+        per_100_m2=18.0, apart_m=apart, rule=HILLY, clusters=Clusters(clustered=clustered, size_m=8, apart_m=10)
+    )
     at = places.on_grid(LAND, 1200, 1200, 0, 1200)
     wanted = np.minimum(densities(what, lies_on(), at).whole, c.FULLEST / apart**2 if apart else np.inf)
     assert len(laid(what, lies_on()).number) == pytest.approx(float(wanted.mean()) * SIDE**2, rel=0.03)
@@ -135,8 +136,11 @@ def test_sizes_are_as_told() -> None:
         return 1 - (1 - np.clip((size - 0.2) / 1.4, 0, 1)) ** 3
 
     assert kstest(found.size_m, below).pvalue > 0.01
-    low = sizes(strew(size=Size(from_m=0.2, to_m=1.6, at_foot=1.0, foot_m=0.0, top_m=100.0)), np.full(3, 0.9),
-                np.array([0.0, 50.0, 100.0], np.float32))  # fmt: skip
+    low = sizes(
+        strew(size=Size(from_m=0.2, to_m=1.6, at_foot=1.0, foot_m=0.0, top_m=100.0)),
+        np.full(3, 0.9),
+        np.array([0.0, 50.0, 100.0], np.float32),
+    )
     assert low[0] > low[1] > low[2] == pytest.approx(0.2)
 
 
@@ -161,8 +165,11 @@ def ripple(at: Places) -> np.ndarray[tuple[int], np.dtype[np.float32]]:
 
 @pytest.mark.parametrize("leans", [0.0, 1.0])
 def test_nothing_floats_and_all_sink_as_told(leans: float) -> None:
-    what = strew(per_100_m2=6.0, size=Size(from_m=0.3, to_m=1.5),
-                 stands=Stands(sunk_from=0.2, sunk_to=0.2, leans=leans, tilt_deg=12))  # fmt: skip
+    what = strew(
+        per_100_m2=6.0,
+        size=Size(from_m=0.3, to_m=1.5),
+        stands=Stands(sunk_from=0.2, sunk_to=0.2, leans=leans, tilt_deg=12),
+    )
     field = field_of(what)
     found = field.whole(0)
     stands = stood(what, found, field.stocks[0], LAND, (), ripple)

@@ -107,14 +107,22 @@ def huge_png() -> bytes:
 JPEG = p.saved(Image.fromarray(p.whole(p.colours(64))), "JPEG", quality=95)
 
 
-@pytest.mark.parametrize(("data", "words"), [
-    (b"", "an empty file"), (JPEG[: len(JPEG) // 2], "damaged"), (huge_png(), "10000 x 10000 pixels"),
-    (png.encode(RAMP)[:-20], "ends too early"), (b"II*\0" + b"\0" * 40, "damaged"), (b"hello, world" * 9, "damaged"),
-    (p.saved(Image.new("CMYK", (16, 16)), "JPEG"), "CMYK"), (p.saved(Image.new("CMYK", (16, 16)), "TIFF"), "CMYK"),
-    (png.encode(np.zeros((2, 2), np.uint8)), "2 x 2 pixels"),
-    (tif(np.full((16, 16), np.nan, np.float32)), "not numbers"),
-    (b"\x76\x2f\x31\x01" + b"\0" * 30, "damaged"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("data", "words"),
+    [
+        (b"", "an empty file"),
+        (JPEG[: len(JPEG) // 2], "damaged"),
+        (huge_png(), "10000 x 10000 pixels"),
+        (png.encode(RAMP)[:-20], "ends too early"),
+        (b"II*\0" + b"\0" * 40, "damaged"),
+        (b"hello, world" * 9, "damaged"),
+        (p.saved(Image.new("CMYK", (16, 16)), "JPEG"), "CMYK"),
+        (p.saved(Image.new("CMYK", (16, 16)), "TIFF"), "CMYK"),
+        (png.encode(np.zeros((2, 2), np.uint8)), "2 x 2 pixels"),
+        (tif(np.full((16, 16), np.nan, np.float32)), "not numbers"),
+        (b"\x76\x2f\x31\x01" + b"\0" * 30, "damaged"),
+    ],
+)
 def test_what_cannot_be_taken_is_refused_in_one_sentence(data: bytes, words: str) -> None:
     with pytest.raises(RefusalError, match=words) as caught:
         texture.decode("bad.png", data)

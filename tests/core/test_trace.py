@@ -29,9 +29,14 @@ def cast(ground: Heightfield, start: np.ndarray, toward: np.ndarray) -> float:
 
 
 @given(
-    tilt=st.floats(-35, 35), bearing=st.floats(0, 360), from_x=st.floats(5, 95), from_y=st.floats(5, 95),
-    to_x=st.floats(5, 95), to_y=st.floats(5, 95), above=st.floats(0.5, 300),
-)  # fmt: skip
+    tilt=st.floats(-35, 35),
+    bearing=st.floats(0, 360),
+    from_x=st.floats(5, 95),
+    from_y=st.floats(5, 95),
+    to_x=st.floats(5, 95),
+    to_y=st.floats(5, 95),
+    above=st.floats(0.5, 300),
+)
 def test_a_plane_is_met_where_it_lies(
     tilt: float, bearing: float, from_x: float, from_y: float, to_x: float, to_y: float, above: float
 ) -> None:

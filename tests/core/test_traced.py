@@ -25,34 +25,41 @@ def turns(rng: np.random.Generator, count: int) -> NDArray[np.float32]:
 def scene(seed: int, count: int = 12) -> Stood:
     rng = np.random.default_rng(seed)
     return Stood(
-        rng.random((count, 3)) * 6, turns(rng, count), rng.uniform(0.3, 3, count).astype(np.float32),
-        rng.integers(0, len(SOLIDS), count).astype(np.int32), np.ones((count, 3), np.float32),
+        rng.random((count, 3)) * 6,
+        turns(rng, count),
+        rng.uniform(0.3, 3, count).astype(np.float32),
+        rng.integers(0, len(SOLIDS), count).astype(np.int32),
+        np.ones((count, 3), np.float32),
         np.zeros((count, 3), np.float32),
-    )  # fmt: skip
+    )
 
 
 @kernel
 def _met(
-    things: Things, origin: NDArray[np.float64], way: NDArray[np.float64], any_: bool, out: NDArray[np.float64],
+    things: Things,
+    origin: NDArray[np.float64],
+    way: NDArray[np.float64],
+    any_: bool,
+    out: NDArray[np.float64],
     hit: NDArray[np.int64],
-) -> None:  # fmt: skip
+) -> None:
     for k in range(origin.shape[0]):
         out[k], hit[k] = traced.meet_things(
             things, origin[k, 0], origin[k, 1], origin[k, 2], way[k, 0], way[k, 1], way[k, 2], 0.0, 1e9, any_
         )
 
 
-def met(things: Things, origin: NDArray[np.float64], way: NDArray[np.float64], any_: bool = False) -> tuple[
-    NDArray[np.float64], NDArray[np.int64]
-]:  # fmt: skip
+def met(
+    things: Things, origin: NDArray[np.float64], way: NDArray[np.float64], any_: bool = False
+) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
     out, hit = np.empty(len(way)), np.empty(len(way), np.int64)
     _met(things, origin, way, any_, out, hit)
     return out, hit
 
 
-def by_force(stands: Stood, origin: NDArray[np.float64], way: NDArray[np.float64]) -> tuple[
-    NDArray[np.float64], NDArray[np.int64]
-]:  # fmt: skip
+def by_force(
+    stands: Stood, origin: NDArray[np.float64], way: NDArray[np.float64]
+) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
     """The nearest of all triangles of all things, each ray by itself (Moeller & Trumbore 1997)."""
     best, which = np.full(len(way), np.inf), np.full(len(way), -1, np.int64)
     for i, shape in enumerate(stands.shape):
@@ -112,8 +119,14 @@ def test_holes_of_a_texture_let_light_through() -> None:
         image=np.zeros(2, np.int32),
         images=(Image(texels),),
     )
-    one = Stood(np.zeros((1, 3)), np.eye(3, dtype=np.float32).reshape(1, 9), np.ones(1, np.float32),
-                np.zeros(1, np.int32), np.ones((1, 3), np.float32), np.zeros((1, 3), np.float32))  # fmt: skip
+    one = Stood(
+        np.zeros((1, 3)),
+        np.eye(3, dtype=np.float32).reshape(1, 9),
+        np.ones(1, np.float32),
+        np.zeros(1, np.int32),
+        np.ones((1, 3), np.float32),
+        np.zeros((1, 3), np.float32),
+    )
     things = traced.things(one, traced.shapes([leaf]))
     origin = np.array([[0.25, -1.0, 0.5], [0.75, -1.0, 0.5]])
     _, hit = met(things, origin, np.array([[0.0, 1.0, 0.0]] * 2))

@@ -229,8 +229,13 @@ def test_what_is_begun_on_a_face_suits_it() -> None:
 
 
 def test_a_new_face_begins_as_a_wall() -> None:
-    stock = {"Rough grass": "grass and plants", "Slate bedrock": "rock", "Coursed masonry": "rock",
-             "Cast concrete": "concrete", "Moss": "grass and plants"}  # fmt: skip
+    stock = {
+        "Rough grass": "grass and plants",
+        "Slate bedrock": "rock",
+        "Coursed masonry": "rock",
+        "Cast concrete": "concrete",
+        "Moss": "grass and plants",
+    }
     sets = [Candidate("0" * 40, title, category, 2.0, 0.05) for title, category in stock.items()]
 
     def plumb(measure: MeasureName, share: float) -> float:
@@ -238,6 +243,8 @@ def test_a_new_face_begins_as_a_wall() -> None:
 
     begun = column(sets, Sized(plumb, 20.0, face=True))
     assert [(place, one.title) for place, one in begun] == [
-        ("all", "Coursed masonry"), ("patches", "Cast concrete"), ("patches", "Moss")
-    ]  # fmt: skip
+        ("all", "Coursed masonry"),
+        ("patches", "Cast concrete"),
+        ("patches", "Moss"),
+    ]
     assert layer_of(begun[0][1], "wall", Rule(), Sized(plumb, 20.0, face=True)).fit.projection == "above"

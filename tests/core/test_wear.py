@@ -74,9 +74,12 @@ def grid(ground: Heightfield, px: int = 40) -> Places:
 
 
 def asked(
-    wears: tuple[Wear, ...], sheets: dict[str, Sheet], at: Places, layers: tuple[Layer, ...] = (layer("base", 2),),
+    wears: tuple[Wear, ...],
+    sheets: dict[str, Sheet],
+    at: Places,
+    layers: tuple[Layer, ...] = (layer("base", 2),),
     **parts: object,
-) -> function.Material:  # fmt: skip
+) -> function.Material:
     return function.ask(plan.prepare(layers, SETS, evidence_of(sheets, **parts), wears=wears), at)
 
 
@@ -166,9 +169,12 @@ def test_colour_is_tinted_multiplied_and_screened_by_their_definitions() -> None
 
 
 ALL_EFFECTS = [
-    Effects(roughness=Blend(strength=0.0)), Effects(metallic=Blend(strength=0.0)),
-    Effects(colour=Colouring(strength=0.0)), Effects(relief=Relief(depth_mm=0.0)), Effects(worn_through=0.0),
-]  # fmt: skip
+    Effects(roughness=Blend(strength=0.0)),
+    Effects(metallic=Blend(strength=0.0)),
+    Effects(colour=Colouring(strength=0.0)),
+    Effects(relief=Relief(depth_mm=0.0)),
+    Effects(worn_through=0.0),
+]
 
 
 @pytest.mark.parametrize("effects", ALL_EFFECTS)
@@ -264,9 +270,11 @@ def test_runs_follow_the_steepest_descent_of_a_tilted_plane() -> None:
     lands = survey(ground)
     runs = wear(lie=Lie(tile_m=4.0, projection="downhill"), effects=Effects(roughness=Blend()))
     prepared = plan.prepare(
-        (layer("base", 2),), SETS, evidence_of({"wear": sheet_of(streaks(256))}, gradient=lambda: lands.gradient),
+        (layer("base", 2),),
+        SETS,
+        evidence_of({"wear": sheet_of(streaks(256))}, gradient=lambda: lands.gradient),
         wears=(runs,),
-    )  # fmt: skip
+    )
     rng = np.random.default_rng(5)
     start = rng.uniform(20, 80, (3000, 2))
 
@@ -307,8 +315,9 @@ def test_a_track_keeps_its_width_along_a_curved_path() -> None:
     across = np.abs((np.arange(256) + 0.5) / 256 - 0.5)
     rut = np.tile((np.abs(across - 0.3) < 0.1).astype(np.float64)[:, None], (1, 256))
     track = wear(
-        follows=AlongPath(path="lane", called="Lane", width_m=3.0), effects=Effects(relief=Relief(depth_mm=5)),
-    )  # fmt: skip
+        follows=AlongPath(path="lane", called="Lane", width_m=3.0),
+        effects=Effects(relief=Relief(depth_mm=5)),
+    )
     prepared = plan.prepare(
         (layer("base", 2),), SETS, evidence_of({"wear": sheet_of(rut)}, marks=Marks(paths=(lane,))), wears=(track,)
     )
@@ -400,10 +409,11 @@ def test_a_large_overlay_does_not_flicker_at_far(tile_m: float, kind: str) -> No
     worn = wear(
         lie=Lie(tile_m=tile_m, repeats=Repeats.model_validate({"kind": kind})),
         effects=Effects(
-            colour=Colouring(mode="replace", strength=1.0, colour="#000000"), relief=Relief(depth_mm=2.0),
+            colour=Colouring(mode="replace", strength=1.0, colour="#000000"),
+            relief=Relief(depth_mm=2.0),
             roughness=Blend(mode="replace", strength=1.0),
         ),
-    )  # fmt: skip
+    )
     site = recipe((layer("base", 3),), land.ground).model_copy(update={"wears": (worn,)})
     stand = Stand(bearing_deg=0, tilt_deg=12, distance_m=1190, view_deg=30)
     pictures = []
@@ -428,17 +438,23 @@ some_effects = st.builds(
 )
 some_wear = st.builds(
     Wear,
-    id=st.sampled_from(["wear", "more"]), name=st.just("wear"), source=st.just(FromStock(set="a" * 40)),
-    effects=some_effects, strength=st.floats(0, 1), place=st.sampled_from([None, "base0000", "top0000"]),
+    id=st.sampled_from(["wear", "more"]),
+    name=st.just("wear"),
+    source=st.just(FromStock(set="a" * 40)),
+    effects=some_effects,
+    strength=st.floats(0, 1),
+    place=st.sampled_from([None, "base0000", "top0000"]),
     over=st.sampled_from([(), ("base0000",), ("top0000",)]),
     follows=st.sampled_from([OverGround(), AlongLevels(spacing_m=7.0)]),
     lie=st.builds(
-        Lie, tile_m=st.floats(0.5, 9), projection=st.sampled_from(["above", "triplanar", "downhill"]),
+        Lie,
+        tile_m=st.floats(0.5, 9),
+        projection=st.sampled_from(["above", "triplanar", "downhill"]),
         repeats=st.builds(Repeats, kind=st.sampled_from(["none", "shift", "turn", "second"])),
     ),
     by_relief=st.builds(ByRelief, where=st.sampled_from(["everywhere", "hollows", "raised"])),
     rule=st.sampled_from([Rule(), Rule(clauses=(OnNoise(size_m=11),))]),
-)  # fmt: skip
+)
 
 
 @given(st.lists(st.lists(some_wear, max_size=2, unique_by=lambda one: one.id), min_size=2, max_size=4))

@@ -223,8 +223,10 @@ def _version_one(folder: Path) -> tuple[str, np.ndarray]:
         path.write_bytes(data)
         db.execute("insert into file values (?, ?, 'then')", (names[-1], len(data)))
     name = "5" * 40
-    db.execute("insert into texture_set values (?, 'Wet silt', 'wet-silt', 3, 64, ?, ?, ?, ?, 'then')",
-               (name, made.tile_m, made.relief_m, names[0], names[1]))  # fmt: skip
+    db.execute(
+        "insert into texture_set values (?, 'Wet silt', 'wet-silt', 3, 64, ?, ?, ?, ?, 'then')",
+        (name, made.tile_m, made.relief_m, names[0], names[1]),
+    )
     laid = recipe((layer("base", 0).model_copy(update={"set": name}),))
     db.execute("insert into site values ('s', 'Old', 1, 'then')")
     db.execute("insert into revision values ('s', 1, 'began', ?, 'then')", (recipes.write(laid),))
@@ -256,8 +258,10 @@ def test_an_upgrade_that_was_killed_between_its_two_writes_goes_on(tmp_path: Pat
     described = store.stock.state(name)
     # as an earlier version left it: described by its maps, and still listed as to be described
     with store.database.writing() as db:
-        db.execute("insert into texture_set_1 select name, 'Silt', 'wet-silt', 3, 64, 1, 1, swatch, swatch, 'then' "
-                   "from texture_set")  # fmt: skip
+        db.execute(
+            "insert into texture_set_1 select name, 'Silt', 'wet-silt', 3, 64, 1, 1, swatch, swatch, 'then' "
+            "from texture_set"
+        )
     again = Store(tmp_path / "data")
     assert again.stock.state(name) == described
     with again.database.reading() as db:

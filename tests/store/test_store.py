@@ -209,8 +209,13 @@ def test_no_name_from_outside_becomes_a_path(store: Store, name: str) -> None:
         store.files.get(name)
 
 
-@given(st.lists(st.text(max_size=12) | st.sampled_from(["..", ".", "a", "link", "%2e%2e", "a/b", "a\\b", ".part-1"]),
-                min_size=1, max_size=3))  # fmt: skip
+@given(
+    st.lists(
+        st.text(max_size=12) | st.sampled_from(["..", ".", "a", "link", "%2e%2e", "a/b", "a\\b", ".part-1"]),
+        min_size=1,
+        max_size=3,
+    )
+)
 def test_whatever_name_is_asked_for_stays_inside_its_folder(names: list[str]) -> None:
     with tempfile.TemporaryDirectory() as outer:
         folder = Path(outer) / "folder"

@@ -18,9 +18,14 @@ expect.set_options(timeout=90_000)
 DATABASE = "elvatch.sqlite"
 
 ARGUMENTS = [
-    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync",
-]  # fmt: skip
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 
 
 @pytest.fixture(scope="session")

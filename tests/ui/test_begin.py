@@ -66,9 +66,14 @@ def test_every_clause_that_can_be_added_is_kept_as_python_begins_it(page: Page) 
     measured = told.value.json()["begin"]["limits"]
     named = {kind.name: "Facing" if kind.name == "aspect" else kind.title for kind in catalogue().measures}
     others = {
-        "Noise": "noise", "Break-up": "break-up", "Paint in": "painted", "Paint out": "painted",
-        "Along a path": "path", "Not on a path": "path", "Slate bedrock": "layer",
-    }  # fmt: skip
+        "Noise": "noise",
+        "Break-up": "break-up",
+        "Paint in": "painted",
+        "Paint out": "painted",
+        "Along a path": "path",
+        "Not on a path": "path",
+        "Slate bedrock": "layer",
+    }
 
     def add(label: str) -> dict[str, Any]:
         def press() -> None:

@@ -105,8 +105,17 @@ def test_steps_are_added_changed_reordered_left_out_and_taken_back(page: Page) -
 def test_every_kind_of_step_can_be_added_and_does_something(page: Page) -> None:
     make_terrain(page)
     before = relief(page)
-    for title in ("Runoff", "Settle", "Smooth", "Sharpen ridges", "Warp", "Twist", "Heights by a curve",
-                  "Cut and fill to a level", "Course"):  # fmt: skip
+    for title in (
+        "Runoff",
+        "Settle",
+        "Smooth",
+        "Sharpen ridges",
+        "Warp",
+        "Twist",
+        "Heights by a curve",
+        "Cut and fill to a level",
+        "Course",
+    ):
         page.get_by_role("button", name="Add a step").click()
         page.get_by_role("dialog").get_by_role("button", name=re.compile(f"^{title}")).click()
         expect(page.locator("aside ol li")).to_have_count(3)

@@ -207,8 +207,10 @@ def test_two_numbers_make_a_sheet_of_which_one_picture_is_taken_as_one_step(page
     sheet = page.get_by_role("region", name="Sheet of Tile and Brightness")
     expect(sheet.locator("img")).to_have_count(25)
     # one row down is darker or lighter, one to the side is not
-    cells = [np.asarray(Image.open(io.BytesIO(sheet.get_by_role("button").nth(k).screenshot())).convert("L"))[30:45]
-             for k in (13, 14, 18)]  # fmt: skip
+    cells = [
+        np.asarray(Image.open(io.BytesIO(sheet.get_by_role("button").nth(k).screenshot())).convert("L"))[30:45]
+        for k in (13, 14, 18)
+    ]
     middle, beside, below = (float(one.mean()) for one in cells)
     assert abs(below - middle) > 2 * abs(beside - middle)
     page.keyboard.press("ArrowRight")

@@ -126,12 +126,21 @@ def test_kinds_hang_on_a_wall_of_their_own(page: Page) -> None:
     expect(wall.get_by_role("listitem")).to_have_count(16)
     first = wall.get_by_role("img").first
     page.wait_for_function("e => e.complete && e.naturalWidth === 330", arg=first.element_handle())
-    stl = b"solid s\n" + b"".join(
-        b"facet normal 0 0 0\nouter loop\n" + b"".join(b"vertex %f %f %f\n" % corner for corner in face)
-        + b"endloop\nendfacet\n"
-        for face in (((0, 0, 0), (0, 2, 0), (2, 0, 0)), ((0, 0, 0), (2, 0, 0), (0, 0, 3)),
-                     ((0, 0, 0), (0, 0, 3), (0, 2, 0)), ((2, 0, 0), (0, 2, 0), (0, 0, 3)))
-    ) + b"endsolid\n"  # fmt: skip
+    stl = (
+        b"solid s\n"
+        + b"".join(
+            b"facet normal 0 0 0\nouter loop\n"
+            + b"".join(b"vertex %f %f %f\n" % corner for corner in face)
+            + b"endloop\nendfacet\n"
+            for face in (
+                ((0, 0, 0), (0, 2, 0), (2, 0, 0)),
+                ((0, 0, 0), (2, 0, 0), (0, 0, 3)),
+                ((0, 0, 0), (0, 0, 3), (0, 2, 0)),
+                ((2, 0, 0), (0, 2, 0), (0, 0, 3)),
+            )
+        )
+        + b"endsolid\n"
+    )
     page.get_by_label("A model of a thing").set_input_files(
         {"name": "shard.stl", "mimeType": "model/stl", "buffer": stl}
     )

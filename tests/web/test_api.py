@@ -110,9 +110,16 @@ def test_a_data_folder_that_can_no_longer_be_written_is_said(
 
 @pytest.mark.parametrize(
     "parts",
-    [{"width_m": -5}, {"width_m": 0}, {"depth_m": 1e9}, {"lowest_m": 90, "highest_m": 10}, {"title": " "},
-     {"file": "f" * 40}, {"file": "../../etc/passwd"}],
-)  # fmt: skip
+    [
+        {"width_m": -5},
+        {"width_m": 0},
+        {"depth_m": 1e9},
+        {"lowest_m": 90, "highest_m": 10},
+        {"title": " "},
+        {"file": "f" * 40},
+        {"file": "../../etc/passwd"},
+    ],
+)
 def test_an_impossible_site_is_refused(
     client: FlaskClient, height_png: Callable[..., Path], parts: dict[str, object]
 ) -> None:
@@ -220,9 +227,16 @@ def test_malformed_requests_get_a_sentence(client: FlaskClient, url: str, body: 
     assert answer.get_json()["message"]
 
 
-@pytest.mark.parametrize("url", ["/assets/../app.py", "/assets/%2e%2e/app.py", "/api/handed-off/../elvatch.sqlite",
-                                 "/api/handed-off/%2e%2e/elvatch.sqlite",
-                                 "/api/sets/../../x/swatch.png"])  # fmt: skip
+@pytest.mark.parametrize(
+    "url",
+    [
+        "/assets/../app.py",
+        "/assets/%2e%2e/app.py",
+        "/api/handed-off/../elvatch.sqlite",
+        "/api/handed-off/%2e%2e/elvatch.sqlite",
+        "/api/sets/../../x/swatch.png",
+    ],
+)
 def test_no_path_leaves_its_folder(client: FlaskClient, url: str) -> None:
     assert client.get(url).status_code in (404, 405, 422)
 

@@ -43,8 +43,13 @@ def site(client: FlaskClient, workshop: Workshop, height_png: Callable[..., Path
     made = new_site(client, height_png())
     recipe = made["recipe"]
     recipe["layers"][0]["set"] = workshop.store.stock.find("Pale")
-    dark = {"id": "dark", "name": "Dark", "set": workshop.store.stock.find("Dark"), "edge": {"kind": "fade"},
-            "rule": {"clauses": [{"kind": "painted", "mask": "mask1", "called": "Paint"}]}}  # fmt: skip
+    dark = {
+        "id": "dark",
+        "name": "Dark",
+        "set": workshop.store.stock.find("Dark"),
+        "edge": {"kind": "fade"},
+        "rule": {"clauses": [{"kind": "painted", "mask": "mask1", "called": "Paint"}]},
+    }
     recipe["layers"].append(dark)
     recipe["marks"]["masks"].append({"id": "mask1", "name": "Paint"})
     return edited(client, made, recipe)
@@ -60,8 +65,15 @@ def edited(client: FlaskClient, state: dict[str, Any], recipe: dict[str, Any]) -
 
 def drawn(site: dict[str, Any], *spots: tuple[float, float], **parts: object) -> dict[str, Any]:
     recipe = site["recipe"]
-    stroke = {"mask": "mask1", "size_m": 60, "stand": "far", "width_px": 80, "height_px": 60,
-              "looked_from": recipe["stands"]["far"], "peg": recipe["peg"]}  # fmt: skip
+    stroke = {
+        "mask": "mask1",
+        "size_m": 60,
+        "stand": "far",
+        "width_px": 80,
+        "height_px": 60,
+        "looked_from": recipe["stands"]["far"],
+        "peg": recipe["peg"],
+    }
     return stroke | {"spots": [[*spot, 1] for spot in spots]} | parts
 
 
@@ -122,9 +134,14 @@ def test_the_same_rule_says_the_same_in_picture_probe_and_bake(
 ) -> None:
     recipe = site["recipe"]
     recipe["marks"]["paths"] = [
-        {"id": "lane", "name": "Lane", "points": [{"east_m": 50, "north_m": 90}, {"east_m": 540, "north_m": 480}],
-         "width_m": 60, "soft_m": 90}
-    ]  # fmt: skip
+        {
+            "id": "lane",
+            "name": "Lane",
+            "points": [{"east_m": 50, "north_m": 90}, {"east_m": 540, "north_m": 480}],
+            "width_m": 60,
+            "soft_m": 90,
+        }
+    ]
     recipe["layers"][1]["rule"]["clauses"] = [
         {"kind": "measure", "measure": "elevation", "unit": "m", "lower": 45, "soft_lower": 30},
         {"kind": "measure", "measure": "wetness", "unit": "ln m", "lower": 6, "soft_lower": 4, "join": "or"},
@@ -149,9 +166,18 @@ def test_the_same_rule_says_the_same_in_picture_probe_and_bake(
         col, row = int(across * 80), int(down * 60)
         found = client.post(
             "/api/spot",
-            json={"recipe": recipe, "stand": "far", "width_px": 80, "height_px": 60, "resting": False,
-                  "across": (col + 0.5) / 80, "down": (row + 0.5) / 60, "measures": ["wetness"], "ring_m": 20},
-        ).get_json()  # fmt: skip
+            json={
+                "recipe": recipe,
+                "stand": "far",
+                "width_px": 80,
+                "height_px": 60,
+                "resting": False,
+                "across": (col + 0.5) / 80,
+                "down": (row + 0.5) / 60,
+                "measures": ["wetness"],
+                "ring_m": 20,
+            },
+        ).get_json()
         place = {"east_m": found["spot"]["eastM"], "north_m": found["spot"]["northM"]}
         there = client.post("/api/probe", json={"recipe": recipe} | place).get_json()
         assert shown[row, col, 0] / 255 == pytest.approx(there["shares"][1], abs=1 / 255)
@@ -176,8 +202,11 @@ def test_the_probe_names_the_clause_that_keeps_a_layer_out(client: FlaskClient, 
     ]
     found = client.post("/api/probe", json={"recipe": recipe, "east_m": 300, "north_m": 300}).get_json()
     told = [(c["words"], round(c["letsIn"], 3), c["decides"]) for c in found["account"][1]["clauses"]]
-    assert told == [("above 0 m", 1.0, False), ("steeper than 88°", 0.0, True),
-                    ("not facing north through to north (0° to 360°)", 0.0, False)]  # fmt: skip
+    assert told == [
+        ("above 0 m", 1.0, False),
+        ("steeper than 88°", 0.0, True),
+        ("not facing north through to north (0° to 360°)", 0.0, False),
+    ]
     assert set(found["spot"]["measures"]) > {"elevation", "openness", "flow"}
 
 

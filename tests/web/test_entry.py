@@ -97,16 +97,26 @@ def test_a_server_beyond_this_machine_prints_the_link_and_lets_nobody_else_in(tm
         served.kill()
 
 
-@pytest.mark.parametrize("headers", [
-    {"Origin": "http://["}, {"Origin": "null"}, {"Origin": "http://evil.test"}, {"Sec-Fetch-Site": "cross-site"},
-    {"Sec-Fetch-Site": "same-site"},
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "headers",
+    [
+        {"Origin": "http://["},
+        {"Origin": "null"},
+        {"Origin": "http://evil.test"},
+        {"Sec-Fetch-Site": "cross-site"},
+        {"Sec-Fetch-Site": "same-site"},
+    ],
+)
 def test_pages_of_other_sites_change_nothing(client: FlaskClient, headers: dict[str, str]) -> None:
     for kind in ("text/plain", "application/json"):
         answer = client.post("/api/intake", data=b'{"title": "x"}', content_type=kind, headers=headers)
         assert answer.status_code == 403
-    own = client.post("/api/intake", data=b'{"title": "x"}', content_type="application/json",
-                      headers={"Sec-Fetch-Site": "same-origin"})  # fmt: skip
+    own = client.post(
+        "/api/intake",
+        data=b'{"title": "x"}',
+        content_type="application/json",
+        headers={"Sec-Fetch-Site": "same-origin"},
+    )
     assert own.status_code == 200
     text = client.post("/api/intake", data=b'{"title": "x"}', content_type="text/plain")
     assert (text.status_code, "application/json" in text.get_json()["message"]) == (422, True)
@@ -120,16 +130,32 @@ def _handed_off(workshop: Workshop) -> Path:
     (folder / "hill_link.png").symlink_to(workshop.store.folder / "elvatch.sqlite")
     sheet = begin_sheet.plain(("colour",))
     file = FileSaid(
-        name="", entry="colour", bytes=7, sha256="", format="png", type="uint8", width_px=1, height_px=1,
-        grid_px=(1, 1), samples="corners",
-        tile=TileSaid(row=0, column=0, first_row=0, first_column=0, rows=1, columns=1, border_px=0), channels=(),
-        encoding="sRGB", normals="", low_byte_first=True,
-    )  # fmt: skip
+        name="",
+        entry="colour",
+        bytes=7,
+        sha256="",
+        format="png",
+        type="uint8",
+        width_px=1,
+        height_px=1,
+        grid_px=(1, 1),
+        samples="corners",
+        tile=TileSaid(row=0, column=0, first_row=0, first_column=0, rows=1, columns=1, border_px=0),
+        channels=(),
+        encoding="sRGB",
+        normals="",
+        low_byte_first=True,
+    )
     names = ("hill_colour.png", "hill_link.png", "../../elvatch.sqlite", "gone.png")
     said = Manifest(
-        made_by="", site="Hill", width_m=1, depth_m=1, recipe="", sheet=sheet,
+        made_by="",
+        site="Hill",
+        width_m=1,
+        depth_m=1,
+        recipe="",
+        sheet=sheet,
         files=tuple(file.model_copy(update={"name": name}) for name in names),
-    )  # fmt: skip
+    )
     (folder / "hand-off.json").write_text(said.model_dump_json())
     part = workshop.handoffs.folder / ".part-1"
     part.mkdir()
@@ -145,10 +171,18 @@ def test_only_what_a_sheet_lists_can_be_fetched(client: FlaskClient, workshop: W
     assert client.get(f"{url}/hill_64_x/hill_colour.png").data == b"the map"
     assert client.get(f"{url}/hill_64_x/hand-off.json").status_code == 200
     for path in (
-        "../elvatch.sqlite", "%2e%2e/elvatch.sqlite", "%2e%2e/elvatch.sqlite-wal", "hill_64_x/notes.txt",
-        "hill_64_x/hill_link.png", "hill_64_x/gone.png", "hill_64_x/%2e%2e%2f%2e%2e%2felvatch.sqlite",
-        ".part-1/half.png", "elsewhere/elvatch.sqlite", "./hill_64_x/notes.txt", "hill_64_x/..%5chand-off.json",
-    ):  # fmt: skip
+        "../elvatch.sqlite",
+        "%2e%2e/elvatch.sqlite",
+        "%2e%2e/elvatch.sqlite-wal",
+        "hill_64_x/notes.txt",
+        "hill_64_x/hill_link.png",
+        "hill_64_x/gone.png",
+        "hill_64_x/%2e%2e%2f%2e%2e%2felvatch.sqlite",
+        ".part-1/half.png",
+        "elsewhere/elvatch.sqlite",
+        "./hill_64_x/notes.txt",
+        "hill_64_x/..%5chand-off.json",
+    ):
         answer = client.get(f"{url}/{path}")
         assert answer.status_code in (404, 422), path
         assert answer.get_json()["message"]

@@ -22,9 +22,11 @@ from tests.conftest import put_set
 FORM = {"kind": "form", "id": "form", "name": "Hills", "size_m": 150, "height_m": 60, "seed": 3}
 SETTLE = {"kind": "settle", "id": "settle", "name": "Rest", "repose_deg": 20}
 GROUND: dict[str, Any] = {
-    "width_m": 400, "depth_m": 300, "source": {"kind": "flat", "samples": 129, "level_m": 100},
+    "width_m": 400,
+    "depth_m": 300,
+    "source": {"kind": "flat", "samples": 129, "level_m": 100},
     "steps": [FORM, SETTLE],
-}  # fmt: skip
+}
 POINT = {"east_m": 0, "north_m": 0, "level_m": 0}
 FLAT = GROUND | {"steps": []}
 
@@ -141,8 +143,10 @@ def test_a_shaped_ground_is_there_again_after_a_restart(workshop: Workshop, monk
 
 def test_a_cancelled_shaping_keeps_nothing_under_its_name(client: FlaskClient, workshop: Workshop) -> None:
     # far longer than anybody takes to cancel it, on a machine that does other things as well
-    slow = GROUND | {"source": GROUND["source"] | {"samples": 1025},
-                     "steps": [FORM, {"kind": "runoff", "id": "rain", "name": "Rain", "rounds": 5000}]}  # fmt: skip
+    slow = GROUND | {
+        "source": GROUND["source"] | {"samples": 1025},
+        "steps": [FORM, {"kind": "runoff", "id": "rain", "name": "Rain", "rounds": 5000}],
+    }
     job = post(client, "ground/shape", 202, ground=slow).get_json()
     for _ in range(200):
         job = client.get(f"/api/jobs/{job['id']}").get_json()
@@ -206,7 +210,7 @@ def test_measures_are_named_with_units_and_ramps(client: FlaskClient) -> None:
         ({"source": {"kind": "file", "file": "f" * 40, "file_name": "x", "lowest_m": 0, "highest_m": 1}}, "no file"),
         ({"steps": [{"kind": "course", "id": "line", "name": "x", "points": [POINT]}]}, "points"),
     ],
-)  # fmt: skip
+)
 def test_an_impossible_ground_is_refused_in_words(
     client: FlaskClient, change: dict[str, object], message: str
 ) -> None:
@@ -357,7 +361,7 @@ def test_amounts_at_their_limits_end_in_ground_or_in_words(client: FlaskClient) 
         "ridges": {"kind": "ridges", "id": "one1", "name": "x", "radius_m": 1e-6},
         "smooth": {"kind": "smooth", "id": "one1", "name": "x", "radius_m": 5000},
         "course": {"kind": "course", "id": "one1", "name": "x", "points": [POINT, POINT]},
-    }  # fmt: skip
+    }
     for name, step in steps.items():
         small = GROUND | {"source": {"kind": "flat", "samples": 65}, "steps": [tall, step]}
         facts = post(client, "ground/facts", ground=small).get_json()

@@ -55,8 +55,11 @@ def test_the_document_names_every_route_and_the_model_that_each_reads(workshop: 
         assert body["$ref"].startswith("#/components/schemas/"), path
     source = (Path(__file__).parents[2] / "src/elvatch/web").glob("*_routes.py")
     reads = sum(text.count("body(_") + text.count("body(Base") for text in (one.read_text() for one in source))
-    described = sum("application/json" in methods[m].get("requestBody", {}).get("content", {})
-                    for methods in made["paths"].values() for m in methods)  # fmt: skip
+    described = sum(
+        "application/json" in methods[m].get("requestBody", {}).get("content", {})
+        for methods in made["paths"].values()
+        for m in methods
+    )
     assert described >= reads - 2, "a body that the document does not know of"
     schemas = made["components"]["schemas"]
     assert "$ref" not in schemas["_Edit"]["properties"]["recipe"], (

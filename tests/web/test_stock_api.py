@@ -121,15 +121,21 @@ def test_a_drop_that_nobody_came_back_for_goes(client: FlaskClient, workshop: Wo
     assert len(tray(workshop)) == 1
 
 
-@pytest.mark.parametrize(("method", "path", "body"), [
-    ("post", "/api/intake/0123456789abcdef/look", {}), ("post", "/api/intake/..%2f..%2fx/look", {}),
-    ("post", "/api/intake/0123456789abcdef/keep", {"sets": []}), ("get", f"/api/sets/{'9' * 40}", None),
-    ("post", "/api/sets/make", {"kind": "cheese", "seed": 1, "size_px": 512}),
-    ("post", "/api/sets/make", {"kind": "pebbles", "seed": 1, "size_px": 100_000}),
-    ("post", "/api/sets/make", {"kind": "pebbles", "seed": 1, "size_px": 64, "controls": {"sand": 7}}),
-    ("post", "/api/supplier/none/fetch", {"size_px": 512}), ("get", "/api/supplier/none/swatch.webp", None),
-    ("post", f"/api/sets/{'9' * 40}/mend", {"base": 1, "ask": {"kind": "seamless", "overlap": 3}}),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("method", "path", "body"),
+    [
+        ("post", "/api/intake/0123456789abcdef/look", {}),
+        ("post", "/api/intake/..%2f..%2fx/look", {}),
+        ("post", "/api/intake/0123456789abcdef/keep", {"sets": []}),
+        ("get", f"/api/sets/{'9' * 40}", None),
+        ("post", "/api/sets/make", {"kind": "cheese", "seed": 1, "size_px": 512}),
+        ("post", "/api/sets/make", {"kind": "pebbles", "seed": 1, "size_px": 100_000}),
+        ("post", "/api/sets/make", {"kind": "pebbles", "seed": 1, "size_px": 64, "controls": {"sand": 7}}),
+        ("post", "/api/supplier/none/fetch", {"size_px": 512}),
+        ("get", "/api/supplier/none/swatch.webp", None),
+        ("post", f"/api/sets/{'9' * 40}/mend", {"base": 1, "ask": {"kind": "seamless", "overlap": 3}}),
+    ],
+)
 def test_requests_for_what_is_not_there_are_refused_in_words(
     client: FlaskClient, method: str, path: str, body: object
 ) -> None:
@@ -141,8 +147,13 @@ def test_requests_for_what_is_not_there_are_refused_in_words(
 def test_a_mend_is_a_job_and_its_undo_gives_the_set_back(client: FlaskClient, workshop: Workshop) -> None:
     name = kept(client, dropped(client, p.files()))["result"]["sets"][0]
     before = client.get(f"/api/sets/{name}").json
-    ended = done(client, client.post(f"/api/sets/{name}/mend", json={
-        "base": 1, "ask": {"kind": "even-light", "strength": 1, "broader_than": 0.2}}))  # fmt: skip
+    ended = done(
+        client,
+        client.post(
+            f"/api/sets/{name}/mend",
+            json={"base": 1, "ask": {"kind": "even-light", "strength": 1, "broader_than": 0.2}},
+        ),
+    )
     assert ended["state"] == "done"
     after = client.get(f"/api/sets/{name}").json
     assert after["undo"] == "base colour light evened by 100%"

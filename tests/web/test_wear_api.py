@@ -268,9 +268,12 @@ def test_kept_wear_comes_to_another_site_without_what_was_that_sites_own(
 ) -> None:
     wear = begun(client, site, "kind", "cracks")
     wear["lie"]["tile_m"] = 1.25
-    wear["rule"] = {"clauses": [
-        {"kind": "noise", "size_m": 7}, {"kind": "painted", "mask": "mask1", "called": "Paint"},
-    ]}  # fmt: skip
+    wear["rule"] = {
+        "clauses": [
+            {"kind": "noise", "size_m": 7},
+            {"kind": "painted", "mask": "mask1", "called": "Paint"},
+        ]
+    }
     kept = client.post("/api/kept-wear", json={"name": "My hairlines", "wear": wear})
     assert kept.status_code == 201, kept.get_json()
     other = client.post(f"/api/sites/{site['id']}/duplicate").get_json()

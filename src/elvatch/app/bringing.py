@@ -176,6 +176,14 @@ def _guessed(guess: SetGuess) -> GuessedSet:
 def _guessed_file(file: FileGuess) -> GuessedFile:
     seen = file.seen
     return GuessedFile(
-        seen.path, PurePosixPath(seen.path).name, seen.width_px, seen.height_px, seen.bits, seen.looks.channels,
-        file.meaning, file.sure, file.reason, list(file.warnings),
-    )  # fmt: skip
+        seen.path,
+        PurePosixPath(seen.path).name,
+        seen.width_px,
+        seen.height_px,
+        seen.bits,
+        seen.looks.channels,
+        file.meaning,
+        file.sure,
+        file.reason,
+        list(file.warnings),
+    )

@@ -61,9 +61,11 @@ class Carried:
                 found = maps.whole[role]
                 if found.shape[:2] != (one.height_px, one.width_px) or found.dtype.itemsize * 8 != one.bits:
                     raise RefusalError(
-                        f"{description.title}, {role}", f"{found.shape[1]} x {found.shape[0]} pixels",
-                        f"{one.width_px} x {one.height_px} of {one.bits} bits", "pack it again",
-                    )  # fmt: skip
+                        f"{description.title}, {role}",
+                        f"{found.shape[1]} x {found.shape[0]} pixels",
+                        f"{one.width_px} x {one.height_px} of {one.bits} bits",
+                        "pack it again",
+                    )
             drafts[name] = self._sets.draft(description, maps, run.part(k / len(new), (k + 1) / len(new)))
         return Read(known, drafts)
 

@@ -88,14 +88,54 @@ _WHOLES = (
 )
 _NOMINAL = Extent(1000.0, 1000.0, 0.0, 100.0)
 _NUMBERED: tuple[type[BaseModel], ...] = (
-    description.FlatSource, Upright, brush.Stroke, MeasureClause, rule.OnNoise, rule.OnPath, marks.DrawnPath,
+    description.FlatSource,
+    Upright,
+    brush.Stroke,
+    MeasureClause,
+    rule.OnNoise,
+    rule.OnPath,
+    marks.DrawnPath,
     marks.MaskStroke,
-    fit.Repeats, fit.NearDetail, fit.Lie, fit.Fit, layer.Layer, layer.Edge, layer.Look, recipe.Stand, light.Light,
-    light.Mist, light.When, light.ImageLight, water.Water, wear.Range, wear.AlongLevels, wear.AlongPath,
-    wear.ByRelief, wear.Blend, wear.Colouring, wear.Relief, wear.Effects, wear.Laid, Filed, StillAsk,
-    Tiling, MapsEntry, Slot, MeshEntry, GroundEntry, StillsEntry, ThingsEntry, strew.Mixed, strew.Size, strew.Stands,
-    strew.Clusters, strew.Looks, strew.Strew, thing.DrawnThing, set_thing.SetThing,
-)  # fmt: skip
+    fit.Repeats,
+    fit.NearDetail,
+    fit.Lie,
+    fit.Fit,
+    layer.Layer,
+    layer.Edge,
+    layer.Look,
+    recipe.Stand,
+    light.Light,
+    light.Mist,
+    light.When,
+    light.ImageLight,
+    water.Water,
+    wear.Range,
+    wear.AlongLevels,
+    wear.AlongPath,
+    wear.ByRelief,
+    wear.Blend,
+    wear.Colouring,
+    wear.Relief,
+    wear.Effects,
+    wear.Laid,
+    Filed,
+    StillAsk,
+    Tiling,
+    MapsEntry,
+    Slot,
+    MeshEntry,
+    GroundEntry,
+    StillsEntry,
+    ThingsEntry,
+    strew.Mixed,
+    strew.Size,
+    strew.Stands,
+    strew.Clusters,
+    strew.Looks,
+    strew.Strew,
+    thing.DrawnThing,
+    set_thing.SetThing,
+)
 
 
 @result
@@ -317,56 +357,103 @@ class Catalogue:
     most: Most
 
 
-def catalogue() -> Catalogue:
-    """Return all kinds that there are."""
-    kinds = [
+def _steps() -> list[StepKind]:
+    return [
         StepKind(
             one.kind_name(), one.title, one.about, one.opposite_title, "seed" in one.model_fields, numbers_of(one)
         )
         for one in steps()
     ]
-    meanings = [
-        MeaningKind(one, roles.title(one) + (" (inverted)" if one == "gloss" else "")) for one in roles.MEANINGS
+
+
+def _meanings() -> list[MeaningKind]:
+    return [MeaningKind(one, roles.title(one) + (" (inverted)" if one == "gloss" else "")) for one in roles.MEANINGS]
+
+
+def _map_values() -> list[ValueKind]:
+    return [
+        ValueKind(one.value, one.title, one.about, one.unit, one.family, one.channels)
+        for one in values.KINDS.values()
     ]
+
+
+def _mesh_formats() -> list[MeshFormatKind]:
+    return [
+        MeshFormatKind(one.name, one.label, one.values, one.textures, one.inside, one.ups)
+        for one in MESH_FORMS.values()
+    ]
+
+
+def _things() -> list[ThingKind]:
+    return [
+        ThingKind(what, one.title, one.family, one.controls, begin_strew.thing(what), begin_strew.strew(what))
+        for what, one in kinds_of_things.KINDS.items()
+    ]
+
+
+def _thing_measures() -> list[ThingMeasureLine]:
+    return [
+        ThingMeasureLine(
+            name,
+            one.title,
+            one.about,
+            one.unit,
+            one.least,
+            one.most,
+            one.step,
+            one.digits,
+            one.above,
+            one.below,
+            begin_layer.on_thing(name),
+        )
+        for name, one in measures_of_things.KINDS.items()
+    ]
+
+
+def catalogue() -> Catalogue:
+    """Return all kinds that there are."""
     return Catalogue(
-        kinds, list(get_args(Character)), measure_kinds().measures, begin_layer.clauses(), begin_layer.layer(),
-        modes.KINDS, [RoleKind(one, facts.title.capitalize(), facts.coloured) for one, facts in roles.FACTS.items()],
-        list(get_args(Category)), meanings,
-        [
-            ValueKind(one.value, one.title, one.about, one.unit, one.family, one.channels)
-            for one in values.KINDS.values()
-        ],
-        [FormatKind(one.name, one.label, one.types, one.channels) for one in written.FORMS.values()],
-        [TypeKind(one, type_label(one)) for one in get_args(SampleType)], encoding.ENCODINGS,
-        {one: begin_sheet.begun(one) for one in VALUES if one != "share"},
-        [WholeKind(title, about, begin_sheet.WHOLE[kind]) for kind, title, about in _WHOLES],
-        [
-            MeshFormatKind(one.name, one.label, one.values, one.textures, one.inside, one.ups)
-            for one in MESH_FORMS.values()
-        ],
-        [HeightFormatKind(one, HEIGHT_LABELS[one], types) for one, types in HEIGHT_TYPES.items()],
-        get_args(KitSize),
-        [FieldKind(one, about) for one, about in file_names.FIELDS.items()],
-        [BlendKind(one, kind.hint) for one, kind in blend.MODES.items()],
-        [TintingKind(one, kind.hint) for one, kind in blend.TINTINGS.items()],
-        [PassKind(one, about) for one, about in still.PASSES.items()],
-        [DrawnSkyKind(one, one.capitalize()) for one in drawn_sky.NAMES],
-        [
-            ThingKind(what, one.title, one.family, one.controls, begin_strew.thing(what), begin_strew.strew(what))
-            for what, one in kinds_of_things.KINDS.items()
-        ],
-        [
-            ThingMeasureLine(name, one.title, one.about, one.unit, one.least, one.most, one.step, one.digits,
-                             one.above, one.below, begin_layer.on_thing(name))
-            for name, one in measures_of_things.KINDS.items()
-        ],
-        begin_layer.layer_on_thing(), OWN_MATERIAL, begin_strew.set_by_hand(),
-        list(UNITS),
-        begin.EFFECTS, begin.LEVELS, begin_layer.near_detail(1.0),
-        {model.__name__: numbers_of(model) for model in _NUMBERED}, beginnings(_NOMINAL),
-        Most(
-            _most(Rule, "clauses"), _most(StepBase, "where"), _most(Covering, "layers"),
-            _most(Covering, "wears"), _most(recipe.Recipe, "set_things"), _most(Strew, "kinds"),
+        steps=_steps(),
+        characters=list(get_args(Character)),
+        measures=measure_kinds().measures,
+        clauses=begin_layer.clauses(),
+        layer=begin_layer.layer(),
+        modes=modes.KINDS,
+        roles=[RoleKind(one, facts.title.capitalize(), facts.coloured) for one, facts in roles.FACTS.items()],
+        categories=list(get_args(Category)),
+        meanings=_meanings(),
+        values=_map_values(),
+        formats=[FormatKind(one.name, one.label, one.types, one.channels) for one in written.FORMS.values()],
+        types=[TypeKind(one, type_label(one)) for one in get_args(SampleType)],
+        encodings=encoding.ENCODINGS,
+        entries={one: begin_sheet.begun(one) for one in VALUES if one != "share"},
+        wholes=[WholeKind(title, about, begin_sheet.WHOLE[kind]) for kind, title, about in _WHOLES],
+        mesh_formats=_mesh_formats(),
+        height_formats=[HeightFormatKind(one, HEIGHT_LABELS[one], types) for one, types in HEIGHT_TYPES.items()],
+        kit_sizes=get_args(KitSize),
+        fields=[FieldKind(one, about) for one, about in file_names.FIELDS.items()],
+        blends=[BlendKind(one, kind.hint) for one, kind in blend.MODES.items()],
+        tintings=[TintingKind(one, kind.hint) for one, kind in blend.TINTINGS.items()],
+        passes=[PassKind(one, about) for one, about in still.PASSES.items()],
+        drawn_skies=[DrawnSkyKind(one, one.capitalize()) for one in drawn_sky.NAMES],
+        things=_things(),
+        thing_measures=_thing_measures(),
+        layer_on_thing=begin_layer.layer_on_thing(),
+        own_material=OWN_MATERIAL,
+        set_thing=begin_strew.set_by_hand(),
+        model_units=list(UNITS),
+        effects=begin.EFFECTS,
+        levels=begin.LEVELS,
+        detail=begin_layer.near_detail(1.0),
+        numbers={model.__name__: numbers_of(model) for model in _NUMBERED},
+        nominal=beginnings(_NOMINAL),
+        most=Most(
+            _most(Rule, "clauses"),
+            _most(StepBase, "where"),
+            _most(Covering, "layers"),
+            _most(Covering, "wears"),
+            _most(recipe.Recipe, "set_things"),
+            _most(Strew, "kinds"),
             _most(Strew, "touches"),
         ),
-    )  # fmt: skip
+    )

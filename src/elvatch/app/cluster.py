@@ -148,9 +148,11 @@ class Cluster:
         except (OSError, ValueError) as error:
             found_ = " ".join(str(error).split())[:80]
             raise RefusalError(
-                "--scheduler", f"{self._address!r}, which does not answer ({found_})", "a Dask scheduler's address",
+                "--scheduler",
+                f"{self._address!r}, which does not answer ({found_})",
+                "a Dask scheduler's address",
                 "start one, or leave it out",
-            ) from None  # fmt: skip
+            ) from None
         with closing(client):
             yield from self._all(client, sheet, found, list(wanted), folder, run)
 
@@ -181,9 +183,11 @@ class Cluster:
             raise
         except Exception as error:  # whatever went wrong on a worker
             raise RefusalError(
-                f"tile {tile.number + 1}", f"a failure of its worker ({' '.join(str(error).split())[:120]})",
-                "a worker with the same Elvatch", "look at the worker and go on with --resume",
-            ) from None  # fmt: skip
+                f"tile {tile.number + 1}",
+                f"a failure of its worker ({' '.join(str(error).split())[:120]})",
+                "a worker with the same Elvatch",
+                "look at the worker and go on with --resume",
+            ) from None
         out = {}
         for told, data in found:
             said = FileSaid.model_validate(told)

@@ -152,11 +152,20 @@ class Covers:
             return measures().reach(name, radius_m)
 
         plain = Evidence(
-            ground.width_m, ground.depth_m, measure, marks, held, self.plane, self._grounds.image(ground), reach,
+            ground.width_m,
+            ground.depth_m,
+            measure,
+            marks,
+            held,
+            self.plane,
+            self._grounds.image(ground),
+            reach,
             lambda: self._grounds.land(ground, preview).downhill,
             lambda: digest.of_json([digest.of_part(ground), preview.name if preview else None]),
-            lambda wear: self._sheet(wear, quick), recipe.water.level(), upright=ground.upright,
-        )  # fmt: skip
+            lambda wear: self._sheet(wear, quick),
+            recipe.water.level(),
+            upright=ground.upright,
+        )
         if not recipe.strews:
             return plain
 
@@ -306,9 +315,13 @@ class Covers:
         return places.on_ground(land.survey, x, y, 0.01)
 
     def place(
-        self, recipe: Recipe, east_m: float, north_m: float, measured: Sequence[MeasureName] = (),
+        self,
+        recipe: Recipe,
+        east_m: float,
+        north_m: float,
+        measured: Sequence[MeasureName] = (),
         run: Run | None = None,
-    ) -> Spot:  # fmt: skip
+    ) -> Spot:
         """Return what the ground is at a place; of measures those that are named."""
         at = self.at(recipe, east_m, north_m)
         found = {name: self._value(recipe, name, at, run) for name in measured}

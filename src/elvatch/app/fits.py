@@ -108,10 +108,12 @@ class Fits:
             found = function.ask(prepared, at, token).relief_m
             steep = surface.steepness_deg(land.survey.gradient[::4, ::4])
             return ReliefFacts(
-                float(found.min()), float(found.max()), float((found > limit_m).mean()),
+                float(found.min()),
+                float(found.max()),
+                float((found > limit_m).mean()),
                 standing.on_top(prepared, land.survey, peg.east_m, peg.north_m),
                 float((steep > surface.STEEPEST_DEG).mean()),
-            )  # fmt: skip
+            )
 
         return self._reliefs.get(digest.of_json(key), make)
 

@@ -30,12 +30,19 @@ def written(views: Sequence[View], taken: Sequence[Picture], codec: Codec, secon
         "serverMs": round(seconds * 1000, 1),
         "codec": codec,
         "pictures": [
-            {"stand": view.stand, "widthPx": view.width_px, "heightPx": view.height_px, "bytes": len(part),
-             "distanceM": round(one.facts.distance_m, 3), "mmPerPixel": round(one.facts.mm_per_pixel, 3),
-             "peg": one.facts.peg, "things": one.facts.things}
+            {
+                "stand": view.stand,
+                "widthPx": view.width_px,
+                "heightPx": view.height_px,
+                "bytes": len(part),
+                "distanceM": round(one.facts.distance_m, 3),
+                "mmPerPixel": round(one.facts.mm_per_pixel, 3),
+                "peg": one.facts.peg,
+                "things": one.facts.things,
+            }
             for view, one, part in zip(views, taken, parts, strict=True)
         ],
-    }  # fmt: skip
+    }
     text = json.dumps(head).encode()
     return b"".join([len(text).to_bytes(4, "little"), text, *parts])
 

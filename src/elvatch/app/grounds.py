@@ -35,13 +35,11 @@ from elvatch.core.picture import ramp, relief_map
 from elvatch.core.picture.picture import Drape
 from elvatch.core.picture.terrain import Terrain, terrain
 from elvatch.core.refusal import RefusalError
-from elvatch.core.results import Counts, Millimetres, result
+from elvatch.core.results import Millimetres, result
 from elvatch.core.rules.mask import usual_sample_m
 from elvatch.core.run import Run
 from elvatch.store.store import Store
 
-"""Along the longer side while something moves."""
-_BINS = 96
 _CUT = 512
 
 
@@ -70,19 +68,6 @@ class GroundFacts:
     visibility_km: float
     water_m: float
     begin: Beginnings
-
-
-@result
-class Histogram:
-    """How much of a ground has each value of a measure: counts between ``low`` and ``high``."""
-
-    counts: Counts
-    low: float
-    high: float
-    shown_low: float
-    shown_high: float
-    mean: float
-    scale: Scale
 
 
 @result
@@ -180,13 +165,23 @@ class MeasureKinds:
 
 def measure_kinds() -> MeasureKinds:
     """Return all measures as they are shown."""
-    return MeasureKinds([
-        MeasureKind(
-            name, kind.title, kind.short, kind.unit, kind.scale, kind.about, kind.radius_m, kind.above, kind.below,
-            kind.of_water,
-        )
-        for name, kind in measures.KINDS.items()
-    ])  # fmt: skip
+    return MeasureKinds(
+        [
+            MeasureKind(
+                name,
+                kind.title,
+                kind.short,
+                kind.unit,
+                kind.scale,
+                kind.about,
+                kind.radius_m,
+                kind.above,
+                kind.below,
+                kind.of_water,
+            )
+            for name, kind in measures.KINDS.items()
+        ]
+    )
 
 
 def _first_water_m(measured: Measures) -> float:
@@ -198,10 +193,25 @@ def _first_water_m(measured: Measures) -> float:
 
 def _height_facts(stored: str, shown_as: str, file: heights.HeightFile) -> HeightFacts:
     return HeightFacts(
-        stored, shown_as, file.format, file.bits, file.kind, file.cols, file.rows, file.levels, file.step,
-        file.lowest, file.highest, file.share_lowest, file.share_highest, file.holes, file.pages, file.channels,
-        file.cell_m, [LayoutGuess(guess.layout, guess.confidence) for guess in file.guesses],
-    )  # fmt: skip
+        stored,
+        shown_as,
+        file.format,
+        file.bits,
+        file.kind,
+        file.cols,
+        file.rows,
+        file.levels,
+        file.step,
+        file.lowest,
+        file.highest,
+        file.share_lowest,
+        file.share_highest,
+        file.holes,
+        file.pages,
+        file.channels,
+        file.cell_m,
+        [LayoutGuess(guess.layout, guess.confidence) for guess in file.guesses],
+    )
 
 
 def _reading_name(file: str, reading: Reading) -> str:
@@ -241,9 +251,13 @@ class Grounds:
         return _height_facts(stored, shown_as, file)
 
     def look_at_heights(
-        self, name: str, shown_as: str, reading: Reading, size_m: tuple[float, float] | None = None,
+        self,
+        name: str,
+        shown_as: str,
+        reading: Reading,
+        size_m: tuple[float, float] | None = None,
         range_m: tuple[float, float] | None = None,
-    ) -> HeightFacts:  # fmt: skip
+    ) -> HeightFacts:
         """Return what a stored height file holds, read in a certain way, and how steep a true size would make it."""
         file = self.height_file(name, shown_as, reading)
         facts = _height_facts(name, shown_as, file)
@@ -359,13 +373,22 @@ class Grounds:
         at_low = np.count_nonzero(land.heights_m == np.float32(land.lowest_m))
         at_high = np.count_nonzero(land.heights_m == np.float32(land.highest_m))
         return GroundFacts(
-            land.rows, land.cols, land.cell_x_m, land.cell_y_m, land.lowest_m, land.highest_m,
-            float(steep.max()), float(steep.mean(dtype=np.float64)),
-            at_low / land.heights_m.size, at_high / land.heights_m.size, shaped.traces is not None,
+            land.rows,
+            land.cols,
+            land.cell_x_m,
+            land.cell_y_m,
+            land.lowest_m,
+            land.highest_m,
+            float(steep.max()),
+            float(steep.mean(dtype=np.float64)),
+            at_low / land.heights_m.size,
+            at_high / land.heights_m.size,
+            shaped.traces is not None,
             usual_sample_m(land.width_m, land.depth_m),
-            usual_visibility_km(math.hypot(land.width_m, land.depth_m)), _first_water_m(measured),
+            usual_visibility_km(math.hypot(land.width_m, land.depth_m)),
+            _first_water_m(measured),
             beginnings(Extent(land.width_m, land.depth_m, land.lowest_m, land.highest_m, ground.upright)),
-        )  # fmt: skip
+        )
 
     def image_drape(self, ground: Ground) -> Drape:
         """Return the colour image over a ground, to be looked at on it."""
@@ -391,9 +414,14 @@ class Grounds:
         return Drape(values, scale, *ramp.limits(values, scale))
 
     def draped(
-        self, ground: Ground, what: MeasureName | Literal["image"] | None, radius_m: float | None,
-        preview: Preview | None = None, token: Token | None = None, water: Water | None = None,
-    ) -> Drape | None:  # fmt: skip
+        self,
+        ground: Ground,
+        what: MeasureName | Literal["image"] | None,
+        radius_m: float | None,
+        preview: Preview | None = None,
+        token: Token | None = None,
+        water: Water | None = None,
+    ) -> Drape | None:
         """Return what is to be laid over a ground: a measure, its colour image, or nothing."""
         if what is None:
             return None
@@ -402,23 +430,18 @@ class Grounds:
         )
 
     def map_png(
-        self, ground: Ground, size_px: tuple[int, int], contour_m: float, drape: Drape | None,
-        preview: Preview | None, token: Token | None = None,
-    ) -> bytes:  # fmt: skip
+        self,
+        ground: Ground,
+        size_px: tuple[int, int],
+        contour_m: float,
+        drape: Drape | None,
+        preview: Preview | None,
+        token: Token | None = None,
+    ) -> bytes:
         """Return the relief map as PNG, its colours a measure's where one is given."""
         survey = self.land(ground, preview, Run(token) if token else None).survey
         tint = drape.colours(*nearest_samples(drape.values.shape, *size_px)) if drape else None
         return png.encode(relief_map.draw(survey, *size_px, contour_m, tint, token))
-
-    @staticmethod
-    def histogram(drape: Drape) -> Histogram:
-        """Return how much of a ground has each value of a measure, logarithmic where its scale is."""
-        values = drape.values
-        low, high = float(values.min()), float(values.max())
-        at = ramp.positions(values, drape.scale, drape.low, drape.high)
-        counts = np.bincount((at.ravel() * np.float32(_BINS - 1e-3)).astype(np.int64), minlength=_BINS)
-        mean = float(values.mean(dtype=np.float64))
-        return Histogram(counts, low, high, drape.low, drape.high, mean, drape.scale)
 
     def cut(
         self, ground: Ground, start: tuple[float, float], end: tuple[float, float], preview: Preview | None = None

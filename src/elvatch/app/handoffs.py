@@ -168,11 +168,16 @@ class HandOffs:
         measured = self._grounds.measures(recipe.ground, water=recipe.water)
         evidence = self._covers.evidence(recipe)
         return Source(
-            title, recipe, land.survey, measured, self._store.stock, evidence,
+            title,
+            recipe,
+            land.survey,
+            measured,
+            self._store.stock,
+            evidence,
             lambda path, run: self._packs.pack(title, recipe, path, run),
             lambda entry, view, run: self._stills.picture(recipe, entry, view, run),
             lambda: self._strews.field(recipe, evidence),
-        )  # fmt: skip
+        )
 
     @staticmethod
     def sheet(recipe: Recipe, wanted: str) -> Sheet:
@@ -198,17 +203,25 @@ class HandOffs:
         entries = [_line(entry.id, files, wholes, source) for entry in sheet.entries]
         grid = sheet_grid(ground, sheet)
         boxes = [
-            TileBox(tile.cols[0] / grid.width, tile.rows[0] / grid.height, tile.cols[1] / grid.width,
-                    tile.rows[1] / grid.height)
+            TileBox(
+                tile.cols[0] / grid.width,
+                tile.rows[0] / grid.height,
+                tile.cols[1] / grid.width,
+                tile.rows[1] / grid.height,
+            )
             for tile in tiles_of(ground, sheet, grid)
-        ]  # fmt: skip
+        ]
         shown = [layer for layer in source.shown if layer.set in source.sets]
         dense = [source.sets[layer.set].size / layer.fit.tile_m for layer in shown]
         return SheetLines(
-            entries, boxes, ground.width_m / grid.width, (min(dense), max(dense)) if dense else None,
-            sum(one.disk_bytes for one in entries), sum(file.memory_bytes for file in files),
+            entries,
+            boxes,
+            ground.width_m / grid.width,
+            (min(dense), max(dense)) if dense else None,
+            sum(one.disk_bytes for one in entries),
+            sum(file.memory_bytes for file in files),
             sum(file.block_bytes for file in files),
-        )  # fmt: skip
+        )
 
     def look(
         self, title: str, recipe: Recipe, wanted: str, name: str, part: Part, run: Run | None = None
@@ -222,9 +235,16 @@ class HandOffs:
         return Looking(source, (run or Run()).token).into(file, part)
 
     def look_at_mesh(
-        self, title: str, recipe: Recipe, wanted: str, entry: str, level: int, seen: Seen, size: tuple[int, int],
+        self,
+        title: str,
+        recipe: Recipe,
+        wanted: str,
+        entry: str,
+        level: int,
+        seen: Seen,
+        size: tuple[int, int],
         run: Run | None = None,
-    ) -> MeshLook:  # fmt: skip
+    ) -> MeshLook:
         """Return a picture of a mesh of a sheet, as it would leave."""
         sheet = self.sheet(recipe, wanted)
         for one in sheet.entries:
@@ -239,9 +259,14 @@ class HandOffs:
         return Thumbs(Looking(source, (run or Run()).token).thumbs(files))
 
     def bake(
-        self, title: str, recipe: Recipe, sheet: Sheet, out: Path, run: Run | None = None,
+        self,
+        title: str,
+        recipe: Recipe,
+        sheet: Sheet,
+        out: Path,
+        run: Run | None = None,
         elsewhere: Elsewhere | None = None,
-    ) -> list[Path]:  # fmt: skip
+    ) -> list[Path]:
         """Write a sheet's files into a folder; see :func:`elvatch.core.handoff.job.write`."""
         return job.write(sheet, self.source(title, recipe, run), out, run, elsewhere)
 
@@ -279,9 +304,12 @@ class HandOffs:
             return None
         now = next((sheet for sheet in state.recipe.sheets if sheet.id == manifest.sheet.id), None)
         since: Literal["as it is", "sheet changed", "site changed"] = (
-            "site changed" if manifest.recipe != covered_by(state.recipe)
-            else "as it is" if now == manifest.sheet else "sheet changed"
-        )  # fmt: skip
+            "site changed"
+            if manifest.recipe != covered_by(state.recipe)
+            else "as it is"
+            if now == manifest.sheet
+            else "sheet changed"
+        )
         files = [
             WrittenFile(
                 one.name,
@@ -294,9 +322,15 @@ class HandOffs:
             for one in manifest.files
         ]
         return HandedOff(
-            folder, str(self.folder / folder), manifest.sheet.id, manifest.sheet.name, str(told.get("at", "")), since,
-            sum(file.bytes for file in files), files,
-        )  # fmt: skip
+            folder,
+            str(self.folder / folder),
+            manifest.sheet.id,
+            manifest.sheet.name,
+            str(told.get("at", "")),
+            since,
+            sum(file.bytes for file in files),
+            files,
+        )
 
     def _manifest(self, folder: str) -> Manifest:
         try:
@@ -393,8 +427,16 @@ def _line(entry: str, files: Sequence[File], wholes: Sequence[Whole], source: So
     first = maps[0] if maps else None
     size = (first.image.width, first.image.height, first.image.channels) if first else (0, 0, 0)
     return EntryLine(
-        entry, names[0], len(names), size[0], size[1], max(first.grid.cell_m(source.survey)) if first else 0.0,
-        size[2], sum(file.disk_bytes for file in maps) + sum(one.about_bytes for one in made),
-        sum(file.memory_bytes for file in maps), sum(file.block_bytes for file in maps), names,
+        entry,
+        names[0],
+        len(names),
+        size[0],
+        size[1],
+        max(first.grid.cell_m(source.survey)) if first else 0.0,
+        size[2],
+        sum(file.disk_bytes for file in maps) + sum(one.about_bytes for one in made),
+        sum(file.memory_bytes for file in maps),
+        sum(file.block_bytes for file in maps),
+        names,
         [file.name for file in kept],
-    )  # fmt: skip
+    )

@@ -73,18 +73,21 @@ Says = Callable[[Places], NDArray[np.floating]]
 
 
 def _by_strokes(
-    order: NDArray[np.int64], yes: Callable[[NDArray[np.int64]], NDArray[np.floating]],
+    order: NDArray[np.int64],
+    yes: Callable[[NDArray[np.int64]], NDArray[np.floating]],
     no: Callable[[NDArray[np.int64]], NDArray[np.floating]],
-) -> tuple[NDArray[np.int64], NDArray[np.floating]]:  # fmt: skip
+) -> tuple[NDArray[np.int64], NDArray[np.floating]]:
     """Return places that one of two strokes means, no more of either than of what the rule needs, and what is said
     there: yes, also where both lie."""
     said, denied = yes(order) > 0.5, no(order) > 0.5
     chosen = [order[said][: _PLACES // 2], order[denied & ~said][: _PLACES // 2]]
     if not all(map(len, chosen)):
         raise RefusalError(
-            "strokes", f"{len(chosen[0]):,} places of yes, {len(chosen[1]):,} of no", "some of both",
+            "strokes",
+            f"{len(chosen[0]):,} places of yes, {len(chosen[1]):,} of no",
+            "some of both",
             "paint where it is, and where it is not",
-        )  # fmt: skip
+        )
     return np.concatenate(chosen), np.repeat([1.0, 0.0], [len(one) for one in chosen])
 
 
@@ -142,10 +145,19 @@ class Judging:
             counts = {strew.id: field.expected(k) for k, strew in enumerate(field.strews)}
         sets = {layer.set: self._set(layer.set) for layer in recipe.layers if layer.set in self._store.stock}
         return Judged(
-            recipe, land.survey, prepared, at, shares, facts.reasons, sets, finest_pixel_m(recipe.stands.near),
-            self._fits.relief(recipe, _FEET_LIMIT_M, token).stand_m, counts, self._handoffs.source(title, recipe),
+            recipe,
+            land.survey,
+            prepared,
+            at,
+            shares,
+            facts.reasons,
+            sets,
+            finest_pixel_m(recipe.stands.near),
+            self._fits.relief(recipe, _FEET_LIMIT_M, token).stand_m,
+            counts,
+            self._handoffs.source(title, recipe),
             lambda k: self._fits.repetition(recipe, k, token),
-        )  # fmt: skip
+        )
 
     def findings(self, title: str, recipe: Recipe, dear: bool, token: Token | None = None) -> Findings:
         """Return what is odd about a site; with ``dear`` also what takes long to find."""
@@ -245,8 +257,10 @@ class Judging:
             if codes is None:
                 continue
             name = f"{called}, {words}"[-80:]
-            kept = tuple(MaskTile(row=r, col=c, file=self._covers.keep_tile(tile))
-                         for (r, c), tile in sorted(left_over.tiles(codes).items()))  # fmt: skip
+            kept = tuple(
+                MaskTile(row=r, col=c, file=self._covers.keep_tile(tile))
+                for (r, c), tile in sorted(left_over.tiles(codes).items())
+            )
             masks.append(PaintedMask(id=new_id(), name=name, sample_m=sample_m, tiles=kept))
             clauses.append(OnPainted(join=join, mask=masks[-1].id, called=name))
         marks = recipe.marks.model_copy(update={"masks": tuple(masks)})

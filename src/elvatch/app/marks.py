@@ -163,9 +163,14 @@ class Marks:
             data = png.encode((presence * 65535 + 0.5).astype(np.uint16))
             name = f"Share of {layer.name}"[:80]
             images.append(
-                MaskImage(id=new_id(), name=name, file=self._store.files.put(data), file_name="splat.png",
-                          placing=one.image.placing)
-            )  # fmt: skip
+                MaskImage(
+                    id=new_id(),
+                    name=name,
+                    file=self._store.files.put(data),
+                    file_name="splat.png",
+                    placing=one.image.placing,
+                )
+            )
             laid[layer.id] = Rule(clauses=(OnImage(image=images[-1].id, called=name, channel="R"),))
         layers = tuple(_by_weight(layer, laid.get(layer.id)) for layer in recipe.layers)
         marks = recipe.marks.model_copy(update={"images": tuple(images)})

@@ -64,9 +64,14 @@ class Packs:
     """
 
     def __init__(
-        self, store: Store, sets: Sets, grounds: Grounds, covers: Covers, panoramas: Panoramas,
+        self,
+        store: Store,
+        sets: Sets,
+        grounds: Grounds,
+        covers: Covers,
+        panoramas: Panoramas,
         references: References,
-    ) -> None:  # fmt: skip
+    ) -> None:
         self._store, self._grounds, self._covers, self._panoramas = store, grounds, covers, panoramas
         self._references = references
         self._carried = Carried(store, sets)
@@ -134,10 +139,20 @@ class Packs:
         told, recipe, ground = pack.told, pack.held, pack.held.ground
         known = len(self._carried.known(told))
         return PackFacts(
-            name or path.name, told.title, ground.width_m, ground.depth_m, len(recipe.layers),
-            len(ground.steps), len(recipe.wears), sorted(one.title for one in told.sets.values()), known,
-            len(told.files), sum(told.files.values()), told.made_by, site_pack.lines_of(told, recipe),
-        )  # fmt: skip
+            name or path.name,
+            told.title,
+            ground.width_m,
+            ground.depth_m,
+            len(recipe.layers),
+            len(ground.steps),
+            len(recipe.wears),
+            sorted(one.title for one in told.sets.values()),
+            known,
+            len(told.files),
+            sum(told.files.values()),
+            told.made_by,
+            site_pack.lines_of(told, recipe),
+        )
 
     def open(self, path: Path, run: Run | None = None) -> SiteState:
         """Make a site of a pack: all of it, or nothing.

@@ -108,18 +108,30 @@ class Pictures:
     """
 
     def __init__(
-        self, store: Store, grounds: Grounds, covers: Covers, fits: Fits, marks: Marks, panoramas: Panoramas,
+        self,
+        store: Store,
+        grounds: Grounds,
+        covers: Covers,
+        fits: Fits,
+        marks: Marks,
+        panoramas: Panoramas,
         strews: Strews,
-    ) -> None:  # fmt: skip
+    ) -> None:
         self._store, self._grounds, self._covers, self._fits, self._marks = store, grounds, covers, fits, marks
         self._renderer, self._strews = Renderer(), strews
         self._panoramas = panoramas
         self._finished = Cache[Picture](_MOST_FINISHED)
 
     def png(
-        self, recipe: Recipe, view: View, token: Token | None = None, preview: Preview | None = None,
-        drape: Drape | None = None, painted: dict[str, Mask] | None = None, marked: Rule | None = None,
-    ) -> tuple[bytes, Facts]:  # fmt: skip
+        self,
+        recipe: Recipe,
+        view: View,
+        token: Token | None = None,
+        preview: Preview | None = None,
+        drape: Drape | None = None,
+        painted: dict[str, Mask] | None = None,
+        marked: Rule | None = None,
+    ) -> tuple[bytes, Facts]:
         """Return a picture as PNG, with its facts; of a preview of the ground where one is named.
 
         ``painted`` are masks with a stroke that is not kept yet; places that ``marked`` lets in are lit up.
@@ -128,9 +140,15 @@ class Pictures:
         return png.encode(taken.pixels), taken.facts
 
     def take(
-        self, recipe: Recipe, view: View, token: Token | None = None, preview: Preview | None = None,
-        drape: Drape | None = None, painted: dict[str, Mask] | None = None, marked: Rule | None = None,
-    ) -> Picture:  # fmt: skip
+        self,
+        recipe: Recipe,
+        view: View,
+        token: Token | None = None,
+        preview: Preview | None = None,
+        drape: Drape | None = None,
+        painted: dict[str, Mask] | None = None,
+        marked: Rule | None = None,
+    ) -> Picture:
         """Return a picture; see :meth:`png`."""
         if view.looks == 1 or preview or drape or painted or marked:
             return self._taken(recipe, view, token, preview, drape, painted, marked)
@@ -145,9 +163,15 @@ class Pictures:
         return digest.of_json([cover, list(map(digest.of_part, [*single, *several])), list(vars(view).values())])
 
     def _taken(
-        self, recipe: Recipe, view: View, token: Token | None = None, preview: Preview | None = None,
-        drape: Drape | None = None, painted: dict[str, Mask] | None = None, marked: Rule | None = None,
-    ) -> Picture:  # fmt: skip
+        self,
+        recipe: Recipe,
+        view: View,
+        token: Token | None = None,
+        preview: Preview | None = None,
+        drape: Drape | None = None,
+        painted: dict[str, Mask] | None = None,
+        marked: Rule | None = None,
+    ) -> Picture:
         land = self._grounds.land(recipe.ground, preview, Run(token) if token else None)
         evidence = self._covers.evidence(recipe, preview, painted, quick=view.looks == 1)
         panorama = self._panoramas.of(recipe.light)
@@ -156,9 +180,16 @@ class Pictures:
         if recipe.strews or recipe.set_things:
             field = self._strews.field(recipe, evidence, preview, rests=rests)
         return self._renderer.take(
-            land, recipe, self._store.stock, view, token, drape, evidence, marked,
+            land,
+            recipe,
+            self._store.stock,
+            view,
+            token,
+            drape,
+            evidence,
+            marked,
             Setting(panorama, field),
-        )  # fmt: skip
+        )
 
     def pick(self, recipe: Recipe, view: View, across: float, down: float, preview: Preview | None = None) -> Picked:
         """Return the thing under a spot of a picture, as the picture was taken."""
@@ -208,14 +239,24 @@ class Pictures:
         if not points:
             return None
         return MaskStroke(
-            tool=drawn.tool, size_m=drawn.size_m, strength=drawn.strength, soft=drawn.soft, flow=drawn.flow,
+            tool=drawn.tool,
+            size_m=drawn.size_m,
+            strength=drawn.strength,
+            soft=drawn.soft,
+            flow=drawn.flow,
             points=points,
-        )  # fmt: skip
+        )
 
     def point(
-        self, recipe: Recipe, view: View, across: float, down: float, measured: Sequence[MeasureName] = (),
-        ring_m: float | None = None, fit: bool = False,
-    ) -> Pointed:  # fmt: skip
+        self,
+        recipe: Recipe,
+        view: View,
+        across: float,
+        down: float,
+        measured: Sequence[MeasureName] = (),
+        ring_m: float | None = None,
+        fit: bool = False,
+    ) -> Pointed:
         """Return the place under a spot of a picture (0..1 from left and top), and what was asked of it."""
         land = self._grounds.land(recipe.ground)
         place = pointing.on_ground(land, recipe, view, [(across, down)])[0]

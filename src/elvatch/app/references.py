@@ -99,10 +99,15 @@ class References:
         of_patch, of_ground = reference.mean_of(pixels), reference.mean_of(_about_the_peg(lit))
         labs = lab(of_patch), lab(of_ground)
         return ReferenceFacts(
-            reference.hex_of(of_patch), labs[0], reference.lightness(pixels),
-            reference.hex_of(of_ground), reference.hex_of(reference.mean_of(_about_the_peg(base))),
-            labs[1], reference.lightness(_below_the_horizon(lit)), float(ciede2000(*labs)),
-        )  # fmt: skip
+            reference.hex_of(of_patch),
+            labs[0],
+            reference.lightness(pixels),
+            reference.hex_of(of_ground),
+            reference.hex_of(reference.mean_of(_about_the_peg(base))),
+            labs[1],
+            reference.lightness(_below_the_horizon(lit)),
+            float(ciede2000(*labs)),
+        )
 
     def match(
         self, recipe: Recipe, layer: str, file: str, patch: Patch | None, as_: As, token: Token | None = None
@@ -126,8 +131,9 @@ class References:
             return MatchedLook(_rounded(found.look), before, found.apart)
 
         def seen(look: Look) -> NDArray[np.float64]:
-            layers = tuple(one.model_copy(update={"look": look, "on": True}) if one.id == layer else one
-                           for one in recipe.layers)  # fmt: skip
+            layers = tuple(
+                one.model_copy(update={"look": look, "on": True}) if one.id == layer else one for one in recipe.layers
+            )
             bare = recipe.model_copy(update={"layers": layers, "strews": (), "set_things": ()})
             return reference.mean_of(
                 _about_the_peg(self._pictures.take(bare, View("near", *_NEAR, solo=index), token))
@@ -149,9 +155,12 @@ class References:
 def _rounded(look: Look) -> Look:
     """Return a look with numbers that a hand could set."""
     return look.model_copy(
-        update={"brightness": round(look.brightness, 3), "hue_deg": round(look.hue_deg, 1),
-                "saturation": round(look.saturation, 3)}
-    )  # fmt: skip
+        update={
+            "brightness": round(look.brightness, 3),
+            "hue_deg": round(look.hue_deg, 1),
+            "saturation": round(look.saturation, 3),
+        }
+    )
 
 
 def _about_the_peg(picture: Picture) -> NDArray[np.uint8]:

@@ -151,9 +151,18 @@ class Sets:
     def sheet(self, state: SetState) -> SetSheet:
         """Return a set laid out."""
         return SetSheet(
-            state.name, state.revision, state.description, state.facts, state.description.content, state.added_at,
-            state.changed_at, state.set_aside, state.undo, state.redo, self.store.sites.using(state.name),
-        )  # fmt: skip
+            state.name,
+            state.revision,
+            state.description,
+            state.facts,
+            state.description.content,
+            state.added_at,
+            state.changed_at,
+            state.set_aside,
+            state.undo,
+            state.redo,
+            self.store.sites.using(state.name),
+        )
 
     def load(self, description: SetDescription) -> Loaded:
         """Decode a set's maps."""
@@ -176,9 +185,12 @@ class Sets:
         return self.keep_all((decision,), files, run, into)[0]
 
     def keep_all(
-        self, decisions: Sequence[Decision], files: Mapping[str, Bytes], run: Run | None = None,
+        self,
+        decisions: Sequence[Decision],
+        files: Mapping[str, Bytes],
+        run: Run | None = None,
         into: Into | None = None,
-    ) -> list[str]:  # fmt: skip
+    ) -> list[str]:
         """Store sets as decided on, all or none; return their names, for one that is there already that one's.
 
         Parameters
@@ -209,9 +221,13 @@ class Sets:
                 return [one if isinstance(one, str) else self._stored(one, into) for one in ready]
 
     def _prepared(
-        self, decision: Decision, files: Mapping[str, Bytes], keep_file: Callable[[bytes], str], run: Run,
+        self,
+        decision: Decision,
+        files: Mapping[str, Bytes],
+        keep_file: Callable[[bytes], str],
+        run: Run,
         into: Into | None,
-    ) -> Draft | str:  # fmt: skip
+    ) -> Draft | str:
         """Return a decided set ready to be stored, or the name of one on the wall that is just like it."""
         lost = [file.path for file in decision.files if file.path not in files]
         if lost:
@@ -237,9 +253,14 @@ class Sets:
         return self.store.stock.remake(into.name, into.base, "files replaced", draft).name
 
     def make(
-        self, kind: str, size_px: int, seed: int, controls: Mapping[str, float] | None = None,
-        run: Run | None = None, into: Into | None = None,
-    ) -> str:  # fmt: skip
+        self,
+        kind: str,
+        size_px: int,
+        seed: int,
+        controls: Mapping[str, float] | None = None,
+        run: Run | None = None,
+        into: Into | None = None,
+    ) -> str:
         """Make a sample set and store it, or put it in place of another that was made; return its name."""
         run = run or Run()
         drawn = generators.draw(kind, size_px, seed, controls, run.part(0, 0.85))
@@ -247,9 +268,12 @@ class Sets:
         entries = {kept.role: self._made(kept) for kept in generators.kept(drawn)}
         made_by = MadeBy(kind=kind, seed=seed, size_px=size_px, controls=dict(controls or {}))
         update = {
-            "tile_m": drawn.tile_m, "relief_m": drawn.relief_m, "maps": entries, "made_by": made_by,
+            "tile_m": drawn.tile_m,
+            "relief_m": drawn.relief_m,
+            "maps": entries,
+            "made_by": made_by,
             "lookup_px": intake.lookup_size(entries),
-        }  # fmt: skip
+        }
         if into is None:
             title = generator.title if seed == 7 and not controls else f"{generator.title} {seed}"
             description = SetDescription.model_validate({"title": title, "category": generator.category, **update})
@@ -279,9 +303,13 @@ class Sets:
             kept = KeptMap(role, values, "; ".join(notes)[-400:])
             maps[role] = intake.entry(kept, self.store.files.put, origin, old.from_name if old else "")
         description = state.description.model_copy(
-            update={"maps": maps, "tile_m": done.loaded.tile_m, "relief_m": done.loaded.relief_m,
-                    "lookup_px": intake.lookup_size(maps)}
-        )  # fmt: skip
+            update={
+                "maps": maps,
+                "tile_m": done.loaded.tile_m,
+                "relief_m": done.loaded.relief_m,
+                "lookup_px": intake.lookup_size(maps),
+            }
+        )
         draft = self.draft(description, done.loaded, run.part(0.6, 1))
         return self.store.stock.remake(name, base, done.label, draft)
 

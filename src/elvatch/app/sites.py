@@ -137,13 +137,21 @@ class Sites:
 
     def lines(self) -> SiteLines:
         """Return all sites in short."""
-        return SiteLines([
-            SiteLine(
-                head.id, head.title, head.changed_at, head.revision, head.recipe.ground.width_m,
-                head.recipe.ground.depth_m, len(head.recipe.layers), len(head.recipe.ground.steps),
-            )
-            for head in self._store.sites.all()
-        ])  # fmt: skip
+        return SiteLines(
+            [
+                SiteLine(
+                    head.id,
+                    head.title,
+                    head.changed_at,
+                    head.revision,
+                    head.recipe.ground.width_m,
+                    head.recipe.ground.depth_m,
+                    len(head.recipe.layers),
+                    len(head.recipe.ground.steps),
+                )
+                for head in self._store.sites.all()
+            ]
+        )
 
     def new(self, title: str, ground: Ground, empty: bool = False) -> SiteState:
         """Begin a site on a ground; one that cannot be read is refused before anything is made."""
@@ -167,13 +175,19 @@ class Sites:
 
     def kept_grounds(self) -> KeptGrounds:
         """Return the grounds that any site can lie on."""
-        return KeptGrounds([
-            KeptGround(
-                id, name, ground.width_m, ground.depth_m, len(ground.steps),
-                ground.source.file_name if isinstance(ground.source, FileSource) else "",
-            )
-            for id, name, ground in self._store.grounds.all()
-        ])  # fmt: skip
+        return KeptGrounds(
+            [
+                KeptGround(
+                    id,
+                    name,
+                    ground.width_m,
+                    ground.depth_m,
+                    len(ground.steps),
+                    ground.source.file_name if isinstance(ground.source, FileSource) else "",
+                )
+                for id, name, ground in self._store.grounds.all()
+            ]
+        )
 
     def keep_ground(self, name: str, ground: Ground) -> KeptGrounds:
         """Keep a ground under a name, in place of one of the same name."""

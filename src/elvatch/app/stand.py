@@ -26,8 +26,17 @@ def on_stand(thing: Thing, size_m: float) -> Recipe:
         ground=Ground(width_m=across, depth_m=across, source=FlatSource(samples=_SAMPLES)),
         things=(thing,),
         set_things=(
-            SetThing(id="stands", name=thing.name, thing=thing.id, east_m=middle, north_m=middle, size_m=size_m,
-                     sunk=0.0, joins_m=0.0),
+            SetThing(
+                id="stands",
+                name=thing.name,
+                thing=thing.id,
+                east_m=middle,
+                north_m=middle,
+                size_m=size_m,
+                sunk=0.0,
+                joins_m=0.0,
+            ),
         ),
-        peg=Peg(east_m=aside, north_m=middle), stands=Stands(far=far, mid=mid, near=near),
-    )  # fmt: skip
+        peg=Peg(east_m=aside, north_m=middle),
+        stands=Stands(far=far, mid=mid, near=near),
+    )

@@ -110,9 +110,7 @@ def at_sun(light: Light, when: When) -> Light:
     """Return a light with its sun where it stands at a latitude, date and hour; at least its whole disc is up."""
     place = sun_place(when)
     height = max(place.height_deg, 0.3)
-    return light.model_copy(
-        update={"sun_bearing_deg": place.bearing_deg, "sun_height_deg": height, "when": when}
-    )  # fmt: skip
+    return light.model_copy(update={"sun_bearing_deg": place.bearing_deg, "sun_height_deg": height, "when": when})
 
 
 class Stills:
@@ -148,20 +146,26 @@ class Stills:
         needed = channels * ask.width_px * ask.height_px * 4
         if needed > _MOST_PASS_BYTES:
             raise RefusalError(
-                "passes", f"{needed / 1e9:.1f} GB of {channels} channels at {ask.width_px} x {ask.height_px}",
-                f"at most {_MOST_PASS_BYTES / 1e9:.1f} GB", "take fewer passes or a smaller still",
-            )  # fmt: skip
+                "passes",
+                f"{needed / 1e9:.1f} GB of {channels} channels at {ask.width_px} x {ask.height_px}",
+                f"at most {_MOST_PASS_BYTES / 1e9:.1f} GB",
+                "take fewer passes or a smaller still",
+            )
         if ask.sequence != "one" and max(ask.width_px, ask.height_px) > _MOST_MOVING_PX:
             raise RefusalError(
-                "sequence", f"{ask.width_px} x {ask.height_px} pixels", f"at most {_MOST_MOVING_PX} along a side",
+                "sequence",
+                f"{ask.width_px} x {ask.height_px} pixels",
+                f"at most {_MOST_MOVING_PX} along a side",
                 "take a smaller one",
-            )  # fmt: skip
+            )
         whole = ask.frames * ask.width_px * ask.height_px * 3
         if ask.sequence != "one" and ask.moving == "webp" and whole > _MOST_MOVING_BYTES:
             raise RefusalError(
-                "sequence", f"{ask.frames} frames that come to {whole / 1e9:.1f} GB",
-                f"at most {_MOST_MOVING_BYTES / 1e9:.1f} GB in one moving picture", "write numbered PNGs, or fewer",
-            )  # fmt: skip
+                "sequence",
+                f"{ask.frames} frames that come to {whole / 1e9:.1f} GB",
+                f"at most {_MOST_MOVING_BYTES / 1e9:.1f} GB in one moving picture",
+                "write numbered PNGs, or fewer",
+            )
 
     def _views(self, recipe: Recipe, ask: StillAsk) -> list[_View]:
         shots = {shot.id: shot for shot in recipe.shots}
@@ -298,9 +302,11 @@ def _daylight(when: When) -> tuple[float, float]:
     up = [sun.place(when.latitude_deg, when.day, float(hour))[1] > 0.3 for hour in hours]
     if not any(up):
         raise RefusalError(
-            "day of sun", f"a sun that stays down at {when.latitude_deg:g}° on {when.day}", "a day with sun",
+            "day of sun",
+            f"a sun that stays down at {when.latitude_deg:g}° on {when.day}",
+            "a day with sun",
             "choose another date or latitude",
-        )  # fmt: skip
+        )
     lit = hours[np.array(up)]
     return float(lit[0]), float(lit[-1])
 

@@ -154,31 +154,51 @@ class Strews:
         return naming.names(recipe.strews, recipe.layers, marks, ground, self.feet(recipe))
 
     def field(
-        self, recipe: Recipe, evidence: Evidence, preview: Preview | None = None, hidden: bool = False,
+        self,
+        recipe: Recipe,
+        evidence: Evidence,
+        preview: Preview | None = None,
+        hidden: bool = False,
         rests: bool = False,
-    ) -> Field:  # fmt: skip
+    ) -> Field:
         """Return the strews of a recipe at work; with those that are hidden where rules ask. What is laid while it
         ``rests`` is kept on disk."""
         land = self._grounds.land(recipe.ground, preview)
         strews = tuple(strew for strew in recipe.strews if strew.on or hidden)
         models = {thing.id: self.model(thing) for thing in recipe.things}
         names = tuple(evidence.strews[strew.id] for strew in strews)
-        kinds = digest.of_json([[digest.of_part(thing.source) for thing in recipe.things],
-                                [[strew.id, [one.thing for one in strew.kinds]] for strew in strews]])  # fmt: skip
+        kinds = digest.of_json(
+            [
+                [digest.of_part(thing.source) for thing in recipe.things],
+                [[strew.id, [one.thing for one in strew.kinds]] for strew in strews],
+            ]
+        )
         by_hand = tuple(one for one in recipe.set_things if one.on)
         shown = digest.of_json([kinds, [digest.of_part(one, "name") for one in by_hand]])
         shapes = digest.of_json([kinds, [[one.thing, one.variant, one.stretch] for one in by_hand]])
         found = self._stocked.get(shapes, lambda: stocked(strews, models, by_hand)).as_set(by_hand, shown)
         how = [[digest.of_part(strew.stands), digest.of_part(strew.looks), strew.at_most] for strew in strews]
         ways = [digest.of_part(path, "name") for path in recipe.marks.paths]
-        on = On(land.survey, evidence, recipe.layers, lambda id: self._others(evidence, id),
-                {id: one.wide for id, one in models.items()})  # fmt: skip
+        on = On(
+            land.survey,
+            evidence,
+            recipe.layers,
+            lambda id: self._others(evidence, id),
+            {id: one.wide for id, one in models.items()},
+        )
         return Field(
-            strews, names, found, on, recipe.marks.paths,
-            digest.of_json([land.name, names, how, shown, ways]), models,
-            digest.of_json([kinds, [digest.of_part(strew.size) for strew in strews]]), land.name,
-            self._lasting if preview is None else None, rests,
-        )  # fmt: skip
+            strews,
+            names,
+            found,
+            on,
+            recipe.marks.paths,
+            digest.of_json([land.name, names, how, shown, ways]),
+            models,
+            digest.of_json([kinds, [digest.of_part(strew.size) for strew in strews]]),
+            land.name,
+            self._lasting if preview is None else None,
+            rests,
+        )
 
     def _others(self, evidence: Evidence, id: str) -> NDArray[np.float64]:
         found = evidence.things(id)
@@ -210,17 +230,26 @@ class Strews:
             moved = [one for one in strew.by_hand if not one.gone]
             found.append(
                 StrewFacts(
-                    strew.id, count, counted, round(field.expected(k)),
-                    100 * FULLEST / strew.apart_m**2 if strew.apart_m > 0 else None, round(each * count),
-                    sum(_bytes(one) for one in models), len(moved), len(strew.by_hand) - len(moved), len(strew.added),
+                    strew.id,
+                    count,
+                    counted,
+                    round(field.expected(k)),
+                    100 * FULLEST / strew.apart_m**2 if strew.apart_m > 0 else None,
+                    round(each * count),
+                    sum(_bytes(one) for one in models),
+                    len(moved),
+                    len(strew.by_hand) - len(moved),
+                    len(strew.added),
                 )
-            )  # fmt: skip
+            )
         used = {one.thing for strew in recipe.strews for one in strew.kinds} | {one.thing for one in by_hand}
         strewn = sum(one.count for one, strew in zip(found, field.strews, strict=True) if strew.on)
         return FieldFacts(
-            found, strewn + len(by_hand), len(used),
+            found,
+            strewn + len(by_hand),
+            len(used),
             sum(_bytes(field.models[id]) for id in used) + 80 * (sum(one.count for one in found) + len(by_hand)),
-        )  # fmt: skip
+        )
 
     def picked(
         self, recipe: Recipe, evidence: Evidence, strew: str, number: int, near: tuple[float, float]
@@ -235,8 +264,14 @@ class Strews:
             at = np.flatnonzero(found.number == number)
             if len(at):
                 i = int(at[0])
-                return Picked(strew, number, field.strews[k].kinds[int(found.kind[i])].thing, float(found.x_m[i]),
-                              float(found.y_m[i]), float(found.size_m[i]))  # fmt: skip
+                return Picked(
+                    strew,
+                    number,
+                    field.strews[k].kinds[int(found.kind[i])].thing,
+                    float(found.x_m[i]),
+                    float(found.y_m[i]),
+                    float(found.size_m[i]),
+                )
         return NOTHING_PICKED
 
     def picked_set(self, recipe: Recipe, number: int) -> Picked:
@@ -263,11 +298,15 @@ class Strews:
         kept = order[:MOST_BY_HAND]
         added = [
             Added(
-                number=n, thing=strew.kinds[int(found.kind[i])].thing, east_m=float(found.x_m[i]),
-                north_m=float(found.y_m[i]), size_m=float(found.size_m[i]), turn_deg=float(found.turn_deg[i]),
+                number=n,
+                thing=strew.kinds[int(found.kind[i])].thing,
+                east_m=float(found.x_m[i]),
+                north_m=float(found.y_m[i]),
+                size_m=float(found.size_m[i]),
+                turn_deg=float(found.turn_deg[i]),
             )
             for n, i in enumerate(kept)
-        ]  # fmt: skip
+        ]
         return SetFast(added, [int(found.number[i]) for i in kept], len(order) - len(kept))
 
 
@@ -277,8 +316,9 @@ NOTHING_PICKED = Picked(None, 0, "", 0.0, 0.0, 0.0)
 def _bytes(of: Model) -> int:
     return sum(
         3 * level.places.nbytes + level.triangles.nbytes + 36 * len(level.triangles)
-        for variant in of.variants for level in variant
-    )  # fmt: skip
+        for variant in of.variants
+        for level in variant
+    )
 
 
 def _inside(corners: NDArray[np.float64], x: NDArray[np.float64], y: NDArray[np.float64]) -> NDArray[np.bool_]:

@@ -188,6 +188,10 @@ class Suites:
 
 def _line(id: str, name: str, suite: Suite) -> SuiteLine:
     return SuiteLine(
-        id, name, [layer.name for layer in reversed(suite.layers)], len(suite.wears), suite.of_site,
+        id,
+        name,
+        [layer.name for layer in reversed(suite.layers)],
+        len(suite.wears),
+        suite.of_site,
         len(suite.spreads),
-    )  # fmt: skip
+    )

@@ -129,9 +129,16 @@ class Things:
             id=id, name=title, source=BroughtThing(file=file, file_name=name[-80:], longest_m=stands.longest_m)
         )
         return BroughtIn(
-            thing, stands.triangles, len(stands.solid.triangles), stands.longest_m, stands.notes,
-            found.up is not None, found.in_metres, self.begins(thing), len(stands.solid.images),
-        )  # fmt: skip
+            thing,
+            stands.triangles,
+            len(stands.solid.triangles),
+            stands.longest_m,
+            stands.notes,
+            found.up is not None,
+            found.in_metres,
+            self.begins(thing),
+            len(stands.solid.images),
+        )
 
     def texture(self, file: str, number: int) -> bytes:
         """Return one of the textures of a model that was brought in, as PNG without its alpha.
@@ -147,9 +154,14 @@ class Things:
         return png.encode(np.ascontiguousarray(images[number].texels[..., :3]))
 
     def portrait(
-        self, thing: Thing, width_px: int, height_px: int, token: Token | None = None, figure: bool = True,
+        self,
+        thing: Thing,
+        width_px: int,
+        height_px: int,
+        token: Token | None = None,
+        figure: bool = True,
         bearing_deg: float = 345.0,
-    ) -> bytes:  # fmt: skip
+    ) -> bytes:
         """Return a picture of a thing's variants in a row beside the surveyor, as PNG."""
         name = digest.of_json([digest.of_part(thing.source), width_px, height_px, figure, bearing_deg])
         found = self._pictures.get(
@@ -168,9 +180,14 @@ class Things:
         ground = self._ground.get("", _earth)
         view = View("near" if figure else "far", *size, 4)
         taken = self._renderer.take(
-            land, recipe, {_SET: ground}, view, token, evidence=Evidence(_ACROSS_M, _ACROSS_M),
+            land,
+            recipe,
+            {_SET: ground},
+            view,
+            token,
+            evidence=Evidence(_ACROSS_M, _ACROSS_M),
             setting=Setting(lamp(38.0), field),
-        )  # fmt: skip
+        )
         return taken.pixels
 
 
@@ -205,10 +222,15 @@ def _row(
         )
         at += 1.1 * half
     strew = Strew(
-        id="shown", name="shown", kinds=(Mixed(thing=thing.id),), per_100_m2=0.0, size=begins.size,
+        id="shown",
+        name="shown",
+        kinds=(Mixed(thing=thing.id),),
+        per_100_m2=0.0,
+        size=begins.size,
         stands=Standing(sunk_from=begins.stands.sunk_from, sunk_to=begins.stands.sunk_from, tilt_deg=0.0, leans=0.0),
-        looks=Looks(of_ground=0.0, foot_m=begins.looks.foot_m), added=tuple(added),
-    )  # fmt: skip
+        looks=Looks(of_ground=0.0, foot_m=begins.looks.foot_m),
+        added=tuple(added),
+    )
     found = stocked((strew,), {thing.id: model})
     on = On(land.survey, Evidence(_ACROSS_M, _ACROSS_M), (), lambda id: np.zeros((0, 3)), {thing.id: model.wide})
     name = digest.of_json([digest.of_part(thing.source), digest.of_part(strew), bearing_deg])
@@ -230,10 +252,13 @@ def _ground_for(size: tuple[int, int], wide: float, high: float, figure: bool, b
         distance = max(0.58 * wide / across, 1.25 * tall / half, 0.35)
     stand = Stand(bearing_deg=bearing_deg, tilt_deg=10.0 if figure else 16.0, distance_m=distance, view_deg=view_deg)
     layer = Layer(
-        id="earth", name="earth", set=_SET, fit=Fit(tile_m=3.0, relief_m=0.0),
+        id="earth",
+        name="earth",
+        set=_SET,
+        fit=Fit(tile_m=3.0, relief_m=0.0),
         look=Look(variation=0.15, variation_size_m=2.0),
         rule=Rule(clauses=(OnNoise(),)),
-    )  # fmt: skip
+    )
     return Recipe(
         ground=Ground(width_m=_ACROSS_M, depth_m=_ACROSS_M, source=FlatSource(samples=65)),
         layers=(layer,),

@@ -81,15 +81,20 @@ def _one_of_each_step() -> tuple[d.Step, ...]:
     )
     return (
         FormStep(id="form", name="form", size_m=40, height_m=20),
-        TerraceStep(id="terrace", name="terrace"), SmoothStep(id="smooth", name="smooth"),
-        RidgesStep(id="ridges", name="ridges"), WarpStep(id="warp", name="warp"),
-        TwistStep(id="twist", name="twist"), RemapStep(id="remap", name="remap"),
-        LevelStep(id="level", name="level"), CourseStep(id="course", name="course", points=bench),
+        TerraceStep(id="terrace", name="terrace"),
+        SmoothStep(id="smooth", name="smooth"),
+        RidgesStep(id="ridges", name="ridges"),
+        WarpStep(id="warp", name="warp"),
+        TwistStep(id="twist", name="twist"),
+        RemapStep(id="remap", name="remap"),
+        LevelStep(id="level", name="level"),
+        CourseStep(id="course", name="course", points=bench),
         SettleStep(id="settle", name="settle", where=(between("elevation", lower=0.0),)),
-        RunoffStep(id="runoff", name="runoff", rounds=2), RiversStep(id="rivers", name="rivers", rounds=1),
+        RunoffStep(id="runoff", name="runoff", rounds=2),
+        RiversStep(id="rivers", name="rivers", rounds=1),
         ResampleStep(id="resample", name="resample", samples=64),
         BrushStep(id="brush", name="brush", strokes=strokes),
-    )  # fmt: skip
+    )
 
 
 def _ground_shaped() -> Shaped:
@@ -200,9 +205,14 @@ def _things() -> None:
     land = terrain(_ground_shaped().ground)
     clauses = (on(between("elevation", lower=0.0)), OnNear(target="other", called="other"))
     strew = Strew(
-        id="stones", name="stones", kinds=(Mixed(thing="stone"),), per_100_m2=20.0, apart_m=0.6,
-        rule=Rule(clauses=clauses), clusters=Clusters(clustered=0.5),
-    )  # fmt: skip
+        id="stones",
+        name="stones",
+        kinds=(Mixed(thing="stone"),),
+        per_100_m2=20.0,
+        apart_m=0.6,
+        rule=Rule(clauses=clauses),
+        clusters=Clusters(clustered=0.5),
+    )
     models = {"stone": model.drawn("boulder", 1, 1, {}), "tuft": model.drawn("grass-tuft", 1, 1, {})}
     evidence = Evidence(100.0, 100.0, things=lambda id: np.array([[50.0, 50.0, 90.0]]))
     found = stocked((strew,), models)
@@ -244,10 +254,15 @@ def _each(*of: Callable[[], None]) -> Callable[[], None]:
 
 
 PARTS: dict[str, Callable[[], None]] = {
-    "ground": _each(_ground, warm_later.of_grounds), "sets": _each(_sets, warm_later.of_sets), "pictures": _pictures,
-    "cover": _cover, "rules": _each(_rules, warm_later.of_marks), "hand-off": _hand_off,
-    "things": _each(_things, warm_later.of_things), "looking": warm_later.of_looking,
-}  # fmt: skip
+    "ground": _each(_ground, warm_later.of_grounds),
+    "sets": _each(_sets, warm_later.of_sets),
+    "pictures": _pictures,
+    "cover": _cover,
+    "rules": _each(_rules, warm_later.of_marks),
+    "hand-off": _hand_off,
+    "things": _each(_things, warm_later.of_things),
+    "looking": warm_later.of_looking,
+}
 _WATCHED_EVERY_S = 0.5
 _HALVES = (("cover", "hand-off"), ("ground", "sets", "pictures", "things", "rules", "looking"))
 """What each of two processes compiles, what is needed first before the rest."""

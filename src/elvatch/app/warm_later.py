@@ -38,7 +38,7 @@ from elvatch.core.wear import blend
 _SIDE_M = 100.0
 _WAY = DrawnPath(
     id="awayaway", name="way", points=(PathPoint(east_m=10, north_m=50), PathPoint(east_m=90, north_m=50))
-)  # fmt: skip
+)
 
 
 def of_grounds() -> None:
@@ -73,8 +73,13 @@ def of_things() -> None:
     """Lay things along a path; find what a model's own shape leaves of the sky."""
     made = model.drawn("boulder", 1, 1, {})
     left_open(made.variants[0][-1])
-    along = Strew(id="along", name="along", kinds=(Mixed(thing="stone"),), per_100_m2=4.0,
-                  stands=Stands(turned="path", path=_WAY.id))  # fmt: skip
+    along = Strew(
+        id="along",
+        name="along",
+        kinds=(Mixed(thing="stone"),),
+        per_100_m2=4.0,
+        stands=Stands(turned="path", path=_WAY.id),
+    )
     land = terrain(Heightfield(np.zeros((33, 33), np.float32), _SIDE_M, _SIDE_M))
     found = stocked((along,), {"stone": made})
     on = On(land.survey, Evidence(_SIDE_M, _SIDE_M), (), lambda id: np.zeros((0, 3)), {"stone": 0.4})
@@ -88,12 +93,22 @@ def _site() -> tuple[Recipe, Terrain, dict[str, Pyramid]]:
     layers = tuple(
         Layer(id=f"layer{k}", name=f"layer {k}", set="0" * 40, fit=Fit(tile_m=2.0, relief_m=0.1)) for k in range(2)
     )
-    wear = Wear(id="wear", name="wear", source=Made(what="scratches"), effects=Effects(worn_through=0.5),
-                by_relief=ByRelief(where="hollows"), follows=AlongPath(path=_WAY.id, called=_WAY.name))  # fmt: skip
+    wear = Wear(
+        id="wear",
+        name="wear",
+        source=Made(what="scratches"),
+        effects=Effects(worn_through=0.5),
+        by_relief=ByRelief(where="hollows"),
+        follows=AlongPath(path=_WAY.id, called=_WAY.name),
+    )
     recipe = Recipe(
-        ground=Ground(width_m=_SIDE_M, depth_m=_SIDE_M, source=FlatSource(samples=48)), layers=layers, wears=(wear,),
-        marks=Marks(paths=(_WAY,)), peg=Peg(east_m=50, north_m=50), water=Water(on=True, level_m=15.0),
-    )  # fmt: skip
+        ground=Ground(width_m=_SIDE_M, depth_m=_SIDE_M, source=FlatSource(samples=48)),
+        layers=layers,
+        wears=(wear,),
+        marks=Marks(paths=(_WAY,)),
+        peg=Peg(east_m=50, north_m=50),
+        water=Water(on=True, level_m=15.0),
+    )
     return recipe, land, {"0" * 40: pyramid.plain(np.full((8, 8, 3), 0.2, np.float32), 1.0)}
 
 

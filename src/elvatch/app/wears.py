@@ -94,8 +94,9 @@ class Sheets:
         name = self._name(source)
         if quick and isinstance(source, Made) and self._codes.peek(name) is None and name not in self._store.drawn:
             return self._sketches.get(name, lambda: self._sketched(source, name))
-        return self._codes.get(name, lambda: self._drawn(source, name) if isinstance(source, Made)
-                               else self._read(source, name))  # fmt: skip
+        return self._codes.get(
+            name, lambda: self._drawn(source, name) if isinstance(source, Made) else self._read(source, name)
+        )
 
     def _read(self, source: FromStock, name: str) -> Codes:
         description = self._store.stock.state(source.set).description

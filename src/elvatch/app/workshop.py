@@ -91,8 +91,10 @@ class Workshop:
         return Probe(
             self.covers.place(recipe, east_m, north_m, asked_of(recipe.water.on), run),
             self.covers.shares(recipe, east_m, north_m),
-            self.covers.account(recipe, east_m, north_m), self.fits.at(recipe, at), self.wears.at(recipe, at),
-        )  # fmt: skip
+            self.covers.account(recipe, east_m, north_m),
+            self.fits.at(recipe, at),
+            self.wears.at(recipe, at),
+        )
 
     def measure_tiff(
         self, recipe: Recipe, name: MeasureName, size_px: int | None, radius_m: float | None = None

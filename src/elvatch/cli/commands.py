@@ -93,11 +93,17 @@ def _run_server(shop: Workshop, options: argparse.Namespace, warming: Warming, s
 def _sites(options: argparse.Namespace) -> None:
     sites = workshop(options).store.sites.all()
     data = [
-        {"id": s.id, "title": s.title, "changed_at": s.changed_at, "width_m": s.recipe.ground.width_m,
-         "depth_m": s.recipe.ground.depth_m, "steps": [step.name for step in s.recipe.ground.steps],
-         "layers": [layer.name for layer in s.recipe.layers]}
+        {
+            "id": s.id,
+            "title": s.title,
+            "changed_at": s.changed_at,
+            "width_m": s.recipe.ground.width_m,
+            "depth_m": s.recipe.ground.depth_m,
+            "steps": [step.name for step in s.recipe.ground.steps],
+            "layers": [layer.name for layer in s.recipe.layers],
+        }
         for s in sites
-    ]  # fmt: skip
+    ]
     lines = [
         f"{s.id}  {s.title}  {s.recipe.ground.width_m:g} x {s.recipe.ground.depth_m:g} m, "
         f"{len(s.recipe.ground.steps)} steps, {len(s.recipe.layers)} layers"
@@ -123,13 +129,23 @@ def _new(options: argparse.Namespace) -> None:
     run = Run(progress=bar())
     shaped = shop.grounds.shaped(ground, None, run).ground
     state = shop.store.sites.add(options.name, shop.sites.new_recipe(ground, options.empty))
-    facts = {"id": state.id, "title": state.title, "cols": shaped.cols, "rows": shaped.rows,
-             "lowest_m": shaped.lowest_m, "highest_m": shaped.highest_m, **facts}  # fmt: skip
+    facts = {
+        "id": state.id,
+        "title": state.title,
+        "cols": shaped.cols,
+        "rows": shaped.rows,
+        "lowest_m": shaped.lowest_m,
+        "highest_m": shaped.highest_m,
+        **facts,
+    }
     tell(
-        options, facts,
-        [f"{state.id}  {state.title}: {shaped.cols} x {shaped.rows} samples, "
-         f"{shaped.lowest_m:g} to {shaped.highest_m:g} m"],
-    )  # fmt: skip
+        options,
+        facts,
+        [
+            f"{state.id}  {state.title}: {shaped.cols} x {shaped.rows} samples, "
+            f"{shaped.lowest_m:g} to {shaped.highest_m:g} m"
+        ],
+    )
 
 
 def _json_file(path: Path) -> object:
@@ -151,9 +167,13 @@ def _ground_from_file(shop: Workshop, options: argparse.Namespace) -> tuple[Grou
     file = heights.read(path.name, data, reading)
     heights.place(file, width, depth, low, high)
     source = {
-        "kind": "file", "file": shop.store.files.put(data), "file_name": path.name[:80],
-        "reading": reading.model_dump(), "lowest_m": low, "highest_m": high,
-    }  # fmt: skip
+        "kind": "file",
+        "file": shop.store.files.put(data),
+        "file_name": path.name[:80],
+        "reading": reading.model_dump(),
+        "lowest_m": low,
+        "highest_m": high,
+    }
     return ground_from_data({"width_m": width, "depth_m": depth, "source": source}), file
 
 
@@ -173,19 +193,33 @@ def _reading(options: argparse.Namespace) -> Reading:
                 "--raw", repr(options.raw), "a layout like 1025x1025:u16 or 600x400:f32be", "correct it"
             ) from None
     return Reading(
-        raw=layout, page=options.page - 1, channel=options.channel,
-        flip_east_west="e" in options.flip, flip_north_south="n" in options.flip, quarter_turns=options.turn,
+        raw=layout,
+        page=options.page - 1,
+        channel=options.channel,
+        flip_east_west="e" in options.flip,
+        flip_north_south="n" in options.flip,
+        quarter_turns=options.turn,
         smooth_steps=options.smooth_steps,
-    )  # fmt: skip
+    )
 
 
 def _file_facts(file: HeightFile) -> dict[str, object]:
     return {
-        "format": file.format, "cols": file.cols, "rows": file.rows, "bits": file.bits, "kind": file.kind,
-        "levels": file.levels, "lowest": file.lowest, "highest": file.highest, "share_lowest": file.share_lowest,
-        "share_highest": file.share_highest, "holes": file.holes, "pages": file.pages,
-        "channels": list(file.channels), "cell_m": file.cell_m,
-    }  # fmt: skip
+        "format": file.format,
+        "cols": file.cols,
+        "rows": file.rows,
+        "bits": file.bits,
+        "kind": file.kind,
+        "levels": file.levels,
+        "lowest": file.lowest,
+        "highest": file.highest,
+        "share_lowest": file.share_lowest,
+        "share_highest": file.share_highest,
+        "holes": file.holes,
+        "pages": file.pages,
+        "channels": list(file.channels),
+        "cell_m": file.cell_m,
+    }
 
 
 def _heights(options: argparse.Namespace) -> None:
@@ -233,8 +267,13 @@ def _picture(options: argparse.Namespace) -> None:
     view = View(options.stand, width, height, 4, options.mode, layer)
     png, seen = shop.pictures.png(state.recipe, view)
     write_beside(Path(options.out), png)
-    facts = {"out": options.out, "width_px": width, "height_px": height, "distance_m": seen.distance_m,
-             "mm_per_pixel": seen.mm_per_pixel}  # fmt: skip
+    facts = {
+        "out": options.out,
+        "width_px": width,
+        "height_px": height,
+        "distance_m": seen.distance_m,
+        "mm_per_pixel": seen.mm_per_pixel,
+    }
     tell(
         options,
         facts,
@@ -317,11 +356,20 @@ def _serving_commands(command: stock.Command, with_data: With) -> None:
     ):
         made = with_data(command(name, run, about), json_too=False)
         made.add_argument("--host", default="127.0.0.1", help="address to listen on (default 127.0.0.1)")
-        made.add_argument("--allow-host", action="append", default=[], metavar="NAME",
-                          help="a name it is reached by, e.g. through a proxy; may be given again")  # fmt: skip
+        made.add_argument(
+            "--allow-host",
+            action="append",
+            default=[],
+            metavar="NAME",
+            help="a name it is reached by, e.g. through a proxy; may be given again",
+        )
         made.add_argument("--token-file", metavar="FILE", help="file with the token that is asked for at the entry")
-        made.add_argument("--memory", type=int, metavar="MB",
-                          help="most that kept results may take (default an eighth of this machine's)")  # fmt: skip
+        made.add_argument(
+            "--memory",
+            type=int,
+            metavar="MB",
+            help="most that kept results may take (default an eighth of this machine's)",
+        )
         made.add_argument("--port", type=int, default=8765, help="port to listen on (default 8765)")
         if name == "demo":
             made.add_argument("--no-serve", action="store_true", help="only lay it out")

@@ -51,10 +51,15 @@ def _probe(options: argparse.Namespace) -> None:
     fit = shop.fits.at(recipe, shop.covers.at(recipe, east, north))
     worn = shop.wears.at(recipe, shop.covers.at(recipe, east, north))
     facts = {
-        "east_m": east, "north_m": north, "measures": measures, "relief_m": fit.relief_m, "stretch": fit.stretch,
-        "density_px_per_m": fit.density, "layers": layers,
+        "east_m": east,
+        "north_m": north,
+        "measures": measures,
+        "relief_m": fit.relief_m,
+        "stretch": fit.stretch,
+        "density_px_per_m": fit.density,
+        "layers": layers,
         "wear": [asdict(one) for one in worn],
-    }  # fmt: skip
+    }
     lines = [f"{KINDS[name].title}: {value:.6g} {KINDS[name].unit}" for name, value in spot.measures.items()]
     lines.append(f"Relief: {fit.relief_m * 1000:.1f} mm, stretch {fit.stretch:.2f}, {fit.density:.0f} px/m")
     for layer, share, one in reversed(list(zip(recipe.layers, shares, told, strict=True))):
@@ -73,13 +78,22 @@ def _repetition(options: argparse.Namespace) -> None:
     recipe = shop.store.sites.find(options.site).recipe
     k = layer_index([layer.name for layer in recipe.layers], options.layer)
     found, fit = shop.fits.repetition(recipe, k), recipe.layers[k].fit
-    facts = {"layer": recipe.layers[k].name, "tile_m": fit.tile_m, "against": fit.repeats.kind,
-             "strength": fit.repeats.strength, **asdict(found)}  # fmt: skip
-    tell(options, facts, [
-        f"{recipe.layers[k].name}: tile {fit.tile_m:g} m, against repeats: {fit.repeats.kind}",
-        f"from afar {found.far_before:.2f} before, {found.far_after:.2f} after (0 none, 1 all of it)",
-        f"from nearer {found.near_before:.2f} before, {found.near_after:.2f} after",
-    ])  # fmt: skip
+    facts = {
+        "layer": recipe.layers[k].name,
+        "tile_m": fit.tile_m,
+        "against": fit.repeats.kind,
+        "strength": fit.repeats.strength,
+        **asdict(found),
+    }
+    tell(
+        options,
+        facts,
+        [
+            f"{recipe.layers[k].name}: tile {fit.tile_m:g} m, against repeats: {fit.repeats.kind}",
+            f"from afar {found.far_before:.2f} before, {found.far_after:.2f} after (0 none, 1 all of it)",
+            f"from nearer {found.near_before:.2f} before, {found.near_after:.2f} after",
+        ],
+    )
 
 
 def _wear(options: argparse.Namespace) -> None:
@@ -91,10 +105,17 @@ def _wear(options: argparse.Namespace) -> None:
     for k, wear in reversed(list(enumerate(recipe.wears))):
         told, depth = shop.wears.told(recipe, k), shop.wears.depth(recipe, k)
         over = [names.get(id, "a layer that is gone") for id in wear.over]
-        data.append({
-            "name": wear.name, "on": wear.on, "on_layer": names.get(wear.place or ""), "over": over,
-            "follows": wear.follows.kind, "limited": depth.reason if depth else None, **asdict(told),
-        })  # fmt: skip
+        data.append(
+            {
+                "name": wear.name,
+                "on": wear.on,
+                "on_layer": names.get(wear.place or ""),
+                "over": over,
+                "follows": wear.follows.kind,
+                "limited": depth.reason if depth else None,
+                **asdict(told),
+            }
+        )
         lines.append(f"{wear.name}{'' if wear.on else ' (hidden)'}: {told.sentence}")
         if depth and depth.reason:
             lines.append(f"    {depth.reason}")
@@ -106,9 +127,13 @@ def _apart(options: argparse.Namespace) -> None:
     packed = mask_image.apart(path.name, read_file(path, "an image"))
     channels = [asdict(one) for one in packed.facts()]
     facts = {
-        "width_px": packed.width_px, "height_px": packed.height_px, "format": packed.format, "bits": packed.bits,
-        "notes": list(packed.notes), "channels": channels,
-    }  # fmt: skip
+        "width_px": packed.width_px,
+        "height_px": packed.height_px,
+        "format": packed.format,
+        "bits": packed.bits,
+        "notes": list(packed.notes),
+        "channels": channels,
+    }
     lines = [f"{path.name}: {packed.format}, {packed.width_px} x {packed.height_px} pixels, {packed.bits} bits"]
     lines += [
         f"{one.channel}: {one.lowest:.4g} to {one.highest:.4g}, share {one.share:.2%}, {one.levels} levels"

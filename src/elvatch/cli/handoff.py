@@ -58,9 +58,11 @@ def _check_begun(options: argparse.Namespace, state: SiteState, sheet: Sheet) ->
     finished = job.begun(sheet, shop.handoffs.source(state.title, state.recipe), Path(options.out))
     if not finished:
         raise RefusalError(
-            "--resume", "no finished file of this sheet as the site is now", "a hand-off that was stopped or crashed",
+            "--resume",
+            "no finished file of this sheet as the site is now",
+            "a hand-off that was stopped or crashed",
             "leave --resume out",
-        )  # fmt: skip
+        )
     say(f"{finished} file{'s' if finished != 1 else ''} finished before")
 
 

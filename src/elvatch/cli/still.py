@@ -45,11 +45,22 @@ def _still(options: argparse.Namespace) -> None:
     shop = workshop(options)
     recipe = shop.store.sites.find(options.site).recipe
     stands, shots = _views(recipe, options)
-    ask = part_from_data(StillAsk, "still", {
-        "stands": stands, "shots": shots, "width_px": width, "height_px": height, "rays": options.rays,
-        "passes": _passes(options.passes), "sequence": options.sequence, "frames": options.frames,
-        "moving": options.moving, "sheet": options.sheet,
-    })  # fmt: skip
+    ask = part_from_data(
+        StillAsk,
+        "still",
+        {
+            "stands": stands,
+            "shots": shots,
+            "width_px": width,
+            "height_px": height,
+            "rays": options.rays,
+            "passes": _passes(options.passes),
+            "sequence": options.sequence,
+            "frames": options.frames,
+            "moving": options.moving,
+            "sheet": options.sheet,
+        },
+    )
     written = shop.stills.take(recipe, ask, Path(options.out), Run(progress=bar()))
     data = [{"name": path.name, "bytes": path.stat().st_size} for path in written]
     tell(options, data, [f"{path}  {path.stat().st_size / 1e6:.1f} MB" for path in written])

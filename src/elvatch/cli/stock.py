@@ -95,16 +95,30 @@ def _add(options: argparse.Namespace) -> None:
 
 def _guess_data(guess: SetGuess, decision: Decision, name: str | None, problem: str | None) -> dict[str, object]:
     return {
-        "name": name, "title": decision.title, "category": decision.category, "tile_m": decision.tile_m,
-        "tile_reason": guess.tile_reason, "relief_m": decision.relief_m, "warnings": guess.warnings,
+        "name": name,
+        "title": decision.title,
+        "category": decision.category,
+        "tile_m": decision.tile_m,
+        "tile_reason": guess.tile_reason,
+        "relief_m": decision.relief_m,
+        "warnings": guess.warnings,
         "refused": problem,
         "files": [
-            {"path": f.seen.path, "meaning": f.meaning, "roles": list(roles.gives(f.meaning)), "sure": f.sure,
-             "reason": f.reason, "width_px": f.seen.width_px, "height_px": f.seen.height_px, "bits": f.seen.bits,
-             "turn_green": f.turn_green, "warnings": list(f.warnings)}
+            {
+                "path": f.seen.path,
+                "meaning": f.meaning,
+                "roles": list(roles.gives(f.meaning)),
+                "sure": f.sure,
+                "reason": f.reason,
+                "width_px": f.seen.width_px,
+                "height_px": f.seen.height_px,
+                "bits": f.seen.bits,
+                "turn_green": f.turn_green,
+                "warnings": list(f.warnings),
+            }
             for f in guess.files
         ],
-    }  # fmt: skip
+    }
 
 
 def _guess_lines(guess: SetGuess, decision: Decision, name: str | None, problem: str | None) -> list[str]:
@@ -131,8 +145,13 @@ def _check(options: argparse.Namespace) -> None:
     shop = workshop(options)
     state = shop.store.stock.state(shop.store.stock.find(options.set))
     facts = state.facts
-    data = {"name": state.name, "title": state.description.title, "tile_m": state.description.tile_m,
-            "relief_m": state.description.relief_m, **facts.model_dump(mode="json")}  # fmt: skip
+    data = {
+        "name": state.name,
+        "title": state.description.title,
+        "tile_m": state.description.tile_m,
+        "relief_m": state.description.relief_m,
+        **facts.model_dump(mode="json"),
+    }
     tell(
         options, data, [f"{state.description.title}: {state.description.tile_m:g} m per repeat", *_facts_lines(facts)]
     )
@@ -169,5 +188,8 @@ def _make(options: argparse.Namespace) -> None:
         raise RefusalError("--seed", str(options.seed), "0 to 1000000", "choose another")
     name = workshop(options).sets.make(options.kind, options.size, options.seed, controls, Run(progress=bar()))
     title = generators.GENERATORS[options.kind].title
-    tell(options, {"name": name, "kind": options.kind, "seed": options.seed, "size_px": options.size},
-         [f"{name}  {title}, {options.size} px, seed {options.seed}"])  # fmt: skip
+    tell(
+        options,
+        {"name": name, "kind": options.kind, "seed": options.seed, "size_px": options.size},
+        [f"{name}  {title}, {options.size} px, seed {options.seed}"],
+    )

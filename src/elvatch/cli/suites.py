@@ -85,8 +85,13 @@ def commands(command: Command, with_data: Callable[[argparse.ArgumentParser], ar
     made = with_data(command("keep", _keep, "keep layers of a site under a name, with their wear"))
     made.add_argument("site", help="name or id")
     made.add_argument("suite", help="name to keep it under")
-    made.add_argument("--layer", action="append", default=[], metavar="NAME",
-                      help="only this one; may be given again (default: the whole column)")  # fmt: skip
+    made.add_argument(
+        "--layer",
+        action="append",
+        default=[],
+        metavar="NAME",
+        help="only this one; may be given again (default: the whole column)",
+    )
     made = with_data(command("lay", _lay, "lay a suite on a site, as one step"))
     made.add_argument("site", help="name or id")
     made.add_argument("suite", help="name or id")

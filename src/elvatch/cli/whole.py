@@ -24,8 +24,14 @@ from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
 
 _HEIGHT_ENDINGS: dict[str, HeightFormat] = {
-    ".png": "png", ".tif": "tiff", ".tiff": "tiff", ".exr": "exr", ".raw": "raw", ".npy": "npy", ".asc": "asc",
-}  # fmt: skip
+    ".png": "png",
+    ".tif": "tiff",
+    ".tiff": "tiff",
+    ".exr": "exr",
+    ".raw": "raw",
+    ".npy": "npy",
+    ".asc": "asc",
+}
 
 
 def _beside(options: argparse.Namespace, entry: Entry, sheet: Sheet) -> None:
@@ -55,9 +61,14 @@ def _stem(options: argparse.Namespace, known: dict[str, Any], what: str) -> tupl
 
 def _kit(options: argparse.Namespace) -> None:
     wanted = {
-        "id": "kit0", "set_px": options.size, "weights": options.weights, "most_a_tile": options.most_a_tile,
-        "tint": not options.no_tint, "material": options.weights != "strongest", "weight_type": f"uint{options.bits}",
-    }  # fmt: skip
+        "id": "kit0",
+        "set_px": options.size,
+        "weights": options.weights,
+        "most_a_tile": options.most_a_tile,
+        "tint": not options.no_tint,
+        "material": options.weights != "strongest",
+        "weight_type": f"uint{options.bits}",
+    }
     sheet = Sheet(id="kits", name="Kit", fine=Fine(value=options.weights_size), tiles=tiles_of(options.tiles, 0))
     entry = part_from_data(KitEntry, "kit", wanted)
     write(options, state_of(options), sheet.model_copy(update={"entries": (entry,)}))
@@ -69,11 +80,19 @@ def _mesh(options: argparse.Namespace) -> None:
     several = ("_{level}" if options.levels > 1 else "") + ("_{row}{column}" if cut.columns * cut.rows > 1 else "")
     by = {"by": "grid", "cell_m": options.cell} if options.cell else {"greatest_error_m": options.greatest_error}
     wanted = by | {
-        "id": "mesh", "file": stem.replace("{", "{{").replace("}", "}}") + several, "format": form,
-        "relief": options.relief, "columns": cut.columns, "rows": cut.rows, "levels": options.levels,
-        "skirts": options.skirts, "shares": options.shares, "maps": options.maps, "maps_px": options.maps_size,
+        "id": "mesh",
+        "file": stem.replace("{", "{{").replace("}", "}}") + several,
+        "format": form,
+        "relief": options.relief,
+        "columns": cut.columns,
+        "rows": cut.rows,
+        "levels": options.levels,
+        "skirts": options.skirts,
+        "shares": options.shares,
+        "maps": options.maps,
+        "maps_px": options.maps_size,
         "up": options.up,
-    }  # fmt: skip
+    }
     sheet = Sheet(id="mesh", name="Mesh", fine=Fine(value=options.relief_size))
     _beside(options, part_from_data(MeshEntry, "mesh", wanted), sheet)
 
@@ -82,11 +101,16 @@ def _ground(options: argparse.Namespace) -> None:
     stem, form = _stem(options, _HEIGHT_ENDINGS, "a file")
     types = {"png": "uint16", "raw": "uint16"}
     wanted = {
-        "id": "ground", "file": stem.replace("{", "{{").replace("}", "}}"), "format": form,
-        "type": options.type or types.get(form, "float32"), "longer_px": options.samples,
-        "low_byte_first": not options.high_byte_first, "flip_north_south": options.flip_north_south,
-        "flip_east_west": options.flip_east_west, "traces": options.traces,
-    }  # fmt: skip
+        "id": "ground",
+        "file": stem.replace("{", "{{").replace("}", "}}"),
+        "format": form,
+        "type": options.type or types.get(form, "float32"),
+        "longer_px": options.samples,
+        "low_byte_first": not options.high_byte_first,
+        "flip_north_south": options.flip_north_south,
+        "flip_east_west": options.flip_east_west,
+        "traces": options.traces,
+    }
     _beside(options, part_from_data(GroundEntry, "ground", wanted), Sheet(id="ground", name="Ground"))
 
 

@@ -53,9 +53,12 @@ def ciede2000(one: NDArray[np.float64], other: NDArray[np.float64]) -> NDArray[n
     mean_l, mean_c = (l1 + l2) / 2, (c1 + c2) / 2
     of = np.radians
     t = (
-        1 - 0.17 * np.cos(of(mean_h - 30)) + 0.24 * np.cos(of(2 * mean_h)) + 0.32 * np.cos(of(3 * mean_h + 6))
+        1
+        - 0.17 * np.cos(of(mean_h - 30))
+        + 0.24 * np.cos(of(2 * mean_h))
+        + 0.32 * np.cos(of(3 * mean_h + 6))
         - 0.20 * np.cos(of(4 * mean_h - 63))
-    )  # fmt: skip
+    )
     s_l = 1 + 0.015 * (mean_l - 50) ** 2 / np.sqrt(20 + (mean_l - 50) ** 2)
     s_c, s_h = 1 + 0.045 * mean_c, 1 + 0.015 * mean_c * t
     blue = 60 * np.exp(-(((mean_h - 275) / 25) ** 2))

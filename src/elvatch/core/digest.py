@@ -43,8 +43,9 @@ def of_package(module: ModuleType) -> str:
     if module.__file__ is None:
         raise ValueError(f"{module.__name__} has no file")
     folder = Path(module.__file__).parent
-    return of_json([[path.relative_to(folder).as_posix(), of_bytes(path.read_bytes())]
-                    for path in sorted(folder.rglob("*.py"))])  # fmt: skip
+    return of_json(
+        [[path.relative_to(folder).as_posix(), of_bytes(path.read_bytes())] for path in sorted(folder.rglob("*.py"))]
+    )
 
 
 def of_part(part: BaseModel, *without: str) -> str:

@@ -59,9 +59,13 @@ from numba import types  # noqa: E402
 
 _compile = cast(Callable[..., Callable[[F], F]], numba.njit)
 _HOW = {
-    "nogil": True, "cache": True, "error_model": "numpy", "fastmath": {"contract", "reassoc", "nsz"}, "_nrt": False,
+    "nogil": True,
+    "cache": True,
+    "error_model": "numpy",
+    "fastmath": {"contract", "reassoc", "nsz"},
+    "_nrt": False,
     "no_cfunc_wrapper": True,
-}  # fmt: skip
+}
 
 
 _LITERAL = {"channels", "values"}

@@ -79,9 +79,14 @@ def fractal_noise(x: float, y: float, seed: int, period: int, octaves: int, gain
 
 @inner
 def add_octave(
-    x: NDArray[np.float64], y: NDArray[np.float64], count: int, scale: float, seed: int, weight: float,
+    x: NDArray[np.float64],
+    y: NDArray[np.float64],
+    count: int,
+    scale: float,
+    seed: int,
+    weight: float,
     out: NDArray[np.float64],
-) -> None:  # fmt: skip
+) -> None:
     """Add endless :func:`gradient_noise` at places one after the other, times ``weight``, to ``out``.
 
     Where the next place lies in the same cell, as most do that were asked for side by side, the cell's corners are
@@ -173,9 +178,16 @@ def _add_octave(line: NDArray[np.float64], y: float, cells: int, down: int, seed
 
 @kernel
 def _fill_rows(
-    out: NDArray[np.float32], line: NDArray[np.float64], across: int, down: int, seed: int, octaves: int, gain: float,
-    a: int, b: int,
-) -> None:  # fmt: skip
+    out: NDArray[np.float32],
+    line: NDArray[np.float64],
+    across: int,
+    down: int,
+    seed: int,
+    octaves: int,
+    gain: float,
+    a: int,
+    b: int,
+) -> None:
     size = out.shape[1]
     for row in range(a, b):
         line[:] = 0.0

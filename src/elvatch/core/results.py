@@ -18,9 +18,11 @@ from pydantic_core import core_schema
 
 T = TypeVar("T")
 _CONFIG = ConfigDict(
-    alias_generator=to_camel, validate_by_name=True, arbitrary_types_allowed=True,
+    alias_generator=to_camel,
+    validate_by_name=True,
+    arbitrary_types_allowed=True,
     json_schema_serialization_defaults_required=True,
-)  # fmt: skip
+)
 
 
 @dataclass_transform(frozen_default=True)

@@ -29,11 +29,16 @@ def ways() -> tuple[DrawnPath, ...]:
     lines = (("barrowway", "Barrow's way", _BARROW), ("walkedway", "Walked way", _WALK))
     return tuple(
         DrawnPath(
-            id=id, name=name, points=tuple(PathPoint(east_m=east, north_m=north) for east, north in line),
-            width_m=0.9, soft_m=0.3, wobble_m=0.05, wobble_size_m=2.5,
+            id=id,
+            name=name,
+            points=tuple(PathPoint(east_m=east, north_m=north) for east, north in line),
+            width_m=0.9,
+            soft_m=0.3,
+            wobble_m=0.05,
+            wobble_size_m=2.5,
         )
         for id, name, line in lines
-    )  # fmt: skip
+    )
 
 
 def _noisy(size_m: float, seed: int, lower: float, soft: float) -> OnNoise:
@@ -46,32 +51,55 @@ def _multiplied(colour: str, strength: float) -> Colouring:
 
 def _dried() -> tuple[Wear, ...]:
     """What water left as it dried."""
-    damp = Rule(clauses=(on(between("elevation", upper=0.10, soft_upper=0.07)),
-                         OnNoise(join="break-up", size_m=1.6, strength=0.9, seed=6)))  # fmt: skip
+    damp = Rule(
+        clauses=(
+            on(between("elevation", upper=0.10, soft_upper=0.07)),
+            OnNoise(join="break-up", size_m=1.6, strength=0.9, seed=6),
+        )
+    )
     limed = Rule(clauses=(_noisy(4.6, 12, 0.62, 0.24),))
     return (
         Wear(
-            id="dampness", name="Damp patches", place="wornskin", rule=damp,
+            id="dampness",
+            name="Damp patches",
+            place="wornskin",
+            rule=damp,
             source=Made(what="damp", seed=5, controls={"cover": 0.42, "edge": 7.0}),
             lie=Lie(tile_m=4.2, repeats=_TURN),
-            effects=Effects(colour=_multiplied("#857e76", 0.62),
-                            roughness=Blend(mode="replace", towards=0.3, strength=0.5)),
+            effects=Effects(
+                colour=_multiplied("#857e76", 0.62), roughness=Blend(mode="replace", towards=0.3, strength=0.5)
+            ),
         ),
         Wear(
-            id="limebloom", name="Lime bloom", place="wornskin", over=_CONCRETE, rule=limed,
+            id="limebloom",
+            name="Lime bloom",
+            place="wornskin",
+            over=_CONCRETE,
+            rule=limed,
             source=Made(what="bloom", seed=4, controls={"cover": 0.24, "size": 46.0, "crust": 0.8}),
-            range=Range(none_at=0.06, full_at=1.0, soft=1.0), lie=Lie(tile_m=2.6, repeats=_TURN),
-            effects=Effects(colour=Colouring(mode="screen", colour="#5e5c57", strength=0.32),
-                            roughness=Blend(strength=0.2), relief=Relief(way="raise", depth_mm=0.3)),
+            range=Range(none_at=0.06, full_at=1.0, soft=1.0),
+            lie=Lie(tile_m=2.6, repeats=_TURN),
+            effects=Effects(
+                colour=Colouring(mode="screen", colour="#5e5c57", strength=0.32),
+                roughness=Blend(strength=0.2),
+                relief=Relief(way="raise", depth_mm=0.3),
+            ),
         ),
         Wear(
-            id="limeruns", name="Lime runs", place="wornskin", over=_CONCRETE, rule=limed,
+            id="limeruns",
+            name="Lime runs",
+            place="wornskin",
+            over=_CONCRETE,
+            rule=limed,
             source=Made(what="runs", seed=9, controls={"length": 110.0, "width": 20.0, "amount": 0.8, "wander": 0.5}),
             lie=Lie(tile_m=3.1, projection="downhill", repeats=_SHIFT),
-            effects=Effects(colour=Colouring(mode="replace", colour="#cfccc2", strength=0.55),
-                            roughness=Blend(strength=0.25), relief=Relief(way="raise", depth_mm=0.4)),
+            effects=Effects(
+                colour=Colouring(mode="replace", colour="#cfccc2", strength=0.55),
+                roughness=Blend(strength=0.25),
+                relief=Relief(way="raise", depth_mm=0.4),
+            ),
         ),
-    )  # fmt: skip
+    )
 
 
 def _used() -> tuple[Wear, ...]:
@@ -79,32 +107,44 @@ def _used() -> tuple[Wear, ...]:
     rubbed = Rule(clauses=(_noisy(5.0, 31, 0.5, 0.2),))
     return (
         Wear(
-            id="hairlines", name="Hairline cracks", place="wornskin", over=_CONCRETE,
+            id="hairlines",
+            name="Hairline cracks",
+            place="wornskin",
+            over=_CONCRETE,
             source=Made(what="cracks", seed=11, controls={"spacing": 70.0, "width": 2.2, "whole": 0.5}),
             lie=Lie(tile_m=2.6, repeats=Repeats(kind="shift", strength=0.6)),
             effects=Effects(relief=Relief(depth_mm=2.0), colour=_multiplied("#2e2a26", 0.85)),
         ),
         Wear(
-            id="scuffed", name="Boot scuffs", over=_CONCRETE, rule=rubbed,
+            id="scuffed",
+            name="Boot scuffs",
+            over=_CONCRETE,
+            rule=rubbed,
             source=Made(what="scuffs", seed=3, controls={"amount": 2.2, "size": 12.0}),
             lie=Lie(tile_m=1.7, repeats=_TURN),
             by_relief=ByRelief(where="raised", level=0.3, soft=0.5),
-            effects=Effects(colour=_multiplied("#3f3a35", 0.7),
-                            roughness=Blend(mode="replace", towards=0.45, strength=0.4)),
+            effects=Effects(
+                colour=_multiplied("#3f3a35", 0.7), roughness=Blend(mode="replace", towards=0.45, strength=0.4)
+            ),
         ),
         Wear(
-            id="barrowed", name="Barrow track", source=Made(what="barrow", seed=2, controls={"boots": 0.45}),
+            id="barrowed",
+            name="Barrow track",
+            source=Made(what="barrow", seed=2, controls={"boots": 0.45}),
             follows=AlongPath(path="barrowway", called="Barrow's way", width_m=0.8, length_m=1.5),
             range=Range(none_at=0.1, full_at=1.0, soft=0.6),
-            effects=Effects(colour=_multiplied("#6f6355", 0.36), roughness=Blend(strength=0.15),
-                            relief=Relief(depth_mm=1.0)),
+            effects=Effects(
+                colour=_multiplied("#6f6355", 0.36), roughness=Blend(strength=0.15), relief=Relief(depth_mm=1.0)
+            ),
         ),
         Wear(
-            id="walked", name="Boot prints", source=Made(what="boots", seed=2, controls={"blurred": 0.12}),
+            id="walked",
+            name="Boot prints",
+            source=Made(what="boots", seed=2, controls={"blurred": 0.12}),
             follows=AlongPath(path="walkedway", called="Walked way", width_m=0.56, length_m=1.5),
             effects=Effects(colour=_multiplied("#6d6052", 0.42), relief=Relief(depth_mm=1.2)),
         ),
-    )  # fmt: skip
+    )
 
 
 def wears() -> tuple[Wear, ...]:

@@ -28,10 +28,14 @@ SAMPLES = vellin_ground.SAMPLES
 
 
 def lay_out(
-    workshop: Workshop, say: Callable[[str], None], set_px: int = SET_PX, samples: int = SAMPLES,
-    progress: Callable[[float], None] | None = None, needs: Callable[[str], None] | None = None,
+    workshop: Workshop,
+    say: Callable[[str], None],
+    set_px: int = SET_PX,
+    samples: int = SAMPLES,
+    progress: Callable[[float], None] | None = None,
+    needs: Callable[[str], None] | None = None,
     strewn: bool = True,
-) -> str:  # fmt: skip
+) -> str:
     """Make the sample sets and the sites where they are missing; return Vellin Water's id.
 
     Parameters
@@ -60,20 +64,8 @@ def lay_out(
         workshop.grounds.shaped(ground, None, Run(progress=_every_fifth(say, progress or (lambda share: None))))
     wait("sets")
     wait("cover")
-    store, told = workshop.store, progress or (lambda share: None)
-    there = store.stock.made()
-    kept = {kind: name for px in (set_px, SET_PX) for (kind, seed, size), name in there.items()
-            if seed == SEED and size == px and kind in GENERATORS}  # fmt: skip
-    missing = [kind for kind in GENERATORS if kind not in kept]
-
-    def make(kind: str) -> str:
-        say(f"drawing {GENERATORS[kind].title}, {set_px} px")
-        return workshop.sets.make(kind, set_px, SEED)
-
-    with ThreadPoolExecutor(WORKERS) as pool:
-        for number, (kind, name) in enumerate(zip(missing, pool.map(make, missing), strict=True), start=1):
-            kept[kind] = name
-            told(0.5 + 0.4 * number / len(missing))
+    told = progress or (lambda share: None)
+    kept = _sample_sets(workshop, set_px, say, lambda share: told(0.5 + 0.4 * share))
     told(0.9)
     _lay_works(workshop, kept, titles, say)
     if TITLE in titles:
@@ -86,13 +78,37 @@ def lay_out(
     ).id
 
 
+def _sample_sets(
+    workshop: Workshop, set_px: int, say: Callable[[str], None], told: Callable[[float], None]
+) -> dict[str, str]:
+    """Draw the sample sets that are missing, side by side; return the name of each kind's."""
+    kept = {
+        kind: name
+        for px in (set_px, SET_PX)
+        for (kind, seed, size), name in workshop.store.stock.made().items()
+        if seed == SEED and size == px and kind in GENERATORS
+    }
+    missing = [kind for kind in GENERATORS if kind not in kept]
+
+    def make(kind: str) -> str:
+        say(f"drawing {GENERATORS[kind].title}, {set_px} px")
+        return workshop.sets.make(kind, set_px, SEED)
+
+    with ThreadPoolExecutor(WORKERS) as pool:
+        for number, (kind, name) in enumerate(zip(missing, pool.map(make, missing), strict=True), start=1):
+            kept[kind] = name
+            told(number / len(missing))
+    return kept
+
+
 def _lay_works(
     workshop: Workshop, kept: dict[str, str], titles: Mapping[str, str], say: Callable[[str], None]
-) -> None:  # fmt: skip
+) -> None:
     """Lay out what is built about Vellin Water, each a site of its own, where it is missing."""
     for title, of, wears in (
-        (apron.TITLE, apron.recipe, apron_wear.wears), (dam_face.TITLE, dam_face.recipe, dam_face.wears),
-    ):  # fmt: skip
+        (apron.TITLE, apron.recipe, apron_wear.wears),
+        (dam_face.TITLE, dam_face.recipe, dam_face.wears),
+    ):
         if title not in titles:
             say(f"laying out the {title[0].lower()}{title[1:]}")
             _lay(workshop, title, [("laid out the demo", of(kept))], wears())
@@ -129,15 +145,20 @@ def learn(workshop: Workshop, run: Run, set_px: int = SET_PX, samples: int = del
 
 
 def draw_in_full(
-    workshop: Workshop, say: Callable[[str], None], progress: Callable[[float], None] | None = None,
+    workshop: Workshop,
+    say: Callable[[str], None],
+    progress: Callable[[float], None] | None = None,
     full_px: int = SET_PX,
-) -> None:  # fmt: skip
+) -> None:
     """Draw the demo's sets that were only sketched in full, in their places; those changed meanwhile are left."""
     stock = workshop.store.stock
     there = stock.made()
     whole = {kind for kind, seed, size in there if seed == SEED and size >= full_px}
-    sketched = {kind: name for (kind, seed, size), name in there.items()
-                if kind in GENERATORS and seed == SEED and size < full_px and kind not in whole}  # fmt: skip
+    sketched = {
+        kind: name
+        for (kind, seed, size), name in there.items()
+        if kind in GENERATORS and seed == SEED and size < full_px and kind not in whole
+    }
     done = itertools.count(1)
 
     def draw(one: tuple[str, str]) -> None:
@@ -157,9 +178,12 @@ def draw_in_full(
 
 
 def _lay(
-    workshop: Workshop, title: str, line: list[tuple[str, Recipe]], wears: tuple[Wear, ...],
+    workshop: Workshop,
+    title: str,
+    line: list[tuple[str, Recipe]],
+    wears: tuple[Wear, ...],
     strewn: things.Strewn | None = None,
-) -> SiteState:  # fmt: skip
+) -> SiteState:
     """Add a site as it is and as it is worn, as two snapshots to compare: all of it or nothing."""
     for wear in wears:
         # drawn once and kept, so that the first picture need not wait for it

@@ -98,9 +98,11 @@ class Database:
         connection = self._connection()
         if self._version(connection) > len(_MIGRATIONS):
             raise RefusalError(
-                str(self._path), f"database version {self._version(connection)}",
-                f"version {len(_MIGRATIONS)} or earlier", "open it with a newer Elvatch",
-            )  # fmt: skip
+                str(self._path),
+                f"database version {self._version(connection)}",
+                f"version {len(_MIGRATIONS)} or earlier",
+                "open it with a newer Elvatch",
+            )
         connection.create_function("packed", 1, history.packed, deterministic=True)
         # tables may be renamed and made anew without what refers to them by name being changed
         connection.execute("pragma foreign_keys = off")

@@ -129,8 +129,10 @@ def serving(folder: Path) -> Lock:
     lock = Lock(folder / "server.lock")
     if not lock.take():
         raise RefusalError(
-            str(folder), f"another server on this data folder ({lock.holder()})", "one server a folder",
+            str(folder),
+            f"another server on this data folder ({lock.holder()})",
+            "one server a folder",
             "open that one, end it, or choose another folder with --data",
-        )  # fmt: skip
+        )
     lock.tell()
     return lock

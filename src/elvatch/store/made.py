@@ -26,6 +26,7 @@ class Made(Shelved):
         """Keep a shaped ground; a full disk keeps nothing and harms nothing."""
         traces = shaped.traces._asdict() if shaped.traces else {}
         self._shelf.put(
-            name, {"heights_m": shaped.ground.heights_m, **traces},
+            name,
+            {"heights_m": shaped.ground.heights_m, **traces},
             {"width_m": shaped.ground.width_m, "depth_m": shaped.ground.depth_m},
-        )  # fmt: skip
+        )

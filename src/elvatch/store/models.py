@@ -27,8 +27,10 @@ class Models(Shelved):
             return None
         arrays, about = found
         images = tuple(Image(arrays[f"texels {k}"]) for k in range(int(about["images"])))
-        begins = {field: np.concatenate([[0], np.cumsum(arrays[f"{field} each"])])
-                  for field in (*_OF_VERTICES, *_OF_TRIANGLES)}  # fmt: skip
+        begins = {
+            field: np.concatenate([[0], np.cumsum(arrays[f"{field} each"])])
+            for field in (*_OF_VERTICES, *_OF_TRIANGLES)
+        }
 
         def solid(k: int) -> Solid:
             parts = {field: arrays[field][at[k] : at[k + 1]] for field, at in begins.items()}
@@ -49,8 +51,10 @@ class Models(Shelved):
         arrays: dict[str, NDArray[Any]] = {
             "levels": np.array([[rows[id(one)] for one in levels] for levels in of.variants]),
             "numbers": np.array([[one.grain, one.grain_m, bool(one.images)] for one in solids], np.float64),
-            "feet": of.feet, "height": of.height, "crowd": of.crowd,
-        }  # fmt: skip
+            "feet": of.feet,
+            "height": of.height,
+            "crowd": of.crowd,
+        }
         for field in (*_OF_VERTICES, *_OF_TRIANGLES):
             parts = [getattr(one, field) for one in solids]
             arrays[f"{field} each"] = np.array([len(part) for part in parts])

@@ -168,10 +168,11 @@ class Sites:
                 (texture_set,),
             ).fetchall()
             uses = [
-                SetUse(row["id"], row["title"],
-                       tuple(recipes.read(_text(db, row["id"], row["head"])).using(texture_set)))
+                SetUse(
+                    row["id"], row["title"], tuple(recipes.read(_text(db, row["id"], row["head"])).using(texture_set))
+                )
                 for row in rows
-            ]  # fmt: skip
+            ]
         return [use for use in uses if use.layers]
 
 
@@ -285,6 +286,11 @@ def _state(db: sqlite3.Connection, site: str) -> SiteState:
     before, after = _beside(db, site, head)
     label = db.execute("select label from revision where site = ? and seq = ?", (site, head)).fetchone()["label"]
     return SiteState(
-        id=row["id"], title=row["title"], revision=head, recipe=recipes.read(_text(db, site, head)),
-        changed_at=row["changed_at"], undo=label if before else None, redo=after["label"] if after else None,
-    )  # fmt: skip
+        id=row["id"],
+        title=row["title"],
+        revision=head,
+        recipe=recipes.read(_text(db, site, head)),
+        changed_at=row["changed_at"],
+        undo=label if before else None,
+        redo=after["label"] if after else None,
+    )

@@ -61,9 +61,12 @@ class Stock(Mapping[str, Pyramid]):
         self._lock = threading.Lock()
 
     def add(
-        self, draft: Draft, label: str, name: str | None = None,
+        self,
+        draft: Draft,
+        label: str,
+        name: str | None = None,
         within: Callable[[sqlite3.Connection], object] | None = None,
-    ) -> str:  # fmt: skip
+    ) -> str:
         """Store a new set, on disk before this returns; return its name.
 
         ``within`` does what must happen in the same transaction, so that a kill leaves both or neither.
@@ -155,14 +158,17 @@ class Stock(Mapping[str, Pyramid]):
                 "join snapshot_set on snapshot_set.snapshot = snapshot.id where texture_set = ? "
                 "union select 'kept wear ' || name from wear_preset where texture_set = ? "
                 "union select 'the suite ' || name from kept_suite join kept_suite_set on kept_suite_set.suite = id "
-                "where texture_set = ? order by 1", (name,) * 4
-            ).fetchall()  # fmt: skip
+                "where texture_set = ? order by 1",
+                (name,) * 4,
+            ).fetchall()
             if users:
                 listed = ", ".join(row["title"] for row in users)[:120]
                 raise RefusalError(
-                    title, f"a set that is used in {listed} or their history", "one that nothing needs",
+                    title,
+                    f"a set that is used in {listed} or their history",
+                    "one that nothing needs",
                     "leave it set aside",
-                )  # fmt: skip
+                )
             db.execute("delete from texture_set where name = ?", (name,))
 
     def state(self, name: str) -> SetState:
@@ -255,9 +261,14 @@ class Stock(Mapping[str, Pyramid]):
         return state
 
     def _next(
-        self, db: sqlite3.Connection, state: SetState, label: str, description: SetDescription, facts: SetFacts,
+        self,
+        db: sqlite3.Connection,
+        state: SetState,
+        label: str,
+        description: SetDescription,
+        facts: SetFacts,
         swatch: str,
-    ) -> SetState:  # fmt: skip
+    ) -> SetState:
         """Put a change of the set as it stands in force; one that changes nothing is none."""
         if description == state.description:
             return state
@@ -301,11 +312,17 @@ class Stock(Mapping[str, Pyramid]):
         ).fetchone()
         before, after = _beside(db, name, head)
         return SetState(
-            name=name, revision=head, description=SetDescription.model_validate_json(here["description"]),
-            facts=SetFacts.model_validate_json(here["facts"]), swatch=here["swatch"], added_at=row["added_at"],
-            changed_at=here["made_at"], set_aside=row["set_aside_at"] is not None,
-            undo=here["label"] if before else None, redo=after["label"] if after else None,
-        )  # fmt: skip
+            name=name,
+            revision=head,
+            description=SetDescription.model_validate_json(here["description"]),
+            facts=SetFacts.model_validate_json(here["facts"]),
+            swatch=here["swatch"],
+            added_at=row["added_at"],
+            changed_at=here["made_at"],
+            set_aside=row["set_aside_at"] is not None,
+            undo=here["label"] if before else None,
+            redo=after["label"] if after else None,
+        )
 
 
 def _beside(db: sqlite3.Connection, name: str, seq: int) -> tuple[sqlite3.Row | None, sqlite3.Row | None]:
@@ -321,23 +338,35 @@ def _beside(db: sqlite3.Connection, name: str, seq: int) -> tuple[sqlite3.Row | 
 
 def _newer(state: SetState) -> RefusalError:
     return RefusalError(
-        state.description.title, "a newer change made in another window", "the set as it was shown",
+        state.description.title,
+        "a newer change made in another window",
+        "the set as it was shown",
         "look at it again; nothing was overwritten",
-    )  # fmt: skip
+    )
 
 
 def _columns(description: SetDescription, facts: SetFacts, swatch: str) -> dict[str, object]:
     said = [description.title, description.category, *description.tags, *description.collections, description.notes]
     made = description.made_by
     return {
-        "title": description.title, "category": description.category, "words": "\n".join(said).casefold(),
-        "roles": f" {' '.join(description.maps)} ", "collections": json.dumps(description.collections),
+        "title": description.title,
+        "category": description.category,
+        "words": "\n".join(said).casefold(),
+        "roles": f" {' '.join(description.maps)} ",
+        "collections": json.dumps(description.collections),
         "tags": json.dumps(description.tags),
-        "size_px": max(entry.width_px for entry in description.maps.values()), "tile_m": description.tile_m,
-        "relief_m": description.relief_m, "seam": facts.seam, "repetition": facts.repetition_far,
-        "tone": tone.of(facts.colour), "findings": len(facts.findings), "content": description.content,
-        "swatch": swatch, "made_kind": made.kind if made else None, "made_seed": made.seed if made else None,
-    }  # fmt: skip
+        "size_px": max(entry.width_px for entry in description.maps.values()),
+        "tile_m": description.tile_m,
+        "relief_m": description.relief_m,
+        "seam": facts.seam,
+        "repetition": facts.repetition_far,
+        "tone": tone.of(facts.colour),
+        "findings": len(facts.findings),
+        "content": description.content,
+        "swatch": swatch,
+        "made_kind": made.kind if made else None,
+        "made_seed": made.seed if made else None,
+    }
 
 
 def _insert(db: sqlite3.Connection, columns: dict[str, object]) -> None:
@@ -350,8 +379,15 @@ def _append(
 ) -> None:
     db.execute(
         "insert into set_revision values (?, ?, ?, ?, ?, ?, ?)",
-        (name, seq, " ".join(label.split())[:120], description.model_dump_json(), facts.model_dump_json(), swatch,
-         now()),
-    )  # fmt: skip
+        (
+            name,
+            seq,
+            " ".join(label.split())[:120],
+            description.model_dump_json(),
+            facts.model_dump_json(),
+            swatch,
+            now(),
+        ),
+    )
     files = [(name, seq, file) for file in dict.fromkeys(description.files())]
     db.executemany("insert into set_file values (?, ?, ?)", files)

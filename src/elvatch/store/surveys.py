@@ -29,9 +29,14 @@ class Surveys(Shelved):
         arrays, about = found
         ground = Heightfield(arrays["heights"], about["width_m"], about["depth_m"])
         survey = Survey(
-            ground.heights_m, arrays["gradient"], arrays["sky"], ground.width_m, ground.depth_m, ground.cell_x_m,
+            ground.heights_m,
+            arrays["gradient"],
+            arrays["sky"],
+            ground.width_m,
+            ground.depth_m,
+            ground.cell_x_m,
             ground.cell_y_m,
-        )  # fmt: skip
+        )
         maxima = relief.Levels(arrays["maxima"], arrays["starts"], arrays["widths"])
         named = arrays["name"].tobytes().decode()
         return Terrain(ground, survey, relief.under(ground, maxima), named, image, upright)
@@ -40,8 +45,12 @@ class Surveys(Shelved):
         """Keep a measured ground and say whether it could be kept; a full disk keeps nothing and harms nothing."""
         survey, maxima = terrain.survey, terrain.relief
         arrays: dict[str, NDArray[Any]] = {
-            "heights": survey.heights, "gradient": survey.gradient, "sky": survey.sky, "maxima": maxima.maxima,
-            "starts": maxima.starts, "widths": maxima.widths,
+            "heights": survey.heights,
+            "gradient": survey.gradient,
+            "sky": survey.sky,
+            "maxima": maxima.maxima,
+            "starts": maxima.starts,
+            "widths": maxima.widths,
             "name": np.frombuffer(terrain.name.encode(), np.uint8),
-        }  # fmt: skip
+        }
         return self._shelf.put(name, arrays, {"width_m": survey.width_m, "depth_m": survey.depth_m})

@@ -105,9 +105,11 @@ class Tray:
                     index.bytes += len(data)
                     if len(index.files) + count > _MOST_FILES or index.bytes > _MOST_BYTES:
                         raise RefusalError(
-                            "the drop", f"{len(index.files) + count} files, {index.bytes / 1e9:.1f} GB",
-                            f"at most {_MOST_FILES} and {_MOST_BYTES / 1e9:.1f} GB", "bring it in in parts",
-                        )  # fmt: skip
+                            "the drop",
+                            f"{len(index.files) + count} files, {index.bytes / 1e9:.1f} GB",
+                            f"at most {_MOST_FILES} and {_MOST_BYTES / 1e9:.1f} GB",
+                            "bring it in in parts",
+                        )
                     plain = path.replace("\\", "/").replace("\0", "")[-400:].encode("utf-8", "replace").decode()
                     # a file that comes again gets a number of its own too, so that a refusal leaves the first
                     written.append(folder / str(index.next))
@@ -136,8 +138,9 @@ class Tray:
         self._open(drop)
         with self._lock:
             if drop in self._taken:
-                raise RefusalError("the drop", "files that are being brought in already", "a drop to be kept once",
-                                   "wait for that")  # fmt: skip
+                raise RefusalError(
+                    "the drop", "files that are being brought in already", "a drop to be kept once", "wait for that"
+                )
             self._taken.add(drop)
 
     def give_back(self, drop: str) -> None:

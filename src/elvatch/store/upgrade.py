@@ -52,16 +52,22 @@ def _draft(row: sqlite3.Row, files: Files) -> Draft:
     numbers = level.reshape(size, size, pyramid.CHANNELS).astype(np.float32)
     slopes = numbers[..., pyramid.SLOPE_X : pyramid.SLOPE_Y + 1]
     found: dict[Role, loaded.Map] = {
-        "colour": numbers[..., : pyramid.BLUE + 1], "normal": resize.normals_of(slopes),
-        "roughness": numbers[..., pyramid.ROUGH], "occlusion": numbers[..., pyramid.OCCLUSION],
+        "colour": numbers[..., : pyramid.BLUE + 1],
+        "normal": resize.normals_of(slopes),
+        "roughness": numbers[..., pyramid.ROUGH],
+        "occlusion": numbers[..., pyramid.OCCLUSION],
         "height": numbers[..., pyramid.HEIGHT],
-    }  # fmt: skip
+    }
     note = "recovered from an earlier version"
     kept = [loaded.kept(role, np.ascontiguousarray(values), 16, note) for role, values in found.items()]
     description = SetDescription(
-        title=row["title"], category=category.guess(row["title"]), tile_m=row["tile_m"], relief_m=row["relief_m"],
-        lookup_px=intake.LOOKUPS[size], maps={one.role: intake.entry(one, files.put, "made") for one in kept},
+        title=row["title"],
+        category=category.guess(row["title"]),
+        tile_m=row["tile_m"],
+        relief_m=row["relief_m"],
+        lookup_px=intake.LOOKUPS[size],
+        maps={one.role: intake.entry(one, files.put, "made") for one in kept},
         made_by=MadeBy(kind=row["kind"], seed=row["seed"], size_px=size),
-    )  # fmt: skip
+    )
     whole = Loaded({one.role: one.values for one in kept}, row["tile_m"], row["relief_m"])
     return Draft(description, facts.gather(whole, size), files.get(row["swatch"]))

@@ -15,10 +15,13 @@ SORTS: tuple[Sort, ...] = get_args(Sort)
 SeamWish = Literal["seamless", "shows"]
 _MOST = 2000
 _ORDER: dict[Sort, str] = {
-    "title": "title collate nocase", "newest": "added_at desc", "size": "size_px desc, title collate nocase",
-    "seam": "seam, title collate nocase", "repetition": "repetition, title collate nocase",
+    "title": "title collate nocase",
+    "newest": "added_at desc",
+    "size": "size_px desc, title collate nocase",
+    "seam": "seam, title collate nocase",
+    "repetition": "repetition, title collate nocase",
     "tile": "tile_m, title collate nocase",
-}  # fmt: skip
+}
 
 
 @result
@@ -87,8 +90,9 @@ class Wall:
             rows = db.execute(
                 "select name, title, category, roles, tags, collections, size_px, tile_m, relief_m, seam, "
                 f"repetition, tone, findings, content, head as revision from texture_set where {where} "
-                f"order by {_ORDER[wish.sort]} limit {_MOST}", values,
-            ).fetchall()  # fmt: skip
+                f"order by {_ORDER[wish.sort]} limit {_MOST}",
+                values,
+            ).fetchall()
             there = f"set_aside_at is {'not ' if wish.aside else ''}null"
             counted = {
                 column: {
@@ -107,12 +111,16 @@ class Wall:
                 )
             }
         lines = [
-            SetLine(**{
-                **dict(row), "roles": tuple(row["roles"].split()), "tags": tuple(json.loads(row["tags"])),
-                "collections": tuple(json.loads(row["collections"])),
-            })
+            SetLine(
+                **{
+                    **dict(row),
+                    "roles": tuple(row["roles"].split()),
+                    "tags": tuple(json.loads(row["tags"])),
+                    "collections": tuple(json.loads(row["collections"])),
+                }
+            )
             for row in rows
-        ]  # fmt: skip
+        ]
         total = sum(counted["category"].values())
         return Found(lines, total, counted["category"], counted["tone"], collections)
 

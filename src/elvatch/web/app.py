@@ -48,9 +48,22 @@ STATIC = Path(__file__).parent / "static"
 MOST_UPLOAD_BYTES = MOST_BYTES + (1 << 20)
 """A height file and the form about it."""
 PARTS = (
-    site_routes, ground_routes, picture_routes, cover_routes, wear_routes, snapshot_routes, mark_routes, stock_routes,
-    intake_routes, handoff_routes, light_routes, pack_routes, suite_routes, thing_routes, judging_routes,
-)  # fmt: skip
+    site_routes,
+    ground_routes,
+    picture_routes,
+    cover_routes,
+    wear_routes,
+    snapshot_routes,
+    mark_routes,
+    stock_routes,
+    intake_routes,
+    handoff_routes,
+    light_routes,
+    pack_routes,
+    suite_routes,
+    thing_routes,
+    judging_routes,
+)
 _STATE: TypeAdapter[SiteState] = TypeAdapter(SiteState)
 
 

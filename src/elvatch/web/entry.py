@@ -96,9 +96,11 @@ def _read_token(path: Path) -> str:
         raise RefusalError(str(path), error.strerror or "an error", "a file with a token", "check the path") from None
     if len(token) < LEAST_TOKEN or not token.isprintable() or " " in token:
         raise RefusalError(
-            str(path), f"{len(token)} characters", f"one line of at least {LEAST_TOKEN} without spaces",
+            str(path),
+            f"{len(token)} characters",
+            f"one line of at least {LEAST_TOKEN} without spaces",
             "write a longer token into it",
-        )  # fmt: skip
+        )
     return token
 
 
@@ -128,8 +130,12 @@ def install(app: Flask, entry: Entry) -> None:
             # come from a page elsewhere: a cookie this strict is sent only once our own page leads on
             answer = Response('<meta http-equiv="refresh" content="0;url=/">', mimetype="text/html")
         answer.set_cookie(
-            entry.cookie_name, entry.pass_, max_age=_YEAR_S, httponly=True, samesite="Strict",
+            entry.cookie_name,
+            entry.pass_,
+            max_age=_YEAR_S,
+            httponly=True,
+            samesite="Strict",
             secure=request.headers.get("X-Forwarded-Proto") == "https",
-        )  # fmt: skip
+        )
         answer.headers["Cache-Control"] = "no-store"
         return answer

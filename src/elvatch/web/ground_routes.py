@@ -13,11 +13,11 @@ from elvatch.app.grounds import (
     Cut,
     GroundFacts,
     HeightFacts,
-    Histogram,
     MeasureKinds,
     StepReady,
     measure_kinds,
 )
+from elvatch.app.histogram import Histogram, of_drape
 from elvatch.core.document.recipe import ground_from_data
 from elvatch.core.formats import photo, png
 from elvatch.core.formats.limits import MOST_BYTES
@@ -194,7 +194,7 @@ def histogram() -> Histogram:
         raise RefusalError("measure", "none", "one to count", "choose one")
     return latest().newest(
         f"ground/histogram/{measure}",
-        lambda token: grounds.histogram(grounds.drape(land, measure, ask.radius_m, ask.seen(), token)),
+        lambda token: of_drape(grounds.drape(land, measure, ask.radius_m, ask.seen(), token)),
     )
 
 

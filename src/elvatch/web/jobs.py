@@ -71,9 +71,16 @@ class JobState:
 def state_of(job: Job) -> JobState:
     """Return how far a job is."""
     return JobState(
-        job.id, job.title, job.state, job.share_done, job.seconds_left, job.message, job.steps_done, job.steps,
+        job.id,
+        job.title,
+        job.state,
+        job.share_done,
+        job.seconds_left,
+        job.message,
+        job.steps_done,
+        job.steps,
         job.result,
-    )  # fmt: skip
+    )
 
 
 class Jobs:

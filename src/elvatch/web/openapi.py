@@ -27,11 +27,15 @@ _METHODS = ("GET", "POST", "PUT", "DELETE")
 _TS_WORDS = {"number": "number", "integer": "number", "string": "string"}
 _REFS = "#/components/schemas/{model}"
 _REFUSALS = {
-    "400": "The body is not what the route reads.", "403": "Asked under another host name, or by a page elsewhere.",
-    "404": "No such address.", "409": "Another window was first; the newer state comes with it.",
-    "410": "A newer question took its place.", "422": "Refused, with what was found, what was expected, what to do.",
-    "503": "Still getting ready.", "507": "No room left on the disk.",
-}  # fmt: skip
+    "400": "The body is not what the route reads.",
+    "403": "Asked under another host name, or by a page elsewhere.",
+    "404": "No such address.",
+    "409": "Another window was first; the newer state comes with it.",
+    "410": "A newer question took its place.",
+    "422": "Refused, with what was found, what was expected, what to do.",
+    "503": "Still getting ready.",
+    "507": "No room left on the disk.",
+}
 
 
 def _model_of(view: Any) -> type[BaseModel] | None:
@@ -80,7 +84,7 @@ def _operation(rule: Rule, view: Any, model: Any, schemas: dict[tuple[str, str],
             for name in sorted(rule.arguments)
         ],
         "responses": answers,
-    }  # fmt: skip
+    }
     if model is not None:
         ref = schemas[(str(model), "validation")]
         operation["requestBody"] = {"required": True, "content": {"application/json": {"schema": ref}}}
@@ -102,9 +106,11 @@ def document(app: Flask) -> dict[str, Any]:
         paths.setdefault(address, {})[method.lower()] = _operation(rule, view, model, schemas)
     refusal = {"type": "object", "properties": {"message": {"type": "string"}}, "required": ["message"]}
     return {
-        "openapi": "3.1.0", "info": {"title": "Elvatch", "version": __version__}, "paths": paths,
+        "openapi": "3.1.0",
+        "info": {"title": "Elvatch", "version": __version__},
+        "paths": paths,
         "components": {"schemas": {**definitions, "Refusal": refusal}},
-    }  # fmt: skip
+    }
 
 
 def _answered(app: Flask) -> list[Any]:
@@ -146,10 +152,12 @@ def answers_schema(app: Flask) -> dict[str, Any]:
         for field in one["properties"].values():
             field.pop("title", None)
     return {
-        "title": "Answers", "type": "object", "additionalProperties": False,
+        "title": "Answers",
+        "type": "object",
+        "additionalProperties": False,
         "properties": {name: {"$ref": f"#/$defs/{name}"} for name in sorted(told)},
         "$defs": told,
-    }  # fmt: skip
+    }
 
 
 def install(app: Flask) -> None:

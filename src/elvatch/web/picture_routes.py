@@ -35,8 +35,16 @@ class _View(Body):
     wear: int = -1
 
     def seen(self, resting: bool) -> View:
-        return View(self.stand, self.width_px, self.height_px, 4 if resting else 1, self.mode, self.layer,
-                    self.solo, self.wear)  # fmt: skip
+        return View(
+            self.stand,
+            self.width_px,
+            self.height_px,
+            4 if resting else 1,
+            self.mode,
+            self.layer,
+            self.solo,
+            self.wear,
+        )
 
 
 class _Shown(Body):
@@ -150,6 +158,11 @@ def paint(site: str) -> SiteState:
 def spot() -> Pointed:
     wanted = body(_Spot)
     return shop().pictures.point(
-        recipe_of(wanted.recipe), wanted.view(), wanted.across, wanted.down, wanted.measures, wanted.ring_m,
+        recipe_of(wanted.recipe),
+        wanted.view(),
+        wanted.across,
+        wanted.down,
+        wanted.measures,
+        wanted.ring_m,
         wanted.fit,
-    )  # fmt: skip
+    )

@@ -41,9 +41,13 @@ class _Channel(HTTPChannel):
 
 
 def run(
-    workshop: Workshop, entry: Entry, port: int, say: Callable[[str], None],
-    warming: Warming, stages: Sequence[Stage] = (),
-) -> None:  # fmt: skip
+    workshop: Workshop,
+    entry: Entry,
+    port: int,
+    say: Callable[[str], None],
+    warming: Warming,
+    stages: Sequence[Stage] = (),
+) -> None:
     """Serve until stopped.
 
     Parameters
@@ -80,11 +84,17 @@ def run(
             say(f"Others can reach it. Enter with {address}enter?token={entry.token}")
         readiness = Readiness([*_compiling(warming), *stages])
         server = create_server(
-            create_app(workshop, entry, readiness), sockets=[listening], threads=_THREADS, ident=None,
-            max_request_body_size=MOST_UPLOAD_BYTES, connection_limit=_MOST_CONNECTIONS,
-            asyncore_use_poll=hasattr(select, "poll"), channel_timeout=_SILENT_S,
-            cleanup_interval=5, channel_request_lookahead=1,
-        )  # fmt: skip
+            create_app(workshop, entry, readiness),
+            sockets=[listening],
+            threads=_THREADS,
+            ident=None,
+            max_request_body_size=MOST_UPLOAD_BYTES,
+            connection_limit=_MOST_CONNECTIONS,
+            asyncore_use_poll=hasattr(select, "poll"),
+            channel_timeout=_SILENT_S,
+            cleanup_interval=5,
+            channel_request_lookahead=1,
+        )
         assert isinstance(server, BaseWSGIServer), "one address is listened on"
         server.channel_class = _Channel
         readiness.begin(say)

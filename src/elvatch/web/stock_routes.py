@@ -74,9 +74,16 @@ class SampleAsk(Body):
     def view(self) -> SampleView:
         """Return it as the core takes it."""
         return SampleView(
-            self.width_px, self.height_px, self.across_m, self.sun_bearing_deg, self.sun_height_deg,
-            self.bearing_deg, self.tilt_deg, self.figure, 4 if self.resting else 1,
-        )  # fmt: skip
+            self.width_px,
+            self.height_px,
+            self.across_m,
+            self.sun_bearing_deg,
+            self.sun_height_deg,
+            self.bearing_deg,
+            self.tilt_deg,
+            self.figure,
+            4 if self.resting else 1,
+        )
 
 
 @ROUTES.get("/api/stock")
@@ -185,10 +192,13 @@ def _wish() -> Wish:
     sort = ask.get("sort", "title")
     least = ask.get("least_px", "0")
     return Wish(
-        text=ask.get("text", "")[:200], category=ask.get("category") or None,
+        text=ask.get("text", "")[:200],
+        category=ask.get("category") or None,
         roles=tuple(role for role in ask.getlist("role") if role in ROLES),
         least_px=int(least) if least.isascii() and least.isdigit() and len(least) < 7 else 0,
         seam={"seamless": "seamless", "shows": "shows"}.get(ask.get("seam", "")),  # type: ignore[arg-type]
-        tone=ask.get("tone") or None, collection=ask.get("collection") or None, aside=ask.get("aside") == "1",
+        tone=ask.get("tone") or None,
+        collection=ask.get("collection") or None,
+        aside=ask.get("aside") == "1",
         sort=SORTS[SORTS.index(sort)] if sort in SORTS else "title",
-    )  # fmt: skip
+    )

@@ -118,9 +118,12 @@ def pick() -> Picked:
     wanted = body(_Spot)
     recipe = recipe_of(wanted.recipe)
     return shop().pictures.pick(
-        recipe, View(wanted.stand, wanted.width_px, wanted.height_px), wanted.across, wanted.down,
+        recipe,
+        View(wanted.stand, wanted.width_px, wanted.height_px),
+        wanted.across,
+        wanted.down,
         preview_of(wanted.recipe, wanted.preview, False),
-    )  # fmt: skip
+    )
 
 
 @ROUTES.post("/api/strews/fast")

@@ -49,9 +49,26 @@ def install(app: Flask) -> None:
 _ASKING = frozenset(
     f"/api/{question}"
     for question in (
-        "picture", "cover-facts", "where-chart", "clause", "probe", "lines", "transect", "spot", "repetition",
-        "relief", "boot-cut", "ground/facts", "ground/map", "ground/histogram", "ground/cut", "ground/at",
-        "overlay.png", "wear/told", "generators/preview", "presence",
+        "picture",
+        "cover-facts",
+        "where-chart",
+        "clause",
+        "probe",
+        "lines",
+        "transect",
+        "spot",
+        "repetition",
+        "relief",
+        "boot-cut",
+        "ground/facts",
+        "ground/map",
+        "ground/histogram",
+        "ground/cut",
+        "ground/at",
+        "overlay.png",
+        "wear/told",
+        "generators/preview",
+        "presence",
     )
-)  # fmt: skip
+)
 """Questions that are put with POST, since they bring their recipe along."""

@@ -11,7 +11,7 @@ from elvatch.core.cover.function import Material, let_through
 from elvatch.core.cover.plan import Plan, Prepared
 from elvatch.core.ground.places import Places
 from elvatch.core.kernel import kernel
-from elvatch.core.mapping.fitting import RELIEF
+from elvatch.core.mapping.fit_row import RELIEF
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.rules import rules
 from elvatch.core.rules.program import Programs
@@ -21,9 +21,15 @@ from elvatch.core.wear.overlaid import FOLLOWS, ON_PATH, STRENGTH, Overlays, bes
 
 @kernel
 def _overlay_band(
-    over: Overlays, w: int, places: Places, taps: int, scratch: NDArray[np.float32], out: NDArray[np.float32], a: int,
+    over: Overlays,
+    w: int,
+    places: Places,
+    taps: int,
+    scratch: NDArray[np.float32],
+    out: NDArray[np.float32],
+    a: int,
     b: int,
-) -> None:  # fmt: skip
+) -> None:
     for i in range(a, b):
         overlaid(over, w, places, i, taps, scratch[0], scratch[1], scratch[2])
         out[i] = scratch[0, sheet.VALUE]
@@ -45,9 +51,16 @@ def overlay(
 
 @kernel
 def _by_relief_band(
-    plan: Plan, w: int, places: Places, shares: NDArray[np.float32], height_m: NDArray[np.float32],
-    tall_m: NDArray[np.float32], out: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    plan: Plan,
+    w: int,
+    places: Places,
+    shares: NDArray[np.float32],
+    height_m: NDArray[np.float32],
+    tall_m: NDArray[np.float32],
+    out: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     for i in range(a, b):
         out[i] *= let_through(plan, w, places, i, shares[i], 0, height_m[i], tall_m[i])
 

@@ -17,7 +17,7 @@ from elvatch.core.cover.plan import Plan
 from elvatch.core.ground.clauses import ease
 from elvatch.core.ground.places import Places
 from elvatch.core.kernel import inner, part
-from elvatch.core.mapping.fitting import SEED
+from elvatch.core.mapping.fit_row import SEED
 from elvatch.core.mapping.lookup import look_up
 from elvatch.core.noise import gradient_noise
 from elvatch.core.stock.pyramid import HEIGHT, OCCLUSION, SLOPE_RMS, SLOPE_X, SLOPE_Y
@@ -72,16 +72,29 @@ def broken(layer: NDArray[np.float64], places: Places, i: int, presence: float) 
 
 @inner
 def lay_strip(
-    plan: Plan, k: int, places: Places, i: int, taps: int, share: float, out: NDArray[np.float32],
+    plan: Plan,
+    k: int,
+    places: Places,
+    i: int,
+    taps: int,
+    share: float,
+    out: NDArray[np.float32],
     one: NDArray[np.float32],
-) -> None:  # fmt: skip
+) -> None:
     """Move ``out``, layer ``k``'s numbers at a place, by ``share`` towards what lies along its boundary."""
     layer = plan.layers[k]
     per = 1.0 / layer[p.STRIP_TILE]
     look_up(
-        plan.strips[k, 0], plan.strips[k, 1], places.x_m[i] * per, -places.y_m[i] * per, places.across_m[i] * per,
-        places.along_east_m[i] * per, -places.along_north_m[i] * per, taps, one,
-    )  # fmt: skip
+        plan.strips[k, 0],
+        plan.strips[k, 1],
+        places.x_m[i] * per,
+        -places.y_m[i] * per,
+        places.across_m[i] * per,
+        places.along_east_m[i] * per,
+        -places.along_north_m[i] * per,
+        taps,
+        one,
+    )
     one[HEIGHT] = (one[HEIGHT] - layer[p.STRIP_MID]) * layer[p.STRIP_RELIEF]
     gx, gy = places.rise_east[i], places.rise_north[i]
     out_of = (gx * one[SLOPE_X] + gy * one[SLOPE_Y]) / (1.0 + gx * gx + gy * gy)

@@ -19,7 +19,7 @@ from elvatch.core.cover.memory import Memo, nothing_kept
 from elvatch.core.cover.plan import Plan, Prepared
 from elvatch.core.ground.places import Places
 from elvatch.core.kernel import inner, kernel
-from elvatch.core.mapping.fitting import LEVELLED, MEETS, RELIEF
+from elvatch.core.mapping.fit_row import LEVELLED, MEETS, RELIEF
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.rules import rules
 from elvatch.core.stock import sheet
@@ -88,18 +88,32 @@ def _scratch(prepared: Prepared) -> _Scratch:
     layers = len(prepared.plan.layers)
     wears, block = len(prepared.plan.worn.place), rules.BLOCK
     return _Scratch(
-        np.zeros((layers, block), np.float32), np.zeros((layers, block), np.float32),
-        np.zeros((wears, block), np.float32), np.zeros(block, np.int64), np.empty(block, np.bool_),
-        np.empty(block, np.int64), np.empty(block, np.float32), rules.scratch(prepared.depth),
-        np.empty((6, CHANNELS), np.float32), np.zeros((2, 3), np.float32),
-    )  # fmt: skip
+        np.zeros((layers, block), np.float32),
+        np.zeros((layers, block), np.float32),
+        np.zeros((wears, block), np.float32),
+        np.zeros(block, np.int64),
+        np.empty(block, np.bool_),
+        np.empty(block, np.int64),
+        np.empty(block, np.float32),
+        rules.scratch(prepared.depth),
+        np.empty((6, CHANNELS), np.float32),
+        np.zeros((2, 3), np.float32),
+    )
 
 
 @inner
 def _let_in(
-    plan: Plan, memo: Memo, span: NDArray[np.int64], slot: int, opacity: float, places: Places, start: int,
-    count: int, scratch: _Scratch, line: NDArray[np.float32],
-) -> None:  # fmt: skip
+    plan: Plan,
+    memo: Memo,
+    span: NDArray[np.int64],
+    slot: int,
+    opacity: float,
+    places: Places,
+    start: int,
+    count: int,
+    scratch: _Scratch,
+    line: NDArray[np.float32],
+) -> None:
     """Fill in what one rule lets in at those places of a block where it is wanted, and nothing elsewhere."""
     asked = 0
     for j in range(count):
@@ -121,9 +135,7 @@ def _let_in(
 
 
 @inner
-def _wears(
-    plan: Plan, memo: Memo, places: Places, start: int, count: int, scratch: _Scratch, removing: bool
-) -> None:  # fmt: skip
+def _wears(plan: Plan, memo: Memo, places: Places, start: int, count: int, scratch: _Scratch, removing: bool) -> None:
     """Fill in the presence of the wears that wear layers through, or of all others, at a block of places."""
     worn = plan.worn
     for w in range(worn.place.shape[0]):
@@ -153,9 +165,16 @@ def _want(plan: Plan, w: int, count: int, scratch: _Scratch, limited: bool) -> N
 
 @inner
 def _mark(
-    plan: Plan, memo: Memo, w: int, places: Places, i: int, taps: int, out: NDArray[np.float32],
-    one: NDArray[np.float32], two: NDArray[np.float32],
-) -> None:  # fmt: skip
+    plan: Plan,
+    memo: Memo,
+    w: int,
+    places: Places,
+    i: int,
+    taps: int,
+    out: NDArray[np.float32],
+    one: NDArray[np.float32],
+    two: NDArray[np.float32],
+) -> None:
     """Fill ``out`` with what wear ``w``'s overlay says at a place, from memory where it is there."""
     slot = memo.mark_slot[w]
     if slot >= 0 and not np.isnan(memo.marks[slot, i, sheet.VALUE]):
@@ -185,7 +204,7 @@ def _averaged(plan: Plan, places: Places, i: int, k: int) -> float:
 @inner
 def let_through(
     plan: Plan, w: int, places: Places, i: int, shares: NDArray[np.float32], lowest: int, height: float, tall: float
-) -> float:  # fmt: skip
+) -> float:
     """Return how much relief lets wear ``w`` through at a place, 0..1.
 
     Where an area averages relief away, its mean height says nothing of how much of it is hollow: the more is lost,
@@ -219,7 +238,7 @@ def let_through(
 @inner
 def _wear_through(
     plan: Plan, memo: Memo, k: int, places: Places, start: int, count: int, taps: int, scratch: _Scratch
-) -> None:  # fmt: skip
+) -> None:
     """Take away of layer ``k`` what is worn through at a block of places."""
     mark, one, two = scratch.sums[0], scratch.sums[1], scratch.sums[2:]
     for w in range(plan.worn.place.shape[0]):
@@ -287,7 +306,7 @@ def _share_of_upper(layer: NDArray[np.float64], presence: float, height: float, 
 @inner
 def _lay_upon(
     plan: Plan, memo: Memo, places: Places, taps: int, out: Material, scratch: _Scratch, k: int, i: int, j: int
-) -> float:  # fmt: skip
+) -> float:
     """Lay layer ``k`` on those below it at a place; return the share it takes."""
     lowest = scratch.lowest[j]
     if k > lowest and scratch.here[k, j] <= _UNSEEN:
@@ -324,9 +343,17 @@ def _lay_upon(
 
 @inner
 def _wear_on(
-    plan: Plan, memo: Memo, places: Places, taps: int, out: Material, scratch: _Scratch, w: int, tall: float, i: int,
+    plan: Plan,
+    memo: Memo,
+    places: Places,
+    taps: int,
+    out: Material,
+    scratch: _Scratch,
+    w: int,
+    tall: float,
+    i: int,
     j: int,
-) -> None:  # fmt: skip
+) -> None:
     """Let wear ``w`` do what it does to what lies under it at a place; ``tall`` is the height of the relief there."""
     worn, here = plan.worn, scratch.worn[w, j]
     if here <= 0.0:
@@ -353,7 +380,7 @@ def _wear_on(
 @inner
 def _pile_up(
     plan: Plan, memo: Memo, places: Places, taps: int, out: Material, scratch: _Scratch, i: int, j: int
-) -> None:  # fmt: skip
+) -> None:
     """Lay the layers that are present at place ``i``, ``j`` of its block, upon each other, from the bottom up, and
     the wear over them."""
     count, lowest, tall = plan.layers.shape[0], scratch.lowest[j], 0.0
@@ -375,7 +402,7 @@ def _pile_up(
 @kernel
 def _ask_band(
     plan: Plan, memo: Memo, places: Places, taps: int, out: Material, scratch: _Scratch, a: int, b: int
-) -> None:  # fmt: skip
+) -> None:
     for start in range(a, b, rules.BLOCK):
         count = min(rules.BLOCK, b - start)
         _presences(plan, memo, places, start, count, taps, scratch)

@@ -12,7 +12,8 @@ from elvatch.core.cover.memory import WITH_LIGHT, Memo
 from elvatch.core.cover.plan import Plan
 from elvatch.core.ground.places import Places
 from elvatch.core.kernel import inner, part
-from elvatch.core.mapping.fitting import SIDES, fitted
+from elvatch.core.mapping.fit_row import SIDES
+from elvatch.core.mapping.fitting import fitted
 from elvatch.core.mapping.lookup import look_up
 from elvatch.core.mapping.relief_sides import on_sides
 from elvatch.core.mapping.tint import tinted
@@ -27,10 +28,16 @@ def _take_image_colour(
     """Move a layer's colour towards that of the image over the ground; the set's own grain stays."""
     layer, width, depth = plan.layers[k], plan.extent[0], plan.extent[1]
     look_up(
-        plan.image[0], plan.image[1], places.x_m[i] / width, (depth - places.y_m[i]) / depth,
-        places.across_m[i] / max(width, depth), places.along_east_m[i] / width, -places.along_north_m[i] / depth,
-        taps, image,
-    )  # fmt: skip
+        plan.image[0],
+        plan.image[1],
+        places.x_m[i] / width,
+        (depth - places.y_m[i]) / depth,
+        places.across_m[i] / max(width, depth),
+        places.along_east_m[i] / width,
+        -places.along_north_m[i] / depth,
+        taps,
+        image,
+    )
     for channel in range(RED, BLUE + 1):
         grain = min(out[channel] / max(layer[p.MEAN_RED + channel], 1e-3), 3.0)
         out[channel] += (image[channel] * grain - out[channel]) * layer[p.IMAGE]
@@ -57,18 +64,34 @@ def _glow_of_layer(
     layer = plan.layers[k]
     drift_e, drift_n = _drift(layer, k, places, i)
     fitted(
-        layer, p.FIT, plan.glows[k], plan.glow_means[k], plan.fall, places, i, drift_e, drift_n, taps, spare[0],
+        layer,
+        p.FIT,
+        plan.glows[k],
+        plan.glow_means[k],
+        plan.fall,
+        places,
+        i,
+        drift_e,
+        drift_n,
+        taps,
+        spare[0],
         spare[1:],
-    )  # fmt: skip
+    )
     for c in range(3):
         glow[c] = spare[0, RED + c] * layer[p.GLOW]
 
 
 @inner
 def kept_glow(
-    plan: Plan, memo: Memo, k: int, places: Places, i: int, taps: int, glow: NDArray[np.float32],
+    plan: Plan,
+    memo: Memo,
+    k: int,
+    places: Places,
+    i: int,
+    taps: int,
+    glow: NDArray[np.float32],
     spare: NDArray[np.float32],
-) -> None:  # fmt: skip
+) -> None:
     """Fill ``glow`` with what layer ``k`` sends out at a place, from memory where it is there."""
     slot = memo.value_slot[k]
     if slot >= 0 and memo.done[slot, i] == WITH_LIGHT:
@@ -96,13 +119,11 @@ def _material_of_layer(
     """
     layer = plan.layers[k]
     drift_e, drift_n = _drift(layer, k, places, i)
-    fitted(
-        layer, p.FIT, plan.sets[k], plan.means[k], plan.fall, places, i, drift_e, drift_n, taps, out, spare[1:]
-    )  # fmt: skip
+    fitted(layer, p.FIT, plan.sets[k], plan.means[k], plan.fall, places, i, drift_e, drift_n, taps, out, spare[1:])
     if layer[p.FIT + SIDES] > 0.0:
         on_sides(
             layer, p.FIT, plan.sets[k], plan.means[k], places, i, drift_e, drift_n, taps, out, spare[1], spare[2]
-        )  # fmt: skip
+        )
     lost = out[SLOPE_RMS]
     rough = layer[p.ROUGH_LOW] + layer[p.ROUGH_SPAN] * out[ROUGH] + layer[p.ROUGH_SHIFT]
     rough = min(max(rough, 0.03), 1.0)
@@ -126,9 +147,15 @@ def _material_of_layer(
 
 @inner
 def kept_material(
-    plan: Plan, memo: Memo, k: int, places: Places, i: int, taps: int, out: NDArray[np.float32],
+    plan: Plan,
+    memo: Memo,
+    k: int,
+    places: Places,
+    i: int,
+    taps: int,
+    out: NDArray[np.float32],
     spare: NDArray[np.float32],
-) -> None:  # fmt: skip
+) -> None:
     """Fill ``out`` as :func:`_material_of_layer` does, from memory where it is there."""
     slot = memo.value_slot[k]
     if slot >= 0 and memo.done[slot, i] != 0:

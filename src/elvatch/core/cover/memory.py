@@ -57,10 +57,13 @@ class Memo(NamedTuple):
 def nothing_kept(layers: int, wears: int) -> Memo:
     """Return a memory that keeps nothing."""
     return Memo(
-        np.empty((0, 0, CHANNELS), np.float32), np.empty((0, 0), np.uint8),
-        np.empty((0, 0, sheet.CHANNELS), np.float32), _NO_GLOW, np.empty((0, 0), np.float32),
+        np.empty((0, 0, CHANNELS), np.float32),
+        np.empty((0, 0), np.uint8),
+        np.empty((0, 0, sheet.CHANNELS), np.float32),
+        _NO_GLOW,
+        np.empty((0, 0), np.float32),
         *(np.full(count, -1, np.int64) for count in (layers, wears, layers + wears)),
-    )  # fmt: skip
+    )
 
 
 class _Slots:
@@ -120,10 +123,15 @@ class Memory(Weighs):
         presences = layers + wears + 1
         none = np.empty(0, np.int64)
         self._memo = Memo(
-            np.empty((slots, self._count, CHANNELS), np.float32), np.zeros((slots, self._count), np.uint8),
-            np.empty((marks, self._count, sheet.CHANNELS), np.float32), _NO_GLOW,
-            np.full((presences, self._count), np.nan, np.float32), none, none, none,
-        )  # fmt: skip
+            np.empty((slots, self._count, CHANNELS), np.float32),
+            np.zeros((slots, self._count), np.uint8),
+            np.empty((marks, self._count, sheet.CHANNELS), np.float32),
+            _NO_GLOW,
+            np.full((presences, self._count), np.nan, np.float32),
+            none,
+            none,
+            none,
+        )
         self._values, self._marks, self._presence = _Slots(slots), _Slots(marks), _Slots(presences)
 
     def memo(self, names: Names) -> Memo:
@@ -143,6 +151,7 @@ class Memory(Weighs):
         for slot in fresh_presences:
             self._memo.presence[slot] = np.nan
         return self._memo._replace(
-            value_slot=np.array(value_slots, np.int64), mark_slot=np.array(mark_slots, np.int64),
+            value_slot=np.array(value_slots, np.int64),
+            mark_slot=np.array(mark_slots, np.int64),
             presence_slot=np.array(presence_slots, np.int64),
-        )  # fmt: skip
+        )

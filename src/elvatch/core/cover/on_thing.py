@@ -36,8 +36,9 @@ Vectors = NDArray[np.float32]
 _OWN_SET = "f" * 40
 OWN_MATERIAL = "ownmaterial"
 """The id under which wear of a thing knows what lies below all its layers."""
-_OWN = Layer(id=OWN_MATERIAL, name="its own material", set=_OWN_SET, fit=Fit(tile_m=1.0, relief_m=0.0),
-             look=Look(variation=0))  # fmt: skip
+_OWN = Layer(
+    id=OWN_MATERIAL, name="its own material", set=_OWN_SET, fit=Fit(tile_m=1.0, relief_m=0.0), look=Look(variation=0)
+)
 _LEAST_UP = 1.5e-3
 """A plane that is more upright is laid as if it were so much less."""
 
@@ -69,9 +70,16 @@ def no_points(count: int) -> Points:
         return np.zeros((count, 3), np.float32)
 
     return Points(
-        np.zeros((count, 3)), three(), three(), three(), np.zeros((count, 2), np.float32), three(), three(),
-        np.zeros(count, np.float32), np.zeros((count, CARRIED_NUMBERS), np.float32),
-    )  # fmt: skip
+        np.zeros((count, 3)),
+        three(),
+        three(),
+        three(),
+        np.zeros((count, 2), np.float32),
+        three(),
+        three(),
+        np.zeros(count, np.float32),
+        np.zeros((count, CARRIED_NUMBERS), np.float32),
+    )
 
 
 class Covered(NamedTuple):
@@ -187,10 +195,13 @@ def _known(ready: Ready, points: Points, own: Own, token: Token | None) -> Memo:
     values[0, :, ROUGH], values[0, :, METALLIC] = own.rough, own.metal
     nothing = nothing_kept(layers, wears)
     return nothing._replace(
-        presence=found, presence_slot=np.arange(layers + wears, dtype=np.int64), values=values,
-        value_slot=np.where(np.arange(layers) == 0, 0, -1), glow=np.zeros((1, n, 3), np.float32),
+        presence=found,
+        presence_slot=np.arange(layers + wears, dtype=np.int64),
+        values=values,
+        value_slot=np.where(np.arange(layers) == 0, 0, -1),
+        glow=np.zeros((1, n, 3), np.float32),
         done=np.full((1, n), WITH_LIGHT, np.uint8),
-    )  # fmt: skip
+    )
 
 
 def _gradient(slope: Vectors, facing: Vectors) -> Vectors:
@@ -234,9 +245,15 @@ def ask(
         if position >= 0:
             shares[:, k] = found.shares[:, position]
     return Covered(
-        found.colour, found.roughness, found.metallic, found.shares[:, 0], found.occlusion, bump, found.relief_m,
+        found.colour,
+        found.roughness,
+        found.metallic,
+        found.shares[:, 0],
+        found.occlusion,
+        bump,
+        found.relief_m,
         shares,
-    )  # fmt: skip
+    )
 
 
 def carry_own_place(points: Points) -> None:

@@ -17,7 +17,7 @@ from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Layer, Look
 from elvatch.core.document.rule import Rule, singles
 from elvatch.core.document.wear import Wear
-from elvatch.core.mapping import fitting, tint
+from elvatch.core.mapping import fit_row, fitting, tint
 from elvatch.core.mapping.fitting import Fall
 from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.refusal import RefusalError
@@ -31,12 +31,35 @@ from elvatch.core.wear.wear_plan import Worn
 Sets = tuple[Pyramid, Pyramid, Pyramid]
 
 # columns of a layer's numbers
-(OPACITY, BY_HEIGHT, WIDTH, ROUGH_SHIFT, ROUGH_LOW, ROUGH_SPAN, OCCLUDE, VARY, VARY_COLOUR, VARY_OFFSET, VARY_SIZE,
- IMAGE, MEAN_RED, MEAN_GREEN, MEAN_BLUE, WORN_THROUGH, GLOW, FINGERS, FINGER_SIZE, STRIP, STRIP_TILE, STRIP_RELIEF,
- STRIP_MID, TINT) = range(24)  # fmt: skip
+(
+    OPACITY,
+    BY_HEIGHT,
+    WIDTH,
+    ROUGH_SHIFT,
+    ROUGH_LOW,
+    ROUGH_SPAN,
+    OCCLUDE,
+    VARY,
+    VARY_COLOUR,
+    VARY_OFFSET,
+    VARY_SIZE,
+    IMAGE,
+    MEAN_RED,
+    MEAN_GREEN,
+    MEAN_BLUE,
+    WORN_THROUGH,
+    GLOW,
+    FINGERS,
+    FINGER_SIZE,
+    STRIP,
+    STRIP_TILE,
+    STRIP_RELIEF,
+    STRIP_MID,
+    TINT,
+) = range(24)
 FIT = TINT + tint.NUMBERS
-TILE = FIT + fitting.TILE
-LAYER_NUMBERS = FIT + fitting.NUMBERS
+TILE = FIT + fit_row.TILE
+LAYER_NUMBERS = FIT + fit_row.NUMBERS
 
 
 class Plan(NamedTuple):
@@ -83,14 +106,14 @@ class Prepared(NamedTuple):
 
 def _glow(look: Look, sets: Sets) -> float:
     """Return what a layer's emission is multiplied by, 0 where it has none."""
-    shines = look.emits and any(sets[which].glow for which in (fitting.MAIN, fitting.STEEP))
+    shines = look.emits and any(sets[which].glow for which in (fit_row.MAIN, fit_row.STEEP))
     return 2.0**look.emission_ev if shines else 0.0
 
 
 def _glows(sets: Sets) -> Sets:
     """Return what a layer's three sets send out; its near detail neither adds to it nor takes from it."""
     dark, even = _even(0.0), _even(1.0)
-    return sets[fitting.MAIN].glow or dark, sets[fitting.STEEP].glow or dark, even
+    return sets[fit_row.MAIN].glow or dark, sets[fit_row.STEEP].glow or dark, even
 
 
 @functools.cache
@@ -100,22 +123,35 @@ def _even(brightness: float) -> Pyramid:
 
 
 def _layer_row(layer: Layer, sets: Sets, strip: Pyramid | None) -> list[float]:
-    look, mean, edge = layer.look, sets[fitting.MAIN].mean, layer.edge
+    look, mean, edge = layer.look, sets[fit_row.MAIN].mean, layer.edge
     own = {
-        OPACITY: layer.opacity, BY_HEIGHT: 1.0 if layer.edge.kind == "height" else 0.0, WIDTH: layer.edge.width_m,
-        ROUGH_SHIFT: look.roughness_shift, ROUGH_LOW: look.roughness_lowest,
-        ROUGH_SPAN: look.roughness_highest - look.roughness_lowest, OCCLUDE: look.occlusion, VARY: look.variation,
-        VARY_COLOUR: look.variation_colour, VARY_OFFSET: look.variation_offset, VARY_SIZE: look.variation_size_m,
-        IMAGE: look.ground_image, MEAN_RED: float(mean[RED]), MEAN_GREEN: float(mean[GREEN]),
-        MEAN_BLUE: float(mean[BLUE]), WORN_THROUGH: 0.0, GLOW: _glow(look, sets),
-        FINGERS: edge.fingers, FINGER_SIZE: edge.fingers_m, STRIP: edge.strip if strip else 0.0,
+        OPACITY: layer.opacity,
+        BY_HEIGHT: 1.0 if layer.edge.kind == "height" else 0.0,
+        WIDTH: layer.edge.width_m,
+        ROUGH_SHIFT: look.roughness_shift,
+        ROUGH_LOW: look.roughness_lowest,
+        ROUGH_SPAN: look.roughness_highest - look.roughness_lowest,
+        OCCLUDE: look.occlusion,
+        VARY: look.variation,
+        VARY_COLOUR: look.variation_colour,
+        VARY_OFFSET: look.variation_offset,
+        VARY_SIZE: look.variation_size_m,
+        IMAGE: look.ground_image,
+        MEAN_RED: float(mean[RED]),
+        MEAN_GREEN: float(mean[GREEN]),
+        MEAN_BLUE: float(mean[BLUE]),
+        WORN_THROUGH: 0.0,
+        GLOW: _glow(look, sets),
+        FINGERS: edge.fingers,
+        FINGER_SIZE: edge.fingers_m,
+        STRIP: edge.strip if strip else 0.0,
         STRIP_TILE: edge.strip_tile_m,
         # at another size it is as steep as it was
         STRIP_RELIEF: strip.relief_m * edge.strip_tile_m / strip.tile_m if strip else 0.0,
         STRIP_MID: float(strip.mean[HEIGHT]) if strip else 0.0,
-    }  # fmt: skip
+    }
     tinting = dict(enumerate(tint.numbers(look), TINT))
-    fit = beginning_at(FIT, fitting.columns(layer.id, layer.fit, look.normal_strength, sets))
+    fit = beginning_at(FIT, fit_row.columns(layer.id, layer.fit, look.normal_strength, sets))
     return row(LAYER_NUMBERS, own, tinting, fit)
 
 
@@ -234,9 +270,14 @@ _GREY = Layer(id="plain", name="plain grey", set="0" * 40, fit=Fit(tile_m=1.0, r
 
 
 def _as_compiled(
-    numbers: list[list[float]], programs: Programs, pyramids: tuple[Sets, ...], strips: tuple[Pyramid | None, ...],
-    fall: Fall, image: GroundImage | None, worn: Worn,
-) -> Plan:  # fmt: skip
+    numbers: list[list[float]],
+    programs: Programs,
+    pyramids: tuple[Sets, ...],
+    strips: tuple[Pyramid | None, ...],
+    fall: Fall,
+    image: GroundImage | None,
+    worn: Worn,
+) -> Plan:
     """Return layers as compiled code takes them."""
     addresses = programs.addresses
     table = np.array(numbers, np.float64).reshape(-1, LAYER_NUMBERS)
@@ -272,9 +313,12 @@ def _means(sets: tuple[Sets, ...]) -> NDArray[np.float32]:
 
 
 def prepare(
-    layers: tuple[Layer, ...], sets: Mapping[str, Pyramid], evidence: Evidence | None = None, solo: int = -1,
+    layers: tuple[Layer, ...],
+    sets: Mapping[str, Pyramid],
+    evidence: Evidence | None = None,
+    solo: int = -1,
     wears: tuple[Wear, ...] = (),
-) -> Prepared:  # fmt: skip
+) -> Prepared:
     """Make layers ready for :func:`elvatch.core.cover.function.ask`.
 
     Parameters
@@ -310,18 +354,14 @@ def prepare(
     places = {k: at + (1 if alone else 0) for at, k in enumerate(on)}
     positions = tuple(places.get(k, -1) for k in range(len(layers)))
     fitted = wear_plan.fit_in(wears, layers, positions)
-    programs = compiled(
-        [(layer.name, layer.rule) for layer in shown] + [(wear.name, wear.rule) for wear in fitted.wears], evidence,
-        layers,
-    )  # fmt: skip
+    ruled = [(one.name, one.rule) for one in shown] + [(one.name, one.rule) for one in fitted.wears]
+    programs = compiled(ruled, evidence, layers)
     image = evidence.image
     downhill = any(map(_runs_downhill, shown)) or any(map(wear_plan.runs_downhill, fitted.wears))
     gradient = evidence.gradient() if evidence.gradient and downhill else None
     fall = _fall(gradient, evidence, programs.addresses)
-    worn = wear_plan.laid(
-        fitted, shown, [one[fitting.MAIN] for one in pyramids], programs.spans[len(shown) :], fall, evidence,
-        programs.addresses,
-    )  # fmt: skip
+    main = [one[fit_row.MAIN] for one in pyramids]
+    worn = wear_plan.laid(fitted, shown, main, programs.spans[len(shown) :], fall, evidence, programs.addresses)
     return Prepared(
         plan=_as_compiled(numbers, programs, pyramids, strips, fall, image, worn),
         pyramids=pyramids,

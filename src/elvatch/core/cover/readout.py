@@ -80,9 +80,14 @@ def _relief(moved: NDArray[np.float32]) -> tuple[float | None, NDArray[np.bool_]
 
 
 def _sentence(
-    share: float, rough: tuple[float, float] | None, metal: tuple[float, float] | None,
-    light: tuple[float, float] | None, relief: float | None, worn: float | None, of: str,
-) -> str:  # fmt: skip
+    share: float,
+    rough: tuple[float, float] | None,
+    metal: tuple[float, float] | None,
+    light: tuple[float, float] | None,
+    relief: float | None,
+    worn: float | None,
+    of: str,
+) -> str:
     parts = []
     if rough:
         parts.append(f"roughness {rough[0]:.2f} to {rough[1]:.2f}")

@@ -12,7 +12,7 @@ from elvatch.core.cover.plan import Plan, Prepared
 from elvatch.core.ground.places import Places
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.mapping import fitting
-from elvatch.core.mapping.fitting import (
+from elvatch.core.mapping.fit_row import (
     DOWNHILL,
     EDGE,
     OFF_EAST,
@@ -25,6 +25,7 @@ from elvatch.core.mapping.fitting import (
     STEEP,
     TRIPLANAR,
 )
+from elvatch.core.mapping.planes import plane_weights
 from elvatch.core.mapping.relief_sides import faced, side_edge, side_share, with_relief
 from elvatch.core.mapping.repeats import at_corner, lattice, sharpened
 from elvatch.core.parallel import Token, over_bands
@@ -81,9 +82,15 @@ def _with_sides(
 
 @kernel
 def _band(
-    plan: Plan, k: int, places: Places, relief: NDArray[np.float32], stretch: NDArray[np.float32],
-    density: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    plan: Plan,
+    k: int,
+    places: Places,
+    relief: NDArray[np.float32],
+    stretch: NDArray[np.float32],
+    density: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     layer, f = plan.layers[k], p.FIT
     texels = plan.sets[k, 1] / layer[p.TILE]
     steep_texels = plan.sets[k, 2 * STEEP + 1] / layer[p.TILE]
@@ -94,7 +101,7 @@ def _band(
             rx, ry = with_relief(layer, f, gx, gy, float(relief[i, 0]), float(relief[i, 1]))
         projection = layer[f + PROJECTION]
         if projection == TRIPLANAR:
-            wx, wy, wz = fitting.plane_weights(gx, gy, layer[f + EDGE])
+            wx, wy, wz = plane_weights(gx, gy, layer[f + EDGE])
             sx, sy = _of_lie(rx, ry, 1.0, 0.0, 0.0), _of_lie(rx, ry, 0.0, 1.0, 0.0)
             sz = _of_lie(rx, ry, 0.0, 0.0, 1.0)
             stretch[i] = _with_sides(layer, f, gx, gy, rx, ry, wx * sx + wy * sy + wz * sz)
@@ -110,9 +117,12 @@ def _band(
 
 
 def of_layer(
-    prepared: Prepared, k: int, places: Places, token: Token | None = None,
+    prepared: Prepared,
+    k: int,
+    places: Places,
+    token: Token | None = None,
     relief: NDArray[np.float32] | None = None,
-) -> tuple[NDArray[np.float32], NDArray[np.float32]]:  # fmt: skip
+) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
     """Return a layer's stretch and texel density at places.
 
     Parameters
@@ -145,9 +155,12 @@ def of_layer(
 
 
 def of_cover(
-    prepared: Prepared, places: Places, shares: NDArray[np.float32], token: Token | None = None,
+    prepared: Prepared,
+    places: Places,
+    shares: NDArray[np.float32],
+    token: Token | None = None,
     relief: NDArray[np.float32] | None = None,
-) -> tuple[NDArray[np.float32], NDArray[np.float32]]:  # fmt: skip
+) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
     """Return stretch and density of what lies at places, by the share of each layer; see :func:`of_layer`."""
     stretch, density = np.ones(len(places.x_m), np.float32), np.zeros(len(places.x_m), np.float32)
     if shares.shape[1]:

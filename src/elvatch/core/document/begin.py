@@ -71,17 +71,21 @@ _EFFECTS: dict[str, Effects] = {
     ),
     "dust": Effects(colour=_tinted("replace", "#b0a48d", 0.10), roughness=Blend(strength=0.15)),
     "bloom": Effects(
-        colour=_tinted("replace", "#d6d2c6", 0.25), roughness=Blend(strength=0.2),
+        colour=_tinted("replace", "#d6d2c6", 0.25),
+        roughness=Blend(strength=0.2),
         relief=Relief(way="raise", depth_mm=0.2),
     ),
     "damp": Effects(
         colour=_tinted("multiply", "#7b756e", 0.40), roughness=Blend(mode="replace", strength=0.3, towards=0.3)
     ),
-}  # fmt: skip
+}
 EFFECTS = Effects(
-    roughness=Blend(), metallic=Blend(mode="replace", strength=0.3, towards=1.0), colour=Colouring(), relief=Relief(),
+    roughness=Blend(),
+    metallic=Blend(mode="replace", strength=0.3, towards=1.0),
+    colour=Colouring(),
+    relief=Relief(),
     worn_through=0.3,
-)  # fmt: skip
+)
 """How each effect begins when it is switched on by hand."""
 LEVELS = [
     AlongLevels(wobble_m=0.02),
@@ -146,21 +150,31 @@ def of_kind(what: str, id: str, site: Site) -> Wear:
     kind = OVERLAYS[what]
     repeats = Repeats(kind="shift" if what in _DIRECTED else "turn")
     lie = Lie(
-        tile_m=kind.tile_m, repeats=repeats,
+        tile_m=kind.tile_m,
+        repeats=repeats,
         projection="downhill" if kind.follows == "downhill" else ("above" if site.level else "triplanar"),
-    )  # fmt: skip
+    )
     return Wear(
-        id=id, name=kind.title, source=Made(what=what, seed=7), lie=lie, follows=_follows(what, site),
-        effects=_EFFECTS[what], rule=_rule(what, site),
-    )  # fmt: skip
+        id=id,
+        name=kind.title,
+        source=Made(what=what, seed=7),
+        lie=lie,
+        follows=_follows(what, site),
+        effects=_EFFECTS[what],
+        rule=_rule(what, site),
+    )
 
 
 def of_set(id: str, name: str, set: str, tile_m: float, turned: bool) -> Wear:
     """Return a new wear drawn from the stock: it roughens a little where its marks are."""
     return Wear(
-        id=id, name=name[:80], source=FromStock(set=set), range=Range(turned=turned), lie=Lie(tile_m=tile_m),
+        id=id,
+        name=name[:80],
+        source=FromStock(set=set),
+        range=Range(turned=turned),
+        lie=Lie(tile_m=tile_m),
         effects=Effects(roughness=Blend(strength=0.15)),
-    )  # fmt: skip
+    )
 
 
 def of_preset(id: str, preset: Preset, site: Site) -> Wear:
@@ -209,7 +223,8 @@ def on_thing(wear: Wear, size_m: float) -> Wear:
 def portable(rule: Rule) -> Rule:
     """Return a rule without clauses that mean nothing on another site: masks, paths, images, layers."""
     kept = tuple(
-        clause for clause in rule.clauses
+        clause
+        for clause in rule.clauses
         if all(one.kind in ("measure", "noise") for one in singles(Rule(clauses=(clause,))))
-    )  # fmt: skip
+    )
     return Rule(clauses=kept)

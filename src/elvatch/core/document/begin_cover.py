@@ -63,10 +63,19 @@ class Candidate:
 
 
 PLACES: dict[str, Place] = {
-    "rock": "steep", "scree and gravel": "scree", "soil and mud": "wet", "grass and plants": "gentle", "sand": "wet",
-    "snow and ice": "high", "concrete": "patches", "paving": "patches", "wood": "patches", "metal": "patches",
-    "overlay": "patches", "other": "patches",
-}  # fmt: skip
+    "rock": "steep",
+    "scree and gravel": "scree",
+    "soil and mud": "wet",
+    "grass and plants": "gentle",
+    "sand": "wet",
+    "snow and ice": "high",
+    "concrete": "patches",
+    "paving": "patches",
+    "wood": "patches",
+    "metal": "patches",
+    "overlay": "patches",
+    "other": "patches",
+}
 """Where a material of each category lies on ground with slopes."""
 LEAST_SHARE, MOST_SHARE = 0.03, 0.70
 """Of the ground, between what each layer of a beginning takes."""
@@ -79,9 +88,14 @@ _FINGER_SHARE = 1 / 180
 """Of a site's longer side, across a finger of a boundary."""
 
 _AGAINST_REPEATS: dict[str, Literal["none", "shift"]] = {
-    "rock": "shift", "sand": "shift", "snow and ice": "shift", "concrete": "shift", "wood": "none", "metal": "none",
+    "rock": "shift",
+    "sand": "shift",
+    "snow and ice": "shift",
+    "concrete": "shift",
+    "wood": "none",
+    "metal": "none",
     "paving": "none",
-}  # fmt: skip
+}
 """What has a direction keeps it, what is laid in courses keeps them; all else may lie turned."""
 
 # what a site begins with, from the bottom up: where it lies, of which category, and words that suit it best
@@ -143,13 +157,20 @@ def layer_of(filed: Candidate, id: str, rule: Rule, ground: Sized) -> Layer:
     sideways = not ground.face and ground.quantile("slope", 0.95) > _UPRIGHT_DEG
     steep = filed.category in ("rock", "scree and gravel") and sideways
     fit = Fit(
-        tile_m=filed.tile_m, relief_m=min(filed.relief_m, filed.tile_m), projection="triplanar" if steep else "above",
+        tile_m=filed.tile_m,
+        relief_m=min(filed.relief_m, filed.tile_m),
+        projection="triplanar" if steep else "above",
         repeats=Repeats(kind=_AGAINST_REPEATS.get(filed.category, "turn")),
-    )  # fmt: skip
+    )
     return Layer(
-        id=id, name=filed.title[:80], set=filed.name, rule=rule, fit=fit, look=Look(variation_size_m=_slow_m(ground)),
+        id=id,
+        name=filed.title[:80],
+        set=filed.name,
+        rule=rule,
+        fit=fit,
+        look=Look(variation_size_m=_slow_m(ground)),
         edge=Edge(fingers=0.5, fingers_m=_finger_m(ground)),
-    )  # fmt: skip
+    )
 
 
 def column(sets: Sequence[Candidate], ground: Sized) -> list[tuple[Place, Candidate]]:

@@ -34,9 +34,13 @@ def layer() -> Layer:
 def layer_on_thing() -> Layer:
     """Return a new layer on a thing: laid from all sides, small, where it faces up."""
     return Layer(
-        id=NEW_ID, name=_CALLED, set=_NO_SET, fit=Fit(projection="triplanar", tile_m=1.0, relief_m=0.01),
-        edge=Edge(fingers=0.0), look=Look(variation=0.0),
-    )  # fmt: skip
+        id=NEW_ID,
+        name=_CALLED,
+        set=_NO_SET,
+        fit=Fit(projection="triplanar", tile_m=1.0, relief_m=0.01),
+        edge=Edge(fingers=0.0),
+        look=Look(variation=0.0),
+    )
 
 
 def on_thing(of: ThingMeasure) -> OnThing:
@@ -80,8 +84,10 @@ def rule_at(elevation_m: float, slope_deg: float, lowest_m: float, highest_m: fl
     fine = 0 if rise > 40 else 1 if rise > 4 else 3
     soft = round(reach / 3, 3)
     low = round(slope_deg - _ABOUT_DEG) if slope_deg > 8 else None
-    return Rule(clauses=(
-        on(between("elevation", round(elevation_m - reach, fine), round(elevation_m + reach, fine), soft, soft)),
-        on(between("slope", low, min(90, round(slope_deg + _ABOUT_DEG)))),
-        OnNoise(join="break-up"),
-    ))  # fmt: skip
+    return Rule(
+        clauses=(
+            on(between("elevation", round(elevation_m - reach, fine), round(elevation_m + reach, fine), soft, soft)),
+            on(between("slope", low, min(90, round(slope_deg + _ABOUT_DEG)))),
+            OnNoise(join="break-up"),
+        )
+    )

@@ -24,15 +24,24 @@ def strew(what: str) -> Strew:
     plant = kind.family == "plant"
     size = Size(from_m=kind.usual_m[0], to_m=kind.usual_m[1], bias=0.5 if plant else 1.6)
     stands = Stands(
-        sunk_from=kind.sunk[0], sunk_to=kind.sunk[1], leans=kind.leans, tilt_deg=4.0 if plant else 8.0,
-    )  # fmt: skip
+        sunk_from=kind.sunk[0],
+        sunk_to=kind.sunk[1],
+        leans=kind.leans,
+        tilt_deg=4.0 if plant else 8.0,
+    )
     steep = on(between("slope", upper=_STEEPEST_DEG[kind.family], soft_upper=6.0))
     return Strew(
-        id=NEW_ID, name=kind.title, kinds=(Mixed(thing=NEW_ID),), per_100_m2=kind.per_100_m2,
-        apart_m=round(0.35 * kind.usual_m[0], 2) if kind.family == "stone" else 0.0, rule=Rule(clauses=(steep,)),
-        size=size, stands=stands, clusters=Clusters(clustered=0.5 if plant else 0.25, size_m=5.0, apart_m=9.0),
+        id=NEW_ID,
+        name=kind.title,
+        kinds=(Mixed(thing=NEW_ID),),
+        per_100_m2=kind.per_100_m2,
+        apart_m=round(0.35 * kind.usual_m[0], 2) if kind.family == "stone" else 0.0,
+        rule=Rule(clauses=(steep,)),
+        size=size,
+        stands=stands,
+        clusters=Clusters(clustered=0.5 if plant else 0.25, size_m=5.0, apart_m=9.0),
         looks=Looks(of_ground=0.1 if plant else 0.2, foot_m=0.03 if plant else 0.08),
-    )  # fmt: skip
+    )
 
 
 def set_by_hand() -> SetThing:

@@ -107,9 +107,17 @@ class Fit(Lie):
     detail: NearDetail | None = None
     relief_m: Annotated[
         float,
-        Shown("Relief", "m", 0, 5, 0.001, 3, pixel=0.002,
-              hint="Metres from the lowest to the highest of its height, along the ground's normal"),
-    ] = Field(default=0.02, ge=0, le=100, description="From the lowest to the highest of its height")  # fmt: skip
+        Shown(
+            "Relief",
+            "m",
+            0,
+            5,
+            0.001,
+            3,
+            pixel=0.002,
+            hint="Metres from the lowest to the highest of its height, along the ground's normal",
+        ),
+    ] = Field(default=0.02, ge=0, le=100, description="From the lowest to the highest of its height")
     relief_mid: Annotated[
         Share | None, share("Level at", "The height of the set that lies level with what it lies on")
     ] = Field(

@@ -70,11 +70,10 @@ def renamed(recipe: Recipe, id: str, name: str) -> Recipe:
             "strews": tuple(_changed(strew, rule=rule(strew.rule)) for strew in recipe.strews),
             "kept_rules": tuple(_changed(kept, rule=rule(kept.rule)) for kept in recipe.kept_rules),
             "marks": _changed(
-                marks, masks=tuple(map(own, marks.masks)), paths=tuple(map(own, marks.paths)),
-                images=tuple(map(own, marks.images)),
+                marks, **{kind: tuple(map(own, getattr(marks, kind))) for kind in ("masks", "paths", "images")}
             ),
         }
-    )  # fmt: skip
+    )
 
 
 def _plain(name: str) -> str:

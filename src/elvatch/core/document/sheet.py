@@ -24,16 +24,38 @@ MOST_TILES = 64
 """Along a side."""
 
 MapName = Literal[
-    "colour", "normal", "roughness", "metallic", "occlusion", "emission", "height", "relief", "water", "share",
-    "shares", "weights", "strongest-layers", "strongest-weights",
-]  # fmt: skip
+    "colour",
+    "normal",
+    "roughness",
+    "metallic",
+    "occlusion",
+    "emission",
+    "height",
+    "relief",
+    "water",
+    "share",
+    "shares",
+    "weights",
+    "strongest-layers",
+    "strongest-weights",
+]
 ValueName = MapName | MeasureName
 VALUES: tuple[ValueName, ...] = (*get_args(MapName), *get_args(MeasureName))
 Encoding = Literal[
-    "sRGB", "Linear Rec.709", "ACEScg", "ACES2065-1", "ACEScct", "ACEScc", "Linear Rec.2020", "Linear P3-D65",
-    "sRGB in AP1", "Gamma 1.8 Rec.709", "Gamma 2.2 Rec.709", "Gamma 2.4 Rec.709",
+    "sRGB",
+    "Linear Rec.709",
+    "ACEScg",
+    "ACES2065-1",
+    "ACEScct",
+    "ACEScc",
+    "Linear Rec.2020",
+    "Linear P3-D65",
+    "sRGB in AP1",
+    "Gamma 1.8 Rec.709",
+    "Gamma 2.2 Rec.709",
+    "Gamma 2.4 Rec.709",
     "Gamma 2.2 AP1",
-]  # fmt: skip
+]
 FineBy = Literal["pixels", "px-per-m", "m-per-texel"]
 Ranged = Literal["usual", "found", "own"]
 """Which numbers the lowest and the highest code stand for: what the value may be, what is found in the part that is
@@ -98,9 +120,10 @@ class MapsEntry(Part):
     kind: Literal["maps"] = "maps"
     id: PartId
     file: str = Field(
-        min_length=1, max_length=120,
+        min_length=1,
+        max_length=120,
         description="Pattern of the name: {site}, {map}, {row}, {column}, {udim}, {k}, {layer}, {width}, {height}",
-    )  # fmt: skip
+    )
     holds: tuple[Slot, ...] = Field(min_length=1, max_length=4)
     format: FormatName = "png"
     type: SampleType = "uint8"

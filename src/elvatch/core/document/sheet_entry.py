@@ -17,12 +17,21 @@ StandName = Literal["far", "mid", "near"]
 MOST_MESH_TILES, MOST_MESH_LEVELS = 16, 8
 HeightFormat = Literal["png", "tiff", "exr", "raw", "npy", "asc"]
 HEIGHT_TYPES: dict[HeightFormat, tuple[SampleType, ...]] = {
-    "png": ("uint16", "uint8"), "tiff": ("float32", "uint16", "uint8", "float16"), "exr": ("float32", "float16"),
-    "raw": ("uint16", "float32", "uint8"), "npy": ("float32", "uint16"), "asc": ("float32",),
-}  # fmt: skip
+    "png": ("uint16", "uint8"),
+    "tiff": ("float32", "uint16", "uint8", "float16"),
+    "exr": ("float32", "float16"),
+    "raw": ("uint16", "float32", "uint8"),
+    "npy": ("float32", "uint16"),
+    "asc": ("float32",),
+}
 HEIGHT_LABELS: dict[HeightFormat, str] = {
-    "png": "PNG", "tiff": "TIFF", "exr": "EXR", "raw": "RAW", "npy": "NPY", "asc": "ASCII grid",
-}  # fmt: skip
+    "png": "PNG",
+    "tiff": "TIFF",
+    "exr": "EXR",
+    "raw": "RAW",
+    "npy": "NPY",
+    "asc": "ASCII grid",
+}
 KitSize = Literal[64, 128, 256, 512, 1024, 2048, 4096]
 _Name = Annotated[str, Field(min_length=1, max_length=120, description="Pattern of the name")]
 
@@ -148,9 +157,11 @@ class ThingsEntry(Part):
     forms: tuple[ThingsForm, ...] = Field(default=("csv", "glb"), max_length=4)
     models: bool = Field(default=True, description="Each variant of each thing, with its levels of detail")
     model_forms: tuple[ModelForm, ...] = Field(
-        default=("glb",), min_length=1, max_length=2,
+        default=("glb",),
+        min_length=1,
+        max_length=2,
         description="Levels lie side by side in a GLB, as variants in an OpenUSD file",
-    )  # fmt: skip
+    )
     density_px: Annotated[
         int, Shown("Densities", "px", 0, 8_192, 1, hint="Longer side of a map of each strew; 0 is none")
     ] = Field(default=0, ge=0, le=8_192, description="Longer side of a map of each strew's density; 0 for none")

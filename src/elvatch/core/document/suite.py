@@ -172,10 +172,11 @@ def lay(
 
     several = len(suite.layers) > 1
     layers = tuple(
-        one.model_copy(update={"id": ids[one.id], "rule": rule(one),
-                               "group": one.group or (suite.name if several else "")})
+        one.model_copy(
+            update={"id": ids[one.id], "rule": rule(one), "group": one.group or (suite.name if several else "")}
+        )
         for one in suite.layers
-    )  # fmt: skip
+    )
     wears = tuple(_wear(one, ids, rule(one), layers[-1].id) for one in suite.wears)
     at = len(order) if above is None else order.index(above) + 1
     made = recipe.model_copy(

@@ -57,9 +57,10 @@ class Covering(Part):
     )
     layers: tuple[Layer, ...] = Field(default=(), max_length=MOST_ON_IT)
     wears: tuple[Wear, ...] = Field(
-        default=(), max_length=MOST_WEAR_ON_IT,
+        default=(),
+        max_length=MOST_WEAR_ON_IT,
         description="From the bottom up; levels are heights above the thing's own foot unless axes are the world's",
-    )  # fmt: skip
+    )
 
     @model_validator(mode="after")
     def _wear_can_lie_here(self) -> Self:

@@ -103,9 +103,12 @@ def _sheets_for_one_hand_off(data: Data) -> Data:
     if len(names) != len(told_of):
         return data
     sheet = begin_sheet.plain(
-        names, 2048, 16 if told.get("data_bits") == 16 else 8, told.get("height_bits") == 32,
+        names,
+        2048,
+        16 if told.get("data_bits") == 16 else 8,
+        told.get("height_bits") == 32,
         16 if told.get("splat_bits") == 16 else 8,
-    ).model_dump(mode="json")  # fmt: skip
+    ).model_dump(mode="json")
     fine = {"by": "pixels", "value": told.get("size_px", 2048)}
     rest = [one.model_dump(mode="json") for one in begin_sheet.READY if one.id != sheet["id"]]
     return others | {"sheets": [sheet | {"fine": fine}, *rest]}
@@ -137,8 +140,12 @@ def _clause(clause: object) -> object:
     if not isinstance(clause, dict) or clause.get("measure") not in ("elevation", "slope"):
         return clause
     suffix, unit, soft = ("_m", "m", 2.0) if clause["measure"] == "elevation" else ("_deg", "°", 5.0)
-    made: Data = {"kind": "measure", "measure": clause["measure"], "unit": unit,
-                  "opposite": clause.get("opposite", False)}  # fmt: skip
+    made: Data = {
+        "kind": "measure",
+        "measure": clause["measure"],
+        "unit": unit,
+        "opposite": clause.get("opposite", False),
+    }
     for end in ("lower", "upper"):
         made[end] = clause.get(f"{end}{suffix}")
         made[f"soft_{end}"] = clause.get(f"soft_{end}{suffix}", soft)

@@ -153,9 +153,17 @@ class Relief(Part):
     way: Literal["carve", "raise"] = "carve"
     depth_mm: Annotated[
         float,
-        Shown("Depth", "mm", 0, 30, 0.001, 2, pixel=0.02,
-              hint="Along the normal; no more than the relief of what it lies over"),
-    ] = Field(default=0.2, ge=0, le=500)  # fmt: skip
+        Shown(
+            "Depth",
+            "mm",
+            0,
+            30,
+            0.001,
+            2,
+            pixel=0.02,
+            hint="Along the normal; no more than the relief of what it lies over",
+        ),
+    ] = Field(default=0.2, ge=0, le=500)
 
 
 class Effects(Part):

@@ -63,9 +63,12 @@ def _model(name: str, data: bytes, how: dict[str, Any]) -> Answer:
 
 
 DECODERS: dict[str, Callable[[str, bytes, dict[str, Any]], Answer]] = {
-    "heights": _heights, "texture": _texture, "photo": _photo, "panorama": _panorama,
+    "heights": _heights,
+    "texture": _texture,
+    "photo": _photo,
+    "panorama": _panorama,
     "model": _model,
-}  # fmt: skip
+}
 
 
 def _written(arrays: list[NDArray[Any]], path: str) -> list[dict[str, Any]]:

@@ -52,14 +52,18 @@ def planes(name: str, data: bytes, check: Callable[[str, int, int], None] = chec
     usable = {
         str(key): channel.pixels
         for key, channel in found.items()
-        if isinstance(channel.pixels, np.ndarray) and channel.pixels.ndim == 2
-        and channel.pixels.dtype.kind in "fu" and channel.xSampling == channel.ySampling == 1
-    }  # fmt: skip
+        if isinstance(channel.pixels, np.ndarray)
+        and channel.pixels.ndim == 2
+        and channel.pixels.dtype.kind in "fu"
+        and channel.xSampling == channel.ySampling == 1
+    }
     if not usable:
         raise RefusalError(
-            name, f"no usable channel among {', '.join(map(str, found)) or 'none'}", "one of half or float",
+            name,
+            f"no usable channel among {', '.join(map(str, found)) or 'none'}",
+            "one of half or float",
             "save it with a channel of the full size",
-        )  # fmt: skip
+        )
     return usable
 
 

@@ -54,8 +54,10 @@ class _Process:
         threads = dict.fromkeys(("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "MKL_NUM_THREADS"), "1")
         self._process = subprocess.Popen(
             [sys.executable, "-m", "elvatch.core.formats.decoding", str(MOST_MEMORY_BYTES)],
-            stdin=subprocess.PIPE, stdout=subprocess.PIPE, env=os.environ | threads,
-        )  # fmt: skip
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            env=os.environ | threads,
+        )
         self._answers: queue.Queue[bytes] = queue.Queue()
         threading.Thread(target=self._listen, daemon=True).start()
 
@@ -117,9 +119,11 @@ class _Pool:
         with self._lock:
             if not in_line and self._asking >= WORKERS + _MOST_WAITING:
                 raise RefusalError(
-                    question["name"], f"{self._asking} files being decoded already",
-                    f"fewer than {WORKERS + _MOST_WAITING} at a time", "try again in a moment",
-                )  # fmt: skip
+                    question["name"],
+                    f"{self._asking} files being decoded already",
+                    f"fewer than {WORKERS + _MOST_WAITING} at a time",
+                    "try again in a moment",
+                )
             self._asking += 1
         try:
             while not self._turns.acquire(timeout=_ASKED_EVERY_S):
@@ -170,9 +174,11 @@ def _decode(
                 answer = _pool.run(question, data, token, within_s, in_line)
             except TimeoutError:
                 raise RefusalError(
-                    name, f"a file that takes longer than {within_s:g} s to decode", "one that is quickly read",
+                    name,
+                    f"a file that takes longer than {within_s:g} s to decode",
+                    "one that is quickly read",
                     "save it again in a plain way, or smaller",
-                ) from None  # fmt: skip
+                ) from None
             if answer is None:
                 raise RefusalError(
                     name,
@@ -214,10 +220,12 @@ def heights(format_name: str, name: str, data: bytes, reading: Reading, token: T
     about = found.about
     cell = about["cell_m"]
     return Decoded(
-        found.arrays[0], int(about["pages"]), tuple(map(str, about["channels"])),
+        found.arrays[0],
+        int(about["pages"]),
+        tuple(map(str, about["channels"])),
         None if about["no_data"] is None else float(about["no_data"]),
         None if cell is None else (float(cell[0]), float(cell[1])),
-    )  # fmt: skip
+    )
 
 
 def texture(name: str, data: bytes, token: Token | None = None, in_line: bool = False) -> Raster:
@@ -246,9 +254,18 @@ def model(name: str, data: bytes, token: Token | None = None) -> Model:
     about, up = found.about, found.about["up"]
     places, normals, colours, roughness, uv, triangles, image, *images = found.arrays
     return Model(
-        places, normals, colours, roughness, uv, triangles, image, images, list(map(str, about["notes"])),
-        None if up is None else str(up), bool(about["in_metres"]),
-    )  # fmt: skip
+        places,
+        normals,
+        colours,
+        roughness,
+        uv,
+        triangles,
+        image,
+        images,
+        list(map(str, about["notes"])),
+        None if up is None else str(up),
+        bool(about["in_metres"]),
+    )
 
 
 def photo(name: str, data: bytes, token: Token | None = None) -> NDArray[np.uint8]:

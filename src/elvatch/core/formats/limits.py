@@ -15,6 +15,8 @@ def check_size(name: str, width: int, height: int) -> None:
         raise RefusalError(name, f"{width} x {height} samples", "at least one", "choose another file")
     if max(width, height) > MOST_SIDE or width * height > MOST_SAMPLES:
         raise RefusalError(
-            name, f"{width} x {height} samples", f"at most {MOST_SIDE} a side and {MOST_SAMPLES / 1e6:.0f} million",
+            name,
+            f"{width} x {height} samples",
+            f"at most {MOST_SIDE} a side and {MOST_SAMPLES / 1e6:.0f} million",
             "reduce it before bringing it in",
-        )  # fmt: skip
+        )

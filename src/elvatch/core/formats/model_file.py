@@ -116,8 +116,17 @@ def _joined(name: str, parts: list[Any], notes: list[str], ending: str) -> Found
             raise RefusalError(name, "triangles of places that are not there", "a whole model", "export it again")
         colours, rough, uv, image = _look(part, len(places), images, notes)
         normals = np.asarray(part.vertex_normals, np.float64)
-        columns.append((places, np.nan_to_num(normals), colours, rough, uv, triangles + first,
-                        np.full(len(triangles), image, np.int64)))  # fmt: skip
+        columns.append(
+            (
+                places,
+                np.nan_to_num(normals),
+                colours,
+                rough,
+                uv,
+                triangles + first,
+                np.full(len(triangles), image, np.int64),
+            )
+        )
         first += len(places)
     places, normals, colours, rough, uv, triangles, which = (
         np.concatenate(one) for one in zip(*columns, strict=True)
@@ -129,8 +138,19 @@ def _joined(name: str, parts: list[Any], notes: list[str], ending: str) -> Found
     if flat.any():
         notes.append(f"{int(flat.sum()):,} triangles without any area were left out")
     gltf = ending in ("glb", "gltf")
-    return Found(places, normals, colours, rough, uv, triangles[~flat], which[~flat], images, notes,
-                 "y" if gltf else None, gltf)  # fmt: skip
+    return Found(
+        places,
+        normals,
+        colours,
+        rough,
+        uv,
+        triangles[~flat],
+        which[~flat],
+        images,
+        notes,
+        "y" if gltf else None,
+        gltf,
+    )
 
 
 def _look(

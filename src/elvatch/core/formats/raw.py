@@ -62,10 +62,11 @@ def decode(name: str, data: bytes, reading: Reading) -> Decoded:
     wanted = layout.width * layout.height * dtype.itemsize
     if len(data) - layout.skip_bytes < wanted:
         raise RefusalError(
-            name, f"{len(data)} bytes",
+            name,
+            f"{len(data)} bytes",
             f"{layout.skip_bytes + wanted} for {layout.width} x {layout.height} samples of {dtype.itemsize * 8} bits",
             "choose a size that fits",
-        )  # fmt: skip
+        )
     values = np.frombuffer(data, dtype, layout.width * layout.height, layout.skip_bytes)
     return Decoded(values.reshape(layout.height, layout.width).astype(dtype.newbyteorder("=")))
 
@@ -150,9 +151,11 @@ def guesses(name: str, data: bytes) -> list[Guess]:
                     found.append((rough * _unlikeliness(layout, values), rough, layout))
     if not found:
         raise RefusalError(
-            name, f"{len(data)} bytes that fit no plausible size", "rows times columns of 1, 2 or 4 bytes a sample",
+            name,
+            f"{len(data)} bytes that fit no plausible size",
+            "rows times columns of 1, 2 or 4 bytes a sample",
             "give width, height and sample type",
-        )  # fmt: skip
+        )
     found.sort(key=lambda one: one[0])
     return _with_confidence(data, found)[:_MOST_GUESSES]
 

@@ -108,6 +108,14 @@ def write(
                 yield np.ascontiguousarray(band[:, left : left + TILE])
 
     tifffile.imwrite(
-        stream, tiles(), shape=(height, width), dtype=np.float32, photometric="minisblack", tile=(TILE, TILE),
-        description=about.encode("ascii", "replace").decode(), metadata=None, compression="zlib", predictor=True,
-    )  # fmt: skip
+        stream,
+        tiles(),
+        shape=(height, width),
+        dtype=np.float32,
+        photometric="minisblack",
+        tile=(TILE, TILE),
+        description=about.encode("ascii", "replace").decode(),
+        metadata=None,
+        compression="zlib",
+        predictor=True,
+    )

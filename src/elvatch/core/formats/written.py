@@ -219,11 +219,20 @@ def _tiff(path: Path, image: Image) -> Writer:
     shape = (image.height, image.width) if image.channels == 1 else (image.height, image.width, image.channels)
     photometric, extra = ("rgb", image.channels - 3) if image.channels >= 3 else ("minisblack", image.channels - 1)
     found = tifffile.imwrite(
-        path, None, shape=shape, dtype=image.dtype.newbyteorder("<"), photometric=photometric,
-        extrasamples=["unspecified"] * extra or None, planarconfig="contig" if image.channels > 1 else None,
-        description=image.about.encode("ascii", "replace").decode(), metadata=None, software=False,
-        returnoffset=True, byteorder="<", bigtiff=image.bytes > 4_000_000_000,
-    )  # fmt: skip
+        path,
+        None,
+        shape=shape,
+        dtype=image.dtype.newbyteorder("<"),
+        photometric=photometric,
+        extrasamples=["unspecified"] * extra or None,
+        planarconfig="contig" if image.channels > 1 else None,
+        description=image.about.encode("ascii", "replace").decode(),
+        metadata=None,
+        software=False,
+        returnoffset=True,
+        byteorder="<",
+        bigtiff=image.bytes > 4_000_000_000,
+    )
     if found is None:
         raise ValueError("the samples of an image stand in one piece")
     return _Plain(path, image, int(found[0]))
@@ -269,19 +278,55 @@ def _raw_bands(path: Path, image: Image) -> Iterator[Rows]:
 
 
 _ALL: tuple[SampleType, ...] = ("uint8", "uint16", "float16", "float32")
-FORMS: dict[FormatName, Form] = {form.name: form for form in (
-    Form("png", "PNG", "png", ("uint8", "uint16"), (1, 3, 4), 0.4, _Png, _png_bands),
-    Form("tiff", "TIFF", "tif", _ALL, (1, 2, 3, 4), 1.0, _tiff, _tiff_bands),
-    Form("exr", "EXR", "exr", ("float16", "float32"), (1, 2, 3, 4), 0.7,
-         lambda path, of: exr_rows.Writer(path, of.width, of.height, of.names, of.type, of.primaries),
-         lambda path, of: exr_rows.bands(path, of.names, of.type, _rows_a_band(of))),
-    Form("jpeg", "JPEG", "jpg", ("uint8",), (1, 3), 0.2, lambda path, of: _Whole(path, of, _jpeg),
-         _whole_bands(imagecodecs.jpeg_decode),
-         _WHOLE_PX, False),
-    Form("webp", "WebP", "webp", ("uint8",), (3, 4), 0.3, lambda path, of: _Whole(path, of, _webp),
-         _whole_bands(imagecodecs.webp_decode),
-         _WHOLE_PX),
-    Form("tga", "TGA", "tga", ("uint8",), (1, 3, 4), 1.0, _Tga,
-         lambda path, of: (_turned(rows) for rows in _plain_bands(path, of, 18)), 65_535),
-    Form("raw", "RAW", "raw", _ALL, (1, 2, 3, 4), 1.0, _raw, _raw_bands),
-)}  # fmt: skip
+FORMS: dict[FormatName, Form] = {
+    form.name: form
+    for form in (
+        Form("png", "PNG", "png", ("uint8", "uint16"), (1, 3, 4), 0.4, _Png, _png_bands),
+        Form("tiff", "TIFF", "tif", _ALL, (1, 2, 3, 4), 1.0, _tiff, _tiff_bands),
+        Form(
+            "exr",
+            "EXR",
+            "exr",
+            ("float16", "float32"),
+            (1, 2, 3, 4),
+            0.7,
+            lambda path, of: exr_rows.Writer(path, of.width, of.height, of.names, of.type, of.primaries),
+            lambda path, of: exr_rows.bands(path, of.names, of.type, _rows_a_band(of)),
+        ),
+        Form(
+            "jpeg",
+            "JPEG",
+            "jpg",
+            ("uint8",),
+            (1, 3),
+            0.2,
+            lambda path, of: _Whole(path, of, _jpeg),
+            _whole_bands(imagecodecs.jpeg_decode),
+            _WHOLE_PX,
+            False,
+        ),
+        Form(
+            "webp",
+            "WebP",
+            "webp",
+            ("uint8",),
+            (3, 4),
+            0.3,
+            lambda path, of: _Whole(path, of, _webp),
+            _whole_bands(imagecodecs.webp_decode),
+            _WHOLE_PX,
+        ),
+        Form(
+            "tga",
+            "TGA",
+            "tga",
+            ("uint8",),
+            (1, 3, 4),
+            1.0,
+            _Tga,
+            lambda path, of: (_turned(rows) for rows in _plain_bands(path, of, 18)),
+            65_535,
+        ),
+        Form("raw", "RAW", "raw", _ALL, (1, 2, 3, 4), 1.0, _raw, _raw_bands),
+    )
+}

@@ -29,9 +29,14 @@ def _beyond(line: NDArray[np.float32], i: int) -> float:
 
 @kernel
 def _blur_rows(
-    image: NDArray[np.float32], half: float, out: NDArray[np.float32], sums: NDArray[np.float64],
-    line: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    image: NDArray[np.float32],
+    half: float,
+    out: NDArray[np.float32],
+    sums: NDArray[np.float64],
+    line: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     """Average each row over ``half`` samples to both sides, three times."""
     n = image.shape[1]
     pad = int(half) + 2

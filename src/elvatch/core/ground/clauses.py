@@ -21,8 +21,26 @@ MOST_POINTS = 8
 """Of a clause's curve."""
 
 # columns of a clause's numbers
-(SOURCE, JOIN, LOWER, UPPER, SOFT_LOWER, SOFT_UPPER, OPPOSITE, EVERY, IRREGULAR, CURVE, A, B, C, D, BREAK_FIRST,
- BREAK_LAST, BREAK_REACH, SKIP) = range(18)  # fmt: skip
+(
+    SOURCE,
+    JOIN,
+    LOWER,
+    UPPER,
+    SOFT_LOWER,
+    SOFT_UPPER,
+    OPPOSITE,
+    EVERY,
+    IRREGULAR,
+    CURVE,
+    A,
+    B,
+    C,
+    D,
+    BREAK_FIRST,
+    BREAK_LAST,
+    BREAK_REACH,
+    SKIP,
+) = range(18)
 ROW_NUMBERS = 18
 
 
@@ -97,16 +115,29 @@ class MeasureClause(Limits):
 
 
 def between(
-    measure: MeasureName, lower: float | None = None, upper: float | None = None, soft_lower: float | None = None,
-    soft_upper: float | None = None, opposite: bool = False, radius_m: float | None = None,
-) -> MeasureClause:  # fmt: skip
+    measure: MeasureName,
+    lower: float | None = None,
+    upper: float | None = None,
+    soft_lower: float | None = None,
+    soft_upper: float | None = None,
+    opposite: bool = False,
+    radius_m: float | None = None,
+) -> MeasureClause:
     """Return a clause on a measure, in the measure's unit; soft ends left out are the usual ones."""
     usual = {"elevation": 2.0, "slope": 5.0, "aspect": 20.0}.get(measure, 0.0)
     soft = [usual if given is None else given for given in (soft_lower, soft_upper)]
     return MeasureClause.model_validate(
-        {"measure": measure, "unit": KINDS[measure].unit, "lower": lower, "upper": upper, "soft_lower": soft[0],
-         "soft_upper": soft[1], "opposite": opposite, "radius_m": radius_m}
-    )  # fmt: skip
+        {
+            "measure": measure,
+            "unit": KINDS[measure].unit,
+            "lower": lower,
+            "upper": upper,
+            "soft_lower": soft[0],
+            "soft_upper": soft[1],
+            "opposite": opposite,
+            "radius_m": radius_m,
+        }
+    )
 
 
 def begun(measure: MeasureName, lowest_m: float, highest_m: float) -> MeasureClause:
@@ -130,8 +161,12 @@ def limit_numbers(limits: Limits) -> list[float]:
     return [
         -math.inf if limits.lower is None else limits.lower,
         math.inf if limits.upper is None else limits.upper,
-        limits.soft_lower, limits.soft_upper, float(limits.opposite), limits.every or 0.0, limits.irregular,
-    ]  # fmt: skip
+        limits.soft_lower,
+        limits.soft_upper,
+        float(limits.opposite),
+        limits.every or 0.0,
+        limits.irregular,
+    ]
 
 
 def curve_table(curves: Sequence[tuple[CurvePoint, ...]]) -> NDArray[np.float64]:
@@ -218,9 +253,14 @@ def facing_position(rows: NDArray[np.float64], k: int, bearing: float) -> float:
 
 @kernel
 def _multiply_rows(
-    rows: NDArray[np.float64], curves: NDArray[np.float64], facing: bool, values: NDArray[np.float32],
-    out: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    rows: NDArray[np.float64],
+    curves: NDArray[np.float64],
+    facing: bool,
+    values: NDArray[np.float32],
+    out: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     for row in range(a, b):
         for col in range(values.shape[1]):
             value = values[row, col]

@@ -68,9 +68,12 @@ def _sift_down(keys: NDArray[np.float32], cells: NDArray[np.int32], count: int) 
 
 @kernel
 def _fill(
-    level: NDArray[np.float32], way_out: NDArray[np.int32], keys: NDArray[np.float32], cells: NDArray[np.int32],
+    level: NDArray[np.float32],
+    way_out: NDArray[np.int32],
+    keys: NDArray[np.float32],
+    cells: NDArray[np.int32],
     queue: NDArray[np.int32],
-) -> None:  # fmt: skip
+) -> None:
     """Raise ``level`` (heights at first) to the flood's level and fill in ``way_out``."""
     rows, cols = level.shape
     waiting = 0
@@ -174,9 +177,15 @@ def _count_givers(gives: NDArray[np.uint8], waits: NDArray[np.int8], rows: int, 
 
 @kernel
 def _gather(
-    level: NDArray[np.float32], gives: NDArray[np.uint8], waits: NDArray[np.int8], stack: NDArray[np.int32],
-    area: NDArray[np.float64], away: NDArray[np.float32], power: np.float32, pull: NDArray[np.float32],
-) -> None:  # fmt: skip
+    level: NDArray[np.float32],
+    gives: NDArray[np.uint8],
+    waits: NDArray[np.int8],
+    stack: NDArray[np.int32],
+    area: NDArray[np.float64],
+    away: NDArray[np.float32],
+    power: np.float32,
+    pull: NDArray[np.float32],
+) -> None:
     """Hand each cell's area on once all that give to it have done so."""
     rows, cols = level.shape
     for first in range(rows * cols):
@@ -211,9 +220,12 @@ def _gather(
 
 
 def accumulate(
-    ground: Heightfield, network: Network, own: NDArray[np.float64], token: Token | None = None,
+    ground: Heightfield,
+    network: Network,
+    own: NDArray[np.float64],
+    token: Token | None = None,
     power: float = FREEMAN_POWER,
-) -> NDArray[np.float64]:  # fmt: skip
+) -> NDArray[np.float64]:
     """Sum what runs down a ground, each cell giving to all lower neighbours (Freeman 1991).
 
     Parameters

@@ -141,9 +141,11 @@ def _holes(name: str, decoded: Decoded, reading: Reading) -> NDArray[np.bool_]:
         raise RefusalError(name, "no heights at all, only holes", "heights", "choose another file or channel")
     if endless:
         raise RefusalError(
-            name, f"{endless} samples that are infinite", "finite heights; holes are NaN or a no-data value",
+            name,
+            f"{endless} samples that are infinite",
+            "finite heights; holes are NaN or a no-data value",
             "give the value that marks holes, or save it again",
-        )  # fmt: skip
+        )
     return hole
 
 

@@ -69,9 +69,14 @@ def _highest_look(
 
 @kernel
 def _sky_rows(
-    heights: NDArray[np.float32], looks: NDArray[np.float64], weights: NDArray[np.float32],
-    scratch: NDArray[np.float32], out: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    heights: NDArray[np.float32],
+    looks: NDArray[np.float64],
+    weights: NDArray[np.float32],
+    scratch: NDArray[np.float32],
+    out: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     for first in range(0, heights.shape[1], scratch.shape[0]):
         for row in range(a, b):
             seen = out[row, first : first + scratch.shape[0]]
@@ -87,9 +92,13 @@ def _sky_rows(
 
 @kernel
 def _open_rows(
-    heights: NDArray[np.float32], looks: NDArray[np.float64], scratch: NDArray[np.float32], out: NDArray[np.float32],
-    a: int, b: int,
-) -> None:  # fmt: skip
+    heights: NDArray[np.float32],
+    looks: NDArray[np.float64],
+    scratch: NDArray[np.float32],
+    out: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     for first in range(0, heights.shape[1], scratch.shape[0]):
         for row in range(a, b):
             seen = out[row, first : first + scratch.shape[0]]

@@ -20,9 +20,14 @@ _ROWS_AT_ONCE = 256
 
 @kernel
 def _relax_rows(
-    values: Map, hole: NDArray[np.bool_], above: NDArray[np.float32], below: NDArray[np.float32],
-    here: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    values: Map,
+    hole: NDArray[np.bool_],
+    above: NDArray[np.float32],
+    below: NDArray[np.float32],
+    here: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     """Let holes of some rows take the mean of their neighbours, all as they were before.
 
     ``above`` holds the row over the first as it was, ``below`` the row under the last; both, and ``here``, are

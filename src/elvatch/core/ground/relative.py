@@ -22,9 +22,15 @@ def _sum_rows(heights: NDArray[np.float32], origin: float, sums: NDArray[np.floa
 
 @kernel
 def _over_mean_rows(
-    heights: NDArray[np.float32], origin: float, sums: NDArray[np.float64], spans: NDArray[np.int64],
-    total: NDArray[np.float64], out: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    heights: NDArray[np.float32],
+    origin: float,
+    sums: NDArray[np.float64],
+    spans: NDArray[np.int64],
+    total: NDArray[np.float64],
+    out: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     """``spans[d]`` says how many samples the disc reaches to both sides, ``d`` rows from its middle."""
     rows, cols = heights.shape
     reach = spans.shape[0] - 1

@@ -99,9 +99,13 @@ def resampled(image: NDArray[np.float32], rows: int, cols: int, token: Token | N
 
 @kernel
 def _taken_rows(
-    image: NDArray[np.float32], rows_at: NDArray[np.float32], cols_at: NDArray[np.float32], out: NDArray[np.float32],
-    a: int, b: int,
-) -> None:  # fmt: skip
+    image: NDArray[np.float32],
+    rows_at: NDArray[np.float32],
+    cols_at: NDArray[np.float32],
+    out: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     for row in range(a, b):
         for col in range(out.shape[1]):
             out[row, col] = cubic_at(image, rows_at[row, col], cols_at[row, col])

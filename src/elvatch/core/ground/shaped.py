@@ -45,7 +45,5 @@ class Shaped:
     def with_more(self, heights: Map, worn_m: Map, dropped_m: Map, flow_m2: Map) -> Shaped:
         """Return it with other heights and with more left behind: metres add up, the larger flow stays."""
         before = self.traces or no_traces(self.ground)
-        traces = Traces(
-            before.worn_m + worn_m, before.dropped_m + dropped_m, np.maximum(before.flow_m2, flow_m2)
-        )  # fmt: skip
+        traces = Traces(before.worn_m + worn_m, before.dropped_m + dropped_m, np.maximum(before.flow_m2, flow_m2))
         return Shaped(self.with_heights(heights).ground, traces)

@@ -64,9 +64,11 @@ class Baked(NamedTuple):
 
     def told(self) -> list[str]:
         """Return what is told of it, a sentence each."""
-        made = "its own coordinates were used" if not self.unwrapped.notes else (
-            f"laid out anew: {'; '.join(self.unwrapped.notes)}"
-        )  # fmt: skip
+        made = (
+            "its own coordinates were used"
+            if not self.unwrapped.notes
+            else (f"laid out anew: {'; '.join(self.unwrapped.notes)}")
+        )
         islands = self.unwrapped.islands
         largest = np.argsort(-np.bincount(self.unwrapped.island, areas(self.unwrapped, 1, 1.0)[0]))[:_TOLD]
         of_each = ", ".join(f"{self.density[one]:.0f}" for one in largest)
@@ -164,9 +166,14 @@ def _order(of: Unwrapped, things: Things) -> NDArray[np.int64]:
 
 
 def baked(
-    of: Solid, stood: Stood, survey: Survey, ready: Ready | None, size: int, normals_in: NormalsIn = "tangent",
+    of: Solid,
+    stood: Stood,
+    survey: Survey,
+    ready: Ready | None,
+    size: int,
+    normals_in: NormalsIn = "tangent",
     run: Run | None = None,
-) -> Baked:  # fmt: skip
+) -> Baked:
     """Return a thing as it stands with its own material and what covers it in textures.
 
     Parameters

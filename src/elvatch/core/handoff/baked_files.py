@@ -59,9 +59,11 @@ def write_model(path: Path, name: str, levels: list[Baked], normals_in: NormalsI
         )
         indices = buffer.accessor(level.corners.triangles.reshape(-1).astype(np.uint32), "SCALAR", indices=True)
         document.meshes.append(
-            gltf.Mesh(primitives=[gltf.Primitive(attributes=attributes, indices=indices, material=k)],
-                      name=f"{name} level {k}")
-        )  # fmt: skip
+            gltf.Mesh(
+                primitives=[gltf.Primitive(attributes=attributes, indices=indices, material=k)],
+                name=f"{name} level {k}",
+            )
+        )
         document.nodes.append(gltf.Node(mesh=k, name=f"level{k}"))
     document.scenes.append(gltf.Scene(nodes=list(range(len(levels)))))
     document.scene = 0

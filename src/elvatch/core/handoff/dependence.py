@@ -13,21 +13,30 @@ from elvatch.core.ground.measures import KINDS as MEASURES
 from elvatch.core.handoff.listing import File, Source
 
 _BY_VALUE: dict[ValueName, tuple[str, ...]] = {
-    "colour": ("brightness", "hue_deg", "saturation", "colour_lowest", "colour_highest", "variation",
-               "variation_colour", "ground_image"),
+    "colour": (
+        "brightness",
+        "hue_deg",
+        "saturation",
+        "colour_lowest",
+        "colour_highest",
+        "variation",
+        "variation_colour",
+        "ground_image",
+    ),
     "roughness": ("roughness_shift", "roughness_lowest", "roughness_highest"),
     "occlusion": ("occlusion",),
     "emission": ("emits", "emission_ev"),
-}  # fmt: skip
+}
 _Data = dict[str, Any]
 LOOK_ONLY: dict[str, frozenset[ValueName]] = {
     name: frozenset({value}) for value, names in _BY_VALUE.items() for name in names
 }
 """Numbers of a layer's look that change these values and no others."""
 EFFECT_ONLY: dict[str, frozenset[ValueName]] = {
-    "roughness": frozenset({"roughness"}), "metallic": frozenset({"metallic"}),
+    "roughness": frozenset({"roughness"}),
+    "metallic": frozenset({"metallic"}),
     "colour": frozenset({"colour", "emission"}),
-}  # fmt: skip
+}
 """The same of what a wear does."""
 _OF_GROUND: frozenset[ValueName] = frozenset({*MEASURES, "water"})
 """Values that no layer changes."""
@@ -72,9 +81,15 @@ class Dependence:
     def of_file(self, file: File) -> str:
         """Return a name for all that a map is: what it holds and how, and what of the site that depends on."""
         how = [
-            file.name, file.entry.model_dump(mode="json", exclude={"id"}), file.image, file.grid, file.tile,
-            [asdict(one) for one in file.held], file.first, file.layer,
-        ]  # fmt: skip
+            file.name,
+            file.entry.model_dump(mode="json", exclude={"id"}),
+            file.image,
+            file.grid,
+            file.tile,
+            [asdict(one) for one in file.held],
+            file.first,
+            file.layer,
+        ]
         return digest.of_json([how, self.of(slot.of for slot in file.entry.holds)])
 
 

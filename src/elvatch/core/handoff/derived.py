@@ -23,9 +23,8 @@ def textures(entry: MeshEntry, sheet: Sheet) -> list[tuple[Sheet, MapsEntry]]:
     def one(name: str, *values: str, type: str = "uint8") -> tuple[Sheet, MapsEntry]:
         holds = tuple(Slot.model_validate({"of": value}) for value in values)
         made = MapsEntry.model_validate(
-            {"id": entry.id, "file": f"{bare}_{name}", "holds": holds, "type": type,
-             "longer_px": entry.maps_px}
-        )  # fmt: skip
+            {"id": entry.id, "file": f"{bare}_{name}", "holds": holds, "type": type, "longer_px": entry.maps_px}
+        )
         return whole, made
 
     return [one("colour", "colour"), one("surface", "occlusion", "roughness", "metallic"), one("normal", "normal")]
@@ -39,16 +38,22 @@ def weights(entry: KitEntry, sheet: Sheet) -> list[MapsEntry]:
     cut = sheet.tiles
     tile = "_{row}{column}" if cut.side_px or cut.columns * cut.rows > 1 else ""
     values = {"id": entry.id, "type": entry.weight_type, "a_tile": entry.most_a_tile}
-    kinds = [_WEIGHTS[entry.weights]] if entry.weights != "strongest" else [
-        ("strongest-layers", "layers"), ("strongest-weights", "weights"),
-    ]  # fmt: skip
+    kinds = (
+        [_WEIGHTS[entry.weights]]
+        if entry.weights != "strongest"
+        else [
+            ("strongest-layers", "layers"),
+            ("strongest-weights", "weights"),
+        ]
+    )
     return [
         MapsEntry.model_validate(
-            values | {"file": f"{entry.file}_{name}{tile}", "holds": [{"of": of}]}
+            values
+            | {"file": f"{entry.file}_{name}{tile}", "holds": [{"of": of}]}
             | ({"type": "uint8"} if of == "strongest-layers" else {})
         )
         for of, name in kinds
-    ]  # fmt: skip
+    ]
 
 
 def maps_of(sheet: Sheet, entry: Entry) -> list[tuple[Sheet, MapsEntry]]:

@@ -10,12 +10,18 @@ from elvatch.core.plain_name import plain_name
 from elvatch.core.refusal import RefusalError
 
 FIELDS = {
-    "site": "the site's name", "map": "the values that it holds", "row": "the tile's row, a from the north",
-    "column": "the tile's column, 1 from the west", "udim": "the tile's UDIM number, 1001 in the south-west",
-    "k": "which of several files", "layer": "the layer that a share is of", "width": "pixels across",
-    "height": "pixels down", "level": "a mesh's level of detail, 0 the finest",
+    "site": "the site's name",
+    "map": "the values that it holds",
+    "row": "the tile's row, a from the north",
+    "column": "the tile's column, 1 from the west",
+    "udim": "the tile's UDIM number, 1001 in the south-west",
+    "k": "which of several files",
+    "layer": "the layer that a share is of",
+    "width": "pixels across",
+    "height": "pixels down",
+    "level": "a mesh's level of detail, 0 the finest",
     "view": "what a still is taken from",
-}  # fmt: skip
+}
 _PLAIN_SPEC = re.compile(r"0?[0-9]{0,2}d?")
 _PLAIN = re.compile(r"[A-Za-z0-9][A-Za-z0-9._-]*")
 _LONGEST = 160
@@ -34,14 +40,30 @@ class Row(int):
         return letters
 
 
-def fields_of(title: str, map: str, row: int = 0, column: int = 0, rows: int = 1, level: int = 0,
-              size: tuple[int, int] = (0, 0), view: str = "all") -> dict[str, object]:  # fmt: skip
+def fields_of(
+    title: str,
+    map: str,
+    row: int = 0,
+    column: int = 0,
+    rows: int = 1,
+    level: int = 0,
+    size: tuple[int, int] = (0, 0),
+    view: str = "all",
+) -> dict[str, object]:
     """Return the fields of a file that is not one of several, or a tile of something that has no texels."""
     return {
-        "site": plain_name(title), "map": map, "row": Row(row + 1), "column": column + 1,
-        "udim": 1001 + column + 10 * (rows - 1 - row), "k": 1, "layer": "all", "width": size[0], "height": size[1],
-        "level": level, "view": view,
-    }  # fmt: skip
+        "site": plain_name(title),
+        "map": map,
+        "row": Row(row + 1),
+        "column": column + 1,
+        "udim": 1001 + column + 10 * (rows - 1 - row),
+        "k": 1,
+        "layer": "all",
+        "width": size[0],
+        "height": size[1],
+        "level": level,
+        "view": view,
+    }
 
 
 def check(pattern: str) -> None:
@@ -82,7 +104,9 @@ def name_of(pattern: str, fields: Mapping[str, object], suffix: str) -> str:
         raise RefusalError(repr(pattern), str(error), "digits only of numbers", "correct it") from None
     if not _PLAIN.fullmatch(made) or len(made) > _LONGEST:
         raise RefusalError(
-            repr(pattern), f"{made[:60]!r}", f"at most {_LONGEST} plain letters, digits, dots, dashes, underscores",
+            repr(pattern),
+            f"{made[:60]!r}",
+            f"at most {_LONGEST} plain letters, digits, dots, dashes, underscores",
             "correct it",
-        )  # fmt: skip
+        )
     return f"{made}.{suffix}"

@@ -67,9 +67,18 @@ def _tiff(path: Path, stored: NDArray[Any], cell_m: tuple[float, float], depth_m
         (_KEYS_TAG, 3, len(_KEYS), _KEYS, True),
     ]
     tifffile.imwrite(
-        path, stored, photometric="minisblack", extratags=tags, metadata=None, software=False, byteorder="<",
-        description="elevation, m", compression="zlib", predictor=True, rowsperstrip=64,
-    )  # fmt: skip
+        path,
+        stored,
+        photometric="minisblack",
+        extratags=tags,
+        metadata=None,
+        software=False,
+        byteorder="<",
+        description="elevation, m",
+        compression="zlib",
+        predictor=True,
+        rowsperstrip=64,
+    )
 
 
 def _asc(path: Path, stored: NDArray[Any], cell_m: tuple[float, float]) -> None:
@@ -127,16 +136,24 @@ def _sidecar(path: Path, entry: GroundEntry, heights: Heights, source: Source, g
     rows, cols = heights.shape
     metres = entry.type not in ("uint8", "uint16")
     told = {
-        "format": "elvatch-ground", "version": 1, "file": path.name, "site": source.title,
-        "width_m": source.survey.width_m, "depth_m": source.survey.depth_m, "samples_across": cols,
-        "samples_down": rows, "samples": "corners", "type": entry.type,
+        "format": "elvatch-ground",
+        "version": 1,
+        "file": path.name,
+        "site": source.title,
+        "width_m": source.survey.width_m,
+        "depth_m": source.survey.depth_m,
+        "samples_across": cols,
+        "samples_down": rows,
+        "samples": "corners",
+        "type": entry.type,
         "byte_order": "low byte first" if entry.low_byte_first or entry.format != "raw" else "high byte first",
         "first_row": "south" if entry.flip_north_south else "north",
         "first_column": "east" if entry.flip_east_west else "west",
-        "lowest_m": float(heights.min()), "highest_m": float(heights.max()),
+        "lowest_m": float(heights.min()),
+        "highest_m": float(heights.max()),
         "codes": "metres" if metres else "0 is lowest_m, the highest code is highest_m",
         "cell_m": [source.survey.width_m / (cols - 1), source.survey.depth_m / (rows - 1)],
-    }  # fmt: skip
+    }
     if guessed is not None:
         told["layout_told_by_bytes_alone"] = round(guessed, 4)
     out = path.with_name(path.name + ".json")
@@ -188,11 +205,17 @@ def wholes(entry: GroundEntry, sheet: Sheet, source: Source) -> list[Whole]:
         ]
         if guessed is not None:
             told.append(f"its layout is told by its bytes alone, {guessed:.0%} sure")
-        out = [made(path, entry.id, f"{HEIGHT_LABELS[entry.format]}, heights of the ground", told),
-               made(beside, entry.id, "the size of the ground and how its heights are read")]  # fmt: skip
+        out = [
+            made(path, entry.id, f"{HEIGHT_LABELS[entry.format]}, heights of the ground", told),
+            made(beside, entry.id, "the size of the ground and how its heights are read"),
+        ]
         for of, trace in zip(left or (), traces, strict=True):
-            _tiff(folder / trace, _turned(entry, of), (source.survey.cell_x_m, source.survey.cell_y_m),
-                  source.survey.depth_m)  # fmt: skip
+            _tiff(
+                folder / trace,
+                _turned(entry, of),
+                (source.survey.cell_x_m, source.survey.cell_y_m),
+                source.survey.depth_m,
+            )
             out.append(made(folder / trace, entry.id, "TIFF, what shaping left behind"))
         return out
 

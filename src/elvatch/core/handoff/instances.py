@@ -18,8 +18,25 @@ from elvatch.core.mesh.mesh import y_up
 from elvatch.core.thing.solid import Solid
 
 Numbers = NDArray[np.float64]
-COLUMNS = ("strew", "thing", "variant", "number", "east_m", "north_m", "up_m", "turn_x", "turn_y", "turn_z", "turn_w",
-           "scale", "size_m", "radius_m", "tint_red", "tint_green", "tint_blue")  # fmt: skip
+COLUMNS = (
+    "strew",
+    "thing",
+    "variant",
+    "number",
+    "east_m",
+    "north_m",
+    "up_m",
+    "turn_x",
+    "turn_y",
+    "turn_z",
+    "turn_w",
+    "scale",
+    "size_m",
+    "radius_m",
+    "tint_red",
+    "tint_green",
+    "tint_blue",
+)
 INSTANCING = "EXT_mesh_gpu_instancing"
 
 
@@ -42,9 +59,16 @@ class Instances(NamedTuple):
         """Return some of them."""
         index = np.flatnonzero(rows)
         return Instances(
-            [self.strew[i] for i in index], [self.thing[i] for i in index], self.variant[rows], self.number[rows],
-            self.at[rows], self.turn[rows], self.scale[rows], self.radius_m[rows], self.tint[rows],
-        )  # fmt: skip
+            [self.strew[i] for i in index],
+            [self.thing[i] for i in index],
+            self.variant[rows],
+            self.number[rows],
+            self.at[rows],
+            self.turn[rows],
+            self.scale[rows],
+            self.radius_m[rows],
+            self.tint[rows],
+        )
 
 
 def quaternions(turn: NDArray[np.floating]) -> Numbers:
@@ -75,10 +99,13 @@ def write_csv(path: Path, of: Instances) -> None:
 def write_json(path: Path, of: Instances, models: dict[str, list[str]]) -> None:
     """Write things as JSON: what its columns are, which files their models lie in, and one row each."""
     told = {
-        "format": "elvatch-things", "version": 1,
+        "format": "elvatch-things",
+        "version": 1,
         "axes": "east, north, up in metres from the south-west corner; turns are quaternions x, y, z, w",
-        "models": models, "columns": COLUMNS, "rows": _rows(of),
-    }  # fmt: skip
+        "models": models,
+        "columns": COLUMNS,
+        "rows": _rows(of),
+    }
     path.write_text(json.dumps(told, ensure_ascii=False))
 
 
@@ -103,8 +130,11 @@ def _mesh(document: gltf.GLTF2, buffer: Buffer, name: str, solid: Solid) -> int:
         if image >= 0:
             attributes.TEXCOORD_0 = buffer.accessor(np.ascontiguousarray(solid.uv[used], np.float32), "VEC2")
         indices = buffer.accessor(index.reshape(-1).astype(np.uint32), "SCALAR", indices=True)
-        primitives.append(gltf.Primitive(attributes=attributes, indices=indices,
-                                         material=_material(document, buffer, solid, int(image))))  # fmt: skip
+        primitives.append(
+            gltf.Primitive(
+                attributes=attributes, indices=indices, material=_material(document, buffer, solid, int(image))
+            )
+        )
     document.meshes.append(gltf.Mesh(primitives=primitives, name=name))
     return len(document.meshes) - 1
 

@@ -152,9 +152,11 @@ def _check_room(wanted: int, folder: Path) -> None:
     free = shutil.disk_usage(folder).free
     if wanted > free:
         raise RefusalError(
-            "hand-off sheet", f"some {wanted / 1e6:.0f} MB to write and {free / 1e6:.0f} MB free in {folder}",
-            "room for all of it", "free some space, or choose fewer or smaller files or another folder",
-        )  # fmt: skip
+            "hand-off sheet",
+            f"some {wanted / 1e6:.0f} MB to write and {free / 1e6:.0f} MB free in {folder}",
+            "room for all of it",
+            "free some space, or choose fewer or smaller files or another folder",
+        )
 
 
 class _Job:
@@ -183,9 +185,10 @@ class _Job:
         except (OSError, ValidationError):
             return {}
         standing = {
-            one.name: one for one in told.files
+            one.name: one
+            for one in told.files
             if one.made_of and made_of.get(one.name) == one.made_of and _is(self._out / one.name, one)
-        }  # fmt: skip
+        }
         # what is made of maps wants them beside it
         for whole in self._wholes:
             needs = [file.name for file in self._files if file.entry.id == whole.entry]
@@ -199,9 +202,8 @@ class _Job:
         unkept = {file.name for file in self._files if not file.kept}
         idle = {whole.entry for whole in self._wholes if all(name in self._standing for name in whole.names)}
         wanted = [
-            file for file in self._files
-            if file.name not in self._done and (file.kept or file.entry.id not in idle)
-        ]  # fmt: skip
+            file for file in self._files if file.name not in self._done and (file.kept or file.entry.id not in idle)
+        ]
         self._write_tiles(wanted, elsewhere)
         self._write_wholes()
         names = [file.name for file in self._files if file.kept]
@@ -218,9 +220,10 @@ class _Job:
         groups = by_tile(self._files)
         names = {file.name for file in wanted}
         left = [
-            (k, key, some) for k, (key, of) in enumerate(groups)
+            (k, key, some)
+            for k, (key, of) in enumerate(groups)
             if (some := [file for file in of if file.name in names])
-        ]  # fmt: skip
+        ]
         run = self._run.part(0, self._maps_share)
         finished = len(groups) - len(left)
         for number, told in self._told(left, elsewhere, finished, len(groups), run):
@@ -285,10 +288,7 @@ def _known(part: Path, names: Sequence[str]) -> dict[str, AnySaid]:
         found = _Done.validate_json((part / DONE).read_bytes())
     except (OSError, ValidationError):
         found = {}
-    return {
-        name: one for name, one in found.items()
-        if name in names and _is(part / name, one)
-    }  # fmt: skip
+    return {name: one for name, one in found.items() if name in names and _is(part / name, one)}
 
 
 def keep(path: Path, data: bytes) -> None:

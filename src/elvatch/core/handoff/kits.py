@@ -91,9 +91,11 @@ def _write_maps(folder: Path, entry: KitEntry, of: _Set, source: Source, run: Ru
     low, high = float(found.height_m.min()), float(found.height_m.max())
     high = high if high > low else low + 1e-6
     images: list[Any] = [
-        colour.srgb_bytes(found.colour), whole(normal, "uint8", -1.0, 1.0), whole(surface, "uint8"),
+        colour.srgb_bytes(found.colour),
+        whole(normal, "uint8", -1.0, 1.0),
+        whole(surface, "uint8"),
         whole(found.height_m, "uint16", low, high),
-    ]  # fmt: skip
+    ]
     factor = 0.0
     if of.shines and found.emission is not None:
         factor = max(float(found.emission.max()), 1e-6)
@@ -107,9 +109,15 @@ def _write_maps(folder: Path, entry: KitEntry, of: _Set, source: Source, run: Ru
         if not np.array_equal(imagecodecs.png_decode(path.read_bytes()), codes):
             raise RefusalError(name, "other numbers when it was read back", "what was written", "write it again")
     return MapFiles(
-        colour=names[0], normal=names[1], surface=names[2], height=names[3], low_m=low, high_m=high,
-        emission=names[4] if of.shines else None, emission_factor=factor,
-    )  # fmt: skip
+        colour=names[0],
+        normal=names[1],
+        surface=names[2],
+        height=names[3],
+        low_m=low,
+        high_m=high,
+        emission=names[4] if of.shines else None,
+        emission_factor=factor,
+    )
 
 
 def _weights_of(entry: KitEntry, files: list[File], number: int) -> WeightIn:
@@ -139,9 +147,12 @@ class _Apart:
         """Return what they come to."""
         all = np.concatenate(self.found)
         return Near(
-            across_m=self.across_m, places=len(all), mean=float(all.mean()),
-            most_of_20_in_19=float(np.quantile(all, 0.95)), worst=float(all.max()),
-        )  # fmt: skip
+            across_m=self.across_m,
+            places=len(all),
+            mean=float(all.mean()),
+            most_of_20_in_19=float(np.quantile(all, 0.95)),
+            worst=float(all.max()),
+        )
 
 
 def _normals(at: Places) -> NDArray[np.float64]:
@@ -264,10 +275,13 @@ def _tile_said(file: File, layers: int) -> KitTile:
     grid, tile = file.grid, file.tile
     border = tile.border
     return KitTile(
-        name=f"{Row(tile.row + 1)}{tile.column + 1}", west=(tile.cols[0] - border) / grid.width,
-        south=1 - (tile.rows[1] + border) / grid.height, east=(tile.cols[1] + border) / grid.width,
-        north=1 - (tile.rows[0] - border) / grid.height, layers=layers,
-    )  # fmt: skip
+        name=f"{Row(tile.row + 1)}{tile.column + 1}",
+        west=(tile.cols[0] - border) / grid.width,
+        south=1 - (tile.rows[1] + border) / grid.height,
+        east=(tile.cols[1] + border) / grid.width,
+        north=1 - (tile.rows[0] - border) / grid.height,
+        layers=layers,
+    )
 
 
 @dataclass(frozen=True)
@@ -313,19 +327,36 @@ def _kit(folder: Path, entry: KitEntry, files: _KitFiles, source: Source, run: R
     layers = _layers(folder, entry, files, source, run.part(0, 0.5))
     ground = source.recipe.ground
     bare = Kit(
-        made_by=f"elvatch {version('elvatch')}", site=source.title, width_m=ground.width_m, depth_m=ground.depth_m,
-        set_px=entry.set_px, green=entry.green, weights=entry.weights, layers=layers, tiles=(), tint=(),
-        tint_most=_TINT_MOST, from_afar=_UNKNOWN, from_afar_without_tint=_UNKNOWN, close=_UNKNOWN,
+        made_by=f"elvatch {version('elvatch')}",
+        site=source.title,
+        width_m=ground.width_m,
+        depth_m=ground.depth_m,
+        set_px=entry.set_px,
+        green=entry.green,
+        weights=entry.weights,
+        layers=layers,
+        tiles=(),
+        tint=(),
+        tint_most=_TINT_MOST,
+        from_afar=_UNKNOWN,
+        from_afar_without_tint=_UNKNOWN,
+        close=_UNKNOWN,
         dropped=0.0,
         not_carried=not_carried_of(source.recipe),
-    )  # fmt: skip
+    )
     held = _Comparing(folder, bare, files.tiles, files.tints, source, run.part(0.5, 0.95))
     held.all()
     tiles = tuple(_tile_said(file, count) for file, count in zip(files.tiles, held.layers, strict=True))
     return bare.model_copy(
-        update={"tiles": tiles, "tint": tuple(files.tints), "from_afar": held.afar.told(),
-                "from_afar_without_tint": held.bare.told(), "close": held.close.told(), "dropped": held.dropped}
-    )  # fmt: skip
+        update={
+            "tiles": tiles,
+            "tint": tuple(files.tints),
+            "from_afar": held.afar.told(),
+            "from_afar_without_tint": held.bare.told(),
+            "close": held.close.told(),
+            "dropped": held.dropped,
+        }
+    )
 
 
 def told_of(kit: Kit) -> list[str]:

@@ -23,7 +23,7 @@ from elvatch.core.handoff.derived import maps_of
 from elvatch.core.handoff.file_names import Row
 from elvatch.core.handoff.tiles import Tile, grid_of, tiles_of
 from elvatch.core.handoff.values import KINDS
-from elvatch.core.mapping import fitting, surface
+from elvatch.core.mapping import fit_row, surface
 from elvatch.core.plain_name import plain_name
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
@@ -127,7 +127,7 @@ def relief_range(recipe: Recipe, sets: Mapping[str, Pyramid]) -> tuple[float, fl
         if not layer.on or layer.set not in sets:
             continue
         fit = layer.fit
-        mid = fitting.middle(fit, float(sets[layer.set].mean[HEIGHT]))
+        mid = fit_row.middle(fit, float(sets[layer.set].mean[HEIGHT]))
         finer = fit.detail.relief_m * fit.detail.strength if fit.detail else 0.0
         below, above = -mid * fit.relief_m - finer, (1 - mid) * fit.relief_m + finer
         if fit.meets == "levelled":
@@ -183,20 +183,26 @@ def _check(sheet: Sheet, entry: MapsEntry, source: Source) -> None:
     file_names.check(entry.file)
     if entry.type not in form.types:
         raise RefusalError(
-            f"{entry.file} of {sheet.name}", f"{form.label} of {entry.type}", "one of " + ", ".join(form.types),
+            f"{entry.file} of {sheet.name}",
+            f"{form.label} of {entry.type}",
+            "one of " + ", ".join(form.types),
             "choose another type or format",
-        )  # fmt: skip
+        )
     if channels not in form.channels:
         raise RefusalError(
-            f"{entry.file} of {sheet.name}", f"{channels} channels in {form.label}",
-            "as many as it takes: " + ", ".join(map(str, form.channels)), "choose another format or other values",
-        )  # fmt: skip
+            f"{entry.file} of {sheet.name}",
+            f"{channels} channels in {form.label}",
+            "as many as it takes: " + ", ".join(map(str, form.channels)),
+            "choose another format or other values",
+        )
     families = [slot for slot in entry.holds if slot.of in ("shares", *splat.WEIGHTS)]
     if families and len(entry.holds) > 1:
         raise RefusalError(
-            f"{entry.file} of {sheet.name}", "shares or weights of all layers beside other values",
-            "a file of their own", "take the share of one layer instead",
-        )  # fmt: skip
+            f"{entry.file} of {sheet.name}",
+            "shares or weights of all layers beside other values",
+            "a file of their own",
+            "take the share of one layer instead",
+        )
     if (
         any(slot.of in splat.WEIGHTS for slot in families)
         and entry.type.startswith("float")
@@ -209,9 +215,11 @@ def _check(sheet: Sheet, entry: MapsEntry, source: Source) -> None:
     for slot in entry.holds:
         if slot.layer is not None and slot.layer not in ids:
             raise RefusalError(
-                f"{entry.file} of {sheet.name}", "the share of a layer that is gone or hidden", "one that is shown",
+                f"{entry.file} of {sheet.name}",
+                "the share of a layer that is gone or hidden",
+                "one that is shown",
                 "choose another layer",
-            )  # fmt: skip
+            )
 
 
 def _several(source: Source, entry: MapsEntry) -> list[tuple[int, int, str]]:
@@ -289,10 +297,11 @@ def _tile_files(
     form = FORMS[entry.format]
     if form.most_px and max(tile.width, tile.height) > form.most_px:
         raise RefusalError(
-            entry.file, f"{tile.width} x {tile.height} pixels in {form.label}",
+            entry.file,
+            f"{tile.width} x {tile.height} pixels in {form.label}",
             f"at most {form.most_px} along a side",
             "cut it into tiles or choose another format",
-        )  # fmt: skip
+        )
     out = []
     for k, (layer, first, word) in enumerate(_several(source, entry)):
         names = _names_of_layers(source, entry, layer, first)
@@ -301,15 +310,28 @@ def _tile_files(
         told = "; ".join(dict.fromkeys(map(_told, held)))
         linear = any(KINDS[slot.of].family == "colour" for slot in entry.holds)
         image = Image(
-            tile.width, tile.height, len(held), entry.type, channel_names(entry), told, entry.low_byte_first,
+            tile.width,
+            tile.height,
+            len(held),
+            entry.type,
+            channel_names(entry),
+            told,
+            entry.low_byte_first,
             encoding.primaries(entry.encoding) if linear else (),
-        )  # fmt: skip
+        )
         fields = {
-            "site": plain_name(source.title), "map": "-".join(dict.fromkeys(slot.of for slot in entry.holds)),
-            "row": Row(tile.row + 1), "column": tile.column + 1, "udim": tile.udim, "k": k + 1,
+            "site": plain_name(source.title),
+            "map": "-".join(dict.fromkeys(slot.of for slot in entry.holds)),
+            "row": Row(tile.row + 1),
+            "column": tile.column + 1,
+            "udim": tile.udim,
+            "k": k + 1,
             "layer": word or "all",
-            "width": tile.width, "height": tile.height, "level": 0, "view": "above",
-        }  # fmt: skip
+            "width": tile.width,
+            "height": tile.height,
+            "level": 0,
+            "view": "above",
+        }
         name = file_names.name_of(entry.file, fields, form.suffix)
         out.append(File(name, entry, image, grid, tile, held, first, layer))
     return out

@@ -172,16 +172,28 @@ class Looking:
         values = _numbers(stored, file.held, _coloured(file.held))
         seen = self._codes(_twin(file, values), asked).reshape(shape).astype(np.uint8)
         return LookedInto(
-            file.name, file.image.width, file.image.height, left, top, shape[1], shape[0], step,
-            [_channel_name(file.held, k) for k in range(len(file.held))], [one.unit for one in file.held],
-            _base64(_pixels(seen)), base64.b64encode(values.astype("<f4").tobytes()).decode(), self._spread(file),
-        )  # fmt: skip
+            file.name,
+            file.image.width,
+            file.image.height,
+            left,
+            top,
+            shape[1],
+            shape[0],
+            step,
+            [_channel_name(file.held, k) for k in range(len(file.held))],
+            [one.unit for one in file.held],
+            _base64(_pixels(seen)),
+            base64.b64encode(values.astype("<f4").tobytes()).decode(),
+            self._spread(file),
+        )
 
     def _among(self, file: File) -> tuple[int, ...]:
         """Return the layers that a file's tile keeps, found once for as long as the site is the same."""
         of = [covered_by(self._source.recipe), file.grid, file.tile, file.entry.a_tile]
-        return _kept.get(digest.of_json(of), lambda: bands.most_of(
-            self._asking, file.grid, file.tile, len(self._layers))[: file.entry.a_tile])  # fmt: skip
+        return _kept.get(
+            digest.of_json(of),
+            lambda: bands.most_of(self._asking, file.grid, file.tile, len(self._layers))[: file.entry.a_tile],
+        )
 
     def _spread(self, file: File) -> list[Spread]:
         """Return how a file's numbers are spread, by blocks of its own texels from all over it."""
@@ -283,8 +295,17 @@ def landed(path: Path, file: FileSaid, part: Part) -> LookedInto:
             continue
         shown[..., k] = codes.whole((values[..., k] - np.float32(low)) / np.float32(max(high - low, 1e-6)), "uint8")
     return LookedInto(
-        file.name, file.width_px, file.height_px, left, top, values.shape[1], values.shape[0], step,
-        [_channel_name(held, k) for k in range(len(held))], [one.unit for one in held], _base64(_pixels(shown)),
+        file.name,
+        file.width_px,
+        file.height_px,
+        left,
+        top,
+        values.shape[1],
+        values.shape[0],
+        step,
+        [_channel_name(held, k) for k in range(len(held))],
+        [one.unit for one in held],
+        _base64(_pixels(shown)),
         base64.b64encode(np.ascontiguousarray(values, "<f4").tobytes()).decode(),
         _spread(all_over, held, stored.dtype.kind == "u"),
-    )  # fmt: skip
+    )

@@ -132,12 +132,24 @@ def said(file: File, bytes: int, sha256: str, made_of: str) -> FileSaid:
     entry, tile, families = file.entry, file.tile, {KINDS[one.of].family for one in file.held}
     against = "against the ground (tangent space)" if entry.against == "ground" else "of the whole (world, z up)"
     return FileSaid(
-        name=file.name, entry=entry.id, bytes=bytes, sha256=sha256, format=entry.format, type=entry.type,
-        width_px=file.image.width, height_px=file.image.height, grid_px=(file.grid.width, file.grid.height),
+        name=file.name,
+        entry=entry.id,
+        bytes=bytes,
+        sha256=sha256,
+        format=entry.format,
+        type=entry.type,
+        width_px=file.image.width,
+        height_px=file.image.height,
+        grid_px=(file.grid.width, file.grid.height),
         samples="corners" if file.grid.corners else "middles of cells",
         tile=TileSaid(
-            row=tile.row, column=tile.column, first_row=tile.rows[0], first_column=tile.cols[0],
-            rows=tile.rows[1] - tile.rows[0], columns=tile.cols[1] - tile.cols[0], border_px=tile.border,
+            row=tile.row,
+            column=tile.column,
+            first_row=tile.rows[0],
+            first_column=tile.cols[0],
+            rows=tile.rows[1] - tile.rows[0],
+            columns=tile.cols[1] - tile.cols[0],
+            border_px=tile.border,
         ),
         channels=tuple(
             ChannelSaid(of=one.of, unit=one.unit, low=one.low, high=one.high, inverted=one.inverted, layer=one.layer)
@@ -145,8 +157,9 @@ def said(file: File, bytes: int, sha256: str, made_of: str) -> FileSaid:
         ),
         encoding=entry.encoding if "colour" in families else "raw",
         normals=f"{against}, green {entry.green}" if "normal" in families else "",
-        low_byte_first=entry.low_byte_first, made_of=made_of,
-    )  # fmt: skip
+        low_byte_first=entry.low_byte_first,
+        made_of=made_of,
+    )
 
 
 def told_of(file: AnySaid) -> list[str]:
@@ -174,6 +187,11 @@ def manifest_of(sheet: Sheet, source: Source, files: tuple[AnySaid, ...]) -> Man
     """Return the manifest of a whole hand-off."""
     ground = source.recipe.ground
     return Manifest(
-        made_by=f"elvatch {version('elvatch')}", site=source.title, width_m=ground.width_m, depth_m=ground.depth_m,
-        recipe=covered_by(source.recipe), sheet=sheet, files=files,
-    )  # fmt: skip
+        made_by=f"elvatch {version('elvatch')}",
+        site=source.title,
+        width_m=ground.width_m,
+        depth_m=ground.depth_m,
+        recipe=covered_by(source.recipe),
+        sheet=sheet,
+        files=files,
+    )

@@ -82,9 +82,11 @@ def part_of(sheet: Sheet, source: Source) -> Part:
     of = sheet.region or Region(east_m=0, north_m=0, width_m=ground.width_m, depth_m=ground.depth_m)
     if of.east_m + of.width_m > ground.width_m * (1 + 1e-9) or of.north_m + of.depth_m > ground.depth_m * (1 + 1e-9):
         raise RefusalError(
-            f"part of {sheet.name}", f"{of.width_m:g} x {of.depth_m:g} m from {of.east_m:g}, {of.north_m:g}",
-            f"a part of {ground.width_m:g} x {ground.depth_m:g} m", "draw it on the ground",
-        )  # fmt: skip
+            f"part of {sheet.name}",
+            f"{of.width_m:g} x {of.depth_m:g} m from {of.east_m:g}, {of.north_m:g}",
+            f"a part of {ground.width_m:g} x {ground.depth_m:g} m",
+            "draw it on the ground",
+        )
     return Part(of.east_m, of.north_m, of.width_m, of.depth_m)
 
 
@@ -265,10 +267,14 @@ def look(
     level = min(level, len(levels) - 1)
     _check_count(entry, _count(plain, sheet, source, levels, level), _MOST_DRAWN, "to be drawn")
     key = digest.of_json([_name_of(plain, sheet, source), level, plain.skirts])
-    tiles = _tiles_made.get(key, lambda: [
-        mesh_of(plain, source, levels, level, row, column, run)
-        for row in range(entry.rows) for column in range(entry.columns)
-    ])  # fmt: skip
+    tiles = _tiles_made.get(
+        key,
+        lambda: [
+            mesh_of(plain, source, levels, level, row, column, run)
+            for row in range(entry.rows)
+            for column in range(entry.columns)
+        ],
+    )
     pixels = pictures.picture(tiles, seen, *size)
     told = MeshLevel(
         sum(len(one.triangles) for one in tiles), sum(len(one.places) for one in tiles), levels[level].told_m
@@ -286,9 +292,11 @@ def _ground_normals(survey: Survey, at: np.ndarray) -> np.ndarray:
 def _check_count(entry: MeshEntry, count: int, most: int, what: str) -> None:
     if count > most:
         raise RefusalError(
-            entry.file, f"{count / 1e6:.0f} million triangles {what}", f"at most {most / 1e6:.0f} million",
+            entry.file,
+            f"{count / 1e6:.0f} million triangles {what}",
+            f"at most {most / 1e6:.0f} million",
             "allow a greater error, larger cells or cut it into tiles",
-        )  # fmt: skip
+        )
 
 
 def _count(entry: MeshEntry, sheet: Sheet, source: Source, levels: list[Level], level: int) -> int:
@@ -322,9 +330,11 @@ def _check(entry: MeshEntry, form: MeshForm, layers: int) -> None:
         )
     if entry.shares == "colours" and form.colours and layers > form.colours:
         raise RefusalError(
-            entry.file, f"{layers} layers", f"at most {form.colours} as colours of {form.label}",
+            entry.file,
+            f"{layers} layers",
+            f"at most {form.colours} as colours of {form.label}",
             "carry them by name or choose GLB",
-        )  # fmt: skip
+        )
 
 
 def wholes(entry: MeshEntry, sheet: Sheet, source: Source) -> list[Whole]:
@@ -347,8 +357,9 @@ def wholes(entry: MeshEntry, sheet: Sheet, source: Source) -> list[Whole]:
     def make(folder: Path, run: Run) -> list[MadeSaid]:
         levels = levels_of(entry, sheet, source, run.part(0, 0.6))
         covered = _covered(entry, sheet, source, folder)
-        carried = Carried(source.title, tuple(shown), entry.shares, covered, form.ups[0] if len(form.ups) == 1
-                          else entry.up)  # fmt: skip
+        carried = Carried(
+            source.title, tuple(shown), entry.shares, covered, form.ups[0] if len(form.ups) == 1 else entry.up
+        )
         out = []
         for k, tile in enumerate(tiles):
             run.at(0.6 + 0.4 * k / len(tiles))
@@ -382,9 +393,15 @@ def _covered(entry: MeshEntry, sheet: Sheet, source: Source, folder: Path) -> Te
 
 
 def _write(
-    entry: MeshEntry, source: Source, levels: list[Level], tile: _Tile, form: MeshForm, carried: Carried,
-    folder: Path, run: Run,
-) -> list[MadeSaid]:  # fmt: skip
+    entry: MeshEntry,
+    source: Source,
+    levels: list[Level],
+    tile: _Tile,
+    form: MeshForm,
+    carried: Carried,
+    folder: Path,
+    run: Run,
+) -> list[MadeSaid]:
     mesh = mesh_of(entry, source, levels, tile.level, tile.row, tile.column, run)
     path = folder / tile.name
     form.write(path, mesh, carried)

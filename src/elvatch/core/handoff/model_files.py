@@ -63,8 +63,9 @@ def files_of(entry: ThingsEntry, source: Source, key: Key, model: Of) -> Files:
         images = [named(f"texture_{k}", "png") for k in range(len(model.levels[0].images))] if usd else []
         return Files(glb, usd, (), tuple(images))
     levels = len(_baked_levels(model)) if usd else 1
-    maps = [{word: named(f"{word}_level_{k}" if k else word, "png") for word in baked_files.MAPS}
-            for k in range(levels)]  # fmt: skip
+    maps = [
+        {word: named(f"{word}_level_{k}" if k else word, "png") for word in baked_files.MAPS} for k in range(levels)
+    ]
     return Files(glb, usd, tuple(maps), ())
 
 
@@ -114,7 +115,7 @@ def _said(entry: ThingsEntry, folder: Path, files: Files, key: Key, told: list[s
 
 def _asked(
     entry: ThingsEntry, source: Source, of: tuple[Key, Of], all_of: Callable[[Run], Instances], run: Run
-) -> list[Baked]:  # fmt: skip
+) -> list[Baked]:
     """Return the levels of a model with their textures: each half as large as the one before."""
     key, model = of
     survey = source.survey
@@ -125,16 +126,28 @@ def _asked(
     ready = prepare(cover, source.sets, evidence) if cover.shows and evidence is not None else None
     levels = _baked_levels(model)
     return [
-        baked(level, stands, survey, ready, max(entry.bake_px >> k, 64), entry.bake_normals,
-              run.part(0.1 + 0.8 * k / len(levels), 0.1 + 0.8 * (k + 1) / len(levels)))
+        baked(
+            level,
+            stands,
+            survey,
+            ready,
+            max(entry.bake_px >> k, 64),
+            entry.bake_normals,
+            run.part(0.1 + 0.8 * k / len(levels), 0.1 + 0.8 * (k + 1) / len(levels)),
+        )
         for k, level in enumerate(levels)
-    ]  # fmt: skip
+    ]
 
 
 def _baked(
-    entry: ThingsEntry, source: Source, folder: Path, files: Files, of: tuple[Key, Of],
-    all_of: Callable[[Run], Instances], run: Run,
-) -> list[MadeSaid]:  # fmt: skip
+    entry: ThingsEntry,
+    source: Source,
+    folder: Path,
+    files: Files,
+    of: tuple[Key, Of],
+    all_of: Callable[[Run], Instances],
+    run: Run,
+) -> list[MadeSaid]:
     """Write a model with its textures."""
     key, model = of
     done = _asked(entry, source, of, all_of, run)
@@ -154,7 +167,9 @@ def _baked(
         baked_files.write_model(folder / files.glb, key[0], done, entry.bake_normals)
     if files.usd:
         # a preview surface has no place for normals in the model's own axes
-        shown = [{word: name for word, name in names.items() if word != "normal" or entry.bake_normals == "tangent"}
-                 for names in files.maps]  # fmt: skip
+        shown = [
+            {word: name for word, name in names.items() if word != "normal" or entry.bake_normals == "tangent"}
+            for names in files.maps
+        ]
         model_usd.write_baked(folder / files.usd, done, shown)
     return [*_said(entry, folder, files, key, told, " with textures"), *said]

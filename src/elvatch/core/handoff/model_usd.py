@@ -37,17 +37,19 @@ def _bind(prim: Usd.Prim, material: UsdShade.Material) -> None:
 def _define_baked(stage: Usd.Stage, of: Baked, maps: Mapping[str, str]) -> None:
     solid, rows = of.unwrapped.solid, of.corners.row
     made = usd.triangles(
-        stage, f"/{_ROOT}/mesh", solid.places[rows], solid.normals[rows], of.corners.triangles,
+        stage,
+        f"/{_ROOT}/mesh",
+        solid.places[rows],
+        solid.normals[rows],
+        of.corners.triangles,
         of.unwrapped.flat[rows],
-    )  # fmt: skip
+    )
     _bind(made.GetPrim(), usd.preview(stage, Sdf.Path(f"/{_ROOT}/material"), maps))
 
 
 def _define_plain(stage: Usd.Stage, of: Solid, images: Sequence[str]) -> None:
     textured = bool(len(of.images))
-    made = usd.triangles(
-        stage, f"/{_ROOT}/mesh", of.places, of.normals, of.triangles, of.uv if textured else None
-    )  # fmt: skip
+    made = usd.triangles(stage, f"/{_ROOT}/mesh", of.places, of.normals, of.triangles, of.uv if textured else None)
     colours = np.ascontiguousarray(np.clip(of.colours, 0, 1), np.float32)
     made.CreateDisplayColorPrimvar(UsdGeom.Tokens.vertex).Set(Vt.Vec3fArray.FromNumpy(colours))
     made.CreateDoubleSidedAttr(bool(of.leaf.max(initial=0.0) > 0) or textured)
@@ -63,8 +65,7 @@ def _define_plain(stage: Usd.Stage, of: Solid, images: Sequence[str]) -> None:
 
 def write_baked(path: Path, levels: Sequence[Baked], maps: Sequence[Mapping[str, str]]) -> None:
     """Write a baked thing; ``maps`` names the textures of each level beside the file, by kind."""
-    _written(path, [functools.partial(_define_baked, of=of, maps=own)
-                    for of, own in zip(levels, maps, strict=True)])  # fmt: skip
+    _written(path, [functools.partial(_define_baked, of=of, maps=own) for of, own in zip(levels, maps, strict=True)])
 
 
 def write_plain(path: Path, levels: Sequence[Solid], images: Sequence[str]) -> None:

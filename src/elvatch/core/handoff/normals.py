@@ -21,9 +21,14 @@ def _rise(heights: Heights, r: int, c: int, east_m: float, north_m: float) -> tu
 
 @kernel
 def _normal_rows(
-    heights: Heights, ground: Heights, apart: tuple[NDArray[np.float64], NDArray[np.float64]],
-    whole: NDArray[np.float32], against: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    heights: Heights,
+    ground: Heights,
+    apart: tuple[NDArray[np.float64], NDArray[np.float64]],
+    whole: NDArray[np.float32],
+    against: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     for r in range(a, b):
         for c in range(whole.shape[1]):
             east_m, north_m = apart[0][c], apart[1][r]

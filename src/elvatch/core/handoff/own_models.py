@@ -53,9 +53,10 @@ def models_of(source: Source, field: Field, baked: bool) -> Models:
     used |= {one.of.thing for one, own in zip(field.stocked.singles, alone, strict=True) if not own}
     out = {
         (thing.name, number): Of(thing, levels)
-        for thing in source.recipe.things if thing.id in used
+        for thing in source.recipe.things
+        if thing.id in used
         for number, levels in enumerate(field.models[thing.id].variants)
-    }  # fmt: skip
+    }
     keys: list[Key] = []
     for one, own in zip(field.stocked.singles, alone, strict=True):
         thing, variants = by_id[one.of.thing], field.models[one.of.thing].variants
@@ -96,6 +97,10 @@ def stands_as(key: Key, of: Instances, middle: tuple[float, float, float]) -> St
         at, size = of.at[k : k + 1].copy(), float(of.scale[k])
         turn = Rotation.from_quat(of.turn[k]).as_matrix()
     return Stood(
-        at, turn.reshape(1, 9).astype(np.float32), np.full(1, size, np.float32), np.zeros(1, np.int32),
-        np.ones((1, 3), np.float32), np.zeros((1, 3), np.float32),
-    )  # fmt: skip
+        at,
+        turn.reshape(1, 9).astype(np.float32),
+        np.full(1, size, np.float32),
+        np.zeros(1, np.int32),
+        np.ones((1, 3), np.float32),
+        np.zeros((1, 3), np.float32),
+    )

@@ -90,9 +90,13 @@ def needed(held: Held, sets: Iterable[SetDescription]) -> list[str]:
 
 
 def write(
-    path: Path, entry: str, names: Iterable[str], told: Callable[[dict[str, int]], T], file: Callable[[str], bytes],
+    path: Path,
+    entry: str,
+    names: Iterable[str],
+    told: Callable[[dict[str, int]], T],
+    file: Callable[[str], bytes],
     run: Run | None = None,
-) -> T:  # fmt: skip
+) -> T:
     """Write a pack.
 
     Parameters

@@ -31,9 +31,13 @@ SitePack = Pack[PackedSite, Recipe]
 
 
 def write(
-    path: Path, title: str, recipe: Recipe, sets: Mapping[str, SetDescription], file: Callable[[str], bytes],
+    path: Path,
+    title: str,
+    recipe: Recipe,
+    sets: Mapping[str, SetDescription],
+    file: Callable[[str], bytes],
     run: Run | None = None,
-) -> list[str]:  # fmt: skip
+) -> list[str]:
     """Write a whole site.
 
     Parameters
@@ -59,9 +63,12 @@ def write(
 
     def told(sizes: dict[str, int]) -> PackedSite:
         return PackedSite(
-            made_by=f"elvatch {version('elvatch')}", title=title, recipe=recipe.model_dump(mode="json"),
-            sets=dict(sorted(sets.items())), files=sizes,
-        )  # fmt: skip
+            made_by=f"elvatch {version('elvatch')}",
+            title=title,
+            recipe=recipe.model_dump(mode="json"),
+            sets=dict(sorted(sets.items())),
+            files=sizes,
+        )
 
     return lines_of(pack.write(path, DESCRIPTION, pack.needed(recipe, sets.values()), told, file, run), recipe)
 
@@ -70,8 +77,10 @@ def lines_of(told: PackedSite, recipe: Recipe) -> list[str]:
     """Return what is in a pack, in lines for people."""
     ground = recipe.ground
     parts = [
-        counted(len(ground.steps), "step"), counted(len(recipe.layers), "layer"), counted(len(recipe.wears), "wear"),
-    ]  # fmt: skip
+        counted(len(ground.steps), "step"),
+        counted(len(recipe.layers), "layer"),
+        counted(len(recipe.wears), "wear"),
+    ]
     return [f"{told.title}: {ground.width_m:g} x {ground.depth_m:g} m, {', '.join(parts)}", pack.line_of(told)]
 
 

@@ -42,9 +42,11 @@ def _field(entry: ThingsEntry, source: Source) -> Field:
     field = source.field() if source.field else None
     if field is None or not (field.strews or field.stocked.singles):
         raise RefusalError(
-            entry.file, "a site without things", "a strew that is on, or a thing set by hand",
+            entry.file,
+            "a site without things",
+            "a strew that is on, or a thing set by hand",
             "strew or set things first",
-        )  # fmt: skip
+        )
     return field
 
 
@@ -66,19 +68,29 @@ def standing(source: Source, field: Field, models: Models, run: Run) -> Instance
         of = [names[one.thing] for one in strew.kinds]
         parts.append(
             Instances(
-                [strew.name] * len(found.number), [of[int(kind)] for kind in found.kind],
-                variant.astype(np.int64), found.number, stands.at, instances.quaternions(stands.turn),
-                stands.size.astype(np.float64), radii(strew, found, field.on.foot), stands.tint.astype(np.float64),
+                [strew.name] * len(found.number),
+                [of[int(kind)] for kind in found.kind],
+                variant.astype(np.int64),
+                found.number,
+                stands.at,
+                instances.quaternions(stands.turn),
+                stands.size.astype(np.float64),
+                radii(strew, found, field.on.foot),
+                stands.tint.astype(np.float64),
             )
-        )  # fmt: skip
+        )
     parts.append(_set_by_hand(source, field, models, relief_at if source.recipe.layers else None))
     return Instances(
-        [name for part in parts for name in part.strew], [name for part in parts for name in part.thing],
-        np.concatenate([part.variant for part in parts]), np.concatenate([part.number for part in parts]),
-        np.concatenate([part.at for part in parts]), np.concatenate([part.turn for part in parts]),
-        np.concatenate([part.scale for part in parts]), np.concatenate([part.radius_m for part in parts]),
+        [name for part in parts for name in part.strew],
+        [name for part in parts for name in part.thing],
+        np.concatenate([part.variant for part in parts]),
+        np.concatenate([part.number for part in parts]),
+        np.concatenate([part.at for part in parts]),
+        np.concatenate([part.turn for part in parts]),
+        np.concatenate([part.scale for part in parts]),
+        np.concatenate([part.radius_m for part in parts]),
         np.concatenate([part.tint for part in parts]),
-    )  # fmt: skip
+    )
 
 
 def _set_by_hand(source: Source, field: Field, models: Models, relief_at: ReliefAt | None) -> Instances:
@@ -86,11 +98,16 @@ def _set_by_hand(source: Source, field: Field, models: Models, relief_at: Relief
     stands = single.stood(singles, source.survey, relief_at)
     wide = np.array([0.5 * one.of.size_m * max(one.of.along, one.of.across) for one in singles], np.float64)
     return Instances(
-        [BY_HAND] * len(singles), [thing for thing, _ in models.single],
-        np.array([number for _, number in models.single], np.int64), np.arange(len(singles), dtype=np.int64),
-        stands.at, instances.quaternions(stands.turn), stands.size.astype(np.float64), wide,
+        [BY_HAND] * len(singles),
+        [thing for thing, _ in models.single],
+        np.array([number for _, number in models.single], np.int64),
+        np.arange(len(singles), dtype=np.int64),
+        stands.at,
+        instances.quaternions(stands.turn),
+        stands.size.astype(np.float64),
+        wide,
         stands.tint.astype(np.float64),
-    )  # fmt: skip
+    )
 
 
 def wholes(entry: ThingsEntry, source: Source) -> list[Whole]:
@@ -107,8 +124,15 @@ def wholes(entry: ThingsEntry, source: Source) -> list[Whole]:
     if not (entry.forms or entry.models or entry.density_px):
         raise RefusalError(entry.file, "no form", "a table, a scene, models or densities", "choose at least one")
     covers = [thing.cover for thing in source.recipe.things]
-    of = digest.of_json([entry.model_dump(mode="json"), source.title, field.name, source.contents,
-                         [digest.of_part(part) for part in (*source.recipe.layers, *covers)]])  # fmt: skip
+    of = digest.of_json(
+        [
+            entry.model_dump(mode="json"),
+            source.title,
+            field.name,
+            source.contents,
+            [digest.of_part(part) for part in (*source.recipe.layers, *covers)],
+        ]
+    )
     kept: dict[str, Instances] = {}
 
     def all_of(run: Run) -> Instances:
@@ -133,9 +157,14 @@ def wholes(entry: ThingsEntry, source: Source) -> list[Whole]:
 
 
 def _writer(
-    entry: ThingsEntry, source: Source, models: Models, form: str, tile: tuple[int, int], name: str,
+    entry: ThingsEntry,
+    source: Source,
+    models: Models,
+    form: str,
+    tile: tuple[int, int],
+    name: str,
     all_of: Callable[[Run], Instances],
-) -> Callable[[Path, Run], list[MadeSaid]]:  # fmt: skip
+) -> Callable[[Path, Run], list[MadeSaid]]:
     def make(folder: Path, run: Run) -> list[MadeSaid]:
         whole = all_of(run.part(0, 0.6))
         wide, deep = source.survey.width_m / entry.columns, source.survey.depth_m / entry.rows

@@ -85,8 +85,9 @@ def window_of(ground: Ground, sheet: Sheet, grid: Grid) -> tuple[tuple[int, int]
         raise RefusalError(
             f"part of {sheet.name}",
             f"{part.width_m:g} x {part.depth_m:g} m from {part.east_m:g}, {part.north_m:g}",
-            f"a part of {ground.width_m:g} x {ground.depth_m:g} m", "draw it on the ground",
-        )  # fmt: skip
+            f"a part of {ground.width_m:g} x {ground.depth_m:g} m",
+            "draw it on the ground",
+        )
     left, right = _span(grid.width, grid.corners, ground.width_m, part.east_m, part.width_m)
     south, north = _span(grid.height, grid.corners, ground.depth_m, part.north_m, part.depth_m)
     rows = max(grid.height - north, 0), min(grid.height - south, grid.height)
@@ -123,9 +124,11 @@ def tiles_of(ground: Ground, sheet: Sheet, grid: Grid) -> list[Tile]:
         )
     if any(a >= b for a, b in (*down, *across)):
         raise RefusalError(
-            sheet.name, f"{cols[1] - cols[0]} x {rows[1] - rows[0]} texels in {len(across)} x {len(down)} tiles",
-            "at least one texel a tile", "choose fewer tiles or more texels",
-        )  # fmt: skip
+            sheet.name,
+            f"{cols[1] - cols[0]} x {rows[1] - rows[0]} texels in {len(across)} x {len(down)} tiles",
+            "at least one texel a tile",
+            "choose fewer tiles or more texels",
+        )
     return [
         Tile(r, c, one, other, cut.border_px, 1001 + c + 10 * (len(down) - 1 - r))
         for r, one in enumerate(down)

@@ -70,27 +70,58 @@ def _water(of: Answer) -> Numbers:
     return np.asarray(of.at.elevation_m < (-np.inf if of.water_m is None else of.water_m), np.float32)
 
 
-_COVER: dict[ValueName, ValueKind] = {kind.value: kind for kind in (
-    ValueKind("colour", "Base colour", "linear light of Rec. 709, encoded as the entry says", "", "colour", 3,
-              lambda of: of.material.colour),
-    ValueKind("normal", "Normal", "the gradient of the height with relief", "", "normal", 3),
-    ValueKind("roughness", "Roughness", "1 is fully rough", "", "share", 1, lambda of: of.material.roughness),
-    ValueKind("metallic", "Metallic", "1 is metal", "", "share", 1, lambda of: of.material.metallic),
-    ValueKind("occlusion", "Occlusion", "1 is open", "", "share", 1, lambda of: of.material.occlusion),
-    ValueKind("emission", "Emission", "1 is as bright as white ground at noon", "", "colour", 3, _emission),
-    ValueKind("height", "Height", "elevation of the ground with relief", "m", "metres", 1,
-              lambda of: lifted(of.at, of.material)),
-    ValueKind("relief", "Relief", "the cover's alone, along the ground's normal", "m", "metres", 1,
-              lambda of: of.material.relief_m),
-    ValueKind("water", "Water", "1 where it stands", "", "share", 1, _water),
-    ValueKind("share", "Share of a layer", "all shares of a place sum to 1", "", "share"),
-    ValueKind("shares", "Shares", "a file a layer; all shares of a place sum to 1", "", "share"),
-    ValueKind("weights", "Weights", "four layers a file; all of a place sum to all there is", "", "weights", 4),
-    ValueKind("strongest-layers", "Strongest layers", "numbers of the four strongest layers, 0 the lowest", "",
-              "weights", 4),
-    ValueKind("strongest-weights", "Strongest weights", "of those four; they sum to all there is", "",
-              "weights", 4),
-)}  # fmt: skip
+_COVER: dict[ValueName, ValueKind] = {
+    kind.value: kind
+    for kind in (
+        ValueKind(
+            "colour",
+            "Base colour",
+            "linear light of Rec. 709, encoded as the entry says",
+            "",
+            "colour",
+            3,
+            lambda of: of.material.colour,
+        ),
+        ValueKind("normal", "Normal", "the gradient of the height with relief", "", "normal", 3),
+        ValueKind("roughness", "Roughness", "1 is fully rough", "", "share", 1, lambda of: of.material.roughness),
+        ValueKind("metallic", "Metallic", "1 is metal", "", "share", 1, lambda of: of.material.metallic),
+        ValueKind("occlusion", "Occlusion", "1 is open", "", "share", 1, lambda of: of.material.occlusion),
+        ValueKind("emission", "Emission", "1 is as bright as white ground at noon", "", "colour", 3, _emission),
+        ValueKind(
+            "height",
+            "Height",
+            "elevation of the ground with relief",
+            "m",
+            "metres",
+            1,
+            lambda of: lifted(of.at, of.material),
+        ),
+        ValueKind(
+            "relief",
+            "Relief",
+            "the cover's alone, along the ground's normal",
+            "m",
+            "metres",
+            1,
+            lambda of: of.material.relief_m,
+        ),
+        ValueKind("water", "Water", "1 where it stands", "", "share", 1, _water),
+        ValueKind("share", "Share of a layer", "all shares of a place sum to 1", "", "share"),
+        ValueKind("shares", "Shares", "a file a layer; all shares of a place sum to 1", "", "share"),
+        ValueKind("weights", "Weights", "four layers a file; all of a place sum to all there is", "", "weights", 4),
+        ValueKind(
+            "strongest-layers",
+            "Strongest layers",
+            "numbers of the four strongest layers, 0 the lowest",
+            "",
+            "weights",
+            4,
+        ),
+        ValueKind(
+            "strongest-weights", "Strongest weights", "of those four; they sum to all there is", "", "weights", 4
+        ),
+    )
+}
 _MEASURES: dict[ValueName, ValueKind] = {
     name: ValueKind(name, kind.title, kind.about, kind.unit, "measure") for name, kind in measures.KINDS.items()
 }

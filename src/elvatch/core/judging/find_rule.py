@@ -99,9 +99,12 @@ def _joined(before: Numbers, part: Numbers, join: Join, first: bool) -> Numbers:
 
 
 def _whole(
-    clauses: Sequence[Interval], values: Mapping[MeasureName, NDArray[np.floating]], count: int, but: int = -1,
+    clauses: Sequence[Interval],
+    values: Mapping[MeasureName, NDArray[np.floating]],
+    count: int,
+    but: int = -1,
     instead: float = 0.0,
-) -> Numbers:  # fmt: skip
+) -> Numbers:
     """Return what a rule lets in, 0 or 1; with one of its clauses that lets all in or nothing instead."""
     found = np.ones(count)
     for k, clause in enumerate(clauses):
@@ -139,9 +142,11 @@ class Search:
     """
 
     def __init__(
-        self, values: Mapping[MeasureName, NDArray[np.floating]], target: NDArray[np.floating],
+        self,
+        values: Mapping[MeasureName, NDArray[np.floating]],
+        target: NDArray[np.floating],
         token: Token | None = None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         held = np.arange(len(target)) % _HELD_BACK == 0
         self._seen = {name: one[~held] for name, one in values.items()}
         self._held = {name: one[held] for name, one in values.items()}
@@ -282,9 +287,14 @@ def _clause(one: Interval, low_soft: float, high_soft: float) -> OnMeasure:
         low = high = (one.low + one.high) / 2
     ends = [None if not np.isfinite(end) else _round(end) for end in (low, high)]
     return OnMeasure(
-        measure=one.measure, unit=kind.unit, lower=ends[0], upper=ends[1], soft_lower=_round(low_soft),
-        soft_upper=_round(high_soft), join=one.join,
-    )  # fmt: skip
+        measure=one.measure,
+        unit=kind.unit,
+        lower=ends[0],
+        upper=ends[1],
+        soft_lower=_round(low_soft),
+        soft_upper=_round(high_soft),
+        join=one.join,
+    )
 
 
 def _round(value: float) -> float:
@@ -314,15 +324,19 @@ def find(
     share = float(target.mean())
     if float(np.ptp(target)) < 0.02 or not (target > 0.5).any() or (target > 0.5).all():
         raise RefusalError(
-            "mask", f"one that lies everywhere alike ({share:.1%})", "more than half in some places, less in others",
+            "mask",
+            f"one that lies everywhere alike ({share:.1%})",
+            "more than half in some places, less in others",
             "choose another mask or channel",
-        )  # fmt: skip
+        )
     meant = int((target > 0.5).sum())
     if min(meant, len(target) - meant) < _LEAST_PLACES:
         raise RefusalError(
-            "mask", f"one that means {meant:,} of {len(target):,} places",
-            f"at least {_LEAST_PLACES} in and out of it", "choose a mask of more of this ground",
-        )  # fmt: skip
+            "mask",
+            f"one that means {meant:,} of {len(target):,} places",
+            f"at least {_LEAST_PLACES} in and out of it",
+            "choose a mask of more of this ground",
+        )
     search = Search(values, target, token)
     clauses, overlaps = search.clauses()
     right, overlap, told = search.judged(clauses)

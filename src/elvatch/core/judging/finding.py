@@ -23,22 +23,29 @@ class Kind(NamedTuple):
 
 
 KINDS: Mapping[str, Kind] = {
-    "at-limits": Kind("Samples at the limits", "Summits were cut off or hollows filled when the file was written: "
-                      "they are flat where the ground is not."),
+    "at-limits": Kind(
+        "Samples at the limits",
+        "Summits were cut off or hollows filled when the file was written: they are flat where the ground is not.",
+    ),
     "few-levels": Kind("Few levels", "Slopes break into terraces, and whatever asks for slope sees them."),
     "covers-nothing": Kind("Covers nothing", "A layer that lies nowhere is work that nobody sees."),
     "gone": Kind("Asks for what is gone", "A rule that asks for something that is gone lets nothing in there."),
     "too-coarse": Kind("Too coarse for Near", "Its pixels are seen where one stands."),
     "too-fine": Kind("Finer than anybody sees", "Memory and time for pixels that no picture shows."),
-    "scale": Kind("Of another scale than its neighbour", "Stones twice as large as life beside stones half as large "
-                  "tell that neither is what it seems."),
+    "scale": Kind(
+        "Of another scale than its neighbour",
+        "Stones twice as large as life beside stones half as large tell that neither is what it seems.",
+    ),
     "repeats": Kind("Repeats visibly", "The eye finds the same patch again and reads the tile, not the ground."),
-    "direction-turned": Kind("Bedding turned about", "Courses and beds run one way; turned patch by patch they are "
-                             "crazy paving."),
+    "direction-turned": Kind(
+        "Bedding turned about", "Courses and beds run one way; turned patch by patch they are crazy paving."
+    ),
     "stretched": Kind("Drawn out", "A texture pulled over half as much ground again reads as a smear."),
     "feet": Kind("Feet in the relief", "Whoever walks on the plain ground wades or floats."),
-    "relief-large": Kind("Relief too large for its tile", "Forms as high as they are wide look like spikes, and "
-                         "cannot be held by a height field."),
+    "relief-large": Kind(
+        "Relief too large for its tile",
+        "Forms as high as they are wide look like spikes, and cannot be held by a height field.",
+    ),
     "wet": Kind("Reads as wet", "Roughness as low as this is what the eye takes for wetness."),
     "dark": Kind("Darker than materials are", "Hardly any ground reflects so little; light cannot lift it."),
     "bright": Kind("Brighter than materials are", "Hardly any ground reflects so much; it burns out in the sun."),
@@ -50,7 +57,7 @@ KINDS: Mapping[str, Kind] = {
     "few-bits": Kind("Too few bits", "Heights step in the engine, however smooth they are here."),
     "finer-than-sets": Kind("Finer than the sets", "Texels between the pixels of the sets hold nothing new."),
     "many-layers": Kind("More than four layers on a tile", "Most engines blend four: the weakest go missing there."),
-}  # fmt: skip
+}
 
 
 @result
@@ -85,9 +92,14 @@ class Found(NamedTuple):
 
 
 def found(
-    kind: str, part: tuple[str, str], text: str, amount: float, unit: str = "", mend: tuple[str, Mend] | None = None,
+    kind: str,
+    part: tuple[str, str],
+    text: str,
+    amount: float,
+    unit: str = "",
+    mend: tuple[str, Mend] | None = None,
     place: tuple[float, float] | None = None,
-) -> Found:  # fmt: skip
+) -> Found:
     """Return a finding.
 
     Parameters
@@ -111,11 +123,22 @@ def found(
     what = KINDS[kind]
     return Found(
         Finding(
-            digest.of_json([kind, part[0], text if kind in ("set", "sheet", "gone") else ""])[:16], kind, what.title,
-            part[0], part[1], text, what.why, amount, unit, mend[0] if mend else None, east, north, None,
+            digest.of_json([kind, part[0], text if kind in ("set", "sheet", "gone") else ""])[:16],
+            kind,
+            what.title,
+            part[0],
+            part[1],
+            text,
+            what.why,
+            amount,
+            unit,
+            mend[0] if mend else None,
+            east,
+            north,
+            None,
         ),
         mend[1] if mend else None,
-    )  # fmt: skip
+    )
 
 
 def changed(part: P, **fields: object) -> P:

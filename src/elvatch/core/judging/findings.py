@@ -13,11 +13,25 @@ from elvatch.core.refusal import RefusalError
 
 Check = Callable[[Judged], list[Found]]
 CHEAP: Sequence[Check] = (
-    of_ground.at_limits, of_ground.few_levels, of_layers.gone, of_layers.covers_nothing, of_layers.stretched,
-    of_layers.density, of_layers.scale, of_layers.relief_large, of_layers.direction, of_layers.tone, of_ground.feet,
-    of_layers.of_sets, of_layers.wear_deep, of_things.floats, of_things.ceiling, of_sheets.as_written,
-    of_sheets.finer_than_sets, of_sheets.many_layers,
-)  # fmt: skip
+    of_ground.at_limits,
+    of_ground.few_levels,
+    of_layers.gone,
+    of_layers.covers_nothing,
+    of_layers.stretched,
+    of_layers.density,
+    of_layers.scale,
+    of_layers.relief_large,
+    of_layers.direction,
+    of_layers.tone,
+    of_ground.feet,
+    of_layers.of_sets,
+    of_layers.wear_deep,
+    of_things.floats,
+    of_things.ceiling,
+    of_sheets.as_written,
+    of_sheets.finer_than_sets,
+    of_sheets.many_layers,
+)
 """These follow every edit."""
 DEAR: Sequence[Check] = (of_layers.repeats,)
 """These are made when they are asked for."""
@@ -56,8 +70,10 @@ def mended(site: Judged, id: str) -> tuple[str, Recipe]:
         if one.finding.id == id:
             if one.mend is None or one.finding.mend is None:
                 raise RefusalError(
-                    one.finding.title, "a finding that nothing mends by itself", "one that can be mended",
+                    one.finding.title,
+                    "a finding that nothing mends by itself",
+                    "one that can be mended",
                     "change it by hand, or wave it through",
-                )  # fmt: skip
+                )
             return f"{one.finding.name}: {one.finding.mend}", one.mend(site.recipe)
     raise RefusalError("finding", f"none with the id {id[:40]!r}", "one of this site", "look at the list again")

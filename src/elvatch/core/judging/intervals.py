@@ -57,9 +57,7 @@ def _summed(bins: NDArray[np.int32], change: Numbers, wanted: Numbers, sums: Num
 
 
 @kernel
-def _best(
-    running: Numbers, count: int, round_about: bool, open_end: float, weights: Numbers, found: Numbers
-) -> None:  # fmt: skip
+def _best(running: Numbers, count: int, round_about: bool, open_end: float, weights: Numbers, found: Numbers) -> None:
     """Find the first bin, the one after the last, and the overlap of the interval that tells best.
 
     ``running`` are sums up to each bin, of a facing twice round; ``weights`` the wanted and unwanted weight let in by

@@ -54,6 +54,9 @@ def tiles(codes: NDArray[np.uint16]) -> dict[tuple[int, int], Tile]:
     rows, cols = (-(-side // TILE) for side in codes.shape)
     whole = np.zeros((rows * TILE, cols * TILE), np.uint16)
     whole[: codes.shape[0], : codes.shape[1]] = codes
-    cut = {(r, c): np.ascontiguousarray(whole[r * TILE : (r + 1) * TILE, c * TILE : (c + 1) * TILE])
-           for r in range(rows) for c in range(cols)}  # fmt: skip
+    cut = {
+        (r, c): np.ascontiguousarray(whole[r * TILE : (r + 1) * TILE, c * TILE : (c + 1) * TILE])
+        for r in range(rows)
+        for c in range(cols)
+    }
     return {at: tile for at, tile in cut.items() if tile.any()}

@@ -56,8 +56,7 @@ def few_levels(site: Judged) -> list[Found]:
         return recipe.model_copy(update={"ground": recipe.ground.model_copy(update={"source": smooth})})
 
     text = f"its heights have only {levels:,} levels, {step:.2g} m apart"
-    return [found("few-levels", _source(site.recipe), text, levels, "levels",
-                  ("smooth within half a level", mend))]  # fmt: skip
+    return [found("few-levels", _source(site.recipe), text, levels, "levels", ("smooth within half a level", mend))]
 
 
 def feet(site: Judged) -> list[Found]:

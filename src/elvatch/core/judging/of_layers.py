@@ -70,8 +70,16 @@ def gone(site: Judged) -> list[Found]:
         names = ", ".join(dict.fromkeys(str(getattr(one, "called", "")) for one in lost))
         ids = {id for one in lost if (id := refers_to(one)) is not None}
         mend = in_layer(layer.id, rule=_without(layer.rule, ids).model_dump())
-        out.append(found("gone", _part(layer), f"its rule asks for {names}, which is gone", len(lost), "clauses",
-                         ("take those clauses out", mend)))  # fmt: skip
+        out.append(
+            found(
+                "gone",
+                _part(layer),
+                f"its rule asks for {names}, which is gone",
+                len(lost),
+                "clauses",
+                ("take those clauses out", mend),
+            )
+        )
     return out
 
 
@@ -89,8 +97,9 @@ def density(site: Judged) -> list[Found]:
             detail = NearDetail(tile_m=tile, relief_m=min(0.01 * tile, 0.004))
             mend = in_layer(layer.id, fit={"detail": detail.model_dump()})
             text = f"{dense:.0f} px/m where Near shows {wanted:.0f}"
-            out.append(found("too-coarse", _part(layer), text, dense, "px/m",
-                             (f"near detail on a tile of {tile:g} m", mend)))  # fmt: skip
+            out.append(
+                found("too-coarse", _part(layer), text, dense, "px/m", (f"near detail on a tile of {tile:g} m", mend))
+            )
         elif dense > FINE * wanted and known.size_px > 512:
             text = f"{dense:.0f} px/m where Near shows {wanted:.0f}: a set of {known.size_px} px is not needed"
             out.append(found("too-fine", _part(layer), text, dense, "px/m"))
@@ -101,8 +110,9 @@ def scale(site: Judged) -> list[Found]:
     """Find layers that are laid much larger or smaller than life where they meet one that is not."""
     sizes = {
         k: layer.fit.tile_m / site.sets[layer.set].tile_m
-        for k, layer, share in site.shown() if layer.set in site.sets and share >= LEAST_SHARE
-    }  # fmt: skip
+        for k, layer, share in site.shown()
+        if layer.set in site.sets and share >= LEAST_SHARE
+    }
     worst: dict[int, tuple[float, int]] = {}
     for one, other in itertools.combinations(sizes, 2):
         apart = max(sizes[one], sizes[other]) / min(sizes[one], sizes[other])
@@ -116,12 +126,29 @@ def scale(site: Judged) -> list[Found]:
         layer = site.recipe.layers[k]
         fit, tile = layer.fit, round(site.sets[layer.set].tile_m * sizes[like], 3)
         times, down = tile / fit.tile_m, fit.tile_down_m
-        mend = in_layer(layer.id, fit={"tile_m": tile, "tile_down_m": down and round(down * times, 3),
-                                       "relief_m": round(fit.relief_m * times, 4)})  # fmt: skip
-        text = (f"{sizes[k]:.3g} times its true size where it meets {site.recipe.layers[like].name}, "
-                f"which lies at {sizes[like]:.3g} times")  # fmt: skip
-        out.append(found("scale", _part(layer), text, apart, "×", (f"a tile of {tile:g} m", mend),
-                         site.worst(site.meet(k, like))))  # fmt: skip
+        mend = in_layer(
+            layer.id,
+            fit={
+                "tile_m": tile,
+                "tile_down_m": down and round(down * times, 3),
+                "relief_m": round(fit.relief_m * times, 4),
+            },
+        )
+        text = (
+            f"{sizes[k]:.3g} times its true size where it meets {site.recipe.layers[like].name}, "
+            f"which lies at {sizes[like]:.3g} times"
+        )
+        out.append(
+            found(
+                "scale",
+                _part(layer),
+                text,
+                apart,
+                "×",
+                (f"a tile of {tile:g} m", mend),
+                site.worst(site.meet(k, like)),
+            )
+        )
     return out
 
 
@@ -139,8 +166,17 @@ def stretched(site: Judged) -> list[Found]:
             continue
         mend = in_layer(layer.id, fit={"projection": "triplanar"})
         text = f"drawn out more than {STRETCHED:g} times on {on:.0%} of where it lies"
-        out.append(found("stretched", _part(layer), text, 100 * on, "%", ("project from three sides", mend),
-                         site.worst(weight * np.minimum(pulled, 8))))  # fmt: skip
+        out.append(
+            found(
+                "stretched",
+                _part(layer),
+                text,
+                100 * on,
+                "%",
+                ("project from three sides", mend),
+                site.worst(weight * np.minimum(pulled, 8)),
+            )
+        )
     return out
 
 

@@ -73,12 +73,16 @@ def finer_than_sets(site: Judged) -> list[Found]:
     """Find sheets that are finer than any set on the ground."""
     dense = [
         known.size_px / layer.fit.tile_m
-        for _k, layer, share in site.shown() if share > 0 and (known := site.sets.get(layer.set)) is not None
-    ]  # fmt: skip
+        for _k, layer, share in site.shown()
+        if share > 0 and (known := site.sets.get(layer.set)) is not None
+    ]
     out = []
     for sheet in site.recipe.sheets if dense else ():
-        if not any(isinstance(entry, MapsEntry) and any(KINDS[slot.of].family in ("colour", "normal") for slot in
-                   entry.holds) for entry in sheet.entries):  # fmt: skip
+        if not any(
+            isinstance(entry, MapsEntry)
+            and any(KINDS[slot.of].family in ("colour", "normal") for slot in entry.holds)
+            for entry in sheet.entries
+        ):
             continue
         wanted = sheet_grid(site.recipe.ground, sheet).width / site.recipe.ground.width_m
         if wanted > FINER * max(dense):
@@ -91,16 +95,24 @@ def many_layers(site: Judged) -> list[Found]:
     """Find tiles on which more than four layers lie, of sheets that write weights."""
     out = []
     for sheet in site.recipe.sheets:
-        weights = [entry for entry in sheet.entries if isinstance(entry, MapsEntry)
-                   and any(slot.of in splat.WEIGHTS for slot in entry.holds)]  # fmt: skip
+        weights = [
+            entry
+            for entry in sheet.entries
+            if isinstance(entry, MapsEntry) and any(slot.of in splat.WEIGHTS for slot in entry.holds)
+        ]
         if not weights or any(entry.a_tile or entry.strongest for entry in weights):
             continue
         grid = grid_of(site.recipe.ground, sheet, weights[0])
         tiles = tiles_of(site.recipe.ground, sheet, grid)
         worst, place, over = 0, None, 0
         for tile in tiles:
-            inside = _inside(site, tile.cols[0] / grid.width, tile.cols[1] / grid.width, tile.rows[0] / grid.height,
-                             tile.rows[1] / grid.height)  # fmt: skip
+            inside = _inside(
+                site,
+                tile.cols[0] / grid.width,
+                tile.cols[1] / grid.width,
+                tile.rows[0] / grid.height,
+                tile.rows[1] / grid.height,
+            )
             count = int((site.shares[inside] > SEEN).any(axis=0).sum()) if inside.any() else 0
             over += count > FOUR
             if count > worst:
@@ -108,8 +120,17 @@ def many_layers(site: Judged) -> list[Found]:
         if over:
             text = f"{over:,} of {len(tiles):,} tiles carry more than {FOUR} layers, one of them {worst}"
             mend = _entries(sheet.id, {one.id for one in weights}, a_tile=FOUR)
-            out.append(found("many-layers", (sheet.id, sheet.name), text, over, "tiles",
-                             ("keep the four that cover most of each tile", mend), place))  # fmt: skip
+            out.append(
+                found(
+                    "many-layers",
+                    (sheet.id, sheet.name),
+                    text,
+                    over,
+                    "tiles",
+                    ("keep the four that cover most of each tile", mend),
+                    place,
+                )
+            )
     return out
 
 

@@ -27,8 +27,17 @@ def floats(site: Judged) -> list[Found]:
             things = tuple(changed(each, follows=True) if each.id == id else each for each in recipe.set_things)
             return recipe.model_copy(update={"set_things": things})
 
-        out.append(found("floats", (one.id, one.name), f"its foot is {above:.2f} m above the ground", above, "m",
-                         ("let it follow the ground", mend), (one.east_m, one.north_m)))  # fmt: skip
+        out.append(
+            found(
+                "floats",
+                (one.id, one.name),
+                f"its foot is {above:.2f} m above the ground",
+                above,
+                "m",
+                ("let it follow the ground", mend),
+                (one.east_m, one.north_m),
+            )
+        )
     return out
 
 
@@ -47,6 +56,5 @@ def ceiling(site: Judged) -> list[Found]:
             return recipe.model_copy(update={"strews": strews})
 
         text = f"asks for {asked:,.0f} things; its ceiling lets in {strew.at_most:,}"
-        out.append(found("ceiling", (strew.id, strew.name), text, asked, "things",
-                         (f"{thinner:g} on 100 m²", mend)))  # fmt: skip
+        out.append(found("ceiling", (strew.id, strew.name), text, asked, "things", (f"{thinner:g} on 100 m²", mend)))
     return out

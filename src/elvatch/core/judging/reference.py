@@ -94,8 +94,9 @@ def fitted(look: Look, texels: NDArray[np.floating], wanted: Colour) -> Fitted:
     goal = lab(np.clip(wanted, 0, 1))
 
     def of(x: NDArray[np.float64]) -> Look:
-        brightness, saturation = (float(np.clip(np.exp(v), *ends)) for v, ends in
-                                  ((x[0], _BRIGHTNESS), (x[2], _SATURATION)))  # fmt: skip
+        brightness, saturation = (
+            float(np.clip(np.exp(v), *ends)) for v, ends in ((x[0], _BRIGHTNESS), (x[2], _SATURATION))
+        )
         turn = float((x[1] * _TURN_DEG + 180) % 360 - 180)
         return look.model_copy(update={"brightness": brightness, "hue_deg": turn, "saturation": saturation})
 
@@ -128,9 +129,12 @@ def untoned(shown: Colour) -> Colour:
 
 
 def towards(
-    look: Look, texels: NDArray[np.floating], photograph: Colour, seen: Callable[[Look], Colour],
+    look: Look,
+    texels: NDArray[np.floating],
+    photograph: Colour,
+    seen: Callable[[Look], Colour],
     token: Token | None = None,
-) -> Fitted:  # fmt: skip
+) -> Fitted:
     """Return the look with which a layer is seen, under the present light, as a photograph's patch is.
 
     Light is taken to act on each channel by itself: after each round the base colour that is asked for is corrected

@@ -44,9 +44,21 @@ def described(number: int, layer: Layer, maps: MapFiles, steep_maps: MapFiles | 
     """Return what a kit says of a layer."""
     fit = layer.fit
     return KitLayer(
-        number=number, name=layer.name, maps=maps, steep_maps=steep_maps, tile_m=fit.tile_m, tile_up_m=fit.down_m,
-        mirrored=fit.mirror, offset_m=(fit.offset_east_m, fit.offset_north_m, fit.offset_up_m),
-        planes=planes_of(layer), side_deg=fit.side_deg, plane_edge=fit.plane_edge, relief_m=fit.relief_m,
-        meets=fit.meets, edge=layer.edge.kind, edge_width_m=layer.edge.width_m, weight=weight,
+        number=number,
+        name=layer.name,
+        maps=maps,
+        steep_maps=steep_maps,
+        tile_m=fit.tile_m,
+        tile_up_m=fit.down_m,
+        mirrored=fit.mirror,
+        offset_m=(fit.offset_east_m, fit.offset_north_m, fit.offset_up_m),
+        planes=planes_of(layer),
+        side_deg=fit.side_deg,
+        plane_edge=fit.plane_edge,
+        relief_m=fit.relief_m,
+        meets=fit.meets,
+        edge=layer.edge.kind,
+        edge_width_m=layer.edge.width_m,
+        weight=weight,
         not_carried=not_carried(layer),
-    )  # fmt: skip
+    )

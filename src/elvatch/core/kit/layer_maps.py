@@ -37,9 +37,14 @@ def _alone(layer: Layer, set: str) -> Layer:
     """Return a layer that lies level, whole and unbroken: what is its own, without what is the place's."""
     fit = layer.fit
     plain = Fit(
-        tile_m=fit.tile_m, tile_down_m=fit.tile_down_m, relief_m=fit.relief_m, relief_mid=fit.relief_mid,
-        relief_curve=fit.relief_curve, own_sides=False, meets=fit.meets,
-    )  # fmt: skip
+        tile_m=fit.tile_m,
+        tile_down_m=fit.tile_down_m,
+        relief_m=fit.relief_m,
+        relief_mid=fit.relief_mid,
+        relief_curve=fit.relief_curve,
+        own_sides=False,
+        meets=fit.meets,
+    )
     look = layer.look.model_copy(
         update={"variation": 0.0, "variation_colour": 0.0, "variation_offset": 0.0, "ground_image": 0.0}
     )
@@ -77,7 +82,11 @@ def layer_maps(layer: Layer, set: str, sets: Mapping[str, Pyramid], px: int, tok
     normal /= np.linalg.norm(normal, axis=1, keepdims=True)
     square, colours = (px, px), (px, px, 3)
     return LayerMaps(
-        of.colour.reshape(colours), normal.reshape(colours), of.roughness.reshape(square),
-        of.occlusion.reshape(square), of.metallic.reshape(square), of.relief_m.reshape(square),
+        of.colour.reshape(colours),
+        normal.reshape(colours),
+        of.roughness.reshape(square),
+        of.occlusion.reshape(square),
+        of.metallic.reshape(square),
+        of.relief_m.reshape(square),
         of.emission.reshape(colours) if len(of.emission) else None,
-    )  # fmt: skip
+    )

@@ -183,8 +183,11 @@ def document(kit: Kit, tile: int) -> mx.Document:
     bumped = g.node("normalmap", "vector3", "bumped", **{"in": sums["normal"]})
     rough = g.node("extract", "float", "rough", **{"in": sums["surface"], "index": 1})
     metal = g.node("extract", "float", "metal", **{"in": sums["surface"], "index": 2})
-    _surface(made, g, {"base_color": colour, "specular_roughness": rough, "base_metalness": metal,
-                       "geometry_normal": bumped})  # fmt: skip
+    _surface(
+        made,
+        g,
+        {"base_color": colour, "specular_roughness": rough, "base_metalness": metal, "geometry_normal": bumped},
+    )
     return made
 
 

@@ -24,9 +24,13 @@ def _polynomials(x: NDArray[np.float64], y: NDArray[np.float64], z: NDArray[np.f
     return np.stack(
         [
             0.5 / math.sqrt(pi) * one,
-            math.sqrt(3 / (4 * pi)) * y, math.sqrt(3 / (4 * pi)) * z, math.sqrt(3 / (4 * pi)) * x,
-            math.sqrt(15 / (4 * pi)) * x * y, math.sqrt(15 / (4 * pi)) * y * z,
-            math.sqrt(5 / (16 * pi)) * (3 * z * z - 1), math.sqrt(15 / (4 * pi)) * x * z,
+            math.sqrt(3 / (4 * pi)) * y,
+            math.sqrt(3 / (4 * pi)) * z,
+            math.sqrt(3 / (4 * pi)) * x,
+            math.sqrt(15 / (4 * pi)) * x * y,
+            math.sqrt(15 / (4 * pi)) * y * z,
+            math.sqrt(5 / (16 * pi)) * (3 * z * z - 1),
+            math.sqrt(15 / (4 * pi)) * x * z,
             math.sqrt(15 / (16 * pi)) * (x * x - y * y),
             0.75 * math.sqrt(35 / pi) * x * y * (x * x - y * y),
             0.75 * math.sqrt(35 / (2 * pi)) * y * z * (3 * x * x - y * y),
@@ -39,12 +43,12 @@ def _polynomials(x: NDArray[np.float64], y: NDArray[np.float64], z: NDArray[np.f
             3 / 16 * math.sqrt(35 / pi) * (x * x * (x * x - 3 * y * y) - y * y * (3 * x * x - y * y)),
         ],
         axis=-1,
-    )  # fmt: skip
+    )
 
 
-def falling(radiance: NDArray[np.float64], toward: NDArray[np.float64], weight: NDArray[np.float64]) -> NDArray[
-    np.float32
-]:  # fmt: skip
+def falling(
+    radiance: NDArray[np.float64], toward: NDArray[np.float64], weight: NDArray[np.float64]
+) -> NDArray[np.float32]:
     """Return what :func:`irradiance` needs of light that comes from all sides.
 
     Parameters

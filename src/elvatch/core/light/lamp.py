@@ -20,6 +20,9 @@ def lamp(height_deg: float) -> Panorama:
     height = math.radians(height_deg)
     room = _ROOM * math.sin(height) / math.pi
     return Panorama(
-        f"lamp at {height_deg:g}", np.full((1, 2, 3), room, np.float32), np.full((HEIGHTS, ASIDES, 3), room),
-        (math.cos(height), 0.0, math.sin(height)), np.ones(3),
-    )  # fmt: skip
+        f"lamp at {height_deg:g}",
+        np.full((1, 2, 3), room, np.float32),
+        np.full((HEIGHTS, ASIDES, 3), room),
+        (math.cos(height), 0.0, math.sin(height)),
+        np.ones(3),
+    )

@@ -93,9 +93,13 @@ def _sky(height_deg: float, visibility_km: float, overcast: float, sun: float, s
 
 
 def lighting(
-    light: Light, diagonal_m: float = 1000.0, lowest_m: float = 0.0, water: Water | None = None,
-    panorama: Panorama | None = None, axes: Axes = LYING,
-) -> Lighting:  # fmt: skip
+    light: Light,
+    diagonal_m: float = 1000.0,
+    lowest_m: float = 0.0,
+    water: Water | None = None,
+    panorama: Panorama | None = None,
+    axes: Axes = LYING,
+) -> Lighting:
     """Return the light that a recipe's settings mean over a site, in the ground's own axes.
 
     Exposure is metered on what falls on level ground, or on a face that stands upright, not on the picture, so that
@@ -123,24 +127,30 @@ def lighting(
         noon_white = _luminance(_three(_level(sky, sun[2]))) / math.pi
         shows = _SHOWS[light.image.shows]
     else:
-        sky = _sky(light.sun_height_deg, clear_km, light.overcast, light.sun, light.sky)
-        sun = direction(light.sun_bearing_deg, light.sun_height_deg)
-        turn = math.hypot(sun[0], sun[1])
-        cos, sin = (sun[0] / turn, sun[1] / turn) if turn > 1e-6 else (0.0, 1.0)
+        sky, sun, cos, sin = _of_day(light, clear_km)
         noon_white = _luminance(_three(_level(skies.clear(90.0, clear_km), 1.0))) / math.pi
         shows = TABLE
     falls = _level(sky, sun[2])
     half = math.radians(light.sun_width_deg / 2)
-    mist = falls / math.pi * 0.6 * np.array(encoded(light.mist.colour))
     # an image shows its own sun
     disc = np.array(sky.sun) / (math.pi * math.sin(half) ** 2) * (light.image is None)
     made = Lighting(
-        sun=sun, sun_colour=sky.sun, sky=sky, cos=cos, sin=sin, level=_three(falls), mist=_three(mist),
-        disc=_three(disc), disc_cos=math.cos(half), air=air(light, diagonal_m, lowest_m),
+        sun=sun,
+        sun_colour=sky.sun,
+        sky=sky,
+        cos=cos,
+        sin=sin,
+        level=_three(falls),
+        mist=_three(falls / math.pi * 0.6 * np.array(encoded(light.mist.colour))),
+        disc=_three(disc),
+        disc_cos=math.cos(half),
+        air=air(light, diagonal_m, lowest_m),
         water=pool(water or Water()),
         exposure=_exposure(light, falls),
-        noon_white=noon_white, behind=panorama.image if shows == IMAGE and panorama else _NOTHING, shows=shows,
-    )  # fmt: skip
+        noon_white=noon_white,
+        behind=panorama.image if shows == IMAGE and panorama else _NOTHING,
+        shows=shows,
+    )
     return made if axes is LYING else _before_face(made, light, axes)
 
 
@@ -154,10 +164,16 @@ def _before_face(world: Lighting, light: Light, axes: Axes) -> Lighting:
     falls = _level(sky, sun[2])
     shows = PLAIN if world.shows == PLAIN else IMAGE
     return world._replace(
-        sun=sun, sky=sky, cos=1.0, sin=0.0, level=_three(falls), air=turned.even(world.air),
+        sun=sun,
+        sky=sky,
+        cos=1.0,
+        sin=0.0,
+        level=_three(falls),
+        air=turned.even(world.air),
         exposure=_exposure(light, falls),
-        behind=turned.seen_around(around, axes) if shows == IMAGE else _NOTHING, shows=shows,
-    )  # fmt: skip
+        behind=turned.seen_around(around, axes) if shows == IMAGE else _NOTHING,
+        shows=shows,
+    )
 
 
 def _exposure(light: Light, falls: np.ndarray[tuple[int], np.dtype[np.float64]]) -> float:
@@ -181,6 +197,15 @@ class _Content:
 @functools.lru_cache(maxsize=8)
 def _image_sky(of: _Content, sun: float, sky: float) -> Sky:
     return skies.of_table(of.panorama.table * sky, of.panorama.sun_colour * sun)
+
+
+def _of_day(light: Light, clear_km: float) -> tuple[Sky, Direction, float, float]:
+    """Return the sky of a time of day, where its sun stands, and how its axes are turned."""
+    sky = _sky(light.sun_height_deg, clear_km, light.overcast, light.sun, light.sky)
+    sun = direction(light.sun_bearing_deg, light.sun_height_deg)
+    turn = math.hypot(sun[0], sun[1])
+    cos, sin = (sun[0] / turn, sun[1] / turn) if turn > 1e-6 else (0.0, 1.0)
+    return sky, sun, cos, sin
 
 
 def _of_image(light: Light, image: ImageLight, panorama: Panorama) -> tuple[Sky, Direction, float, float]:

@@ -49,9 +49,7 @@ def place_at(
         + 0.000289 * math.sin(3 * anomaly)
     )
     node = math.radians(125.04 - 1934.136 * century)
-    longitude = math.radians(
-        280.46646 + 36_000.76983 * century + centre - 0.00569 - 0.00478 * math.sin(node)
-    )  # fmt: skip
+    longitude = math.radians(280.46646 + 36_000.76983 * century + centre - 0.00569 - 0.00478 * math.sin(node))
     tilt = math.radians(23.439291 - 0.0130042 * century + 0.00256 * math.cos(node))
     ascension = math.atan2(math.cos(tilt) * math.sin(longitude), math.cos(longitude))
     declination = math.asin(math.sin(tilt) * math.sin(longitude))

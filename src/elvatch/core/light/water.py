@@ -17,9 +17,17 @@ INDEX = 1.333
 _DRY = -1e12
 # direction off the wind's (radians), wavelength in ripple heights, phase
 _WAVES = np.array(
-    [(0.0, 90.0, 0.0), (0.5, 61.0, 2.1), (-0.6, 43.0, 4.4), (1.1, 27.0, 1.3), (-1.0, 19.0, 5.2), (0.25, 13.0, 3.3),
-     (-0.3, 8.5, 0.7), (0.8, 5.7, 2.9)]
-)  # fmt: skip
+    [
+        (0.0, 90.0, 0.0),
+        (0.5, 61.0, 2.1),
+        (-0.6, 43.0, 4.4),
+        (1.1, 27.0, 1.3),
+        (-1.0, 19.0, 5.2),
+        (0.25, 13.0, 3.3),
+        (-0.3, 8.5, 0.7),
+        (0.8, 5.7, 2.9),
+    ]
+)
 _STEEP = 0.045
 """Slope of each wave."""
 _SCATTERS = 0.05
@@ -46,9 +54,14 @@ def pool(water: Water) -> Pool:
     deep = colour / colour.max() * _SCATTERS
     bearing = math.radians(water.ripple_bearing_deg)
     return Pool(
-        water.level_m if water.on else _DRY, (takes[0], takes[1], takes[2]), (deep[0], deep[1], deep[2]),
-        water.ripple_m, math.sin(bearing), math.cos(bearing), water.wet_m,
-    )  # fmt: skip
+        water.level_m if water.on else _DRY,
+        (takes[0], takes[1], takes[2]),
+        (deep[0], deep[1], deep[2]),
+        water.ripple_m,
+        math.sin(bearing),
+        math.cos(bearing),
+        water.wet_m,
+    )
 
 
 @inner

@@ -27,9 +27,15 @@ def _corners(base: int, side: int, channels: int, u: float, v: float, weight: fl
     w10, w01 = s * w - w11, t * w - w11
     up, down = base + r0 * side, base + r1 * side
     return (
-        (up + c0) * channels, (up + c1) * channels, (down + c0) * channels, (down + c1) * channels,
-        w - w10 - w01 - w11, w10, w01, w11,
-    )  # fmt: skip
+        (up + c0) * channels,
+        (up + c1) * channels,
+        (down + c0) * channels,
+        (down + c1) * channels,
+        w - w10 - w01 - w11,
+        w10,
+        w01,
+        w11,
+    )
 
 
 @inner
@@ -52,9 +58,17 @@ def _add(texels: int, base: int, side: int, channels: int, u: float, v: float, w
 
 @inner
 def _gathered(
-    texels: int, side: int, channels: int, u: float, v: float, across: float, along_u: float, along_v: float,
-    most_taps: int, out: NDArray[np.float32],
-) -> None:  # fmt: skip
+    texels: int,
+    side: int,
+    channels: int,
+    u: float,
+    v: float,
+    across: float,
+    along_u: float,
+    along_v: float,
+    most_taps: int,
+    out: NDArray[np.float32],
+) -> None:
     """Fill ``out`` with the coded numbers over an area; see :func:`look_up`."""
     for k in range(channels):
         out[k] = 0.0
@@ -85,9 +99,16 @@ def _gathered(
 
 @kernel
 def look_up(
-    texels: int, side: int, u: float, v: float,
-    across: float, along_u: float, along_v: float, most_taps: int, out: NDArray[np.float32],
-) -> None:  # fmt: skip
+    texels: int,
+    side: int,
+    u: float,
+    v: float,
+    across: float,
+    along_u: float,
+    along_v: float,
+    most_taps: int,
+    out: NDArray[np.float32],
+) -> None:
     """Fill ``out`` with a set's ten numbers, filtered for an area.
 
     Parameters
@@ -112,9 +133,16 @@ def look_up(
 
 @part
 def look_up_sheet(
-    texels: int, side: int, u: float, v: float,
-    across: float, along_u: float, along_v: float, most_taps: int, out: NDArray[np.float32],
-) -> None:  # fmt: skip
+    texels: int,
+    side: int,
+    u: float,
+    v: float,
+    across: float,
+    along_u: float,
+    along_v: float,
+    most_taps: int,
+    out: NDArray[np.float32],
+) -> None:
     """Fill ``out`` with the four numbers of a :class:`~elvatch.core.stock.sheet.Sheet`; see :func:`look_up`."""
     _gathered(texels, side, SHEET_CHANNELS, u, v, across, along_u, along_v, most_taps, out)
     for k in range(SHEET_CHANNELS):

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from elvatch.core.ground.places import Places
 from elvatch.core.kernel import inner, part
-from elvatch.core.mapping.fitting import (
+from elvatch.core.mapping.fit_row import (
     COS,
     EDGE,
     MAIN,
@@ -29,11 +29,8 @@ from elvatch.core.mapping.fitting import (
     STEEP,
     TILE,
     TRIPLANAR,
-    Footprint,
-    on_plane,
-    powered,
-    upright,
 )
+from elvatch.core.mapping.planes import Footprint, on_plane, powered, upright
 from elvatch.core.mapping.surface import lift, normal
 from elvatch.core.stock.pyramid import BLUE, HEIGHT, RED, ROUGH, SLOPE_X, SLOPE_Y
 
@@ -63,8 +60,9 @@ def side_edge(layer: NDArray[np.float64], f: int) -> float:
 
 
 @inner
-def with_relief(layer: NDArray[np.float64], f: int, rise_e: float, rise_n: float, slope_e: float,
-                slope_n: float) -> tuple[float, float]:  # fmt: skip
+def with_relief(
+    layer: NDArray[np.float64], f: int, rise_e: float, rise_n: float, slope_e: float, slope_n: float
+) -> tuple[float, float]:
     """Return the rise per metre east and north of ground with a layer's relief on it, none beyond what is held."""
     times = abs(layer[f + SIDES])
     nx, ny, nz = normal(rise_e, rise_n, slope_e * times, slope_n * times)
@@ -85,10 +83,19 @@ def faced(rise_e: float, rise_n: float) -> tuple[int, float]:
 
 @part
 def on_sides(
-    layer: NDArray[np.float64], f: int, sets: NDArray[np.int64], mean: NDArray[np.float32], places: Places, i: int,
-    drift_e: float, drift_n: float, taps: int, out: NDArray[np.float32], one: NDArray[np.float32],
+    layer: NDArray[np.float64],
+    f: int,
+    sets: NDArray[np.int64],
+    mean: NDArray[np.float32],
+    places: Places,
+    i: int,
+    drift_e: float,
+    drift_n: float,
+    taps: int,
+    out: NDArray[np.float32],
+    one: NDArray[np.float32],
     two: NDArray[np.float32],
-) -> None:  # fmt: skip
+) -> None:
     """Give what :func:`~elvatch.core.mapping.fitting.fitted` filled in the colour of its relief's own sides.
 
     Parameters
@@ -113,18 +120,37 @@ def on_sides(
     if abs(extra) < 0.02 or (extra < 0.0 and layer[f + PROJECTION] != TRIPLANAR):
         return
     footprint = Footprint(
-        layer, f, places.x_m[i] + drift_e - layer[f + OFF_EAST], places.y_m[i] + drift_n - layer[f + OFF_NORTH],
-        float(places.elevation_m[i]) - layer[f + OFF_UP] + float(out[HEIGHT]) * lift(gx, gy), rx, ry,
-        float(places.across_m[i]), float(places.along_east_m[i]), float(places.along_north_m[i]),
-        1.0 / (1.0 + rx * rx + ry * ry), taps,
-    )  # fmt: skip
+        layer,
+        f,
+        places.x_m[i] + drift_e - layer[f + OFF_EAST],
+        places.y_m[i] + drift_n - layer[f + OFF_NORTH],
+        float(places.elevation_m[i]) - layer[f + OFF_UP] + float(out[HEIGHT]) * lift(gx, gy),
+        rx,
+        ry,
+        float(places.across_m[i]),
+        float(places.along_east_m[i]),
+        float(places.along_north_m[i]),
+        1.0 / (1.0 + rx * rx + ry * ry),
+        taps,
+    )
     c, s, mirror = layer[f + COS], layer[f + SIN], layer[f + MIRROR]
     if extra < 0.0:
         level = c * mirror, s, 0.0, s * mirror, -c, 0.0
         on_plane(
-            footprint, sets[2 * MAIN], sets[2 * MAIN + 1], mean[MAIN], layer[f + TILE], 0.0, 0.0, 0, level, 0.0, 0.0,
-            one, two,
-        )  # fmt: skip
+            footprint,
+            sets[2 * MAIN],
+            sets[2 * MAIN + 1],
+            mean[MAIN],
+            layer[f + TILE],
+            0.0,
+            0.0,
+            0,
+            level,
+            0.0,
+            0.0,
+            one,
+            two,
+        )
         _take(out, one, -extra / ground)
         return
     part_of = extra / (1.0 - ground)
@@ -136,9 +162,20 @@ def on_sides(
         angle = (face + k) * (2.0 * math.pi / _FACES)
         axes = upright(math.cos(angle), math.sin(angle), mirror, c, s)
         on_plane(
-            footprint, sets[2 * STEEP], sets[2 * STEEP + 1], mean[STEEP], layer[f + TILE], 0.0, 0.0, 0, axes, 0.0,
-            0.0, one, two,
-        )  # fmt: skip
+            footprint,
+            sets[2 * STEEP],
+            sets[2 * STEEP + 1],
+            mean[STEEP],
+            layer[f + TILE],
+            0.0,
+            0.0,
+            0,
+            axes,
+            0.0,
+            0.0,
+            one,
+            two,
+        )
         # one after the other, the second over the first: together they count by their weights
         _take(out, one, part_of * weight / (1.0 - part_of * after) if k == 0 else part_of * weight)
 

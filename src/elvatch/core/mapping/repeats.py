@@ -95,10 +95,24 @@ def settle(values: int, total: NDArray[np.float32], mean: NDArray[np.float32], s
 
 @inner
 def _placed(
-    values: int, texels: int, side: int, u: float, v: float, c: float, s: float, shift_u: float, shift_v: float,
-    across: float, along_u: float, along_v: float, aspect: float, gain_u: float, gain_v: float, taps: int,
+    values: int,
+    texels: int,
+    side: int,
+    u: float,
+    v: float,
+    c: float,
+    s: float,
+    shift_u: float,
+    shift_v: float,
+    across: float,
+    along_u: float,
+    along_v: float,
+    aspect: float,
+    gain_u: float,
+    gain_v: float,
+    taps: int,
     out: NDArray[np.float32],
-) -> None:  # fmt: skip
+) -> None:
     """Look an image up at a place turned about the origin and shifted; slopes come out unturned, in real metres."""
     pu, pv = c * u + s * v + shift_u, (c * v - s * u + shift_v) * aspect
     au, av = c * along_u + s * along_v, (c * along_v - s * along_u) * aspect
@@ -115,21 +129,46 @@ def _placed(
 
 @inner
 def _as_it_is(
-    values: int, texels: int, side: int, u: float, v: float, across: float, along_u: float, along_v: float,
-    aspect: float, gain_u: float, gain_v: float, taps: int, out: NDArray[np.float32],
-) -> None:  # fmt: skip
+    values: int,
+    texels: int,
+    side: int,
+    u: float,
+    v: float,
+    across: float,
+    along_u: float,
+    along_v: float,
+    aspect: float,
+    gain_u: float,
+    gain_v: float,
+    taps: int,
+    out: NDArray[np.float32],
+) -> None:
     """Look an image up where it lies, neither turned nor shifted."""
     _placed(
         values, texels, side, u, v, 1.0, 0.0, 0.0, 0.0, across, along_u, along_v, aspect, gain_u, gain_v, taps, out
-    )  # fmt: skip
+    )
 
 
 @inner
 def _with_larger(
-    values: int, texels: int, side: int, u: float, v: float, across: float, along_u: float, along_v: float,
-    aspect: float, gain_u: float, gain_v: float, strength: float, second: float, taps: int,
-    mean: NDArray[np.float32], out: NDArray[np.float32], one: NDArray[np.float32],
-) -> None:  # fmt: skip
+    values: int,
+    texels: int,
+    side: int,
+    u: float,
+    v: float,
+    across: float,
+    along_u: float,
+    along_v: float,
+    aspect: float,
+    gain_u: float,
+    gain_v: float,
+    strength: float,
+    second: float,
+    taps: int,
+    mean: NDArray[np.float32],
+    out: NDArray[np.float32],
+    one: NDArray[np.float32],
+) -> None:
     """Fill ``out`` with an image and, from afar, a larger copy of it mixed in."""
     seen = math.sqrt(across * (across + math.sqrt(along_u * along_u + along_v * along_v)))
     t = min(max(math.log(max(seen, 1e-9) / _BEGINS) / math.log(_FULL / _BEGINS), 0.0), 1.0)
@@ -138,9 +177,24 @@ def _with_larger(
     if part <= 0.0:
         return
     _placed(
-        values, texels, side, u / second, v / second, 1.0, 0.0, 0.37, 0.71, across / second, along_u / second,
-        along_v / second, aspect, gain_u / second, gain_v / second, taps, one,
-    )  # fmt: skip
+        values,
+        texels,
+        side,
+        u / second,
+        v / second,
+        1.0,
+        0.0,
+        0.37,
+        0.71,
+        across / second,
+        along_u / second,
+        along_v / second,
+        aspect,
+        gain_u / second,
+        gain_v / second,
+        taps,
+        one,
+    )
     for k in range(values):
         out[k] = (1.0 - part) * (out[k] - mean[k])
     out[values] *= 1.0 - part
@@ -152,19 +206,50 @@ def _with_larger(
 
 @inner
 def _sampled(
-    values: int, texels: int, side: int, u: float, v: float, across: float, along_u: float, along_v: float,
-    aspect: float, gain_u: float, gain_v: float, kind: int, strength: float, second: float, seed: int, taps: int,
-    mean: NDArray[np.float32], out: NDArray[np.float32], one: NDArray[np.float32],
-) -> None:  # fmt: skip
+    values: int,
+    texels: int,
+    side: int,
+    u: float,
+    v: float,
+    across: float,
+    along_u: float,
+    along_v: float,
+    aspect: float,
+    gain_u: float,
+    gain_v: float,
+    kind: int,
+    strength: float,
+    second: float,
+    seed: int,
+    taps: int,
+    mean: NDArray[np.float32],
+    out: NDArray[np.float32],
+    one: NDArray[np.float32],
+) -> None:
     """Fill ``out`` as :func:`sample` does, of a set or of an overlay."""
     if kind == NONE or strength <= 0.0:
         _as_it_is(values, texels, side, u, v, across, along_u, along_v, aspect, gain_u, gain_v, taps, out)
         return
     if kind == SECOND:
         _with_larger(
-            values, texels, side, u, v, across, along_u, along_v, aspect, gain_u, gain_v, strength, second, taps,
-            mean, out, one,
-        )  # fmt: skip
+            values,
+            texels,
+            side,
+            u,
+            v,
+            across,
+            along_u,
+            along_v,
+            aspect,
+            gain_u,
+            gain_v,
+            strength,
+            second,
+            taps,
+            mean,
+            out,
+            one,
+        )
         return
     for k in range(values + 3):
         out[k] = 0.0
@@ -191,9 +276,24 @@ def _sampled(
         shift_u = cx - (c * cx + s * cy) + draw(seed, column, row, 2)
         shift_v = cy - (c * cy - s * cx) + draw(seed, column, row, 3)
         _placed(
-            values, texels, side, u, v, c, s, shift_u, shift_v, across, along_u, along_v, aspect, gain_u, gain_v,
-            taps, one,
-        )  # fmt: skip
+            values,
+            texels,
+            side,
+            u,
+            v,
+            c,
+            s,
+            shift_u,
+            shift_v,
+            across,
+            along_u,
+            along_v,
+            aspect,
+            gain_u,
+            gain_v,
+            taps,
+            one,
+        )
         gather(values, out, one, mean, weight)
         squares += weight * weight
     if still > 0.0:
@@ -205,10 +305,25 @@ def _sampled(
 
 @part
 def sample(
-    texels: int, side: int, u: float, v: float, across: float, along_u: float, along_v: float, aspect: float,
-    gain_u: float, gain_v: float, kind: int, strength: float, second: float, seed: int, taps: int,
-    mean: NDArray[np.float32], out: NDArray[np.float32], one: NDArray[np.float32],
-) -> None:  # fmt: skip
+    texels: int,
+    side: int,
+    u: float,
+    v: float,
+    across: float,
+    along_u: float,
+    along_v: float,
+    aspect: float,
+    gain_u: float,
+    gain_v: float,
+    kind: int,
+    strength: float,
+    second: float,
+    seed: int,
+    taps: int,
+    mean: NDArray[np.float32],
+    out: NDArray[np.float32],
+    one: NDArray[np.float32],
+) -> None:
     """Fill ``out`` with a set's ten numbers at a place of a plane.
 
     Parameters
@@ -238,19 +353,68 @@ def sample(
         their last number the variance of slope that filtering took away.
     """
     _sampled(
-        OF_SET, texels, side, u, v, across, along_u, along_v, aspect, gain_u, gain_v, kind, strength, second, seed,
-        taps, mean, out, one,
-    )  # fmt: skip
+        OF_SET,
+        texels,
+        side,
+        u,
+        v,
+        across,
+        along_u,
+        along_v,
+        aspect,
+        gain_u,
+        gain_v,
+        kind,
+        strength,
+        second,
+        seed,
+        taps,
+        mean,
+        out,
+        one,
+    )
 
 
 @part
 def sample_sheet(
-    texels: int, side: int, u: float, v: float, across: float, along_u: float, along_v: float, aspect: float,
-    gain_u: float, gain_v: float, kind: int, strength: float, second: float, seed: int, taps: int,
-    mean: NDArray[np.float32], out: NDArray[np.float32], one: NDArray[np.float32],
-) -> None:  # fmt: skip
+    texels: int,
+    side: int,
+    u: float,
+    v: float,
+    across: float,
+    along_u: float,
+    along_v: float,
+    aspect: float,
+    gain_u: float,
+    gain_v: float,
+    kind: int,
+    strength: float,
+    second: float,
+    seed: int,
+    taps: int,
+    mean: NDArray[np.float32],
+    out: NDArray[np.float32],
+    one: NDArray[np.float32],
+) -> None:
     """Fill ``out``, shape (4,), with an overlay's numbers at a place of a plane; see :func:`sample`."""
     _sampled(
-        OF_SHEET, texels, side, u, v, across, along_u, along_v, aspect, gain_u, gain_v, kind, strength, second, seed,
-        taps, mean, out, one,
-    )  # fmt: skip
+        OF_SHEET,
+        texels,
+        side,
+        u,
+        v,
+        across,
+        along_u,
+        along_v,
+        aspect,
+        gain_u,
+        gain_v,
+        kind,
+        strength,
+        second,
+        seed,
+        taps,
+        mean,
+        out,
+        one,
+    )

@@ -44,17 +44,22 @@ def normal(rise_e: float, rise_n: float, slope_e: float, slope_n: float) -> tupl
 
 @kernel
 def _lift_rows(
-    ground_m: NDArray[np.float32], east: NDArray[np.float32], north: NDArray[np.float32],
-    relief_m: NDArray[np.float32], out: NDArray[np.float32],
-) -> None:  # fmt: skip
+    ground_m: NDArray[np.float32],
+    east: NDArray[np.float32],
+    north: NDArray[np.float32],
+    relief_m: NDArray[np.float32],
+    out: NDArray[np.float32],
+) -> None:
     for i in range(len(out)):
         out[i] = ground_m[i] + relief_m[i] * np.float32(lift(east[i], north[i]))
 
 
 def lifted(
-    ground_m: NDArray[np.float32], east: NDArray[np.float32], north: NDArray[np.float32],
+    ground_m: NDArray[np.float32],
+    east: NDArray[np.float32],
+    north: NDArray[np.float32],
     relief_m: NDArray[np.float32],
-) -> NDArray[np.float32]:  # fmt: skip
+) -> NDArray[np.float32]:
     """Return the elevation of ground that rises so much east and north with its relief on it, all of shape (n,)."""
     out = np.empty_like(ground_m)
     _lift_rows(ground_m, east, north, relief_m, out)

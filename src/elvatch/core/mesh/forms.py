@@ -35,10 +35,13 @@ class MeshForm(NamedTuple):
         importlib.import_module(f"elvatch.core.mesh.{self.module}").write(path, mesh, carried)
 
 
-MESH_FORMS: dict[MeshFormat, MeshForm] = {form.name: form for form in (
-    MeshForm("glb", "glTF 2.0 (GLB)", 0, True, True, True, ("y",), 48, 12, "glb"),
-    MeshForm("obj", "OBJ", 3, False, True, False, ("z", "y"), 80, 45, "obj"),
-    MeshForm("ply", "PLY", 4, True, False, False, ("z", "y"), 32, 13, "ply"),
-    MeshForm("usdc", "OpenUSD (binary)", 3, True, True, False, ("z", "y"), 32, 9, "usd"),
-    MeshForm("usda", "OpenUSD (text)", 3, True, True, False, ("z", "y"), 90, 30, "usd"),
-)}  # fmt: skip
+MESH_FORMS: dict[MeshFormat, MeshForm] = {
+    form.name: form
+    for form in (
+        MeshForm("glb", "glTF 2.0 (GLB)", 0, True, True, True, ("y",), 48, 12, "glb"),
+        MeshForm("obj", "OBJ", 3, False, True, False, ("z", "y"), 80, 45, "obj"),
+        MeshForm("ply", "PLY", 4, True, False, False, ("z", "y"), 32, 13, "ply"),
+        MeshForm("usdc", "OpenUSD (binary)", 3, True, True, False, ("z", "y"), 32, 9, "usd"),
+        MeshForm("usda", "OpenUSD (text)", 3, True, True, False, ("z", "y"), 90, 30, "usd"),
+    )
+}

@@ -42,10 +42,14 @@ class Buffer:
         of_what = gltf.ELEMENT_ARRAY_BUFFER if indices else gltf.ARRAY_BUFFER
         view = self.view(np.ascontiguousarray(values).tobytes(), of_what if target else None)
         accessor = gltf.Accessor(
-            bufferView=view, componentType=component, count=len(values), type=kind,
+            bufferView=view,
+            componentType=component,
+            count=len(values),
+            type=kind,
             normalized=True if values.dtype == np.uint16 else None,
-            min=values.min(axis=0).tolist() if bounds else None, max=values.max(axis=0).tolist() if bounds else None,
-        )  # fmt: skip
+            min=values.min(axis=0).tolist() if bounds else None,
+            max=values.max(axis=0).tolist() if bounds else None,
+        )
         self._document.accessors.append(accessor)
         return len(self._document.accessors) - 1
 
@@ -81,11 +85,12 @@ def textured(document: gltf.GLTF2, buffer: Buffer, name: str, maps: Mapping[str,
         pbrMetallicRoughness=gltf.PbrMetallicRoughness(
             baseColorTexture=gltf.TextureInfo(index=number["colour"]),
             metallicRoughnessTexture=gltf.TextureInfo(index=number["surface"]),
-            metallicFactor=1.0, roughnessFactor=1.0,
+            metallicFactor=1.0,
+            roughnessFactor=1.0,
         ),
         occlusionTexture=gltf.OcclusionTextureInfo(index=number["surface"]),
         normalTexture=gltf.NormalMaterialTexture(index=number["normal"]) if "normal" in number else None,
-    )  # fmt: skip
+    )
 
 
 def _material(document: gltf.GLTF2, buffer: Buffer, textures: Textures | None) -> gltf.Material:
@@ -95,10 +100,12 @@ def _material(document: gltf.GLTF2, buffer: Buffer, textures: Textures | None) -
         return gltf.Material(name="ground", pbrMetallicRoughness=plain)
     document.samplers.append(
         gltf.Sampler(
-            magFilter=gltf.LINEAR, minFilter=gltf.LINEAR_MIPMAP_LINEAR, wrapS=gltf.CLAMP_TO_EDGE,
+            magFilter=gltf.LINEAR,
+            minFilter=gltf.LINEAR_MIPMAP_LINEAR,
+            wrapS=gltf.CLAMP_TO_EDGE,
             wrapT=gltf.CLAMP_TO_EDGE,
         )
-    )  # fmt: skip
+    )
     names = {"colour": textures.colour, "surface": textures.surface, "normal": textures.normal}
     read = {word: (textures.folder / name).read_bytes() for word, name in names.items()} if textures.inside else names
     return textured(document, buffer, "ground", read)

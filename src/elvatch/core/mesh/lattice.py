@@ -87,9 +87,11 @@ def lattice_of(part: Part, cells: tuple[float, float], across: int, down: int) -
     cols, rows = (max(1, round(of)) for of in cells)
     if max(cols, rows) > MOST_CELLS:
         raise RefusalError(
-            "mesh", f"a grid of {max(cols, rows)} cells", f"at most {MOST_CELLS} along a side",
+            "mesh",
+            f"a grid of {max(cols, rows)} cells",
+            f"at most {MOST_CELLS} along a side",
             "choose a coarser one",
-        )  # fmt: skip
+        )
     if cols < across or rows < down:
         raise RefusalError(
             "mesh", f"{across} x {down} tiles of {cols} x {rows} cells", "a cell a tile", "choose fewer"
@@ -123,9 +125,15 @@ def heights_of(survey: Survey, lattice: Lattice, token: Token | None = None) -> 
 
 @kernel
 def _apart(
-    survey: Survey, heights: Heights, x_m: NDArray[np.float64], y_m: NDArray[np.float64], part: Part,
-    out: NDArray[np.float64], a: int, b: int,
-) -> None:  # fmt: skip
+    survey: Survey,
+    heights: Heights,
+    x_m: NDArray[np.float64],
+    y_m: NDArray[np.float64],
+    part: Part,
+    out: NDArray[np.float64],
+    a: int,
+    b: int,
+) -> None:
     rows, cols = heights.shape[0] - 1, heights.shape[1] - 1
     for r in range(a, b):
         row = min(max((part.north_m + part.depth_m - y_m[r]) / part.depth_m * rows, 0.0), float(rows))

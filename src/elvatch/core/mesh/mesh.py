@@ -85,8 +85,11 @@ def with_skirt(mesh: Mesh, of: Triangulated, window: tuple[int, int, int, int], 
     top, bottom, left, right = window
     # each side in the direction that has the tile on its left, seen from above
     sides = (
-        (rows == top, -cols), (cols == left, rows), (rows == bottom, cols), (cols == right, -rows),
-    )  # fmt: skip
+        (rows == top, -cols),
+        (cols == left, rows),
+        (rows == bottom, cols),
+        (cols == right, -rows),
+    )
     uppers, walls, count = [], [], len(mesh.places)
     for on, along in sides:
         at = np.flatnonzero(on)
@@ -99,10 +102,12 @@ def with_skirt(mesh: Mesh, of: Triangulated, window: tuple[int, int, int, int], 
     hung = np.concatenate(uppers)
     lower = mesh.places[hung] - np.array([0.0, 0.0, depth_m])
     return Mesh(
-        np.concatenate([mesh.places, lower]), np.concatenate([mesh.normals, mesh.normals[hung]]),
+        np.concatenate([mesh.places, lower]),
+        np.concatenate([mesh.normals, mesh.normals[hung]]),
         np.concatenate([mesh.uv, mesh.uv[hung]]),
-        np.concatenate([mesh.triangles, *walls]).astype(np.int32), np.concatenate([mesh.shares, mesh.shares[hung]]),
-    )  # fmt: skip
+        np.concatenate([mesh.triangles, *walls]).astype(np.int32),
+        np.concatenate([mesh.shares, mesh.shares[hung]]),
+    )
 
 
 def stood_up(mesh: Mesh, foot_m: float) -> Mesh:

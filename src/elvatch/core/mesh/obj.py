@@ -46,5 +46,7 @@ def write(path: Path, mesh: Mesh, carried: Carried) -> None:
         material_name(path).write_text(
             f"newmtl ground\nKd 1 1 1\nmap_Kd {of.colour}\nnorm {of.normal}\n"
             f"# {of.surface}: red occlusion, green roughness, blue metallic\n",
-            encoding="ascii", errors="replace", newline="\n",
-        )  # fmt: skip
+            encoding="ascii",
+            errors="replace",
+            newline="\n",
+        )

@@ -38,10 +38,16 @@ def write(path: Path, mesh: Mesh, carried: Carried) -> None:
     layers = carried.layers if carried.shares != "none" else ()
     told = [f"comment share_{k} is {name}" for k, name in enumerate(layers)]
     header = [
-        "ply", "format binary_little_endian 1.0", f"comment {carried.title}: metres, {carried.up} is up", *told,
-        f"element vertex {len(vertices)}", *(f"property {kinds[kind]} {name}" for name, kind in fields),
-        f"element face {len(faces)}", "property list uchar int vertex_indices", "end_header",
-    ]  # fmt: skip
+        "ply",
+        "format binary_little_endian 1.0",
+        f"comment {carried.title}: metres, {carried.up} is up",
+        *told,
+        f"element vertex {len(vertices)}",
+        *(f"property {kinds[kind]} {name}" for name, kind in fields),
+        f"element face {len(faces)}",
+        "property list uchar int vertex_indices",
+        "end_header",
+    ]
     with path.open("wb") as stream:
         stream.write(("\n".join(header) + "\n").encode("ascii", "replace"))
         stream.write(vertices.tobytes())

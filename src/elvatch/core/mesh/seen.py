@@ -51,9 +51,15 @@ def _projected(mesh: Mesh, seen: Seen, width: int, height: int) -> NDArray[np.fl
 
 @kernel
 def _rows(
-    at: NDArray[np.float64], triangles: NDArray[np.int32], shade: NDArray[np.float32], wire: bool,
-    near: NDArray[np.float64], out: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    at: NDArray[np.float64],
+    triangles: NDArray[np.int32],
+    shade: NDArray[np.float32],
+    wire: bool,
+    near: NDArray[np.float64],
+    out: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     wide = near.shape[1]
     for t in range(len(triangles)):
         i, j, k = triangles[t, 0], triangles[t, 1], triangles[t, 2]
@@ -106,12 +112,14 @@ def picture(meshes: list[Mesh], seen: Seen, width: int, height: int) -> NDArray[
     """
     counts = np.cumsum([0, *(len(one.places) for one in meshes)])
     whole = Mesh(
-        np.concatenate([one.places for one in meshes]), np.empty((0, 3), np.float32), np.empty((0, 2), np.float32),
+        np.concatenate([one.places for one in meshes]),
+        np.empty((0, 3), np.float32),
+        np.empty((0, 2), np.float32),
         np.concatenate([one.triangles + first for one, first in zip(meshes, counts.tolist(), strict=False)]).astype(
             np.int32
         ),
         np.empty((0, 0), np.float32),
-    )  # fmt: skip
+    )
     at = _projected(whole, seen, width, height)
     a, b, c = (whole.places[whole.triangles[:, k]] for k in range(3))
     facing = np.cross(b - a, c - a)

@@ -175,9 +175,15 @@ def hierarchy(lattice: Lattice, heights: Heights, token: Token | None = None) ->
 
 @kernel
 def _walk(
-    error: Heights, roots: NDArray[np.int32], greatest: float, numbers: Vertices, vertices: Vertices,
-    triangles: Triangles, counts: NDArray[np.int64], stack: NDArray[np.int32],
-) -> None:  # fmt: skip
+    error: Heights,
+    roots: NDArray[np.int32],
+    greatest: float,
+    numbers: Vertices,
+    vertices: Vertices,
+    triangles: Triangles,
+    counts: NDArray[np.int64],
+    stack: NDArray[np.int32],
+) -> None:
     """Count the triangles within an error and their vertices, and fill them in where there is room for them.
 
     ``numbers`` (of a window of the grid whose first sample ``counts[2:]`` tells) are -1 and become the vertices'. No

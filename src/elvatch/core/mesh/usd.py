@@ -28,10 +28,13 @@ def _image(stage: Usd.Stage, material: Sdf.Path, name: str, file: str, colour: b
 
 
 _WIRED = (
-    ("diffuseColor", "Color3f", "colour", "rgb", "Float3"), ("opacity", "Float", "colour", "a", "Float"),
-    ("occlusion", "Float", "surface", "r", "Float"), ("roughness", "Float", "surface", "g", "Float"),
-    ("metallic", "Float", "surface", "b", "Float"), ("normal", "Normal3f", "normal", "rgb", "Float3"),
-)  # fmt: skip
+    ("diffuseColor", "Color3f", "colour", "rgb", "Float3"),
+    ("opacity", "Float", "colour", "a", "Float"),
+    ("occlusion", "Float", "surface", "r", "Float"),
+    ("roughness", "Float", "surface", "g", "Float"),
+    ("metallic", "Float", "surface", "b", "Float"),
+    ("normal", "Normal3f", "normal", "rgb", "Float3"),
+)
 """Inputs of a preview surface: their types, the map, which of it, and its type."""
 HOLES = 0.5
 """Less opaque than this, a leaf is a hole."""
@@ -85,9 +88,13 @@ def preview(
 
 
 def triangles(
-    stage: Usd.Stage, path: str, places: NDArray[np.floating], normals: NDArray[np.floating],
-    corners: NDArray[np.integer], uv: NDArray[np.floating] | None = None,
-) -> UsdGeom.Mesh:  # fmt: skip
+    stage: Usd.Stage,
+    path: str,
+    places: NDArray[np.floating],
+    normals: NDArray[np.floating],
+    corners: NDArray[np.integer],
+    uv: NDArray[np.floating] | None = None,
+) -> UsdGeom.Mesh:
     """Return a mesh of triangles with a normal a vertex; texture coordinates (n, 2) have their second downwards."""
     made = UsdGeom.Mesh.Define(stage, path)
     made.CreatePointsAttr(Vt.Vec3fArray.FromNumpy(np.ascontiguousarray(places, np.float32)))

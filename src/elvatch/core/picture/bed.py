@@ -83,10 +83,20 @@ def plain() -> Laid:
 def _patch(bed: Bed, k: int) -> Relief:
     p = bed.patches
     return Relief(
-        bed.heights, int(p[k, FIRST]), int(p[k, ROWS]), int(p[k, COLS]), bed.maxima[int(p[k, FIRST_MAXIMUM]) :],
-        bed.starts[k, : int(p[k, TOP])], bed.widths[k, : int(p[k, TOP])], p[k, WEST], p[k, NORTH], p[k, CELL_X],
-        p[k, CELL_Y], -math.inf, p[k, HIGHEST],
-    )  # fmt: skip
+        bed.heights,
+        int(p[k, FIRST]),
+        int(p[k, ROWS]),
+        int(p[k, COLS]),
+        bed.maxima[int(p[k, FIRST_MAXIMUM]) :],
+        bed.starts[k, : int(p[k, TOP])],
+        bed.widths[k, : int(p[k, TOP])],
+        p[k, WEST],
+        p[k, NORTH],
+        p[k, CELL_X],
+        p[k, CELL_Y],
+        -math.inf,
+        p[k, HIGHEST],
+    )
 
 
 @inner
@@ -336,9 +346,11 @@ class Sites:
 
 
 def lay(
-    sites: Sites, relief_at: Callable[[int, Places], NDArray[np.float32]], token: Token | None = None,
+    sites: Sites,
+    relief_at: Callable[[int, Places], NDArray[np.float32]],
+    token: Token | None = None,
     known: Callable[[str, Callable[[], Bed]], Bed] | None = None,
-) -> Laid:  # fmt: skip
+) -> Laid:
     """Build the bed of a picture.
 
     Parameters
@@ -376,26 +388,32 @@ def lay(
     return Laid(known(name, make) if known else make(), name)
 
 
-def _joined(
-    patches: list[_Patch], heights: list[NDArray[np.float32]], camera: Camera, token: Token | None
-) -> Bed:  # fmt: skip
+def _joined(patches: list[_Patch], heights: list[NDArray[np.float32]], camera: Camera, token: Token | None) -> Bed:
     numbers, starts, widths, maxima, hollow = [], [], [], [], []
     first = first_maximum = 0
     for patch, height in zip(patches, heights, strict=True):
         frame = patch.frame
         parts, begins, wide = maxima_over(height)
         rows, cols = height.shape
-        numbers.append([
-            rows, cols, first, first_maximum, len(begins), -frame.half * frame.cell_x, frame.end, frame.cell_x,
-            frame.cell_y, float(height.max()),
-        ])  # fmt: skip
+        numbers.append(
+            [
+                rows,
+                cols,
+                first,
+                first_maximum,
+                len(begins),
+                -frame.half * frame.cell_x,
+                frame.end,
+                frame.cell_x,
+                frame.cell_y,
+                float(height.max()),
+            ]
+        )
         pad = [0] * (_DEEPEST - len(begins))
         starts.append(begins + pad)
         widths.append(wide + pad)
         maxima += parts
-        alone = Heightfield(
-            height - patch.base, frame.cell_x * (cols - 1), frame.cell_y * (rows - 1)
-        )  # fmt: skip
+        alone = Heightfield(height - patch.base, frame.cell_x * (cols - 1), frame.cell_y * (rows - 1))
         hollow.append(sky_view(alone, token).ravel())
         first, first_maximum = first + height.size, first_maximum + sum(len(part) for part in parts)
     flat = np.concatenate([height.ravel() for height in heights])
@@ -404,6 +422,15 @@ def _joined(
     frames = np.array(numbers)
     base = max(float(patch.base.max()) for patch in patches)
     return Bed(
-        flat, np.concatenate(hollow), np.concatenate(maxima), np.array(starts, np.int64), np.array(widths, np.int64),
-        frames, camera.eye_x, camera.eye_y, cos, sin, max(float(frames[:, HIGHEST].max()), base),
-    )  # fmt: skip
+        flat,
+        np.concatenate(hollow),
+        np.concatenate(maxima),
+        np.array(starts, np.int64),
+        np.array(widths, np.int64),
+        frames,
+        camera.eye_x,
+        camera.eye_y,
+        cos,
+        sin,
+        max(float(frames[:, HIGHEST].max()), base),
+    )

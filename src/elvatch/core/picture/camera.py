@@ -40,9 +40,13 @@ class Camera(NamedTuple):
 
 
 def from_stand(
-    stand: Stand, target: tuple[float, float, float], width_px: int, height_px: int, ground: Heightfield,
+    stand: Stand,
+    target: tuple[float, float, float],
+    width_px: int,
+    height_px: int,
+    ground: Heightfield,
     axes: Axes = LYING,
-) -> Camera:  # fmt: skip
+) -> Camera:
     """Return the camera of a stand that looks at a target.
 
     Parameters
@@ -75,9 +79,20 @@ def from_stand(
     ux, uy, uz = ry * fz - rz * fy, rz * fx - rx * fz, rx * fy - ry * fx
     wide = half * width_px / height_px
     return Camera(
-        eye_x, eye_y, eye_z, fx, fy, fz, rx * wide, ry * wide, rz * wide, ux * half, uy * half, uz * half,
+        eye_x,
+        eye_y,
+        eye_z,
+        fx,
+        fy,
+        fz,
+        rx * wide,
+        ry * wide,
+        rz * wide,
+        ux * half,
+        uy * half,
+        uz * half,
         2 * half / height_px,
-    )  # fmt: skip
+    )
 
 
 def _lifted(eye: tuple[float, float, float], ground: Heightfield, axes: Axes) -> tuple[float, float, float]:
@@ -113,7 +128,7 @@ def far_target(ground: Heightfield, axes: Axes = LYING) -> tuple[float, float, f
 
 def of_stand(
     name: str, stand: Stand, peg: Peg, width_px: int, height_px: int, ground: Heightfield, axes: Axes = LYING
-) -> Camera:  # fmt: skip
+) -> Camera:
     """Return the camera of a picture: Far looks at the site, the others at the peg."""
     target = far_target(ground, axes) if name == "far" else peg_target(stand, peg, ground, axes)
     return from_stand(stand, target, width_px, height_px, ground, axes)

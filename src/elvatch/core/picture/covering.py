@@ -44,9 +44,10 @@ def _along_uv(things: Things, i: int, t: int, out: Points, k: int) -> None:
     for way in range(2):
         first, second = (v2 / det, -v1 / det) if way == 0 else (-u2 / det, u1 / det)
         x, y, z = (
-            e[t, 3] * first + e[t, 6] * second, e[t, 4] * first + e[t, 7] * second,
+            e[t, 3] * first + e[t, 6] * second,
+            e[t, 4] * first + e[t, 7] * second,
             e[t, 5] * first + e[t, 8] * second,
-        )  # fmt: skip
+        )
         length = math.sqrt(x * x + y * y + z * z) + 1e-12
         into = out.uv_east if way == 0 else out.uv_north
         into[k, 0] = (r[i, 0] * x + r[i, 1] * y + r[i, 2] * z) / length
@@ -56,10 +57,19 @@ def _along_uv(things: Things, i: int, t: int, out: Points, k: int) -> None:
 
 @kernel
 def _points_band(
-    things: Things, buffer_hit: NDArray[np.int64], height_m: NDArray[np.float32], ground_m: NDArray[np.float32],
-    toward: NDArray[np.float32], x_m: NDArray[np.float64], y_m: NDArray[np.float64], rows: NDArray[np.int64],
-    foot_m: NDArray[np.float64], out: Points, a: int, b: int,
-) -> None:  # fmt: skip
+    things: Things,
+    buffer_hit: NDArray[np.int64],
+    height_m: NDArray[np.float32],
+    ground_m: NDArray[np.float32],
+    toward: NDArray[np.float32],
+    x_m: NDArray[np.float64],
+    y_m: NDArray[np.float64],
+    rows: NDArray[np.int64],
+    foot_m: NDArray[np.float64],
+    out: Points,
+    a: int,
+    b: int,
+) -> None:
     s, stood = things.shapes, things.stood
     for k in range(a, b):
         j = rows[k]
@@ -118,10 +128,23 @@ def points(things: Things, buffer: GBuffer, rows: NDArray[np.int64], token: Toke
     feet = _feet_m(things, np.unique(f.hit[rows] >> 32))
     over_bands(
         len(rows),
-        lambda a, b: _points_band(things, f.hit, f.height_m, f.places.elevation_m, f.toward, f.places.x_m,
-                                  f.places.y_m, rows, feet, out, a, b),
-        token, least=2048,
-    )  # fmt: skip
+        lambda a, b: _points_band(
+            things,
+            f.hit,
+            f.height_m,
+            f.places.elevation_m,
+            f.toward,
+            f.places.x_m,
+            f.places.y_m,
+            rows,
+            feet,
+            out,
+            a,
+            b,
+        ),
+        token,
+        least=2048,
+    )
     out.across_m[:] = f.places.across_m[rows]
     out.carried[:, _RED : _RED + 3] = buffer.clad.colour[buffer.clad.row[rows]]
     on_thing.carry_own_place(out)
@@ -178,9 +201,15 @@ class Coverings:
         return {thing.id: self.ready(thing, sets, evidence) for thing in things if thing.cover.shows}
 
     def dressed(
-        self, name: str, buffer: GBuffer, things: Things, stocked: Stocked, covered: Mapping[str, Ready],
-        taps: int, token: Token | None = None,
-    ) -> GBuffer:  # fmt: skip
+        self,
+        name: str,
+        buffer: GBuffer,
+        things: Things,
+        stocked: Stocked,
+        covered: Mapping[str, Ready],
+        taps: int,
+        token: Token | None = None,
+    ) -> GBuffer:
         """Return what a picture sees with covers on its things.
 
         Parameters
@@ -210,9 +239,13 @@ class Coverings:
 
 
 def with_covers(
-    buffer: GBuffer, things: Things, stocked: Stocked, covered: Mapping[str, Ready], taps: int,
+    buffer: GBuffer,
+    things: Things,
+    stocked: Stocked,
+    covered: Mapping[str, Ready],
+    taps: int,
     token: Token | None = None,
-) -> GBuffer:  # fmt: skip
+) -> GBuffer:
     """Return what is seen with covers on its things; see :meth:`Coverings.dressed`, which keeps what it finds."""
     which = sorted(set(covered) & set(stocked.things))
     return _all_dressed(buffer, _all_seen(buffer, things, stocked, which, token), covered, taps, token)

@@ -102,9 +102,20 @@ def _angles(
 
 @kernel
 def _band(
-    f: Fragments, places: Places, rows: NDArray[np.int64], density: Floats, of: Small, pixel: float, sun: Direction,
-    elevations: NDArray[np.float64], asides: NDArray[np.float64], sums: Floats, out: Crowded, a: int, b: int,
-) -> None:  # fmt: skip
+    f: Fragments,
+    places: Places,
+    rows: NDArray[np.int64],
+    density: Floats,
+    of: Small,
+    pixel: float,
+    sun: Direction,
+    elevations: NDArray[np.float64],
+    asides: NDArray[np.float64],
+    sums: Floats,
+    out: Crowded,
+    a: int,
+    b: int,
+) -> None:
     per_step = (_STEPS - 1.0) / math.log(_COARSEST / _FINEST)
     for i in range(a, b):
         j = rows[i]
@@ -149,9 +160,14 @@ def _band(
 
 
 def crowded(
-    of: Small, f: Fragments, places: Places, pixel: float, sun: Direction, density: Floats,
+    of: Small,
+    f: Fragments,
+    places: Places,
+    pixel: float,
+    sun: Direction,
+    density: Floats,
     token: Token | None = None,
-) -> Crowded:  # fmt: skip
+) -> Crowded:
     """Return what things too small to be shapes do at the places of a picture.
 
     Parameters

@@ -57,9 +57,17 @@ def _explained(places: Places, slope: NDArray[np.float32], i: int, k: int, dx: f
 
 @kernel
 def _add_rows(
-    first: NDArray[np.int64], size: tuple[int, int], index: NDArray[np.int64], at: Places, of: Material,
-    pixel: NDArray[np.int32], kind: NDArray[np.uint8], out: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    first: NDArray[np.int64],
+    size: tuple[int, int],
+    index: NDArray[np.int64],
+    at: Places,
+    of: Material,
+    pixel: NDArray[np.int32],
+    kind: NDArray[np.uint8],
+    out: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     width, height = size
     for i in range(a, b):
         if kind[i] != GROUND:

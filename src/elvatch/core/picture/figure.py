@@ -23,10 +23,18 @@ _BAND_M = 0.5
 
 SKIN, HAT, COAT, TROUSERS, BOOTS, BAG, RED, WHITE = range(8)
 COLOURS = np.array(
-    [(0.36, 0.20, 0.13), (0.11, 0.085, 0.06), (0.15, 0.115, 0.06), (0.06, 0.065, 0.07), (0.03, 0.022, 0.018),
-     (0.10, 0.055, 0.03), (0.42, 0.028, 0.02), (0.72, 0.70, 0.66)],
+    [
+        (0.36, 0.20, 0.13),
+        (0.11, 0.085, 0.06),
+        (0.15, 0.115, 0.06),
+        (0.06, 0.065, 0.07),
+        (0.03, 0.022, 0.018),
+        (0.10, 0.055, 0.03),
+        (0.42, 0.028, 0.02),
+        (0.72, 0.70, 0.66),
+    ],
     np.float32,
-)  # fmt: skip
+)
 """Linear colour of each tint."""
 
 # from x, y, z and radius to x, y, z and radius, metres; how softly it joins what comes before; tint

@@ -56,9 +56,14 @@ def _ray(
 
 @kernel
 def _look_rows(
-    scene: Scene, camera: Camera, depth: NDArray[np.float64], kind: NDArray[np.uint8], hit: NDArray[np.int64],
-    a: int, b: int,
-) -> None:  # fmt: skip
+    scene: Scene,
+    camera: Camera,
+    depth: NDArray[np.float64],
+    kind: NDArray[np.uint8],
+    hit: NDArray[np.int64],
+    a: int,
+    b: int,
+) -> None:
     """Look through the middle of each pixel."""
     height, width = kind.shape
     for row in range(a, b):
@@ -84,8 +89,13 @@ def _at_edge(once: Looks, row: int, col: int) -> bool:
 
 @kernel
 def _look_again_rows(
-    scene: Scene, camera: Camera, once: Looks, looked: Looks, a: int, b: int,
-) -> None:  # fmt: skip
+    scene: Scene,
+    camera: Camera,
+    once: Looks,
+    looked: Looks,
+    a: int,
+    b: int,
+) -> None:
     """Look four times where one look is not enough: at edges. Elsewhere the one look stands."""
     depth, kind, hit = looked
     height, width, looks = kind.shape
@@ -132,9 +142,13 @@ def _group(depth: NDArray[np.float64], kind: NDArray[np.uint8], group: NDArray[n
 
 @kernel
 def _count_rows(
-    depth: NDArray[np.float64], kind: NDArray[np.uint8], counts: NDArray[np.int64], group: NDArray[np.int64],
-    a: int, b: int,
-) -> None:  # fmt: skip
+    depth: NDArray[np.float64],
+    kind: NDArray[np.uint8],
+    counts: NDArray[np.int64],
+    group: NDArray[np.int64],
+    a: int,
+    b: int,
+) -> None:
     for row in range(a, b):
         for col in range(kind.shape[1]):
             counts[row] += _group(depth[row, col], kind[row, col], group)
@@ -142,9 +156,17 @@ def _count_rows(
 
 @kernel
 def _fill_rows(
-    scene: Scene, camera: Camera, depth: NDArray[np.float64], kind: NDArray[np.uint8],
-    hit: NDArray[np.int64], starts: NDArray[np.int64], out: Fragments, group: NDArray[np.int64], a: int, b: int,
-) -> None:  # fmt: skip
+    scene: Scene,
+    camera: Camera,
+    depth: NDArray[np.float64],
+    kind: NDArray[np.uint8],
+    hit: NDArray[np.int64],
+    starts: NDArray[np.int64],
+    out: Fragments,
+    group: NDArray[np.int64],
+    a: int,
+    b: int,
+) -> None:
     height, width, looks = kind.shape
     for row in range(a, b):
         at = starts[row]

@@ -56,9 +56,20 @@ def mirrored_share(roughness: float, n_v: float) -> tuple[float, float]:
 
 @inner
 def lit(
-    light: Lighting, base: NDArray[np.float32], metallic: float, roughness: float, open_sky: float, sun: float,
-    nx: float, ny: float, nz: float, vx: float, vy: float, vz: float, out: NDArray[np.float32],
-) -> None:  # fmt: skip
+    light: Lighting,
+    base: NDArray[np.float32],
+    metallic: float,
+    roughness: float,
+    open_sky: float,
+    sun: float,
+    nx: float,
+    ny: float,
+    nz: float,
+    vx: float,
+    vy: float,
+    vz: float,
+    out: NDArray[np.float32],
+) -> None:
     """Fill ``out`` with the light a surface sends to the eye; ``v`` points to the eye.
 
     ``open_sky`` is the part that other ground leaves of what a surface that faces so would see of the sky; what it

@@ -172,10 +172,13 @@ def _grid(places: Places, lit: NDArray[np.float32]) -> NDArray[np.float32]:
     across = np.maximum(places.across_m + np.hypot(places.along_east_m, places.along_north_m), 1e-4)
     out = lit.copy()
     for spacing, strength in ((1.0, 0.45), (10.0, 0.7), (100.0, 0.9)):
-        away = np.minimum(
-            np.abs(places.x_m / spacing - np.rint(places.x_m / spacing)),
-            np.abs(places.y_m / spacing - np.rint(places.y_m / spacing)),
-        ) * spacing  # fmt: skip
+        away = (
+            np.minimum(
+                np.abs(places.x_m / spacing - np.rint(places.x_m / spacing)),
+                np.abs(places.y_m / spacing - np.rint(places.y_m / spacing)),
+            )
+            * spacing
+        )
         # coarser lines are drawn thicker, up to a few pixels
         width = np.maximum(across * 0.7, np.minimum(across * 2.0, spacing * 0.004))
         seen = np.clip(1.3 - away / width, 0, 1)
@@ -185,9 +188,15 @@ def _grid(places: Places, lit: NDArray[np.float32]) -> NDArray[np.float32]:
 
 
 def apply(
-    mode: Mode, buffer: GBuffer, places: Places, material: Material, index: NDArray[np.int64],
-    lit: NDArray[np.float32], layer: int, measured: NDArray[np.float32] | None = None,
-) -> NDArray[np.float32]:  # fmt: skip
+    mode: Mode,
+    buffer: GBuffer,
+    places: Places,
+    material: Material,
+    index: NDArray[np.int64],
+    lit: NDArray[np.float32],
+    layer: int,
+    measured: NDArray[np.float32] | None = None,
+) -> NDArray[np.float32]:
     """Return what each fragment shows in a looking mode, linear 0..1, shape (n, 3).
 
     Parameters

@@ -247,18 +247,30 @@ class Renderer:
         return Picture(shade.resolve(seen.buffer, shown), self._facts(seen, land, view, recipe))
 
     def pick(
-        self, land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], view: View, evidence: Evidence,
-        field: Field, spot: tuple[float, float],
-    ) -> strewn.Met | None:  # fmt: skip
+        self,
+        land: Terrain,
+        recipe: Recipe,
+        sets: Mapping[str, Pyramid],
+        view: View,
+        evidence: Evidence,
+        field: Field,
+        spot: tuple[float, float],
+    ) -> strewn.Met | None:
         """Return the thing that is seen at a spot of a picture (0..1 from left and top); None where there is none."""
         laid = self._lay(land, recipe, sets, evidence, view.solo)
         seen = self._look(land, recipe, laid, view, field, None)
         return strewn.met(seen.drawn, seen.buffer, spot)
 
     def _dressed(
-        self, seen: _Seen, recipe: Recipe, sets: Mapping[str, Pyramid], evidence: Evidence, field: Field | None,
-        view: View, token: Token | None,
-    ) -> GBuffer:  # fmt: skip
+        self,
+        seen: _Seen,
+        recipe: Recipe,
+        sets: Mapping[str, Pyramid],
+        evidence: Evidence,
+        field: Field | None,
+        view: View,
+        token: Token | None,
+    ) -> GBuffer:
         """Return what is seen with the covers of its things."""
         ready = self._coverings.all_ready(recipe.things, sets, evidence) if field is not None else {}
         if field is None or not ready:

@@ -112,9 +112,20 @@ def _on_water(
 
 @inner
 def place(
-    scene: Scene, camera: Camera, out: Fragments, i: int, what: int, x: float, y: float, z: float, dx: float,
-    dy: float, dz: float, t: float, hit: int,
-) -> None:  # fmt: skip
+    scene: Scene,
+    camera: Camera,
+    out: Fragments,
+    i: int,
+    what: int,
+    x: float,
+    y: float,
+    z: float,
+    dx: float,
+    dy: float,
+    dz: float,
+    t: float,
+    hit: int,
+) -> None:
     """Fill in where a fragment lies and how it faces.
 
     Parameters
@@ -194,9 +205,9 @@ def _beyond(scene: Scene, out: Fragments, i: int, x: float, y: float, across: fl
 
 
 @inner
-def mirrored(normal_x: float, normal_y: float, normal_z: float, dx: float, dy: float, dz: float) -> tuple[
-    float, float, float
-]:  # fmt: skip
+def mirrored(
+    normal_x: float, normal_y: float, normal_z: float, dx: float, dy: float, dz: float
+) -> tuple[float, float, float]:
     """Return the direction in which a surface mirrors a unit ray; never back into the water."""
     along = dx * normal_x + dy * normal_y + dz * normal_z
     x, y, z = dx - 2.0 * along * normal_x, dy - 2.0 * along * normal_y, max(dz - 2.0 * along * normal_z, 0.005)

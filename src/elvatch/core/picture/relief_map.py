@@ -48,9 +48,16 @@ def _near_line(elevation: float, interval: float, per_pixel: float, pixels: floa
 
 @kernel
 def _draw_rows(
-    survey: Survey, tint: NDArray[np.float32], lights: NDArray[np.float64], interval: float, metres_x: float,
-    metres_y: float, out: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    survey: Survey,
+    tint: NDArray[np.float32],
+    lights: NDArray[np.float64],
+    interval: float,
+    metres_x: float,
+    metres_y: float,
+    out: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     height, width = out.shape[:2]
     for row in range(a, b):
         y = survey.depth_m * (1.0 - (row + 0.5) / height)
@@ -77,9 +84,13 @@ def _lights() -> NDArray[np.float64]:
 
 
 def draw(
-    survey: Survey, width_px: int, height_px: int, contour_m: float,
-    tint: NDArray[np.float32] | None = None, token: Token | None = None,
-) -> NDArray[np.uint8]:  # fmt: skip
+    survey: Survey,
+    width_px: int,
+    height_px: int,
+    contour_m: float,
+    tint: NDArray[np.float32] | None = None,
+    token: Token | None = None,
+) -> NDArray[np.uint8]:
     """Draw a ground from above, north at the top.
 
     Parameters

@@ -67,13 +67,17 @@ class Samples:
         repeats = min(64, max(1, math.ceil(view.across_m / pyramid.tile_m - 1e-6)))
         # beside a figure it lies on level ground as a cover does, its relief as fine as a picture can show it
         name = f"level/{pyramid.tile_m * repeats}" if view.figure else f"{pyramid.content_name}/{repeats}"
-        land = self._lands.get(name, lambda: terrain(_level(pyramid, repeats) if view.figure
-                                                     else _plane(pyramid, repeats), token))  # fmt: skip
+        land = self._lands.get(
+            name, lambda: terrain(_level(pyramid, repeats) if view.figure else _plane(pyramid, repeats), token)
+        )
         return self._renderer.take(
-            land, _recipe(pyramid, repeats, view), {_SET: pyramid},
-            View("near" if view.figure else "far", view.width_px, view.height_px, view.looks), token,
+            land,
+            _recipe(pyramid, repeats, view),
+            {_SET: pyramid},
+            View("near" if view.figure else "far", view.width_px, view.height_px, view.looks),
+            token,
             setting=Setting(lamp(view.sun_height_deg)),
-        ).pixels  # fmt: skip
+        ).pixels
 
 
 def _plane(pyramid: Pyramid, repeats: int) -> Heightfield:
@@ -100,21 +104,26 @@ def _recipe(pyramid: Pyramid, repeats: int, view: SampleView) -> Recipe:
     level = pyramid.texels[:: max(1, len(pyramid.texels) // 4096), HEIGHT]
     formed = not view.figure and int(level.max()) > int(level.min())
     layer = Layer(
-        id="sample", name="sample", set=_SET,
+        id="sample",
+        name="sample",
+        set=_SET,
         fit=Fit(tile_m=pyramid.tile_m, relief_m=min(pyramid.relief_m, pyramid.tile_m)),
         # where the plane has the set's relief its normals would count it twice
         look=Look(variation=0, normal_strength=0.0 if formed else 1.0),
-    )  # fmt: skip
+    )
     far = Stand(bearing_deg=view.bearing_deg, tilt_deg=view.tilt_deg, distance_m=across * 0.98, view_deg=42)
     near = Stand(bearing_deg=view.bearing_deg, tilt_deg=16, distance_m=max(4.4, min(across * 0.75, 6.0)), view_deg=40)
     return Recipe(
-        ground=Ground(width_m=across, depth_m=across, source=FlatSource(samples=33)), layers=(layer,),
-        peg=Peg(east_m=across / 2, north_m=across / 2), stands=Stands(far=far, mid=near, near=near),
+        ground=Ground(width_m=across, depth_m=across, source=FlatSource(samples=33)),
+        layers=(layer,),
+        peg=Peg(east_m=across / 2, north_m=across / 2),
+        stands=Stands(far=far, mid=near, near=near),
         light=Light(
             image=ImageLight(file=_SET, file_name="lamp", turn_deg=view.sun_bearing_deg % 360, shows="no"),
-            beyond="block", exposure_ev=usual_exposure_ev(pyramid),
+            beyond="block",
+            exposure_ev=usual_exposure_ev(pyramid),
         ),
-    )  # fmt: skip
+    )
 
 
 def finest_pixel_m(near: Stand, height_px: int = 720) -> float:

@@ -88,7 +88,7 @@ def _through_air(
 @inner
 def _bare(
     light: Lighting, f: Fragments, m: Material, i: int, k: int, base: NDArray[np.float32]
-) -> tuple[float, float, float, float, float]:  # fmt: skip
+) -> tuple[float, float, float, float, float]:
     """Fill ``base`` with the ground's colour; return its normal, roughness, and how much of the sky is left open."""
     east, north = f.places.rise_east[i], f.places.rise_north[i]
     nx, ny, nz = surface.normal(east, north, m.slope[k, 0], m.slope[k, 1])
@@ -106,16 +106,49 @@ def _bare(
 
 @inner
 def _ground(
-    light: Lighting, f: Fragments, m: Material, crowded: Crowded, i: int, k: int, sun: float,
-    base: NDArray[np.float32], value: NDArray[np.float32],
-) -> None:  # fmt: skip
+    light: Lighting,
+    f: Fragments,
+    m: Material,
+    crowded: Crowded,
+    i: int,
+    k: int,
+    sun: float,
+    base: NDArray[np.float32],
+    value: NDArray[np.float32],
+) -> None:
     nx, ny, nz, rough, open_sky = _bare(light, f, m, i, k, base)
     if crowded.hides.shape[0] == 0:
-        lit(light, base, m.metallic[k], rough, open_sky, sun, nx, ny, nz,
-            -f.toward[i, 0], -f.toward[i, 1], -f.toward[i, 2], value)  # fmt: skip
+        lit(
+            light,
+            base,
+            m.metallic[k],
+            rough,
+            open_sky,
+            sun,
+            nx,
+            ny,
+            nz,
+            -f.toward[i, 0],
+            -f.toward[i, 1],
+            -f.toward[i, 2],
+            value,
+        )
     else:
-        lit(light, base, m.metallic[k], rough, open_sky * crowded.open[k], sun * crowded.sun[k], nx, ny, nz,
-            -f.toward[i, 0], -f.toward[i, 1], -f.toward[i, 2], value)  # fmt: skip
+        lit(
+            light,
+            base,
+            m.metallic[k],
+            rough,
+            open_sky * crowded.open[k],
+            sun * crowded.sun[k],
+            nx,
+            ny,
+            nz,
+            -f.toward[i, 0],
+            -f.toward[i, 1],
+            -f.toward[i, 2],
+            value,
+        )
         hides, up = crowded.hides[k], max(light.sun[2], 0.0)
         for c in range(3):
             around = light.sky.level[c] + 0.7 * sun * up * light.sun_colour[c]
@@ -132,9 +165,16 @@ def _ground(
 
 @inner
 def _water(
-    light: Lighting, f: Fragments, m: Material, i: int, k: int, sun: float, mirror: NDArray[np.float32],
-    base: NDArray[np.float32], value: NDArray[np.float32],
-) -> None:  # fmt: skip
+    light: Lighting,
+    f: Fragments,
+    m: Material,
+    i: int,
+    k: int,
+    sun: float,
+    mirror: NDArray[np.float32],
+    base: NDArray[np.float32],
+    value: NDArray[np.float32],
+) -> None:
     """Fill ``value`` with what water sends to the eye: what it mirrors, the ground below it, and its own colour."""
     nx, ny, nz, _rough, open_sky = _bare(light, f, m, i, k, base)
     dx, dy, dz = f.toward[i, 0], f.toward[i, 1], f.toward[i, 2]
@@ -191,9 +231,15 @@ def _tone_of(number: float) -> float:
 
 @inner
 def _other(
-    light: Lighting, f: Fragments, around: Around, strata_m: float, i: int, sun: float, base: NDArray[np.float32],
+    light: Lighting,
+    f: Fragments,
+    around: Around,
+    strata_m: float,
+    i: int,
+    sun: float,
+    base: NDArray[np.float32],
     value: NDArray[np.float32],
-) -> None:  # fmt: skip
+) -> None:
     """Light the figure, the cut sides, and what lies beyond the edge."""
     what, rough = f.kind[i], 0.8
     open_sky = float(f.places.sky[i])
@@ -216,15 +262,35 @@ def _other(
         wet = wetness(light.water, f.height_m[i])
         if wet > 0.0:
             rough = wetted(wet, 0.0, rough, base)
-    lit(light, base, 0.0, rough, open_sky, sun, f.normal[i, 0], f.normal[i, 1], f.normal[i, 2],
-        -f.toward[i, 0], -f.toward[i, 1], -f.toward[i, 2], value)  # fmt: skip
+    lit(
+        light,
+        base,
+        0.0,
+        rough,
+        open_sky,
+        sun,
+        f.normal[i, 0],
+        f.normal[i, 1],
+        f.normal[i, 2],
+        -f.toward[i, 0],
+        -f.toward[i, 1],
+        -f.toward[i, 2],
+        value,
+    )
 
 
 @inner
 def _thing(
-    light: Lighting, f: Fragments, m: Material, i: int, k: int, clad: Clad, sun: float, base: NDArray[np.float32],
+    light: Lighting,
+    f: Fragments,
+    m: Material,
+    i: int,
+    k: int,
+    clad: Clad,
+    sun: float,
+    base: NDArray[np.float32],
     value: NDArray[np.float32],
-) -> None:  # fmt: skip
+) -> None:
     """Fill ``value`` with what a thing sends to the eye; the ground climbs on at its foot."""
     j = clad.row[i]
     nx, ny, nz, ground_rough, ground_open = _bare(light, f, m, i, k, base)
@@ -265,10 +331,20 @@ def _thing(
 
 @kernel
 def _shade_band(
-    light: Lighting, f: Fragments, m: Material, index: NDArray[np.int64], clad: Clad, crowded: Crowded,
-    around: Around, strata_m: float, sunlit: NDArray[np.float32], out: NDArray[np.float32], base: NDArray[np.float32],
-    a: int, b: int,
-) -> None:  # fmt: skip
+    light: Lighting,
+    f: Fragments,
+    m: Material,
+    index: NDArray[np.int64],
+    clad: Clad,
+    crowded: Crowded,
+    around: Around,
+    strata_m: float,
+    sunlit: NDArray[np.float32],
+    out: NDArray[np.float32],
+    base: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     """Fill in the radiance that comes to the eye, or to the water that mirrors it."""
     for i in range(a, b):
         dx, dy, dz = f.toward[i, 0], f.toward[i, 1], f.toward[i, 2]
@@ -295,10 +371,16 @@ def _tone_band(exposure: float, radiance: NDArray[np.float32], out: NDArray[np.f
 
 
 def shade(
-    buffer: GBuffer, material: Material, index: NDArray[np.int64], sunlit: NDArray[np.float32],
-    light: Lighting, around: Around, strata_m: float = 10.0, token: Token | None = None,
+    buffer: GBuffer,
+    material: Material,
+    index: NDArray[np.int64],
+    sunlit: NDArray[np.float32],
+    light: Lighting,
+    around: Around,
+    strata_m: float = 10.0,
+    token: Token | None = None,
     crowded: Crowded | None = None,
-) -> NDArray[np.float32]:  # fmt: skip
+) -> NDArray[np.float32]:
     """Return the radiance of each fragment, linear Rec.709, shape (n, 3).
 
     Parameters
@@ -326,25 +408,12 @@ def shade(
     out = np.zeros((len(f.pixel), 3), np.float32)
     # what water mirrors comes last and is wanted first
     seen = len(out) - int((f.mirror >= 0).sum())
+    asked = (light, f, material, index, buffer.clad, small, around, strata_m, sunlit, out)
 
     def over(first: int, last: int) -> None:
         over_bands(
             last - first,
-            lambda a, b: _shade_band(
-                light,
-                f,
-                material,
-                index,
-                buffer.clad,
-                small,
-                around,
-                strata_m,
-                sunlit,
-                out,
-                np.empty(3, np.float32),
-                first + a,
-                first + b,
-            ),
+            lambda a, b: _shade_band(*asked, np.empty(3, np.float32), first + a, first + b),
             token,
             least=2048,
         )

@@ -129,8 +129,10 @@ def _window(eye: Camera, first: int, last: int, height: int, width: int, right: 
         forward_x=eye.forward_x + up * eye.up_x + aside * eye.right_x,
         forward_y=eye.forward_y + up * eye.up_y + aside * eye.right_y,
         forward_z=eye.forward_z + up * eye.up_z + aside * eye.right_z,
-        up_x=eye.up_x * part, up_y=eye.up_y * part, up_z=eye.up_z * part,
-    )  # fmt: skip
+        up_x=eye.up_x * part,
+        up_y=eye.up_y * part,
+        up_z=eye.up_z * part,
+    )
 
 
 def _spread(rays: int) -> NDArray[np.float64]:
@@ -141,9 +143,15 @@ def _spread(rays: int) -> NDArray[np.float64]:
 
 
 def place_of(
-    land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], evidence: Evidence, still: Still, run: Run,
-    panorama: Panorama | None = None, field: Field | None = None,
-) -> Place:  # fmt: skip
+    land: Terrain,
+    recipe: Recipe,
+    sets: Mapping[str, Pyramid],
+    evidence: Evidence,
+    still: Still,
+    run: Run,
+    panorama: Panorama | None = None,
+    field: Field | None = None,
+) -> Place:
     """Prepare all that a still is taken of, once for all its rays."""
     prepared = plan.prepare(recipe.layers, sets, evidence, wears=recipe.wears)
     eye = _eye(land, still, still.height_px)

@@ -88,9 +88,16 @@ def _seen(scene: Scene, f: Fragments, i: int, sun: Direction, disc: NDArray[np.f
 
 @kernel
 def _once_band(
-    scene: Scene, f: Fragments, sun: Direction, middle: NDArray[np.float64], lift: float,
-    out: NDArray[np.float32], image: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    scene: Scene,
+    f: Fragments,
+    sun: Direction,
+    middle: NDArray[np.float64],
+    lift: float,
+    out: NDArray[np.float32],
+    image: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     for i in range(a, b):
         out[i] = 1.0 if f.kind[i] == SKY else _seen(scene, f, i, sun, middle, lift)
         if f.weight[i] > 0.0:
@@ -99,9 +106,18 @@ def _once_band(
 
 @kernel
 def _edges_band(
-    scene: Scene, f: Fragments, sun: Direction, disc: NDArray[np.float64], lift: float, everywhere: bool,
-    width: int, image: NDArray[np.float32], out: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    scene: Scene,
+    f: Fragments,
+    sun: Direction,
+    disc: NDArray[np.float64],
+    lift: float,
+    everywhere: bool,
+    width: int,
+    image: NDArray[np.float32],
+    out: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     """Look at the sun's whole disc where a neighbouring pixel is lit otherwise, or everywhere."""
     count = image.shape[0]
     for i in range(a, b):
@@ -118,9 +134,14 @@ def _edges_band(
 
 
 def sunlit(
-    scene: Scene, buffer: GBuffer, sun: Direction, width_deg: float, rays: int, lift_m: float,
+    scene: Scene,
+    buffer: GBuffer,
+    sun: Direction,
+    width_deg: float,
+    rays: int,
+    lift_m: float,
     token: Token | None = None,
-) -> NDArray[np.float32]:  # fmt: skip
+) -> NDArray[np.float32]:
     """Return the part of the sun's disc that each fragment sees, 0..1.
 
     Parameters

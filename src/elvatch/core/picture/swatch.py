@@ -53,9 +53,12 @@ def swatch(pyramid: Pyramid, size_px: int, sun: Light = _SUN) -> NDArray[np.uint
     at.y_m[:] = np.repeat(pyramid.tile_m - along, size_px)
     at.across_m[:], at.sky[:] = pyramid.tile_m / size_px, 1.0
     layer = Layer(
-        id="swatch", name="swatch", set="0" * 40, look=Look(variation=0),
+        id="swatch",
+        name="swatch",
+        set="0" * 40,
+        look=Look(variation=0),
         fit=Fit(tile_m=pyramid.tile_m, relief_m=min(pyramid.relief_m, pyramid.tile_m)),
-    )  # fmt: skip
+    )
     material = function.ask(plan.prepare((layer,), {"0" * 40: pyramid}), at)
     fragments = nothing_seen(count)._replace(places=at)
     fragments.pixel[:], fragments.kind[:], fragments.weight[:] = np.arange(count), GROUND, 1.0

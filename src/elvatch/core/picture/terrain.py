@@ -67,9 +67,14 @@ def strata_m(ground: Heightfield) -> float:
 
 
 def scene_of(
-    land: Terrain, figure_at: Peg | None, raised: bed.Bed | None = None, stands_m: float = 0.0,
-    outer: Outer | None = None, water: Pool | None = None, things: Things | None = None,
-) -> scene.Scene:  # fmt: skip
+    land: Terrain,
+    figure_at: Peg | None,
+    raised: bed.Bed | None = None,
+    stands_m: float = 0.0,
+    outer: Outer | None = None,
+    water: Pool | None = None,
+    things: Things | None = None,
+) -> scene.Scene:
     """Return what rays can meet: the ground, its relief, and the figure at the peg unless it is left out.
 
     The figure stands ``stands_m`` above the plain ground. Without ``outer`` the ground is a cut block.

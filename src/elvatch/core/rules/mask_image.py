@@ -52,11 +52,14 @@ class Packed:
         """Return what each channel holds."""
         return [
             ChannelFacts(
-                channel, float(plane.min()), float(plane.max()), float(np.clip(plane, 0, 1).mean(dtype=np.float64)),
+                channel,
+                float(plane.min()),
+                float(plane.max()),
+                float(np.clip(plane, 0, 1).mean(dtype=np.float64)),
                 len(np.unique(plane)),
             )
             for channel, plane in self.planes.items()
-        ]  # fmt: skip
+        ]
 
 
 def apart(name: str, data: bytes) -> Packed:

@@ -45,10 +45,22 @@ def _smooth(table: NDArray[np.int64], rows: int, cols: int, row: int, col: int, 
 
 @kernel
 def _paint_rows(
-    table: NDArray[np.int64], rows: int, cols: int, tile_row: int, tile_col: int, touches: NDArray[np.float64],
-    radius: float, soft: float, strength: float, flow: float, tool: int, bare: NDArray[np.float64],
-    out: NDArray[np.uint16], a: int, b: int,
-) -> None:  # fmt: skip
+    table: NDArray[np.int64],
+    rows: int,
+    cols: int,
+    tile_row: int,
+    tile_col: int,
+    touches: NDArray[np.float64],
+    radius: float,
+    soft: float,
+    strength: float,
+    flow: float,
+    tool: int,
+    bare: NDArray[np.float64],
+    out: NDArray[np.uint16],
+    a: int,
+    b: int,
+) -> None:
     """Paint rows of one tile; ``touches`` and ``radius`` are counted in samples."""
     core = radius * (1.0 - soft)
     reach = max(1.0, radius / 5.0)
@@ -106,18 +118,32 @@ def paint(mask: Mask, stroke: MaskStroke, token: Token | None = None) -> Mask:
         close = touches[np.abs(touches[:, :2] - middle).max(axis=1) < radius + TILE / 2]
         out = np.empty((TILE, TILE), np.uint16)
 
-        def work(a: int, b: int, at: tuple[int, int] = (row, col), close: NDArray[np.float64] = close,
-                 out: Tile = out) -> None:  # fmt: skip
-            _paint_rows(mask.table, rows, cols, *at, close, radius, stroke.soft, stroke.strength, stroke.flow,
-                        _TOOLS[stroke.tool], np.empty(TILE), out, a, b)  # fmt: skip
+        def work(
+            a: int, b: int, at: tuple[int, int] = (row, col), close: NDArray[np.float64] = close, out: Tile = out
+        ) -> None:
+            _paint_rows(
+                mask.table,
+                rows,
+                cols,
+                *at,
+                close,
+                radius,
+                stroke.soft,
+                stroke.strength,
+                stroke.flow,
+                _TOOLS[stroke.tool],
+                np.empty(TILE),
+                out,
+                a,
+                b,
+            )
 
         over_bands(TILE, work, token)
         if out.any():
             tiles[row, col] = out
         else:
             tiles.pop((row, col), None)
-    return Mask(mask.width_m, mask.depth_m, mask.sample_m, tiles,
-                digest.of_json([mask.name, stroke.model_dump()]))  # fmt: skip
+    return Mask(mask.width_m, mask.depth_m, mask.sample_m, tiles, digest.of_json([mask.name, stroke.model_dump()]))
 
 
 def _tiles_near(touches: NDArray[np.float64], radius: float, rows: int, cols: int) -> list[tuple[int, int]]:

@@ -72,8 +72,17 @@ def _lay(path: DrawnPath, reach_m: float) -> _Laid:
     near.sort()
     cells, lists = np.array(near, np.int64).T
     starts = np.searchsorted(cells, np.arange(rows * cols + 1))
-    numbers = (float(low[0]), float(high[1]), cell, float(rows), float(cols), 0.0, path.wobble_m, path.wobble_size_m,
-               float(path.seed))  # fmt: skip
+    numbers = (
+        float(low[0]),
+        float(high[1]),
+        cell,
+        float(rows),
+        float(cols),
+        0.0,
+        path.wobble_m,
+        path.wobble_size_m,
+        float(path.seed),
+    )
     return _Laid(numbers, pieces, starts, np.ascontiguousarray(lists))
 
 
@@ -116,10 +125,7 @@ def _nearest(lines: Lines, p: int, x: float, y: float) -> tuple[int, float, floa
     wobble = lines.numbers[p, WOBBLE]
     west, north, cell = lines.numbers[p, WEST], lines.numbers[p, NORTH], lines.numbers[p, CELL]
     rows, cols = int(lines.numbers[p, ROWS]), int(lines.numbers[p, COLS])
-    if (
-        x < west - wobble or y > north + wobble or x > west + cols * cell + wobble
-        or y < north - rows * cell - wobble
-    ):  # fmt: skip
+    if x < west - wobble or y > north + wobble or x > west + cols * cell + wobble or y < north - rows * cell - wobble:
         return -1, 0.0, 0.0, 0.0
     if wobble > 0.0:
         if 2.0 * wobble <= cell and _nothing_about(lines, p, x, y, wobble):

@@ -141,9 +141,11 @@ class _Builder:
     def _add(self, clause: Clause, breaks: tuple[int, int, float], depth: int) -> None:
         if len(self._rows) > _MOST_ROWS:
             raise RefusalError(
-                self._for, "a rule that asks for too many others", f"at most {_MOST_ROWS} clauses in all",
+                self._for,
+                "a rule that asks for too many others",
+                f"at most {_MOST_ROWS} clauses in all",
                 "ask for fewer layers' presence",
-            )  # fmt: skip
+            )
         if isinstance(clause, Bracket):
             self._row(OPEN)
             self._run(clause.clauses, breaks, depth + 1)
@@ -186,9 +188,10 @@ class _Builder:
             row[c.CURVE] = float(len(self._curves) - 1)
 
     def _single(
-        self, clause: OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnNear | OnThing,
+        self,
+        clause: OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnNear | OnThing,
         breaks: tuple[int, int, float],
-    ) -> list[float]:  # fmt: skip
+    ) -> list[float]:
         """Add the row of a clause that reads one thing, and return it."""
         if isinstance(clause, OnPath):
             row = self._path(clause, breaks[2])

@@ -102,9 +102,16 @@ def _own_noise(carried: NDArray[np.float32], i: int, size: float, which: int, se
 
 @inner
 def _noises(
-    tables: Tables, rows: NDArray[np.float64], k: int, places: Places, index: NDArray[np.int64], count: int,
-    left: NDArray[np.float64], lines: NDArray[np.float64], out: NDArray[np.float64],
-) -> None:  # fmt: skip
+    tables: Tables,
+    rows: NDArray[np.float64],
+    k: int,
+    places: Places,
+    index: NDArray[np.int64],
+    count: int,
+    left: NDArray[np.float64],
+    lines: NDArray[np.float64],
+    out: NDArray[np.float64],
+) -> None:
     """Fill in positions on a noise clause; where nothing is left for it to let in it is not asked."""
     spared = _narrows(rows, k) and left[0] >= 0.0
     asked, which, size = 0, int(rows[k, c.B]), rows[k, c.A]
@@ -148,9 +155,14 @@ def _narrows(rows: NDArray[np.float64], k: int) -> bool:
 
 @inner
 def _marked(
-    tables: Tables, rows: NDArray[np.float64], k: int, places: Places, index: NDArray[np.int64], count: int,
+    tables: Tables,
+    rows: NDArray[np.float64],
+    k: int,
+    places: Places,
+    index: NDArray[np.int64],
+    count: int,
     out: NDArray[np.float64],
-) -> None:  # fmt: skip
+) -> None:
     """Fill in positions on clauses that read what is marked on the ground."""
     source, which = int(rows[k, c.SOURCE]), int(rows[k, c.A])
     if source == p.PAINTED:
@@ -182,9 +194,16 @@ def _marked(
 
 @inner
 def _positions(
-    tables: Tables, rows: NDArray[np.float64], k: int, places: Places, index: NDArray[np.int64], count: int,
-    block: NDArray[np.float64], left: NDArray[np.float64], out: NDArray[np.float64],
-) -> None:  # fmt: skip
+    tables: Tables,
+    rows: NDArray[np.float64],
+    k: int,
+    places: Places,
+    index: NDArray[np.int64],
+    count: int,
+    block: NDArray[np.float64],
+    left: NDArray[np.float64],
+    out: NDArray[np.float64],
+) -> None:
     """Fill in where places lie on the soft ends of clause ``k``: 1 inside, 0 outside, not yet eased.
 
     Noise is not asked where ``left`` says that nothing is left for it to let in.
@@ -220,9 +239,14 @@ def _positions(
 
 @part
 def _shift(
-    tables: Tables, first: int, last: int, places: Places, one: NDArray[np.int64], block: NDArray[np.float64],
+    tables: Tables,
+    first: int,
+    last: int,
+    places: Places,
+    one: NDArray[np.int64],
+    block: NDArray[np.float64],
     at: NDArray[np.float64],
-) -> float:  # fmt: skip
+) -> float:
     """Return how far break-ups move the edges at one place, in widths of their soft ends."""
     total = 0.0
     for k in range(first, last):
@@ -242,9 +266,16 @@ def _shift(
 
 @inner
 def _broken_up(
-    tables: Tables, k: int, places: Places, index: NDArray[np.int64], count: int, t: NDArray[np.float64],
-    shift: NDArray[np.float64], block: NDArray[np.float64], levels: NDArray[np.float64],
-) -> None:  # fmt: skip
+    tables: Tables,
+    k: int,
+    places: Places,
+    index: NDArray[np.int64],
+    count: int,
+    t: NDArray[np.float64],
+    shift: NDArray[np.float64],
+    block: NDArray[np.float64],
+    levels: NDArray[np.float64],
+) -> None:
     """Move positions near clause ``k``'s edges; ``shift`` holds what was found before, NaN where it was not.
 
     Nothing is moved where ``levels[0]`` says that nothing is left to be let in; ``levels[1]`` is scratch.
@@ -309,9 +340,15 @@ def _nothing_left(total: NDArray[np.float64], count: int) -> bool:
 
 @part
 def run(
-    tables: Tables, first: int, last: int, places: Places, index: NDArray[np.int64], count: int,
-    scratch: NDArray[np.float64], out: NDArray[np.float32],
-) -> None:  # fmt: skip
+    tables: Tables,
+    first: int,
+    last: int,
+    places: Places,
+    index: NDArray[np.int64],
+    count: int,
+    scratch: NDArray[np.float64],
+    out: NDArray[np.float32],
+) -> None:
     """Fill in how much a program lets in, 0..1, at some places.
 
     Parameters
@@ -377,9 +414,16 @@ def run(
 
 @kernel
 def _presence_band(
-    tables: Tables, first: int, last: int, places: Places, index: NDArray[np.int64], scratch: NDArray[np.float64],
-    out: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    tables: Tables,
+    first: int,
+    last: int,
+    places: Places,
+    index: NDArray[np.int64],
+    scratch: NDArray[np.float64],
+    out: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     for start in range(a, b, BLOCK):
         count = min(BLOCK, b - start)
         for j in range(count):

@@ -79,9 +79,11 @@ def _check(name: str, entries: list[zipfile.ZipInfo]) -> None:
         if entry.file_size > _RATIO_FROM and entry.file_size > MOST_RATIO * max(entry.compress_size, 1):
             ratio = entry.file_size / max(entry.compress_size, 1)
             raise RefusalError(
-                name, f"{path[:60]!r} packed {ratio:.0f} times smaller", f"at most {MOST_RATIO} times",
+                name,
+                f"{path[:60]!r} packed {ratio:.0f} times smaller",
+                f"at most {MOST_RATIO} times",
                 "pack the images themselves",
-            )  # fmt: skip
+            )
 
 
 def _unpack(name: str, archive: zipfile.ZipFile, entry: zipfile.ZipInfo) -> bytes:

@@ -7,16 +7,35 @@ import re
 from elvatch.core.stock.description import Category
 
 TILE_M: dict[Category, float] = {
-    "rock": 4.0, "scree and gravel": 3.0, "soil and mud": 2.0, "grass and plants": 2.0, "sand": 2.0,
-    "snow and ice": 3.0, "concrete": 3.0, "paving": 2.0, "wood": 1.5, "metal": 1.0, "overlay": 2.0, "other": 2.0,
-}  # fmt: skip
+    "rock": 4.0,
+    "scree and gravel": 3.0,
+    "soil and mud": 2.0,
+    "grass and plants": 2.0,
+    "sand": 2.0,
+    "snow and ice": 3.0,
+    "concrete": 3.0,
+    "paving": 2.0,
+    "wood": 1.5,
+    "metal": 1.0,
+    "overlay": 2.0,
+    "other": 2.0,
+}
 """Metres per repeat that such a set usually covers: first guesses, for the user to judge."""
 
 RELIEF_M: dict[Category, float] = {
-    "rock": 0.30, "scree and gravel": 0.15, "soil and mud": 0.04, "grass and plants": 0.06, "sand": 0.03,
-    "snow and ice": 0.05, "concrete": 0.006, "paving": 0.02, "wood": 0.01, "metal": 0.004, "overlay": 0.002,
+    "rock": 0.30,
+    "scree and gravel": 0.15,
+    "soil and mud": 0.04,
+    "grass and plants": 0.06,
+    "sand": 0.03,
+    "snow and ice": 0.05,
+    "concrete": 0.006,
+    "paving": 0.02,
+    "wood": 0.01,
+    "metal": 0.004,
+    "overlay": 0.002,
     "other": 0.04,
-}  # fmt: skip
+}
 """Metres from the lowest to the highest that such a surface usually has."""
 
 _WORDS: tuple[tuple[Category, str], ...] = (

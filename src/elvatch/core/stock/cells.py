@@ -31,8 +31,9 @@ class Cells:
 
 
 @kernel
-def _rows(padded: Map, warp_x: Map, warp_y: Map, owner: NDArray[np.int32], border: Map, cx: Map, cy: Map,
-          a: int, b: int) -> None:  # fmt: skip
+def _rows(
+    padded: Map, warp_x: Map, warp_y: Map, owner: NDArray[np.int32], border: Map, cx: Map, cy: Map, a: int, b: int
+) -> None:
     grid, size = padded.shape[0] - 2 * _REACH, owner.shape[1]
     span = 2 * _REACH + 1
     for row in range(a, b):
@@ -75,7 +76,7 @@ def cells(
     warp: tuple[_Any, _Any],
     left_out: float = 0.0,
     jitter: float = 0.85,
-) -> Cells:  # fmt: skip
+) -> Cells:
     """Divide a seamless square into cells (Voronoi), their borders bent by a warp.
 
     Parameters

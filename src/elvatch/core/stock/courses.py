@@ -78,10 +78,13 @@ def lay(
     edges = np.stack([_edges(rng, laid.cuts, laid.ragged) for _ in range(laid.courses)])
     piece, along, to_end = _cut(((run + first[number]) % 1.0).astype(np.float32), edges, number)
     return Courses(
-        (number * laid.cuts + piece).astype(np.int32), number,
+        (number * laid.cuts + piece).astype(np.int32),
+        number,
         (np.minimum(to_side, to_end) / length).astype(np.float32),
-        along / np.float32(length), from_middle / np.float32(length), laid.courses * laid.cuts,
-    )  # fmt: skip
+        along / np.float32(length),
+        from_middle / np.float32(length),
+        laid.courses * laid.cuts,
+    )
 
 
 def _edges(rng: np.random.Generator, count: int, uneven: float) -> NDArray[np.float32]:

@@ -11,12 +11,34 @@ from elvatch.core.parts import ContentName, Name, Part
 from elvatch.core.shown import Shown
 from elvatch.core.stock.roles import ROLES, Role
 
-CATEGORIES = ("rock", "scree and gravel", "soil and mud", "grass and plants", "sand", "snow and ice", "concrete",
-              "paving", "wood", "metal", "overlay", "other")  # fmt: skip
+CATEGORIES = (
+    "rock",
+    "scree and gravel",
+    "soil and mud",
+    "grass and plants",
+    "sand",
+    "snow and ice",
+    "concrete",
+    "paving",
+    "wood",
+    "metal",
+    "overlay",
+    "other",
+)
 Category = Literal[
-    "rock", "scree and gravel", "soil and mud", "grass and plants", "sand", "snow and ice", "concrete", "paving",
-    "wood", "metal", "overlay", "other",
-]  # fmt: skip
+    "rock",
+    "scree and gravel",
+    "soil and mud",
+    "grass and plants",
+    "sand",
+    "snow and ice",
+    "concrete",
+    "paving",
+    "wood",
+    "metal",
+    "overlay",
+    "other",
+]
 Tag = Annotated[str, StringConstraints(min_length=1, max_length=40, strip_whitespace=True)]
 Origin = Literal["brought", "unpacked", "derived", "made"]
 LookupPx = Literal[64, 128, 256, 512, 1024, 2048, 4096]

@@ -114,10 +114,15 @@ def gather(loaded: Loaded, lookup_px: int) -> SetFacts:
     with ThreadPoolExecutor(WORKERS) as pool:
         found = dict(zip(has, pool.map(lambda role: _map_facts(role, loaded), has), strict=True))
     facts: dict[str, object] = {
-        "maps": list(found.values()), "seam": max(entry.seam for entry in found.values()),
+        "maps": list(found.values()),
+        "seam": max(entry.seam for entry in found.values()),
         "memory_bytes": lookup_px * lookup_px * _CHANNELS * 2 * 4 // 3,
-        **_tone(loaded), **_colour(loaded), **_roughness(loaded), **_normal(loaded), **_height(loaded),
-    }  # fmt: skip
+        **_tone(loaded),
+        **_colour(loaded),
+        **_roughness(loaded),
+        **_normal(loaded),
+        **_height(loaded),
+    }
     made = SetFacts.model_validate(facts)
     return made.model_copy(update={"findings": _findings(made, found)})
 
@@ -129,11 +134,17 @@ def _map_facts(role: Role, loaded: Loaded) -> MapFacts:
     seams = seam.measure(values)
     mean = float(values.mean(dtype=np.float64)) / top
     return MapFacts(
-        role=role, width_px=values.shape[1], height_px=values.shape[0], bits=values.dtype.itemsize * 8,
+        role=role,
+        width_px=values.shape[1],
+        height_px=values.shape[0],
+        bits=values.dtype.itemsize * 8,
         levels=int(np.count_nonzero(np.bincount(one[:: max(1, len(one) // (1 << 20)), 0]))),
-        least=float(values.min()) / top, most=float(values.max()) / top, mean=mean,
-        across=_seam_fact(seams["across"]), down=_seam_fact(seams["down"]),
-    )  # fmt: skip
+        least=float(values.min()) / top,
+        most=float(values.max()) / top,
+        mean=mean,
+        across=_seam_fact(seams["across"]),
+        down=_seam_fact(seams["down"]),
+    )
 
 
 def _seam_fact(found: seam.Seam) -> SeamFact:
@@ -202,9 +213,10 @@ def _normal(loaded: Loaded) -> dict[str, object]:
         shares(whole[middle, middle]), shares(height[middle, middle]) if same and height is not None else None
     )
     return {
-        "normal_length": lengths / count, "tilt_deg": tilts / count,
+        "normal_length": lengths / count,
+        "tilt_deg": tilts / count,
         "green": GreenFact(points=axis.points, confidence=axis.confidence, by=axis.by),
-    }  # fmt: skip
+    }
 
 
 def _height(loaded: Loaded) -> dict[str, object]:

@@ -212,9 +212,7 @@ class Decision(Filed):
 def decide(guess: SetGuess) -> Decision:
     """Return a proposal taken as it is."""
     said = guess.manifest
-    files = tuple(
-        FileDecision(path=g.seen.path, meaning=g.meaning, turn_green=g.turn_green) for g in guess.files
-    )  # fmt: skip
+    files = tuple(FileDecision(path=g.seen.path, meaning=g.meaning, turn_green=g.turn_green) for g in guess.files)
     if said is not None:
         more = {"lookup_px": said.lookup_px, "files": files, "manifest": said}
         return Decision.model_validate(said.filed() | more)
@@ -232,11 +230,16 @@ def described(decision: Decision, maps: dict[Role, SetMap]) -> SetDescription:
     if said is not None:
         maps = {
             role: entry.model_copy(
-                update={"origin": said.maps[role].origin, "from_name": said.maps[role].from_name,
-                        "note": said.maps[role].note}
-            ) if role in said.maps else entry
+                update={
+                    "origin": said.maps[role].origin,
+                    "from_name": said.maps[role].from_name,
+                    "note": said.maps[role].note,
+                }
+            )
+            if role in said.maps
+            else entry
             for role, entry in maps.items()
-        }  # fmt: skip
+        }
         made_by = said.made_by
     more = {"lookup_px": decision.lookup_px or lookup_size(maps), "maps": maps, "made_by": made_by}
     return SetDescription.model_validate(decision.filed() | more)
@@ -309,9 +312,10 @@ def small_maps(chosen: Iterable[Chosen], px: int, token: Token | None = None, in
             return []
         return [
             loaded.kept(m.role, Loaded({m.role: m.values}, 1.0, 1.0).reduced(m.role, px), 16, "")
-            if m.values.shape[0] > px else m
+            if m.values.shape[0] > px
+            else m
             for m in made
-        ]  # fmt: skip
+        ]
 
     with ThreadPoolExecutor(WORKERS) as pool:
         for found in pool.map(one, wanted):
@@ -327,9 +331,11 @@ def _owners(wanted: list[Chosen]) -> dict[Role, Chosen]:
             other = owners.setdefault(role, file)
             if other is not file and not roles.packed(file.meaning):
                 raise RefusalError(
-                    PurePosixPath(file.path).name, f"a second {roles.FACTS[role].title} map", "one of each",
+                    PurePosixPath(file.path).name,
+                    f"a second {roles.FACTS[role].title} map",
+                    "one of each",
                     f"leave it or {PurePosixPath(other.path).name} out",
-                )  # fmt: skip
+                )
     if not owners:
         raise RefusalError("the set", "no map that is kept", "at least one", "say what one of its files is")
     return owners
@@ -339,10 +345,16 @@ def entry(kept: KeptMap, put: Callable[[bytes], str], origin: Origin, from_name:
     """Store a map and return how the set refers to it."""
     rows, cols = kept.values.shape[:2]
     return SetMap.model_validate(
-        {"file": put(png.encode(kept.values)), "width_px": cols, "height_px": rows,
-         "bits": kept.values.dtype.itemsize * 8, "origin": origin, "from_name": from_name[:200],
-         "note": kept.note[:400]}
-    )  # fmt: skip
+        {
+            "file": put(png.encode(kept.values)),
+            "width_px": cols,
+            "height_px": rows,
+            "bits": kept.values.dtype.itemsize * 8,
+            "origin": origin,
+            "from_name": from_name[:200],
+            "note": kept.note[:400],
+        }
+    )
 
 
 def lookup_size(maps: dict[Role, SetMap]) -> LookupPx:

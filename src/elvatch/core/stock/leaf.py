@@ -17,9 +17,15 @@ LEAF_NUMBERS = 10
 
 @kernel
 def _leaf_rows(
-    leaves: NDArray[np.float32], first: int, pixel_m: float,
-    height: NDArray[np.float32], owner: NDArray[np.int32], rib: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    leaves: NDArray[np.float32],
+    first: int,
+    pixel_m: float,
+    height: NDArray[np.float32],
+    owner: NDArray[np.int32],
+    rib: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     size = height.shape[0]
     for k in range(leaves.shape[0]):
         leaf = leaves[k]

@@ -76,13 +76,17 @@ def take_out(description: SetDescription, get: Callable[[str], bytes]) -> tuple[
     """
     stem = plain_name(description.title)
     names = {role: f"{stem}_{roles.FACTS[role].tail}.png" for role in description.maps}
-    manifest = Manifest.model_validate(description.filed() | {
-        "lookup_px": description.lookup_px, "made_by": description.made_by,
-        "maps": {
-            role: ManifestMap(file=names[role], origin=entry.origin, from_name=entry.from_name, note=entry.note)
-            for role, entry in description.maps.items()
-        },
-    })  # fmt: skip
+    manifest = Manifest.model_validate(
+        description.filed()
+        | {
+            "lookup_px": description.lookup_px,
+            "made_by": description.made_by,
+            "maps": {
+                role: ManifestMap(file=names[role], origin=entry.origin, from_name=entry.from_name, note=entry.note)
+                for role, entry in description.maps.items()
+            },
+        }
+    )
     stream = io.BytesIO()
     # PNGs are packed already
     with zipfile.ZipFile(stream, "w", zipfile.ZIP_STORED) as out:

@@ -19,12 +19,20 @@ _WORDS: dict[Meaning, str] = {
     "packed-mra": "mra mrao metalroughao metallicroughnessao",
     "packed-orh": "orh ord arh ard aoroughheight",
     "left-out": "preview thumb thumbnail render sphere cube opacity alpha specular spec "
-                "translucency subsurface sss edge id cavity curvature fuzz transmission readme license licence",
-}  # fmt: skip
+    "translucency subsurface sss edge id cavity curvature fuzz transmission readme license licence",
+}
 _LETTERS: dict[str, Meaning] = {
-    "d": "colour", "c": "colour", "a": "colour", "b": "colour", "n": "normal", "r": "roughness", "g": "gloss",
-    "m": "metallic", "o": "occlusion", "h": "height",
-}  # fmt: skip
+    "d": "colour",
+    "c": "colour",
+    "a": "colour",
+    "b": "colour",
+    "n": "normal",
+    "r": "roughness",
+    "g": "gloss",
+    "m": "metallic",
+    "o": "occlusion",
+    "h": "height",
+}
 _WORD_OF = {word.replace("_", ""): meaning for meaning, words in _WORDS.items() for word in words.split()}
 _LONGEST = 4
 """Most pieces of a name that are read together as one word."""
@@ -140,8 +148,23 @@ def _choose(tokens: list[_Token], alone: bool) -> _Token | None:
     return last
 
 
-_ALSO_GROUND = {"rough", "metal", "smooth", "base", "color", "colour", "glossy", "edge", "mask", "cube", "sphere",
-                "met", "bump", "rou", "dis"}  # fmt: skip
+_ALSO_GROUND = {
+    "rough",
+    "metal",
+    "smooth",
+    "base",
+    "color",
+    "colour",
+    "glossy",
+    "edge",
+    "mask",
+    "cube",
+    "sphere",
+    "met",
+    "bump",
+    "rou",
+    "dis",
+}
 """Words that a name may well hold as part of what the material is."""
 
 
@@ -198,9 +221,15 @@ def read(path: str) -> NameFacts:
         # words cut apart at their capitals are read as a sentence
         shown = shown.lower()
     return NameFacts(
-        key=shown.casefold(), title=shown[:1].upper() + shown[1:], meaning=meaning, word=word, sure=sure, green=green,
-        size_px=_size(tokens), tile_m=_metres(tokens),
-    )  # fmt: skip
+        key=shown.casefold(),
+        title=shown[:1].upper() + shown[1:],
+        meaning=meaning,
+        word=word,
+        sure=sure,
+        green=green,
+        size_px=_size(tokens),
+        tile_m=_metres(tokens),
+    )
 
 
 def folder_title(path: str) -> str:

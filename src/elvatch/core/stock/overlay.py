@@ -51,9 +51,14 @@ def known(codes: NDArray[np.uint16], note: str) -> Known:
     below, above = float(-away[away < 0].sum()), float(away[away > 0].sum())
     total = max(below + above, 1.0)
     return Known(
-        below > above, abs(below - above) / total, counts.tolist(), len(np.unique(codes)),
-        float(codes.min()) / 65535, float(codes.max()) / 65535, note,
-    )  # fmt: skip
+        below > above,
+        abs(below - above) / total,
+        counts.tolist(),
+        len(np.unique(codes)),
+        float(codes.min()) / 65535,
+        float(codes.max()) / 65535,
+        note,
+    )
 
 
 def role_of(description: SetDescription) -> Role:

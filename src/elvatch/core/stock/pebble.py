@@ -37,9 +37,15 @@ class PebbleStyle:
 
 @kernel
 def _pebble_rows(
-    stones: NDArray[np.float32], first: int, pixel_m: float,
-    height: NDArray[np.float32], owner: NDArray[np.int32], inner: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    stones: NDArray[np.float32],
+    first: int,
+    pixel_m: float,
+    height: NDArray[np.float32],
+    owner: NDArray[np.int32],
+    inner: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     size = height.shape[0]
     for k in range(stones.shape[0]):
         s = stones[k]

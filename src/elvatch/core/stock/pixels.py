@@ -79,9 +79,15 @@ def look(values: NDArray[np.float32]) -> PixelFacts:
         unit = float((outward & (np.abs(length - 1) < 0.08)).mean()) if centred else 0.0
         apart = _apart(some)
     return PixelFacts(
-        values.shape[2], colour_spread, unit, apart, float(bright.mean()), float(bright.std()), ends,
+        values.shape[2],
+        colour_spread,
+        unit,
+        apart,
+        float(bright.mean()),
+        float(bright.std()),
+        ends,
         tuple(float(v) for v in some.mean(axis=0)),
-    )  # fmt: skip
+    )
 
 
 def _apart(some: NDArray[np.float64]) -> float:

@@ -173,13 +173,20 @@ def build(maps: Maps, tile_m: float, relief_m: float) -> Pyramid:
         When a map's size is another or no power of two.
     """
     size = maps.height.shape[0]
-    for name, array in (("colour", maps.colour), ("normal", maps.normal), ("roughness", maps.roughness),
-                        ("height", maps.height), ("occlusion", maps.occlusion)):  # fmt: skip
+    for name, array in (
+        ("colour", maps.colour),
+        ("normal", maps.normal),
+        ("roughness", maps.roughness),
+        ("height", maps.height),
+        ("occlusion", maps.occlusion),
+    ):
         if array.shape[:2] != (size, size) or size & (size - 1) or not 1 <= size <= 8192:
             raise RefusalError(
-                name, f"{array.shape[1]} x {array.shape[0]} pixels", f"{size} x {size}, a power of two to 8192",
+                name,
+                f"{array.shape[1]} x {array.shape[0]} pixels",
+                f"{size} x {size}, a power of two to 8192",
                 "resize the map",
-            )  # fmt: skip
+            )
     texels = np.empty(((4 * size * size - 1) // 3, CHANNELS), np.uint16)
 
     def begin(rows: slice) -> NDArray[np.float32]:

@@ -264,8 +264,9 @@ def _set_warnings(made: SetGuess) -> list[str]:
     has = {role for guess in kept for role in roles.gives(guess.meaning)}
     warnings = [
         f"{PurePosixPath(guess.seen.path).name} is left out: {guess.reason}"
-        for guess in made.files if guess.reason.startswith("a second")
-    ]  # fmt: skip
+        for guess in made.files
+        if guess.reason.startswith("a second")
+    ]
     if "colour" not in has and "mask" not in has:
         warnings.append("it has no base colour; a plain grey stands in for it")
     sizes = {(guess.seen.width_px, guess.seen.height_px) for guess in kept}

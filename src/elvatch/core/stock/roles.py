@@ -8,9 +8,21 @@ Role = Literal["colour", "normal", "roughness", "metallic", "occlusion", "height
 ROLES: tuple[Role, ...] = get_args(Role)
 
 Meaning = Literal[
-    "colour", "normal", "roughness", "gloss", "metallic", "occlusion", "height", "emission", "mask",
-    "packed-orm", "packed-rma", "packed-mra", "packed-orh", "left-out",
-]  # fmt: skip
+    "colour",
+    "normal",
+    "roughness",
+    "gloss",
+    "metallic",
+    "occlusion",
+    "height",
+    "emission",
+    "mask",
+    "packed-orm",
+    "packed-rma",
+    "packed-mra",
+    "packed-orh",
+    "left-out",
+]
 """What a file from outside is taken for: a role, gloss, several roles packed in one, or nothing."""
 MEANINGS: tuple[Meaning, ...] = get_args(Meaning)
 
@@ -29,31 +41,47 @@ class RoleFacts(NamedTuple):
 
 FACTS: dict[Role, RoleFacts] = {
     "colour": RoleFacts(
-        "base colour", 3, "basecolour", 0.18,
+        "base colour",
+        3,
+        "basecolour",
+        0.18,
         "albedo alb basecolor basecolour base color colour col colr diffuse diff dif difuse bc basemap colormap "
         "albedotransparency diffcol",
         coloured=True,
     ),
     "normal": RoleFacts(
-        "normal", 3, "normal", 0.0,
+        "normal",
+        3,
+        "normal",
+        0.0,
         "normal normals nrm nor norm nrml nml normalgl normaldx normalmap normalopengl normaldirectx bumpnormal",
     ),
     "roughness": RoleFacts("roughness", 1, "roughness", 0.7, "roughness rough rgh roughnes rou"),
     "metallic": RoleFacts("metallic", 1, "metallic", 0.0, "metallic metalness metal met mtl metallicity metalic"),
     "occlusion": RoleFacts(
-        "occlusion", 1, "occlusion", 1.0, "ao occlusion occ ambientocclusion ambocc aomap occl",
+        "occlusion",
+        1,
+        "occlusion",
+        1.0,
+        "ao occlusion occ ambientocclusion ambocc aomap occl",
     ),
     "height": RoleFacts(
-        "height", 1, "height", 0.5,
+        "height",
+        1,
+        "height",
+        0.5,
         "height heightmap displacement disp dis hgt bump displace dsp heights displ parallax",
     ),
     "emission": RoleFacts(
-        "emission", 3, "emission", 0.0,
+        "emission",
+        3,
+        "emission",
+        0.0,
         "emission emissive emit emis emissivity emissioncolor emissivecolor selfillum selfillumination incandescence",
         coloured=True,
     ),
     "mask": RoleFacts("mask", 1, "mask", 0.0, "mask overlay msk imperfection imperfections"),
-}  # fmt: skip
+}
 
 _LETTERS: dict[str, Role] = {"o": "occlusion", "a": "occlusion", "r": "roughness", "m": "metallic", "h": "height"}
 

@@ -42,10 +42,16 @@ class Bed:
 
 @kernel
 def _plate_rows(
-    plates: NDArray[np.float32], first: int, pixel_m: float,
-    height: NDArray[np.float32], owner: NDArray[np.int32], inner: NDArray[np.float32],
-    outward: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    plates: NDArray[np.float32],
+    first: int,
+    pixel_m: float,
+    height: NDArray[np.float32],
+    owner: NDArray[np.int32],
+    inner: NDArray[np.float32],
+    outward: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     size = height.shape[0]
     out_x, out_y = outward[0], outward[1]
     for k in range(plates.shape[0]):
@@ -213,9 +219,15 @@ BLADE_NUMBERS = 8
 
 @kernel
 def _blade_rows(
-    blades: NDArray[np.float32], first: int, pixel_m: float,
-    height: NDArray[np.float32], owner: NDArray[np.int32], along: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    blades: NDArray[np.float32],
+    first: int,
+    pixel_m: float,
+    height: NDArray[np.float32],
+    owner: NDArray[np.int32],
+    along: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     size = height.shape[0]
     for k in range(blades.shape[0]):
         blade = blades[k]

@@ -75,9 +75,11 @@ def _halved(fine: NDArray[np.uint16], out: NDArray[np.uint16], side: int, a: int
             first = 4 * row * side + 2 * col
             for k in range(RISE_RMS):
                 total = (
-                    int(fine[first, k]) + int(fine[first + 1, k]) + int(fine[first + 2 * side, k])
+                    int(fine[first, k])
+                    + int(fine[first + 1, k])
+                    + int(fine[first + 2 * side, k])
                     + int(fine[first + 2 * side + 1, k])
-                )  # fmt: skip
+                )
                 out[row * side + col, k] = np.uint16((total + 2) // 4)
             squares = 0.0
             for k in range(4):
@@ -106,9 +108,11 @@ def build(codes: NDArray[np.uint16], table: NDArray[np.float32], name: str) -> S
     size = codes.shape[0]
     if codes.shape != (size, size) or size & (size - 1) or not 1 <= size <= 8192:
         raise RefusalError(
-            "overlay", f"{codes.shape[1]} x {codes.shape[0]} pixels", "a square of a power of two to 8192",
+            "overlay",
+            f"{codes.shape[1]} x {codes.shape[0]} pixels",
+            "a square of a power of two to 8192",
             "resize the image",
-        )  # fmt: skip
+        )
     texels = np.empty(((4 * size * size - 1) // 3, CHANNELS), np.uint16)
     fine = texels[: size * size]
     over_bands(size, lambda a, b: _finest(codes, table, fine, a, b), least=64)

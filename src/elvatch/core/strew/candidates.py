@@ -86,9 +86,18 @@ def _candidate(level: int, cx: int, cy: int, seed: int) -> tuple[float, float, f
 
 @kernel
 def _fill(
-    seed: int, levels: int, most: float, west: float, south: float, east: float, north: float,
-    x: NDArray[np.float64], y: NDArray[np.float64], turn: NDArray[np.float64], number: NDArray[np.int64],
-) -> int:  # fmt: skip
+    seed: int,
+    levels: int,
+    most: float,
+    west: float,
+    south: float,
+    east: float,
+    north: float,
+    x: NDArray[np.float64],
+    y: NDArray[np.float64],
+    turn: NDArray[np.float64],
+    number: NDArray[np.int64],
+) -> int:
     """Fill in all candidates in a box whose turn comes before ``most``; return how many, or that no more fit."""
     found = 0
     for level in range(levels):
@@ -122,10 +131,19 @@ def free(seed: int, most: float, box: Box) -> Candidates:
 
 @kernel
 def _take(
-    x: NDArray[np.float64], y: NDArray[np.float64], apart: float, west: float, south: float, east: float,
-    north: float, cols: int, rows: int, heads: NDArray[np.int32], following: NDArray[np.int32],
+    x: NDArray[np.float64],
+    y: NDArray[np.float64],
+    apart: float,
+    west: float,
+    south: float,
+    east: float,
+    north: float,
+    cols: int,
+    rows: int,
+    heads: NDArray[np.int32],
+    following: NDArray[np.int32],
     state: NDArray[np.uint8],
-) -> None:  # fmt: skip
+) -> None:
     """Say of each candidate, in order of their turns, whether it is taken; OPEN where what lies outside matters."""
     for i in range(x.shape[0]):
         col, row = min(int((x[i] - west) / apart), cols - 1), min(int((y[i] - south) / apart), rows - 1)
@@ -169,9 +187,13 @@ def _apart(seed: int, most: float, apart_m: float, box: Box) -> Candidates:
 
 
 def candidates(
-    seed: int, most: float, apart_m: float, box: Box, token: Token | None = None,
+    seed: int,
+    most: float,
+    apart_m: float,
+    box: Box,
+    token: Token | None = None,
     empty: Callable[[Box], bool] = lambda box: False,
-) -> Candidates:  # fmt: skip
+) -> Candidates:
     """Return the places in a box that things may lie at, whose turn comes before a density.
 
     Parameters
@@ -247,9 +269,15 @@ def density_for(turn: float, apart_m: float) -> float:
 
 @kernel
 def _cluster_band(
-    x: NDArray[np.float64], y: NDArray[np.float64], seed: int, apart: float, radius: float, out: NDArray[np.float64],
-    a: int, b: int,
-) -> None:  # fmt: skip
+    x: NDArray[np.float64],
+    y: NDArray[np.float64],
+    seed: int,
+    apart: float,
+    radius: float,
+    out: NDArray[np.float64],
+    a: int,
+    b: int,
+) -> None:
     for i in range(a, b):
         total = 0.0
         for cy in range(math.floor((y[i] - radius) / apart), math.floor((y[i] + radius) / apart) + 1):

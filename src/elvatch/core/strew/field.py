@@ -196,10 +196,11 @@ class Field:
         wanted = min(self.expected(k), self.strews[k].at_most)
         if wanted > _MOST_ASKED:
             raise RefusalError(
-                self.strews[k].name, f"about {wanted:,.0f} things",
+                self.strews[k].name,
+                f"about {wanted:,.0f} things",
                 f"at most {_MOST_ASKED:,} where all are asked for",
                 "make it less dense, or set its ceiling lower",
-            )  # fmt: skip
+            )
         name, upto = self.names[k], self.upto(k)
         return self._once(
             digest.of_json([name, "whole", str(upto)]), lambda: laid(self.strews[k], self.on, None, upto, token)
@@ -227,9 +228,14 @@ class Field:
             strew = self.strews[k]
             ways = digest.of_json([digest.of_part(path) for path in self.ways]) if strew.stands.path else ""
             self._prefixes[k] = [
-                self.name_of_shapes(k), self.names[k], str(self.side_m(k)), str(self.upto(k)),
-                digest.of_part(strew.stands), digest.of_part(strew.looks), ways,
-            ]  # fmt: skip
+                self.name_of_shapes(k),
+                self.names[k],
+                str(self.side_m(k)),
+                str(self.upto(k)),
+                digest.of_part(strew.stands),
+                digest.of_part(strew.looks),
+                ways,
+            ]
         return self._prefixes[k]
 
     def name_of_shapes(self, k: int) -> str:
@@ -254,8 +260,9 @@ def stocked(
     name : str
         What names all of it.
     """
-    used = list(dict.fromkeys([*(one.thing for strew in strews for one in strew.kinds),
-                               *(one.thing for one in set_things)]))  # fmt: skip
+    used = list(
+        dict.fromkeys([*(one.thing for strew in strews for one in strew.kinds), *(one.thing for one in set_things)])
+    )
     first: dict[str, int] = {}
     solids: list[Solid] = []
     owner: list[int] = []
@@ -263,15 +270,15 @@ def stocked(
         first[thing] = len(solids)
         solids += [level for variant in models[thing].variants for level in variant]
         owner += [k] * (len(solids) - len(owner))
-    found = tuple(_stock([models[one.thing] for one in strew.kinds], [first[one.thing] for one in strew.kinds])
-                  for strew in strews)  # fmt: skip
+    found = tuple(
+        _stock([models[one.thing] for one in strew.kinds], [first[one.thing] for one in strew.kinds])
+        for strew in strews
+    )
     singles = []
     for one in set_things:
         singles.append(single.placed(one, models[one.thing], first[one.thing], solids))
         owner += [used.index(one.thing)] * (len(solids) - len(owner))
-    return Stocked(
-        found, tuple(singles), traced.shapes(solids), tuple(used), np.array(owner, np.int64), name
-    )  # fmt: skip
+    return Stocked(found, tuple(singles), traced.shapes(solids), tuple(used), np.array(owner, np.int64), name)
 
 
 def _stock(of: list[Model], first: list[int]) -> Stock:
@@ -281,19 +288,25 @@ def _stock(of: list[Model], first: list[int]) -> Stock:
     for k, one in enumerate(of):
         feet[k, : len(one.feet)], height[k, : len(one.height)] = one.feet, one.height
     return Stock(
-        np.array(first, np.int64), np.array([len(one.variants) for one in of], np.int64),
-        np.full(len(of), LEVELS, np.int64), feet, height,
-    )  # fmt: skip
+        np.array(first, np.int64),
+        np.array([len(one.variants) for one in of], np.int64),
+        np.full(len(of), LEVELS, np.int64),
+        feet,
+        height,
+    )
 
 
 def joined(parts: list[Stood]) -> Stood:
     """Return what stands in several blocks together."""
     all_of = [traced.no_places(), *parts]
     return Stood(
-        np.concatenate([one.at for one in all_of]), np.concatenate([one.turn for one in all_of]),
-        np.concatenate([one.size for one in all_of]), np.concatenate([one.shape for one in all_of]),
-        np.concatenate([one.tint for one in all_of]), np.concatenate([one.ties for one in all_of]),
-    )  # fmt: skip
+        np.concatenate([one.at for one in all_of]),
+        np.concatenate([one.turn for one in all_of]),
+        np.concatenate([one.size for one in all_of]),
+        np.concatenate([one.shape for one in all_of]),
+        np.concatenate([one.tint for one in all_of]),
+        np.concatenate([one.ties for one in all_of]),
+    )
 
 
 def places_and_radii(found: Laid, strew: Strew, foot: Mapping[str, float]) -> NDArray[np.float64]:

@@ -42,9 +42,14 @@ class Laid(NamedTuple):
     def some(self, rows: NDArray[np.bool_] | NDArray[np.int64]) -> Laid:
         """Return some of them."""
         return Laid(
-            self.number[rows], self.x_m[rows], self.y_m[rows], self.kind[rows], self.size_m[rows],
-            self.turn_deg[rows], self.turn[rows],
-        )  # fmt: skip
+            self.number[rows],
+            self.x_m[rows],
+            self.y_m[rows],
+            self.kind[rows],
+            self.size_m[rows],
+            self.turn_deg[rows],
+            self.turn[rows],
+        )
 
 
 class On(NamedTuple):
@@ -112,9 +117,7 @@ def most(strew: Strew) -> float:
     return min(full, FULLEST / strew.apart_m**2) if strew.apart_m > 0 else full
 
 
-def laid(
-    strew: Strew, on: On, box: Box | None = None, upto: float = np.inf, token: Token | None = None
-) -> Laid:  # fmt: skip
+def laid(strew: Strew, on: On, box: Box | None = None, upto: float = np.inf, token: Token | None = None) -> Laid:
     """Return a strew's things in a part of the ground.
 
     Parameters
@@ -147,9 +150,14 @@ def laid(
     found, kinds = found.some(reached), density.kinds[reached]
     elevation = at.elevation_m[reached]
     made = Laid(
-        found.number, found.x_m, found.y_m, _chosen(kinds, dice(found.number, strew.chance, _KIND)),
-        sizes(strew, dice(found.number, strew.chance, SIZE), elevation), np.zeros(len(found.number)), found.turn,
-    )  # fmt: skip
+        found.number,
+        found.x_m,
+        found.y_m,
+        _chosen(kinds, dice(found.number, strew.chance, _KIND)),
+        sizes(strew, dice(found.number, strew.chance, SIZE), elevation),
+        np.zeros(len(found.number)),
+        found.turn,
+    )
     made = _kept_clear(strew, on, made)
     return by_hand(strew, made, on.survey, where)
 
@@ -223,8 +231,9 @@ def _lies_in(x: float, y: float, where: Box, whole: Box) -> bool:
 
 
 def _within(box: Box, whole: Box) -> Box:
-    return Box(max(box.west, whole.west), max(box.south, whole.south), min(box.east, whole.east),
-               min(box.north, whole.north))  # fmt: skip
+    return Box(
+        max(box.west, whole.west), max(box.south, whole.south), min(box.east, whole.east), min(box.north, whole.north)
+    )
 
 
 def _chosen(kinds: Numbers, chance: Numbers) -> NDArray[np.int64]:
@@ -268,20 +277,29 @@ def by_hand(strew: Strew, made: Laid, survey: Survey, where: Box) -> Laid:
         size = sizes(strew, dice(number, strew.chance, SIZE), at.elevation_m)
         weights = np.array([[one.weight for one in strew.kinds]]) * np.ones((len(kept), 1))
         kind = _chosen(weights, chance)
-        rows += [(one.number, one.east_m or 0.0, one.north_m or 0.0, int(k), float(s) * one.times, one.turn_deg)
-                 for one, k, s in zip(kept, kind, size, strict=True)]  # fmt: skip
+        rows += [
+            (one.number, one.east_m or 0.0, one.north_m or 0.0, int(k), float(s) * one.times, one.turn_deg)
+            for one, k, s in zip(kept, kind, size, strict=True)
+        ]
     order = {one.thing: k for k, one in enumerate(strew.kinds)}
-    rows += [(_ADDED - one.number, one.east_m, one.north_m, order[one.thing], one.size_m, one.turn_deg)
-             for one in strew.added if one.thing in order]  # fmt: skip
+    rows += [
+        (_ADDED - one.number, one.east_m, one.north_m, order[one.thing], one.size_m, one.turn_deg)
+        for one in strew.added
+        if one.thing in order
+    ]
     whole = Box(0.0, 0.0, survey.width_m, survey.depth_m)
     rows = [row for row in rows if _lies_in(row[1], row[2], where, whole)]
     numbers, kinds = (np.array([row[k] for row in rows], np.int64) for k in (0, 3))
     x, y, size, turned = (np.array([row[k] for row in rows], np.float64) for k in (1, 2, 4, 5))
     return Laid(
-        np.concatenate([made.number, numbers]), np.concatenate([made.x_m, x]), np.concatenate([made.y_m, y]),
-        np.concatenate([made.kind, kinds]), np.concatenate([made.size_m, size]),
-        np.concatenate([made.turn_deg, turned]), np.concatenate([made.turn, np.zeros(len(rows))]),
-    )  # fmt: skip
+        np.concatenate([made.number, numbers]),
+        np.concatenate([made.x_m, x]),
+        np.concatenate([made.y_m, y]),
+        np.concatenate([made.kind, kinds]),
+        np.concatenate([made.size_m, size]),
+        np.concatenate([made.turn_deg, turned]),
+        np.concatenate([made.turn, np.zeros(len(rows))]),
+    )
 
 
 def ceiling(strew: Strew, density: Numbers, area_m2: float) -> float:

@@ -15,9 +15,12 @@ _ELSEWHERE = ("name", "looks", "stands", "on", "at_most")
 
 
 def names(
-    strews: tuple[Strew, ...], layers: tuple[Layer, ...], marks: Mapping[str, str], ground: str,
+    strews: tuple[Strew, ...],
+    layers: tuple[Layer, ...],
+    marks: Mapping[str, str],
+    ground: str,
     feet: Mapping[str, float],
-) -> dict[str, str]:  # fmt: skip
+) -> dict[str, str]:
     """Return what names where each strew's things lie, by its id.
 
     Parameters
@@ -44,10 +47,15 @@ def names(
             read = [mark for rule in rules for mark in marks_of(rule)] + [one.mask for one in strew.touches]
             others = [*(other for rule in rules for other in asks_for(rule)), *strew.clear_of]
             known[id] = digest.of_json(
-                [ground, digest.of_part(strew, *_ELSEWHERE), [marks.get(mark) for mark in read],
-                 [name_of(other, (*above, id)) for other in others], column if _on_layers(strew) else None,
-                 [feet.get(one.thing) for one in strew.kinds]]
-            )  # fmt: skip
+                [
+                    ground,
+                    digest.of_part(strew, *_ELSEWHERE),
+                    [marks.get(mark) for mark in read],
+                    [name_of(other, (*above, id)) for other in others],
+                    column if _on_layers(strew) else None,
+                    [feet.get(one.thing) for one in strew.kinds],
+                ]
+            )
         return known[id]
 
     return {strew.id: name_of(strew.id, ()) for strew in strews}

@@ -82,8 +82,9 @@ def _foot_z(single: Single, turned: NDArray[np.float64], survey: Survey, relief_
     low = world[:, 2].min()
     standing = Solid(world.astype(np.float32) - np.array([0, 0, low], np.float32), *_NOTHING_ELSE)
     ring = foot(standing, _FOOT).astype(np.float64) + np.array([0.0, 0.0, low])
-    return float(lowest(survey, np.array([of.east_m]), np.array([of.north_m]), ring[None], relief_at,
-                        0.1 * of.size_m)[0])  # fmt: skip
+    return float(
+        lowest(survey, np.array([of.east_m]), np.array([of.north_m]), ring[None], relief_at, 0.1 * of.size_m)[0]
+    )
 
 
 _NONE = np.zeros(0, np.float32)
@@ -125,6 +126,7 @@ def stood(singles: Sequence[Single], survey: Survey, relief_at: ReliefAt | None 
         size=np.array([one.of.size_m for one in singles], np.float32),
         shape=np.array([one.first for one in singles], np.int32),
         tint=np.ones((count, 3), np.float32),
-        ties=np.array([(one.of.of_ground, one.of.joins_m, h) for one, h in zip(singles, high, strict=True)],
-                      np.float32),
-    )  # fmt: skip
+        ties=np.array(
+            [(one.of.of_ground, one.of.joins_m, h) for one, h in zip(singles, high, strict=True)], np.float32
+        ),
+    )

@@ -95,9 +95,13 @@ def lowest(survey: Survey, x: Numbers, y: Numbers, ring: Numbers, relief_at: Rel
 
 
 def stood(
-    strew: Strew, found: Laid, stock: Stock, survey: Survey, ways: Sequence[DrawnPath] = (),
+    strew: Strew,
+    found: Laid,
+    stock: Stock,
+    survey: Survey,
+    ways: Sequence[DrawnPath] = (),
     relief_at: ReliefAt | None = None,
-) -> Stood:  # fmt: skip
+) -> Stood:
     """Return how things stand; ``shape`` is that of the finest level.
 
     Parameters
@@ -135,7 +139,7 @@ def stood(
         ties=np.stack(
             [np.full(len(z), strew.looks.of_ground), np.full(len(z), strew.looks.foot_m), height], 1
         ).astype(np.float32),
-    )  # fmt: skip
+    )
 
 
 def _tints(strew: Strew, found: Laid) -> NDArray[np.float32]:

@@ -29,8 +29,9 @@ def mean_curvature(places: NDArray[np.floating], triangles: NDArray[np.integer])
     """
     at, which = _welded(np.asarray(places, np.float64))
     corners = which[np.asarray(triangles)]
-    corners = corners[(corners[:, 0] != corners[:, 1]) & (corners[:, 1] != corners[:, 2])
-                      & (corners[:, 2] != corners[:, 0])]  # fmt: skip
+    corners = corners[
+        (corners[:, 0] != corners[:, 1]) & (corners[:, 1] != corners[:, 2]) & (corners[:, 2] != corners[:, 0])
+    ]
     count = len(at)
     pull, area, facing = np.zeros((count, 3)), np.zeros(count), np.zeros((count, 3))
     p = [at[corners[:, k]] for k in range(3)]

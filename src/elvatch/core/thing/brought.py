@@ -46,12 +46,17 @@ def upright(found: Found, up: Up, unit: str) -> Brought:
         places, normals = (np.stack([v[:, 0], -v[:, 2], v[:, 1]], 1) for v in (places, normals))
     count = len(places)
     made = Solid(
-        np.ascontiguousarray(places - places.mean(axis=0), np.float32), np.ascontiguousarray(normals, np.float32),
-        np.ascontiguousarray(found.colours, np.float32), found.roughness.astype(np.float32),
-        np.ones(count, np.float32), np.zeros(count, np.float32), np.ascontiguousarray(found.uv, np.float32),
-        np.ascontiguousarray(found.triangles, np.int32), found.image.astype(np.int32),
+        np.ascontiguousarray(places - places.mean(axis=0), np.float32),
+        np.ascontiguousarray(normals, np.float32),
+        np.ascontiguousarray(found.colours, np.float32),
+        found.roughness.astype(np.float32),
+        np.ones(count, np.float32),
+        np.zeros(count, np.float32),
+        np.ascontiguousarray(found.uv, np.float32),
+        np.ascontiguousarray(found.triangles, np.int32),
+        found.image.astype(np.int32),
         tuple(Image(np.ascontiguousarray(one)) for one in found.images),
-    )  # fmt: skip
+    )
     notes, came = list(found.notes), len(made.triangles)
     if came > MOST_KEPT:
         made = simplified(made, MOST_KEPT / came)
@@ -104,8 +109,15 @@ def unpacked(data: bytes) -> Solid:
 def _is_whole(of: Solid) -> bool:
     """Return whether all of a solid fits together, as compiled code takes for granted."""
     n, m = len(of.places), len(of.triangles)
-    floats = {"places": (n, 3), "normals": (n, 3), "colours": (n, 3), "roughness": (n,), "open": (n,), "leaf": (n,),
-              "uv": (n, 2)}  # fmt: skip
+    floats = {
+        "places": (n, 3),
+        "normals": (n, 3),
+        "colours": (n, 3),
+        "roughness": (n,),
+        "open": (n,),
+        "leaf": (n,),
+        "uv": (n, 2),
+    }
     for name, shape in floats.items():
         values = getattr(of, name)
         if values.dtype != np.float32 or values.shape != shape or not np.isfinite(values).all():
@@ -114,8 +126,10 @@ def _is_whole(of: Solid) -> bool:
         return False
     if of.image.dtype != np.int32 or of.image.shape != (m,):
         return False
-    if any(one.texels.dtype != np.uint8 or one.texels.ndim != 3 or one.texels.shape[2] != 4 or one.texels.size == 0
-           for one in of.images):  # fmt: skip
+    if any(
+        one.texels.dtype != np.uint8 or one.texels.ndim != 3 or one.texels.shape[2] != 4 or one.texels.size == 0
+        for one in of.images
+    ):
         return False
     inside = bool(of.triangles.min() >= 0 and of.triangles.max() < n)
     return inside and bool(of.image.min() >= -1 and of.image.max() < len(of.images))

@@ -46,9 +46,20 @@ def _part(k: int, step: float) -> float:
 
 @inner
 def _seen(
-    things: Things, hit: int, x: float, y: float, z: float, vx: float, vy: float, vz: float, sx: float, sy: float,
-    sz: float, part: float, out: Tables,
-) -> None:  # fmt: skip
+    things: Things,
+    hit: int,
+    x: float,
+    y: float,
+    z: float,
+    vx: float,
+    vy: float,
+    vz: float,
+    sx: float,
+    sy: float,
+    sz: float,
+    part: float,
+    out: Tables,
+) -> None:
     """Add what is seen of a thing at a place of it: how it is lit by the sun, and by an even sky."""
     i, t = hit >> 32, hit & 0xFFFFFFFF
     u, v = inside(things, i, t, x, y, z)
@@ -69,9 +80,17 @@ def _seen(
     open_sky = w[a, OPEN] * o + w[b, OPEN] * u + w[c, OPEN] * v
     off = 0.002
     _t, shaded = meet_things(
-        things, x + off * (sx + 0.5 * wx), y + off * (sy + 0.5 * wy), z + off * (sz + 0.5 * wz), sx, sy, sz, 0.0, 1e3,
+        things,
+        x + off * (sx + 0.5 * wx),
+        y + off * (sy + 0.5 * wy),
+        z + off * (sz + 0.5 * wz),
+        sx,
+        sy,
+        sz,
+        0.0,
+        1e3,
         True,
-    )  # fmt: skip
+    )
     lit = 1.0 if shaded < 0 else 0.0
     # as pictures light leaves: less is thrown back by what lets light through, and less blue comes through
     front, back = lit * max(n_l, 0.0) * (1.0 - 0.4 * leaf), lit * leaf * max(-n_l, 0.0)
@@ -86,9 +105,14 @@ def _seen(
 
 @kernel
 def _entry(
-    things: Things, high: float, elevations: NDArray[np.float64], asides: NDArray[np.float64], out: Tables,
-    a: int, b: int,
-) -> None:  # fmt: skip
+    things: Things,
+    high: float,
+    elevations: NDArray[np.float64],
+    asides: NDArray[np.float64],
+    out: Tables,
+    a: int,
+    b: int,
+) -> None:
     """Fill in entries of the table, one for each pair of heights and angle between."""
     many = elevations.shape[0]
     for entry in range(a, b):
@@ -105,9 +129,7 @@ def _entry(
             beside = 1.5 * _part(spot, _STEP_C) - 0.75
             cx, cy = math.cos(turn), math.sin(turn)
             x, y = behind * cx - beside * cy, behind * cy + beside * cx
-            t, hit = meet_things(
-                things, x + 40.0 * vx, y + 40.0 * vy, 40.0 * vz, -vx, -vy, -vz, 0.0, 39.9999, False
-            )  # fmt: skip
+            t, hit = meet_things(things, x + 40.0 * vx, y + 40.0 * vy, 40.0 * vz, -vx, -vy, -vz, 0.0, 39.9999, False)
             if hit < 0:
                 continue
             _t, shaded = meet_things(things, x, y, 1e-5, sx, sy, sz, 0.0, 1e3, True)
@@ -125,9 +147,13 @@ def table(variants: Sequence[Sequence[Solid]]) -> Tables:
     for variant in variants:
         shape = variant[_SEEN_LAST]
         stood = Stood(
-            np.zeros((1, 3)), np.eye(3, dtype=np.float32).reshape(1, 9), np.ones(1, np.float32),
-            np.zeros(1, np.int32), np.ones((1, 3), np.float32), np.zeros((1, 3), np.float32),
-        )  # fmt: skip
+            np.zeros((1, 3)),
+            np.eye(3, dtype=np.float32).reshape(1, 9),
+            np.ones(1, np.float32),
+            np.zeros(1, np.int32),
+            np.ones((1, 3), np.float32),
+            np.zeros((1, 3), np.float32),
+        )
         things, found = traced.things(stood, traced.shapes([shape])), np.zeros_like(total)
         high = float(shape.places[:, 2].max())
 

@@ -29,9 +29,10 @@ def noise_3d(x: float, y: float, z: float, seed: int) -> float:
     fx, fy, fz = math.floor(x), math.floor(y), math.floor(z)
     dx, dy, dz = x - fx, y - fy, z - fz
     u, v, w = (
-        dx * dx * dx * (dx * (dx * 6.0 - 15.0) + 10.0), dy * dy * dy * (dy * (dy * 6.0 - 15.0) + 10.0),
+        dx * dx * dx * (dx * (dx * 6.0 - 15.0) + 10.0),
+        dy * dy * dy * (dy * (dy * 6.0 - 15.0) + 10.0),
         dz * dz * dz * (dz * (dz * 6.0 - 15.0) + 10.0),
-    )  # fmt: skip
+    )
     ix, iy, iz = int(fx), int(fy), int(fz)
     total = 0.0
     for corner in range(8):

@@ -69,10 +69,17 @@ def _thinned(of: Solid, count: int, piece: NDArray[np.int32]) -> Solid:
     places = about + (of.places - about) * wider[piece]
     number = np.cumsum(vertex) - 1
     return of._replace(
-        places=places[vertex].astype(np.float32), normals=of.normals[vertex], colours=of.colours[vertex],
-        roughness=of.roughness[vertex], open=of.open[vertex], leaf=of.leaf[vertex], uv=of.uv[vertex],
-        triangles=number[of.triangles[chosen]].astype(np.int32), image=of.image[chosen], bend=of.bend[vertex],
-    )  # fmt: skip
+        places=places[vertex].astype(np.float32),
+        normals=of.normals[vertex],
+        colours=of.colours[vertex],
+        roughness=of.roughness[vertex],
+        open=of.open[vertex],
+        leaf=of.leaf[vertex],
+        uv=of.uv[vertex],
+        triangles=number[of.triangles[chosen]].astype(np.int32),
+        image=of.image[chosen],
+        bend=of.bend[vertex],
+    )
 
 
 def _area(of: Solid, chosen: NDArray[np.bool_]) -> float:
@@ -96,8 +103,14 @@ def simplified(of: Solid, share: float) -> Solid:
     corners = np.ascontiguousarray(triangles, np.int32)
     at = np.ascontiguousarray(places, np.float32)
     return of._replace(
-        places=at, normals=smooth_normals(at, corners), colours=of.colours[nearest],
-        roughness=of.roughness[nearest], open=of.open[nearest], leaf=of.leaf[nearest], uv=of.uv[nearest],
-        triangles=corners, image=np.ascontiguousarray(image, np.int32),
+        places=at,
+        normals=smooth_normals(at, corners),
+        colours=of.colours[nearest],
+        roughness=of.roughness[nearest],
+        open=of.open[nearest],
+        leaf=of.leaf[nearest],
+        uv=of.uv[nearest],
+        triangles=corners,
+        image=np.ascontiguousarray(image, np.int32),
         bend=of.bend[nearest] if len(of.bend) else of.bend,
-    )  # fmt: skip
+    )

@@ -26,8 +26,10 @@ class Model(NamedTuple):
     @property
     def triangles(self) -> list[int]:
         """How many triangles a variant has on the mean, level by level."""
-        return [round(float(np.mean([len(one[k].triangles) for one in self.variants])))
-                for k in range(len(self.variants[0]))]  # fmt: skip
+        return [
+            round(float(np.mean([len(one[k].triangles) for one in self.variants])))
+            for k in range(len(self.variants[0]))
+        ]
 
 
 def model(solids: list[Solid]) -> Model:

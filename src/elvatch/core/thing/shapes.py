@@ -19,11 +19,42 @@ Rng = np.random.Generator
 def sphere(halvings: int) -> tuple[Points, NDArray[np.int32]]:
     """Return a sphere of triangles, an icosahedron halved a few times: unit places and triangles."""
     g = (1 + math.sqrt(5)) / 2
-    places = [(-1, g, 0), (1, g, 0), (-1, -g, 0), (1, -g, 0), (0, -1, g), (0, 1, g), (0, -1, -g), (0, 1, -g),
-              (g, 0, -1), (g, 0, 1), (-g, 0, -1), (-g, 0, 1)]  # fmt: skip
-    faces = [(0, 11, 5), (0, 5, 1), (0, 1, 7), (0, 7, 10), (0, 10, 11), (1, 5, 9), (5, 11, 4), (11, 10, 2),
-             (10, 7, 6), (7, 1, 8), (3, 9, 4), (3, 4, 2), (3, 2, 6), (3, 6, 8), (3, 8, 9), (4, 9, 5), (2, 4, 11),
-             (6, 2, 10), (8, 6, 7), (9, 8, 1)]  # fmt: skip
+    places = [
+        (-1, g, 0),
+        (1, g, 0),
+        (-1, -g, 0),
+        (1, -g, 0),
+        (0, -1, g),
+        (0, 1, g),
+        (0, -1, -g),
+        (0, 1, -g),
+        (g, 0, -1),
+        (g, 0, 1),
+        (-g, 0, -1),
+        (-g, 0, 1),
+    ]
+    faces = [
+        (0, 11, 5),
+        (0, 5, 1),
+        (0, 1, 7),
+        (0, 7, 10),
+        (0, 10, 11),
+        (1, 5, 9),
+        (5, 11, 4),
+        (11, 10, 2),
+        (10, 7, 6),
+        (7, 1, 8),
+        (3, 9, 4),
+        (3, 4, 2),
+        (3, 2, 6),
+        (3, 6, 8),
+        (3, 8, 9),
+        (4, 9, 5),
+        (2, 4, 11),
+        (6, 2, 10),
+        (8, 6, 7),
+        (9, 8, 1),
+    ]
     at, triangles = np.array(places, np.float64), np.array(faces, np.int32)
     at /= np.linalg.norm(at, axis=1, keepdims=True)
     for _ in range(halvings):
@@ -38,9 +69,14 @@ def sphere(halvings: int) -> tuple[Points, NDArray[np.int32]]:
 
 
 def stone(
-    rng: Rng, squash: tuple[float, float, float], planes: int, sharp: float, rough: float, halvings: int = 4,
+    rng: Rng,
+    squash: tuple[float, float, float],
+    planes: int,
+    sharp: float,
+    rough: float,
+    halvings: int = 4,
     layered: float = 0.0,
-) -> tuple[Points, NDArray[np.int32]]:  # fmt: skip
+) -> tuple[Points, NDArray[np.int32]]:
     """Return a stone: a ball cut by planes, worn at its edges, with a rough surface.
 
     Parameters
@@ -97,9 +133,15 @@ def hollows(places: Points, triangles: NDArray[np.int32]) -> Points:
 
 
 def tube(
-    line: Points, radii: Points, sides: int, colour: NDArray[np.floating], roughness: float = 0.85,
-    rng: Rng | None = None, uneven: float = 0.0, end: bool = True,
-) -> Solid:  # fmt: skip
+    line: Points,
+    radii: Points,
+    sides: int,
+    colour: NDArray[np.floating],
+    roughness: float = 0.85,
+    rng: Rng | None = None,
+    uneven: float = 0.0,
+    end: bool = True,
+) -> Solid:
     """Return a tube along a line (k, 3) with a radius at each of its points.
 
     ``uneven`` moves its skin in and out by a share of its radius; ``end`` closes it. ``colour``: one, or one a point.
@@ -153,9 +195,14 @@ GRASS = Cut()
 
 
 def blade(
-    base: Points, heading: float, length: float, width: float, bend: float, colours: tuple[Points, Points],
+    base: Points,
+    heading: float,
+    length: float,
+    width: float,
+    bend: float,
+    colours: tuple[Points, Points],
     cut: Cut = GRASS,
-) -> Solid:  # fmt: skip
+) -> Solid:
     """Return a blade that rises from a place and bends over towards a heading (radians).
 
     ``colours`` are those at its foot and at its tip.

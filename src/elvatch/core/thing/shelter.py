@@ -21,9 +21,15 @@ _TURN = 2.399963229728653
 
 @kernel
 def _open_band(
-    things: Things, places: NDArray[np.float64], normals: NDArray[np.float64], lift: float, rays: int,
-    out: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    things: Things,
+    places: NDArray[np.float64],
+    normals: NDArray[np.float64],
+    lift: float,
+    rays: int,
+    out: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     for i in range(a, b):
         nx, ny, nz = normals[i, 0], normals[i, 1], normals[i, 2]
         # two directions across the normal (Duff et al. 2017)
@@ -39,9 +45,17 @@ def _open_band(
             c, d = out_by * math.cos(turn), out_by * math.sin(turn)
             dx, dy, dz = c * ux + d * vx + up * nx, c * uy + d * vy + up * ny, c * uz + d * vz + up * nz
             _far, met = meet_things(
-                things, places[i, 0] + lift * nx, places[i, 1] + lift * ny, places[i, 2] + lift * nz, dx, dy, dz, 0.0,
-                1e9, True,
-            )  # fmt: skip
+                things,
+                places[i, 0] + lift * nx,
+                places[i, 1] + lift * ny,
+                places[i, 2] + lift * nz,
+                dx,
+                dy,
+                dz,
+                0.0,
+                1e9,
+                True,
+            )
             if met < 0:
                 free += 1
         out[i] = free / rays
@@ -55,9 +69,13 @@ def left_open(of: Solid) -> NDArray[np.float32]:
 def left_open_at(of: Solid, places: NDArray[np.float64], normals: NDArray[np.float64]) -> NDArray[np.float32]:
     """Return :func:`left_open` at any places of a solid, shapes (n, 3), with unit normals."""
     alone = Stood(
-        np.zeros((1, 3)), np.eye(3, dtype=np.float32).reshape(1, 9), np.ones(1, np.float32), np.zeros(1, np.int32),
-        np.ones((1, 3), np.float32), np.zeros((1, 3), np.float32),
-    )  # fmt: skip
+        np.zeros((1, 3)),
+        np.eye(3, dtype=np.float32).reshape(1, 9),
+        np.ones(1, np.float32),
+        np.zeros(1, np.int32),
+        np.ones((1, 3), np.float32),
+        np.zeros((1, 3), np.float32),
+    )
     things = traced.things(alone, traced.shapes([of]))
     lift = 1e-4 * float(of.extent_m.max())
     rays = int(np.clip(_MOST_RAYS / max(len(places), 1), 24, _RAYS))

@@ -53,11 +53,16 @@ class Solid(NamedTuple):
 
 
 def solid(
-    places: NDArray[np.floating], triangles: NDArray[np.integer], colours: NDArray[np.floating],
-    roughness: float | NDArray[np.floating] = 0.85, leaf: float = 0.0,
-    normals: NDArray[np.floating] | None = None, open_sky: NDArray[np.floating] | float = 1.0, grain: float = 0.0,
+    places: NDArray[np.floating],
+    triangles: NDArray[np.integer],
+    colours: NDArray[np.floating],
+    roughness: float | NDArray[np.floating] = 0.85,
+    leaf: float = 0.0,
+    normals: NDArray[np.floating] | None = None,
+    open_sky: NDArray[np.floating] | float = 1.0,
+    grain: float = 0.0,
     grain_m: float = 0.1,
-) -> Solid:  # fmt: skip
+) -> Solid:
     """Return a solid without textures; one number holds for all of it; normals are means of the triangles'."""
     count = len(places)
 
@@ -67,11 +72,19 @@ def solid(
     corners = np.ascontiguousarray(triangles, np.int32)
     at = np.ascontiguousarray(places, np.float32)
     return Solid(
-        at, np.ascontiguousarray(smooth_normals(at, corners) if normals is None else normals, np.float32),
-        np.ascontiguousarray(np.broadcast_to(np.asarray(colours, np.float32), (count, 3))), each(roughness),
-        each(open_sky), each(leaf), np.zeros((count, 2), np.float32), corners,
-        np.full(len(corners), BARE, np.int32), (), grain, grain_m,
-    )  # fmt: skip
+        at,
+        np.ascontiguousarray(smooth_normals(at, corners) if normals is None else normals, np.float32),
+        np.ascontiguousarray(np.broadcast_to(np.asarray(colours, np.float32), (count, 3))),
+        each(roughness),
+        each(open_sky),
+        each(leaf),
+        np.zeros((count, 2), np.float32),
+        corners,
+        np.full(len(corners), BARE, np.int32),
+        (),
+        grain,
+        grain_m,
+    )
 
 
 def smooth_normals(places: Vectors, triangles: NDArray[np.int32]) -> Vectors:
@@ -91,15 +104,21 @@ def joined(parts: list[Solid]) -> Solid:
     starts = np.cumsum([0] + [len(one.places) for one in parts])
     images = np.cumsum([0] + [len(one.images) for one in parts])
     return Solid(
-        np.concatenate([one.places for one in parts]), np.concatenate([one.normals for one in parts]),
-        np.concatenate([one.colours for one in parts]), np.concatenate([one.roughness for one in parts]),
-        np.concatenate([one.open for one in parts]), np.concatenate([one.leaf for one in parts]),
+        np.concatenate([one.places for one in parts]),
+        np.concatenate([one.normals for one in parts]),
+        np.concatenate([one.colours for one in parts]),
+        np.concatenate([one.roughness for one in parts]),
+        np.concatenate([one.open for one in parts]),
+        np.concatenate([one.leaf for one in parts]),
         np.concatenate([one.uv for one in parts]),
         np.concatenate([one.triangles + start for one, start in zip(parts, starts, strict=False)]).astype(np.int32),
-        np.concatenate([np.where(one.image >= 0, one.image + first, BARE)
-                        for one, first in zip(parts, images, strict=False)]).astype(np.int32),
-        tuple(image for one in parts for image in one.images), parts[0].grain, parts[0].grain_m,
-    )  # fmt: skip
+        np.concatenate(
+            [np.where(one.image >= 0, one.image + first, BARE) for one, first in zip(parts, images, strict=False)]
+        ).astype(np.int32),
+        tuple(image for one in parts for image in one.images),
+        parts[0].grain,
+        parts[0].grain_m,
+    )
 
 
 def stood(of: Solid, size_m: float | None = None) -> Solid:
@@ -117,10 +136,12 @@ def stretched(of: Solid, by: tuple[float, float, float]) -> Solid:
     """Return a solid stretched along its own axes; what its surface bends is asked anew."""
     factors = np.array(by, np.float64)
     facing = of.normals / factors
-    return bent(of._replace(
-        places=np.ascontiguousarray(of.places * factors, np.float32),
-        normals=np.ascontiguousarray(facing / np.linalg.norm(facing, axis=1, keepdims=True), np.float32),
-    ))  # fmt: skip
+    return bent(
+        of._replace(
+            places=np.ascontiguousarray(of.places * factors, np.float32),
+            normals=np.ascontiguousarray(facing / np.linalg.norm(facing, axis=1, keepdims=True), np.float32),
+        )
+    )
 
 
 def bent(of: Solid) -> Solid:

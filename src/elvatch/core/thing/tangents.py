@@ -15,9 +15,11 @@ def _unit(of: Numbers) -> Numbers:
 
 
 def tangents(
-    places: NDArray[np.floating], normals: NDArray[np.floating], uv: NDArray[np.floating],
+    places: NDArray[np.floating],
+    normals: NDArray[np.floating],
+    uv: NDArray[np.floating],
     triangles: NDArray[np.integer],
-) -> NDArray[np.float32]:  # fmt: skip
+) -> NDArray[np.float32]:
     """Return a tangent for each corner of each triangle: its direction and the sign of what is square to it.
 
     Corners share one where place, normal and texture coordinates are the same, the triangles about them hang together

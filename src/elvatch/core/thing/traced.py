@@ -99,9 +99,19 @@ def shapes(solids: Sequence[Solid]) -> Shapes:
         edges.append(np.concatenate([a, b - a, c - a], 1)[order])
         corners.append(one.triangles[order] + vertex)
         vertices.append(
-            np.concatenate([one.normals, one.colours, one.roughness[:, None], one.open[:, None], one.leaf[:, None],
-                            one.uv, (one.bend if len(one.bend) else np.zeros(len(one.places)))[:, None]], 1)
-        )  # fmt: skip
+            np.concatenate(
+                [
+                    one.normals,
+                    one.colours,
+                    one.roughness[:, None],
+                    one.open[:, None],
+                    one.leaf[:, None],
+                    one.uv,
+                    (one.bend if len(one.bend) else np.zeros(len(one.places)))[:, None],
+                ],
+                1,
+            )
+        )
         image.append(np.where(one.image >= 0, one.image + len(images), BARE)[order])
         for picture in one.images:
             high_px, wide_px = picture.texels.shape[:2]
@@ -117,12 +127,16 @@ def shapes(solids: Sequence[Solid]) -> Shapes:
     return Shapes(
         np.array(rows, np.int64).reshape(-1, 3),
         np.array([(one.grain, one.grain_m) for one in solids], np.float32).reshape(-1, 2),
-        table(boxes, 6, np.float32), table(edges, 9, np.float32),
-        np.concatenate([np.zeros((0, 3)), *corners]).astype(np.int32), table(vertices, VERTEX_NUMBERS, np.float32),
-        np.concatenate([np.zeros(0), *image]).astype(np.int32), np.array(images, np.int64).reshape(-1, 3),
-        np.concatenate([np.zeros((0, 4), np.uint8), *texels]), np.array(reach, np.float32).reshape(-1, 6),
+        table(boxes, 6, np.float32),
+        table(edges, 9, np.float32),
+        np.concatenate([np.zeros((0, 3)), *corners]).astype(np.int32),
+        table(vertices, VERTEX_NUMBERS, np.float32),
+        np.concatenate([np.zeros(0), *image]).astype(np.int32),
+        np.array(images, np.int64).reshape(-1, 3),
+        np.concatenate([np.zeros((0, 4), np.uint8), *texels]),
+        np.array(reach, np.float32).reshape(-1, 6),
         np.array([_bulk(one) for one in solids], np.float32).reshape(-1, 3),
-    )  # fmt: skip
+    )
 
 
 def things(stood: Stood, of: Shapes) -> Things:
@@ -194,9 +208,13 @@ def nothing() -> Things:
 def no_places() -> Stood:
     """Return no things."""
     return Stood(
-        np.zeros((0, 3)), np.zeros((0, 9), np.float32), np.zeros(0, np.float32), np.zeros(0, np.int32),
-        np.zeros((0, 3), np.float32), np.zeros((0, 3), np.float32),
-    )  # fmt: skip
+        np.zeros((0, 3)),
+        np.zeros((0, 9), np.float32),
+        np.zeros(0, np.float32),
+        np.zeros(0, np.int32),
+        np.zeros((0, 3), np.float32),
+        np.zeros((0, 3), np.float32),
+    )
 
 
 @inner
@@ -284,9 +302,10 @@ def into_shape(stood: Stood, i: int, x: float, y: float, z: float) -> tuple[floa
     """Return a vector of the world in a thing's own axes, not scaled."""
     r = stood.turn
     return (
-        r[i, 0] * x + r[i, 3] * y + r[i, 6] * z, r[i, 1] * x + r[i, 4] * y + r[i, 7] * z,
+        r[i, 0] * x + r[i, 3] * y + r[i, 6] * z,
+        r[i, 1] * x + r[i, 4] * y + r[i, 7] * z,
         r[i, 2] * x + r[i, 5] * y + r[i, 8] * z,
-    )  # fmt: skip
+    )
 
 
 @part
@@ -316,9 +335,17 @@ def meet_things(
                 vx, vy, vz = into_shape(stood, i, dx, dy, dz)
                 less = 1.0 / stood.size[i]
                 t, which = _meet_shape(
-                    things.shapes, stood.shape[i], ox * less, oy * less, oz * less, _away_from_zero(vx),
-                    _away_from_zero(vy), _away_from_zero(vz), near * less, best * less,
-                )  # fmt: skip
+                    things.shapes,
+                    stood.shape[i],
+                    ox * less,
+                    oy * less,
+                    oz * less,
+                    _away_from_zero(vx),
+                    _away_from_zero(vy),
+                    _away_from_zero(vz),
+                    near * less,
+                    best * less,
+                )
                 if which >= 0:
                     best, hit = t * stood.size[i], (i << 32) | which
                     if any:

@@ -75,15 +75,26 @@ def _nearest(
 
 @kernel
 def _texels_band(
-    corners: Numbers, reach: float, triangle: NDArray[np.int32], along: NDArray[np.float32],
-    outside: NDArray[np.float32], twice: NDArray[np.int64], a: int, b: int,
-) -> None:  # fmt: skip
+    corners: Numbers,
+    reach: float,
+    triangle: NDArray[np.int32],
+    along: NDArray[np.float32],
+    outside: NDArray[np.float32],
+    twice: NDArray[np.int64],
+    a: int,
+    b: int,
+) -> None:
     """Fill in rows ``a`` to ``b - 1`` of texels; ``corners`` (m, 6) in texels."""
     wide = triangle.shape[1]
     for t in range(corners.shape[0]):
         ax, ay, bx, by, cx, cy = (
-            corners[t, 0], corners[t, 1], corners[t, 2], corners[t, 3], corners[t, 4], corners[t, 5],
-        )  # fmt: skip
+            corners[t, 0],
+            corners[t, 1],
+            corners[t, 2],
+            corners[t, 3],
+            corners[t, 4],
+            corners[t, 5],
+        )
         first = max(int(min(ay, by, cy) - reach - 0.5), a)
         last = min(int(max(ay, by, cy) + reach) + 1, b)
         left = max(int(min(ax, bx, cx) - reach - 0.5), 0)
@@ -118,9 +129,10 @@ def _laid(uv: NDArray[np.floating], triangles: NDArray[np.int32], size: int, rea
     at = uv.astype(np.float64) * size
     corners = np.ascontiguousarray(at[triangles].reshape(-1, 6))
     found = Texels(
-        np.full((size, size), NOWHERE, np.int32), np.zeros((size, size, 2), np.float32),
+        np.full((size, size), NOWHERE, np.int32),
+        np.zeros((size, size, 2), np.float32),
         np.zeros((size, size), np.float32),
-    )  # fmt: skip
+    )
     twice = np.zeros(size, np.int64)
     over_bands(size, lambda a, b: _texels_band(corners, reach, *found, twice, a, b), least=32)
     return found, int(twice.sum())
@@ -194,10 +206,16 @@ def unwrapped(of: Solid, size: int, padding: int, own: bool = True) -> Unwrapped
     which, corners, uv = atlas[0]
     triangles = np.ascontiguousarray(corners, np.int32)
     made = of._replace(
-        places=of.places[which], normals=of.normals[which], colours=of.colours[which],
-        roughness=of.roughness[which], open=of.open[which], leaf=of.leaf[which], uv=of.uv[which],
-        triangles=triangles, bend=of.bend[which] if len(of.bend) else of.bend,
-    )  # fmt: skip
+        places=of.places[which],
+        normals=of.normals[which],
+        colours=of.colours[which],
+        roughness=of.roughness[which],
+        open=of.open[which],
+        leaf=of.leaf[which],
+        uv=of.uv[which],
+        triangles=triangles,
+        bend=of.bend[which] if len(of.bend) else of.bend,
+    )
     return Unwrapped(made, np.ascontiguousarray(uv, np.float32), _islands(triangles, len(which)), wrong)
 
 

@@ -10,9 +10,10 @@ from numpy.typing import NDArray
 
 from elvatch.core.ground.places import Places
 from elvatch.core.kernel import inner, part, peek_value
-from elvatch.core.mapping import fitting as f
-from elvatch.core.mapping.fitting import Fall, Footprint, axes_of, downhill, plane_weights, sheet_on_plane
+from elvatch.core.mapping import fit_row as f
+from elvatch.core.mapping.fitting import Fall, downhill
 from elvatch.core.mapping.lookup import look_up_sheet
+from elvatch.core.mapping.planes import Footprint, axes_of, plane_weights, sheet_on_plane
 from elvatch.core.mapping.repeats import NONE, OF_SHEET
 from elvatch.core.noise import fractal_noise
 from elvatch.core.rules.paths import Lines, along_and_aside
@@ -21,9 +22,35 @@ from elvatch.core.stock.sheet import CHANNELS, RISE_RIGHT, RISE_RMS, RISE_UP, VA
 _MEAN, _NO_REPEAT = 0.85, 0.45
 ON_GROUND, ON_LEVELS, ON_PATH = range(3)
 # columns of a wear's numbers
-(STRENGTH, FOLLOWS, ROUGH, ROUGH_MODE, ROUGH_TO, METAL, METAL_MODE, METAL_TO, COLOUR, COLOUR_MODE, RED, GREEN, BLUE,
- DEPTH, WORN, RELIEF_WAY, RELIEF_LEVEL, RELIEF_SOFT, FROM, SPACING, ONCE, WOBBLE, WOBBLE_SIZE, SEED, LINE, WIDTH,
- LENGTH) = range(27)  # fmt: skip
+(
+    STRENGTH,
+    FOLLOWS,
+    ROUGH,
+    ROUGH_MODE,
+    ROUGH_TO,
+    METAL,
+    METAL_MODE,
+    METAL_TO,
+    COLOUR,
+    COLOUR_MODE,
+    RED,
+    GREEN,
+    BLUE,
+    DEPTH,
+    WORN,
+    RELIEF_WAY,
+    RELIEF_LEVEL,
+    RELIEF_SOFT,
+    FROM,
+    SPACING,
+    ONCE,
+    WOBBLE,
+    WOBBLE_SIZE,
+    SEED,
+    LINE,
+    WIDTH,
+    LENGTH,
+) = range(27)
 FIT = LENGTH + 1
 NUMBERS = FIT + f.GAIN_DOWN + 1
 
@@ -126,9 +153,16 @@ def _on_path(over: Overlays, w: int, places: Places, i: int, taps: int, out: NDA
     else:
         along_v += math.copysign(across * (per_v - per_u), along_v)
     look_up_sheet(
-        over.sheets[w, 0], side, along * per_u, 0.5 + aside * per_v, across * min(per_u, per_v), along_u, along_v,
-        taps, out,
-    )  # fmt: skip
+        over.sheets[w, 0],
+        side,
+        along * per_u,
+        0.5 + aside * per_v,
+        across * min(per_u, per_v),
+        along_u,
+        along_v,
+        taps,
+        out,
+    )
     onward, right = out[RISE_RIGHT] * side * per_u, -out[RISE_UP] * side * per_v
     lost = _lost(out) * side * side * per_u * per_v
     _along_surface(places, i, onward * way_e + right * way_n, onward * way_n - right * way_e, out)
@@ -145,9 +179,15 @@ def _mean_of(over: Overlays, w: int, out: NDArray[np.float32]) -> None:
 
 @inner
 def _on_ground(
-    over: Overlays, w: int, places: Places, i: int, taps: int, out: NDArray[np.float32], one: NDArray[np.float32],
+    over: Overlays,
+    w: int,
+    places: Places,
+    i: int,
+    taps: int,
+    out: NDArray[np.float32],
+    one: NDArray[np.float32],
     two: NDArray[np.float32],
-) -> None:  # fmt: skip
+) -> None:
     n, first, texels, side = over.numbers[w], FIT, over.sheets[w, 0], int(over.sheets[w, 1])
     # how much of a tile is seen as one: all of it is its mean, and of half of it no repeat is seen
     seen = places.across_m[i] / max(n[first + f.TILE], n[first + f.TILE] / n[first + f.ASPECT])
@@ -157,10 +197,19 @@ def _on_ground(
     kind = int(n[first + f.REPEATS]) if seen < _NO_REPEAT else NONE
     gx, gy = float(places.rise_east[i]), float(places.rise_north[i])
     footprint = Footprint(
-        n, first, places.x_m[i] - n[first + f.OFF_EAST], places.y_m[i] - n[first + f.OFF_NORTH],
-        float(places.elevation_m[i]) - n[first + f.OFF_UP], gx, gy, float(places.across_m[i]),
-        float(places.along_east_m[i]), float(places.along_north_m[i]), 1.0 / (1.0 + gx * gx + gy * gy), taps,
-    )  # fmt: skip
+        n,
+        first,
+        places.x_m[i] - n[first + f.OFF_EAST],
+        places.y_m[i] - n[first + f.OFF_NORTH],
+        float(places.elevation_m[i]) - n[first + f.OFF_UP],
+        gx,
+        gy,
+        float(places.across_m[i]),
+        float(places.along_east_m[i]),
+        float(places.along_north_m[i]),
+        1.0 / (1.0 + gx * gx + gy * gy),
+        taps,
+    )
     projection = n[first + f.PROJECTION]
     if projection == f.DOWNHILL:
         downhill(OF_SHEET, footprint, over.fall, texels, side, over.means[w], out, one, two)
@@ -175,9 +224,20 @@ def _on_ground(
             continue
         axes = axes_of(n, first, 3 if projection == f.SIDE else plane, gx, gy)
         sheet_on_plane(
-            footprint, texels, side, over.means[w], n[first + f.TILE], n[first + f.GAIN_ACROSS],
-            n[first + f.GAIN_DOWN], kind, axes, 0.0, 0.0, one, two,
-        )  # fmt: skip
+            footprint,
+            texels,
+            side,
+            over.means[w],
+            n[first + f.TILE],
+            n[first + f.GAIN_ACROSS],
+            n[first + f.GAIN_DOWN],
+            kind,
+            axes,
+            0.0,
+            0.0,
+            one,
+            two,
+        )
         part = np.float32(weight)
         for k in range(CHANNELS):
             out[k] += part * one[k]
@@ -187,9 +247,15 @@ def _on_ground(
 
 @part
 def overlaid(
-    over: Overlays, w: int, places: Places, i: int, taps: int, out: NDArray[np.float32], one: NDArray[np.float32],
+    over: Overlays,
+    w: int,
+    places: Places,
+    i: int,
+    taps: int,
+    out: NDArray[np.float32],
+    one: NDArray[np.float32],
     two: NDArray[np.float32],
-) -> None:  # fmt: skip
+) -> None:
     """Fill ``out`` with what overlay ``w`` says at a place.
 
     Parameters

@@ -16,7 +16,7 @@ from elvatch.core.columns import Columns, beginning_at, row
 from elvatch.core.document.layer import Layer
 from elvatch.core.document.marks import DrawnPath
 from elvatch.core.document.wear import AlongLevels, AlongPath, Blend, Wear
-from elvatch.core.mapping import fitting
+from elvatch.core.mapping import fit_row
 from elvatch.core.mapping.fitting import Fall
 from elvatch.core.rules import paths
 from elvatch.core.rules.evidence import Evidence, Map
@@ -97,9 +97,10 @@ def fit_in(wears: Sequence[Wear], layers: Sequence[Layer], positions: Sequence[i
     found.sort()
     places = {number: n for n, (_, number) in enumerate(found)}
     return Fitted(
-        tuple(wears[number] for _, number in found), tuple(place for place, _ in found),
+        tuple(wears[number] for _, number in found),
+        tuple(place for place, _ in found),
         tuple(places.get(number, -1) for number in range(len(wears))),
-    )  # fmt: skip
+    )
 
 
 def _chosen(wear: Wear, place: int, shown: Sequence[Layer]) -> list[int]:
@@ -163,15 +164,27 @@ def _linear(colour: str) -> list[float]:
 def _follow_columns(wear: Wear, line: int) -> Columns:
     follows = wear.follows
     nowhere = {
-        o.FOLLOWS: o.ON_GROUND, o.FROM: 0.0, o.SPACING: 1.0, o.ONCE: 0.0, o.WOBBLE: 0.0, o.WOBBLE_SIZE: 1.0,
-        o.SEED: 0.0, o.LINE: 0.0, o.WIDTH: 1.0, o.LENGTH: 1.0,
-    }  # fmt: skip
+        o.FOLLOWS: o.ON_GROUND,
+        o.FROM: 0.0,
+        o.SPACING: 1.0,
+        o.ONCE: 0.0,
+        o.WOBBLE: 0.0,
+        o.WOBBLE_SIZE: 1.0,
+        o.SEED: 0.0,
+        o.LINE: 0.0,
+        o.WIDTH: 1.0,
+        o.LENGTH: 1.0,
+    }
     if isinstance(follows, AlongLevels):
         return nowhere | {
-            o.FOLLOWS: o.ON_LEVELS, o.FROM: follows.from_m, o.SPACING: follows.spacing_m, o.ONCE: float(follows.once),
-            o.WOBBLE: follows.wobble_m, o.WOBBLE_SIZE: follows.wobble_size_m,
+            o.FOLLOWS: o.ON_LEVELS,
+            o.FROM: follows.from_m,
+            o.SPACING: follows.spacing_m,
+            o.ONCE: float(follows.once),
+            o.WOBBLE: follows.wobble_m,
+            o.WOBBLE_SIZE: follows.wobble_size_m,
             o.SEED: int(digest.of_json(wear.id)[:4], 16),
-        }  # fmt: skip
+        }
     if isinstance(follows, AlongPath):
         lying = {o.LINE: float(line), o.WIDTH: follows.width_m, o.LENGTH: follows.length_m}
         return nowhere | lying | {o.FOLLOWS: o.ON_PATH}
@@ -182,19 +195,28 @@ def _row(wear: Wear, depth_mm: float, line: int, sheet: Sheet) -> list[float]:
     effects, way, colour = wear.effects, wear.by_relief, wear.effects.colour
     red, green, blue = _linear(colour.colour) if colour else (0.0, 0.0, 0.0)
     own = {
-        o.STRENGTH: wear.strength, o.COLOUR: colour.strength if colour else 0.0,
-        o.COLOUR_MODE: blend.TINTINGS[colour.mode].code if colour else 0.0, o.RED: red, o.GREEN: green, o.BLUE: blue,
+        o.STRENGTH: wear.strength,
+        o.COLOUR: colour.strength if colour else 0.0,
+        o.COLOUR_MODE: blend.TINTINGS[colour.mode].code if colour else 0.0,
+        o.RED: red,
+        o.GREEN: green,
+        o.BLUE: blue,
         o.DEPTH: depth_mm / 1000 * (-1.0 if effects.relief and effects.relief.way == "carve" else 1.0),
-        o.WORN: effects.worn_through or 0.0, o.RELIEF_WAY: _RELIEF_WAYS[way.where], o.RELIEF_LEVEL: way.level,
+        o.WORN: effects.worn_through or 0.0,
+        o.RELIEF_WAY: _RELIEF_WAYS[way.where],
+        o.RELIEF_LEVEL: way.level,
         o.RELIEF_SOFT: way.soft,
-    }  # fmt: skip
+    }
     # an overlay rises by so much a texel; a metre has so many of them
-    gains = {fitting.GAIN_ACROSS: sheet.size / wear.lie.tile_m, fitting.GAIN_DOWN: sheet.size / wear.lie.down_m}
+    gains = {fit_row.GAIN_ACROSS: sheet.size / wear.lie.tile_m, fit_row.GAIN_DOWN: sheet.size / wear.lie.down_m}
     return row(
-        o.NUMBERS, own, _blend_columns(effects.roughness, o.ROUGH, o.ROUGH_MODE, o.ROUGH_TO),
-        _blend_columns(effects.metallic, o.METAL, o.METAL_MODE, o.METAL_TO), _follow_columns(wear, line),
-        beginning_at(o.FIT, {**fitting.lie_columns(wear.id, wear.lie), **gains}),
-    )  # fmt: skip
+        o.NUMBERS,
+        own,
+        _blend_columns(effects.roughness, o.ROUGH, o.ROUGH_MODE, o.ROUGH_TO),
+        _blend_columns(effects.metallic, o.METAL, o.METAL_MODE, o.METAL_TO),
+        _follow_columns(wear, line),
+        beginning_at(o.FIT, {**fit_row.lie_columns(wear.id, wear.lie), **gains}),
+    )
 
 
 class _Paths:
@@ -243,6 +265,26 @@ def laid(
     addresses : Addresses
         Holds what it takes.
     """
+    overlays = _overlays(fitted, shown, fall, evidence, addresses)
+    chosen, removes = _over(fitted, shown)
+    let_in, lost = _by_relief(overlays.numbers, shown, sets)
+    return Worn(
+        overlays=overlays,
+        spans=np.array(spans, np.int64).reshape(-1, 2),
+        first=np.searchsorted(np.array(fitted.places, np.int64), np.arange(len(shown) + 1)),
+        place=np.array(fitted.places, np.int64),
+        chosen=chosen,
+        limited=np.array([bool(wear.over) for wear in fitted.wears], np.uint8),
+        removes=removes,
+        let_in=let_in,
+        lost=lost,
+    )
+
+
+def _overlays(
+    fitted: Fitted, shown: Sequence[Layer], fall: Fall, evidence: Evidence, addresses: Addresses
+) -> Overlays:
+    """Return the images of wear, each with its numbers and what it follows."""
     ways, sheets, maps = _Paths(evidence), [], []
     numbers, found = [], []
     for wear, place in zip(fitted.wears, fitted.places, strict=True):
@@ -257,24 +299,13 @@ def laid(
             maps.append(np.ascontiguousarray(evidence.measure(follows.measure, follows.radius_m), np.float32))
             address = addresses.of(maps[-1])
         found.append([addresses.of(sheet.texels), sheet.size, address])
-    table = np.array(numbers, np.float64).reshape(-1, o.NUMBERS)
-    chosen, removes = _over(fitted, shown)
-    let_in, lost = _by_relief(table, shown, sets)
-    return Worn(
-        overlays=Overlays(
-            table, np.array(found, np.int64).reshape(-1, 3),
-            np.array([sheet.mean for sheet in sheets], np.float32).reshape(-1, 4), paths.lay(ways.lines),
-            _with_grid(fall, maps, evidence),
-        ),
-        spans=np.array(spans, np.int64).reshape(-1, 2),
-        first=np.searchsorted(np.array(fitted.places, np.int64), np.arange(len(shown) + 1)),
-        place=np.array(fitted.places, np.int64),
-        chosen=chosen,
-        limited=np.array([bool(wear.over) for wear in fitted.wears], np.uint8),
-        removes=removes,
-        let_in=let_in,
-        lost=lost,
-    )  # fmt: skip
+    return Overlays(
+        np.array(numbers, np.float64).reshape(-1, o.NUMBERS),
+        np.array(found, np.int64).reshape(-1, 3),
+        np.array([sheet.mean for sheet in sheets], np.float32).reshape(-1, 4),
+        paths.lay(ways.lines),
+        _with_grid(fall, maps, evidence),
+    )
 
 
 def _over(fitted: Fitted, shown: Sequence[Layer]) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:
@@ -296,7 +327,7 @@ def _by_relief(
     for k, (layer, stored) in enumerate(zip(shown, sets, strict=True) if len(limited) else ()):
         fit, spread = layer.fit, stored.relief
         lost[k] = spread.lost
-        heights = fitting.risen_m(fit, spread.heights, float(stored.mean[HEIGHT]))
+        heights = fit_row.risen_m(fit, spread.heights, float(stored.mean[HEIGHT]))
         for w in limited:
             let_in[w, k] = on_the_whole(table[w], heights, spread.shares, fit.relief_m)
     return let_in, lost
@@ -306,9 +337,7 @@ def _with_grid(fall: Fall, maps: list[Map], evidence: Evidence) -> Fall:
     if not maps or fall.gradient:
         return fall
     rows, cols = maps[0].shape
-    return Fall(
-        0, rows, cols, evidence.width_m / (cols - 1), evidence.depth_m / (rows - 1), float(evidence.depth_m)
-    )  # fmt: skip
+    return Fall(0, rows, cols, evidence.width_m / (cols - 1), evidence.depth_m / (rows - 1), float(evidence.depth_m))
 
 
 def runs_downhill(wear: Wear) -> bool:

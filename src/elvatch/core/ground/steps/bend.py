@@ -76,9 +76,17 @@ class TwistStep(StepBase):
 
 @kernel
 def _warp_rows(
-    rows_at: NDArray[np.float32], cols_at: NDArray[np.float32], amount: float, size: float, detail: int, seed: int,
-    width_m: float, depth_m: float, a: int, b: int,
-) -> None:  # fmt: skip
+    rows_at: NDArray[np.float32],
+    cols_at: NDArray[np.float32],
+    amount: float,
+    size: float,
+    detail: int,
+    seed: int,
+    width_m: float,
+    depth_m: float,
+    a: int,
+    b: int,
+) -> None:
     rows, cols = rows_at.shape
     for row in range(a, b):
         north = depth_m * (1.0 - row / (rows - 1))
@@ -92,9 +100,17 @@ def _warp_rows(
 
 @kernel
 def _twist_rows(
-    rows_at: NDArray[np.float32], cols_at: NDArray[np.float32], turn: float, radius: float, middle_x: float,
-    middle_y: float, width_m: float, depth_m: float, a: int, b: int,
-) -> None:  # fmt: skip
+    rows_at: NDArray[np.float32],
+    cols_at: NDArray[np.float32],
+    turn: float,
+    radius: float,
+    middle_x: float,
+    middle_y: float,
+    width_m: float,
+    depth_m: float,
+    a: int,
+    b: int,
+) -> None:
     rows, cols = rows_at.shape
     for row in range(a, b):
         dy = depth_m * (1.0 - row / (rows - 1)) - middle_y
@@ -139,9 +155,17 @@ def twist(shaped: Shaped, step: TwistStep, run: Run) -> Shaped:
     over_bands(
         ground.rows,
         lambda a, b: _twist_rows(
-            rows_at, cols_at, math.radians(step.turn_deg), step.radius_m, middle_x, middle_y,
-            ground.width_m, ground.depth_m, a, b,
+            rows_at,
+            cols_at,
+            math.radians(step.turn_deg),
+            step.radius_m,
+            middle_x,
+            middle_y,
+            ground.width_m,
+            ground.depth_m,
+            a,
+            b,
         ),
         run.token,
-    )  # fmt: skip
+    )
     return _moved(shaped, rows_at, cols_at, run)

@@ -61,9 +61,16 @@ class BrushStep(StepBase):
 
 @kernel
 def _touch(
-    line: NDArray[np.float64], radius: float, soft: float, cell_x: float, cell_y: float, north: float,
-    first_row: int, first_col: int, out: NDArray[np.float32],
-) -> None:  # fmt: skip
+    line: NDArray[np.float64],
+    radius: float,
+    soft: float,
+    cell_x: float,
+    cell_y: float,
+    north: float,
+    first_row: int,
+    first_col: int,
+    out: NDArray[np.float32],
+) -> None:
     """Fill in how strongly a stroke touches each sample, 0..1; a stroke crossing itself counts once."""
     for row in range(out.shape[0]):
         y = north - (first_row + row) * cell_y
@@ -106,9 +113,16 @@ def _stroked(ground: Heightfield, heights: Map, stroke: Stroke, run: Run) -> Non
         return
     touch = np.empty(part.shape, np.float32)
     _touch(
-        line, stroke.size_m / 2, stroke.soft, ground.cell_x_m, ground.cell_y_m, ground.depth_m,
-        rows.start, cols.start, touch,
-    )  # fmt: skip
+        line,
+        stroke.size_m / 2,
+        stroke.soft,
+        ground.cell_x_m,
+        ground.cell_y_m,
+        ground.depth_m,
+        rows.start,
+        cols.start,
+        touch,
+    )
     touch *= np.float32(stroke.strength)
     if stroke.tool in ("raise", "lower"):
         way = np.float32(stroke.amount_m if stroke.tool == "raise" else -stroke.amount_m)

@@ -65,10 +65,14 @@ class CourseStep(StepBase):
         """Return the numbers of a new one that depend on the ground."""
         level, half_width = to_step(extent.lowest_m + extent.rise_m * 0.3, 0.1), to_step(extent.longest_m / 80, 0.1)
         points = [
-            {"east_m": to_step(extent.width_m * t, 0.1), "level_m": level, "half_width_m": half_width,
-             "north_m": to_step(extent.depth_m * (0.5 + 0.1 * math.sin(t * 9)), 0.1)}
+            {
+                "east_m": to_step(extent.width_m * t, 0.1),
+                "level_m": level,
+                "half_width_m": half_width,
+                "north_m": to_step(extent.depth_m * (0.5 + 0.1 * math.sin(t * 9)), 0.1),
+            }
             for t in (0.15, 0.5, 0.85)
-        ]  # fmt: skip
+        ]
         return {"points": points, "wander_size_m": max(1.0, to_step(extent.longest_m / 10, 1))}
 
     def apply(self, shaped: Shaped, run: Run) -> Shaped:
@@ -86,9 +90,17 @@ def _line(step: CourseStep) -> NDArray[np.float64]:
 
 @kernel
 def _beside_rows(
-    line: NDArray[np.float64], wander: float, size: float, seed: int, width_m: float, depth_m: float,
-    level: NDArray[np.float32], aside: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    line: NDArray[np.float64],
+    wander: float,
+    size: float,
+    seed: int,
+    width_m: float,
+    depth_m: float,
+    level: NDArray[np.float32],
+    aside: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     """Fill in each place's level on the course and how far beside its floor it lies, metres."""
     rows, cols = level.shape
     for row in range(a, b):

@@ -56,9 +56,10 @@ class FormStep(StepBase):
     def suiting(cls, extent: Extent) -> dict[str, Any]:
         """Return the numbers of a new one that depend on the ground."""
         return {
-            "name": "Rolling form", "size_m": sized(extent.longest_m / 3, 1),
+            "name": "Rolling form",
+            "size_m": sized(extent.longest_m / 3, 1),
             "height_m": max(1.0, to_step(extent.longest_m / 12, 1)),
-        }  # fmt: skip
+        }
 
     def apply(self, shaped: Shaped, run: Run) -> Shaped:
         """Return a ground with this step done to all of it."""
@@ -182,9 +183,16 @@ def _unit_form(form: _Form, east: float, north: float, octaves: int) -> float:
 
 @kernel
 def _add_rows(
-    heights: NDArray[np.float32], form: _Form, height: float, width_m: float, depth_m: float, octaves: int,
-    out: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    heights: NDArray[np.float32],
+    form: _Form,
+    height: float,
+    width_m: float,
+    depth_m: float,
+    octaves: int,
+    out: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     rows, cols = heights.shape
     for row in range(a, b):
         north = depth_m * (1.0 - row / (rows - 1))

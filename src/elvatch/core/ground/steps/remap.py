@@ -33,8 +33,9 @@ class RemapStep(StepBase):
     kind: Literal["remap"] = "remap"
     curve: tuple[HeightPoint, ...] = Field(
         default=(HeightPoint(before=0, after=0), HeightPoint(before=0.5, after=0.35), HeightPoint(before=1, after=1)),
-        min_length=2, max_length=12,
-    )  # fmt: skip
+        min_length=2,
+        max_length=12,
+    )
     opposite: bool = Field(default=False, description="The curve the other way round")
 
     @model_validator(mode="after")

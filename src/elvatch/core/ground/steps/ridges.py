@@ -54,9 +54,14 @@ _TYPICAL_RISE = 0.5
 
 @kernel
 def _envelope_rows(
-    image: NDArray[np.float32], per_sample: float, out: NDArray[np.float32], feet: NDArray[np.int64],
-    ends: NDArray[np.float64], a: int, b: int,
-) -> None:  # fmt: skip
+    image: NDArray[np.float32],
+    per_sample: float,
+    out: NDArray[np.float32],
+    feet: NDArray[np.int64],
+    ends: NDArray[np.float64],
+    a: int,
+    b: int,
+) -> None:
     """Fill in min over j of image[row, j] + per_sample (i - j)^2 for every i of each row."""
     n = image.shape[1]
     for row in range(a, b):

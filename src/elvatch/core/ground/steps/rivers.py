@@ -67,9 +67,13 @@ _SILT_M = 0.4
 
 @kernel
 def _receive_rows(
-    level: NDArray[np.float32], way_out: NDArray[np.int32], per_away: NDArray[np.float32],
-    receiver: NDArray[np.int32], a: int, b: int,
-) -> None:  # fmt: skip
+    level: NDArray[np.float32],
+    way_out: NDArray[np.int32],
+    per_away: NDArray[np.float32],
+    receiver: NDArray[np.int32],
+    a: int,
+    b: int,
+) -> None:
     """Set each cell's steepest lower neighbour; its way out where there is none."""
     cols = level.shape[1]
     for row in range(a, b):
@@ -114,9 +118,16 @@ def _order_upstream(
 
 @kernel
 def _cut(
-    heights: NDArray[np.float32], receiver: NDArray[np.int32], order: NDArray[np.int32], area: NDArray[np.float32],
-    cell_x: float, cell_y: float, erode: float, exponent: float, lift: float,
-) -> None:  # fmt: skip
+    heights: NDArray[np.float32],
+    receiver: NDArray[np.int32],
+    order: NDArray[np.int32],
+    area: NDArray[np.float32],
+    cell_x: float,
+    cell_y: float,
+    erode: float,
+    exponent: float,
+    lift: float,
+) -> None:
     cols = heights.shape[1]
     for i in range(order.shape[0] - 1, -1, -1):
         cell = order[i]
@@ -137,9 +148,15 @@ def _cut(
 
 @kernel
 def _roughen_rows(
-    heights: NDArray[np.float32], amount: float, size: float, seed: int, width_m: float, depth_m: float,
-    a: int, b: int,
-) -> None:  # fmt: skip
+    heights: NDArray[np.float32],
+    amount: float,
+    size: float,
+    seed: int,
+    width_m: float,
+    depth_m: float,
+    a: int,
+    b: int,
+) -> None:
     rows, cols = heights.shape
     for row in range(max(a, 1), min(b, rows - 1)):
         north = depth_m * (1.0 - row / (rows - 1))

@@ -94,10 +94,16 @@ def constants(step: RunoffStep, cell_x_m: float, cell_y_m: float) -> Constants:
     """Return the numbers that a step's shares stand for on a grid."""
     cell = math.sqrt(cell_x_m * cell_y_m)
     return Constants(
-        pipe=0.14, keep=0.82, rain=0.003 * cell * (0.15 + 1.7 * step.rain), dry=0.006,
-        carry=0.1 + 1.6 * step.carry**2, loosen=0.05 + 0.6 * step.softness**2, drop=0.10,
-        per_x=1.0 / cell_x_m, per_y=1.0 / cell_y_m,
-    )  # fmt: skip
+        pipe=0.14,
+        keep=0.82,
+        rain=0.003 * cell * (0.15 + 1.7 * step.rain),
+        dry=0.006,
+        carry=0.1 + 1.6 * step.carry**2,
+        loosen=0.05 + 0.6 * step.softness**2,
+        drop=0.10,
+        per_x=1.0 / cell_x_m,
+        per_y=1.0 / cell_y_m,
+    )
 
 
 @kernel
@@ -193,9 +199,11 @@ def play_round(ground: Map, state: State, after: State, c: Constants, number: in
     change[0], change[-1] = change[1], change[-2]
     change[:, 0], change[:, -1] = change[:, 1], change[:, -2]
     edges = (
-        (state.north[1], state.carried[1]), (state.south[-2], state.carried[-2]),
-        (state.west[:, 1], state.carried[:, 1]), (state.east[:, -2], state.carried[:, -2]),
-    )  # fmt: skip
+        (state.north[1], state.carried[1]),
+        (state.south[-2], state.carried[-2]),
+        (state.west[:, 1], state.carried[:, 1]),
+        (state.east[:, -2], state.carried[:, -2]),
+    )
     return sum(float(np.dot(flux.astype(np.float64), load)) for flux, load in edges)
 
 

@@ -60,9 +60,16 @@ def _excess(along: np.float32, across: np.float32, most: np.float32) -> np.float
 
 @kernel
 def _slide_rows(
-    heights: NDArray[np.float32], per_x: NDArray[np.float32], per_y: NDArray[np.float32], most: float, pace: float,
-    east: NDArray[np.float32], south: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    heights: NDArray[np.float32],
+    per_x: NDArray[np.float32],
+    per_y: NDArray[np.float32],
+    most: float,
+    pace: float,
+    east: NDArray[np.float32],
+    south: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     """Fill in what crosses each cell's east and south face, m² a metre of face.
 
     ``per_x[i]`` is one over the distance from column ``i`` to the next, metres; ``per_y`` that of
@@ -99,9 +106,16 @@ def _slide_rows(
 
 @kernel
 def _move_rows(
-    heights: NDArray[np.float32], east: NDArray[np.float32], south: NDArray[np.float32], cell_x: float,
-    cell_y: float, hold_x: NDArray[np.float32], hold_y: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    heights: NDArray[np.float32],
+    east: NDArray[np.float32],
+    south: NDArray[np.float32],
+    cell_x: float,
+    cell_y: float,
+    hold_x: NDArray[np.float32],
+    hold_y: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     """Take what leaves each cell and add what comes; ``hold`` says how large the cells are."""
     cols = heights.shape[1]
     per_x, per_y = np.float32(1.0 / cell_x), np.float32(1.0 / cell_y)

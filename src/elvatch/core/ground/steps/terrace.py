@@ -54,9 +54,18 @@ _WANDER_SPACINGS = 30.0
 
 @kernel
 def _terrace_rows(
-    heights: NDArray[np.float32], spacing: float, offset: float, sharpness: float, irregularity: float, seed: int,
-    width_m: float, depth_m: float, out: NDArray[np.float32], a: int, b: int,
-) -> None:  # fmt: skip
+    heights: NDArray[np.float32],
+    spacing: float,
+    offset: float,
+    sharpness: float,
+    irregularity: float,
+    seed: int,
+    width_m: float,
+    depth_m: float,
+    out: NDArray[np.float32],
+    a: int,
+    b: int,
+) -> None:
     rows, cols = heights.shape
     size = spacing * _WANDER_SPACINGS
     front = max(1.0 - sharpness, 1e-3)
@@ -90,9 +99,18 @@ def apply(shaped: Shaped, step: TerraceStep, run: Run) -> Shaped:
     over_bands(
         ground.rows,
         lambda a, b: _terrace_rows(
-            ground.heights_m, step.spacing_m, step.offset_m, step.sharpness, step.irregularity, step.seed,
-            ground.width_m, ground.depth_m, out, a, b,
+            ground.heights_m,
+            step.spacing_m,
+            step.offset_m,
+            step.sharpness,
+            step.irregularity,
+            step.seed,
+            ground.width_m,
+            ground.depth_m,
+            out,
+            a,
+            b,
         ),
         run.token,
-    )  # fmt: skip
+    )
     return shaped.with_heights(out)

@@ -158,9 +158,12 @@ def kept(made: common.MadeSet) -> list[KeptMap]:
     """Return a drawn set as maps to be kept: height and normal in 16 bits, the rest in 8."""
     of = loaded.kept
     return [
-        of("colour", made.colour, 8, ""), of("normal", made.normal, 16, ""), of("roughness", made.roughness, 8, ""),
-        of("occlusion", made.occlusion, 8, ""), of("height", made.height, 16, ""),
-    ]  # fmt: skip
+        of("colour", made.colour, 8, ""),
+        of("normal", made.normal, 16, ""),
+        of("roughness", made.roughness, 8, ""),
+        of("occlusion", made.occlusion, 8, ""),
+        of("height", made.height, 16, ""),
+    ]
 
 
 def stored(made: common.MadeSet) -> Pyramid:

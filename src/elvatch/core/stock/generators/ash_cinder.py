@@ -25,9 +25,13 @@ def draw(wanted: Wanted) -> Drawing:
     rng = np.random.default_rng(wanted.seed)
     bed = scatter.Bed.floor(wanted.noise(3, 1, 4, 0.5) * 0.02, TILE_M / size)
     radii = heap.stones(
-        wanted, rng, bed, _SIZES, lambda radius: PebbleStyle(radius, 1.25, 0.8, 2.0, 1.0, 0.5, 0.3, 0.3),
+        wanted,
+        rng,
+        bed,
+        _SIZES,
+        lambda radius: PebbleStyle(radius, 1.25, 0.8, 2.0, 1.0, 0.5, 0.3, 0.3),
         controls["clinker"],
-    )  # fmt: skip
+    )
     wanted.run.at(0.7)
     return Drawing(*_paint(wanted, rng, bed, len(radii)), TILE_M)
 

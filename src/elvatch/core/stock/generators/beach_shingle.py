@@ -31,9 +31,13 @@ def draw(wanted: Wanted) -> Drawing:
     rng = np.random.default_rng(wanted.seed)
     bed = scatter.Bed.floor(wanted.noise(3, 1, 3, 0.5) * 0.016, TILE_M / size)
     radii = heap.stones(
-        wanted, rng, bed, _SIZES, lambda radius: PebbleStyle(radius, 1.35, 0.5, 2.3, 0.1, 0.0, 0.24, 0.12),
+        wanted,
+        rng,
+        bed,
+        _SIZES,
+        lambda radius: PebbleStyle(radius, 1.35, 0.5, 2.3, 0.1, 0.0, 0.24, 0.12),
         controls["stones"],
-    )  # fmt: skip
+    )
     wanted.run.at(0.75)
     return Drawing(*_paint(wanted, rng, bed, len(radii)), TILE_M)
 

@@ -49,8 +49,16 @@ def _paint(
 ) -> tuple[Map, Map, Map]:
     controls, number = wanted.controls, bond.owner
     fine, cloud = wanted.noise(260, 20, 3, 0.7), wanted.noise(16, 21, 5, 0.6)
-    fired = np.array([[0.235, 0.098, 0.058], [0.195, 0.080, 0.050], [0.275, 0.130, 0.078], [0.150, 0.070, 0.052],
-                      [0.120, 0.066, 0.058]], np.float32)  # fmt: skip
+    fired = np.array(
+        [
+            [0.235, 0.098, 0.058],
+            [0.195, 0.080, 0.050],
+            [0.275, 0.130, 0.078],
+            [0.150, 0.070, 0.052],
+            [0.120, 0.066, 0.058],
+        ],
+        np.float32,
+    )
     own = (
         fired[rng.choice(5, bond.count, p=(0.36, 0.24, 0.2, 0.13, 0.07))]
         * common.tone(rng, bond.count, 0.12)[:, None]

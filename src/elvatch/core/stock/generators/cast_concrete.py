@@ -98,9 +98,15 @@ def _hairlines(rng: np.random.Generator, size: int, seed: int) -> common.Map:
 
 
 def _paint(
-    rng: np.random.Generator, base: common.Map, tone: common.Map, pits: common.Map, hair: common.Map,
-    grit: scatter.Bed, seed: int, controls: dict[str, float],
-) -> tuple[common.Map, common.Map, common.Map]:  # fmt: skip
+    rng: np.random.Generator,
+    base: common.Map,
+    tone: common.Map,
+    pits: common.Map,
+    hair: common.Map,
+    grit: scatter.Bed,
+    seed: int,
+    controls: dict[str, float],
+) -> tuple[common.Map, common.Map, common.Map]:
     size = base.shape[0]
     fine = noise.periodic(size, 240, seed + 70, 3, 0.75)
     cloud = noise.periodic(size, 4, seed + 71, 6, 0.6)

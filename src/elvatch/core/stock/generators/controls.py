@@ -39,7 +39,9 @@ def complete(controls: tuple[Control, ...], given: Mapping[str, float]) -> dict[
         control = known[name]
         if not (math.isfinite(value) and control.least <= value <= control.most):
             raise RefusalError(
-                control.label, f"{value:g} {control.unit}".strip(),
-                f"{control.least:g} to {control.most:g} {control.unit}".strip(), "correct it",
-            )  # fmt: skip
+                control.label,
+                f"{value:g} {control.unit}".strip(),
+                f"{control.least:g} to {control.most:g} {control.unit}".strip(),
+                "correct it",
+            )
     return {name: float(given.get(name, control.usual)) for name, control in known.items()}

@@ -65,11 +65,20 @@ def _paint(
 ) -> tuple[Map, Map, Map]:
     controls, number = wanted.controls, bond.owner
     fine, cloud = wanted.noise(380, 20, 3, 0.7), wanted.noise(18, 21, 5, 0.6)
-    quarried = np.array([[0.205, 0.185, 0.150], [0.175, 0.165, 0.145], [0.235, 0.205, 0.155], [0.150, 0.142, 0.128],
-                         [0.215, 0.180, 0.132]], np.float32)  # fmt: skip
-    own = quarried[rng.choice(5, bond.count, p=(0.34, 0.26, 0.16, 0.14, 0.10))] * common.tone(
-        rng, bond.count, 0.13
-    )[:, None]  # fmt: skip
+    quarried = np.array(
+        [
+            [0.205, 0.185, 0.150],
+            [0.175, 0.165, 0.145],
+            [0.235, 0.205, 0.155],
+            [0.150, 0.142, 0.128],
+            [0.215, 0.180, 0.132],
+        ],
+        np.float32,
+    )
+    own = (
+        quarried[rng.choice(5, bond.count, p=(0.34, 0.26, 0.16, 0.14, 0.10))]
+        * common.tone(rng, bond.count, 0.13)[:, None]
+    )
     colour = own.astype(np.float32)[number] * (1 + 0.14 * fine + 0.12 * cloud)[..., None]
     grit = common.smoothstep(0.30, 0.60, wanted.noise(520, 22, 2, 0.6))
     colour = common.mix(colour, (0.300, 0.275, 0.230), grit * 0.30)

@@ -54,9 +54,14 @@ def _wheels(size: int, seed: int) -> common.Map:
 
 
 def _paint(
-    rng: np.random.Generator, bed: scatter.Bed, count: int, wheel: common.Map, size: int, seed: int,
+    rng: np.random.Generator,
+    bed: scatter.Bed,
+    count: int,
+    wheel: common.Map,
+    size: int,
+    seed: int,
     controls: dict[str, float],
-) -> tuple[common.Map, common.Map, common.Map]:  # fmt: skip
+) -> tuple[common.Map, common.Map, common.Map]:
     grit = noise.periodic(size, 260, seed + 3, 3, 0.75)
     slow = noise.periodic(size, 6, seed + 4, 5, 0.55)
     form = periodic.blur(bed.height, 0.05 / bed.pixel_m)

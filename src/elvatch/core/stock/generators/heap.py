@@ -20,9 +20,14 @@ Base = NDArray[np.float64]
 
 
 def stones(
-    wanted: Wanted, rng: np.random.Generator, bed: Bed, sizes: Sizes, style: Callable[[float], PebbleStyle],
-    times: float = 1.0, keep: Map | None = None,
-) -> NDArray[np.float32]:  # fmt: skip
+    wanted: Wanted,
+    rng: np.random.Generator,
+    bed: Bed,
+    sizes: Sizes,
+    style: Callable[[float], PebbleStyle],
+    times: float = 1.0,
+    keep: Map | None = None,
+) -> NDArray[np.float32]:
     """Heap rounded or broken stones, large first, the small ones drawn to the hollows; return each stone's radius.
 
     ``times`` makes them larger and fewer; ``keep`` (shape of the bed, 0..1) is how likely one stays where it fell.
@@ -35,9 +40,14 @@ def stones(
 
 
 def plates(
-    wanted: Wanted, rng: np.random.Generator, bed: Bed, sizes: Sizes, style: Callable[[float], PlateStyle],
-    times: float = 1.0, keep: Map | None = None,
-) -> NDArray[np.float32]:  # fmt: skip
+    wanted: Wanted,
+    rng: np.random.Generator,
+    bed: Bed,
+    sizes: Sizes,
+    style: Callable[[float], PlateStyle],
+    times: float = 1.0,
+    keep: Map | None = None,
+) -> NDArray[np.float32]:
     """Heap flat fragments as :func:`stones` are heaped; return each one's radius."""
 
     def lay(radius: float, places: Places, base: Base, first: int) -> None:
@@ -47,9 +57,14 @@ def plates(
 
 
 def _heaped(
-    wanted: Wanted, rng: np.random.Generator, bed: Bed, sizes: Sizes,
-    lay: Callable[[float, Places, Base, int], None], times: float, keep: Map | None,
-) -> NDArray[np.float32]:  # fmt: skip
+    wanted: Wanted,
+    rng: np.random.Generator,
+    bed: Bed,
+    sizes: Sizes,
+    lay: Callable[[float, Places, Base, int], None],
+    times: float,
+    keep: Map | None,
+) -> NDArray[np.float32]:
     """Find places for things of all sizes and have them laid there, numbered from 0."""
     tile_m, first, radii = bed.pixel_m * wanted.size, 0, []
     for number, (usual, usual_count) in enumerate(sizes):

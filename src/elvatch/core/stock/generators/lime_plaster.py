@@ -57,9 +57,13 @@ def _hairlines(wanted: Wanted, rng: np.random.Generator) -> Map:
 
 
 def _paint(
-    wanted: Wanted, rng: np.random.Generator, height: Map, coats: tuple[Map, Map, Map, Map], wall: courses.Courses,
+    wanted: Wanted,
+    rng: np.random.Generator,
+    height: Map,
+    coats: tuple[Map, Map, Map, Map],
+    wall: courses.Courses,
     stone: Map,
-) -> tuple[Map, Map, Map]:  # fmt: skip
+) -> tuple[Map, Map, Map]:
     missing, scratch, hair, strokes = coats
     size, damp = wanted.size, wanted.controls["damp"]
     fine, cloud = wanted.noise(240, 20, 3, 0.7), wanted.noise(4, 21, 6, 0.58)

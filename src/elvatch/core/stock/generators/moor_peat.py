@@ -32,7 +32,7 @@ def draw(wanted: Wanted) -> Drawing:
     bed = scatter.Bed.floor(floor, pixel_m)
     radii = heap.stones(
         wanted, rng, bed, _CLODS, lambda radius: PebbleStyle(radius, 1.25, 0.6, 2.0, 0.75, 0.3, 0.3, 0.42)
-    )  # fmt: skip
+    )
     first = len(radii)
     crumbs = bed.owner.copy()
     run.at(0.5)
@@ -86,9 +86,14 @@ def _moss(rng: np.random.Generator, bed: scatter.Bed, amount: float, size: int, 
 
 
 def _paint(
-    rng: np.random.Generator, bed: scatter.Bed, crumbs: NDArray[np.int32], ends: tuple[int, int, int],
-    size: int, seed: int, controls: dict[str, float],
-) -> tuple[common.Map, common.Map, common.Map]:  # fmt: skip
+    rng: np.random.Generator,
+    bed: scatter.Bed,
+    crumbs: NDArray[np.int32],
+    ends: tuple[int, int, int],
+    size: int,
+    seed: int,
+    controls: dict[str, float],
+) -> tuple[common.Map, common.Map, common.Map]:
     clods, fibres, all_ = ends
     who = np.maximum(bed.owner, 0)
     fibre, moss = (bed.owner >= clods) & (bed.owner < fibres), bed.owner >= fibres

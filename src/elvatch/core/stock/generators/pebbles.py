@@ -20,10 +20,18 @@ CONTROLS = (
 # radius in metres, how many per tile
 _CLASSES = ((0.052, 70), (0.038, 260), (0.026, 900), (0.017, 2300), (0.010, 5200), (0.006, 9000))
 _ROCKS = np.array(
-    [[0.205, 0.206, 0.203], [0.150, 0.152, 0.156], [0.262, 0.246, 0.222], [0.300, 0.288, 0.268],
-     [0.205, 0.162, 0.126], [0.175, 0.182, 0.172], [0.390, 0.380, 0.365], [0.222, 0.176, 0.155]],
+    [
+        [0.205, 0.206, 0.203],
+        [0.150, 0.152, 0.156],
+        [0.262, 0.246, 0.222],
+        [0.300, 0.288, 0.268],
+        [0.205, 0.162, 0.126],
+        [0.175, 0.182, 0.172],
+        [0.390, 0.380, 0.365],
+        [0.222, 0.176, 0.155],
+    ],
     np.float32,
-)  # fmt: skip
+)
 _SHARES = (0.26, 0.2, 0.16, 0.1, 0.08, 0.1, 0.03, 0.07)
 
 
@@ -34,9 +42,13 @@ def draw(wanted: Wanted) -> Drawing:
     pixel_m = TILE_M / size
     bed = scatter.Bed.floor(noise.periodic(size, 4, seed, 4, 0.5) * 0.008, pixel_m)
     radii = heap.stones(
-        wanted, rng, bed, _CLASSES,
-        lambda radius: PebbleStyle(radius, 1.3, 0.62, 2.25, 0.13, 0.0, 0.16, 0.22), controls["stones"],
-    )  # fmt: skip
+        wanted,
+        rng,
+        bed,
+        _CLASSES,
+        lambda radius: PebbleStyle(radius, 1.3, 0.62, 2.25, 0.13, 0.0, 0.16, 0.22),
+        controls["stones"],
+    )
     run.at(0.75)
     return Drawing(*_paint(rng, bed, len(radii), size, seed, controls), TILE_M)
 

@@ -39,10 +39,13 @@ def draw(wanted: Wanted) -> Drawing:
     bed = scatter.Bed.floor((rock + 0.04 * wanted.noise(2, 9, 3, 0.5)).astype(np.float32), TILE_M / size)
     low = common.dust(bed.height, 0.14 / bed.pixel_m, 0.10)
     heap.stones(
-        wanted, rng, bed, ((0.085, 60), (0.055, 300), (0.034, 1200), (0.018, 3600)),
+        wanted,
+        rng,
+        bed,
+        ((0.085, 60), (0.055, 300), (0.034, 1200), (0.018, 3600)),
         lambda radius: PebbleStyle(radius, 1.3, 0.75, 2.5, 0.3, 1.0, 0.3, 0.25),
         keep=np.clip((low * 1.6 - 0.05) * controls["chips"], 0, 1),
-    )  # fmt: skip
+    )
     run.at(0.8)
     return Drawing(*_paint(wanted, bed, tone, lines), TILE_M)
 

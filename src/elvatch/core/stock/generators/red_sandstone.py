@@ -65,9 +65,14 @@ def _honeycomb(wanted: Wanted, rng: np.random.Generator) -> Map:
 
 
 def _paint(
-    wanted: Wanted, rng: np.random.Generator, height: Map, beds: tuple[Map, NDArray[np.int64]], laminae: Map,
-    grain: Map, pits: Map,
-) -> tuple[Map, Map, Map]:  # fmt: skip
+    wanted: Wanted,
+    rng: np.random.Generator,
+    height: Map,
+    beds: tuple[Map, NDArray[np.int64]],
+    laminae: Map,
+    grain: Map,
+    pits: Map,
+) -> tuple[Map, Map, Map]:
     layer, which = beds
     size = wanted.size
     pixel_m = TILE_M / size

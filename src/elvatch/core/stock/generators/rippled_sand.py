@@ -33,11 +33,14 @@ def draw(wanted: Wanted) -> Drawing:
     run.at(0.4)
     bed = scatter.Bed.floor(sand.astype(np.float32), TILE_M / size)
     heap.stones(
-        wanted, rng, bed, ((0.012, 26), (0.007, 110), (0.004, 380)),
+        wanted,
+        rng,
+        bed,
+        ((0.012, 26), (0.007, 110), (0.004, 380)),
         lambda radius: PebbleStyle(radius, 1.5, 0.28, 2.0, 0.3, 0.25, 0.35, 0.2),
         max(0.3, controls["shells"]) ** -0.5,
         keep=np.full((size, size), min(1.0, controls["shells"])),
-    )  # fmt: skip
+    )
     run.at(0.75)
     return Drawing(*_paint(wanted, rng, bed, sand.astype(np.float32), grain), TILE_M)
 

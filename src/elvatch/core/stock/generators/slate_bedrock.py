@@ -34,9 +34,18 @@ def draw(wanted: Wanted) -> Drawing:
 
 def _fragment(radius: float) -> scatter.PlateStyle:
     return scatter.PlateStyle(
-        radius=radius, stretch=1.6, along=None, tilt=0.2, dip=(0.0, 0.0), thickness=radius * 0.35,
-        bevel=radius * 0.2, steep=1.2, warp=radius * 0.06, ridge=0.1, ledges=2,
-    )  # fmt: skip
+        radius=radius,
+        stretch=1.6,
+        along=None,
+        tilt=0.2,
+        dip=(0.0, 0.0),
+        thickness=radius * 0.35,
+        bevel=radius * 0.2,
+        steep=1.2,
+        warp=radius * 0.06,
+        ridge=0.1,
+        ledges=2,
+    )
 
 
 def _rock(wanted: Wanted, rng: np.random.Generator) -> tuple[Map, Map, Map]:

@@ -31,9 +31,18 @@ def draw(wanted: Wanted) -> Drawing:
 def _fragment(radius: float) -> scatter.PlateStyle:
     """Slate breaks thin and long, with clean edges; what is small lies steeper."""
     return scatter.PlateStyle(
-        radius=radius, stretch=1.5, along=None, tilt=0.22, dip=(0.0, 0.05), thickness=radius * 0.42,
-        bevel=radius * 0.14, steep=2.2, warp=radius * 0.05, ridge=0.09, ledges=3,
-    )  # fmt: skip
+        radius=radius,
+        stretch=1.5,
+        along=None,
+        tilt=0.22,
+        dip=(0.0, 0.05),
+        thickness=radius * 0.42,
+        bevel=radius * 0.14,
+        steep=2.2,
+        warp=radius * 0.05,
+        ridge=0.09,
+        ledges=3,
+    )
 
 
 def _paint(wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, radii: Map) -> tuple[Map, Map, Map]:

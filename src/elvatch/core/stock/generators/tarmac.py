@@ -27,9 +27,12 @@ def draw(wanted: Wanted) -> Drawing:
     radius = controls["chippings"] / 2000
     much = round(0.55 * (TILE_M / (2 * radius)) ** 2)
     radii = heap.stones(
-        wanted, rng, bed, ((radius * 1.25, much // 6), (radius, much // 2), (radius * 0.6, much)),
+        wanted,
+        rng,
+        bed,
+        ((radius * 1.25, much // 6), (radius, much // 2), (radius * 0.6, much)),
         lambda one: PebbleStyle(one, 1.25, 0.7, 2.5, 0.35, 0.8, 0.08, 0.62),
-    )  # fmt: skip
+    )
     run.at(0.7)
     return Drawing(*_paint(wanted, rng, bed, len(radii)), TILE_M)
 

@@ -38,9 +38,18 @@ def draw(wanted: Wanted) -> Drawing:
         places = rng.uniform(0, TILE_M, (count, 2))
         at = scatter.pixels(places, size, TILE_M)
         style = scatter.PlateStyle(
-            radius=radius, stretch=1.25, along=None, tilt=0.12, dip=(0.0, 0.0), thickness=radius * 0.22,
-            bevel=radius * 0.5, steep=0.7, warp=radius * 0.1, ridge=0.10, ledges=0,
-        )  # fmt: skip
+            radius=radius,
+            stretch=1.25,
+            along=None,
+            tilt=0.12,
+            dip=(0.0, 0.0),
+            thickness=radius * 0.22,
+            bevel=radius * 0.5,
+            steep=0.7,
+            warp=radius * 0.1,
+            ridge=0.10,
+            ledges=0,
+        )
         scatter.lay_plates(bed, scatter.plates(rng, places, height[at].astype(np.float64), style), first)
         tones.append(common.tone(rng, count, 0.35))
         first += count

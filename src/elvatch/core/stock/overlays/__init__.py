@@ -30,34 +30,64 @@ class Overlay(NamedTuple):
 
 
 OVERLAYS = {
-    "smears": Overlay("Smears", "wiped bands with fine fibres", wiped.SMEARS_TILE_M, "ground", wiped.SMEARS,
-                      wiped.smears),
-    "runs": Overlay("Runs and drips", "what ran down the slope and dried", wiped.RUNS_TILE_M, "downhill", wiped.RUNS,
-                    wiped.runs),
-    "scratches": Overlay("Scratches", "fine lines cut by what was dragged over", wiped.SCRATCHES_TILE_M, "ground",
-                         wiped.SCRATCHES, wiped.scratches),
-    "scuffs": Overlay("Scuffs", "rubbed patches of soles and wheels", wiped.SCUFFS_TILE_M, "ground", wiped.SCUFFS,
-                      wiped.scuffs),
-    "speckle": Overlay("Speckle and spatter", "spots, alone and in splashes", settled.SPECKLE_TILE_M, "ground",
-                       settled.SPECKLE, settled.speckle),
-    "cracks": Overlay("Shrinkage cracks", "hairlines that open, thin and end", settled.CRACKS_TILE_M, "ground",
-                      settled.CRACKS, settled.cracks),
-    "tidemarks": Overlay("Tidemark rings", "crusts of falling water, along contours", 2.0, "levels", bands.TIDEMARKS,
-                         bands.tidemarks),
+    "smears": Overlay(
+        "Smears", "wiped bands with fine fibres", wiped.SMEARS_TILE_M, "ground", wiped.SMEARS, wiped.smears
+    ),
+    "runs": Overlay(
+        "Runs and drips", "what ran down the slope and dried", wiped.RUNS_TILE_M, "downhill", wiped.RUNS, wiped.runs
+    ),
+    "scratches": Overlay(
+        "Scratches",
+        "fine lines cut by what was dragged over",
+        wiped.SCRATCHES_TILE_M,
+        "ground",
+        wiped.SCRATCHES,
+        wiped.scratches,
+    ),
+    "scuffs": Overlay(
+        "Scuffs", "rubbed patches of soles and wheels", wiped.SCUFFS_TILE_M, "ground", wiped.SCUFFS, wiped.scuffs
+    ),
+    "speckle": Overlay(
+        "Speckle and spatter",
+        "spots, alone and in splashes",
+        settled.SPECKLE_TILE_M,
+        "ground",
+        settled.SPECKLE,
+        settled.speckle,
+    ),
+    "cracks": Overlay(
+        "Shrinkage cracks",
+        "hairlines that open, thin and end",
+        settled.CRACKS_TILE_M,
+        "ground",
+        settled.CRACKS,
+        settled.cracks,
+    ),
+    "tidemarks": Overlay(
+        "Tidemark rings", "crusts of falling water, along contours", 2.0, "levels", bands.TIDEMARKS, bands.tidemarks
+    ),
     "drying": Overlay("Drying stains", "rims of dried pools, in hollows", 2.0, "levels", bands.DRYING, bands.drying),
     "tyres": Overlay("Tyre tracks", "two wheels along a path", 1.0, "path", bands.TYRES, bands.tyres),
     "boots": Overlay("Boot prints", "somebody walking along a path", 1.5, "path", bands.BOOTS, bands.boots),
-    "barrow": Overlay("Barrow track", "a wheel and who pushed it, along a path", 1.5, "path", bands.BARROW,
-                      bands.barrow),
-    "film": Overlay("Moss or algae film", "thin growth, in shade and wet", settled.FILM_TILE_M, "ground",
-                    settled.FILM, settled.film),
-    "dust": Overlay("Dust", "fine drifts on level ground", settled.DUST_TILE_M, "ground", settled.DUST,
-                    settled.dust),
-    "bloom": Overlay("Lime bloom", "veils and crystals of lime", settled.BLOOM_TILE_M, "ground", settled.BLOOM,
-                     settled.bloom),
-    "damp": Overlay("Damp patches", "wet that dries from its edges", settled.DAMP_TILE_M, "ground", settled.DAMP,
-                    settled.damp),
-}  # fmt: skip
+    "barrow": Overlay(
+        "Barrow track", "a wheel and who pushed it, along a path", 1.5, "path", bands.BARROW, bands.barrow
+    ),
+    "film": Overlay(
+        "Moss or algae film",
+        "thin growth, in shade and wet",
+        settled.FILM_TILE_M,
+        "ground",
+        settled.FILM,
+        settled.film,
+    ),
+    "dust": Overlay("Dust", "fine drifts on level ground", settled.DUST_TILE_M, "ground", settled.DUST, settled.dust),
+    "bloom": Overlay(
+        "Lime bloom", "veils and crystals of lime", settled.BLOOM_TILE_M, "ground", settled.BLOOM, settled.bloom
+    ),
+    "damp": Overlay(
+        "Damp patches", "wet that dries from its edges", settled.DAMP_TILE_M, "ground", settled.DAMP, settled.damp
+    ),
+}
 
 
 def check(what: str, controls: Mapping[str, float]) -> dict[str, float]:

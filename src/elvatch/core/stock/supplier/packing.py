@@ -96,9 +96,7 @@ def _file(meaning: Meaning, maps: dict[Role, Whole]) -> Whole | None:
     inside = roles.packed(meaning)
     if inside:
         size = maps["roughness"].shape
-        blank: dict[Role, Whole] = {
-            "metallic": np.zeros(size, np.uint8), "occlusion": np.full(size, 255, np.uint8)
-        }  # fmt: skip
+        blank: dict[Role, Whole] = {"metallic": np.zeros(size, np.uint8), "occlusion": np.full(size, 255, np.uint8)}
         return np.dstack([maps[role] if role in maps else blank[role] for role in inside])
     if meaning == "gloss":
         return np.iinfo(maps["roughness"].dtype).max - maps["roughness"]
@@ -116,6 +114,8 @@ def _encoded(values: Whole, pack: Pack) -> bytes:
 def _named(path: str, pack: Pack, size_px: int) -> str:
     words = pack.title.split()
     return path.format(
-        name="_".join(words).lower(), Name="".join(word.capitalize() for word in words), size=size_px,
+        name="_".join(words).lower(),
+        Name="".join(word.capitalize() for word in words),
+        size=size_px,
         k=f"{size_px // 1024}k" if size_px >= 1024 else f"{size_px}px",
-    )  # fmt: skip
+    )

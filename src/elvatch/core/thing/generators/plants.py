@@ -116,8 +116,17 @@ def bramble(asked: Asked) -> Solid:
                 if rng.random() < bare:
                     continue
                 tint = _mixed(asked, _GREEN * 0.75, _RUSSET, 0.15)
-                parts.append(blade(line[k], rng.random() * 6.3, rng.uniform(0.07, 0.12), 0.06, rng.uniform(0.9, 1.8),
-                                   (tint, tint * 1.2), Cut(3, 0.45, 0.4, 0.2, 0.4)))  # fmt: skip
+                parts.append(
+                    blade(
+                        line[k],
+                        rng.random() * 6.3,
+                        rng.uniform(0.07, 0.12),
+                        0.06,
+                        rng.uniform(0.9, 1.8),
+                        (tint, tint * 1.2),
+                        Cut(3, 0.45, 0.4, 0.2, 0.4),
+                    )
+                )
     return joined(parts)
 
 
@@ -140,6 +149,15 @@ def birch(asked: Asked) -> Solid:
                     continue
                 tint = _mixed(asked, _GREEN * 1.1, _STRAW * np.array([1.1, 0.9, 0.4]), asked.of("autumn"))
                 place = twig[j] + rng.normal(size=3) * 0.012
-                parts.append(blade(place, rng.random() * 6.3, rng.uniform(0.028, 0.045), 0.026, rng.uniform(0.7, 2.4),
-                                   (tint, tint * 1.15), Cut(2, 0.45, 0.55, 0.15, 0.45)))  # fmt: skip
+                parts.append(
+                    blade(
+                        place,
+                        rng.random() * 6.3,
+                        rng.uniform(0.028, 0.045),
+                        0.026,
+                        rng.uniform(0.7, 2.4),
+                        (tint, tint * 1.15),
+                        Cut(2, 0.45, 0.55, 0.15, 0.45),
+                    )
+                )
     return joined(parts)

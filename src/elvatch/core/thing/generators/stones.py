@@ -14,10 +14,13 @@ _RUST = np.array([0.20, 0.13, 0.08])
 
 
 def _painted(
-    asked: Asked, places: np.ndarray[tuple[int, ...], np.dtype[np.float64]],
+    asked: Asked,
+    places: np.ndarray[tuple[int, ...], np.dtype[np.float64]],
     triangles: np.ndarray[tuple[int, ...], np.dtype[np.int32]],
-    base: tuple[float, float, float], grain: float, grain_m: float,
-) -> Solid:  # fmt: skip
+    base: tuple[float, float, float],
+    grain: float,
+    grain_m: float,
+) -> Solid:
     """Return a stone with its colours: mottled, paler on edges, darker in hollows, lichen on what looks up."""
     size = float(np.ptp(places, axis=0).max())
     seed = int(asked.rng.integers(1 << 20))

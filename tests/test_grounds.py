@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 import io
+from pathlib import Path
 
 import numpy as np
 import pytest
 import tifffile
 
+from elvatch.app import grounds
 from elvatch.app.histogram import of_drape
 from elvatch.app.workshop import Workshop
 from elvatch.core.document.recipe import Peg, Recipe
 from elvatch.core.ground.description import Ground
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.steps.level import LevelStep
+from elvatch.core.picture.picture import View
 from tests.conftest import file_ground, plane
 from tests.core.shapes import ground_of
 
@@ -94,3 +97,26 @@ def test_the_same_ground_is_measured_once(workshop: Workshop) -> None:
     wider = ground.model_copy(update={"width_m": 200.0})
     assert workshop.grounds.land(wider) is not workshop.grounds.land(ground)
     assert workshop.grounds.facts(wider).steepest_deg < 12
+
+
+def test_while_a_vast_ground_is_measured_a_thinned_one_is_shown(
+    workshop: Workshop, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(grounds, "VAST", 1000)
+    monkeypatch.setattr(grounds, "_COARSE", 17)
+    ground = stored(workshop, plane(20, 90))
+    state = workshop.sites.new("Vast", ground)
+    surveys = tmp_path / "data/surveys"
+    assert not list(surveys.glob("*.arrays")), "a new site waits for nothing to be measured"
+    preview = workshop.grounds.while_measured(ground)
+    assert preview is not None
+    thinned = workshop.grounds.land(ground, preview).ground
+    assert (thinned.rows, thinned.cols) == (17, 17)
+    whole = workshop.grounds.shaped(ground).ground
+    np.testing.assert_array_equal(thinned.heights_m, whole.heights_m[::4, ::4])
+    quick = workshop.pictures.take(state.recipe, View("far", 60, 40, 1))
+    assert not list(surveys.glob("*.arrays"))
+    rested = workshop.pictures.take(state.recipe, View("far", 60, 40, 4))
+    assert len(list(surveys.glob("*.arrays"))) == 1
+    assert workshop.grounds.while_measured(ground) is None
+    assert quick.pixels.shape == rested.pixels.shape

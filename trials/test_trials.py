@@ -213,7 +213,7 @@ files = [Path(path) for path in sys.argv[2:]]
 drop = [(path.name, path.read_bytes) for path in files]
 shop = Workshop(Store(Path(sys.argv[1])))
 """
-_HEIGHTS = _ALL + 'assert shop.grounds.bring_file("large", files[0].read_bytes())[1].holes > 0' + _TOLD
+_HEIGHTS = _ALL + 'assert shop.grounds.files.bring_file("large", files[0].read_bytes())[1].holes > 0' + _TOLD
 _SET = _ALL + 'shop.sets.keep(intake.decide(intake.propose(drop, "large").sets[0]), dict(drop))' + _TOLD
 _SIXTY = """
 found = intake.propose([(f"set{k}_colour.png", files[0].read_bytes) for k in range(60)], "Bomb")

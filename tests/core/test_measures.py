@@ -142,3 +142,16 @@ def test_every_measure_is_made_once_in_floats_and_remembered() -> None:
     assert set(KINDS) == set(NAMES)
     with pytest.raises(RefusalError, match="expected one of elevation, slope"):
         named("steepness")
+
+
+@given(st.integers(9, 150), st.integers(9, 40), st.integers(0, 99))
+def test_slopes_by_bands_are_those_of_the_whole_padded_ground(rows: int, cols: int, seed: int) -> None:
+    heights = np.random.default_rng(seed).normal(size=(rows, cols)).astype(np.float32)
+    ground = Heightfield(heights, 3.0 * (cols - 1), 2.0 * (rows - 1))
+    padded = slope.pad_straight_on(heights)
+    east = (padded[:-2, 2:] + 2 * padded[1:-1, 2:] + padded[2:, 2:]) - (
+        padded[:-2, :-2] + 2 * padded[1:-1, :-2] + padded[2:, :-2]
+    )
+    found = slope.gradient(ground)
+    np.testing.assert_allclose(found[..., 0], east / 24.0, atol=1e-5)
+    np.testing.assert_array_equal(slope.steepness_of(ground), slope.slope_deg(found))

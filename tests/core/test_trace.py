@@ -129,3 +129,18 @@ def test_rays_that_pass_over_or_beside_meet_nothing() -> None:
     assert math.isinf(cast(ground, np.array([-10.0, 50.0, 51.0]), np.array([1.0, 0.0, 0.0])))
     assert math.isinf(cast(ground, np.array([-10.0, -50.0, 70.0]), np.array([0.0, -1.0, -0.5])))
     assert math.isinf(cast(ground, np.array([50.0, 50.0, 50.5]), np.array([0.1, 0.2, 1.0])))
+
+
+@given(st.integers(2, 70), st.integers(2, 70), st.integers(0, 99))
+def test_each_maximum_is_that_of_the_patches_below_it(rows: int, cols: int, seed: int) -> None:
+    heights = np.random.default_rng(seed).normal(size=(rows, cols)).astype(np.float32)
+    found = relief.maxima_over(heights)
+    assert found.maxima.size == relief.count_of_maxima(rows, cols)
+    assert len(found.starts) == len(found.widths) == relief.count_of_levels(rows, cols)
+    assert found.maxima[-1] == heights.max()
+    ends = [*found.starts[1:].tolist(), found.maxima.size]
+    for k, (start, wide, end) in enumerate(zip(found.starts.tolist(), found.widths.tolist(), ends, strict=True)):
+        level, side = found.maxima[start:end].reshape(-1, wide), 2**k
+        for row, col in ((0, 0), (len(level) - 1, wide - 1), (len(level) // 2, wide // 2)):
+            below = heights[row * side : (row + 1) * side + 1, col * side : (col + 1) * side + 1]
+            assert level[row, col] == below.max()

@@ -19,19 +19,25 @@ from elvatch.core.document import recipe as recipes
 from elvatch.core.document.light import Light
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.ground.shaped import Shaped, no_traces
-from elvatch.core.refusal import RefusalError
+from elvatch.core.parallel import Token
+from elvatch.core.picture.terrain import terrain
+from elvatch.core.refusal import CancelledError, RefusalError
 from elvatch.core.thing import model
 from elvatch.core.thing.solid import Image
 from elvatch.store import history
 from elvatch.store import sites as sites_of_store
+from elvatch.store.blocks import Later
 from elvatch.store.lock import using
 from elvatch.store.made import Made
 from elvatch.store.models import Models
 from elvatch.store.paths import inside
+from elvatch.store.shelf import Shelf
 from elvatch.store.sites import ConflictError
 from elvatch.store.stock import Draft
 from elvatch.store.store import Store
+from elvatch.store.surveys import Surveys
 from tests.conftest import file_ground, layer, plane, put_set, recipe
+from tests.core.handing import rolling
 
 
 @pytest.fixture
@@ -328,6 +334,34 @@ def test_a_place_that_cannot_be_written_keeps_no_shaped_ground_and_harms_nothing
     made = Made(tmp_path / "made")
     made.put("1" * 40, Shaped(plane(5)))
     assert made.get("1" * 40) is None
+
+
+def test_a_measured_ground_is_kept_part_by_part_and_is_what_measuring_it_whole_gives(tmp_path: Path) -> None:
+    surveys, ground, name = Surveys(tmp_path / "surveys"), rolling(), "7" * 40
+    assert not surveys.has(name)
+    assert surveys.measure(name, ground, None, None)
+    found, whole = surveys.get(name, None), terrain(ground)
+    assert found is not None
+    assert found.name == whole.name
+    for one, other in zip((*found.survey[:3], *found.relief), (*whole.survey[:3], *whole.relief), strict=True):
+        np.testing.assert_array_equal(one, other)
+    # cancelled in the middle, or with a wrong array, it leaves nothing
+    token = Token()
+    token.cancel()
+    with pytest.raises(CancelledError):
+        surveys.measure("8" * 40, ground, None, token)
+    shelf = Shelf(tmp_path / "shelf", "numbers 1", 1 << 20)
+    wrong = Later((3,), np.dtype(np.float32), lambda: np.zeros(4, np.float32))
+    with pytest.raises(ValueError, match=r"told was float32 \(3,\)"):
+        shelf.put("9" * 40, {"numbers": wrong}, {})
+    assert [*(tmp_path / "shelf").iterdir()] == []
+    assert [path.name for path in (tmp_path / "surveys").iterdir()] == [f"{name}.arrays"]
+    # a byte that flips anywhere in it is found
+    path = tmp_path / "surveys" / f"{name}.arrays"
+    data = bytearray(path.read_bytes())
+    data[len(data) // 2] ^= 1
+    path.write_bytes(data)
+    assert surveys.get(name, None) is None
 
 
 def test_models_come_back_from_disk_as_they_were_or_not_at_all(tmp_path: Path) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from elvatch.app.covers import Covers
-from elvatch.app.grounds import Grounds
+from elvatch.app.grounds import VAST, Grounds
 from elvatch.core import digest
 from elvatch.core.cache import Cache
 from elvatch.core.document import begin_cover
@@ -13,6 +13,7 @@ from elvatch.core.document.begin_cover import Candidate, Sized
 from elvatch.core.document.layer import Layer
 from elvatch.core.document.recipe import MOST_LAYERS, Recipe
 from elvatch.core.ground.measures import MeasureName
+from elvatch.core.ground.shaping import Preview
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
 from elvatch.store.store import Store
@@ -20,7 +21,6 @@ from elvatch.store.wall import Wish
 
 _SAMPLES = 512
 """Along a side of a ground: as many tell how its measures are spread."""
-_VAST = 20_000_000
 
 
 @result
@@ -49,11 +49,14 @@ class Beginning:
     def layers(self, recipe: Recipe) -> tuple[Layer, ...]:
         """Return the layers that a site with this ground begins with."""
         sets = self._filed()
+        # a vast ground is measured when it is looked at: where materials lie is told well enough by fewer samples
+        seen = self._grounds.while_measured(recipe.ground)
 
         def shares(layers: list[Layer]) -> list[float]:
-            return self._covers.facts(recipe.model_copy(update={"layers": tuple(layers), "wears": ()})).shares
+            laid = recipe.model_copy(update={"layers": tuple(layers), "wears": ()})
+            return self._covers.facts(laid, preview=seen).shares
 
-        return tuple(begin_cover.begun(sets, self._sized(recipe), shares))
+        return tuple(begin_cover.begun(sets, self._sized(recipe, seen), shares))
 
     def layer(self, recipe: Recipe, id: str, name: str) -> BegunLayer:
         """Return a new layer of a set, laid on top of a site's column where such material lies.
@@ -86,18 +89,19 @@ class Beginning:
             if "colour" in line.roles
         ]
 
-    def _sized(self, recipe: Recipe) -> Sized:
+    def _sized(self, recipe: Recipe, seen: Preview | None = None) -> Sized:
         ground = recipe.ground
-        land = self._grounds.land(ground).ground
+        land = self._grounds.land(ground, seen).ground
 
         def quantile(measure: MeasureName, share: float) -> float:
             def make() -> np.ndarray:
-                values = self._grounds.measures(ground).map(measure)
+                values = self._grounds.measures(ground, seen).map(measure)
                 some = values[:: max(1, values.shape[0] // _SAMPLES), :: max(1, values.shape[1] // _SAMPLES)]
                 return np.sort(some, axis=None)
 
-            ordered = self._spreads.get(digest.of_json([digest.of_part(ground), measure]), make)
+            name = digest.of_json([digest.of_part(ground), measure, seen.name if seen else None])
+            ordered = self._spreads.get(name, make)
             return float(np.interp(share, np.linspace(0, 1, len(ordered)), ordered))
 
         size = max(ground.width_m, ground.depth_m)
-        return Sized(quantile, size, land.heights_m.size > _VAST, ground.upright is not None)
+        return Sized(quantile, size, land.heights_m.size > VAST, ground.upright is not None)

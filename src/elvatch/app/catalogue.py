@@ -299,13 +299,14 @@ class ThingMeasureLine:
 
 @result
 class Most:
-    """How many a list holds at most: clauses of a rule, places that limit a step, layers and wear on a thing, things
-    set by hand, things that a strew mixes, brushes of a strew."""
+    """How many a list holds at most: clauses of a rule, places that limit a step, layers, wear and
+    masks on a thing, things set by hand, things that a strew mixes, brushes of a strew."""
 
     clauses: int
     where: int
     on_thing: int
     wear_on_thing: int
+    marks_on_thing: int
     set_things: int
     kinds: int
     touches: int
@@ -452,6 +453,7 @@ def catalogue() -> Catalogue:
             _most(StepBase, "where"),
             _most(Covering, "layers"),
             _most(Covering, "wears"),
+            _most(Covering, "masks"),
             _most(recipe.Recipe, "set_things"),
             _most(Strew, "kinds"),
             _most(Strew, "touches"),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import functools
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -12,12 +12,14 @@ from numpy.typing import NDArray
 
 from elvatch.app.grounds import Grounds
 from elvatch.app.strews import Strews
+from elvatch.app.surfaces import Surfaces
 from elvatch.core import digest
 from elvatch.core.cache import Cache
 from elvatch.core.cover import function, plan
 from elvatch.core.cover.plan import Prepared
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.document.rule import Channel, Rule
+from elvatch.core.document.thing import PaintOnThing
 from elvatch.core.document.wear import Wear
 from elvatch.core.formats import png
 from elvatch.core.formats.reading import Reading
@@ -36,6 +38,7 @@ from elvatch.core.rules.account import Account
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.rules.mask import Mask, Tile
 from elvatch.core.rules.mask_image import Packed, Plane
+from elvatch.core.rules.thing_paint import Paint
 from elvatch.core.run import Run
 from elvatch.core.stock.sheet import Sheet
 from elvatch.store.store import Store
@@ -102,6 +105,10 @@ class Spot:
     measures: dict[MeasureName, float]
 
 
+Painted = Mapping[str, Mask | Paint]
+"""Masks, of the ground and of things, with a stroke that is not kept yet, by their ids."""
+
+
 class Covers:
     """The covers of the sites of one store.
 
@@ -115,10 +122,20 @@ class Covers:
         Returns the overlay of a wear over them; told whether it is for something that moves.
     strews : Strews
         What stands on them.
+    surfaces : Surfaces
+        What is painted on that.
     """
 
-    def __init__(self, store: Store, grounds: Grounds, sheet: Callable[[Wear, bool], Sheet], strews: Strews) -> None:
+    def __init__(
+        self,
+        store: Store,
+        grounds: Grounds,
+        sheet: Callable[[Wear, bool], Sheet],
+        strews: Strews,
+        surfaces: Surfaces,
+    ) -> None:
         self._store, self._grounds, self._sheet, self._strews = store, grounds, sheet, strews
+        self._surfaces = surfaces
         self._facts = Cache[CoverFacts](24)
         self._shares = Cache[NDArray[np.float32]](6)
         self._prepared = Cache[Prepared](6)
@@ -131,7 +148,7 @@ class Covers:
         self,
         recipe: Recipe,
         preview: Preview | None = None,
-        painted: dict[str, Mask] | None = None,
+        painted: Painted | None = None,
         quick: bool = False,
     ) -> Evidence:
         """Return what the rules of a recipe may read; masks being painted take the place of stored ones.
@@ -139,7 +156,12 @@ class Covers:
         ``quick`` while something moves: overlays that would have to be drawn first are drawn small.
         """
         ground, marks = recipe.ground, recipe.marks
-        held = {one.id: self.mask(recipe, one.id) for one in marks.masks} | (painted or {})
+        held = {one.id: self.mask(recipe, one.id) for one in marks.masks}
+        held |= {id: one for id, one in (painted or {}).items() if isinstance(one, Mask)}
+
+        def surface(one: PaintOnThing) -> Paint:
+            drawn = (painted or {}).get(one.id)
+            return drawn if isinstance(drawn, Paint) else self.surface(one)
 
         @functools.cache
         def measures() -> Measures:
@@ -165,6 +187,7 @@ class Covers:
             lambda wear: self._sheet(wear, quick),
             recipe.water.level(),
             upright=ground.upright,
+            surface=surface,
         )
         if not recipe.strews:
             return plain
@@ -197,6 +220,10 @@ class Covers:
         name = mask.name_of(found, *size)
         return self._masks.get(name, lambda: mask.load(found, *size, self.tile))
 
+    def surface(self, mask: PaintOnThing) -> Paint:
+        """Return what is painted on a thing."""
+        return self._surfaces.paint(mask)
+
     def packed(self, file: str, file_name: str) -> Packed:
         """Return a stored image taken apart."""
         return self._packed.get(file, lambda: mask_image.apart(file_name, self._store.files.get(file)))
@@ -208,20 +235,21 @@ class Covers:
             lambda: mask_image.stored(mask_image.plane_of(self.packed(file, file_name), channel)),
         )
 
-    def prepared(self, recipe: Recipe) -> Prepared:
+    def prepared(self, recipe: Recipe, preview: Preview | None = None) -> Prepared:
         """Return a recipe's layers and wear made ready for asking; the same for all that is asked of it."""
-        evidence = self.evidence(recipe)
+        evidence = self.evidence(recipe, preview)
         return self._prepared.get(
-            self.name(recipe, evidence),
+            self.name(recipe, evidence, preview),
             lambda: plan.prepare(recipe.layers, self._store.stock, evidence, wears=recipe.wears),
         )
 
-    def name(self, recipe: Recipe, evidence: Evidence) -> str:
+    def name(self, recipe: Recipe, evidence: Evidence, preview: Preview | None = None) -> str:
         """Return what names all that decides what lies where, and what it is called."""
         layers = [digest.of_part(layer, "group") for layer in recipe.layers]
         wears = list(map(digest.of_part, recipe.wears))
         contents = self._store.stock.contents(recipe.sets())
-        return digest.of_json([digest.of_part(recipe.ground), layers, wears, contents, evidence.names()])
+        seen = [preview.name] if preview else []
+        return digest.of_json([digest.of_part(recipe.ground), layers, wears, contents, evidence.names(), *seen])
 
     def spread(self, land: Terrain) -> Places:
         """Return places spread evenly over a ground, for shares."""
@@ -230,11 +258,13 @@ class Covers:
         x, y = np.meshgrid(steps * ground.width_m, ground.depth_m - steps * ground.depth_m)
         return places.on_ground(land.survey, x.ravel(), y.ravel(), ground.width_m / _COVER_GRID)
 
-    def shares_over(self, recipe: Recipe, at: Places, token: Token | None = None) -> NDArray[np.float32]:
+    def shares_over(
+        self, recipe: Recipe, at: Places, token: Token | None = None, preview: Preview | None = None
+    ) -> NDArray[np.float32]:
         """Return the shares of all layers of a recipe, hidden ones 0, at the places of :meth:`spread`; kept."""
 
         def make() -> NDArray[np.float32]:
-            prepared = self.prepared(recipe)
+            prepared = self.prepared(recipe, preview)
             found = function.ask(prepared, at, token).shares
             out = np.zeros((len(found), len(recipe.layers)), np.float32)
             for k, position in enumerate(prepared.positions):
@@ -242,16 +272,16 @@ class Covers:
                     out[:, k] = found[:, position]
             return out
 
-        return self._shares.get(self.name(recipe, self.evidence(recipe)), make)
+        return self._shares.get(self.name(recipe, self.evidence(recipe, preview), preview), make)
 
-    def facts(self, recipe: Recipe, token: Token | None = None) -> CoverFacts:
+    def facts(self, recipe: Recipe, token: Token | None = None, preview: Preview | None = None) -> CoverFacts:
         """Return shares of the ground, and why layers without any have none."""
-        evidence = self.evidence(recipe)
-        name = self.name(recipe, evidence)
+        evidence = self.evidence(recipe, preview)
+        name = self.name(recipe, evidence, preview)
 
         def make() -> CoverFacts:
-            at = self.spread(self._grounds.land(recipe.ground))
-            shares = [float(share) for share in self.shares_over(recipe, at, token).mean(axis=0)]
+            at = self.spread(self._grounds.land(recipe.ground, preview))
+            shares = [float(share) for share in self.shares_over(recipe, at, token, preview).mean(axis=0)]
             reasons = [account.why_nowhere(recipe.layers, k, share, evidence, at) for k, share in enumerate(shares)]
             stored = [self._store.stock.get(layer.set) for layer in recipe.layers]
             densities = [

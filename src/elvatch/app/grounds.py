@@ -6,21 +6,19 @@ Keeps what is costly: read files, the ground after each step, measured grounds.
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.app.height_files import HeightFiles
 from elvatch.core import colour, digest
 from elvatch.core.cache import Cache
 from elvatch.core.document.water import Water
 from elvatch.core.formats import isolated, png
-from elvatch.core.formats.reading import RawLayout, Reading
 from elvatch.core.ground import heights, measures, places, shaping
 from elvatch.core.ground.begin import Beginnings, beginnings
 from elvatch.core.ground.description import FileSource, Ground
-from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import MeasureName, Measures, Scale, Unit
 from elvatch.core.ground.sampling import nearest_samples
 from elvatch.core.ground.shaped import Shaped
@@ -41,6 +39,9 @@ from elvatch.core.run import Run
 from elvatch.store.store import Store
 
 _CUT = 512
+VAST = 20_000_000
+"""Samples: more are measured for so long that something coarser is shown meanwhile."""
+_COARSE = 1025
 
 
 @result
@@ -76,43 +77,6 @@ class Cut:
 
     distance_m: Millimetres
     elevation_m: Millimetres
-
-
-@result
-class LayoutGuess:
-    """How a file without a header may be laid out, and how sure that is, 0..1."""
-
-    raw: RawLayout
-    confidence: float
-
-
-@result
-class HeightFacts:
-    """A height file in numbers, to judge it by; see :class:`elvatch.core.ground.heights.HeightFile`.
-
-    ``steepest_deg`` and ``mean_deg`` are those that a true size and range would give, None without these.
-    """
-
-    file: str
-    file_name: str
-    format: str
-    bits: int
-    kind: str
-    cols: int
-    rows: int
-    levels: int
-    step: float
-    lowest: float
-    highest: float
-    share_lowest: float
-    share_highest: float
-    holes: int
-    pages: int
-    channels: tuple[str, ...]
-    cell_m: tuple[float, float] | None
-    guesses: list[LayoutGuess]
-    steepest_deg: float | None = None
-    mean_deg: float | None = None
 
 
 @result
@@ -191,33 +155,6 @@ def _first_water_m(measured: Measures) -> float:
     return round(float(np.percentile(sampled, 4)) * 20) / 20
 
 
-def _height_facts(stored: str, shown_as: str, file: heights.HeightFile) -> HeightFacts:
-    return HeightFacts(
-        stored,
-        shown_as,
-        file.format,
-        file.bits,
-        file.kind,
-        file.cols,
-        file.rows,
-        file.levels,
-        file.step,
-        file.lowest,
-        file.highest,
-        file.share_lowest,
-        file.share_highest,
-        file.holes,
-        file.pages,
-        file.channels,
-        file.cell_m,
-        [LayoutGuess(guess.layout, guess.confidence) for guess in file.guesses],
-    )
-
-
-def _reading_name(file: str, reading: Reading) -> str:
-    return digest.of_json([file, reading.model_dump()])
-
-
 class Grounds:
     """Shaped and measured grounds of one store.
 
@@ -229,7 +166,7 @@ class Grounds:
 
     def __init__(self, store: Store) -> None:
         self._store = store
-        self._files = Cache[heights.HeightFile](4)
+        self.files = HeightFiles(store)
         self._stages = Cache[Shaped](400)
         self._shaped = Cache[Shaped](6)
         self._terrains = Cache[Terrain](6)
@@ -237,44 +174,12 @@ class Grounds:
         self._photos = Cache[NDArray[np.uint8]](2)
         self._images = Cache[GroundImage](2)
 
-    def bring_file(self, shown_as: str, data: bytes) -> tuple[str, heights.HeightFile]:
-        """Keep a height file and return its content name and what it holds; one that is refused goes again."""
-        with self._store.files.putting() as put:
-            stored = put(data)
-            # read from disk from here on: two large copies of it need not be held at once
-            del data
-            return stored, self.height_file(stored, shown_as, Reading())
-
-    def bring_heights(self, shown_as: str, data: bytes) -> HeightFacts:
-        """Keep a height file; return what it holds."""
-        stored, file = self.bring_file(shown_as, data)
-        return _height_facts(stored, shown_as, file)
-
-    def look_at_heights(
-        self,
-        name: str,
-        shown_as: str,
-        reading: Reading,
-        size_m: tuple[float, float] | None = None,
-        range_m: tuple[float, float] | None = None,
-    ) -> HeightFacts:
-        """Return what a stored height file holds, read in a certain way, and how steep a true size would make it."""
-        file = self.height_file(name, shown_as, reading)
-        facts = _height_facts(name, shown_as, file)
-        if size_m is None or range_m is None or not range_m[0] < range_m[1]:
-            return facts
-        steepest, mean = self.steepness(file, size_m, range_m)
-        return replace(facts, steepest_deg=steepest, mean_deg=mean)
-
-    def height_file(self, name: str, shown_as: str, reading: Reading) -> heights.HeightFile:
-        """Return a stored height file, read in a certain way."""
-        return self._files.get(
-            _reading_name(name, reading), lambda: heights.read(shown_as, self._store.files.get(name), reading)
-        )
-
     def _elevations(self, source: FileSource) -> NDArray[np.float32]:
-        file = self.height_file(source.file, source.file_name, source.reading)
-        return heights.place(file, 1.0, 1.0, source.lowest_m, source.highest_m).heights_m
+        file = self.files.read(source.file, source.file_name, source.reading)
+        placed = heights.place(file, 1.0, 1.0, source.lowest_m, source.highest_m).heights_m
+        if placed.size > VAST:
+            self.files.let_go(source.file, source.reading)
+        return placed
 
     def shaped(self, ground: Ground, preview: Preview | None = None, run: Run | None = None) -> Shaped:
         """Return a ground as its steps leave it; a finished one also survives a restart.
@@ -324,16 +229,26 @@ class Grounds:
         lasting = digest.of_json([name, sources_digest()]) if preview is None else None
 
         def make() -> Terrain:
-            found = self._store.surveys.get(lasting, image, ground.upright) if lasting else None
+            surveys = self._store.surveys
+            found = surveys.get(lasting, image, ground.upright) if lasting else None
             if found is not None:
                 return found
-            made = terrain(self.shaped(ground, preview, run).ground, token, image, ground.upright)
-            if lasting and self._store.surveys.put(lasting, made):
-                # the same, mapped: its pages can be had again from disk, what was just made could not
-                return self._store.surveys.get(lasting, image, ground.upright) or made
-            return made
+            heights = self.shaped(ground, preview, run).ground
+            if lasting and surveys.measure(lasting, heights, ground.upright, token):
+                # mapped: its pages can be had again from disk
+                found = surveys.get(lasting, image, ground.upright)
+            return found or terrain(heights, token, image, ground.upright)
 
         return self._terrains.get(key, make)
+
+    def while_measured(self, ground: Ground) -> Preview | None:
+        """Return the coarser ground that is shown while a vast one is measured for the first time; None where the
+        whole is at hand or soon will be."""
+        name = shaping.name_of(ground)
+        if self._store.surveys.has(digest.of_json([name, sources_digest()])):
+            return None
+        shaped = self._shaped.peek(name)
+        return Preview(_COARSE, thinned=True) if shaped and shaped.ground.heights_m.size > VAST else None
 
     def _photo(self, file: str, file_name: str) -> NDArray[np.uint8]:
         return self._photos.get(file, lambda: isolated.photo(file_name, self._store.files.get(file)))
@@ -467,25 +382,3 @@ class Grounds:
             col = round(east / land.cell_x_m)
             value = float(drape.values[min(row, land.rows - 1), min(col, land.cols - 1)])
         return AtPlace(land.elevation_at(east, north), value)
-
-    def relief_of_file(self, name: str, shown_as: str, reading: Reading, size_px: int) -> bytes:
-        """Return a small relief of a height file as read in a certain way, as PNG."""
-        # turns and flips of one reading share its decoding
-        plain = {"flip_east_west": False, "flip_north_south": False, "quarter_turns": 0}
-        file = self.height_file(name, shown_as, reading.model_copy(update=plain))
-        step = max(1, max(file.rows, file.cols) // (2 * size_px))
-        values = heights.turned(file.values[::step, ::step], reading)
-        rows, cols = values.shape
-        # a gentle relief that shows shape whatever the true size may be
-        width, depth = cols / max(rows, cols), rows / max(rows, cols)
-        low, rise = float(values.min()), max(float(np.ptp(values)), 1e-9)
-        land = terrain(Heightfield(np.ascontiguousarray((values - low) * np.float32(0.12 / rise)), width, depth))
-        size = max(16, round(size_px * width)), max(16, round(size_px * depth))
-        return png.encode(relief_map.draw(land.survey, *size, 0.0))
-
-    def steepness(
-        self, file: heights.HeightFile, size_m: tuple[float, float], range_m: tuple[float, float]
-    ) -> tuple[float, float]:
-        """Return the steepest and mean slope that a true size and range would give, degrees."""
-        placed: Heightfield = heights.place(file, *size_m, *range_m)
-        return heights.steepness(placed)

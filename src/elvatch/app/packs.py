@@ -181,7 +181,7 @@ class Packs:
         """Refuse files that are not what a recipe takes them for."""
         ground = recipe.ground
         if isinstance(ground.source, FileSource):
-            self._grounds.height_file(ground.source.file, ground.source.file_name, ground.source.reading)
+            self._grounds.files.read(ground.source.file, ground.source.file_name, ground.source.reading)
         self._grounds.image(ground)
         for mask in recipe.marks.masks:
             for tile in mask.tiles:
@@ -189,6 +189,11 @@ class Packs:
                     raise RefusalError(mask.name, "a tile of another size", f"{TILE} x {TILE}", "pack the site again")
         for image in recipe.marks.images:
             self._covers.packed(image.file, image.file_name)
+        for cover in (thing.cover for thing in recipe.things):
+            for painted in cover.masks:
+                self._covers.surface(painted)
+            for laid in cover.images:
+                self._covers.packed(laid.file, laid.file_name)
         for light in (recipe.light, *(shot.light for shot in recipe.shots if shot.light)):
             self._panoramas.of(light)
         for photograph in recipe.references:

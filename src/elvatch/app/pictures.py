@@ -7,12 +7,13 @@ from collections.abc import Sequence
 import numpy as np
 from pydantic import Field
 
-from elvatch.app.covers import Covers, Spot
+from elvatch.app.covers import Covers, Painted, Spot
 from elvatch.app.fits import FitAt, Fits
 from elvatch.app.grounds import Grounds
 from elvatch.app.marks import Marks
 from elvatch.app.panoramas import Panoramas
 from elvatch.app.strews import NOTHING_PICKED, Picked, Strews
+from elvatch.app.surfaces import Surfaces, thing_with
 from elvatch.core import digest
 from elvatch.core.cache import Cache
 from elvatch.core.curve import through
@@ -20,16 +21,20 @@ from elvatch.core.document import begin_layer
 from elvatch.core.document.marks import Brush, MaskStroke, StrokeAt
 from elvatch.core.document.recipe import Peg, Recipe, Stand
 from elvatch.core.document.rule import Rule, on
+from elvatch.core.document.thing import Thing
 from elvatch.core.formats import png
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.measures import MeasureName
 from elvatch.core.ground.shaping import Preview
 from elvatch.core.parallel import Token
 from elvatch.core.parts import Part, PartId
-from elvatch.core.picture import pointing
+from elvatch.core.picture import on_surface, pointing
+from elvatch.core.picture.on_surface import OnThing
 from elvatch.core.picture.picture import Drape, Facts, Picture, Renderer, Setting, StandName, View
+from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
-from elvatch.core.rules.mask import Mask
+from elvatch.core.rules import thing_paint
+from elvatch.core.rules.thing_paint import Stroke
 from elvatch.core.run import Run
 from elvatch.store.sites import SiteState
 from elvatch.store.store import Store
@@ -59,6 +64,15 @@ class Drawn(Part):
     width_px: int = Field(ge=16, le=4096)
     height_px: int = Field(ge=16, le=4096)
     spots: tuple[tuple[float, float, float], ...] = Field(min_length=1, max_length=1200)
+
+    def view(self) -> View:
+        """Return which picture it was drawn in."""
+        return View(self.stand, self.width_px, self.height_px)
+
+    def seen(self, recipe: Recipe) -> Recipe:
+        """Return a recipe with the picture looking from where it did."""
+        stands = recipe.stands.model_copy(update={self.stand: self.looked_from})
+        return recipe.model_copy(update={"stands": stands, "peg": self.peg})
 
 
 class Brushed(Part):
@@ -103,7 +117,7 @@ class Pictures:
     ----------
     store : Store
         What is kept.
-    grounds, covers, fits, marks, panoramas, strews
+    grounds, covers, fits, marks, panoramas, strews, surfaces
         What is seen and lights it, and what is asked of it.
     """
 
@@ -116,7 +130,9 @@ class Pictures:
         marks: Marks,
         panoramas: Panoramas,
         strews: Strews,
+        surfaces: Surfaces,
     ) -> None:
+        self._surfaces = surfaces
         self._store, self._grounds, self._covers, self._fits, self._marks = store, grounds, covers, fits, marks
         self._renderer, self._strews = Renderer(), strews
         self._panoramas = panoramas
@@ -129,7 +145,7 @@ class Pictures:
         token: Token | None = None,
         preview: Preview | None = None,
         drape: Drape | None = None,
-        painted: dict[str, Mask] | None = None,
+        painted: Painted | None = None,
         marked: Rule | None = None,
     ) -> tuple[bytes, Facts]:
         """Return a picture as PNG, with its facts; of a preview of the ground where one is named.
@@ -146,7 +162,7 @@ class Pictures:
         token: Token | None = None,
         preview: Preview | None = None,
         drape: Drape | None = None,
-        painted: dict[str, Mask] | None = None,
+        painted: Painted | None = None,
         marked: Rule | None = None,
     ) -> Picture:
         """Return a picture; see :meth:`png`."""
@@ -169,9 +185,11 @@ class Pictures:
         token: Token | None = None,
         preview: Preview | None = None,
         drape: Drape | None = None,
-        painted: dict[str, Mask] | None = None,
+        painted: Painted | None = None,
         marked: Rule | None = None,
     ) -> Picture:
+        if view.looks == 1 and preview is None:
+            preview = self._grounds.while_measured(recipe.ground)
         land = self._grounds.land(recipe.ground, preview, Run(token) if token else None)
         evidence = self._covers.evidence(recipe, preview, painted, quick=view.looks == 1)
         panorama = self._panoramas.of(recipe.light)
@@ -207,8 +225,12 @@ class Pictures:
             recipe, evidence, field.strews[met.strew].id, met.number, (met.east_m, met.north_m)
         )
 
-    def painted(self, recipe: Recipe, drawn: Drawn, token: Token | None = None) -> dict[str, Mask]:
-        """Return the mask that a stroke is being drawn on, with it; nothing where it never meets the ground."""
+    def painted(self, recipe: Recipe, drawn: Drawn, token: Token | None = None) -> Painted:
+        """Return the mask that a stroke is being drawn on, with it; nothing where it never meets what it is of."""
+        thing = thing_with(recipe, drawn.mask)
+        if thing is not None:
+            on_it = self._stroke_on(recipe, drawn, thing)
+            return {drawn.mask: self._surfaces.painted(thing, drawn.mask, on_it)} if on_it else {}
         stroke = self._stroke(recipe, drawn)
         return {drawn.mask: self._marks.painted(recipe, drawn.mask, stroke, token)} if stroke else {}
 
@@ -221,14 +243,19 @@ class Pictures:
             When the site has been changed since ``base``.
         """
         state = self._store.sites.state_on(site, base)
+        thing = thing_with(state.recipe, drawn.mask)
+        if thing is not None:
+            on_it = self._stroke_on(state.recipe, drawn, thing)
+            if on_it is None:
+                return state
+            label, kept = self._surfaces.painted_on(state.recipe, thing, drawn.mask, on_it)
+            return self._store.sites.edit(site, base, label, kept)
         stroke = self._stroke(state.recipe, drawn)
         return self._marks.paint(state, base, drawn.mask, stroke) if stroke else state
 
     def _stroke(self, recipe: Recipe, drawn: Drawn) -> MaskStroke | None:
         """Return a stroke on the ground that was drawn in a picture; None where it never met the ground."""
-        view = View(drawn.stand, drawn.width_px, drawn.height_px)
-        stands = recipe.stands.model_copy(update={drawn.stand: drawn.looked_from})
-        seen = recipe.model_copy(update={"stands": stands, "peg": drawn.peg})
+        view, seen = drawn.view(), drawn.seen(recipe)
         land = self._grounds.land(recipe.ground)
         places = pointing.on_ground(land, seen, view, [(across, down) for across, down, _ in drawn.spots])
         points = tuple(
@@ -247,6 +274,38 @@ class Pictures:
             points=points,
         )
 
+    def _on_thing(
+        self, recipe: Recipe, view: View, thing: Thing, spots: Sequence[tuple[float, float]]
+    ) -> OnThing | None:
+        evidence = self._covers.evidence(recipe)
+        field = self._strews.field(recipe, evidence)
+        land = self._grounds.land(recipe.ground)
+        return self._renderer.on_thing(land, recipe, self._store.stock, view, evidence, field, (thing.id, spots))
+
+    def _stroke_on(self, recipe: Recipe, drawn: Drawn, thing: Thing) -> Stroke | None:
+        """Return a stroke on a thing that was drawn in a picture; None where it never met one of it.
+
+        Raises
+        ------
+        RefusalError
+            When the tool works on ground only.
+        """
+        if drawn.tool == "smooth":
+            raise RefusalError("tool", "the one that smooths", "add or take, on a thing", "choose one of these")
+        found = self._on_thing(drawn.seen(recipe), drawn.view(), thing, [spot[:2] for spot in drawn.spots])
+        if found is None:
+            return None
+        pressure = np.array([min(max(drawn.spots[k][2], 0.0), 1.0) for k in found.spots])
+        return Stroke(
+            tool=drawn.tool,
+            along=np.concatenate([found.part, pressure[:, None]], 1),
+            radius=min(drawn.size_m / 2 / found.size_m, thing_paint.FURTHEST),
+            soft=drawn.soft,
+            strength=drawn.strength,
+            flow=drawn.flow,
+            variant=found.variant,
+        )
+
     def point(
         self,
         recipe: Recipe,
@@ -256,15 +315,23 @@ class Pictures:
         measured: Sequence[MeasureName] = (),
         ring_m: float | None = None,
         fit: bool = False,
+        on_mask: str | None = None,
     ) -> Pointed:
-        """Return the place under a spot of a picture (0..1 from left and top), and what was asked of it."""
+        """Return the place under a spot of a picture (0..1 from left and top), and what was asked of it; a circle
+        about it lies on the ground, or where ``on_mask`` is one of a thing's, faces the eye at that thing."""
+        thing = thing_with(recipe, on_mask) if on_mask is not None else None
         land = self._grounds.land(recipe.ground)
         place = pointing.on_ground(land, recipe, view, [(across, down)])[0]
         if place is None:
             return Pointed(None, Rule(), None, None)
         spot = self._covers.place(recipe, *place, measured)
         at = spot.east_m, spot.north_m
-        ring = pointing.ring(land, recipe, view, at, ring_m) if ring_m is not None else None
+        ring = None
+        if ring_m is not None and thing is None:
+            ring = pointing.ring(land, recipe, view, at, ring_m)
+        elif ring_m is not None and thing is not None:
+            met = self._on_thing(recipe, view, thing, [(across, down)])
+            ring = on_surface.ring(pointing.camera_of(land, recipe, view), met.at[0], ring_m) if met else None
         rule = begin_layer.rule_at(spot.elevation_m, spot.slope_deg, land.ground.lowest_m, land.ground.highest_m)
         return Pointed(spot, rule, ring, self._fits.at(recipe, self._covers.at(recipe, *at)) if fit else None)
 

@@ -161,7 +161,7 @@ class Sites:
         """Return the recipe of a new site: layers of the stock where such material lies, unless it begins empty; the
         peg in the middle."""
         size = max(ground.width_m, ground.depth_m)
-        land = self._grounds.land(ground).ground
+        land = self._grounds.shaped(ground).ground
         rise = land.highest_m - land.lowest_m
         stands = _before(ground.upright, size) if ground.upright else _about(size, rise)
         # on level ground a figure stands anywhere, before a face at its foot

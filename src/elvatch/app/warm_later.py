@@ -23,7 +23,7 @@ from elvatch.core.light.air import air, lost_over
 from elvatch.core.picture import pointing
 from elvatch.core.picture.picture import Renderer, View
 from elvatch.core.picture.terrain import Terrain, terrain
-from elvatch.core.rules import crowds, painting
+from elvatch.core.rules import crowds, painting, thing_paint
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.rules.mask import Mask
 from elvatch.core.run import Run
@@ -65,6 +65,10 @@ def of_marks() -> None:
     """Paint a stroke, find what is near, lay things along a path."""
     stroke = MaskStroke(size_m=12.0, points=(StrokeAt(east_m=50, north_m=50), StrokeAt(east_m=60, north_m=50)))
     painting.paint(Mask(_SIDE_M, _SIDE_M, 1.0, {}, ""), stroke)
+    along = np.array([[0.1, 0.1, 0.1, 1.0]])
+    on_it = thing_paint.Stroke("add", along, 0.1, 0.5, 1.0, 1.0, 0)
+    at, variant = np.zeros((1, 3), np.float32), np.zeros(1, np.int64)
+    thing_paint.values(thing_paint.with_stroke(thing_paint.nothing(), on_it), at, variant)
     spots = np.array([[50.0, 50.0, 1.0]])
     crowds.distances(spots, spots[:, 0].copy(), spots[:, 1].copy(), 5.0)
 

@@ -25,6 +25,7 @@ from elvatch.app.sites import Sites
 from elvatch.app.stills import Stills
 from elvatch.app.strews import Strews
 from elvatch.app.suites import Suites
+from elvatch.app.surfaces import Surfaces
 from elvatch.app.things import Things
 from elvatch.app.wears import Sheets, WearAt, Wears
 from elvatch.core.document.recipe import Recipe
@@ -66,13 +67,16 @@ class Workshop:
         self.sets = Sets(store)
         sheets = Sheets(store)
         self.strews = Strews(store, self.grounds)
-        self.covers = Covers(store, self.grounds, sheets.sheet, self.strews)
+        surfaces = Surfaces(store)
+        self.covers = Covers(store, self.grounds, sheets.sheet, self.strews, surfaces)
         self.wears = Wears(store, self.grounds, self.covers, sheets)
         self.fits = Fits(store, self.grounds, self.covers)
         self.bringing = Bringing(store.tray, self.sets)
         self.marks = Marks(store, self.grounds, self.covers)
         self.panoramas = Panoramas(store)
-        self.pictures = Pictures(store, self.grounds, self.covers, self.fits, self.marks, self.panoramas, self.strews)
+        self.pictures = Pictures(
+            store, self.grounds, self.covers, self.fits, self.marks, self.panoramas, self.strews, surfaces
+        )
         self.things = Things(store, self.strews)
         self.references = References(store, self.pictures)
         self.beginning = Beginning(store, self.grounds, self.covers)

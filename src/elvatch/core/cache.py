@@ -174,7 +174,9 @@ class Cache(Generic[T]):
 
     def forget(self, name: str) -> None:
         """Let a result go."""
-        self._items.pop(name, None)
+        with self._lock:
+            self._items.pop(name, None)
+            self._budget.drop(self._number, name)
 
     def get(self, name: str, make: Callable[[], T]) -> T:
         """Return the result kept under ``name``, or make and keep it.

@@ -12,7 +12,7 @@ from typing import Any
 from numpy.typing import NDArray
 
 from elvatch.store import blocks
-from elvatch.store.blocks import About, Arrays
+from elvatch.store.blocks import About, Arrays, Later
 from elvatch.store.paths import inside
 
 _NAME = re.compile(r"[0-9a-f]{40}")
@@ -55,7 +55,7 @@ class Shelf:
             return None
         return found
 
-    def put(self, name: str, arrays: Mapping[str, NDArray[Any]], about: About) -> bool:
+    def put(self, name: str, arrays: Mapping[str, NDArray[Any] | Later], about: About) -> bool:
         """Keep a result, on disk when this returns; a full disk keeps nothing and harms nothing."""
         try:
             self._folder.mkdir(parents=True, exist_ok=True)

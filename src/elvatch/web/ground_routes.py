@@ -12,11 +12,11 @@ from elvatch.app.grounds import (
     BroughtImage,
     Cut,
     GroundFacts,
-    HeightFacts,
     MeasureKinds,
     StepReady,
     measure_kinds,
 )
+from elvatch.app.height_files import HeightFacts
 from elvatch.app.histogram import Histogram, of_drape
 from elvatch.core.document.recipe import ground_from_data
 from elvatch.core.formats import photo, png
@@ -104,21 +104,19 @@ class _Look(Body):
 
 @ROUTES.post("/api/heights")
 def bring_heights() -> HeightFacts:
-    return shop().grounds.bring_heights(*uploaded("a height file", MOST_BYTES))
+    return shop().grounds.files.bring(*uploaded("a height file", MOST_BYTES))
 
 
 @ROUTES.post("/api/heights/look")
 def look() -> HeightFacts:
     wanted = body(_Look)
-    return shop().grounds.look_at_heights(
-        wanted.file, wanted.file_name, wanted.reading, wanted.size_m, wanted.range_m
-    )
+    return shop().grounds.files.look_at(wanted.file, wanted.file_name, wanted.reading, wanted.size_m, wanted.range_m)
 
 
 @ROUTES.post("/api/heights/relief")
 def relief() -> Response:
     wanted = body(_Look)
-    picture = shop().grounds.relief_of_file(wanted.file, wanted.file_name, wanted.reading, _RELIEF_PX)
+    picture = shop().grounds.files.relief(wanted.file, wanted.file_name, wanted.reading, _RELIEF_PX)
     return Response(picture, mimetype="image/png")
 
 

@@ -16,6 +16,7 @@ from elvatch.core.formats import png
 from elvatch.core.ground.measures import NAMES, MeasureName
 from elvatch.core.ground.shaping import Preview
 from elvatch.core.parallel import Token
+from elvatch.core.parts import PartId
 from elvatch.core.picture.modes import Mode
 from elvatch.core.picture.picture import Facts, Picture, StandName, View
 from elvatch.store.sites import SiteState
@@ -87,6 +88,7 @@ class _Spot(_Picture):
     measures: list[MeasureName] = Field(default_factory=list, max_length=len(NAMES))
     ring_m: float | None = Field(default=None, gt=0, le=4_000)
     fit: bool = False
+    on_mask: PartId | None = None
 
 
 class _Lines(_Picture):
@@ -165,4 +167,5 @@ def spot() -> Pointed:
         wanted.measures,
         wanted.ring_m,
         wanted.fit,
+        wanted.on_mask,
     )

@@ -361,7 +361,8 @@ export const ring = (
   ringM: number | null,
   measures: readonly string[],
   fit: boolean,
-) => ask<Pointed>("/api/spot", { ...request, across, down, ring_m: ringM, measures, fit });
+  onMask: string | null,
+) => ask<Pointed>("/api/spot", { ...request, across, down, ring_m: ringM, measures, fit, on_mask: onMask });
 export const repetition = (recipe: Recipe, layer: number) => ask<Repetition>("/api/repetition", { recipe, layer });
 export const relief = (recipe: Recipe, limitM: number) => ask<ReliefFacts>("/api/relief", { recipe, limit_m: limitM });
 export const bootCut = (recipe: Recipe, bearingDeg: number, lengthM: number) =>
@@ -384,11 +385,14 @@ export const probe = (recipe: Recipe, east: number, north: number) =>
 export const paint = (id: string, base: number, stroke: Drawn) =>
   json<SiteState>(`/api/sites/${id}/paint`, posting({ base, stroke }));
 
-export function bringMaskImage(file: File, widthM: number, depthM: number): Promise<MaskImageFacts> {
+/** An image kept and taken apart; told whether it fits a ground, where it is to lie on one. */
+export function bringMaskImage(file: File, over: Recipe["ground"] | null): Promise<MaskImageFacts> {
   const form = new FormData();
   form.append("file", file, file.name);
-  form.append("width_m", String(widthM));
-  form.append("depth_m", String(depthM));
+  if (over) {
+    form.append("width_m", String(over.width_m));
+    form.append("depth_m", String(over.depth_m));
+  }
   return json("/api/mask-images", { method: "POST", body: form });
 }
 export const maskImage = (file: string) => json<MaskImageFacts>(`/api/mask-images/${file}`);

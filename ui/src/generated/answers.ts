@@ -457,12 +457,13 @@ export interface ModeKind {
     | "crowd";
 }
 /**
- * How many a list holds at most: clauses of a rule, places that limit a step, layers and wear on a thing, things
- * set by hand, things that a strew mixes, brushes of a strew.
+ * How many a list holds at most: clauses of a rule, places that limit a step, layers, wear and
+ * masks on a thing, things set by hand, things that a strew mixes, brushes of a strew.
  */
 export interface Most {
   clauses: number;
   kinds: number;
+  marksOnThing: number;
   onThing: number;
   setThings: number;
   touches: number;

@@ -3037,7 +3037,9 @@ export const CATALOGUE: Catalogue = {
         "cover": {
           "axes": "thing",
           "layers": [],
-          "wears": []
+          "wears": [],
+          "masks": [],
+          "images": []
         }
       },
       "strew": {
@@ -3158,7 +3160,9 @@ export const CATALOGUE: Catalogue = {
         "cover": {
           "axes": "thing",
           "layers": [],
-          "wears": []
+          "wears": [],
+          "masks": [],
+          "images": []
         }
       },
       "strew": {
@@ -3269,7 +3273,9 @@ export const CATALOGUE: Catalogue = {
         "cover": {
           "axes": "thing",
           "layers": [],
-          "wears": []
+          "wears": [],
+          "masks": [],
+          "images": []
         }
       },
       "strew": {
@@ -3380,7 +3386,9 @@ export const CATALOGUE: Catalogue = {
         "cover": {
           "axes": "thing",
           "layers": [],
-          "wears": []
+          "wears": [],
+          "masks": [],
+          "images": []
         }
       },
       "strew": {
@@ -3491,7 +3499,9 @@ export const CATALOGUE: Catalogue = {
         "cover": {
           "axes": "thing",
           "layers": [],
-          "wears": []
+          "wears": [],
+          "masks": [],
+          "images": []
         }
       },
       "strew": {
@@ -3592,7 +3602,9 @@ export const CATALOGUE: Catalogue = {
         "cover": {
           "axes": "thing",
           "layers": [],
-          "wears": []
+          "wears": [],
+          "masks": [],
+          "images": []
         }
       },
       "strew": {
@@ -3693,7 +3705,9 @@ export const CATALOGUE: Catalogue = {
         "cover": {
           "axes": "thing",
           "layers": [],
-          "wears": []
+          "wears": [],
+          "masks": [],
+          "images": []
         }
       },
       "strew": {
@@ -3794,7 +3808,9 @@ export const CATALOGUE: Catalogue = {
         "cover": {
           "axes": "thing",
           "layers": [],
-          "wears": []
+          "wears": [],
+          "masks": [],
+          "images": []
         }
       },
       "strew": {
@@ -3895,7 +3911,9 @@ export const CATALOGUE: Catalogue = {
         "cover": {
           "axes": "thing",
           "layers": [],
-          "wears": []
+          "wears": [],
+          "masks": [],
+          "images": []
         }
       },
       "strew": {
@@ -4006,7 +4024,9 @@ export const CATALOGUE: Catalogue = {
         "cover": {
           "axes": "thing",
           "layers": [],
-          "wears": []
+          "wears": [],
+          "masks": [],
+          "images": []
         }
       },
       "strew": {
@@ -4117,7 +4137,9 @@ export const CATALOGUE: Catalogue = {
         "cover": {
           "axes": "thing",
           "layers": [],
-          "wears": []
+          "wears": [],
+          "masks": [],
+          "images": []
         }
       },
       "strew": {
@@ -4228,7 +4250,9 @@ export const CATALOGUE: Catalogue = {
         "cover": {
           "axes": "thing",
           "layers": [],
-          "wears": []
+          "wears": [],
+          "masks": [],
+          "images": []
         }
       },
       "strew": {
@@ -4339,7 +4363,9 @@ export const CATALOGUE: Catalogue = {
         "cover": {
           "axes": "thing",
           "layers": [],
-          "wears": []
+          "wears": [],
+          "masks": [],
+          "images": []
         }
       },
       "strew": {
@@ -4450,7 +4476,9 @@ export const CATALOGUE: Catalogue = {
         "cover": {
           "axes": "thing",
           "layers": [],
-          "wears": []
+          "wears": [],
+          "masks": [],
+          "images": []
         }
       },
       "strew": {
@@ -4561,7 +4589,9 @@ export const CATALOGUE: Catalogue = {
         "cover": {
           "axes": "thing",
           "layers": [],
-          "wears": []
+          "wears": [],
+          "masks": [],
+          "images": []
         }
       },
       "strew": {
@@ -4682,7 +4712,9 @@ export const CATALOGUE: Catalogue = {
         "cover": {
           "axes": "thing",
           "layers": [],
-          "wears": []
+          "wears": [],
+          "masks": [],
+          "images": []
         }
       },
       "strew": {
@@ -5043,6 +5075,7 @@ export const CATALOGUE: Catalogue = {
     "along": 1.0,
     "across": 1.0,
     "high": 1.0,
+    "mirrored": false,
     "turn_deg": 0.0,
     "nod_deg": 0.0,
     "roll_deg": 0.0,
@@ -8601,6 +8634,7 @@ export const CATALOGUE: Catalogue = {
     "where": 6,
     "onThing": 16,
     "wearOnThing": 8,
+    "marksOnThing": 8,
     "setThings": 500,
     "kinds": 12,
     "touches": 8

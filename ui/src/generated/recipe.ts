@@ -1466,6 +1466,10 @@ export interface SetThing {
   id: string;
   joins_m: number;
   leans: number;
+  /**
+   * Its left is its right: across its length, seen in a mirror
+   */
+  mirrored: boolean;
   name: string;
   nod_deg: number;
   north_m: number;
@@ -2128,15 +2132,44 @@ export interface Covering {
    */
   axes: "thing" | "world" | "uv";
   /**
+   * Over its texture coordinates; rules read their channels
+   *
+   * @maxItems 8
+   */
+  images: ImageOnThing[];
+  /**
    * @maxItems 16
    */
   layers: Layer[];
+  /**
+   * Painted on it; rules of its layers and wear read them
+   *
+   * @maxItems 8
+   */
+  masks: PaintOnThing[];
   /**
    * From the bottom up; levels are heights above the thing's own foot unless axes are the world's
    *
    * @maxItems 8
    */
   wears: Wear[];
+}
+/**
+ * An image laid over a thing's own texture coordinates, whose channels rules read, raw.
+ */
+export interface ImageOnThing {
+  file: string;
+  file_name: string;
+  id: string;
+  name: string;
+}
+/**
+ * A mask painted on a thing's own surface; it has no file until something was painted.
+ */
+export interface PaintOnThing {
+  file: string | null;
+  id: string;
+  name: string;
 }
 /**
  * A wear of one site.

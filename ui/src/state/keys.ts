@@ -20,6 +20,7 @@ export const KEYS: Key[] = [
     does: "while painting: straight lines, a smaller or larger brush; while moving a texture Shift turns it",
   },
   { keys: "Pick one, Esc", does: "in Things: click a thing to pick it, then to put it elsewhere; Esc lets go" },
+  { keys: "D / Shift+D", does: "in Things: drop the selected thing to the ground; a copy of it beside it" },
   { keys: "I", does: "in Cover: show the selected layer alone" },
   { keys: "J / K", does: "select the layer below / above" },
   { keys: "Alt+↑ / Alt+↓", does: "move the selected layer, wear or step up / down (in its list)" },

@@ -18,3 +18,10 @@ export function nameOfSeen(of: Recipe): string {
   const small = JSON.stringify([water, light, peg, stands]);
   return `${[ground, layers, wears, marks, things, strews, set_things].map(nameOf).join(" ")} ${small}`;
 }
+
+/** A free name like one that is wanted. */
+export function freeName(wanted: string, taken: readonly { name: string }[]): string {
+  const plain = wanted.slice(0, 72);
+  if (!taken.some((one) => one.name === plain)) return plain;
+  for (let n = 2; ; n++) if (!taken.some((one) => one.name === `${plain} ${n}`)) return `${plain} ${n}`;
+}

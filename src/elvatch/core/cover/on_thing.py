@@ -21,13 +21,16 @@ from elvatch.core.cover.memory import WITH_LIGHT, Memo, nothing_kept
 from elvatch.core.cover.plan import Prepared
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Layer, Look
+from elvatch.core.document.rule import OnImage, OnPainted, singles
 from elvatch.core.document.thing import Covering
 from elvatch.core.ground import places as ground_places
 from elvatch.core.ground.places import Places
 from elvatch.core.parallel import Token
-from elvatch.core.rules import rules
-from elvatch.core.rules.evidence import Evidence
+from elvatch.core.rules import mask_image, rules, thing_paint
+from elvatch.core.rules.evidence import Evidence, channel_name
+from elvatch.core.rules.mask_image import Plane
 from elvatch.core.rules.program import CARRIED_NUMBERS, OWN_PLACE, Programs
+from elvatch.core.rules.thing_paint import Paint
 from elvatch.core.stock import pyramid
 from elvatch.core.stock.pyramid import BLUE, CHANNELS, METALLIC, OCCLUSION, RED, ROUGH, Pyramid
 from elvatch.core.wear import wear_plan
@@ -49,7 +52,9 @@ class Points(NamedTuple):
     ``at`` (n, 3) in the world, metres; ``facing`` (n, 3) unit, outwards, as smooth as its corners tell; ``own`` and
     ``own_facing`` (n, 3) the same in the thing's axes, metres at its true size; ``uv_m`` (n, 2) texture coordinates
     times its size, the second upwards, with ``uv_east`` and ``uv_north`` (n, 3) unit vectors of the world along which
-    they grow; ``across_m`` (n,); ``carried`` (n, CARRIED_NUMBERS) what rules ask of things.
+    they grow; ``across_m`` (n,); ``carried`` (n, CARRIED_NUMBERS) what rules ask of things; ``part`` (n, 3) where
+    they lie in the thing's axes in parts of its longest side before it was stretched, ``uv`` (n, 2) its texture
+    coordinates, the second downwards, ``variant`` (n,) which of its shapes.
     """
 
     at: NDArray[np.float64]
@@ -61,6 +66,9 @@ class Points(NamedTuple):
     uv_north: Vectors
     across_m: Vectors
     carried: Vectors
+    part: Vectors
+    uv: Vectors
+    variant: NDArray[np.int64]
 
 
 def no_points(count: int) -> Points:
@@ -79,6 +87,9 @@ def no_points(count: int) -> Points:
         three(),
         np.zeros(count, np.float32),
         np.zeros((count, CARRIED_NUMBERS), np.float32),
+        three(),
+        np.zeros((count, 2), np.float32),
+        np.zeros(count, np.int64),
     )
 
 
@@ -87,7 +98,8 @@ class Covered(NamedTuple):
 
     ``colour`` (n, 3) linear, ``rough`` and ``metal`` (n,) are what is seen; ``own`` (n,) how much of that is its own
     material; ``open`` (n,) what of light hollows of the layers leave; ``bump`` (n, 3) what is taken from its normal,
-    world axes; ``relief_m`` (n,); ``shares`` (n, layers) of the cover's layers, those that are off have none.
+    world axes; ``relief_m`` (n,); ``shares`` (n, layers) of the cover's layers, those that are off have none;
+    ``glow`` (n, 3) what shines by itself, without rows where nothing does.
     """
 
     colour: Vectors
@@ -98,6 +110,7 @@ class Covered(NamedTuple):
     bump: Vectors
     relief_m: Vectors
     shares: Vectors
+    glow: Vectors
 
 
 class Own(NamedTuple):
@@ -109,12 +122,14 @@ class Own(NamedTuple):
 
 
 class Ready(NamedTuple):
-    """A thing's cover made ready; ``name`` of all that it is made of."""
+    """A thing's cover made ready; ``marks`` what its rules read of its own surface, in the order of the columns that
+    hold it; ``name`` of all that it is made of."""
 
     prepared: Prepared
     programs: Programs
     axes: str
     layers: int
+    marks: tuple[Paint | Plane, ...]
     name: str
 
 
@@ -143,12 +158,34 @@ def prepare(cover: Covering, sets: Mapping[str, Pyramid], evidence: Evidence) ->
     layers = (_OWN, *cover.layers)
     stored = {name: found for name in cover.uses() if (found := sets.get(name)) is not None}
     stored[_OWN_SET] = _nothing_of_its_own()
+    marks = _marks(cover, evidence)
+    columns = {name: CARRIED_NUMBERS + k for k, name in enumerate(marks)}
     # limits that lie beyond the ground's own values may well be met on a thing
-    free = dataclasses.replace(evidence, reach=None)
+    free = dataclasses.replace(evidence, reach=None, carried=columns)
     prepared = plan.prepare(layers, stored, free, wears=cover.wears)
     spans = [(int(a), int(b)) for a, b in (*prepared.plan.spans, *prepared.plan.worn.spans)]
     programs = Programs(prepared.plan.tables, spans, prepared.depth, prepared.addresses)
-    return Ready(prepared, programs, cover.axes, len(cover.layers), name_of(cover, stored, evidence))
+    name = name_of(cover, stored, evidence)
+    return Ready(prepared, programs, cover.axes, len(cover.layers), tuple(marks.values()), name)
+
+
+def shines(cover: Covering, sets: Mapping[str, Pyramid]) -> bool:
+    """Return whether anything on a thing shines by itself."""
+    return any(layer.on and plan.shines(layer, sets) for layer in cover.layers)
+
+
+def _marks(cover: Covering, evidence: Evidence) -> dict[str, Paint | Plane]:
+    """Return the paint and the channels of images on a thing that its rules read, by what names them."""
+    rules_of = [*(one.rule for one in cover.layers), *(one.rule for one in cover.wears)]
+    asked = [clause for rule in rules_of for clause in singles(rule)]
+    painted = {one.mask for one in asked if isinstance(one, OnPainted)}
+    channels = {(one.image, one.channel) for one in asked if isinstance(one, OnImage)}
+    found: dict[str, Paint | Plane] = {one.id: evidence.surface(one) for one in cover.masks if one.id in painted}
+    for image in cover.images:
+        for id, channel in sorted(channels):
+            if id == image.id:
+                found[channel_name(id, channel)] = evidence.plane(image.file, image.file_name, channel)
+    return found
 
 
 def name_of(cover: Covering, sets: Mapping[str, Pyramid], evidence: Evidence) -> str:
@@ -156,7 +193,11 @@ def name_of(cover: Covering, sets: Mapping[str, Pyramid], evidence: Evidence) ->
     contents = [found.content_name if (found := sets.get(name)) is not None else None for name in cover.uses()]
     layers = [digest.of_part(layer, "name", "group") for layer in cover.layers]
     wears = [[digest.of_part(one, "name"), wear_plan.overlay_name(one, evidence)] for one in cover.wears if one.on]
-    return digest.of_json([cover.axes, layers, wears, contents, evidence.names()])
+    marks = (
+        [[one.id, evidence.surface(one).name] for one in cover.masks],
+        [[one.id, one.file] for one in cover.images],
+    )
+    return digest.of_json([cover.axes, layers, wears, contents, evidence.names(), *marks])
 
 
 def _on_plane(at: NDArray[np.floating], facing: Vectors, across: Vectors) -> Places:
@@ -184,7 +225,8 @@ def _laid(points: Points, axes: str) -> tuple[Places, Vectors]:
 def _known(ready: Ready, points: Points, own: Own, token: Token | None) -> Memo:
     """Return what each rule lets in and what the thing's own material is, as the cover remembers it."""
     world = _on_plane(points.at, points.facing, points.across_m)
-    tables = ready.programs.tables._replace(carried=points.carried)
+    of_marks = [_at(mark, points, token)[:, None] for mark in ready.marks]
+    tables = ready.programs.tables._replace(carried=np.concatenate([points.carried, *of_marks], axis=1))
     programs = dataclasses.replace(ready.programs, tables=tables)
     layers, wears, n = len(ready.prepared.plan.layers), len(ready.prepared.plan.worn.place), len(points.at)
     found = np.ones((layers + wears, n), np.float32)
@@ -202,6 +244,13 @@ def _known(ready: Ready, points: Points, own: Own, token: Token | None) -> Memo:
         glow=np.zeros((1, n, 3), np.float32),
         done=np.full((1, n), WITH_LIGHT, np.uint8),
     )
+
+
+def _at(mark: Paint | Plane, points: Points, token: Token | None) -> Vectors:
+    """Return what paint or a channel of an image says at places on a thing, (n,)."""
+    if isinstance(mark, Paint):
+        return thing_paint.values(mark, points.part, points.variant, token)
+    return mask_image.over(mark, points.uv)
 
 
 def _gradient(slope: Vectors, facing: Vectors) -> Vectors:
@@ -253,6 +302,7 @@ def ask(
         bump,
         found.relief_m,
         shares,
+        found.emission,
     )
 
 

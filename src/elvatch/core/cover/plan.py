@@ -170,6 +170,11 @@ def _sets_of(layer: Layer, sets: Mapping[str, Pyramid]) -> Sets:
     return sets[main], sets[steep], sets[finer]
 
 
+def shines(layer: Layer, sets: Mapping[str, Pyramid]) -> bool:
+    """Return whether a layer sends out light."""
+    return _glow(layer.look, _sets_of(layer, sets)) > 0
+
+
 def _strip_of(layer: Layer, sets: Mapping[str, Pyramid]) -> Pyramid | None:
     """Return the set along a layer's boundary, if it has one."""
     name = layer.edge.strip_set

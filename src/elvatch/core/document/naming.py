@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TypeVar
 
 from elvatch.core.document.layer import Layer
@@ -16,7 +17,7 @@ P = TypeVar("P", bound=Part)
 
 
 def renamed(recipe: Recipe, id: str, name: str) -> Recipe:
-    """Return a recipe in which a layer, wear, mask, path or image has another name.
+    """Return a recipe in which a layer, wear, mask, path or image, also one of a thing, has another name.
 
     Parameters
     ----------
@@ -34,7 +35,9 @@ def renamed(recipe: Recipe, id: str, name: str) -> Recipe:
     """
     plain = _plain(name)
     marks = recipe.marks
-    ids = {*(one.id for one in recipe.all_layers()), *(one.id for one in recipe.all_wears()), *marks.ids()}
+    on_things = [id for one in recipe.things for id in one.cover.mark_ids()]
+    cover = {*(one.id for one in recipe.all_layers()), *(one.id for one in recipe.all_wears())}
+    ids = {*cover, *marks.ids(), *on_things}
     if id not in ids:
         raise RefusalError("name", f"nothing with the id {id[:40]!r}", "a part of this site", "choose another")
 
@@ -59,8 +62,8 @@ def renamed(recipe: Recipe, id: str, name: str) -> Recipe:
         return tuple(own(_changed(layer, rule=rule(layer.rule))) for layer in layers)
 
     def thing(one: Thing) -> Thing:
-        layers, wears = column(one.cover.layers), tuple(map(wear, one.cover.wears))
-        return _changed(one, cover=_changed(one.cover, layers=layers, wears=wears))
+        cover = _marked(one.cover, own)
+        return _changed(one, cover=_changed(cover, layers=column(cover.layers), wears=tuple(map(wear, cover.wears))))
 
     return recipe.model_copy(
         update={
@@ -69,11 +72,15 @@ def renamed(recipe: Recipe, id: str, name: str) -> Recipe:
             "wears": tuple(map(wear, recipe.wears)),
             "strews": tuple(_changed(strew, rule=rule(strew.rule)) for strew in recipe.strews),
             "kept_rules": tuple(_changed(kept, rule=rule(kept.rule)) for kept in recipe.kept_rules),
-            "marks": _changed(
-                marks, **{kind: tuple(map(own, getattr(marks, kind))) for kind in ("masks", "paths", "images")}
-            ),
+            "marks": _changed(_marked(marks, own), paths=tuple(map(own, marks.paths))),
         }
     )
+
+
+def _marked(of: P, change: Callable[[Part], Part]) -> P:
+    """Return marks of a ground or a thing with their masks and images changed."""
+    kinds = ("masks", "images")
+    return _changed(of, **{kind: tuple(map(change, getattr(of, kind))) for kind in kinds})
 
 
 def _plain(name: str) -> str:

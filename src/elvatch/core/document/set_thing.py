@@ -31,6 +31,7 @@ class SetThing(Part):
     along: Annotated[_Times, Shown("Along", "×", 0.2, 5, 0.01, 2, True, "Stretched along its own length")] = 1.0
     across: Annotated[_Times, Shown("Across", "×", 0.2, 5, 0.01, 2, True, "Stretched across its length")] = 1.0
     high: Annotated[_Times, Shown("High", "×", 0.2, 5, 0.01, 2, True, "Stretched along its own height")] = 1.0
+    mirrored: bool = Field(default=False, description="Its left is its right: across its length, seen in a mirror")
     turn_deg: Annotated[_Turn, Shown("Turn", "°", -180, 180, 1, hint="About its own upright")] = 0.0
     nod_deg: Annotated[_Turn, Shown("Nod", "°", -180, 180, 1, hint="Its length up or down")] = 0.0
     roll_deg: Annotated[_Turn, Shown("Roll", "°", -180, 180, 1, hint="About its own length")] = 0.0
@@ -45,5 +46,5 @@ class SetThing(Part):
 
     @property
     def stretch(self) -> tuple[float, float, float]:
-        """Factors along its own axes."""
-        return self.along, self.across, self.high
+        """Factors along its own axes; below 0 where it is mirrored."""
+        return self.along, -self.across if self.mirrored else self.across, self.high

@@ -16,6 +16,7 @@ from elvatch.core.thing import kinds
 MOST_THINGS = 32
 MOST_ON_IT = 16
 MOST_WEAR_ON_IT = 8
+MOST_MARKS_ON_IT = 8
 
 
 class DrawnThing(Part):
@@ -47,6 +48,23 @@ class BroughtThing(Part):
     longest_m: float = Field(gt=0, le=1_000, description="Its longest side at its own size, metres")
 
 
+class PaintOnThing(Part):
+    """A mask painted on a thing's own surface; it has no file until something was painted."""
+
+    id: PartId
+    name: Name
+    file: ContentName | None = None
+
+
+class ImageOnThing(Part):
+    """An image laid over a thing's own texture coordinates, whose channels rules read, raw."""
+
+    id: PartId
+    name: Name
+    file: ContentName
+    file_name: Name
+
+
 class Covering(Part):
     """Layers that lie on a thing's own material, from the bottom up, wear over them or over it alone, and in whose
     axes all of it is laid."""
@@ -62,6 +80,20 @@ class Covering(Part):
         description="From the bottom up; levels are heights above the thing's own foot unless axes are the world's",
     )
 
+    masks: tuple[PaintOnThing, ...] = Field(
+        default=(), max_length=MOST_MARKS_ON_IT, description="Painted on it; rules of its layers and wear read them"
+    )
+    images: tuple[ImageOnThing, ...] = Field(
+        default=(), max_length=MOST_MARKS_ON_IT, description="Over its texture coordinates; rules read their channels"
+    )
+
+    @model_validator(mode="after")
+    def _marks_apart(self) -> Self:
+        ids = self.mark_ids()
+        if len(set(ids)) != len(ids):
+            raise ValueError("two masks or images on a thing have the same id")
+        return self
+
     @model_validator(mode="after")
     def _wear_can_lie_here(self) -> Self:
         for wear in self.wears:
@@ -76,6 +108,15 @@ class Covering(Part):
     def shows(self) -> bool:
         """Whether any of it is to be seen."""
         return any(layer.on for layer in self.layers) or any(wear.on for wear in self.wears)
+
+    def mark_ids(self) -> list[PartId]:
+        """Return the ids of what is painted on it and laid over it for rules to read."""
+        return [*(one.id for one in self.masks), *(one.id for one in self.images)]
+
+    def files(self) -> list[ContentName]:
+        """Return the content names of the files that its rules need."""
+        painted = [one.file for one in self.masks if one.file is not None]
+        return [*painted, *(one.file for one in self.images)]
 
     def uses(self) -> list[ContentName]:
         """Return the names of all texture sets it needs, each once."""
@@ -93,4 +134,5 @@ class Thing(Part):
 
     def files(self) -> list[ContentName]:
         """Return the content names of the files it needs."""
-        return [self.source.file] if isinstance(self.source, BroughtThing) else []
+        model = [self.source.file] if isinstance(self.source, BroughtThing) else []
+        return [*model, *self.cover.files()]

@@ -264,5 +264,5 @@ def place(file: HeightFile, width_m: float, depth_m: float, lowest_m: float, hig
 
 def steepness(ground: Heightfield) -> tuple[float, float]:
     """Return the steepest and the mean slope of a ground, degrees: what its true size comes to."""
-    steep = slope.slope_deg(slope.gradient(ground))
+    steep = slope.steepness_of(ground)
     return float(steep.max()), float(steep.mean(dtype=np.float64))

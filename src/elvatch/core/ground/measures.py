@@ -128,8 +128,8 @@ def _elevation(of: Measures, radius_m: float, token: Token | None) -> Map:
 
 
 def _slope(of: Measures, radius_m: float, token: Token | None) -> Map:
-    gradient = slope.gradient(of.shaped.ground, token)
-    return steepness_deg(gradient) if of.upright else slope.slope_deg(gradient)
+    ground = of.shaped.ground
+    return steepness_deg(slope.gradient(ground, token)) if of.upright else slope.steepness_of(ground, token)
 
 
 def _aspect(of: Measures, radius_m: float, token: Token | None) -> Map:

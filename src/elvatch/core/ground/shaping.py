@@ -106,15 +106,19 @@ class Preview:
     kept : Ground, optional
         The ground before a hand took hold of one of its steps: while it moves, what the later steps add is what they
         added there, carried along. The whole is right again when it rests.
+    thinned : bool
+        Of the whole ground, once it is shaped, some samples: quick to be had of a vast one.
     """
 
     samples: int = 257
     kept: Ground | None = None
+    thinned: bool = False
 
     @property
     def name(self) -> str:
         """What tells one preview from others of a ground."""
-        return f"{self.samples} {name_of(self.kept, self.samples) if self.kept else ''}"
+        way = "thinned" if self.thinned else ""
+        return f"{self.samples} {name_of(self.kept, self.samples) if self.kept else way}"
 
 
 def up_to(ground: Ground, last: int) -> Ground:
@@ -136,16 +140,30 @@ def name_seen(ground: Ground, preview: Preview | None = None) -> str:
     """Return the name of a ground as it is shown; see :func:`seen`."""
     if preview is None:
         return name_of(ground)
+    if preview.thinned:
+        return digest.of_json([name_of(ground), preview.name])
     k = _under_hand(ground, preview.kept) if preview.kept else None
     if k is None:
         return name_of(ground, preview.samples)
     return digest.of_json([name_of(up_to(ground, k), preview.samples), preview.name])
 
 
+def _thinned(whole: Shaped, samples: int) -> Shaped:
+    """Return about so many samples of a ground along its longer side, its edges among them."""
+    step = max(1, round((max(whole.ground.heights_m.shape) - 1) / (samples - 1)))
+    rows, cols = (
+        np.linspace(0, n - 1, (n - 1) // step + 1).round().astype(int) for n in whole.ground.heights_m.shape
+    )
+    traces = whole.traces and Traces(*(one[np.ix_(rows, cols)] for one in whole.traces))
+    return Shaped(whole.with_heights(whole.ground.heights_m[np.ix_(rows, cols)]).ground, traces)
+
+
 def seen(ground: Ground, read: ReadFile, kept: Cache[Shaped], run: Run, preview: Preview | None = None) -> Shaped:
     """Shape a ground as it is shown: whole, or a preview of it; see :func:`shape` and :class:`Preview`."""
     if preview is None:
         return shape(ground, read, kept, run)
+    if preview.thinned:
+        return _thinned(shape(ground, read, kept, run), preview.samples)
     k = _under_hand(ground, preview.kept) if preview.kept else None
     if k is None or preview.kept is None:
         return shape(ground, read, kept, run, preview.samples)

@@ -11,6 +11,9 @@ from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.kernel import kernel
 from elvatch.core.parallel import Token, over_bands
 
+_LEAST_BAND = 64
+"""Rows; the two beside a band are padded with it."""
+
 
 @kernel
 def _gradient_rows(
@@ -35,6 +38,20 @@ def pad_straight_on(heights: NDArray[np.float32]) -> NDArray[np.float32]:
     return padded
 
 
+def _band_gradient(ground: Heightfield, out: NDArray[np.float32], a: int, b: int) -> None:
+    """Fill ``out`` with the gradient of rows ``a`` to ``b``: no more of a large ground is padded at a time."""
+    heights = ground.heights_m
+    first, last = max(a - 1, 0), min(b + 1, ground.rows)
+    padded = pad_straight_on(heights[first:last])
+    if first == a and last == b:
+        band = padded
+    elif first == a:
+        band = padded[:-1]
+    else:
+        band = padded[1:] if last == b else padded[1:-1]
+    _gradient_rows(band, ground.cell_x_m, ground.cell_y_m, out, 0, b - a)
+
+
 def gradient(ground: Heightfield, token: Token | None = None) -> NDArray[np.float32]:
     """Return the rise per metre eastwards and northwards (Horn 1981).
 
@@ -51,8 +68,7 @@ def gradient(ground: Heightfield, token: Token | None = None) -> NDArray[np.floa
         (dz/dx, dz/dy), dimensionless, x east, y north.
     """
     out = np.empty((ground.rows, ground.cols, 2), np.float32)
-    padded = pad_straight_on(ground.heights_m)
-    over_bands(ground.rows, lambda a, b: _gradient_rows(padded, ground.cell_x_m, ground.cell_y_m, out, a, b), token)
+    over_bands(ground.rows, lambda a, b: _band_gradient(ground, out[a:b], a, b), token, least=_LEAST_BAND)
     return out
 
 
@@ -62,6 +78,32 @@ def _slope_rows(gradient_map: NDArray[np.float32], out: NDArray[np.float32], a: 
         for col in range(out.shape[1]):
             x, y = gradient_map[row, col, 0], gradient_map[row, col, 1]
             out[row, col] = np.arctan(np.sqrt(x * x + y * y)) * np.float32(180.0 / math.pi)
+
+
+def steepness_of(ground: Heightfield, token: Token | None = None) -> NDArray[np.float32]:
+    """Return the steepness of a ground in degrees, 0..90, without its gradient held whole.
+
+    Parameters
+    ----------
+    ground : Heightfield
+        Heights in metres.
+    token : Token, optional
+        Asked between bands.
+
+    Returns
+    -------
+    ndarray, shape (rows, cols), float32
+        As :func:`slope_deg` of :func:`gradient`, bit for bit.
+    """
+    out = np.empty((ground.rows, ground.cols), np.float32)
+
+    def band(a: int, b: int) -> None:
+        lies = np.empty((b - a, ground.cols, 2), np.float32)
+        _band_gradient(ground, lies, a, b)
+        _slope_rows(lies, out[a:b], 0, b - a)
+
+    over_bands(ground.rows, band, token, least=_LEAST_BAND)
+    return out
 
 
 def slope_deg(gradient_map: NDArray[np.float32]) -> NDArray[np.float32]:

@@ -18,10 +18,11 @@ from elvatch.core.picture.fragments import Fragments, GBuffer, nothing_seen
 from elvatch.core.picture.kinds import THING
 from elvatch.core.run import Run
 from elvatch.core.strew.field import Stocked
+from elvatch.core.strew.single import AS_IT_IS
 from elvatch.core.thing import traced
 from elvatch.core.thing.solid import Solid
 from elvatch.core.thing.tangents import tangents
-from elvatch.core.thing.traced import NORMAL, Stood, Things
+from elvatch.core.thing.traced import NORMAL, Shapes, Stood, Things
 from elvatch.core.thing.unwrapped import Texels, Unwrapped, areas, densities, texels, unwrapped
 
 Vectors = NDArray[np.float32]
@@ -33,6 +34,16 @@ _AT_ONCE = 1 << 18
 _TAPS = 4
 _TOLD = 24
 _A_THING = "thing"
+
+
+class Form(NamedTuple):
+    """Which of a thing's variants a solid is, and how it is stretched."""
+
+    variant: int
+    stretch: tuple[float, float, float]
+
+
+AS_DRAWN = Form(0, AS_IT_IS)
 
 
 class Corners(NamedTuple):
@@ -49,7 +60,8 @@ class Baked(NamedTuple):
 
     ``unwrapped`` its shape; ``corners`` with tangents; ``colour`` (size, size, 3) linear, ``rough``, ``metal``,
     ``open`` (size, size), ``normal`` (size, size, 3) unit in the axes that were asked for; ``held`` (size, size)
-    whether a texel lies in an island; ``density`` (islands,) texels a metre at its size.
+    whether a texel lies in an island; ``density`` (islands,) texels a metre at its size; ``glow`` (size, size, 3)
+    linear, 1 as bright as white ground at noon.
     """
 
     unwrapped: Unwrapped
@@ -61,6 +73,7 @@ class Baked(NamedTuple):
     normal: Vectors
     held: NDArray[np.bool_]
     density: NDArray[np.float64]
+    glow: Vectors
 
     def told(self) -> list[str]:
         """Return what is told of it, a sentence each."""
@@ -134,7 +147,7 @@ def _of_corners(of: Unwrapped) -> Corners:
 
 
 def _frames(
-    things: Things, order: NDArray[np.int64], by_corner: Vectors, f: Fragments, laid: Texels, row: NDArray[np.int64]
+    things: Things, order: NDArray[np.int64], corners: Corners, f: Fragments, laid: Texels, row: NDArray[np.int64]
 ) -> NDArray[np.float64]:
     """Return the axes that a renderer would put together at texels, (n, 3, 3) columns: tangent, the direction square
     to it, normal (Mikkelsen 2008: interpolated as they are, not made unit)."""
@@ -143,7 +156,7 @@ def _frames(
     weights = np.stack([1 - u - v, u, v], 1)
     normal = things.shapes.vertices[things.shapes.corners[t], NORMAL : NORMAL + 3].astype(np.float64)
     n = np.einsum("kc,kcd->kd", weights, normal)
-    at_corner = by_corner[order[t]].astype(np.float64)
+    at_corner = corners.tangent[corners.triangles[order[t]]].astype(np.float64)
     along = np.einsum("kc,kcd->kd", weights, at_corner[..., :3])
     return np.stack([along, at_corner[:, 0, 3:] * np.cross(n, along), n], 2)
 
@@ -172,6 +185,7 @@ def baked(
     ready: Ready | None,
     size: int,
     normals_in: NormalsIn = "tangent",
+    form: Form = AS_DRAWN,
     run: Run | None = None,
 ) -> Baked:
     """Return a thing as it stands with its own material and what covers it in textures.
@@ -190,6 +204,8 @@ def baked(
         Texels along a side.
     normals_in : "tangent" or "object"
         The axes of its normals: those of the texture at each place (Mikkelsen 2008), or its own.
+    form : Form
+        Which of the thing's shapes it is.
     run : Run, optional
         Progress and cancelling.
     """
@@ -197,14 +213,13 @@ def baked(
     flat = unwrapped(of, size, PADDING_PX)
     shapes = traced.shapes([flat.solid])
     things = traced.things(stood._replace(shape=np.zeros(1, np.int32)), shapes)
+    stocked = _alone(shapes, form)
     order = _order(flat, things)
     area, texel_area = (each[order] for each in areas(flat, size, float(stood.size[0])))
     across = np.sqrt(area / np.maximum(texel_area, 1e-9))
     laid = texels(flat.flat, things.shapes.corners, size, PADDING_PX)
     corners = _of_corners(flat)
-    by_corner = corners.tangent[corners.triangles]
     turn = stood.turn[0].reshape(3, 3).astype(np.float64)
-    stocked = Stocked((), (), shapes, (_A_THING,), np.zeros(1, np.int64), "")
     rows = np.flatnonzero(laid.triangle.reshape(-1) >= 0)
     out = _nothing(flat, corners, laid, densities(flat, size, float(stood.size[0])))
     for first in range(0, len(rows), _AT_ONCE):
@@ -215,12 +230,20 @@ def baked(
             seen = with_covers(seen, things, stocked, {_A_THING: ready}, _TAPS, run.token)
         own = seen.fragments.normal.astype(np.float64) @ turn
         if normals_in == "tangent":
-            own = _in_axes(_frames(things, order, by_corner, seen.fragments, laid, row), own)
+            own = _in_axes(_frames(things, order, corners, seen.fragments, laid, row), own)
         out.colour.reshape(-1, 3)[row] = np.clip(seen.clad.colour, 0, 1)
         out.rough.reshape(-1)[row], out.metal.reshape(-1)[row] = seen.clad.rough, seen.clad.metal
+        if len(seen.clad.glow):
+            out.glow.reshape(-1, 3)[row] = seen.clad.glow
         out.open.reshape(-1)[row], out.normal.reshape(-1, 3)[row] = seen.clad.open, own
     _fill(out, laid)
     return out
+
+
+def _alone(shapes: Shapes, form: Form) -> Stocked:
+    """Return one shape as all that there is."""
+    one = np.zeros(1, np.int64)
+    return Stocked((), (), shapes, (_A_THING,), one, one + form.variant, np.array([form.stretch], np.float32), "")
 
 
 def _nothing(flat: Unwrapped, corners: Corners, laid: Texels, density: NDArray[np.float64]) -> Baked:
@@ -230,8 +253,8 @@ def _nothing(flat: Unwrapped, corners: Corners, laid: Texels, density: NDArray[n
         return np.zeros(shape, np.float32)
 
     held = (laid.triangle >= 0) & (laid.outside == 0)
-    colour, normal = (np.zeros((*shape, 3), np.float32) for _ in range(2))
-    return Baked(flat, corners, colour, one(), one(), one(), normal, held, density)
+    colour, normal, glow = (np.zeros((*shape, 3), np.float32) for _ in range(3))
+    return Baked(flat, corners, colour, one(), one(), one(), normal, held, density, glow)
 
 
 def _fill(of: Baked, laid: Texels) -> None:

@@ -16,6 +16,8 @@ from elvatch.core.mesh.mesh import y_up
 
 MAPS = ("colour", "surface", "normal")
 """Base colour, sRGB; occlusion, roughness and metal in red, green and blue; normals, green up."""
+GLOW = "emission"
+"""What shines by itself, sRGB, the brightest of it 1: only of what does."""
 
 
 def codes(of: NDArray[np.floating], bits: int) -> NDArray[np.uint8] | NDArray[np.uint16]:
@@ -25,10 +27,18 @@ def codes(of: NDArray[np.floating], bits: int) -> NDArray[np.uint8] | NDArray[np
     return out
 
 
+def brightest(of: Baked) -> float:
+    """Return what a baked thing's emission map is multiplied by to be what it sends out, 0 where that is nothing."""
+    return float(of.glow.max(initial=0.0))
+
+
 def maps(of: Baked, normal_bits: int) -> dict[str, bytes]:
-    """Return a baked thing's textures as PNG, by the names of :data:`MAPS`."""
+    """Return a baked thing's textures as PNG, by the names of :data:`MAPS`, and of :data:`GLOW` where it shines."""
     surface = np.stack([of.open, of.rough, of.metal], 2)
+    most = brightest(of)
+    glow = {GLOW: png.encode(colour.srgb_bytes(of.glow / np.float32(most)))} if most > 0 else {}
     return {
+        **glow,
         "colour": png.encode(colour.srgb_bytes(of.colour)),
         "surface": png.encode(codes(surface, 8)),
         "normal": png.encode(codes(0.5 + 0.5 * of.normal, normal_bits)),
@@ -47,7 +57,7 @@ def write_model(path: Path, name: str, levels: list[Baked], normals_in: NormalsI
         made = maps(level, 8)
         if normals_in == "object":
             del made["normal"]
-        document.materials.append(textured(document, buffer, f"{name} level {k}", made))
+        document.materials.append(textured(document, buffer, f"{name} level {k}", made, brightest(level)))
         solid, rows = level.unwrapped.solid, level.corners.row
         normals = solid.normals[rows] / np.maximum(np.linalg.norm(solid.normals[rows], axis=1, keepdims=True), 1e-6)
         along = np.concatenate([y_up(level.corners.tangent[:, :3]), level.corners.tangent[:, 3:]], 1)

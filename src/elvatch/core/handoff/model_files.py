@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from elvatch.core.cover.on_thing import prepare
+from elvatch.core.cover.on_thing import prepare, shines
 from elvatch.core.document.sheet_entry import ThingsEntry
 from elvatch.core.formats import png
 from elvatch.core.ground import places as ground_places
@@ -26,7 +26,14 @@ from elvatch.core.thing.solid import Solid
 
 _ABOUT_A_TRIANGLE, _ABOUT_A_TEXEL = 60, 8
 """Bytes, to begin with."""
-_MAPS = {"colour": "base colour, sRGB", "surface": "occlusion, roughness, metal in R, G, B", "normal": "normals"}
+_MAPS = {
+    "colour": "base colour, sRGB",
+    "surface": "occlusion, roughness, metal in R, G, B",
+    "normal": "normals",
+    "emission": "what shines by itself, sRGB",
+}
+_DARK = png.encode(np.zeros((1, 1, 3), np.uint8))
+"""Of a thing that could shine and nowhere does."""
 
 
 class Files(NamedTuple):
@@ -63,9 +70,8 @@ def files_of(entry: ThingsEntry, source: Source, key: Key, model: Of) -> Files:
         images = [named(f"texture_{k}", "png") for k in range(len(model.levels[0].images))] if usd else []
         return Files(glb, usd, (), tuple(images))
     levels = len(_baked_levels(model)) if usd else 1
-    maps = [
-        {word: named(f"{word}_level_{k}" if k else word, "png") for word in baked_files.MAPS} for k in range(levels)
-    ]
+    words = [*baked_files.MAPS, *([baked_files.GLOW] if shines(model.thing.cover, source.sets) else [])]
+    maps = [{word: named(f"{word}_level_{k}" if k else word, "png") for word in words} for k in range(levels)]
     return Files(glb, usd, tuple(maps), ())
 
 
@@ -133,6 +139,7 @@ def _asked(
             ready,
             max(entry.bake_px >> k, 64),
             entry.bake_normals,
+            model.form(key),
             run.part(0.1 + 0.8 * k / len(levels), 0.1 + 0.8 * (k + 1) / len(levels)),
         )
         for k, level in enumerate(levels)
@@ -159,7 +166,7 @@ def _baked(
     for k, names in enumerate(files.maps):
         whole = baked_files.maps(done[k], 16)
         for word, name in names.items():
-            (folder / name).write_bytes(whole[word])
+            (folder / name).write_bytes(whole.get(word, _DARK))
             what = f"{_MAPS[word]}, green up, {entry.bake_normals} axes, 16 bit" if word == "normal" else _MAPS[word]
             size = f"{max(entry.bake_px >> k, 64)} px"
             said.append(made(folder / name, entry.id, f"{key[0]}: {what}", [size, *([f"level {k}"] if k else [])]))

@@ -10,6 +10,7 @@ import numpy as np
 from pxr import Sdf, Usd, UsdGeom, UsdShade, Vt
 
 from elvatch.core.handoff.baked import Baked
+from elvatch.core.handoff.baked_files import brightest
 from elvatch.core.mesh import usd
 from elvatch.core.thing.solid import Solid
 
@@ -44,7 +45,7 @@ def _define_baked(stage: Usd.Stage, of: Baked, maps: Mapping[str, str]) -> None:
         of.corners.triangles,
         of.unwrapped.flat[rows],
     )
-    _bind(made.GetPrim(), usd.preview(stage, Sdf.Path(f"/{_ROOT}/material"), maps))
+    _bind(made.GetPrim(), usd.preview(stage, Sdf.Path(f"/{_ROOT}/material"), maps, emission=brightest(of)))
 
 
 def _define_plain(stage: Usd.Stage, of: Solid, images: Sequence[str]) -> None:

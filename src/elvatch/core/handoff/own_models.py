@@ -10,7 +10,7 @@ from scipy.spatial.transform import Rotation
 
 from elvatch.core.document.set_thing import SetThing
 from elvatch.core.document.thing import Thing
-from elvatch.core.handoff.baked import can_be
+from elvatch.core.handoff.baked import AS_DRAWN, Form, can_be
 from elvatch.core.handoff.instances import Instances
 from elvatch.core.handoff.listing import Source
 from elvatch.core.strew import single
@@ -27,6 +27,10 @@ class Of(NamedTuple):
     thing: Thing
     levels: tuple[Solid, ...]
     only: SetThing | None = None
+
+    def form(self, key: Key) -> Form:
+        """Return which of its thing's shapes it is, and how it is stretched."""
+        return AS_DRAWN._replace(variant=key[1]) if self.only is None else Form(self.only.variant, self.only.stretch)
 
 
 class Models(NamedTuple):

@@ -76,9 +76,18 @@ def _texture(document: gltf.GLTF2, buffer: Buffer, of: bytes | str) -> int:
     return len(document.textures) - 1
 
 
-def textured(document: gltf.GLTF2, buffer: Buffer, name: str, maps: Mapping[str, bytes | str]) -> gltf.Material:
-    """Return a material of maps: ``colour``, ``surface`` (occlusion, roughness, metal) and, where it is given,
-    ``normal``; each a PNG file's bytes, or its name beside the file."""
+_STRENGTH = "KHR_materials_emissive_strength"
+
+
+def textured(
+    document: gltf.GLTF2, buffer: Buffer, name: str, maps: Mapping[str, bytes | str], emission: float = 0.0
+) -> gltf.Material:
+    """Return a material of maps: ``colour``, ``surface`` (occlusion, roughness, metal) and, where they are given,
+    ``normal`` and ``emission``, which is multiplied by so much; each a PNG file's bytes, or its name beside the file.
+    """
+    shining = "emission" in maps
+    if shining and _STRENGTH not in (document.extensionsUsed or []):
+        document.extensionsUsed = [*(document.extensionsUsed or []), _STRENGTH]
     number = {word: _texture(document, buffer, of) for word, of in maps.items()}
     return gltf.Material(
         name=name,
@@ -90,6 +99,9 @@ def textured(document: gltf.GLTF2, buffer: Buffer, name: str, maps: Mapping[str,
         ),
         occlusionTexture=gltf.OcclusionTextureInfo(index=number["surface"]),
         normalTexture=gltf.NormalMaterialTexture(index=number["normal"]) if "normal" in number else None,
+        emissiveTexture=gltf.TextureInfo(index=number["emission"]) if shining else None,
+        emissiveFactor=[1.0, 1.0, 1.0] if shining else None,
+        extensions={_STRENGTH: {"emissiveStrength": emission}} if shining else {},
     )
 
 

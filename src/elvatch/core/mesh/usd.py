@@ -34,6 +34,7 @@ _WIRED = (
     ("roughness", "Float", "surface", "g", "Float"),
     ("metallic", "Float", "surface", "b", "Float"),
     ("normal", "Normal3f", "normal", "rgb", "Float3"),
+    ("emissiveColor", "Color3f", "emission", "rgb", "Float3"),
 )
 """Inputs of a preview surface: their types, the map, which of it, and its type."""
 HOLES = 0.5
@@ -41,7 +42,12 @@ HOLES = 0.5
 
 
 def preview(
-    stage: Usd.Stage, path: Sdf.Path, maps: Mapping[str, str], roughness: float = 0.9, holes: bool = False
+    stage: Usd.Stage,
+    path: Sdf.Path,
+    maps: Mapping[str, str],
+    roughness: float = 0.9,
+    holes: bool = False,
+    emission: float = 1.0,
 ) -> UsdShade.Material:
     """Return a preview surface of textures beside the file, plain grey without any.
 
@@ -52,11 +58,14 @@ def preview(
     path : Sdf.Path
         Under which path.
     maps : mapping
-        File names of ``colour``, ``surface`` (occlusion, roughness, metal) and ``normal``, those that there are.
+        File names of ``colour``, ``surface`` (occlusion, roughness, metal), ``normal`` and ``emission``, those that
+        there are.
     roughness : float
         Where no map tells it.
     holes : bool
         Whether the colour's alpha is cut out.
+    emission : float
+        What the map of emission is multiplied by.
     """
     material = UsdShade.Material.Define(stage, path)
     surface = UsdShade.Shader.Define(stage, path.AppendChild("surface"))
@@ -75,9 +84,11 @@ def preview(
     reader.CreateInput("varname", types.String).Set("st")
     reader.CreateOutput("result", types.Float2)
     images = {
-        name: _image(stage, path, "values" if name == "surface" else name, file, name == "colour")
+        name: _image(stage, path, "values" if name == "surface" else name, file, name in ("colour", "emission"))
         for name, file in maps.items()
     }
+    if "emission" in images:
+        images["emission"].CreateInput("scale", types.Float4).Set(Gf.Vec4f(emission, emission, emission, 1))
     for image in images.values():
         image.CreateInput("st", types.Float2).ConnectToSource(reader.ConnectableAPI(), "result")
     for name, kind, of, output, type in _WIRED:

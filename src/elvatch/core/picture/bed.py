@@ -393,7 +393,8 @@ def _joined(patches: list[_Patch], heights: list[NDArray[np.float32]], camera: C
     first = first_maximum = 0
     for patch, height in zip(patches, heights, strict=True):
         frame = patch.frame
-        parts, begins, wide = maxima_over(height)
+        levels = maxima_over(height)
+        begins, wide = levels.starts.tolist(), levels.widths.tolist()
         rows, cols = height.shape
         numbers.append(
             [
@@ -412,10 +413,10 @@ def _joined(patches: list[_Patch], heights: list[NDArray[np.float32]], camera: C
         pad = [0] * (_DEEPEST - len(begins))
         starts.append(begins + pad)
         widths.append(wide + pad)
-        maxima += parts
+        maxima.append(levels.maxima)
         alone = Heightfield(height - patch.base, frame.cell_x * (cols - 1), frame.cell_y * (rows - 1))
         hollow.append(sky_view(alone, token).ravel())
-        first, first_maximum = first + height.size, first_maximum + sum(len(part) for part in parts)
+        first, first_maximum = first + height.size, first_maximum + levels.maxima.size
     flat = np.concatenate([height.ravel() for height in heights])
     east, north, _ = _ahead(camera)
     cos, sin = north, -east

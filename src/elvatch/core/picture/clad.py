@@ -127,6 +127,7 @@ def clad(things: Things, f: Fragments, token: Token | None = None) -> Clad:
     m = len(rows)
     rough, open_sky, leaf, of_ground, foot_m = (np.empty(m, np.float32) for _ in range(5))
     metal = np.zeros(m, np.float32)
-    out = Clad(row, np.empty((m, 3), np.float32), rough, open_sky, leaf, of_ground, foot_m, metal)
+    nothing = np.empty((0, 3), np.float32)
+    out = Clad(row, np.empty((m, 3), np.float32), rough, open_sky, leaf, of_ground, foot_m, metal, nothing)
     over_bands(m, lambda a, b: _clad_band(things, f, rows, out, a, b), token, least=2048)
     return out

@@ -110,7 +110,9 @@ def _feet_m(things: Things, seen: NDArray[np.int64]) -> NDArray[np.float64]:
     return out
 
 
-def points(things: Things, buffer: GBuffer, rows: NDArray[np.int64], token: Token | None = None) -> Points:
+def points(
+    things: Things, buffer: GBuffer, rows: NDArray[np.int64], stocked: Stocked, token: Token | None = None
+) -> Points:
     """Return the places on things that fragments see.
 
     Parameters
@@ -121,6 +123,8 @@ def points(things: Things, buffer: GBuffer, rows: NDArray[np.int64], token: Toke
         What is seen.
     rows : ndarray, shape (n,), int64
         Which fragments; they see things.
+    stocked : Stocked
+        Which shape is of which thing.
     token : Token, optional
         Asked between bands.
     """
@@ -148,6 +152,11 @@ def points(things: Things, buffer: GBuffer, rows: NDArray[np.int64], token: Toke
     out.across_m[:] = f.places.across_m[rows]
     out.carried[:, _RED : _RED + 3] = buffer.clad.colour[buffer.clad.row[rows]]
     on_thing.carry_own_place(out)
+    standing = f.hit[rows] >> 32
+    shape, size = things.stood.shape[standing], things.stood.size[standing, None]
+    out.part[:] = out.own / (size * stocked.stretch[shape])
+    out.uv[:] = out.uv_m / size * np.array([1.0, -1.0], np.float32)
+    out.variant[:] = stocked.variant[shape]
     return out
 
 
@@ -166,13 +175,17 @@ def dressed(buffer: GBuffer, seen: Seen, found: Covered) -> GBuffer:
     colour, rough, metal, open_sky = clad.colour.copy(), clad.rough.copy(), clad.metal.copy(), clad.open.copy()
     colour[rows], rough[rows], metal[rows] = found.colour, found.rough, found.metal
     open_sky[rows] = clad.open[rows] * found.open
+    glow = clad.glow
+    if len(found.glow):
+        glow = clad.glow.copy() if len(clad.glow) else np.zeros((len(clad.colour), 3), np.float32)
+        glow[rows] = found.glow
     normal = f.normal.copy()
     smooth = seen.points.facing
     made = smooth + own * (f.normal[seen.rows] - smooth) - found.bump
     normal[seen.rows] = made / np.maximum(np.linalg.norm(made, axis=1, keepdims=True), 1e-9)
     return buffer._replace(
         fragments=f._replace(normal=normal),
-        clad=clad._replace(colour=colour, rough=rough, metal=metal, open=open_sky),
+        clad=clad._replace(colour=colour, rough=rough, metal=metal, open=open_sky, glow=glow),
     )
 
 
@@ -274,5 +287,5 @@ def _all_seen(
         mine = rows[owner == stocked.things.index(thing)]
         if len(mine):
             turn = things.stood.turn[f.hit[mine] >> 32].reshape(-1, 3, 3)
-            out[thing] = Seen(mine, points(things, buffer, mine, token), turn)
+            out[thing] = Seen(mine, points(things, buffer, mine, stocked, token), turn)
     return out

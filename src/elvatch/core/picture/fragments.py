@@ -50,7 +50,8 @@ class Clad(NamedTuple):
 
     ``row`` (n,) of each fragment of the picture, -1 where it sees no thing; ``colour`` (m, 3) linear; ``rough``,
     ``open``, ``leaf`` as of a solid; ``metal``; ``of_ground`` how far they take the ground's colour, ``foot_m`` over
-    how much of their foot the ground climbs on.
+    how much of their foot the ground climbs on; ``glow`` (m, 3) linear what they send out, 1 as bright as white
+    ground at noon, without rows where none of them does.
     """
 
     row: NDArray[np.int64]
@@ -61,12 +62,14 @@ class Clad(NamedTuple):
     of_ground: NDArray[np.float32]
     foot_m: NDArray[np.float32]
     metal: NDArray[np.float32]
+    glow: NDArray[np.float32]
 
 
 def bare() -> Clad:
     """Return what no thing looks like."""
     none = np.empty(0, np.float32)
-    return Clad(np.empty(0, np.int64), np.empty((0, 3), np.float32), none, none, none, none, none, none)
+    three = np.empty((0, 3), np.float32)
+    return Clad(np.empty(0, np.int64), three, none, none, none, none, none, none, three)
 
 
 class GBuffer(NamedTuple):

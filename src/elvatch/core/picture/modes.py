@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Literal, get_args
 
 import numpy as np
@@ -14,6 +15,7 @@ from elvatch.core.ground.places import Places
 from elvatch.core.mapping import surface
 from elvatch.core.picture import ramp
 from elvatch.core.picture.fragments import GBuffer
+from elvatch.core.picture.kinds import THING
 from elvatch.core.results import result
 
 Mode = Literal[
@@ -130,6 +132,18 @@ def _one_map(mode: Mode, places: Places, material: Material, layer: int) -> NDAr
     return _grey(shares)
 
 
+_OF_THINGS: dict[str, Callable[[GBuffer, NDArray[np.int64], NDArray[np.int64]], NDArray[np.float32]]] = {
+    "colour": lambda of, row, _: of.clad.colour[row],
+    "roughness": lambda of, row, _: _grey(of.clad.rough[row]),
+    "gloss": lambda of, row, _: _grey(1 - of.clad.rough[row]),
+    "metallic": lambda of, row, _: _grey(of.clad.metal[row]),
+    "occlusion": lambda of, row, _: _grey(of.clad.open[row]),
+    "emission": lambda of, row, _: np.clip(of.clad.glow[row], 0, 1) if len(of.clad.glow) else _grey(row * 0.0),
+    "normal": lambda of, _, at: colour.to_linear(of.fragments.normal[at] * np.float32(0.5) + np.float32(0.5)),
+}
+"""What things show where a mode shows one map of the ground: theirs, with what covers them."""
+
+
 def _coverage(places: Places, material: Material, layer: int, lit: NDArray[np.float32]) -> NDArray[np.float32]:
     """Hatch where a layer lies, and lines of equal share, drawn on the lit picture.
 
@@ -229,4 +243,7 @@ def apply(
         out[ground] = ramp.colours(measured, shown.scale, shown.low, shown.high)
         return out
     out[ground] = _one_map(mode, places, material, layer)
+    things = np.flatnonzero(buffer.fragments.kind == THING)
+    if len(things) and mode in _OF_THINGS:
+        out[things] = _OF_THINGS[mode](buffer, buffer.clad.row[things], things)
     return out

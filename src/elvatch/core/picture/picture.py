@@ -9,7 +9,7 @@ the sun leaves the first and the third.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal, NamedTuple
 
@@ -31,7 +31,7 @@ from elvatch.core.light.panorama import Panorama
 from elvatch.core.light.sun import Direction
 from elvatch.core.light.water import pool
 from elvatch.core.parallel import Token
-from elvatch.core.picture import bed, beyond, camera, crowded, gbuffer, modes, ramp, scene, shade, strewn
+from elvatch.core.picture import bed, beyond, camera, crowded, gbuffer, modes, on_surface, ramp, scene, shade, strewn
 from elvatch.core.picture.beyond import Around, Outer
 from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.covering import Coverings
@@ -239,7 +239,7 @@ class Renderer:
             measured = self._crowd(seen, field, view, token)
             if measured is None:
                 measured = self._measured(laid, seen, material, view, layer, token)
-            shown = modes.apply(view.mode, seen.buffer, seen.on_ground, material, seen.index, shown, layer, measured)
+            shown = modes.apply(view.mode, buffer, seen.on_ground, material, seen.index, shown, layer, measured)
         if marked is not None:
             programs = program.compiled([("chart", marked)], evidence, recipe.layers)
             lit_up = rules.presences(programs, 0, seen.on_ground, token)
@@ -260,6 +260,21 @@ class Renderer:
         laid = self._lay(land, recipe, sets, evidence, view.solo)
         seen = self._look(land, recipe, laid, view, field, None)
         return strewn.met(seen.drawn, seen.buffer, spot)
+
+    def on_thing(
+        self,
+        land: Terrain,
+        recipe: Recipe,
+        sets: Mapping[str, Pyramid],
+        view: View,
+        evidence: Evidence,
+        field: Field,
+        asked: tuple[str, Sequence[tuple[float, float]]],
+    ) -> on_surface.OnThing | None:
+        """Return the places on a thing, by its id, that spots of a picture show; None where they show none of it."""
+        laid = self._lay(land, recipe, sets, evidence, view.solo)
+        seen = self._look(land, recipe, laid, view, field, None)
+        return on_surface.met_on(seen.drawn.things, seen.buffer, field.stocked, *asked)
 
     def _dressed(
         self,

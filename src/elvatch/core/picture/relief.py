@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from typing import NamedTuple
 
 import numpy as np
@@ -42,27 +43,47 @@ class Levels(NamedTuple):
     widths: NDArray[np.int64]
 
 
-def _halve(level: NDArray[np.float32]) -> NDArray[np.float32]:
-    rows, cols = level.shape
-    even = np.pad(level, ((0, rows % 2), (0, cols % 2)), mode="edge")
-    pairs = np.maximum(even[0::2], even[1::2])
-    return np.maximum(pairs[:, 0::2], pairs[:, 1::2])
+def _halve(level: NDArray[np.float32], out: NDArray[np.float32]) -> None:
+    """Fill ``out`` with the maxima of each 2 x 2 of a level; an odd row or column stands for itself."""
+    rows, cols = level.shape[0] // 2, level.shape[1] // 2
+    pairs = np.empty((len(out), level.shape[1]), np.float32)
+    np.maximum(level[0 : 2 * rows : 2], level[1 : 2 * rows : 2], out=pairs[:rows])
+    pairs[rows:] = level[2 * rows :]
+    np.maximum(pairs[:, 0 : 2 * cols : 2], pairs[:, 1 : 2 * cols : 2], out=out[:, :cols])
+    out[:, cols:] = pairs[:, 2 * cols :]
 
 
-def maxima_over(
-    h: NDArray[np.float32],
-) -> tuple[list[NDArray[np.float32]], list[int], list[int]]:
-    """Return all levels of maxima over heights, flat, where each begins in their sequence, and its width."""
-    level = np.maximum(np.maximum(h[:-1, :-1], h[:-1, 1:]), np.maximum(h[1:, :-1], h[1:, 1:]))
-    parts, starts, widths, start = [], [], [], 0
-    while True:
-        parts.append(level.ravel())
-        starts.append(start)
-        widths.append(level.shape[1])
-        start += level.size
-        if level.size == 1:
-            return parts, starts, widths
-        level = _halve(level)
+def _sizes(rows: int, cols: int) -> list[tuple[int, int]]:
+    """Return rows and columns of each level of maxima over so many samples."""
+    sizes = [(rows - 1, cols - 1)]
+    while sizes[-1] != (1, 1):
+        sizes.append((-(-sizes[-1][0] // 2), -(-sizes[-1][1] // 2)))
+    return sizes
+
+
+def count_of_maxima(rows: int, cols: int) -> int:
+    """Return how many maxima all levels over so many samples hold."""
+    return sum(a * b for a, b in _sizes(rows, cols))
+
+
+def count_of_levels(rows: int, cols: int) -> int:
+    """Return how many levels of maxima lie over so many samples."""
+    return len(_sizes(rows, cols))
+
+
+def maxima_over(h: NDArray[np.float32]) -> Levels:
+    """Return all levels of maxima over heights of at least 2 x 2 samples."""
+    sizes = _sizes(*h.shape)
+    ends = np.cumsum([a * b for a, b in sizes])
+    maxima = np.empty(ends[-1], np.float32)
+    levels = [part.reshape(size) for part, size in zip(np.split(maxima, ends[:-1]), sizes, strict=True)]
+    np.maximum(h[:-1, :-1], h[:-1, 1:], out=levels[0])
+    np.maximum(levels[0], h[1:, :-1], out=levels[0])
+    np.maximum(levels[0], h[1:, 1:], out=levels[0])
+    for level, out in itertools.pairwise(levels):
+        _halve(level, out)
+    starts = np.array([0, *ends[:-1]], np.int64)
+    return Levels(maxima, starts, np.array([cols for _, cols in sizes], np.int64))
 
 
 def prepare(ground: Heightfield, west_m: float = 0.0, south_m: float = 0.0) -> Relief:
@@ -80,9 +101,7 @@ def prepare(ground: Heightfield, west_m: float = 0.0, south_m: float = 0.0) -> R
     Relief
         Ready for :mod:`elvatch.core.picture.trace`.
     """
-    parts, starts, widths = maxima_over(ground.heights_m)
-    levels = Levels(np.concatenate(parts), np.array(starts, np.int64), np.array(widths, np.int64))
-    return under(ground, levels, west_m, south_m)
+    return under(ground, maxima_over(ground.heights_m), west_m, south_m)
 
 
 def under(ground: Heightfield, levels: Levels, west_m: float = 0.0, south_m: float = 0.0) -> Relief:

@@ -327,6 +327,9 @@ def _thing(
             value[c] = value[c] * (1.0 - 0.4 * leaf) + through * (
                 max(-n_l, 0.0) * sun * light.sun_colour[c] + 0.5 * even[c] * sky
             )
+    if clad.glow.shape[0] > 0:
+        for c in range(3):
+            value[c] += clad.glow[j, c] * light.noon_white * (1.0 - foot)
 
 
 @kernel

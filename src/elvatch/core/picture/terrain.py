@@ -51,12 +51,16 @@ class Terrain:
         return lies if self.upright is None else fall(lies)
 
 
+def name_of(ground: Heightfield, upright: Upright | None = None) -> str:
+    """Return what names a measured ground: its heights, and the face that it is of."""
+    return ground.content_name if upright is None else digest.of_json([ground.content_name, digest.of_part(upright)])
+
+
 def terrain(
     ground: Heightfield, token: Token | None = None, image: GroundImage | None = None, upright: Upright | None = None
 ) -> Terrain:
     """Measure a ground and prepare it for rays, once."""
-    name = ground.content_name if upright is None else digest.of_json([ground.content_name, digest.of_part(upright)])
-    return Terrain(ground, survey(ground, token), relief.prepare(ground), name, image, upright)
+    return Terrain(ground, survey(ground, token), relief.prepare(ground), name_of(ground, upright), image, upright)
 
 
 def strata_m(ground: Heightfield) -> float:

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from elvatch.core import digest
 from elvatch.core.document.marks import Marks
 from elvatch.core.document.rule import Channel, OnLayer, OnMeasure, Rule, refers_to, singles
+from elvatch.core.document.thing import PaintOnThing
 from elvatch.core.document.wear import Wear
 from elvatch.core.ground.measures import KINDS, MeasureName
 from elvatch.core.ground.upright import Upright
@@ -18,6 +19,7 @@ from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.refusal import RefusalError
 from elvatch.core.rules.mask import Mask
 from elvatch.core.rules.mask_image import Plane
+from elvatch.core.rules.thing_paint import Paint
 from elvatch.core.stock.sheet import Sheet
 
 Map = NDArray[np.float32]
@@ -42,6 +44,15 @@ def _no_things(strew: str) -> NDArray[np.float64] | None:
 
 def _no_sheet(wear: Wear) -> Sheet:
     raise RefusalError(wear.name, "an overlay that is not at hand", "one that is", "choose another source for it")
+
+
+def _no_paint(mask: PaintOnThing) -> Paint:
+    raise RefusalError(mask.name, "paint that is not at hand", "paint that is", "open the site anew")
+
+
+def channel_name(image: str, channel: Channel) -> str:
+    """Return what names a channel of an image on a thing."""
+    return f"{image} {channel}"
 
 
 @dataclass(frozen=True)
@@ -78,6 +89,11 @@ class Evidence:
         What names each strew's things by their content, by id.
     upright : Upright, optional
         How the ground stands where it is a face: its measures tell what its own axes do not.
+    surface : callable
+        Returns the paint of a mask on a thing's own surface.
+    carried : mapping
+        Of the thing that is asked about, in which column of what places carry its paint lies, by the mask's id, and
+        its images' channels, by :func:`channel_name`.
     """
 
     width_m: float = 1.0
@@ -95,6 +111,8 @@ class Evidence:
     things: Callable[[str], NDArray[np.float64] | None] = _no_things
     strews: Mapping[str, str] = field(default_factory=dict)
     upright: Upright | None = None
+    surface: Callable[[PaintOnThing], Paint] = _no_paint
+    carried: Mapping[str, int] = field(default_factory=dict)
 
     def names(self) -> dict[str, str]:
         """Return what names each mark by its content, by id, for caches."""

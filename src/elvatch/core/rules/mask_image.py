@@ -145,6 +145,33 @@ def stored(plane: NDArray[np.float32]) -> Plane:
     return Plane(np.ascontiguousarray(codes), low, high - low)
 
 
+def over(plane: Plane, uv: NDArray[np.float32]) -> NDArray[np.float32]:
+    """Return a channel's values over a thing's texture coordinates, bilinear between texel middles; beyond 0..1 the
+    image begins anew.
+
+    Parameters
+    ----------
+    plane : Plane
+        The channel.
+    uv : ndarray, shape (n, 2), float32
+        To the right and down, the whole image from 0 to 1.
+    """
+    high, wide = plane.codes.shape
+    right, down = uv[:, 0] * np.float32(wide) - np.float32(0.5), uv[:, 1] * np.float32(high) - np.float32(0.5)
+    c, r = np.floor(right), np.floor(down)
+    s, t = right - c, down - r
+    col, row = c.astype(np.int64), r.astype(np.int64)
+
+    def texel(down_by: int, right_by: int) -> NDArray[np.float32]:
+        codes = plane.codes[(row + down_by) % high, (col + right_by) % wide]
+        return np.asarray(codes, np.float32)
+
+    top = texel(0, 0) * (1 - s) + texel(0, 1) * s
+    low = texel(1, 0) * (1 - s) + texel(1, 1) * s
+    found: NDArray[np.float32] = (plane.low + plane.span * (top + (low - top) * t) / _CODES).astype(np.float32)
+    return found
+
+
 def place_numbers(plane: Plane, placing: Placing, width_m: float, depth_m: float) -> list[float]:
     """Return where a plane lies, as compiled code takes it."""
     over_all = placing.fit == "ground"

@@ -35,7 +35,7 @@ from elvatch.core.ground.measures import MeasureName
 from elvatch.core.refusal import RefusalError
 from elvatch.core.rules import mask_image, paths
 from elvatch.core.rules.crowds import Crowds, crowds
-from elvatch.core.rules.evidence import Evidence, Map
+from elvatch.core.rules.evidence import Evidence, Map, channel_name
 from elvatch.core.rules.mask import Mask
 from elvatch.core.rules.mask_image import Plane
 from elvatch.core.rules.paths import Lines
@@ -60,8 +60,8 @@ class Tables(NamedTuple):
     ``mask_table`` addresses of all masks' tiles, ``masks`` (n, 3) where a mask's begin, its rows and
     cols, ``mask_numbers`` (n, 2) sample and depth, metres; ``planes`` (n, 3) address, width and height,
     ``plane_numbers`` where they lie; ``lines`` the paths; ``crowds`` the things of strews; ``carried``
-    (n, CARRIED_NUMBERS) what each of the places that are asked about carries where they lie on things, without rows
-    where they lie on the ground.
+    (n, CARRIED_NUMBERS and more) what each of the places that are asked about carries where they lie on things, after
+    what all things have the paint and images of its own; without rows where they lie on the ground.
     """
 
     rows: NDArray[np.float64]
@@ -204,8 +204,7 @@ class _Builder:
             elif isinstance(clause, OnNear):
                 row = self._near(clause, breaks[2])
             elif isinstance(clause, OnThing):
-                row = self._row(CARRIED)
-                row[c.A] = float(of_things.NAMES.index(clause.of))
+                row = self._carried(of_things.NAMES.index(clause.of))
             else:
                 row = self._painted(clause) if isinstance(clause, OnPainted) else self._image(clause)
             if row[c.SOURCE] != NOTHING:
@@ -232,7 +231,14 @@ class _Builder:
             found = face.faces_deg + (found - face.faces_deg + 180.0) % 360.0 - 180.0
         return np.ascontiguousarray(found, np.float32)
 
+    def _carried(self, column: int) -> list[float]:
+        row = self._row(CARRIED)
+        row[c.A] = float(column)
+        return row
+
     def _painted(self, clause: OnPainted) -> list[float]:
+        if clause.mask in self._evidence.carried:
+            return self._carried(self._evidence.carried[clause.mask])
         mask = self._evidence.masks.get(clause.mask)
         if mask is None:
             return self._nothing(clause)
@@ -242,6 +248,9 @@ class _Builder:
         return row
 
     def _image(self, clause: OnImage) -> list[float]:
+        on_thing = self._evidence.carried.get(channel_name(clause.image, clause.channel))
+        if on_thing is not None:
+            return self._carried(on_thing)
         image = next((one for one in self._evidence.marks.images if one.id == clause.image), None)
         if image is None:
             return self._nothing(clause)
@@ -359,6 +368,8 @@ def _misses(clause: Clause, evidence: Evidence, broken_up: float) -> bool:
     if isinstance(clause, Bracket) or clause.opposite:
         return False
     if isinstance(clause, OnPainted):
+        if clause.mask in evidence.carried:
+            return False
         mask = evidence.masks.get(clause.mask)
         as_it_is = clause.lower is not None and clause.lower > 0 and clause.lower - clause.soft_lower >= 0
         return (mask is None or not mask.tiles) and as_it_is and not (clause.curve and clause.curve[0].share > 0)

@@ -45,13 +45,16 @@ _stood = Cache[Stood](4096)
 
 class Stocked(NamedTuple):
     """``shapes`` of all things side by side: where each strew finds its own, which are of things set by hand, and of
-    which of the ``things``, by their ids, each is (``owner``, (s,)); ``name`` of all of it."""
+    which of the ``things``, by their ids, each is (``owner``, (s,)), which of its variants (``variant``, (s,)) and
+    how it is stretched (``stretch``, (s, 3)); ``name`` of all of it."""
 
     stocks: tuple[Stock, ...]
     singles: tuple[Single, ...]
     shapes: Shapes
     things: tuple[str, ...]
     owner: NDArray[np.int64]
+    variant: NDArray[np.int64]
+    stretch: NDArray[np.float32]
     name: str
 
     def as_set(self, set_things: tuple[SetThing, ...], name: str) -> Stocked:
@@ -266,10 +269,14 @@ def stocked(
     first: dict[str, int] = {}
     solids: list[Solid] = []
     owner: list[int] = []
+    number: list[int] = []
     for k, thing in enumerate(used):
         first[thing] = len(solids)
-        solids += [level for variant in models[thing].variants for level in variant]
+        variants = models[thing].variants
+        solids += [level for variant in variants for level in variant]
+        number += [which for which, variant in enumerate(variants) for _ in variant]
         owner += [k] * (len(solids) - len(owner))
+    stretch = [single.AS_IT_IS] * len(solids)
     found = tuple(
         _stock([models[one.thing] for one in strew.kinds], [first[one.thing] for one in strew.kinds])
         for strew in strews
@@ -277,8 +284,20 @@ def stocked(
     singles = []
     for one in set_things:
         singles.append(single.placed(one, models[one.thing], first[one.thing], solids))
-        owner += [used.index(one.thing)] * (len(solids) - len(owner))
-    return Stocked(found, tuple(singles), traced.shapes(solids), tuple(used), np.array(owner, np.int64), name)
+        own = len(solids) - len(owner)
+        owner += [used.index(one.thing)] * own
+        number += [min(one.variant, len(models[one.thing].variants) - 1)] * own
+        stretch += [one.stretch] * own
+    return Stocked(
+        found,
+        tuple(singles),
+        traced.shapes(solids),
+        tuple(used),
+        np.array(owner, np.int64),
+        np.array(number, np.int64),
+        np.array(stretch, np.float32).reshape(-1, 3),
+        name,
+    )
 
 
 def _stock(of: list[Model], first: list[int]) -> Stock:

@@ -133,13 +133,17 @@ def stood(of: Solid, size_m: float | None = None) -> Solid:
 
 
 def stretched(of: Solid, by: tuple[float, float, float]) -> Solid:
-    """Return a solid stretched along its own axes; what its surface bends is asked anew."""
+    """Return a solid stretched along its own axes, mirrored where a factor is below 0; how its surface bends is asked
+    anew."""
     factors = np.array(by, np.float64)
     facing = of.normals / factors
+    # in a mirror corners go round the other way
+    triangles = of.triangles[:, ::-1] if factors.prod() < 0 else of.triangles
     return bent(
         of._replace(
             places=np.ascontiguousarray(of.places * factors, np.float32),
             normals=np.ascontiguousarray(facing / np.linalg.norm(facing, axis=1, keepdims=True), np.float32),
+            triangles=np.ascontiguousarray(triangles),
         )
     )
 

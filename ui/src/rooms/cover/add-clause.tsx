@@ -14,6 +14,7 @@ import { ImageSheet } from "./image-sheet";
 import { withMask, withPath } from "./new-marks";
 import { CATALOGUE } from "../../generated/catalogue";
 import { thingOf } from "../things/set/set-things";
+import { paintOn, withPaintOn } from "../things/set/thing-marks";
 
 export function AddClause({ layer }: { layer: Ruled }) {
   const [open, setOpen] = useState(false);
@@ -39,9 +40,10 @@ export function AddClause({ layer }: { layer: Ruled }) {
   function paint(way: "in" | "out") {
     setOpen(false);
     if (sampleM === undefined) return;
-    const { change, id } = withMask(recipe, layer, way, sampleM);
+    const { change, id } = on ? withPaintOn(on, layer, way) : withMask(recipe, layer, way, sampleM);
     keep(`${layer.name}: a mask to paint ${way} on`, change);
-    useTools.getState().paintOn(id);
+    const { shown } = useSite.getState();
+    if (shown) paintOn(shown, id);
   }
   function draw(way: "in" | "out") {
     setOpen(false);
@@ -93,6 +95,26 @@ export function AddClause({ layer }: { layer: Ruled }) {
             <h4 className="mb-1 text-quiet">By the place on the thing</h4>
             <div className="mb-2.5 grid grid-cols-3 gap-1">
               {CATALOGUE.thingMeasures.map((one) => button(one.title, one.about, () => add(one.begins)))}
+              {on.cover.masks.length < CATALOGUE.most.marksOnThing && (
+                <>
+                  {button("Paint in", "A new mask on its own surface: where it is painted the layer lies too", () =>
+                    paint("in"),
+                  )}
+                  {button(
+                    "Paint out",
+                    "A new mask on its own surface: where it is painted the layer does not lie",
+                    () => paint("out"),
+                  )}
+                </>
+              )}
+              {on.cover.masks.map((mask) =>
+                button(mask.name, "Painted on the thing", () => add(made.painted(mask.id, mask.name))),
+              )}
+              {on.cover.images.map((image) =>
+                button(`${image.name}, R`, "An image over its texture coordinates", () =>
+                  add(made.image(image.id, image.name, "R")),
+                ),
+              )}
             </div>
           </>
         )}
@@ -108,12 +130,15 @@ export function AddClause({ layer }: { layer: Ruled }) {
           {button("Break-up", "Noise that moves the soft edges in and out", () =>
             add({ ...made.noise(), join: "break-up" }),
           )}
-          {button("Paint in", "A new mask: where it is painted the layer lies too", () => paint("in"))}
-          {button("Paint out", "A new mask: where it is painted the layer does not lie", () => paint("out"))}
+          {on === null && button("Paint in", "A new mask: where it is painted the layer lies too", () => paint("in"))}
+          {on === null &&
+            button("Paint out", "A new mask: where it is painted the layer does not lie", () => paint("out"))}
           {button("Along a path", "A new line across the ground along which the layer lies too", () => draw("in"))}
           {button("Not on a path", "A new line across the ground that is kept free of it", () => draw("out"))}
           {recipe.marks.masks.map((mask) =>
-            button(mask.name, "A painted mask", () => add(made.painted(mask.id, mask.name))),
+            button(mask.name, on ? "Painted on the ground" : "A painted mask", () =>
+              add(made.painted(mask.id, mask.name)),
+            ),
           )}
           {recipe.marks.paths.map((path) =>
             button(path.name, "A drawn path", () => add(made.path(path.id, path.name))),

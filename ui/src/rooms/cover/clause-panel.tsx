@@ -19,6 +19,7 @@ import { ThingEnds } from "./thing-ends";
 import { CompassDial } from "./compass-dial";
 import { bracketed, changed, JOINS, labelOf, withClause, inRule, type At } from "./edit-rule";
 import { thingOf } from "../things/set/set-things";
+import { paintOn } from "../things/set/thing-marks";
 import { saveImage } from "./save-image";
 
 interface PanelProps {
@@ -100,7 +101,10 @@ export function ClausePanel({ layer, clause, at }: PanelProps) {
         <button
           type="button"
           className="key justify-self-start"
-          onClick={() => useTools.getState().paintOn(clause.mask)}
+          onClick={() => {
+            const { shown: recipe } = useSite.getState();
+            if (recipe) paintOn(recipe, clause.mask);
+          }}
         >
           Paint on {clause.called}
         </button>

@@ -7,6 +7,7 @@ import type { Bracket, Layer, MeasureClause, OnMeasure, OnThing, Recipe } from "
 export type Clause = Layer["rule"]["clauses"][number];
 export type Single = Bracket["clauses"][number];
 export type Join = Clause["join"];
+export type Channel = Extract<Single, { kind: "image" }>["channel"];
 export type End = "lower" | "upper";
 export type MeasureName = MeasureClause["measure"];
 export type Limited = Pick<MeasureClause, "lower" | "upper" | "soft_lower" | "soft_upper"> & {
@@ -84,7 +85,7 @@ export const made = {
   noise: (): Single => fresh("noise"),
   painted: (mask: string, called: string): Single => ({ ...fresh("painted"), mask, called }),
   path: (path: string, called: string): Single => ({ ...fresh("path"), path, called }),
-  image: (image: string, called: string, channel: "R" | "G" | "B" | "A" | "brightness"): Single => ({
+  image: (image: string, called: string, channel: Channel): Single => ({
     ...fresh("image"),
     image,
     called,

@@ -105,7 +105,7 @@ export function usePointing(request: () => PictureRequest | null, on: boolean) {
       next.current = null;
       const asked = request();
       if (!asked) break;
-      const { tool, brush, across, up, drawn } = useTools.getState();
+      const { tool, brush, across, up, drawn, mask } = useTools.getState();
       const found = await api
         .ring(
           asked,
@@ -114,6 +114,7 @@ export function usePointing(request: () => PictureRequest | null, on: boolean) {
           tool === "paint" ? brush.size_m : null,
           drawn ? [] : [across, up],
           !drawn && measured(useSite.getState().mode),
+          tool === "paint" ? mask : null,
         )
         .catch(() => null);
       if (!over.current) break;

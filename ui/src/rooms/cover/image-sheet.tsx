@@ -10,12 +10,13 @@ import { Num, shown } from "../../parts/number";
 import { Panel } from "../../parts/panel";
 import { Segments } from "../../parts/segments";
 import { useSite, type Ruled } from "../../state/site";
-import { made } from "./clauses";
+import { thingOf } from "../things/set/set-things";
+import { withImageOn } from "../things/set/thing-marks";
+import { made, type Channel } from "./clauses";
 import { added, inRule } from "./edit-rule";
 import { CATALOGUE } from "../../generated/catalogue";
 import { newLayer } from "./new-layer";
 
-type Channel = MaskImageFacts["channels"][number]["channel"];
 interface Brought {
   image: MaskImage;
   facts: MaskImageFacts;
@@ -39,15 +40,17 @@ export function ImageSheet({ layer }: { layer: Ruled }) {
   const [busy, setBusy] = useState(false);
   const recipe = useSite((s) => s.shown);
   const { keep } = useSite.getState();
+  const on = thingOf(recipe, layer.id);
   if (!recipe) return null;
   const ground = recipe.ground;
+  const there: readonly Omit<MaskImage, "placing">[] = on?.cover.images ?? recipe.marks.images;
 
   async function bring(files: readonly File[]) {
     setBusy(true);
     setTrouble(null);
     try {
       for (const file of files) {
-        const facts = await api.bringMaskImage(file, ground.width_m, ground.depth_m);
+        const facts = await api.bringMaskImage(file, on ? null : ground);
         const name = facts.fileName.replace(/\.[a-z0-9]+$/i, "").slice(0, 80) || "Image";
         const image: MaskImage = { id: newId(), name, file: facts.file, file_name: facts.fileName, placing: PLACED };
         setBrought((all) => [...all, { image, facts }]);
@@ -57,7 +60,8 @@ export function ImageSheet({ layer }: { layer: Ruled }) {
     }
     setBusy(false);
   }
-  async function reopen(image: MaskImage) {
+  async function reopen(of: Omit<MaskImage, "placing">) {
+    const image = { placing: PLACED, ...of };
     try {
       const facts = await api.maskImage(image.file);
       setBrought((all) =>
@@ -78,7 +82,9 @@ export function ImageSheet({ layer }: { layer: Ruled }) {
   };
   const asClause = (image: MaskImage, channel: Channel) =>
     keep(`${layer.name}: channel ${channel} of ${image.name}`, (one) =>
-      inRule(layer, (now) => added(now, made.image(image.id, image.name, channel)))(marked(one, image)),
+      on
+        ? withImageOn(on, layer, image, channel)(one)
+        : inRule(layer, (now) => added(now, made.image(image.id, image.name, channel)))(marked(one, image)),
     );
   const asLayer = (image: MaskImage, channel: Channel) => {
     const like = "set" in layer ? (layer as Layer) : recipe.layers.at(-1);
@@ -130,7 +136,11 @@ export function ImageSheet({ layer }: { layer: Ruled }) {
       open={open}
       onOpen={setOpen}
       trigger={
-        <button type="button" className="key" title="Take an image apart: channels as clauses, layers or weights">
+        <button
+          type="button"
+          className="key"
+          title={`Take an image apart: channels as clauses${on ? "" : ", layers or weights"}`}
+        >
           From an image
         </button>
       }
@@ -146,7 +156,7 @@ export function ImageSheet({ layer }: { layer: Ruled }) {
       >
         {busy
           ? "Taking it apart…"
-          : "Drop images here, or choose: PNG, TIFF or EXR of 8, 16 or 32 bits. Their values are taken raw."}
+          : `Drop images here, or choose: PNG, TIFF or EXR of 8, 16 or 32 bits. Their values are taken raw${on ? ", over its texture coordinates" : ""}.`}
         <input
           type="file"
           className="sr-only"
@@ -161,10 +171,10 @@ export function ImageSheet({ layer }: { layer: Ruled }) {
         />
       </label>
       <Trouble says={trouble} className="mt-2 text-warn" />
-      {recipe.marks.images.length > 0 && (
+      {there.length > 0 && (
         <p className="mt-2 flex flex-wrap gap-1.5">
-          <span className="text-quiet">On this ground:</span>
-          {recipe.marks.images.map((image) => (
+          <span className="text-quiet">On this {on ? "thing" : "ground"}:</span>
+          {there.map((image) => (
             <button key={image.id} type="button" className="underline" onClick={() => void reopen(image)}>
               {image.name}
             </button>
@@ -182,7 +192,7 @@ export function ImageSheet({ layer }: { layer: Ruled }) {
               {note}
             </p>
           ))}
-          <PlacingLine image={image} onPlace={(placing) => place(image, placing)} />
+          {on === null && <PlacingLine image={image} onPlace={(placing) => place(image, placing)} />}
           <div className="mt-1.5 grid grid-cols-5 gap-2">
             {facts.channels.map((one) => (
               <div key={one.channel} className="figures text-xs">
@@ -202,15 +212,17 @@ export function ImageSheet({ layer }: { layer: Ruled }) {
                 >
                   As clause
                 </button>
-                <button
-                  type="button"
-                  className="key mt-1 w-full"
-                  onClick={() => asLayer(image, one.channel)}
-                  title="A new layer that lies where this channel says"
-                >
-                  As layer
-                </button>
-                {one.channel !== "brightness" && (
+                {on === null && (
+                  <button
+                    type="button"
+                    className="key mt-1 w-full"
+                    onClick={() => asLayer(image, one.channel)}
+                    title="A new layer that lies where this channel says"
+                  >
+                    As layer
+                  </button>
+                )}
+                {on === null && one.channel !== "brightness" && (
                   <select
                     className="field mt-1"
                     aria-label={`Weight in ${one.channel} of ${image.name} is of`}
@@ -230,7 +242,7 @@ export function ImageSheet({ layer }: { layer: Ruled }) {
           </div>
         </section>
       ))}
-      {brought.length > 0 && (
+      {on === null && brought.length > 0 && (
         <div className="mt-3 flex items-center gap-3 border-t border-rule pt-2">
           <button type="button" className="key" disabled={assigned.length === 0} onClick={() => void laySplat()}>
             Lay layers by these weights

@@ -4,16 +4,11 @@ import { newId } from "../../parts/new-id";
 import type { Recipe } from "../../generated/recipe";
 import type { Ruled } from "../../state/site";
 import { made, type Single } from "./clauses";
+import { freeName } from "../../state/part-names";
 import { added, inRule } from "./edit-rule";
 
-function freeName(wanted: string, taken: readonly { name: string }[]): string {
-  const plain = wanted.slice(0, 72);
-  if (!taken.some((one) => one.name === plain)) return plain;
-  for (let n = 2; ; n++) if (!taken.some((one) => one.name === `${plain} ${n}`)) return `${plain} ${n}`;
-}
-
 /** Painted in, it is added to what the rule lets in already; the only clause of a rule is all there is. */
-function joined(layer: Ruled, way: "in" | "out", clause: Single): Single {
+export function joined(layer: Ruled, way: "in" | "out", clause: Single): Single {
   const standing = layer.rule.clauses.some((one) => one.join !== "break-up");
   return { ...clause, join: way === "out" ? "except" : standing ? "add" : "and" };
 }
@@ -72,8 +67,9 @@ function asks(rule: Ruled["rule"], id: string): boolean {
 /** The names of layers, wears and kept rules that read a mask, path or image. */
 export function readers(recipe: Recipe, id: string): string[] {
   const follows = recipe.wears.filter((wear) => wear.follows.kind === "path" && wear.follows.path === id);
+  const onThings = recipe.things.flatMap(({ cover }) => [...cover.layers, ...cover.wears]);
   const touching = recipe.strews.filter((strew) => strew.touches.some((one) => one.mask === id));
-  const reading = [...recipe.layers, ...recipe.wears, ...recipe.strews].filter(
+  const reading = [...recipe.layers, ...recipe.wears, ...recipe.strews, ...onThings].filter(
     (one) => asks(one.rule, id) || [...follows, ...touching].some((other) => other.id === one.id),
   );
   return [

@@ -4,11 +4,12 @@ import { NameField } from "../../parts/name-field";
 import { numberOf, percentOf } from "../../state/numbers";
 import { useState } from "react";
 import * as api from "../../api/client";
-import type { DrawnPath } from "../../generated/recipe";
+import type { DrawnPath, Recipe, Thing } from "../../generated/recipe";
 import { Num, shown } from "../../parts/number";
 import { Segments } from "../../parts/segments";
 import { useSite } from "../../state/site";
 import { useTools, type Brush } from "../../state/tools";
+import { largestM, thingPainted, withoutPaintOn } from "../things/set/thing-marks";
 import { readers } from "./new-marks";
 
 export function ToolBar() {
@@ -77,10 +78,12 @@ function FitBar() {
 function PaintBar() {
   const { brush, mask } = useTools();
   const recipe = useSite((s) => s.shown);
-  const masks = recipe?.marks.masks ?? [];
+  const thing = thingPainted(recipe, mask);
+  const masks = thing?.cover.masks ?? recipe?.marks.masks ?? [];
   const current = masks.find((one) => one.id === mask);
   const set = (change: Partial<Brush>) => useTools.setState((s) => ({ brush: { ...s.brush, ...change } }));
-  const reach = Math.max(recipe?.ground.width_m ?? 100, recipe?.ground.depth_m ?? 100);
+  const across = Math.max(recipe?.ground.width_m ?? 100, recipe?.ground.depth_m ?? 100);
+  const reach = recipe && thing ? 2 * largestM(recipe, thing) : across;
   if (!current) {
     return (
       <span className="figures bg-raised/95 px-2 py-[3px] text-xs">
@@ -111,14 +114,14 @@ function PaintBar() {
       title="Shift draws straight lines, [ and ] change the size, the other button turns the picture"
       className="figures flex flex-wrap items-center gap-x-3 gap-y-1 bg-raised/95 px-2 py-[2px] text-xs"
     >
-      <MarkChoice kind="masks" id={current.id} onChoose={(id) => useTools.setState({ mask: id })} />
+      <MarkChoice kind="masks" id={current.id} on={thing} onChoose={(id) => useTools.setState({ mask: id })} />
       <Segments
         label="Brush"
         value={brush.tool}
         choices={[
           { value: "add", label: "Add" },
           { value: "take", label: "Take away" },
-          { value: "smooth", label: "Smooth" },
+          ...(thing ? [] : [{ value: "smooth", label: "Smooth" } as const]),
         ]}
         onChoose={(tool) => set({ tool })}
       />
@@ -198,19 +201,27 @@ function PathBar() {
 }
 
 export function withPath(id: string, change: Partial<DrawnPath>) {
-  return (recipe: NonNullable<ReturnType<typeof useSite.getState>["shown"]>) => ({
+  return (recipe: Recipe) => ({
     ...recipe,
     marks: { ...recipe.marks, paths: recipe.marks.paths.map((one) => (one.id === id ? { ...one, ...change } : one)) },
   });
 }
 
+interface ChoiceProps {
+  kind: "masks" | "paths";
+  id: string;
+  /** The thing that the masks are painted on. */
+  on?: Thing | null;
+  onChoose: (id: string) => void;
+}
+
 /** Which mask or path is at hand; it is named, or taken away, here. */
-function MarkChoice({ kind, id, onChoose }: { kind: "masks" | "paths"; id: string; onChoose: (id: string) => void }) {
+function MarkChoice({ kind, id, on, onChoose }: ChoiceProps) {
   const recipe = useSite((s) => s.shown);
   const { keep, through } = useSite.getState();
   const [naming, setNaming] = useState(false);
   if (!recipe) return null;
-  const all: readonly { id: string; name: string }[] = recipe.marks[kind];
+  const all: readonly { id: string; name: string }[] = on ? on.cover.masks : recipe.marks[kind];
   const current = all.find((one) => one.id === id);
   const what = kind === "masks" ? "mask" : "path";
   const used = readers(recipe, id);
@@ -251,10 +262,11 @@ function MarkChoice({ kind, id, onChoose }: { kind: "masks" | "paths"; id: strin
             : `No rule reads this ${what}`
         }
         onClick={() => {
-          keep(`took the ${what} ${current?.name ?? ""} away`, (one) => ({
+          const without = (one: Recipe): Recipe => ({
             ...one,
             marks: { ...one.marks, [kind]: one.marks[kind].filter((mark) => mark.id !== id) },
-          }));
+          });
+          keep(`took the ${what} ${current?.name ?? ""} away`, on ? withoutPaintOn(on, id) : without);
           useTools.getState().rest();
         }}
       >

@@ -9,7 +9,7 @@ import { Panel } from "../../parts/panel";
 import { useShaping } from "../../state/ground";
 import { inStrew, useSite } from "../../state/site";
 import { useTools } from "../../state/tools";
-import { freeName } from "./strews";
+import { freeName } from "../../state/part-names";
 import { useHand, withByHand, type PickedThing } from "./use-hand";
 
 export function ByHandPart({ strew }: { strew: Strew }) {

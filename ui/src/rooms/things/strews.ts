@@ -4,13 +4,7 @@ import type { ThingKind } from "../../generated/answers";
 import { CATALOGUE } from "../../generated/catalogue";
 import type { Recipe, Strew, Thing } from "../../generated/recipe";
 import { newId } from "../../parts/new-id";
-
-/** A free name like one that is wanted. */
-export function freeName(wanted: string, taken: readonly { name: string }[]): string {
-  const plain = wanted.slice(0, 72);
-  if (!taken.some((one) => one.name === plain)) return plain;
-  for (let n = 2; ; n++) if (!taken.some((one) => one.name === `${plain} ${n}`)) return `${plain} ${n}`;
-}
+import { freeName } from "../../state/part-names";
 
 const sameSource = (a: Thing, b: Thing) => JSON.stringify(a.source) === JSON.stringify(b.source);
 

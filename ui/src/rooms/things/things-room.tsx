@@ -4,6 +4,7 @@ import { StripPanel } from "../../judging/strip-panel";
 import { useEffect, useState } from "react";
 import { CATALOGUE } from "../../generated/catalogue";
 import type { StandName } from "../../api/types";
+import { newId } from "../../parts/new-id";
 import { shown } from "../../parts/number";
 import { typing } from "../../state/keys";
 import { useSite } from "../../state/site";
@@ -17,6 +18,7 @@ import { ToolBar } from "../cover/tool-bar";
 import { TransectStrip } from "../cover/transect-strip";
 import { ThingsBench } from "./things-bench";
 import { isOfThings } from "./set/selected";
+import { droppedToGround, duplicated } from "./set/set-things";
 import { StrewColumn } from "./strew-column";
 import { useHand } from "./use-hand";
 import { useStrewFacts } from "./use-strew-facts";
@@ -32,7 +34,7 @@ function useRoomKeys() {
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return;
-      const { mode, look, hold, shown: recipe, selected, select } = useSite.getState();
+      const { mode, look, hold, keep, shown: recipe, selected, select } = useSite.getState();
       const key = event.key.toLowerCase();
       if (key === "b") hold(true);
       if (key === "g" && !event.repeat) graze();
@@ -43,6 +45,14 @@ function useRoomKeys() {
       if (key === "m") {
         const at = MODES.findIndex((one) => one.mode === mode);
         look(MODES[(at + 1) % MODES.length]?.mode ?? "lit");
+      }
+      const held = recipe?.set_things.find((one) => one.id === selected);
+      if (held && key === "d" && !event.repeat) {
+        const id = newId();
+        if (event.shiftKey) {
+          keep(`duplicated ${held.name}`, (now) => duplicated(now, held, id));
+          select(id);
+        } else keep(`${held.name}: dropped to the ground`, droppedToGround(held.id));
       }
       if (recipe && (key === "j" || key === "k")) {
         const all = [...recipe.set_things.toReversed(), ...recipe.strews];

@@ -9,7 +9,7 @@ import { numberOf } from "../../../state/numbers";
 import { inSet, useSite } from "../../../state/site";
 import { useState } from "react";
 import { CoverList } from "./cover-list";
-import { alongPath } from "./set-things";
+import { alongPath, droppedToGround } from "./set-things";
 
 type Field = keyof {
   [K in keyof SetThing as SetThing[K] extends number ? K : never]: true;
@@ -43,6 +43,7 @@ export function SetBench({ one }: { one: SetThing }) {
         {track("along")}
         {track("across")}
         {track("high")}
+        <Mirrored one={one} />
         <Stretched one={one} />
         <Path one={one} />
       </section>
@@ -83,7 +84,7 @@ function Ground({ one }: { one: SetThing }) {
           onChange={(event) =>
             keep(
               `${one.name}: ${event.target.checked ? "dropped to the ground" : "held where it is"}`,
-              change({ follows: event.target.checked }),
+              event.target.checked ? droppedToGround(one.id) : change({ follows: false }),
             )
           }
         />
@@ -108,6 +109,27 @@ function Ground({ one }: { one: SetThing }) {
         </span>
       )}
     </div>
+  );
+}
+
+/** Whether its left is its right. */
+function Mirrored({ one }: { one: SetThing }) {
+  const { keep } = useSite.getState();
+  return (
+    <label className="mt-1 flex items-center gap-1.5" title="Its left is its right, as in a mirror along its length">
+      <input
+        type="checkbox"
+        className="accent-ink"
+        checked={one.mirrored}
+        onChange={({ target }) =>
+          keep(
+            `${one.name}: ${target.checked ? "mirrored" : "no longer mirrored"}`,
+            inSet(one.id, (now) => ({ ...now, mirrored: target.checked })),
+          )
+        }
+      />
+      Mirrored
+    </label>
   );
 }
 

@@ -5,9 +5,11 @@ import type { Spot } from "../../../api/types";
 import { CATALOGUE } from "../../../generated/catalogue";
 import type { Layer, Recipe, SetThing, Strew, Thing } from "../../../generated/recipe";
 import { newId } from "../../../parts/new-id";
-import { inThing, useSite } from "../../../state/site";
+import { inSet, inThing, useSite } from "../../../state/site";
 import { useTools } from "../../../state/tools";
-import { freeName, tidied, withThing } from "../strews";
+import { freeName } from "../../../state/part-names";
+import type { Single } from "../../cover/clauses";
+import { tidied, withThing } from "../strews";
 import { useHand } from "../use-hand";
 
 /** The thing that a layer or wear lies on; null where it is one of the ground's. */
@@ -51,6 +53,9 @@ export function dropThing(spot: Spot): void {
   useHand.setState({ inHand: null });
   useTools.setState({ tool: "turn" });
 }
+
+/** A change that lets a thing stand on the ground below it, sunk as far as it is. */
+export const droppedToGround = (id: string) => inSet(id, (now) => ({ ...now, follows: true }));
 
 /** A copy beside the one that it is of. */
 export function duplicated(recipe: Recipe, of: SetThing, id: string): Recipe {
@@ -128,15 +133,32 @@ export function layOnThing(
 
 /** The same cover under ids of its own. */
 function withOwnIds(cover: Thing["cover"]): Thing["cover"] {
-  const ids = new Map(cover.layers.map((layer) => [layer.id, newId()]));
+  const parts = [...cover.layers, ...cover.masks, ...cover.images];
+  const ids = new Map(parts.map((one) => [one.id, newId()]));
+  const own = (id: string) => ids.get(id) ?? id;
+  const single = (one: Single): Single =>
+    one.kind === "painted"
+      ? { ...one, mask: own(one.mask) }
+      : one.kind === "image"
+        ? { ...one, image: own(one.image) }
+        : one;
+  const rule = (of: Layer["rule"]): Layer["rule"] => ({
+    ...of,
+    clauses: of.clauses.map((one) =>
+      one.kind === "bracket" ? { ...one, clauses: one.clauses.map(single) } : single(one),
+    ),
+  });
   return {
     ...cover,
-    layers: cover.layers.map((layer) => ({ ...layer, id: ids.get(layer.id) ?? layer.id })),
+    masks: cover.masks.map((mask) => ({ ...mask, id: own(mask.id) })),
+    images: cover.images.map((image) => ({ ...image, id: own(image.id) })),
+    layers: cover.layers.map((layer) => ({ ...layer, id: own(layer.id), rule: rule(layer.rule) })),
     wears: cover.wears.map((wear) => ({
       ...wear,
       id: newId(),
-      place: wear.place && (ids.get(wear.place) ?? wear.place),
-      over: wear.over.map((one) => ids.get(one) ?? one),
+      rule: rule(wear.rule),
+      place: wear.place && own(wear.place),
+      over: wear.over.map(own),
     })),
   };
 }

@@ -35,6 +35,7 @@ from elvatch.core.stock.generators import GENERATORS
 from elvatch.core.strew import field
 from elvatch.core.strew.laid import Laid
 from elvatch.core.thing import brought
+from elvatch.demo import scenario, vellin_ground
 from elvatch.demo import things as demo_things
 from elvatch.store.shelf import Shelf
 from elvatch.web.app import create_app
@@ -366,3 +367,16 @@ def test_what_the_demo_strews_is_all_there(made: demo_things.Strewn) -> None:
     assert all(one.thing in known for strew in made.strews for one in strew.kinds)
     assert len({strew.id for strew in made.strews}) == len(made.strews) >= 3
     assert all(strew.size.to_m / strew.size.from_m > 1.3 for strew in made.strews)
+
+
+def test_a_first_start_draws_the_sets_of_what_is_looked_at_first() -> None:
+    asked: set[str] = set()
+
+    class Asked(dict[str, str]):
+        def __missing__(self, kind: str) -> str:
+            asked.add(kind)
+            return digest.of_json(kind)
+
+    scenario.recipe(vellin_ground.ground(65), Asked())
+    demo_things.vellin(Asked())
+    assert asked == set(scenario.KINDS)

@@ -29,7 +29,8 @@ ask "$work/state" "http://127.0.0.1:$port/api/sites/$site"
 for stand in far mid near; do
   python3 -c 'import json,sys; print(json.dumps({"recipe": json.load(open(sys.argv[1]))["recipe"], "stand": sys.argv[2], "width_px": 420, "height_px": 400}))' \
     "$work/state" $stand >"$work/question"
-  ask "$work/$stand.png" -d "@$work/question" "http://127.0.0.1:$port/api/picture"
+  # while what pictures need is still compiled they are refused
+  until ask "$work/$stand.png" -d "@$work/question" "http://127.0.0.1:$port/api/picture"; do sleep 0.5; done
 done
 told "three pictures"
 until ask "$work/ready" "http://127.0.0.1:$port/api/readiness" && ! grep -qE '"(running|waiting)"' "$work/ready"; do sleep 1; done

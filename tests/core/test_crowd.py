@@ -102,3 +102,28 @@ def test_far_has_nearly_one_tone_whether_shapes_or_a_share(
     assert np.abs(tones[0] / plain - 1).max() > 0.03, "they are seen at all"
     # measured 1 to 9 in a hundred, at densities where things hide a third of the ground; 2 are wanted
     np.testing.assert_allclose(tones[1], tones[0], rtol=0.095)
+
+
+def test_moving_in_jumps_nowhere(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(strewn, "_assembled", Cache[strewn.Drawn](2))
+    recipe, field, land = site("heather", 25.0, 0.8, sun_height_deg=35.0, sun_bearing_deg=250)
+    renderer, tones, counts = Renderer(), [], []
+    for k in range(42):
+        far = recipe.stands.far.model_copy(update={"distance_m": 330.0 * 0.955**k})
+        nearer = recipe.model_copy(update={"stands": recipe.stands.model_copy(update={"far": far})})
+        taken = renderer.take(
+            land,  # type: ignore[arg-type]
+            nearer,
+            SETS,
+            View("far", 240, 135, 4),
+            evidence=Evidence(SIZE, SIZE),
+            setting=Setting(None, field),
+        )
+        tones.append(((taken.pixels[40:120, 40:200] / 255.0) ** 2.2).mean())
+        counts.append(taken.facts.things)
+    # from a share of the cover alone to shapes alone
+    assert counts[0] == 0
+    assert counts[-1] > 300
+    jumps = np.abs(np.diff(tones) / tones[1:])
+    # measured 0.005; 0.04 are allowed
+    assert jumps.max() < 0.01, jumps.round(3)

@@ -152,7 +152,8 @@ def test_kinds_hang_on_a_wall_of_their_own(page: Page) -> None:
     expect(page.get_by_role("list", name="Kept things")).to_contain_text("shard")
 
 
-def test_a_thing_on_a_stand_is_a_site_of_its_own(page: Page) -> None:
+def open_on_a_stand(page: Page) -> np.ndarray:
+    """Open a site of the split boulder alone; return Mid as it is seen."""
     open_cover(page)
     page.get_by_role("link", name="Stock").click()
     page.get_by_role("button", name="Things", exact=True).click()
@@ -165,7 +166,57 @@ def test_a_thing_on_a_stand_is_a_site_of_its_own(page: Page) -> None:
     expect(page).to_have_url(re.compile(r"#/site/.*/things"))
     expect(page.get_by_text("Split boulder").first).to_be_visible()
     rested(page)
-    seen = pixels(page, "mid")
+    return pixels(page, "mid")
+
+
+def test_a_thing_on_a_stand_is_a_site_of_its_own(page: Page) -> None:
+    seen = open_on_a_stand(page)
     # the stone and the shadow it throws are darker than a bare stand and the sky
     assert 0.03 < (seen.max(axis=2) < 110).mean() < 0.5
     expect(page.get_by_text("1 thing ·")).to_be_visible()
+
+
+def apart(a: np.ndarray, b: np.ndarray) -> np.ndarray:
+    return np.abs(a - b).max(axis=2) > 12
+
+
+def test_paint_on_a_thing_lies_where_the_brush_went_and_it_can_be_mirrored(page: Page) -> None:
+    bare = open_on_a_stand(page)
+    page.get_by_role("region", name="Set by hand").get_by_role("button", name=re.compile("^Split boulder")).click()
+    page.get_by_role("button", name="Lay a layer").click()
+    page.get_by_role("button", name=re.compile("Moss")).first.click()
+    rested(page)
+    stone = apart(pixels(page, "mid"), bare)
+    assert stone.mean() > 0.03, "moss all over it"
+    page.get_by_role("region", name=re.compile("^Cover of")).get_by_role("button", name=re.compile("^Moss")).click()
+    page.get_by_role("button", name="Add a clause").click()
+    page.get_by_role("button", name="Paint in").click()
+    expect(page.get_by_role("toolbar", name="Brush")).to_contain_text("Paint of")
+    rested(page)
+    assert until(page, lambda: 1 - apart(pixels(page, "mid"), bare).mean(), 0.995) > 0.995, "nothing is painted yet"
+    box = page.locator("[data-stand=mid]").bounding_box()
+    assert box
+    within = distance_transform_edt(stone)
+    row, col = np.unravel_index(within.argmax(), within.shape)
+    x, y = box["x"] + 10 + float(col), box["y"] + 110 + float(row)
+    page.mouse.move(x - 3, y)
+    page.mouse.down()
+    page.mouse.move(x + 3, y, steps=4)
+    # it shows under the hand, before it lets go
+    until(page, lambda: float(apart(pixels(page, "mid"), bare)[row - 4 : row + 4, col - 4 : col + 4].mean()), 0.5)
+    page.mouse.up()
+    expect(page.get_by_role("button", name=re.compile("Undo: painted on Paint of"))).to_be_visible()
+    rested(page)
+    painted = apart(pixels(page, "mid"), bare)
+    assert painted[row - 3 : row + 3, col - 3 : col + 3].mean() > 0.7
+    assert 0.02 < painted[stone].mean() < 0.8, "a part of it"
+    # a stroke beside it paints nothing and says so
+    page.mouse.move(box["x"] + box["width"] - 30, box["y"] + box["height"] - 60)
+    page.mouse.down()
+    page.mouse.up()
+    expect(page.get_by_role("alert")).to_contain_text("did not meet")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name=re.compile("‹ ")).click()
+    page.get_by_role("checkbox", name="Mirrored").check()
+    rested(page)
+    assert apart(pixels(page, "mid"), bare).mean() > 0.02

@@ -8,42 +8,65 @@ further away, the first losing at most a few steps of 255 (quality 92, full colo
 from __future__ import annotations
 
 import io
-import json
 from collections.abc import Sequence
 from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
+from pydantic import TypeAdapter
 
 from elvatch.core.formats import png
-from elvatch.core.picture.picture import Picture, View
+from elvatch.core.picture.picture import Picture, StandName, View
+from elvatch.core.results import result
 
 Codec = Literal["plain", "jpeg", "png"]
 _QUALITY = 92
 
 
+@result
+class FramePart:
+    """One picture of a frame: which, its size, how many bytes it takes, and what is told of it."""
+
+    stand: StandName
+    width_px: int
+    height_px: int
+    bytes: int
+    distance_m: float
+    mm_per_pixel: float
+    peg: tuple[float, float] | None
+    things: int
+
+
+@result
+class FrameHead:
+    """What stands before the pictures of a frame."""
+
+    server_ms: float
+    codec: Codec
+    pictures: list[FramePart]
+
+
+_HEAD = TypeAdapter(FrameHead)
+
+
 def written(views: Sequence[View], taken: Sequence[Picture], codec: Codec, seconds: float) -> bytes:
     """Return pictures as one frame; ``seconds`` are those that they took to make."""
     parts = [_encoded(one.pixels, codec) for one in taken]
-    head = {
-        "serverMs": round(seconds * 1000, 1),
-        "codec": codec,
-        "pictures": [
-            {
-                "stand": view.stand,
-                "widthPx": view.width_px,
-                "heightPx": view.height_px,
-                "bytes": len(part),
-                "distanceM": round(one.facts.distance_m, 3),
-                "mmPerPixel": round(one.facts.mm_per_pixel, 3),
-                "peg": one.facts.peg,
-                "things": one.facts.things,
-            }
-            for view, one, part in zip(views, taken, parts, strict=True)
-        ],
-    }
-    text = json.dumps(head).encode()
+    told = [
+        FramePart(
+            view.stand,
+            view.width_px,
+            view.height_px,
+            len(part),
+            round(one.facts.distance_m, 3),
+            round(one.facts.mm_per_pixel, 3),
+            one.facts.peg,
+            one.facts.things,
+        )
+        for view, one, part in zip(views, taken, parts, strict=True)
+    ]
+    text = _HEAD.dump_json(FrameHead(round(seconds * 1000, 1), codec, told), by_alias=True)
     return b"".join([len(text).to_bytes(4, "little"), text, *parts])
 
 

@@ -265,6 +265,8 @@ PARTS: dict[str, Callable[[], None]] = {
 }
 _WATCHED_EVERY_S = 0.5
 _HALVES = (("cover", "hand-off"), ("ground", "sets", "pictures", "things", "rules", "looking"))
+_LATER = ("hand-off", "rules", "looking")
+"""What no first picture needs: it leaves the processors to what is laid out first."""
 """What each of two processes compiles, what is needed first before the rest."""
 
 
@@ -303,6 +305,8 @@ class Warming:
     def __init__(self) -> None:
         self._done = {name: threading.Event() for name in PARTS}
         self._failed = ""
+        self._go_on = threading.Event()
+        self._go_on.set()
         if is_warm():
             for event in self._done.values():
                 event.set()
@@ -318,6 +322,14 @@ class Warming:
         self._done[part].wait()
         if self._failed:
             raise RefusalError("compiling", self._failed, "kernels that compile", "see what it says")
+
+    def hold(self) -> None:
+        """Compile what no first picture needs only after :meth:`go_on`."""
+        self._go_on.clear()
+
+    def go_on(self) -> None:
+        """Compile the rest."""
+        self._go_on.set()
 
     def run(self, say: Callable[[str], None], progress: Callable[[float], None] | None = None) -> None:
         """Compile what is not compiled yet.
@@ -343,6 +355,8 @@ class Warming:
     ) -> None:
         for part in parts:
             if not self._done[part].is_set():
+                if part in _LATER:
+                    self._go_on.wait()
                 say(f"compiling: {part}")
                 command = [sys.executable, "-m", "elvatch", "warm", "--only", part, "--under", str(os.getpid())]
                 ended = subprocess.run(command, capture_output=True, text=True, check=False)

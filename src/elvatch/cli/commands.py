@@ -57,9 +57,13 @@ def _demo(options: argparse.Namespace) -> None:
     from elvatch.web.readiness import Stage
 
     warming = Warming()
+    warming.hold()
 
     def laid_out(told: Callable[[str], None], progress: Callable[[float], None]) -> None:
-        scenario.lay_out(shop, told, scenario.SKETCH_PX, progress=progress, needs=warming.wait_for)
+        try:
+            scenario.lay_out(shop, told, scenario.SKETCH_PX, progress=progress, needs=warming.wait_for)
+        finally:
+            warming.go_on()
 
     def drawn(told: Callable[[str], None], progress: Callable[[float], None]) -> None:
         scenario.draw_in_full(shop, told, progress)

@@ -75,7 +75,7 @@ def uploaded(expected: str, most_bytes: int) -> tuple[str, bytes]:
 
 View = Callable[..., Any]
 MADE_BY_JOBS: list[object] = []
-"""What jobs make, for the types that the page is given."""
+"""What jobs make, and what stands before bytes, for the types that the page is given."""
 
 
 class Routes:
@@ -98,7 +98,8 @@ class Routes:
         return self._adding(path, "GET", 200)
 
     def post(self, path: str, status: int = 200, makes: object = None) -> Callable[[View], View]:
-        """Add a route that asks or makes something; one that begins a job says what the job ``makes``."""
+        """Add a route that asks or makes something; one that begins a job says what that ``makes``, one that answers
+        with bytes what stands before them."""
         if makes is not None:
             MADE_BY_JOBS.append(makes)
         return self._adding(path, "POST", status)

@@ -120,7 +120,7 @@ def take() -> Response:
     return answer
 
 
-@ROUTES.post("/api/frame")
+@ROUTES.post("/api/frame", makes=frames.FrameHead)
 def frame() -> Response:
     started = time.perf_counter()
     wanted = body(_Frame)

@@ -7,6 +7,8 @@ import type {
   AtPlace,
   BegunLayer,
   BootCut,
+  FrameHead,
+  FramePart,
   BroughtImage,
   Chart,
   ClauseFacts,
@@ -205,22 +207,7 @@ export interface FrameRequest {
   making_ready?: boolean;
 }
 
-export interface FramePicture {
-  stand: StandName;
-  widthPx: number;
-  heightPx: number;
-  distanceM: number;
-  mmPerPixel: number;
-  peg: [number, number] | null;
-  things: number;
-  pixels: ImageData | ImageBitmap;
-}
-
-interface FrameHead {
-  serverMs: number;
-  codec: "plain" | "jpeg" | "png";
-  pictures: (Omit<FramePicture, "pixels"> & { bytes: number })[];
-}
+export type FramePicture = Omit<FramePart, "bytes"> & { pixels: ImageData | ImageBitmap };
 
 export interface Frame {
   serverMs: number;

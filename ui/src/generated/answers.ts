@@ -59,6 +59,8 @@ export interface Answers {
   FitAt?: FitAt;
   FormatKind?: FormatKind;
   FoundRule?: FoundRule;
+  FrameHead?: FrameHead;
+  FramePart?: FramePart;
   GeneratorKind?: GeneratorKind;
   Generators?: Generators;
   GroundFacts?: GroundFacts;
@@ -800,6 +802,27 @@ export interface More {
   gain: number;
   join: string;
   words: string;
+}
+/**
+ * What stands before the pictures of a frame.
+ */
+export interface FrameHead {
+  codec: "plain" | "jpeg" | "png";
+  pictures: FramePart[];
+  serverMs: number;
+}
+/**
+ * One picture of a frame: which, its size, how many bytes it takes, and what is told of it.
+ */
+export interface FramePart {
+  bytes: number;
+  distanceM: number;
+  heightPx: number;
+  mmPerPixel: number;
+  peg: [number, number] | null;
+  stand: "far" | "mid" | "near";
+  things: number;
+  widthPx: number;
 }
 /**
  * A kind of sample set: what it is called and filed under, how large a tile is, its numbers.

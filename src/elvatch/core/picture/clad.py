@@ -26,11 +26,29 @@ from elvatch.core.thing.traced import (
 )
 
 _SEED = 5
+_LEAST_TOWARDS = 0.02
+"""Cosine between what a thing faces to and the eye: no less is seen."""
 
 
 @inner
 def _fine(x: float, y: float, z: float) -> float:
     return noise_3d(x, y, z, _SEED) + 0.5 * noise_3d(2.03 * x, 2.03 * y, 2.03 * z, _SEED + 1)
+
+
+@inner
+def _seen_from(
+    things: Things, i: int, t: int, nx: float, ny: float, nz: float, dx: float, dy: float, dz: float
+) -> float:
+    """Return 1 where a ray meets a triangle from the side that its corners face to, -1 from the other, as the back of
+    a leaf: the triangle itself tells."""
+    e = things.shapes.edges
+    gx = e[t, 4] * e[t, 8] - e[t, 5] * e[t, 7]
+    gy = e[t, 5] * e[t, 6] - e[t, 3] * e[t, 8]
+    gz = e[t, 3] * e[t, 7] - e[t, 4] * e[t, 6]
+    lx, ly, lz = into_shape(things.stood, i, dx, dy, dz)
+    outwards = gx * nx + gy * ny + gz * nz
+    along = gx * lx + gy * ly + gz * lz
+    return -1.0 if along * outwards > 0.0 else 1.0
 
 
 @part
@@ -47,6 +65,7 @@ def facing(
     ny = w[a, n + 1] * (1.0 - u - v) + w[b, n + 1] * u + w[c, n + 1] * v
     nz = w[a, n + 2] * (1.0 - u - v) + w[b, n + 2] * u + w[c, n + 2] * v
     stood = things.stood
+    side = _seen_from(things, i, t, nx, ny, nz, dx, dy, dz)
     shape = stood.shape[i]
     strength, size = s.grain[shape, 0], s.grain[shape, 1]
     seen = size * stood.size[i] / max(across, 1e-6)
@@ -63,10 +82,15 @@ def facing(
     wx = r[i, 0] * nx + r[i, 1] * ny + r[i, 2] * nz
     wy = r[i, 3] * nx + r[i, 4] * ny + r[i, 5] * nz
     wz = r[i, 6] * nx + r[i, 7] * ny + r[i, 8] * nz
-    length = math.sqrt(wx * wx + wy * wy + wz * wz) + 1e-12
-    # the side of a leaf that is seen
-    side = -1.0 if wx * dx + wy * dy + wz * dz > 0.0 else 1.0
-    return side * wx / length, side * wy / length, side * wz / length
+    length = side * (math.sqrt(wx * wx + wy * wy + wz * wz) + 1e-12)
+    wx, wy, wz = wx / length, wy / length, wz / length
+    # at its outline what is rounded and grained may lean away from the eye: it is seen from the side there
+    over = wx * dx + wy * dy + wz * dz + _LEAST_TOWARDS
+    if over > 0.0 and dx * dx + dy * dy + dz * dz > 0.0:
+        wx, wy, wz = wx - over * dx, wy - over * dy, wz - over * dz
+        length = math.sqrt(wx * wx + wy * wy + wz * wz) + 1e-12
+        wx, wy, wz = wx / length, wy / length, wz / length
+    return wx, wy, wz
 
 
 @inner

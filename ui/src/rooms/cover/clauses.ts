@@ -105,7 +105,9 @@ export function thingMeasure(of: OnThing["of"]): ThingMeasureLine {
 
 /** The name of what a clause refers to when that is no longer there. */
 export function goneName(clause: Clause, recipe: Recipe): string | null {
-  const { masks, paths, images } = recipe.marks;
+  const { paths } = recipe.marks;
+  const masks = [...recipe.marks.masks, ...recipe.things.flatMap((one) => one.cover.masks)];
+  const images = [...recipe.marks.images, ...recipe.things.flatMap((one) => one.cover.images)];
   const there = (id: string, all: readonly { id: string }[]) => all.some((one) => one.id === id);
   switch (clause.kind) {
     case "painted":

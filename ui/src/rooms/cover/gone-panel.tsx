@@ -2,6 +2,7 @@
 
 import { Panel } from "../../parts/panel";
 import { useSite, type Ruled } from "../../state/site";
+import { thingOf } from "../things/set/set-things";
 import { made, type Clause } from "./clauses";
 import { useAskable } from "./use-askable";
 import { changed, labelOf, withClause, inRule, type At } from "./edit-rule";
@@ -12,13 +13,14 @@ export function GonePanel({ layer, clause, at, called }: { layer: Ruled; clause:
   const recipe = useSite((s) => s.shown);
   const { keep } = useSite.getState();
   const { layers: askable, strews } = useAskable(layer.id);
+  const on = thingOf(recipe, layer.id);
   if (!recipe) return null;
   if (clause.kind === "measure" || clause.kind === "noise" || clause.kind === "bracket" || clause.kind === "thing")
     return null;
   const others = {
-    painted: recipe.marks.masks,
+    painted: [...(on?.cover.masks ?? []), ...recipe.marks.masks],
     path: recipe.marks.paths,
-    image: recipe.marks.images,
+    image: on?.cover.images ?? recipe.marks.images,
     layer: askable,
     near: clause.kind === "near" && clause.to === "path" ? recipe.marks.paths : strews,
   }[clause.kind];

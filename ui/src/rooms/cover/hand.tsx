@@ -8,6 +8,7 @@ import { useSite } from "../../state/site";
 import { useTools, type Drawn, type Tool } from "../../state/tools";
 import { measured } from "./mode-legend";
 import { dropThing } from "../things/set/set-things";
+import { thingPainted } from "../things/set/thing-marks";
 import { clickThing, useHand } from "../things/use-hand";
 import { withPath } from "./tool-bar";
 
@@ -77,7 +78,16 @@ export function useBrushHand(stand: StandName, size: Size) {
       last.current = end ? [end[0], end[1]] : null;
       useSite.getState().through(
         "a stroke of the brush",
-        (state) => api.paint(state.id, state.revision, drawn),
+        async (state) => {
+          const kept = await api.paint(state.id, state.revision, drawn);
+          if (kept.revision === state.revision) {
+            const thing = thingPainted(state.recipe, drawn.mask);
+            useSite
+              .getState()
+              .say(`The stroke did not meet ${thing ? thing.name : "the ground"}: nothing was painted.`);
+          }
+          return kept;
+        },
         () => {
           if (useTools.getState().drawn === drawn) useTools.setState({ drawn: null });
         },

@@ -24,10 +24,12 @@ from elvatch.app.workshop import Workshop
 from elvatch.core import digest
 from elvatch.core.cache import Cache
 from elvatch.core.document.recipe import Peg, Recipe
+from elvatch.core.document.rule import OnThing, Rule
 from elvatch.core.document.set_thing import SetThing
 from elvatch.core.document.sheet import Sheet
 from elvatch.core.document.strew import Mixed, Strew
-from elvatch.core.document.thing import DrawnThing, Thing
+from elvatch.core.document.thing import Covering, DrawnThing, Thing
+from elvatch.core.document.wear import Effects, Made, Range, Wear
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.handoff import instances
 from elvatch.core.refusal import RefusalError
@@ -380,3 +382,44 @@ def test_a_first_start_draws_the_sets_of_what_is_looked_at_first() -> None:
     scenario.recipe(vellin_ground.ground(65), Asked())
     demo_things.vellin(Asked())
     assert asked == set(scenario.KINDS)
+
+
+def test_what_wear_does_to_a_thing_is_told_by_the_surface_it_lies_on(client: FlaskClient, workshop: Workshop) -> None:
+    up = Rule(clauses=(OnThing(of="up", upper=60.0, soft_upper=0.0),))
+    pale = Wear(
+        id="pale00",
+        name="Pale",
+        source=Made(what="film", controls={"cover": 0.95}),
+        range=Range(none_at=0.0, full_at=0.001),
+        rule=up,
+        effects=Effects.model_validate({"roughness": {"mode": "replace", "strength": 1.0, "towards": 0.2}}),
+    )
+    stone = Thing(
+        id="stone", name="Stone", source=DrawnThing(what="boulder", variants=1), cover=Covering(wears=(pale,))
+    )
+    one = {"id": "set00", "name": "One", "thing": "stone", "size_m": 2.0, "east_m": 30.0, "north_m": 20.0}
+    made = Recipe(
+        ground=Ground(width_m=60, depth_m=60, source=FlatSource(samples=33)),
+        peg=Peg(east_m=30, north_m=20),
+        things=(stone,),
+        set_things=(SetThing.model_validate(one | {"roll_deg": 90.0}),),
+    )
+    asked = {"recipe": made.model_dump(mode="json"), "thing": "stone", "wear": 0}
+    told = client.post("/api/wear/told", json=asked).get_json()
+    asked["recipe"]["things"][0]["cover"]["wears"][0]["rule"]["clauses"] = []
+    everywhere = client.post("/api/wear/told", json=asked).get_json()["share"]
+    assert everywhere > 0.8
+    # by the area of the model's own triangles, as it is rolled onto its side
+    solid = workshop.strews.model(stone).variants[0][-1]
+    a, b, c = (solid.places[solid.triangles[:, k]].astype(float) for k in range(3))
+    area = np.linalg.norm(np.cross(b - a, c - a), axis=1)
+    facing = solid.normals[solid.triangles].mean(axis=1)
+    rolled = Rotation.from_euler("x", 90, degrees=True).apply(facing)
+    above = rolled[:, 2] / np.linalg.norm(rolled, axis=1) > 0.5
+    assert told["share"] / everywhere == pytest.approx(float(area[above].sum() / area.sum()), abs=0.04)
+    assert told["roughness"][1] < told["roughness"][0]
+    assert told["sentence"].endswith("of the thing")
+    for wrong in ({"thing": "gone0"}, {"wear": 1}):
+        answer = client.post("/api/wear/told", json=asked | wrong)
+        assert answer.status_code == 422
+        assert "a wear of one of the site's things" in answer.get_json()["message"]

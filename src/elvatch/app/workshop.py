@@ -28,6 +28,7 @@ from elvatch.app.suites import Suites
 from elvatch.app.surfaces import Surfaces
 from elvatch.app.things import Things
 from elvatch.app.wears import Sheets, WearAt, Wears
+from elvatch.app.worn_things import WornThings
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.formats import tiff
 from elvatch.core.ground.measures import KINDS, MeasureName, asked_of
@@ -70,6 +71,7 @@ class Workshop:
         surfaces = Surfaces(store)
         self.covers = Covers(store, self.grounds, sheets.sheet, self.strews, surfaces)
         self.wears = Wears(store, self.grounds, self.covers, sheets)
+        self.worn_things = WornThings(store, self.grounds, self.covers, self.strews)
         self.fits = Fits(store, self.grounds, self.covers)
         self.bringing = Bringing(store.tray, self.sets)
         self.marks = Marks(store, self.grounds, self.covers)

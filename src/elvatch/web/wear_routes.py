@@ -37,8 +37,11 @@ class _Overlay(Body):
 
 
 class _Told(Body):
+    """``thing`` is whose wear it is; None of the ground's."""
+
     recipe: dict[str, Any]
     wear: int = Field(ge=0, le=63)
+    thing: PartId | None = None
 
 
 class _Keep(Body):
@@ -83,8 +86,12 @@ def picture() -> Response:
 
 @ROUTES.post("/api/wear/told")
 def told() -> Told:
-    wears, wanted = shop().wears, body(_Told)
-    recipe = recipe_of(wanted.recipe)
+    wanted = body(_Told)
+    recipe, thing = recipe_of(wanted.recipe), wanted.thing
+    if thing is not None:
+        worn = shop().worn_things
+        return latest().newest("wear", lambda token: worn.told(recipe, thing, wanted.wear, token))
+    wears = shop().wears
     return latest().newest("wear", lambda token: wears.told(recipe, wanted.wear, token))
 
 

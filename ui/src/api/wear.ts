@@ -26,7 +26,9 @@ export async function overlayPicture(
 ): Promise<string> {
   return URL.createObjectURL(await (await send("/api/overlay.png", posting({ source, px, turned, quick }))).blob());
 }
-export const told = (recipe: Recipe, wear: number) => ask<Told>("/api/wear/told", { recipe, wear });
+/** What a wear of the ground, or of a thing, does in numbers. */
+export const told = (recipe: Recipe, wear: number, thing: string | null) =>
+  ask<Told>("/api/wear/told", { recipe, wear, thing });
 export const kept = () => json<KeptWear[]>("/api/kept-wear");
 export const keep = (name: string, wear: Wear) => json<KeptWear>("/api/kept-wear", posting({ name, wear }));
 export const forget = (id: string) => json<Removed>(`/api/kept-wear/${id}`, { method: "DELETE" });

@@ -39,9 +39,10 @@ Vectors = NDArray[np.float32]
 _OWN_SET = "f" * 40
 OWN_MATERIAL = "ownmaterial"
 """The id under which wear of a thing knows what lies below all its layers."""
-_OWN = Layer(
+OWN = Layer(
     id=OWN_MATERIAL, name="its own material", set=_OWN_SET, fit=Fit(tile_m=1.0, relief_m=0.0), look=Look(variation=0)
 )
+"""What is remembered of it at each place: the lowest layer of all that lies on a thing."""
 _LEAST_UP = 1.5e-3
 """A plane that is more upright is laid as if it were so much less."""
 
@@ -155,7 +156,7 @@ def prepare(cover: Covering, sets: Mapping[str, Pyramid], evidence: Evidence) ->
     RefusalError
         When a layer refers to a set that is not there, or a rule reads what cannot be read.
     """
-    layers = (_OWN, *cover.layers)
+    layers = (OWN, *cover.layers)
     stored = {name: found for name in cover.uses() if (found := sets.get(name)) is not None}
     stored[_OWN_SET] = _nothing_of_its_own()
     marks = _marks(cover, evidence)

@@ -240,6 +240,43 @@ def baked(
     return out
 
 
+class Spread(NamedTuple):
+    """Places all over a thing, as pictures see them: the thing as all ``things`` there are, one fragment each."""
+
+    things: Things
+    buffer: GBuffer
+    stocked: Stocked
+
+
+def spread_over(of: Solid, stood: Stood, survey: Survey, count: int, form: Form = AS_DRAWN) -> Spread:
+    """Return places spread evenly over a thing as it stands, by its triangles' areas; the same each time.
+
+    Parameters
+    ----------
+    of : Solid
+        Its shape, the longest side 1 m before it is stretched.
+    stood : Stood
+        How it stands: one row.
+    survey : Survey
+        The ground.
+    count : int
+        How many.
+    form : Form
+        Which of the thing's shapes it is.
+    """
+    shapes = traced.shapes([of])
+    things = traced.things(stood._replace(shape=np.zeros(1, np.int32)), shapes)
+    edges = things.shapes.edges.astype(np.float64)
+    area = np.linalg.norm(np.cross(edges[:, 3:6], edges[:, 6:9]), axis=1)
+    rng = np.random.default_rng(5)
+    triangle = rng.choice(len(area), count, p=area / area.sum()).astype(np.int32)
+    along = rng.random((count, 2))
+    along = np.where(along.sum(axis=1, keepdims=True) > 1, 1 - along, along)
+    laid = Texels(triangle[None], np.asarray(along[None], np.float32), np.zeros((1, count), np.float32))
+    buffer = _seen(things, survey, laid, np.sqrt(area / 2) * float(stood.size[0]), np.arange(count))
+    return Spread(things, buffer, _alone(shapes, form))
+
+
 def _alone(shapes: Shapes, form: Form) -> Stocked:
     """Return one shape as all that there is."""
     one = np.zeros(1, np.int64)

@@ -1,5 +1,6 @@
 /** What a wear does: to roughness, colour, relief, metallic, or down to the layer below; each with its strength. */
 
+import { thingOf } from "../../things/set/set-things";
 import { GuideLink } from "../../../guide/guide-link";
 import type { ReactNode } from "react";
 import { CATALOGUE } from "../../../generated/catalogue";
@@ -131,14 +132,16 @@ export function EffectsPanel({ wear }: { wear: Wear }) {
 function Readout({ wear }: { wear: Wear }) {
   const recipe = useSite((s) => s.shown);
   const ready = useReady(recipe?.ground);
-  const judged =
-    recipe && ready ? [recipe.ground, recipe.layers, recipe.wears, recipe.marks, recipe.water, wear.id] : null;
+  const on = thingOf(recipe, wear.id);
+  const over = on ? [on, recipe?.set_things] : [recipe?.layers, recipe?.wears];
+  const judged = recipe && ready ? [recipe.ground, over, recipe.marks, recipe.water, wear.id] : null;
   const key = useWhileStill(judged && JSON.stringify(judged));
   const { value, current, trouble } = useLatest<{ of: string; told: Told }>(key, async () => {
     const now = useSite.getState().shown;
-    const at = now?.wears.findIndex((one) => one.id === wear.id) ?? -1;
+    const thing = thingOf(now, wear.id);
+    const at = (thing?.cover ?? now)?.wears.findIndex((one) => one.id === wear.id) ?? -1;
     if (!now || at < 0) throw new Error("the wear is gone");
-    return { of: wear.id, told: await api.told(now, at) };
+    return { of: wear.id, told: await api.told(now, at, thing?.id ?? null) };
   });
   const told = value?.of === wear.id ? value.told : null;
   return (
@@ -146,7 +149,7 @@ function Readout({ wear }: { wear: Wear }) {
       <p
         className={`figures min-h-8 text-xs ${current ? "" : "text-quiet"}`}
         data-told
-        title="The cover with it against the cover without it, on the ground that it changes"
+        title="The cover with it against the cover without it, where it changes it"
       >
         {trouble ?? (told ? told.sentence : "measuring what it does…")}
       </p>

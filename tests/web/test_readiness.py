@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+import subprocess
 import threading
 from collections.abc import Callable
+from pathlib import Path
 
+import pytest
+
+from elvatch.app import warm
 from elvatch.app.workshop import Workshop
 from elvatch.core.refusal import RefusalError
 from elvatch.demo import scenario
+from elvatch.web import server
 from elvatch.web.app import create_app
 from elvatch.web.readiness import Readiness, Stage
 
@@ -74,3 +80,28 @@ def test_sets_that_were_sketched_are_drawn_in_full_in_their_places(workshop: Wor
     silt = workshop.store.stock.state(names["wet-silt"])
     assert (silt.description.maps["colour"].width_px, silt.undo) == (128, None)
     assert workshop.store.stock.state(names["pebbles"]).description.maps["colour"].width_px == 64, "changed meanwhile"
+
+
+def test_pictures_wait_only_for_what_they_need(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+    monkeypatch.setattr(warm, "cache_folder", lambda: tmp_path)
+    asked: list[str] = []
+
+    def compiled(command: list[str], **_: object) -> subprocess.CompletedProcess[str]:
+        asked.append(command[command.index("--only") + 1])
+        return subprocess.CompletedProcess(command, 0, "", "")
+
+    monkeypatch.setattr(warm.subprocess, "run", compiled)
+    warming = warm.Warming()
+    demo = Stage("Laying out", lambda *_: None)
+    stages = server._with_compiling(warming, [demo])
+    assert [stage.needed for stage in stages] == [True, False, False]
+    shares: list[float] = []
+    stages[0].work(lambda _: None, shares.append)
+    assert (sorted(asked), shares[-1]) == (["cover", "ground", "pictures", "sets", "things"], 1.0)
+    # ended here and begun again, it goes on with the rest; then there is nothing left
+    again = warm.Warming()
+    (_, later) = server._with_compiling(again, [demo])
+    later.work(lambda _: None, shares.append)
+    assert set(asked) == set(warm.PARTS)
+    assert len(asked) == len(warm.PARTS)
+    assert server._with_compiling(warm.Warming(), [demo]) == [demo]

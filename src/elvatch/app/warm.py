@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import os
 import subprocess
 import sys
@@ -264,15 +265,22 @@ PARTS: dict[str, Callable[[], None]] = {
     "looking": warm_later.of_looking,
 }
 _WATCHED_EVERY_S = 0.5
-_HALVES = (("cover", "hand-off"), ("ground", "sets", "pictures", "things", "rules", "looking"))
-_LATER = ("hand-off", "rules", "looking")
-"""What no first picture needs: it leaves the processors to what is laid out first."""
-"""What each of two processes compiles, what is needed first before the rest."""
+Halves = tuple[tuple[str, ...], tuple[str, ...]]
+"""What each of two processes compiles, one part after the other."""
+_FIRST: Halves = (("cover",), ("ground", "sets", "pictures", "things"))
+"""What pictures need."""
+_LATER: Halves = (("hand-off",), ("rules", "looking"))
+"""What is used later; asked for earlier, it is compiled where it is asked for."""
 
 
 def is_warm() -> bool:
     """Whether every kernel of this version was compiled on this machine."""
     return (cache_folder() / "whole").exists()
+
+
+def shows_pictures() -> bool:
+    """Whether the kernels that pictures need were."""
+    return is_warm() or (cache_folder() / "first").exists()
 
 
 def ends_with(parent: int) -> None:
@@ -305,11 +313,9 @@ class Warming:
     def __init__(self) -> None:
         self._done = {name: threading.Event() for name in PARTS}
         self._failed = ""
-        self._go_on = threading.Event()
-        self._go_on.set()
-        if is_warm():
-            for event in self._done.values():
-                event.set()
+        known = PARTS if is_warm() else itertools.chain(*_FIRST) if shows_pictures() else ()
+        for name in known:
+            self._done[name].set()
 
     def wait_for(self, part: str) -> None:
         """Wait until a part is compiled.
@@ -323,16 +329,13 @@ class Warming:
         if self._failed:
             raise RefusalError("compiling", self._failed, "kernels that compile", "see what it says")
 
-    def hold(self) -> None:
-        """Compile what no first picture needs only after :meth:`go_on`."""
-        self._go_on.clear()
+    def run(self, say: Callable[[str], None]) -> None:
+        """Compile all that is not compiled yet; ``say`` is told one line when a part begins."""
+        self.run_first(say)
+        self.run_later(say)
 
-    def go_on(self) -> None:
-        """Compile the rest."""
-        self._go_on.set()
-
-    def run(self, say: Callable[[str], None], progress: Callable[[float], None] | None = None) -> None:
-        """Compile what is not compiled yet.
+    def run_first(self, say: Callable[[str], None], progress: Callable[[float], None] | None = None) -> None:
+        """Compile what pictures need.
 
         Parameters
         ----------
@@ -341,27 +344,36 @@ class Warming:
         progress : callable, optional
             Told the share of parts done.
         """
-        threads = [threading.Thread(target=self._half, args=(half, say, progress)) for half in _HALVES]
+        self._compile(_FIRST, say, progress)
+        (cache_folder() / "first").touch()
+
+    def run_later(self, say: Callable[[str], None], progress: Callable[[float], None] | None = None) -> None:
+        """Compile the rest; see :meth:`run_first`."""
+        self._compile(_LATER, say, progress)
+        compiled = sorted(path.name for path in cache_folder().rglob("*.nbi"))
+        (cache_folder() / "whole").write_text("\n".join(compiled))
+
+    def _compile(self, halves: Halves, say: Callable[[str], None], progress: Callable[[float], None] | None) -> None:
+        parts = [*itertools.chain(*halves)]
+
+        def told() -> None:
+            if progress is not None:
+                progress(sum(self._done[part].is_set() for part in parts) / len(parts))
+
+        threads = [threading.Thread(target=self._half, args=(half, say, told)) for half in halves]
         for thread in threads:
             thread.start()
         for thread in threads:
             thread.join()
-        self.wait_for("cover")
-        compiled = sorted(path.name for path in cache_folder().rglob("*.nbi"))
-        (cache_folder() / "whole").write_text("\n".join(compiled))
+        self.wait_for(parts[0])
 
-    def _half(
-        self, parts: Sequence[str], say: Callable[[str], None], progress: Callable[[float], None] | None
-    ) -> None:
+    def _half(self, parts: Sequence[str], say: Callable[[str], None], told: Callable[[], None]) -> None:
         for part in parts:
             if not self._done[part].is_set():
-                if part in _LATER:
-                    self._go_on.wait()
                 say(f"compiling: {part}")
                 command = [sys.executable, "-m", "elvatch", "warm", "--only", part, "--under", str(os.getpid())]
                 ended = subprocess.run(command, capture_output=True, text=True, check=False)
                 if ended.returncode != 0:
                     self._failed = f"{part}: {ended.stderr.strip()[-400:]}"
                 self._done[part].set()
-            if progress is not None:
-                progress(sum(event.is_set() for event in self._done.values()) / len(PARTS))
+            told()

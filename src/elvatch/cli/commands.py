@@ -57,13 +57,9 @@ def _demo(options: argparse.Namespace) -> None:
     from elvatch.web.readiness import Stage
 
     warming = Warming()
-    warming.hold()
 
     def laid_out(told: Callable[[str], None], progress: Callable[[float], None]) -> None:
-        try:
-            scenario.lay_out(shop, told, scenario.SKETCH_PX, progress=progress, needs=warming.wait_for)
-        finally:
-            warming.go_on()
+        scenario.lay_out(shop, told, scenario.SKETCH_PX, progress=progress, needs=warming.wait_for)
 
     def drawn(told: Callable[[str], None], progress: Callable[[float], None]) -> None:
         scenario.draw_in_full(shop, told, progress)

@@ -12,7 +12,7 @@ from typing import Any
 from waitress.channel import HTTPChannel
 from waitress.server import BaseWSGIServer, create_server
 
-from elvatch.app.warm import Warming, is_warm
+from elvatch.app.warm import Warming, is_warm, shows_pictures
 from elvatch.app.workshop import Workshop
 from elvatch.core.refusal import RefusalError
 from elvatch.store import lock
@@ -82,7 +82,7 @@ def run(
         say(f"Elvatch is at {address}  (Ctrl+C ends it)")
         if entry.token is not None:
             say(f"Others can reach it. Enter with {address}enter?token={entry.token}")
-        readiness = Readiness([*_compiling(warming), *stages])
+        readiness = Readiness(_with_compiling(warming, stages))
         server = create_server(
             create_app(workshop, entry, readiness),
             sockets=[listening],
@@ -101,8 +101,11 @@ def run(
         server.run()
 
 
-def _compiling(warming: Warming) -> list[Stage]:
-    return [] if is_warm() else [Stage("Compiling for this machine, once", warming.run, needed=True)]
+def _with_compiling(warming: Warming, stages: Sequence[Stage]) -> list[Stage]:
+    """Return the stages of a start: compiling what pictures need, what is told, compiling the rest."""
+    first = Stage("Compiling for this machine, once", warming.run_first, needed=True)
+    later = Stage("Compiling what is used later", warming.run_later)
+    return [*([] if shows_pictures() else [first]), *stages, *([] if is_warm() else [later])]
 
 
 def _give_memory_back() -> None:

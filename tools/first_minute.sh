@@ -25,11 +25,11 @@ ask "$work/ready" "http://127.0.0.1:$port/api/readiness" && grep -q '"title"' "$
 until ask "$work/sites" "http://127.0.0.1:$port/api/sites" && grep -q 'Vellin Water' "$work/sites"; do sleep 0.5; done
 told "Vellin Water laid out"
 site=$(python3 -c 'import json,sys; print(next(s["id"] for s in json.load(open(sys.argv[1]))["sites"] if s["title"] == "Vellin Water"))' "$work/sites")
-ask "$work/state" "http://127.0.0.1:$port/api/sites/$site"
+# while what pictures need is still compiled, questions are put off
+until ask "$work/state" "http://127.0.0.1:$port/api/sites/$site"; do sleep 0.5; done
 for stand in far mid near; do
   python3 -c 'import json,sys; print(json.dumps({"recipe": json.load(open(sys.argv[1]))["recipe"], "stand": sys.argv[2], "width_px": 420, "height_px": 400}))' \
     "$work/state" $stand >"$work/question"
-  # while what pictures need is still compiled they are refused
   until ask "$work/$stand.png" -d "@$work/question" "http://127.0.0.1:$port/api/picture"; do sleep 0.5; done
 done
 told "three pictures"

@@ -267,10 +267,14 @@ PARTS: dict[str, Callable[[], None]] = {
 _WATCHED_EVERY_S = 0.5
 Halves = tuple[tuple[str, ...], tuple[str, ...]]
 """What each of two processes compiles, one part after the other."""
-_FIRST: Halves = (("cover",), ("ground", "sets", "pictures", "things"))
+_FIRST: Halves = (("cover", "things"), ("ground", "sets", "pictures", "rules", "looking"))
 """What pictures need."""
-_LATER: Halves = (("hand-off",), ("rules", "looking"))
+_LATER: Halves = (("hand-off",), ())
 """What is used later; asked for earlier, it is compiled where it is asked for."""
+
+
+_ON_COVER = ("things", "looking", "hand-off")
+"""What asks the cover: begun before that is compiled, it would compile it once more."""
 
 
 def is_warm() -> bool:
@@ -370,6 +374,8 @@ class Warming:
     def _half(self, parts: Sequence[str], say: Callable[[str], None], told: Callable[[], None]) -> None:
         for part in parts:
             if not self._done[part].is_set():
+                if part in _ON_COVER:
+                    self._done["cover"].wait()
                 say(f"compiling: {part}")
                 command = [sys.executable, "-m", "elvatch", "warm", "--only", part, "--under", str(os.getpid())]
                 ended = subprocess.run(command, capture_output=True, text=True, check=False)

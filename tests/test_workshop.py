@@ -15,10 +15,10 @@ from elvatch.core.document.layer import Layer
 from elvatch.core.document.recipe import Peg, Recipe
 from elvatch.core.document.rule import OnLayer, OnNoise, Rule, on
 from elvatch.core.document.wear import Made, Wear
+from elvatch.core.ground import horizon
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.steps.form import FormStep
-from elvatch.core.picture import terrain
 from elvatch.core.picture.picture import View
 from elvatch.core.rules import account
 from elvatch.core.stock.overlays import OVERLAYS
@@ -92,8 +92,8 @@ def test_a_probe_agrees_with_the_slope(workshop: Workshop) -> None:
 
 def test_the_ground_is_measured_once(workshop: Workshop, monkeypatch: pytest.MonkeyPatch) -> None:
     calls: list[int] = []
-    survey = terrain.survey
-    monkeypatch.setattr(terrain, "survey", lambda *a: (calls.append(1), survey(*a))[1])
+    sky_view = horizon.sky_view
+    monkeypatch.setattr(horizon, "sky_view", lambda *a: (calls.append(1), sky_view(*a))[1])
     recipe = laid(workshop)
     for stand in ("far", "mid", "near"):
         workshop.pictures.png(recipe, View(stand, 32, 32, 1))

@@ -21,7 +21,8 @@ export function ToolBar() {
     if (next === "paint")
       useTools.setState((s) => ({
         tool: "paint",
-        mask: masks.some((one) => one.id === s.mask) ? s.mask : (masks.at(-1)?.id ?? null),
+        mask:
+          masks.some((one) => one.id === s.mask) || thingPainted(recipe, s.mask) ? s.mask : (masks.at(-1)?.id ?? null),
       }));
     else if (next === "path")
       useTools.setState((s) => ({

@@ -49,7 +49,7 @@ export function GettingReady() {
             <span className={one.state === "running" ? "font-semibold" : "text-quiet"}>{one.title}</span>
             {one.state === "running" && (
               <>
-                <progress className="h-1.5 w-24 accent-ink" aria-label={one.title} max={1} value={one.shareDone} />
+                <progress className="h-1.5 w-24" aria-label={one.title} max={1} value={one.shareDone} />
                 <span className="figures text-quiet">{one.said}</span>
               </>
             )}

@@ -37,7 +37,7 @@ from elvatch.core.stock.generators import GENERATORS
 from elvatch.core.strew import field
 from elvatch.core.strew.laid import Laid
 from elvatch.core.thing import brought
-from elvatch.demo import scenario, vellin_ground
+from elvatch.demo import apron, dam_face, scenario, vellin_ground
 from elvatch.demo import things as demo_things
 from elvatch.store.shelf import Shelf
 from elvatch.web.app import create_app
@@ -381,6 +381,8 @@ def test_a_first_start_draws_the_sets_of_what_is_looked_at_first() -> None:
 
     scenario.recipe(vellin_ground.ground(65), Asked())
     demo_things.vellin(Asked())
+    apron.recipe(Asked())
+    dam_face.recipe(Asked())
     assert asked == set(scenario.KINDS)
 
 

@@ -38,7 +38,7 @@ KINDS = (
     "slate-scree",
     "wet-silt",
 )
-"""Of the sets that Vellin Water is covered with."""
+"""Of the sets that Vellin Water and what is built about it are covered with."""
 SEED = 7
 SAMPLES = vellin_ground.SAMPLES
 
@@ -81,17 +81,17 @@ def lay_out(
     wait("sets")
     wait("cover")
     told = progress or (lambda share: None)
+    # what is looked at first comes first
+    kept = _sample_sets(workshop, KINDS, set_px, say, lambda share: told(0.5 + 0.2 * share))
+    _lay_works(workshop, kept, titles, say)
     if TITLE not in titles:
-        # what is looked at first comes first
-        kept = _sample_sets(workshop, KINDS, set_px, say, lambda share: told(0.5 + 0.2 * share))
+        # the last of them, so that it stands first among the sites
         line = [("laid out the demo", recipe(ground, kept))]
         for stroke in vellin_cover.tyre_marks():
             line.append(workshop.marks.painted_on(line[-1][1], vellin_cover.TYRES, stroke))
         wears, over_it = vellin_wear.wears(*vellin_cover.TRACK), things.vellin(kept) if strewn else None
         titles[TITLE] = _lay(workshop, TITLE, line, wears, over_it).id
-    kept = _sample_sets(workshop, tuple(GENERATORS), set_px, say, lambda share: told(0.7 + 0.2 * share))
-    told(0.9)
-    _lay_works(workshop, kept, titles, say)
+    _sample_sets(workshop, tuple(GENERATORS), set_px, say, lambda share: told(0.7 + 0.3 * share))
     return titles[TITLE]
 
 

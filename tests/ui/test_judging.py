@@ -128,6 +128,7 @@ def test_a_thing_is_set_covered_and_undone(page: Page) -> None:
     expect(page.get_by_role("region", name="Effects")).to_be_visible()
     rested(page)
     until(page, lambda: changed(covered, pixels(page, "near")), 0.001)
+    expect(page.locator("[data-told]")).to_contain_text(re.compile(r"\d% of the thing"))
     page.get_by_role("button", name=re.compile("^‹ ")).click()
     expect(page.get_by_role("list", name=re.compile("^Layers and wear"))).to_contain_text("Damp")
     for _ in range(3):

@@ -21,7 +21,6 @@ const BEGUN: Effects = CATALOGUE.effects;
 
 export function EffectsPanel({ wear }: { wear: Wear }) {
   const gloss = useTools((s) => s.gloss);
-  const onGround = useSite((s) => s.shown?.wears.some((one) => one.id === wear.id) ?? false);
   const effects = wear.effects;
   const { preview, keep, drop } = useSite.getState();
   const change = (part: Partial<Effects>) =>
@@ -38,7 +37,7 @@ export function EffectsPanel({ wear }: { wear: Wear }) {
         </span>
         <GlossSwitch />
       </h2>
-      {onGround && <Readout wear={wear} />}
+      <Readout wear={wear} />
       <Fine
         of={numberOf("Laid", "strength")}
         value={wear.strength}

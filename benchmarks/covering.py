@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from benchmarks.dragging import LOOKS, MARKS_MS, dragged, line, views
 from benchmarks.measure import Line, best_of, seconds
 from benchmarks.scale import Scale, demo
+from elvatch.app.pictures import Besides
 from elvatch.app.workshop import Workshop
 from elvatch.core.cover import function
 from elvatch.core.document.marks import MaskStroke, StrokeAt
@@ -77,7 +78,7 @@ def _drawing(workshop: Workshop, recipe: Recipe, scale: Scale) -> Iterator[Line]
         stroke = MaskStroke(size_m=12, points=points)
         painted = {vellin_cover.TYRES: workshop.marks.painted(recipe, vellin_cover.TYRES, stroke)}
         for view in views(looks, scale):
-            workshop.pictures.png(recipe, view, painted=painted)
+            workshop.pictures.png(recipe, view, with_=Besides(painted=painted))
 
     for (looks, called), mark in zip(LOOKS, MARKS_MS, strict=True):
         take(1, looks)

@@ -2,34 +2,51 @@
 
 from __future__ import annotations
 
+import io
 import json
 from pathlib import Path
 
 import numpy as np
+import pygltflib as gltf
 import pytest
+import trimesh
 from numpy.typing import NDArray
+from PIL import Image
+from pxr import Usd, UsdShade
 
 from elvatch.app.workshop import Workshop
 from elvatch.core import colour
-from elvatch.core.cover import function, plan
+from elvatch.core.cover import function, on_thing, plan
 from elvatch.core.cover.memory import Memory
 from elvatch.core.document import begin_sheet
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Edge, Layer, Look
-from elvatch.core.document.recipe import Peg, Recipe
+from elvatch.core.document.light import Light
+from elvatch.core.document.recipe import Peg, Recipe, Stand, Stands
+from elvatch.core.document.set_thing import SetThing
+from elvatch.core.document.thing import Covering, DrawnThing, Thing
 from elvatch.core.document.wear import Wear
 from elvatch.core.formats import png
 from elvatch.core.ground import places
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.survey import survey
-from elvatch.core.picture.picture import Renderer, View
+from elvatch.core.handoff import baked_files, model_usd
+from elvatch.core.handoff.baked import baked
+from elvatch.core.picture.modes import Mode
+from elvatch.core.picture.picture import Renderer, Setting, View
+from elvatch.core.picture.terrain import terrain
 from elvatch.core.refusal import RefusalError
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock import intake, pyramid, sheet
 from elvatch.core.stock.mend.ask import Turn
 from elvatch.core.stock.pyramid import Pyramid
+from elvatch.core.strew import single
+from elvatch.core.strew.field import Field, stocked
+from elvatch.core.strew.laid import On
+from elvatch.core.thing import model
 from tests.conftest import NAMES, flat_set, layer, plane
 from tests.core import pictures as p
+from tests.core.test_flat import of_trimesh
 from tests.core.test_wear import evidence_of, wear
 
 GROUND = plane(0, 0)
@@ -146,3 +163,85 @@ def test_a_set_with_it_is_brought_in_shown_and_handed_off(workshop: Workshop, tm
     added = once - none
     np.testing.assert_allclose(twice - none, 2 * added, rtol=0.15, atol=2e-3)
     assert added[0] > 3 * added[1] > 0
+
+
+def ball_of_embers() -> tuple[Recipe, Setting]:
+    """A ball on dark ground under a sun that is set, all of it covered with what shines on its eastern half."""
+    ball = model.model([of_trimesh(trimesh.creation.icosphere(subdivisions=3), 0.1)])
+    layer_on_it = glowing().model_copy(update={"id": "onit"})
+    thing = Thing(id="ball", name="Ball", source=DrawnThing(what="boulder"), cover=Covering(layers=(layer_on_it,)))
+    one = SetThing(id="ball1", name="One", thing="ball", east_m=50, north_m=50, size_m=4.0, sunk=0.0, joins_m=0.0)
+    evidence = Evidence(100.0, 100.0)
+    lies = On(terrain(GROUND).survey, evidence, (), lambda id: np.zeros((0, 3)), {})
+    field = Field((), (), stocked((), {"ball": ball}, (one,), "ball"), lies, (), "ball", {"ball": ball}, "ball")
+    recipe = Recipe(
+        ground=Ground(width_m=100, depth_m=100, source=FlatSource(samples=65)),
+        layers=(layer("Low", 0).model_copy(update={"set": NAMES[1]}),),
+        peg=Peg(east_m=50, north_m=50),
+        things=(thing,),
+        set_things=(one,),
+        stands=Stands(far=Stand(bearing_deg=0, tilt_deg=35, distance_m=14, view_deg=40)),
+        light=Light(beyond="block"),
+    )
+    return recipe, Setting(None, field)
+
+
+def test_what_shines_on_a_thing_is_seen_there_and_shown_alone() -> None:
+    recipe, setting = ball_of_embers()
+    dark = glowing().look.model_copy(update={"emits": False})
+    layers = (recipe.things[0].cover.layers[0].model_copy(update={"look": dark}),)
+    cover = recipe.things[0].cover.model_copy(update={"layers": layers})
+    put_out = recipe.model_copy(update={"things": (recipe.things[0].model_copy(update={"cover": cover}),)})
+
+    def taken(of: Recipe, mode: Mode) -> NDArray[np.float64]:
+        view = View("far", 160, 120, 4, mode)
+        picture = Renderer().take(terrain(GROUND), of, SETS, view, evidence=Evidence(100.0, 100.0), setting=setting)
+        return picture.pixels.astype(float)
+
+    # what it adds to the picture is warm, and lies where the looking mode shows it alone
+    adds = taken(recipe, "lit") - taken(put_out, "lit")
+    alone = taken(recipe, "emission")
+    shines = alone[..., 0] > 200
+    assert 0.005 < shines.mean() < 0.2
+    assert adds[shines][:, 0].mean() > 30
+    assert adds[shines][:, 0].mean() > 2 * abs(adds[shines][:, 2].mean())
+    dark_alone = taken(put_out, "emission")
+    assert dark_alone[shines].max() < 12
+    # where the mode shows nothing, nothing is added
+    assert np.abs(adds[np.abs(alone - dark_alone).max(axis=2) < 2]).mean() < 0.1
+    # the other looking modes show the thing's own maps too: the set is as dark there as on ground
+    colours = taken(recipe, "colour")[shines]
+    np.testing.assert_allclose(colours, 255 * colour.to_srgb(np.float32(0.1)), atol=3)
+
+
+def test_what_shines_is_baked_for_both_readers(tmp_path: Path) -> None:
+    recipe, setting = ball_of_embers()
+    field = setting.field
+    assert field is not None
+    ready = on_thing.prepare(recipe.things[0].cover, SETS, Evidence(100.0, 100.0))
+    stands = single.stood(field.stocked.singles, field.on.survey)
+    found = baked(field.models["ball"].variants[0][0], stands, field.on.survey, ready, 128)
+    shining = found.glow[..., 0] > 0.4
+    assert 0.3 < shining[found.held].mean() < 0.7
+    # off the line between both halves, a texel of 1.6 m wide, it is the map's own
+    inner = (found.glow[..., 0] > 0.78) & found.held
+    assert inner.sum() > 0.5 * (shining & found.held).sum()
+    assert np.abs(found.glow[inner] - np.array([0.8, 0.2, 0.0])).max() < 0.02
+    baked_files.write_model(tmp_path / "ball.glb", "ball", [found], "tangent")
+    document = gltf.GLTF2().load(str(tmp_path / "ball.glb"))
+    (material,) = document.materials
+    assert material.extensions["KHR_materials_emissive_strength"]["emissiveStrength"] == pytest.approx(0.8, abs=0.02)
+    assert document.extensionsUsed == ["KHR_materials_emissive_strength"]
+    view = document.bufferViews[document.images[document.textures[material.emissiveTexture.index].source].bufferView]
+    data = document.binary_blob()[view.byteOffset : view.byteOffset + view.byteLength]
+    texels = colour.to_linear(np.asarray(Image.open(io.BytesIO(data)), np.float32) / 255)
+    np.testing.assert_allclose(texels[inner] * 0.8, found.glow[inner], atol=0.02)
+    (tmp_path / "glow.png").write_bytes(data)
+    model_usd.write_baked(tmp_path / "ball.usdc", [found], [{"colour": "glow.png", "emission": "glow.png"}])
+    stage = Usd.Stage.Open(str(tmp_path / "ball.usdc"))
+    wired = [
+        UsdShade.Shader(prim).GetInput("emissiveColor").GetConnectedSource()[0].GetPrim()
+        for prim in stage.Traverse()
+        if prim.IsA(UsdShade.Shader) and UsdShade.Shader(prim).GetInput("emissiveColor")
+    ]
+    assert [round(UsdShade.Shader(one).GetInput("scale").Get()[0], 2) for one in wired] == [0.8]

@@ -94,7 +94,9 @@ _NUMBERED: tuple[type[BaseModel], ...] = (
     MeasureClause,
     rule.OnNoise,
     rule.OnPath,
+    rule.OnNear,
     marks.DrawnPath,
+    marks.Placing,
     marks.MaskStroke,
     fit.Repeats,
     fit.NearDetail,
@@ -133,6 +135,7 @@ _NUMBERED: tuple[type[BaseModel], ...] = (
     strew.Clusters,
     strew.Looks,
     strew.Strew,
+    strew.ByHand,
     thing.DrawnThing,
     set_thing.SetThing,
 )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import NamedTuple
 
 import numpy as np
 from pydantic import Field
@@ -91,6 +92,19 @@ class Brushed(Part):
         return Rule(clauses=tuple(on(between(name, min(a, b), max(a, b), 0.0, 0.0)) for name, a, b in ends))
 
 
+class Besides(NamedTuple):
+    """What a picture shows beside its recipe: a ``preview`` of the ground, a ``drape`` over it, masks ``painted``
+    with a stroke that is not kept yet, places that a rule has ``marked``. False where it is nothing of it."""
+
+    preview: Preview | None = None
+    drape: Drape | None = None
+    painted: Painted | None = None
+    marked: Rule | None = None
+
+    def __bool__(self) -> bool:
+        return any(one is not None for one in self)
+
+
 @result
 class Pointed:
     """The place under a spot of a picture, None where the sky is; the rule that a set begins with that is dropped
@@ -139,37 +153,18 @@ class Pictures:
         self._finished = Cache[Picture](_MOST_FINISHED)
 
     def png(
-        self,
-        recipe: Recipe,
-        view: View,
-        token: Token | None = None,
-        preview: Preview | None = None,
-        drape: Drape | None = None,
-        painted: Painted | None = None,
-        marked: Rule | None = None,
+        self, recipe: Recipe, view: View, token: Token | None = None, with_: Besides | None = None
     ) -> tuple[bytes, Facts]:
-        """Return a picture as PNG, with its facts; of a preview of the ground where one is named.
-
-        ``painted`` are masks with a stroke that is not kept yet; places that ``marked`` lets in are lit up.
-        """
-        taken = self.take(recipe, view, token, preview, drape, painted, marked)
+        """Return a picture as PNG, with its facts; see :meth:`take`."""
+        taken = self.take(recipe, view, token, with_)
         return png.encode(taken.pixels), taken.facts
 
-    def take(
-        self,
-        recipe: Recipe,
-        view: View,
-        token: Token | None = None,
-        preview: Preview | None = None,
-        drape: Drape | None = None,
-        painted: Painted | None = None,
-        marked: Rule | None = None,
-    ) -> Picture:
-        """Return a picture; see :meth:`png`."""
-        if view.looks == 1 or preview or drape or painted or marked:
-            return self._taken(recipe, view, token, preview, drape, painted, marked)
+    def take(self, recipe: Recipe, view: View, token: Token | None = None, with_: Besides | None = None) -> Picture:
+        """Return a picture; one at rest of the recipe alone is kept."""
+        if view.looks == 1 or with_:
+            return self._taken(recipe, view, token, with_ or Besides())
         name = self._name(recipe, view)
-        return self._finished.get(name, lambda: self._taken(recipe, view, token))
+        return self._finished.get(name, lambda: self._taken(recipe, view, token, Besides()))
 
     def _name(self, recipe: Recipe, view: View) -> str:
         """Return what names a picture at rest by all that is seen in it."""
@@ -178,16 +173,8 @@ class Pictures:
         cover = self._covers.name(recipe, self._covers.evidence(recipe))
         return digest.of_json([cover, list(map(digest.of_part, [*single, *several])), list(vars(view).values())])
 
-    def _taken(
-        self,
-        recipe: Recipe,
-        view: View,
-        token: Token | None = None,
-        preview: Preview | None = None,
-        drape: Drape | None = None,
-        painted: Painted | None = None,
-        marked: Rule | None = None,
-    ) -> Picture:
+    def _taken(self, recipe: Recipe, view: View, token: Token | None, with_: Besides) -> Picture:
+        preview, painted = with_.preview, with_.painted or None
         if view.looks == 1 and preview is None:
             preview = self._grounds.while_measured(recipe.ground)
         land = self._grounds.land(recipe.ground, preview, Run(token) if token else None)
@@ -203,9 +190,9 @@ class Pictures:
             self._store.stock,
             view,
             token,
-            drape,
+            with_.drape,
             evidence,
-            marked,
+            with_.marked,
             Setting(panorama, field),
         )
 

@@ -20,10 +20,12 @@ from elvatch.core.document.recipe import Recipe
 from elvatch.core.document.set_thing import SetThing
 from elvatch.core.document.thing import Covering, Thing
 from elvatch.core.document.wear import Wear
+from elvatch.core.ground.survey import Survey
 from elvatch.core.handoff.baked import Form, spread_over
 from elvatch.core.parallel import Token
 from elvatch.core.picture import covering
 from elvatch.core.refusal import RefusalError
+from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock import overlays
 from elvatch.core.strew import single
 from elvatch.core.thing.traced import Stood
@@ -63,7 +65,8 @@ class WornThings:
         placed = self._placed(recipe, thing)
         whole = on_thing.name_of(thing.cover, self._store.stock, evidence)
         name = digest.of_json([whole, k, digest.of_part(thing, "cover", "name"), digest.of_part(placed, "name")])
-        found = self._told.get(name, lambda: self._compared(recipe, thing, placed, k, token))
+        survey = self._grounds.land(recipe.ground).survey
+        found = self._told.get(name, lambda: self._compared(evidence, survey, thing, placed, k, token))
         return Told(**vars(found), limited=_limited(thing.cover, k))
 
     def _placed(self, recipe: Recipe, thing: Thing) -> SetThing:
@@ -81,8 +84,10 @@ class WornThings:
             size_m=max(sizes, default=1.0),
         )
 
-    def _compared(self, recipe: Recipe, thing: Thing, placed: SetThing, k: int, token: Token | None) -> Readout:
-        survey, model = self._grounds.land(recipe.ground).survey, self._strews.model(thing)
+    def _compared(
+        self, evidence: Evidence, survey: Survey, thing: Thing, placed: SetThing, k: int, token: Token | None
+    ) -> Readout:
+        model = self._strews.model(thing)
         stands = single.stood([single.placed(placed, model, 0, [])], survey)
         solid, wear = single.levels_of(placed, model)[-1], thing.cover.wears[k]
         form = Form(min(placed.variant, len(model.variants) - 1), placed.stretch)
@@ -95,7 +100,7 @@ class WornThings:
         found = []
         for on in (False, True):
             cover = thing.cover.model_copy(update={"wears": _with(thing.cover.wears, k, on)})
-            ready = on_thing.prepare(cover, self._store.stock, self._covers.evidence(recipe))
+            ready = on_thing.prepare(cover, self._store.stock, evidence)
             found.append(_as_material(on_thing.ask(ready, points, own, turn, token)))
         return readout.compare(found[0], found[1], 1.0, "the thing", bool(wear.effects.worn_through))
 

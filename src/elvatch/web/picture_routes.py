@@ -10,7 +10,7 @@ from flask import Response
 from pydantic import Field
 
 from elvatch.app import frames
-from elvatch.app.pictures import Brushed, Drawn, Line, Lines, Pointed
+from elvatch.app.pictures import Besides, Brushed, Drawn, Line, Lines, Pointed
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.formats import png
 from elvatch.core.ground.measures import NAMES, MeasureName
@@ -64,9 +64,9 @@ class _Shown(Body):
         pictures, grounds = shop().pictures, shop().grounds
         preview = self.previewed()
         drape = grounds.draped(recipe.ground, self.measure, self.radius_m, preview, token, recipe.water)
-        painted = pictures.painted(recipe, self.drawn, token) if self.drawn else {}
-        marked = self.brushed.rule() if self.brushed else None
-        return [pictures.take(recipe, view, token, preview, drape, painted, marked) for view in views]
+        painted = (pictures.painted(recipe, self.drawn, token) or None) if self.drawn else None
+        besides = Besides(preview, drape, painted, self.brushed.rule() if self.brushed else None)
+        return [pictures.take(recipe, view, token, besides) for view in views]
 
 
 class _Picture(_View, _Shown):

@@ -5396,6 +5396,56 @@ export const CATALOGUE: Catalogue = {
         }
       }
     ],
+    "OnNear": [
+      {
+        "field": "upper",
+        "usual": 0.5,
+        "shown": {
+          "label": "away",
+          "unit": "m",
+          "least": 0.0,
+          "most": 500.0,
+          "step": 0.05,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.01,
+          "usual": null
+        }
+      },
+      {
+        "field": "irregular",
+        "usual": 0.0,
+        "shown": {
+          "label": "Irregular",
+          "unit": "",
+          "least": 0.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "How far bands lie off their even places, and differ in width",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "strength",
+        "usual": 0.5,
+        "shown": {
+          "label": "Strength",
+          "unit": "",
+          "least": 0.0,
+          "most": 4.0,
+          "step": 0.05,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.01,
+          "usual": null
+        }
+      }
+    ],
     "DrawnPath": [
       {
         "field": "width_m",
@@ -5458,6 +5508,72 @@ export const CATALOGUE: Catalogue = {
           "decades": false,
           "hint": "",
           "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "Placing": [
+      {
+        "field": "east_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "west edge at",
+          "unit": "m",
+          "least": -200000.0,
+          "most": 400000.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.5,
+          "usual": null
+        }
+      },
+      {
+        "field": "north_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "south edge at",
+          "unit": "m",
+          "least": -200000.0,
+          "most": 400000.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.5,
+          "usual": null
+        }
+      },
+      {
+        "field": "width_m",
+        "usual": 100.0,
+        "shown": {
+          "label": "wide",
+          "unit": "m",
+          "least": 0.01,
+          "most": 400000.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.5,
+          "usual": null
+        }
+      },
+      {
+        "field": "depth_m",
+        "usual": 100.0,
+        "shown": {
+          "label": "deep",
+          "unit": "m",
+          "least": 0.01,
+          "most": 400000.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.5,
           "usual": null
         }
       }
@@ -7821,6 +7937,56 @@ export const CATALOGUE: Catalogue = {
           "digits": 2,
           "decades": false,
           "hint": "Between their middles",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "at_most",
+        "usual": 200000.0,
+        "shown": {
+          "label": "At most",
+          "unit": "",
+          "least": 1.0,
+          "most": 5000000.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
+    "ByHand": [
+      {
+        "field": "times",
+        "usual": 1.0,
+        "shown": {
+          "label": "size \u00d7",
+          "unit": "",
+          "least": 0.05,
+          "most": 20.0,
+          "step": 0.05,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.01,
+          "usual": null
+        }
+      },
+      {
+        "field": "turn_deg",
+        "usual": 0.0,
+        "shown": {
+          "label": "turned",
+          "unit": "\u00b0",
+          "least": -180.0,
+          "most": 180.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
           "pixel": 0.0,
           "usual": null
         }

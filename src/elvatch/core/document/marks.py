@@ -61,10 +61,14 @@ class Placing(Part):
     """Where an image lies: from edge to edge of the ground, or by its south-west corner and size."""
 
     fit: Literal["ground", "corner"] = "ground"
-    east_m: Place = 0.0
-    north_m: Place = 0.0
-    width_m: float = Field(default=100.0, gt=0, le=400_000)
-    depth_m: float = Field(default=100.0, gt=0, le=400_000)
+    east_m: Annotated[Place, Shown("west edge at", "m", -200_000, 400_000, 0.1, 1, pixel=0.5)] = 0.0
+    north_m: Annotated[Place, Shown("south edge at", "m", -200_000, 400_000, 0.1, 1, pixel=0.5)] = 0.0
+    width_m: Annotated[float, Shown("wide", "m", 0.01, 400_000, 0.1, 1, pixel=0.5)] = Field(
+        default=100.0, gt=0, le=400_000
+    )
+    depth_m: Annotated[float, Shown("deep", "m", 0.01, 400_000, 0.1, 1, pixel=0.5)] = Field(
+        default=100.0, gt=0, le=400_000
+    )
     flip_east_west: bool = False
     flip_north_south: bool = False
 

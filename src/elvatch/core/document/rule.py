@@ -99,7 +99,9 @@ class OnNear(_Joined, Limits):
     to: Literal["strew", "path"] = "strew"
     target: PartId = Field(description="Which strew or path")
     called: Name = Field(description="Its name when it was chosen")
-    upper: float | None = Field(default=0.5, ge=-1e9, le=1e9)
+    upper: Annotated[float | None, Shown("away", "m", 0, 500, 0.05, 2, pixel=0.01)] = Field(
+        default=0.5, ge=-1e9, le=1e9
+    )
     soft_upper: float = Field(default=0.5, ge=0, le=1e9)
 
     @model_validator(mode="after")

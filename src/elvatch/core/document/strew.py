@@ -114,8 +114,8 @@ class ByHand(Part):
     gone: bool = False
     east_m: Place | None = None
     north_m: Place | None = None
-    times: float = Field(default=1.0, ge=0.05, le=20)
-    turn_deg: float = Field(default=0.0, ge=-360, le=360)
+    times: Annotated[float, Shown("size ×", "", 0.05, 20, 0.05, 2, pixel=0.01)] = Field(default=1.0, ge=0.05, le=20)
+    turn_deg: Annotated[float, Shown("turned", "°", -180, 180, 1)] = Field(default=0.0, ge=-360, le=360)
 
 
 class Added(Part):
@@ -150,7 +150,7 @@ class Strew(Part):
     clear_of: tuple[PartId, ...] = Field(
         default=(), max_length=MOST_STREWS, description="Strews whose things it keeps clear of"
     )
-    at_most: int = Field(
+    at_most: Annotated[int, Shown("At most", "", 1, 5_000_000, 1)] = Field(
         default=200_000, ge=1, le=5_000_000, description="A ceiling, held to within a hundredth; that it cuts is told"
     )
     seed: Seed = 1

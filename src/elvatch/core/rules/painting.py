@@ -12,22 +12,17 @@ from elvatch.core.document.marks import TILE, MaskStroke
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.rules.mask import FULL, Mask, Tile, code_at
+from elvatch.core.rules.touches import lays, spaced
 
 _ADD, _TAKE, _SMOOTH = range(3)
 _TOOLS = {"add": _ADD, "take": _TAKE, "smooth": _SMOOTH}
-_SPACING = 1 / 6
-"""Of the brush's size: how far it moves between two touches."""
 _MOST_TOUCHES = 20_000
 
 
 def _touches(stroke: MaskStroke) -> NDArray[np.float64]:
     """Return where the brush touches the ground: east, north (m) and pressure, evenly spaced along the stroke."""
     points = np.array([(p.east_m, p.north_m, p.pressure) for p in stroke.points])
-    steps = np.hypot(*np.diff(points[:, :2], axis=0).T) if len(points) > 1 else np.zeros(0)
-    along = np.concatenate([[0.0], np.cumsum(steps)])
-    spacing = max(stroke.size_m * _SPACING, along[-1] / _MOST_TOUCHES)
-    at = np.arange(0.0, along[-1] + spacing * 0.5, spacing)
-    return np.stack([np.interp(at, along, points[:, k]) for k in range(3)], axis=1)
+    return spaced(points, 2, stroke.size_m, _MOST_TOUCHES)
 
 
 @inner
@@ -77,8 +72,7 @@ def _paint_rows(
             for col in range(max(0, first), min(TILE - 1, last) + 1):
                 dx = col - middle
                 away = math.sqrt(dx * dx + dy * dy)
-                t = 1.0 if away <= core else max(0.0, (radius - away) / (radius - core))
-                bare[col] *= 1.0 - flow * touches[k, 2] * t * t * (3.0 - 2.0 * t)
+                bare[col] *= 1.0 - flow * touches[k, 2] * lays(away, core, radius)
         for col in range(TILE):
             share = (1.0 - bare[col]) * strength
             r, c = tile_row * TILE + row, tile_col * TILE + col

@@ -6,6 +6,8 @@ differ, it lies nowhere.
 
 from __future__ import annotations
 
+import itertools
+import math
 from typing import NamedTuple
 
 import numpy as np
@@ -16,6 +18,7 @@ from elvatch.core.document.marks import Brush
 from elvatch.core.kernel import kernel
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.refusal import RefusalError
+from elvatch.core.rules.touches import lays, spaced
 
 # columns of a touch; the last says 1 where a stroke begins
 X, Y, Z, LAYS, RADIUS, SOFT, AMOUNT, VARIANT, BEGINS = range(9)
@@ -24,8 +27,6 @@ _FIRST, _END, _MIDDLE, _REACH = 0, 1, 2, 5
 _MOST_TOUCHES = 40_000
 FURTHEST = 4.0
 """In longest sides: nothing of a thing lies so far from its axes."""
-_SPACING = 1 / 6
-"""Of the brush's size: how far it moves between two touches."""
 _TYPE = np.dtype("<f4")
 
 
@@ -55,21 +56,18 @@ class Paint(NamedTuple):
         return self.touches.astype(_TYPE).tobytes()
 
 
-def _of(touches: NDArray[np.float32]) -> Paint:
-    begins = np.flatnonzero(touches[:, BEGINS] > 0)
-    ends = np.append(begins[1:], len(touches))
-    strokes = np.zeros((len(begins), 6))
-    for k, (first, end) in enumerate(zip(begins, ends[: len(begins)], strict=True)):
-        at = touches[first:end, X : Z + 1].astype(np.float64)
-        middle = (at.min(axis=0) + at.max(axis=0)) / 2
-        reach = np.linalg.norm(at - middle, axis=1).max() + touches[first, RADIUS]
-        strokes[k] = (first, end, *middle, reach)
-    return Paint(touches, strokes, digest.of_array(touches))
+def _bounds(touches: NDArray[np.float32], first: int, end: int) -> list[float]:
+    """Return a stroke's row: its first and last touch, its middle and its reach."""
+    at = touches[first:end, X : Z + 1].astype(np.float64)
+    middle = (at.min(axis=0) + at.max(axis=0)) / 2
+    reach = np.linalg.norm(at - middle, axis=1).max() + touches[first, RADIUS]
+    return [float(first), float(end), *middle.tolist(), float(reach)]
 
 
 def nothing() -> Paint:
     """Return a surface on which nothing was painted."""
-    return _of(np.zeros((0, _NUMBERS), np.float32))
+    none = np.zeros((0, _NUMBERS), np.float32)
+    return Paint(none, np.zeros((0, 6)), digest.of_array(none))
 
 
 def read(name: str, data: bytes) -> Paint:
@@ -106,7 +104,9 @@ def read(name: str, data: bytes) -> Paint:
         or ((touches[:, RADIUS] <= 0) | (touches[:, RADIUS] > FURTHEST)).any()
     ):
         raise RefusalError(name, "numbers that no brush leaves", "touches of the brush", "paint it anew")
-    return _of(touches)
+    begins = np.flatnonzero(touches[:, BEGINS] > 0).tolist()
+    strokes = [_bounds(touches, *ends) for ends in itertools.pairwise([*begins, len(touches)])]
+    return Paint(touches, np.array(strokes), digest.of_array(touches))
 
 
 def with_stroke(paint: Paint, stroke: Stroke) -> Paint:
@@ -117,14 +117,9 @@ def with_stroke(paint: Paint, stroke: Stroke) -> Paint:
     RefusalError
         When a thing would have been painted on too often.
     """
-    steps = np.linalg.norm(np.diff(stroke.along[:, :3], axis=0), axis=1)
-    along = np.concatenate([[0.0], np.cumsum(steps)])
-    spacing = max(2 * stroke.radius * _SPACING, along[-1] / _MOST_TOUCHES)
-    at = np.arange(0.0, along[-1] + spacing * 0.5, spacing)
-    touches = np.zeros((len(at), _NUMBERS), np.float32)
-    for k in range(3):
-        touches[:, X + k] = np.interp(at, along, stroke.along[:, k])
-    touches[:, LAYS] = np.interp(at, along, stroke.along[:, 3]) * stroke.flow
+    along = spaced(stroke.along, 3, 2 * stroke.radius, _MOST_TOUCHES)
+    touches = np.zeros((len(along), _NUMBERS), np.float32)
+    touches[:, X : Z + 1], touches[:, LAYS] = along[:, :3], along[:, 3] * stroke.flow
     touches[:, RADIUS], touches[:, SOFT], touches[:, VARIANT] = stroke.radius, stroke.soft, stroke.variant
     touches[:, AMOUNT] = -stroke.strength if stroke.tool == "take" else stroke.strength
     touches[0, BEGINS] = 1.0
@@ -136,7 +131,8 @@ def with_stroke(paint: Paint, stroke: Stroke) -> Paint:
             f"at most {_MOST_TOUCHES:,}",
             "use a larger brush, or another mask for the rest",
         )
-    return _of(whole)
+    strokes = np.concatenate([paint.strokes, [_bounds(whole, len(paint.touches), len(whole))]])
+    return Paint(whole, strokes, digest.of_array(whole))
 
 
 @kernel
@@ -166,9 +162,7 @@ def _values_band(
                 square = dx * dx + dy * dy + dz * dz
                 if square >= radius * radius:
                     continue
-                away = np.sqrt(square)
-                t = 1.0 if away <= core else (radius - away) / (radius - core)
-                bare *= 1.0 - touches[j, LAYS] * t * t * (3.0 - 2.0 * t)
+                bare *= 1.0 - touches[j, LAYS] * lays(math.sqrt(square), core, radius)
             share = (1.0 - bare) * abs(amount)
             value = value + (1.0 - value) * share if amount > 0.0 else value * (1.0 - share)
         out[i] = value

@@ -1,5 +1,6 @@
 /** Images as masks: brought in, taken apart side by side, each channel made a layer, a clause, or a layer's weight. */
 
+import { numberOf, numbersOf } from "../../state/numbers";
 import { Trouble } from "../../parts/trouble";
 import { newId } from "../../parts/new-id";
 import { useState } from "react";
@@ -268,18 +269,13 @@ function byWeights(recipe: Recipe, laid: Recipe): Recipe {
 
 function PlacingLine({ image, onPlace }: { image: MaskImage; onPlace: (placing: MaskImage["placing"]) => void }) {
   const { placing } = image;
-  const number = (field: "east_m" | "north_m" | "width_m" | "depth_m", label: string) => (
+  const numbers = numbersOf("Placing").map(({ field }) => field as "east_m" | "north_m" | "width_m" | "depth_m");
+  const number = (field: (typeof numbers)[number]) => (
     <span key={field}>
-      {label}{" "}
+      {numberOf("Placing", field).label}{" "}
       <Num
-        label={label}
+        {...numberOf("Placing", field)}
         value={placing[field]}
-        unit="m"
-        least={field.endsWith("h_m") && field !== "north_m" ? 0.01 : -200000}
-        most={400000}
-        step={0.1}
-        digits={1}
-        perPixel={0.5}
         onMove={() => undefined}
         onKeep={(value) => onPlace({ ...placing, [field]: value })}
         onDrop={() => undefined}
@@ -318,14 +314,7 @@ function PlacingLine({ image, onPlace }: { image: MaskImage; onPlace: (placing: 
         onChoose={(fit) => onPlace({ ...placing, fit })}
       />
       {flips}
-      {placing.fit === "corner" && (
-        <span className="flex flex-wrap gap-2">
-          {number("east_m", "west edge at")}
-          {number("north_m", "south edge at")}
-          {number("width_m", "wide")}
-          {number("depth_m", "deep")}
-        </span>
-      )}
+      {placing.fit === "corner" && <span className="flex flex-wrap gap-2">{numbers.map(number)}</span>}
     </div>
   );
 }

@@ -1,10 +1,13 @@
 /** A limit of nearness: metres to drag, and how softly it ends. */
 
+import { numberOf } from "../../state/numbers";
 import type { OnNear } from "../../generated/recipe";
 import { Num } from "../../parts/number";
 import { useSite, type Ruled } from "../../state/site";
 import { softOf, withLimit, withSoft, type Clause, type End } from "./clauses";
 import { labelOf, withClause, type At } from "./edit-rule";
+
+const AWAY = numberOf("OnNear", "upper");
 
 /** How far from something a clause on nearness goes, and how softly it ends there. */
 export function NearEnd({
@@ -23,15 +26,11 @@ export function NearEnd({
   const { preview, keep, drop } = useSite.getState();
   const number = (of: number, label: string, change: (v: number) => OnNear) => (
     <Num
+      {...AWAY}
       label={label}
       strong={label.endsWith("m away")}
       value={of}
-      unit="m"
-      least={0}
-      most={500}
-      step={0.05}
-      digits={2}
-      perPixel={0.01 + of / 90}
+      perPixel={(AWAY.perPixel ?? AWAY.step) + of / 90}
       onMove={(v) => preview(withClause(layer, at, change(v)))}
       onKeep={(v) => keep(`${layer.name}: near ${clause.called}`, withClause(layer, at, change(v)))}
       onDrop={drop}

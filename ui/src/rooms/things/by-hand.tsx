@@ -10,7 +10,11 @@ import { useShaping } from "../../state/ground";
 import { inStrew, useSite } from "../../state/site";
 import { useTools } from "../../state/tools";
 import { freeName } from "../../state/part-names";
+import { numberOf } from "../../state/numbers";
 import { useHand, withByHand, type PickedThing } from "./use-hand";
+
+const TIMES = numberOf("ByHand", "times");
+const TURN = numberOf("ByHand", "turn_deg");
 
 export function ByHandPart({ strew }: { strew: Strew }) {
   const tool = useTools((s) => s.tool);
@@ -254,30 +258,22 @@ function PickedPart({ strew, picked }: { strew: Strew; picked: PickedThing }) {
         Move it
       </button>
       <span>
-        size ×{" "}
+        {TIMES.label}{" "}
         <Num
+          {...TIMES}
           label="Size of the picked thing"
-          value={now?.times ?? 1}
-          unit=""
-          least={0.05}
-          most={20}
-          step={0.05}
-          digits={2}
-          perPixel={0.01}
+          value={now?.times ?? TIMES.usual}
           onMove={(times) => preview(change({ times }))}
           onKeep={(times) => keep(`${strew.name}: sized one`, change({ times }))}
           onDrop={drop}
         />
       </span>
       <span>
-        turned{" "}
+        {TURN.label}{" "}
         <Num
+          {...TURN}
           label="Turn of the picked thing"
-          value={now?.turn_deg ?? 0}
-          unit="°"
-          least={-180}
-          most={180}
-          step={1}
+          value={now?.turn_deg ?? TURN.usual}
           onMove={(turn_deg) => preview(change({ turn_deg }))}
           onKeep={(turn_deg) => keep(`${strew.name}: turned one`, change({ turn_deg }))}
           onDrop={drop}

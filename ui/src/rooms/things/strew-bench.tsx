@@ -1,5 +1,6 @@
 /** The bench of the selected strew: where it lies, how many that is, how its things stand, what they look like. */
 
+import { numberOf } from "../../state/numbers";
 import { GuideLink } from "../../guide/guide-link";
 import { create } from "zustand";
 import type { Strew } from "../../generated/recipe";
@@ -203,11 +204,9 @@ function HowMany({ strew, facts }: { strew: Strew; facts: StrewsKnown }) {
       <div className="flex justify-between gap-2">
         <span title="A ceiling: those that would be laid last are left out">At most</span>
         <Num
+          {...numberOf("Strew", "at_most")}
           label={`${strew.name}, at most`}
           value={strew.at_most}
-          unit=""
-          least={1}
-          most={5_000_000}
           step={Math.max(1, 10 ** Math.floor(Math.log10(Math.max(strew.at_most, 10)) - 1))}
           perPixel={Math.max(1, strew.at_most / 90)}
           onMove={(v) => preview(change(v))}

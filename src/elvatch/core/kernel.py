@@ -29,7 +29,7 @@ def sources_digest() -> str:
     digest = hashlib.blake2b(digest_size=8)
     for path in sorted(_CORE.rglob("*.py")):
         text = path.read_bytes()
-        if any(mark in text for mark in (b"@kernel", b"@inner", b"@part")):
+        if any(mark in text for mark in (b"@kernel", b"@inner", b"@part", b"PartPipeline")):
             digest.update(path.relative_to(_CORE).as_posix().encode())
             digest.update(text)
     return digest.hexdigest()
@@ -56,6 +56,8 @@ import numba.extending  # noqa: E402
 import numpy as np  # noqa: E402
 from llvmlite import ir  # noqa: E402
 from numba import types  # noqa: E402
+
+from elvatch.core.linked import PartPipeline, callable_too  # noqa: E402
 
 _compile = cast(Callable[..., Callable[[F], F]], numba.njit)
 _HOW = {
@@ -107,8 +109,7 @@ def part(function: F) -> F:
 
     Only kernels and tests call it, so that it has no file of its own.
     """
-    how = _HOW | {"cache": False}
-    return _for_any_number(_compile(**how)(function))
+    return _standing(function, in_place=False)
 
 
 def inner(function: F) -> F:
@@ -117,8 +118,15 @@ def inner(function: F) -> F:
     A call hands every array of every named tuple over one by one, some fifty numbers for a scene;
     in a loop over pixels that costs more than the work (measured here: a third of a picture).
     """
-    how = _HOW | {"cache": False}
-    return _for_any_number(_compile(**how, forceinline=True)(function))
+    return _standing(function, in_place=True)
+
+
+def _standing(function: F, in_place: bool) -> F:
+    # said even where it is false: what is not said is taken over from what is being compiled
+    how = _HOW | {"cache": False, "forceinline": in_place}
+    made = _compile(**how, pipeline_class=PartPipeline, no_cpython_wrapper=True)(function)
+    callable_too(made, lambda: _for_any_number(_compile(**how)(function)))
+    return _for_any_number(made)
 
 
 def plainly(function: F) -> F:

@@ -16,7 +16,7 @@ from elvatch.core.cover import plan as p
 from elvatch.core.cover.plan import Plan
 from elvatch.core.ground.clauses import ease
 from elvatch.core.ground.places import Places
-from elvatch.core.kernel import inner, part
+from elvatch.core.kernel import inner
 from elvatch.core.mapping.fit_row import SEED
 from elvatch.core.mapping.lookup import look_up
 from elvatch.core.noise import gradient_noise
@@ -44,7 +44,7 @@ def _moved(layer: NDArray[np.float64], places: Places, i: int, presence: float, 
     return float(presence + layer[p.FINGERS] * drawn * min(6.0 * presence * (1.0 - presence), 1.0))
 
 
-@part
+@inner
 def broken(layer: NDArray[np.float64], places: Places, i: int, presence: float) -> tuple[float, float]:
     """Return how much of a place a layer and its strip take, and how much the layer without it, 0 to 1.
 

@@ -7,7 +7,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.kernel import Corners, blend_corners, inner, kernel, part
+from elvatch.core.kernel import Corners, blend_corners, inner, kernel
 from elvatch.core.stock.pyramid import CHANNELS, SCALE, SHIFT
 from elvatch.core.stock.sheet import CHANNELS as SHEET_CHANNELS
 from elvatch.core.stock.sheet import SCALE as SHEET_SCALE
@@ -131,7 +131,7 @@ def look_up(
         out[k] = out[k] * SCALE[k] + SHIFT[k]
 
 
-@part
+@inner
 def look_up_sheet(
     texels: int,
     side: int,

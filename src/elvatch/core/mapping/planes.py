@@ -8,7 +8,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.kernel import inner, part
+from elvatch.core.kernel import inner
 from elvatch.core.mapping.fit_row import (
     ASPECT,
     COS,
@@ -159,7 +159,7 @@ def _projected(
     out[values], out[values + 1] = hx + out_of * gx, hy + out_of * gy
 
 
-@part
+@inner
 def on_plane(
     footprint: Footprint,
     texels: int,
@@ -182,7 +182,7 @@ def on_plane(
     _projected(OF_SET, footprint, texels, side, mean, tile, gain_a, gain_d, kind, axes, shift_u, shift_v, out, one)
 
 
-@part
+@inner
 def sheet_on_plane(
     footprint: Footprint,
     texels: int,

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.ground.places import Places
-from elvatch.core.kernel import inner, part
+from elvatch.core.kernel import inner
 from elvatch.core.mapping.fit_row import (
     COS,
     EDGE,
@@ -81,7 +81,7 @@ def faced(rise_e: float, rise_n: float) -> tuple[int, float]:
     return int(before) % _FACES, t * t * (3.0 - 2.0 * t)
 
 
-@part
+@inner
 def on_sides(
     layer: NDArray[np.float64],
     f: int,

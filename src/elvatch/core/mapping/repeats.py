@@ -204,7 +204,7 @@ def _with_larger(
     settle(values, out, mean, (1.0 - part) ** 2 + part * part)
 
 
-@inner
+@part
 def _sampled(
     values: int,
     texels: int,
@@ -303,7 +303,7 @@ def _sampled(
     settle(values, out, mean, squares)
 
 
-@part
+@inner
 def sample(
     texels: int,
     side: int,
@@ -375,7 +375,7 @@ def sample(
     )
 
 
-@part
+@inner
 def sample_sheet(
     texels: int,
     side: int,

@@ -237,7 +237,7 @@ def _positions(
         _marked(tables, rows, k, places, index, count, out)
 
 
-@part
+@inner
 def _shift(
     tables: Tables,
     first: int,

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.ground.places import Places
-from elvatch.core.kernel import inner, part, peek_value
+from elvatch.core.kernel import inner, peek_value
 from elvatch.core.mapping import fit_row as f
 from elvatch.core.mapping.fitting import Fall, downhill
 from elvatch.core.mapping.lookup import look_up_sheet
@@ -245,7 +245,7 @@ def _on_ground(
             break
 
 
-@part
+@inner
 def overlaid(
     over: Overlays,
     w: int,

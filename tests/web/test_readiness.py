@@ -13,7 +13,7 @@ from elvatch.app import warm
 from elvatch.app.workshop import Workshop
 from elvatch.core.refusal import RefusalError
 from elvatch.demo import scenario
-from elvatch.web import server
+from elvatch.web import readiness, server
 from elvatch.web.app import create_app
 from elvatch.web.readiness import Readiness, Stage
 
@@ -57,6 +57,43 @@ def test_what_needs_compiled_code_is_put_off_until_it_is_there(workshop: Worksho
     laid.set()
     until(lambda: all(stage.state == "done" for stage in ready.stages))
     assert client.get("/api/readiness").get_json()["changes"] > told["changes"]
+
+
+def test_what_can_wait_stands_back_while_a_question_is_answered(
+    workshop: Workshop, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(readiness, "_STILL_S", 0.02)
+    compiled, answer, order = threading.Event(), threading.Event(), []
+
+    def draw(told: Tell, progress: Progress) -> None:
+        order.append("first part")
+        asked.start()
+        until(lambda: order[-1] == "asked")
+        progress(0.5)
+        order.append("second part")
+
+    ready = Readiness(
+        [
+            Stage("Compiling", lambda *_: order.append("compiled") if compiled.wait(20) else None, needed=True),
+            Stage("Drawing", draw, later=True),
+        ]
+    )
+    app = create_app(workshop, ready=ready)
+
+    @app.post("/api/slow")
+    def slow() -> str:
+        order.append("asked")
+        answer.wait(20)
+        order.append("answered")
+        return ""
+
+    asked = threading.Thread(target=lambda: app.test_client().post("/api/slow"))
+    ready.begin(lambda text: None)
+    compiled.set()
+    until(lambda: order[-1:] == ["asked"])
+    answer.set()
+    until(lambda: ready.stages[1].state == "done")
+    assert order == ["compiled", "first part", "asked", "answered", "second part"]
 
 
 def test_what_cannot_be_done_is_said(workshop: Workshop) -> None:

@@ -64,7 +64,7 @@ def _demo(options: argparse.Namespace) -> None:
     def drawn(told: Callable[[str], None], progress: Callable[[float], None]) -> None:
         scenario.draw_in_full(shop, told, progress)
 
-    stages = [Stage("Laying out the demo", laid_out), Stage("Drawing its sets in full", drawn)]
+    stages = [Stage("Laying out the demo", laid_out), Stage("Drawing its sets in full", drawn, later=True)]
     _run_server(shop, options, warming, stages)
 
 

@@ -104,7 +104,7 @@ def run(
 def _with_compiling(warming: Warming, stages: Sequence[Stage]) -> list[Stage]:
     """Return the stages of a start: compiling what pictures need, what is told, compiling the rest."""
     first = Stage("Compiling for this machine, once", warming.run_first, needed=True)
-    later = Stage("Compiling what is used later", warming.run_later)
+    later = Stage("Compiling what is used later", warming.run_later, later=True)
     return [*([] if shows_pictures() else [first]), *stages, *([] if is_warm() else [later])]
 
 

@@ -247,6 +247,10 @@ def _tiff_bands(path: Path, image: Image) -> Iterator[Rows]:
     yield from _plain_bands(path, image, first)
 
 
+_AT_ONCE_BYTES = 4 << 20
+"""Of a file that is read back: one part of a wide image, read whole, would be many copies of 25 MB."""
+
+
 def _png_bands(path: Path, image: Image) -> Iterator[Rows]:
     """Yield the rows of a PNG that was written by :class:`~elvatch.core.formats.png.Writer`."""
     step = image.channels * image.dtype.itemsize
@@ -261,12 +265,15 @@ def _png_bands(path: Path, image: Image) -> Iterator[Rows]:
                 raise ValueError("a checksum is wrong")
             if kind != b"IDAT":
                 continue
-            data = left + unpack.decompress(body)
-            count = len(data) // line
-            left = data[count * line :]
-            packed = np.frombuffer(data, np.uint8, count * line).reshape(count, line)
-            wide = png.unfiltered(packed, step).view(image.dtype.newbyteorder(">"))
-            yield wide.reshape(count, image.width, image.channels).astype(image.dtype)
+            got = unpack.decompress(body, _AT_ONCE_BYTES)
+            while got:
+                data = left + got
+                count = len(data) // line
+                left = data[count * line :]
+                packed = np.frombuffer(data, np.uint8, count * line).reshape(count, line)
+                wide = png.unfiltered(packed, step).view(image.dtype.newbyteorder(">"))
+                yield wide.reshape(count, image.width, image.channels).astype(image.dtype)
+                got = unpack.decompress(unpack.unconsumed_tail, _AT_ONCE_BYTES)
 
 
 def _raw(path: Path, image: Image) -> Writer:

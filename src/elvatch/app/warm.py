@@ -28,6 +28,7 @@ from elvatch.core.document.set_thing import SetThing
 from elvatch.core.document.sheet_entry import MeshEntry
 from elvatch.core.document.strew import Clusters, Mixed, Strew
 from elvatch.core.document.thing import Covering, DrawnThing, Thing
+from elvatch.core.document.water import Water
 from elvatch.core.ground import description as d
 from elvatch.core.ground import mend, places, shaping
 from elvatch.core.ground.clauses import between
@@ -161,14 +162,20 @@ class _Bare(Renderer):
 def _pictures() -> None:
     recipe, sets = _plain_site()
     land = terrain(_ground_shaped().ground)
-    for looks in (1, 4):
-        _Bare().take(land, recipe, sets, View("near", 32, 32, looks))
+    half = float(np.median(land.ground.heights_m))
+    flooded = recipe.model_copy(update={"water": Water(on=True, level_m=half)})
+    for site, looks in ((recipe, 1), (recipe, 4), (flooded, 4)):
+        _Bare().take(land, site, sets, View("near" if site is recipe else "far", 32, 32, looks))
 
 
 def _cover() -> None:
+    _, sets = _plain_site()
+    swatch(sets["0" * 40], 32)
+
+
+def _covered_ground() -> None:
     recipe, sets = _plain_site()
     land = terrain(_ground_shaped().ground)
-    swatch(sets["0" * 40], 32)
     renderer = Renderer()
     for looks in (1, 4):
         renderer.take(land, recipe, sets, View("near", 32, 32, looks))
@@ -261,20 +268,19 @@ PARTS: dict[str, Callable[[], None]] = {
     "cover": _cover,
     "rules": _each(_rules, warm_later.of_marks),
     "hand-off": _hand_off,
-    "things": _each(_things, warm_later.of_things),
+    "things": _each(_covered_ground, _things, warm_later.of_things),
     "looking": warm_later.of_looking,
 }
 _WATCHED_EVERY_S = 0.5
 Halves = tuple[tuple[str, ...], tuple[str, ...]]
 """What each of two processes compiles, one part after the other."""
-_FIRST: Halves = (("cover", "things"), ("ground", "sets", "pictures", "rules", "looking"))
+_FIRST: Halves = (("cover", "things"), ("ground", "sets", "pictures"))
 """What pictures need."""
-_LATER: Halves = (("hand-off",), ())
+_LATER: Halves = (("hand-off",), ("looking", "rules"))
 """What is used later; asked for earlier, it is compiled where it is asked for."""
 
-
-_ON_COVER = ("things", "looking", "hand-off")
-"""What asks the cover: begun before that is compiled, it would compile it once more."""
+_AFTER = {"things": ("cover", "pictures"), "looking": ("cover",), "hand-off": ("cover",)}
+"""What uses what: begun before that is compiled, it would compile it once more."""
 
 
 def is_warm() -> bool:
@@ -374,8 +380,8 @@ class Warming:
     def _half(self, parts: Sequence[str], say: Callable[[str], None], told: Callable[[], None]) -> None:
         for part in parts:
             if not self._done[part].is_set():
-                if part in _ON_COVER:
-                    self._done["cover"].wait()
+                for other in _AFTER.get(part, ()):
+                    self._done[other].wait()
                 say(f"compiling: {part}")
                 command = [sys.executable, "-m", "elvatch", "warm", "--only", part, "--under", str(os.getpid())]
                 ended = subprocess.run(command, capture_output=True, text=True, check=False)

@@ -193,6 +193,34 @@ def test_what_stands_lies_in_its_bounds() -> None:
     assert ((low <= block.stood.at + 0.5) & (high >= block.stood.at - 0.5)).all()
 
 
+def test_blocks_asked_for_together_stand_as_each_by_itself() -> None:
+    asked: list[int] = []
+
+    def counted(at: Places) -> np.ndarray[tuple[int], np.dtype[np.float32]]:
+        asked.append(len(at.x_m))
+        return ripple(at)
+
+    what = (strew(per_100_m2=6.0), strew(per_100_m2=2.0, size=Size(from_m=0.8, to_m=1.5)))
+    field = field_of(*what)
+    wanted = [(k, block, k == 0 or block[0] > 0) for k in (0, 1) for block in field.blocks(k, Box(0, 0, SIDE, SIDE))]
+    together = field.stand(wanted, counted, "together")
+    assert len(asked) == 1
+    for (k, block, raised), one in zip(wanted, together, strict=True):
+        alone = stood(what[k], field.lies(k, block), field.stocks[k], LAND, (), ripple if raised else None)
+        assert (one.stood.at == alone.at).all()
+        assert (one.stood.turn == alone.turn).all()
+    assert (
+        sum(8 * len(one.laid.number) for (*_, raised), one in zip(wanted, together, strict=True) if raised)
+        == asked[0]
+    )
+    field.stand(wanted, counted, "together")
+    assert len(asked) == 1, "what stands is kept"
+    # another cover: nothing but the height is another
+    anew = field.stand(wanted, lambda at: ripple(at) + np.float32(0.5), "another")
+    for (*_, raised), one, other in zip(wanted, together, anew, strict=True):
+        np.testing.assert_allclose(other.stood.at[:, 2] - one.stood.at[:, 2], 0.5 if raised else 0.0, atol=1e-5)
+
+
 def test_blocks_together_are_the_whole() -> None:
     field = field_of(strew(per_100_m2=9.0, apart_m=0.7, rule=HILLY))
     blocks = field.blocks(0, Box(0, 0, SIDE, SIDE))

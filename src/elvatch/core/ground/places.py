@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -131,6 +132,11 @@ def on_grid(survey: Survey, width_px: int, height_px: int, first: int, last: int
     """Return the places of the texels of rows ``first`` to ``last - 1`` of a map of the whole ground; see
     :func:`on_window`."""
     return on_window(survey, Grid(width_px, height_px), (first, last), (0, width_px))
+
+
+def joined(parts: Sequence[Places]) -> Places:
+    """Return places one after the other."""
+    return Places(*(np.concatenate(column) for column in zip(*parts, strict=True)))
 
 
 def some(places: Places, rows: NDArray[np.int64]) -> Places:

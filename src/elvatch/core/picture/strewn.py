@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from typing import NamedTuple
 
 import numpy as np
@@ -103,28 +104,22 @@ def drawn(
         parts: list[Stood] = []
         strews: list[NDArray[np.int64]] = []
         numbers: list[NDArray[np.int64]] = []
-        for k, strew in enumerate(field.strews):
-            largest = max([strew.size.to_m, *(one.size_m for one in strew.added)])
-            reach = reach_m(largest, camera)
-            eye = np.array([camera.eye_x, camera.eye_y, camera.eye_z])
-            side, beside = field.side_m(k), min(_BESIDE * largest, 60.0)
-            for block in field.blocks(k, box_of(camera, reach, beside)):
-                nearest = _nearest(side, block, camera)
-                if nearest > reach + beside:
-                    continue
-                on_relief = relief_at is not None and nearest < _RELIEF_M
-                found, stands = field.stands(
-                    k, block, relief_at if on_relief else None, reliefs if on_relief else "", token
-                )
-                away = np.linalg.norm(stands.at - eye, axis=1)
-                pixels = stands.size / np.maximum(away * camera.pixel, 1e-9)
-                seen = fade(pixels) > _lots(found.number)
-                chosen = stands._replace(shape=stands.shape + _level(pixels)).some(seen)
-                parts.append(chosen)
-                strews.append(np.full(len(chosen.size), k, np.int64))
-                numbers.append(found.number[seen])
+        eye = np.array([camera.eye_x, camera.eye_y, camera.eye_z])
+        wanted = [
+            (k, block, relief_at is not None and nearest < _RELIEF_M)
+            for k in range(len(field.strews))
+            for block, nearest in _blocks_about(field, k, camera)
+        ]
+        for (k, *_), (found, stands) in zip(wanted, field.stand(wanted, relief_at, reliefs, token), strict=True):
+            away = np.linalg.norm(stands.at - eye, axis=1)
+            pixels = stands.size / np.maximum(away * camera.pixel, 1e-9)
+            seen = fade(pixels) > _lots(found.number)
+            chosen = stands._replace(shape=stands.shape + _level(pixels)).some(seen)
+            parts.append(chosen)
+            strews.append(np.full(len(chosen.size), k, np.int64))
+            numbers.append(found.number[seen])
         by_hand = field.set_by_hand(relief_at, reliefs)
-        away = np.linalg.norm(by_hand.at - np.array([camera.eye_x, camera.eye_y, camera.eye_z]), axis=1)
+        away = np.linalg.norm(by_hand.at - eye, axis=1)
         pixels = by_hand.size / np.maximum(away * camera.pixel, 1e-9)
         parts.append(by_hand._replace(shape=by_hand.shape + _level(pixels)))
         strews.append(np.full(len(pixels), len(field.strews), np.int64))
@@ -132,6 +127,17 @@ def drawn(
         return _assemble(field, parts, strews, numbers, name)
 
     return _assembled.get(name, make)
+
+
+def _blocks_about(field: Field, k: int, camera: Camera) -> Iterator[tuple[tuple[int, int], float]]:
+    """Yield blocks of a strew that a picture may show shapes of, each with how far its nearest place is, metres."""
+    strew = field.strews[k]
+    largest = max([strew.size.to_m, *(one.size_m for one in strew.added)])
+    reach, beside = reach_m(largest, camera), min(_BESIDE * largest, 60.0)
+    for block in field.blocks(k, box_of(camera, reach, beside)):
+        nearest = _nearest(field.side_m(k), block, camera)
+        if nearest <= reach + beside:
+            yield block, nearest
 
 
 def _level(pixels: NDArray[np.float64]) -> NDArray[np.int32]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import NamedTuple, Protocol
 
@@ -23,7 +23,7 @@ from elvatch.core.strew import single
 from elvatch.core.strew.candidates import Box, density_for
 from elvatch.core.strew.laid import Laid, On, ceiling, densities, laid, most, radii
 from elvatch.core.strew.single import Single
-from elvatch.core.strew.standing import ReliefAt, Stock, stood
+from elvatch.core.strew.standing import Posed, ReliefAt, Stock, posed
 from elvatch.core.thing import traced
 from elvatch.core.thing.levels import LEVELS
 from elvatch.core.thing.model import Model
@@ -41,6 +41,7 @@ _MOST_LOOKED_AT = 6_000_000
 _laid = Cache[Laid](4096)
 _even = Cache[NDArray[np.float64]](32)
 _stood = Cache[Stood](4096)
+_posed = Cache[Posed](4096)
 
 
 class Stocked(NamedTuple):
@@ -220,10 +221,38 @@ class Field:
         self, k: int, block: tuple[int, int], relief_at: ReliefAt | None, reliefs: str, token: Token | None = None
     ) -> Block:
         """Return what of a strew stands in a block, on the cover's relief where it is given and named."""
-        strew, found = self.strews[k], self.lies(k, block, token)
-        name = " ".join([*self._prefix(k), str(block), reliefs])
-        made = _stood.get(name, lambda: stood(strew, found, self.stocks[k], self.on.survey, self.ways, relief_at))
-        return Block(found, made)
+        return self.stand([(k, block, relief_at is not None)], relief_at, reliefs, token)[0]
+
+    def stand(
+        self,
+        wanted: Sequence[tuple[int, tuple[int, int], bool]],
+        relief_at: ReliefAt | None,
+        reliefs: str,
+        token: Token | None = None,
+    ) -> list[Block]:
+        """Return what stands in blocks of strews, each with whether it stands on the cover's relief.
+
+        The relief is asked for below all of them at once: block by block most of the time would go into asking.
+        """
+        names = [" ".join([*self._prefix(k), str(block), reliefs if on else ""]) for k, block, on in wanted]
+        laid_there = [self.lies(k, block, token) for k, block, _ in wanted]
+        made = [_stood.peek(name) for name in names]
+        missing = [i for i, one in enumerate(made) if one is None]
+        poses = [self._posed(*wanted[i][:2], laid_there[i]) for i in missing]
+        raised = [pose.under for i, pose in zip(missing, poses, strict=True) if wanted[i][2]]
+        relief = relief_at(ground_places.joined(raised)) if raised and relief_at is not None else None
+        first = 0
+        for i, pose in zip(missing, poses, strict=True):
+            count = len(pose.under.x_m) if wanted[i][2] else 0
+            made[i] = stands = pose.on(relief[first : first + count] if relief is not None and wanted[i][2] else None)
+            _stood.put(names[i], stands)
+            first += count
+        return [Block(found, one) for found, one in zip(laid_there, made, strict=True) if one is not None]
+
+    def _posed(self, k: int, block: tuple[int, int], found: Laid) -> Posed:
+        name = " ".join([*self._prefix(k), str(block)])
+        strew, stock = self.strews[k], self.stocks[k]
+        return _posed.get(name, lambda: posed(strew, found, stock, self.on.survey, self.ways))
 
     def _prefix(self, k: int) -> list[str]:
         """Return what names all that stands of a strew, found once."""

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from elvatch.core.document.set_thing import SetThing
 from elvatch.core.ground import places as ground_places
 from elvatch.core.ground.survey import Survey
-from elvatch.core.strew.standing import ReliefAt, lowest
+from elvatch.core.strew.standing import ReliefAt, below, lowest
 from elvatch.core.thing import traced
 from elvatch.core.thing.model import Model
 from elvatch.core.thing.solid import Solid, foot, stretched
@@ -82,9 +82,8 @@ def _foot_z(single: Single, turned: NDArray[np.float64], survey: Survey, relief_
     low = world[:, 2].min()
     standing = Solid(world.astype(np.float32) - np.array([0, 0, low], np.float32), *_NOTHING_ELSE)
     ring = foot(standing, _FOOT).astype(np.float64) + np.array([0.0, 0.0, low])
-    return float(
-        lowest(survey, np.array([of.east_m]), np.array([of.north_m]), ring[None], relief_at, 0.1 * of.size_m)[0]
-    )
+    under = below(survey, np.array([of.east_m]), np.array([of.north_m]), ring[None], 0.1 * of.size_m)
+    return float(lowest(under, ring[None, :, 2], relief_at(under) if relief_at is not None else None)[0])
 
 
 _NONE = np.zeros(0, np.float32)

@@ -79,19 +79,40 @@ def _turns(strew: Strew, found: Laid, at: Places, heading: Numbers) -> Numbers:
     return np.stack([along, np.cross(up, along), up], 2)
 
 
-def lowest(survey: Survey, x: Numbers, y: Numbers, ring: Numbers, relief_at: ReliefAt | None, wide: float) -> Numbers:
-    """Return how high each thing's axes may lie so that none of its foot is above the ground there.
+class Posed(NamedTuple):
+    """Things that stand but for how high.
 
-    ``ring`` (n, 8, 3) is its foot in the world, about ``x, y``.
+    ``stands`` as if their axes lay at height 0; ``under`` the ground below each of eight places of a foot, ``foot_m``
+    (n, 8) how far these are above the axes; ``sunk_m`` (n,) how deep each sinks.
     """
+
+    stands: Stood
+    under: Places
+    foot_m: Numbers
+    sunk_m: Numbers
+
+    def on(self, relief_m: NDArray[np.float32] | None) -> Stood:
+        """Return them on the ground, with the cover's relief below each foot where it is given."""
+        z = lowest(self.under, self.foot_m, relief_m)
+        at = self.stands.at.copy()
+        at[:, 2] = z - self.sunk_m
+        return self.stands._replace(at=at)
+
+
+def below(survey: Survey, x: Numbers, y: Numbers, ring: Numbers, wide: float) -> Places:
+    """Return the ground below each thing's foot: ``ring`` (n, 8, 3) in the world, about ``x, y``."""
     flat_x, flat_y = (x[:, None] + ring[..., 0]).ravel(), (y[:, None] + ring[..., 1]).ravel()
-    under = ground_places.on_ground(
+    return ground_places.on_ground(
         survey, np.clip(flat_x, 0, survey.width_m), np.clip(flat_y, 0, survey.depth_m), wide
     )
+
+
+def lowest(under: Places, foot_m: Numbers, relief_m: NDArray[np.float32] | None) -> Numbers:
+    """Return how high each thing's axes may lie so that none of its foot is above the ground there."""
     height = under.elevation_m.astype(np.float64)
-    if relief_at is not None:
-        height = height + relief_at(under)
-    return np.asarray((height.reshape(ring.shape[:2]) - ring[..., 2]).min(axis=1))
+    if relief_m is not None:
+        height = height + relief_m
+    return np.asarray((height.reshape(foot_m.shape) - foot_m).min(axis=1))
 
 
 def stood(
@@ -119,6 +140,12 @@ def stood(
     relief_at : callable, optional
         Returns the cover's relief at places, metres; the plain ground without.
     """
+    made = posed(strew, found, stock, survey, ways)
+    return made.on(relief_at(made.under) if relief_at is not None else None)
+
+
+def posed(strew: Strew, found: Laid, stock: Stock, survey: Survey, ways: Sequence[DrawnPath] = ()) -> Posed:
+    """Return how things stand but for how high; see :func:`stood`. No edit of the cover changes it."""
     at = ground_places.on_ground(survey, found.x_m, found.y_m, 0.5)
     turn = _turns(strew, found, at, _headings(strew, found, at, ways))
     variants = stock.variants[found.kind]
@@ -126,20 +153,21 @@ def stood(
     feet = stock.feet[found.kind, variant].astype(np.float64) * found.size_m[:, None, None]
     ring = np.einsum("nij,nkj->nki", turn, feet)
     wide = 0.3 * float(np.median(found.size_m)) if len(found.size_m) else 0.1
-    z = lowest(survey, found.x_m, found.y_m, ring, relief_at, wide)
+    under = below(survey, found.x_m, found.y_m, ring, wide)
     height = stock.height[found.kind, variant] * found.size_m
     stands = strew.stands
     sunk = stands.sunk_from + (stands.sunk_to - stands.sunk_from) * dice(found.number, strew.chance, SUNK)
-    return Stood(
-        at=np.ascontiguousarray(np.stack([found.x_m, found.y_m, z - sunk * height], 1)),
+    made = Stood(
+        at=np.ascontiguousarray(np.stack([found.x_m, found.y_m, np.zeros(len(height))], 1)),
         turn=np.ascontiguousarray(turn.reshape(-1, 9), np.float32),
         size=found.size_m.astype(np.float32),
         shape=(stock.first[found.kind] + variant * stock.levels[found.kind]).astype(np.int32),
         tint=_tints(strew, found),
         ties=np.stack(
-            [np.full(len(z), strew.looks.of_ground), np.full(len(z), strew.looks.foot_m), height], 1
+            [np.full(len(height), strew.looks.of_ground), np.full(len(height), strew.looks.foot_m), height], 1
         ).astype(np.float32),
     )
+    return Posed(made, under, ring[..., 2], sunk * height)
 
 
 def _tints(strew: Strew, found: Laid) -> NDArray[np.float32]:

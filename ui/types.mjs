@@ -7,7 +7,7 @@ const IMPORTS = {
   recipe: "",
   stock: "",
   answers: [
-    'import type { Added, AlongLevels, Effects, GroundEntry, KitEntry, Layer, Light, Look, MapsEntry, Marks, MeasureClause, MeshEntry, NearDetail, OnThing, RawLayout, Recipe, Rule, SetThing, Sheet, SiteEntry, StillsEntry, Strew, Thing, ThingsEntry, Water } from "./recipe";',
+    'import type { Added, AlongLevels, Effects, GroundEntry, KitEntry, Layer, Light, Look, MapsEntry, Marks, MeasureClause, MeshEntry, NearDetail, OnThing, Peg, RawLayout, Recipe, Rule, SetThing, Sheet, SiteEntry, Stand, StillsEntry, Strew, Thing, ThingsEntry, Water } from "./recipe";',
     'import type { Decision, SetDescription, SetFacts } from "./stock";',
     "",
     'type Step = Recipe["ground"]["steps"][number];',

@@ -89,6 +89,9 @@ def test_a_face_stands_upright_and_is_lit_as_it_faces(page: Page) -> None:
     expect(page.get_by_role("radio", name="It stands upright")).to_be_checked()
     faces = page.get_by_role("spinbutton", name="Faces")
     expect(faces).to_have_attribute("aria-valuenow", "180")
+    # nothing on it lies to the north: it runs along and up
+    page.locator("[data-map] svg").hover(position={"x": 80, "y": 60})
+    expect(page.locator("[data-pointed]")).to_have_text(re.compile(r"^\d+ along \d+ up · "))
     page.get_by_role("link", name="Cover").click()
     rested(page)
     seen = pixels(page, "far")

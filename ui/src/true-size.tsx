@@ -11,9 +11,9 @@ import { useSite } from "./state/site";
 
 type Field = "width_m" | "depth_m" | "lowest_m" | "highest_m";
 
-const SIZE: readonly { field: Field; label: string }[] = [
-  { field: "width_m", label: "Width, east–west" },
-  { field: "depth_m", label: "Depth, north–south" },
+const sizesOf = (ground: Ground): { field: Field; label: string }[] => [
+  { field: "width_m", label: ground.upright ? "Width, along it" : "Width, east–west" },
+  { field: "depth_m", label: ground.upright ? "Height" : "Depth, north–south" },
 ];
 const HEIGHT: readonly { field: Field; label: string }[] = [
   { field: "lowest_m", label: "Lowest value of the file" },
@@ -104,7 +104,7 @@ function SizeForm({ ground, onDone }: { ground: Ground; onDone: () => void }) {
     highest_m: number("highest_m"),
   };
   const wrong = complaint(wanted);
-  const fields = ground.source.kind === "file" ? [...SIZE, ...HEIGHT] : SIZE;
+  const fields = ground.source.kind === "file" ? [...sizesOf(ground), ...HEIGHT] : sizesOf(ground);
   return (
     <form
       className="grid grid-cols-[1fr_96px_auto] items-center gap-x-2 gap-y-1.5"

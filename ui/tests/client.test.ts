@@ -2,6 +2,7 @@
 
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import * as api from "../src/api/client";
+import type { FrameAsked } from "../src/api/types";
 import { reused } from "../src/api/changes";
 import { layer, opacity, recipe, state } from "./samples";
 
@@ -17,7 +18,7 @@ const refusal = (work: Promise<unknown>) =>
     () => expect.unreachable("it was not refused"),
     (error: unknown) => error,
   );
-const wanted: api.FrameRequest = {
+const wanted: FrameAsked = {
   recipe: recipe(layer("mud")),
   resting: true,
   preview: false,

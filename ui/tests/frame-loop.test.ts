@@ -2,12 +2,12 @@
 
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import * as api from "../src/api/client";
-import type { StandName } from "../src/api/types";
+import type { FrameAsked, StandName } from "../src/api/types";
 import { FrameLoop, type Wanted } from "../src/rooms/cover/frame-loop";
 import { layer, recipe } from "./samples";
 
 interface Asked {
-  request: api.FrameRequest;
+  request: FrameAsked;
   signal: AbortSignal;
   answer: (serverMs?: number) => void;
   refuse: (error: Error) => void;

@@ -1,6 +1,7 @@
 """What can be asked over HTTP, as an OpenAPI 3.1 document made from the routes, what they read and what they answer.
 
-The page's types of answers are made from the same: :func:`answers_schema`.
+The page's types of answers are made from the same, and of those questions that it puts together in more than one
+place: :func:`answers_schema`.
 """
 
 from __future__ import annotations
@@ -23,6 +24,8 @@ from elvatch.web.answers import MADE_BY_JOBS, answered_with
 
 _READS = re.compile(r"\bbody\((\w+)\)")
 _FILES = re.compile(r"request\.files\.get\(\"(\w+)\"\)|\b(uploaded)\(")
+_ASKED = "Asked"
+"""How models of questions end that the page's types are made from."""
 _METHODS = ("GET", "POST", "PUT", "DELETE")
 _TS_WORDS = {"number": "number", "integer": "number", "string": "string"}
 _REFS = "#/components/schemas/{model}"
@@ -119,10 +122,17 @@ def _answered(app: Flask) -> list[Any]:
     return list({str(kind): kind for kind in [*kinds, *MADE_BY_JOBS, Catalogue] if kind is not None}.values())
 
 
+def _asked(app: Flask) -> list[type[BaseModel]]:
+    """Return the models of questions that the page puts together itself."""
+    models = {_model_of(view) for *_, view in _routes(app)}
+    return sorted((one for one in models if one and one.__name__.endswith(_ASKED)), key=lambda one: one.__name__)
+
+
 def _name_known(part: Any, known: set[str]) -> None:
     """Put the name of its type in place of each reference to a part that has one already."""
     if isinstance(part, dict):
-        name = str(part.get("$ref", "")).rpartition("/")[2]
+        # what is both read and told bears one name for each
+        name = str(part.get("$ref", "")).rpartition("/")[2].partition("-")[0]
         if name in known:
             part.clear()
             part["tsType"] = name
@@ -140,15 +150,21 @@ def _name_known(part: Any, known: set[str]) -> None:
 
 
 def answers_schema(app: Flask) -> dict[str, Any]:
-    """Return the JSON Schema of all that an application answers with, for the page's types.
+    """Return the JSON Schema of all that an application answers with, for the page's types, and of the questions that
+    have a name of their own.
 
     Parts of recipes and of the stock's documents have types already: they are named, not told again.
     """
-    _, definitions = _schemas([(kind, "serialization") for kind in _answered(app)], "#/$defs/{model}")
+    kinds: list[tuple[Any, JsonSchemaMode]] = [(kind, "serialization") for kind in _answered(app)]
+    kinds += [(model, "validation") for model in _asked(app)]
+    _, definitions = _schemas(kinds, "#/$defs/{model}")
     known = {"Recipe", *recipe.schema()["$defs"], *stock_schema.schema()["$defs"]}  # type: ignore[misc]
-    told = {name: one for name, one in definitions.items() if name not in known}
-    for one in told.values():
+    told = {name: one for name, one in definitions.items() if name.partition("-")[0] not in known}
+    for name, one in told.items():
         _name_known(one, known)
+        if name.endswith(_ASKED):
+            # sent as what differs from what the server has, where that is shorter: the page's own matter
+            one["properties"] |= {"recipe": {"tsType": "Recipe"}} if "recipe" in one["properties"] else {}
         for field in one["properties"].values():
             field.pop("title", None)
     return {

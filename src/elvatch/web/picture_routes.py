@@ -26,7 +26,9 @@ from elvatch.web.here import latest, preview_of, recipe_of, shop
 ROUTES = Routes("pictures")
 
 
-class _View(Body):
+class ViewAsked(Body):
+    """What is wanted of one picture."""
+
     stand: StandName
     width_px: int = Field(ge=16, le=2048)
     height_px: int = Field(ge=16, le=2048)
@@ -69,20 +71,22 @@ class _Shown(Body):
         return [pictures.take(recipe, view, token, besides) for view in views]
 
 
-class _Picture(_View, _Shown):
+class PictureAsked(ViewAsked, _Shown):
+    """One picture, and what it shows beside its recipe."""
+
     def view(self) -> View:
         return self.seen(self.resting)
 
 
-class _Frame(_Shown):
+class FrameAsked(_Shown):
     """Several pictures at once; ``making_ready`` makes what they need, and answers without them."""
 
-    views: list[_View] = Field(min_length=1, max_length=3)
+    views: list[ViewAsked] = Field(min_length=1, max_length=3)
     codec: frames.Codec = "plain"
     making_ready: bool = False
 
 
-class _Spot(_Picture):
+class _Spot(PictureAsked):
     across: float = Field(ge=0, le=1)
     down: float = Field(ge=0, le=1)
     measures: list[MeasureName] = Field(default_factory=list, max_length=len(NAMES))
@@ -91,7 +95,7 @@ class _Spot(_Picture):
     on_mask: PartId | None = None
 
 
-class _Lines(_Picture):
+class _Lines(PictureAsked):
     lines: list[Annotated[Line, Field(min_length=2, max_length=400)]] = Field(max_length=64)
 
 
@@ -103,7 +107,7 @@ class _Paint(Body):
 @ROUTES.post("/api/picture")
 def take() -> Response:
     started = time.perf_counter()
-    wanted = body(_Picture)
+    wanted = body(PictureAsked)
     recipe = recipe_of(wanted.recipe)
 
     def make(token: Token) -> tuple[bytes, Facts]:
@@ -123,7 +127,7 @@ def take() -> Response:
 @ROUTES.post("/api/frame", makes=frames.FrameHead)
 def frame() -> Response:
     started = time.perf_counter()
-    wanted = body(_Frame)
+    wanted = body(FrameAsked)
     recipe = recipe_of(wanted.recipe)
 
     def make(token: Token) -> bytes:

@@ -2,7 +2,6 @@
 
 import { changesOf } from "./changes";
 import type { Ground, MaskImage, Reading, Recipe, Thing } from "../generated/recipe";
-import type { Brushed, Drawn } from "../state/tools";
 import type {
   AtPlace,
   BegunLayer,
@@ -33,7 +32,7 @@ import type {
   StepReady,
   Transect,
 } from "../generated/answers";
-import type { Job, Mode, StandName } from "./types";
+import type { Drawn, FrameAsked, Job, Mode, PictureAsked } from "./types";
 
 export interface TrueSize {
   width_m: number;
@@ -120,23 +119,6 @@ export function withBody(method: string, body: unknown, signal?: AbortSignal): R
   };
 }
 
-export interface PictureRequest {
-  recipe: Recipe;
-  stand: StandName;
-  width_px: number;
-  height_px: number;
-  resting: boolean;
-  mode: Mode;
-  layer: number;
-  preview: boolean;
-  measure: string | null;
-  radius_m: number | null;
-  solo?: number;
-  wear?: number;
-  drawn?: Drawn | null;
-  brushed?: Brushed | null;
-}
-
 /** The recipe of the open site as the server has it: what differs from it is all that a question need say. */
 let base: SiteState | null = null;
 
@@ -182,31 +164,6 @@ export const askPicture = async (
   signal?: AbortSignal,
 ): Promise<Blob> => (await asked(path, body, signal)).blob();
 
-/** What is wanted of one picture. */
-export interface ViewRequest {
-  stand: StandName;
-  width_px: number;
-  height_px: number;
-  mode: Mode;
-  layer: number;
-  solo: number;
-  wear: number;
-}
-
-export interface FrameRequest {
-  recipe: Recipe;
-  resting: boolean;
-  preview: boolean;
-  measure: string | null;
-  radius_m: number | null;
-  drawn: Drawn | null;
-  brushed: Brushed | null;
-  views: ViewRequest[];
-  codec?: FrameHead["codec"];
-  /** Only what the pictures need is made. */
-  making_ready?: boolean;
-}
-
 export type FramePicture = Omit<FramePart, "bytes"> & { pixels: ImageData | ImageBitmap };
 
 export interface Frame {
@@ -218,9 +175,9 @@ export interface Frame {
 const here = () => ["localhost", "127.0.0.1", "[::1]"].includes(window.location.hostname);
 
 /** Several pictures in one answer. */
-export async function frame(request: FrameRequest, signal: AbortSignal): Promise<Frame> {
+export async function frame(request: FrameAsked, signal: AbortSignal): Promise<Frame> {
   const codec = here() ? "plain" : request.resting ? "png" : "jpeg";
-  const question: FrameRequest = { ...request, codec };
+  const question: FrameAsked = { ...request, codec };
   const answer = await asked("/api/frame", question, signal);
   const data = await answer.arrayBuffer();
   const length = new DataView(data).getUint32(0, true);
@@ -336,13 +293,13 @@ export const coverFacts = (recipe: Recipe) => ask<CoverFacts>("/api/cover-facts"
 export const transect = (recipe: Recipe, bearingDeg: number, signal: AbortSignal) =>
   ask<Transect>("/api/transect", { recipe, bearing_deg: bearingDeg }, signal);
 /** The place under a spot of a picture, and the rule that a set begins with there. */
-export const pointed = (request: PictureRequest, across: number, down: number) =>
+export const pointed = (request: PictureAsked, across: number, down: number) =>
   ask<Pointed>("/api/spot", { ...request, across, down, measures: [] });
-export const spot = async (request: PictureRequest, across: number, down: number, measures: readonly string[] = []) =>
+export const spot = async (request: PictureAsked, across: number, down: number, measures: readonly string[] = []) =>
   (await ask<Pointed>("/api/spot", { ...request, across, down, measures })).spot;
 /** The place under a spot of a picture, and a circle about it as it lies there. */
 export const ring = (
-  request: PictureRequest,
+  request: PictureAsked,
   across: number,
   down: number,
   ringM: number | null,
@@ -356,7 +313,7 @@ export const bootCut = (recipe: Recipe, bearingDeg: number, lengthM: number) =>
   ask<BootCut>("/api/boot-cut", { recipe, bearing_deg: bearingDeg, length_m: lengthM });
 export const legends = () => json<Partial<Record<Mode, Legend>>>("/api/legends");
 /** Where lines on the ground lie in a picture: their points, and the smooth curves through them. */
-export const projected = (request: PictureRequest, lines: [number, number][][]) =>
+export const projected = (request: PictureAsked, lines: [number, number][][]) =>
   ask<Lines>("/api/lines", { ...request, lines });
 /** The layers whose presence a layer may ask for without asking for itself in the end. */
 export const askable = (recipe: Recipe, layer: string) => ask<string[]>("/api/askable", { recipe, layer });

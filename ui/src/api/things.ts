@@ -2,7 +2,8 @@
 
 import type { BroughtIn, FieldFacts, Picked, Removed, SetFast, ThingLine } from "../generated/answers";
 import type { Recipe, Thing } from "../generated/recipe";
-import { ask, json, posting, type PictureRequest } from "./client";
+import { ask, json, posting } from "./client";
+import type { PictureAsked } from "./types";
 
 export type { BroughtIn, FieldFacts, Picked, SetFast, ThingLine };
 
@@ -47,7 +48,7 @@ export function portraitUrl(thing: Thing, figure: boolean): string {
 export const strewFacts = (recipe: Recipe, preview: boolean) =>
   ask<FieldFacts>("/api/strews/facts", { recipe, preview });
 
-export function pickThing(request: PictureRequest, across: number, down: number): Promise<Picked> {
+export function pickThing(request: PictureAsked, across: number, down: number): Promise<Picked> {
   const { recipe, stand, width_px, height_px, preview } = request;
   return ask<Picked>("/api/strews/pick", { recipe, stand, width_px, height_px, preview, across, down });
 }

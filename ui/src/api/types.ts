@@ -1,16 +1,19 @@
-/** What the server answers with, under the names that the page uses; all of it is generated from Python. */
+/** What the server answers with, and what it is asked where that has a name, under the names that the page uses; all of it is generated from Python. */
 
-import type { JobState, Lines, ModeKind } from "../generated/answers";
+import type { FrameAsked, JobState, Lines, ModeKind } from "../generated/answers";
 
 export type {
   Account,
   Allowance,
   BootCut,
+  Brushed,
   Chart,
   ClauseFacts,
   CoverFacts,
   Cut,
+  Drawn,
   FitAt,
+  FrameAsked,
   GroundFacts,
   HandedOff,
   HeightFacts,
@@ -18,6 +21,7 @@ export type {
   Legend,
   MaskImageFacts,
   MeasureKind,
+  PictureAsked,
   Probe,
   ReliefFacts,
   Repetition,
@@ -25,10 +29,13 @@ export type {
   SiteState,
   Spot,
   Transect,
+  ViewAsked,
 } from "../generated/answers";
 
 export type StandName = "far" | "mid" | "near";
 export type Mode = ModeKind["mode"];
+/** A measure, or the image of the ground, laid over a picture or map. */
+export type Draped = NonNullable<FrameAsked["measure"]>;
 
 /** Spots of a picture, 0..1 from left and top; null behind the eye. */
 export type Projected = Lines["lines"][number];

@@ -14,12 +14,14 @@ import type {
   MeshEntry,
   NearDetail,
   OnThing,
+  Peg,
   RawLayout,
   Recipe,
   Rule,
   SetThing,
   Sheet,
   SiteEntry,
+  Stand,
   StillsEntry,
   Strew,
   Thing,
@@ -42,6 +44,7 @@ export interface Answers {
   BootCut?: BootCut;
   BroughtImage?: BroughtImage;
   BroughtIn?: BroughtIn;
+  Brushed?: Brushed;
   Catalogue?: Catalogue;
   ChannelFacts?: ChannelFacts;
   Chart?: Chart;
@@ -51,6 +54,7 @@ export interface Answers {
   Counted?: Counted;
   CoverFacts?: CoverFacts;
   Cut?: Cut;
+  Drawn?: Drawn;
   DrawnSkyKind?: DrawnSkyKind;
   EntryLine?: EntryLine;
   FieldFacts?: FieldFacts;
@@ -59,6 +63,7 @@ export interface Answers {
   FitAt?: FitAt;
   FormatKind?: FormatKind;
   FoundRule?: FoundRule;
+  FrameAsked?: FrameAsked;
   FrameHead?: FrameHead;
   FramePart?: FramePart;
   GeneratorKind?: GeneratorKind;
@@ -106,6 +111,7 @@ export interface Answers {
   PanoramaFacts?: PanoramaFacts;
   PassKind?: PassKind;
   Picked?: Picked;
+  PictureAsked?: PictureAsked;
   Pointed?: Pointed;
   Probe?: Probe;
   ProposedSets?: ProposedSets;
@@ -149,6 +155,7 @@ export interface Answers {
   Transect?: Transect;
   TypeKind?: TypeKind;
   ValueKind?: ValueKind;
+  ViewAsked?: ViewAsked;
   WallOfSets?: WallOfSets;
   WearAt?: WearAt;
   WearKind?: WearKind;
@@ -263,6 +270,49 @@ export interface BroughtIn {
   toldUnit: boolean;
   toldUp: boolean;
   triangles: number;
+}
+/**
+ * A part of the where-chart: two measures and their ends.
+ */
+export interface Brushed {
+  across:
+    | "elevation"
+    | "slope"
+    | "aspect"
+    | "curvature-profile"
+    | "curvature-plan"
+    | "curvature-mean"
+    | "relative-height"
+    | "openness"
+    | "drainage"
+    | "wetness"
+    | "worn"
+    | "dropped"
+    | "flow"
+    | "height-above-water"
+    | "distance-to-water"
+    | "water-depth";
+  across_from: number;
+  across_to: number;
+  up:
+    | "elevation"
+    | "slope"
+    | "aspect"
+    | "curvature-profile"
+    | "curvature-plan"
+    | "curvature-mean"
+    | "relative-height"
+    | "openness"
+    | "drainage"
+    | "wetness"
+    | "worn"
+    | "dropped"
+    | "flow"
+    | "height-above-water"
+    | "distance-to-water"
+    | "water-depth";
+  up_from: number;
+  up_to: number;
 }
 /**
  * All kinds, each family in the order in which it is offered.
@@ -694,6 +744,29 @@ export interface Cut {
   elevationM: number[];
 }
 /**
+ * A stroke as it is drawn in a picture: spots from left and top, 0..1, with the pen's pressure.
+ *
+ * What the picture looked from goes with it: by the time it is kept the picture may look elsewhere.
+ */
+export interface Drawn {
+  flow?: number;
+  height_px: number;
+  looked_from: Stand;
+  mask: string;
+  peg: Peg;
+  size_m: number;
+  soft?: number;
+  /**
+   * @minItems 1
+   * @maxItems 1200
+   */
+  spots: [number, number, number][];
+  stand: "far" | "mid" | "near";
+  strength?: number;
+  tool?: "add" | "take" | "smooth";
+  width_px: number;
+}
+/**
  * What an entry of a sheet comes to: the name of its first file, how many there are, bytes; the size of its maps
  * in pixels, 0 where it has none.
  */
@@ -802,6 +875,75 @@ export interface More {
   gain: number;
   join: string;
   words: string;
+}
+/**
+ * Several pictures at once; ``making_ready`` makes what they need, and answers without them.
+ */
+export interface FrameAsked {
+  brushed?: Brushed | null;
+  codec?: "plain" | "jpeg" | "png";
+  drawn?: Drawn | null;
+  making_ready?: boolean;
+  measure?:
+    | (
+        | "elevation"
+        | "slope"
+        | "aspect"
+        | "curvature-profile"
+        | "curvature-plan"
+        | "curvature-mean"
+        | "relative-height"
+        | "openness"
+        | "drainage"
+        | "wetness"
+        | "worn"
+        | "dropped"
+        | "flow"
+        | "height-above-water"
+        | "distance-to-water"
+        | "water-depth"
+      )
+    | "image"
+    | null;
+  preview?: boolean;
+  radius_m?: number | null;
+  recipe: Recipe;
+  resting?: boolean;
+  /**
+   * @minItems 1
+   * @maxItems 3
+   */
+  views: ViewAsked[];
+}
+/**
+ * What is wanted of one picture.
+ */
+export interface ViewAsked {
+  height_px: number;
+  layer?: number;
+  mode?:
+    | "lit"
+    | "colour"
+    | "roughness"
+    | "gloss"
+    | "metallic"
+    | "normal"
+    | "height"
+    | "occlusion"
+    | "emission"
+    | "presence"
+    | "coverage"
+    | "stretch"
+    | "density"
+    | "grid"
+    | "overlay"
+    | "wear"
+    | "strewn"
+    | "crowd";
+  solo?: number;
+  stand: "far" | "mid" | "near";
+  wear?: number;
+  width_px: number;
 }
 /**
  * What stands before the pictures of a frame.
@@ -1274,6 +1416,63 @@ export interface Picked {
   sizeM: number;
   strew: string | null;
   thing: string;
+}
+/**
+ * One picture, and what it shows beside its recipe.
+ */
+export interface PictureAsked {
+  brushed?: Brushed | null;
+  drawn?: Drawn | null;
+  height_px: number;
+  layer?: number;
+  measure?:
+    | (
+        | "elevation"
+        | "slope"
+        | "aspect"
+        | "curvature-profile"
+        | "curvature-plan"
+        | "curvature-mean"
+        | "relative-height"
+        | "openness"
+        | "drainage"
+        | "wetness"
+        | "worn"
+        | "dropped"
+        | "flow"
+        | "height-above-water"
+        | "distance-to-water"
+        | "water-depth"
+      )
+    | "image"
+    | null;
+  mode?:
+    | "lit"
+    | "colour"
+    | "roughness"
+    | "gloss"
+    | "metallic"
+    | "normal"
+    | "height"
+    | "occlusion"
+    | "emission"
+    | "presence"
+    | "coverage"
+    | "stretch"
+    | "density"
+    | "grid"
+    | "overlay"
+    | "wear"
+    | "strewn"
+    | "crowd";
+  preview?: boolean;
+  radius_m?: number | null;
+  recipe: Recipe;
+  resting?: boolean;
+  solo?: number;
+  stand: "far" | "mid" | "near";
+  wear?: number;
+  width_px: number;
 }
 /**
  * The place under a spot of a picture, None where the sky is; the rule that a set begins with that is dropped

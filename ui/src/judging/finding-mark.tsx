@@ -1,12 +1,12 @@
 /** Where the finding that is shown is worst, in a picture. */
 
 import * as api from "../api/client";
-import type { PictureRequest } from "../api/client";
+import type { PictureAsked } from "../api/types";
 import { useLatest } from "../parts/use-latest";
 import { useJudging } from "./use-findings";
 
 interface FindingMarkProps {
-  request: () => PictureRequest | null;
+  request: () => PictureAsked | null;
   viewKey: string;
   size: { width: number; height: number };
 }

@@ -1,5 +1,6 @@
 /** Which step is selected, how the ground is looked at, what the brush is like. Not part of the recipe. */
 
+import type { Draped } from "../api/types";
 import { usualsOf } from "./numbers";
 import { create } from "zustand";
 import type { Ground, Recipe } from "../generated/recipe";
@@ -22,7 +23,7 @@ export interface Line {
 
 interface GroundRoomState {
   selected: string | null;
-  measure: string | null;
+  measure: Draped | null;
   radiusM: number | null;
   contourM: number | null;
   line: Line | null;
@@ -60,7 +61,7 @@ export function useSelectedStep(): Step | null {
 }
 
 /** What the map shows: an image that is no longer there is not asked for. */
-export function useShownMeasure(): string | null {
+export function useShownMeasure(): Draped | null {
   const measure = useGroundRoom((s) => s.measure);
   const picture = useSite((s) => s.shown?.ground.picture ?? null);
   return measure === "image" && picture === null ? null : measure;

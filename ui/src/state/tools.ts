@@ -3,8 +3,7 @@
 import { usualsOf } from "./numbers";
 import { create } from "zustand";
 import type { MeasureName } from "../rooms/cover/clauses";
-import type { FitAt, ReliefFacts, Spot } from "../api/types";
-import type { Peg, Stand } from "../generated/recipe";
+import type { Brushed, Drawn, FitAt, ReliefFacts, Spot } from "../api/types";
 
 export type Tool = "turn" | "paint" | "path" | "probe" | "fit" | "pick" | "lasso" | "set";
 export type BrushTool = "add" | "take" | "smooth";
@@ -15,26 +14,6 @@ export interface Brush {
   strength: number;
   soft: number;
   flow: number;
-}
-
-/** A stroke as it is drawn in a picture: spots from left and top, 0..1, with the pen's pressure. */
-export interface Drawn extends Brush {
-  mask: string;
-  stand: "far" | "mid" | "near";
-  looked_from: Stand;
-  peg: Peg;
-  width_px: number;
-  height_px: number;
-  spots: [number, number, number][];
-}
-
-export interface Brushed {
-  across: MeasureName;
-  up: MeasureName;
-  across_from: number;
-  across_to: number;
-  up_from: number;
-  up_to: number;
 }
 
 interface Tools {

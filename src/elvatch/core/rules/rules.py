@@ -26,7 +26,6 @@ from elvatch.core.rules.program import Programs, Tables
 from elvatch.core.thing.grain import noise_3d
 
 _OCTAVES, _GAIN = 3, 0.55
-_UNKNOWN = np.full(1, -1.0)
 _LINES = 8
 """Of a block: three that say where places lie in the ground's cells, slopes, which block it is, three of noise."""
 BLOCK = 256
@@ -257,7 +256,9 @@ def _shift(
             else:
                 value = _noise_at(tables.breaks, k, places.x_m[one[0]], places.y_m[one[0]])
         else:
-            _positions(tables, tables.breaks, k, places, one, 1, block, _UNKNOWN, at)
+            # below 0: it is not known what is left to be let in
+            at[1] = -1.0
+            _positions(tables, tables.breaks, k, places, one, 1, block, at[1:], at)
             value = let_in(tables.curves, int(tables.breaks[k, c.CURVE]), at[0])
         moved = 2.0 * value - 1.0
         total += tables.breaks[k, c.JOIN] * (-moved if tables.breaks[k, c.OPPOSITE] > 0.0 else moved)

@@ -167,7 +167,7 @@ def posed(strew: Strew, found: Laid, stock: Stock, survey: Survey, ways: Sequenc
             [np.full(len(height), strew.looks.of_ground), np.full(len(height), strew.looks.foot_m), height], 1
         ).astype(np.float32),
     )
-    return Posed(made, under, ring[..., 2], sunk * height)
+    return Posed(made, under, np.ascontiguousarray(ring[..., 2]), sunk * height)
 
 
 def _tints(strew: Strew, found: Laid) -> NDArray[np.float32]:

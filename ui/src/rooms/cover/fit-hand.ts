@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import * as api from "../../api/client";
-import type { PictureRequest } from "../../api/client";
+import type { PictureAsked } from "../../api/types";
 import type { Spot } from "../../api/types";
 import type { Lie } from "../../generated/recipe";
 import { useSite } from "../../state/site";
@@ -128,7 +128,7 @@ export class FitHand {
   }
 }
 
-export function useFitHand(request: () => PictureRequest | null) {
+export function useFitHand(request: () => PictureAsked | null) {
   const [hand] = useState(() => new FitHand());
   const ask: Ask = async (across, down) => {
     const asked = request();

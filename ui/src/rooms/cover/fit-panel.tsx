@@ -1,6 +1,7 @@
 /** How the selected layer lies: its size, its projection, what hides its repeats, its near detail and its relief. */
 
 import { GuideLink } from "../../guide/guide-link";
+import { useAxes } from "../../state/axes";
 import { numberOf } from "../../state/numbers";
 import { CATALOGUE } from "../../generated/catalogue";
 import { Tabs } from "radix-ui";
@@ -60,12 +61,13 @@ const AGAINST = { none: "off", shift: "shifted", turn: "turned", second: "a larg
 
 function FitFolds({ layer, index, facts }: { layer: Layer; index: number; facts: LayerFacts | null }) {
   const open = useOpen((s) => s.open);
+  const axes = useAxes();
   const { fit } = layer;
   const moved = (
     [
-      ["east", fit.offset_east_m],
-      ["north", fit.offset_north_m],
-      ["up", fit.offset_up_m],
+      [axes.east, fit.offset_east_m],
+      [axes.north, fit.offset_north_m],
+      [axes.up, fit.offset_up_m],
     ] as const
   ).filter(([, by]) => by !== 0);
   const size = `${shown(fit.tile_m, 2)}${fit.tile_down_m === null ? "" : ` × ${shown(fit.tile_down_m, 2)}`} m`;

@@ -5,15 +5,8 @@
  * hand is still.
  */
 
-import {
-  frame,
-  ServerError,
-  type Frame,
-  type FramePicture,
-  type FrameRequest,
-  type ViewRequest,
-} from "../../api/client";
-import type { StandName } from "../../api/types";
+import { frame, ServerError, type Frame, type FramePicture } from "../../api/client";
+import type { FrameAsked, StandName, ViewAsked } from "../../api/types";
 import type { Recipe } from "../../generated/recipe";
 
 /** A hand that holds still for so long sees pictures in full, though it has not let go. */
@@ -28,8 +21,8 @@ const SLOW_MS = 85;
 /** What is wanted of a picture. Two with the same inputs, one by one, are the same picture. */
 export interface Wanted {
   recipe: Recipe;
-  asked: Omit<FrameRequest, "recipe" | "resting" | "views" | "making_ready">;
-  view: ViewRequest;
+  asked: Omit<FrameAsked, "recipe" | "resting" | "views" | "making_ready">;
+  view: ViewAsked;
   inputs: readonly unknown[];
   /** What the places seen depend on, whatever lies there. */
   places: readonly unknown[];
@@ -140,7 +133,7 @@ export class FrameLoop {
     else void this.makeReady();
   }
 
-  private request(stands: [StandName, Stand][], resting: boolean): FrameRequest | null {
+  private request(stands: [StandName, Stand][], resting: boolean): FrameAsked | null {
     const first = stands[0]?.[1].wanted;
     if (!first) return null;
     const scale = resting ? 1 : (SCALES[this.scale] ?? 0.5);
@@ -215,7 +208,7 @@ export class FrameLoop {
   }
 
   /** The answer; null when the server stopped it or it cannot be given, "again" when it may be asked once more. */
-  private async answer(request: FrameRequest, stop: AbortController): Promise<Frame | "again" | null> {
+  private async answer(request: FrameAsked, stop: AbortController): Promise<Frame | "again" | null> {
     try {
       const found = await frame(request, stop.signal);
       this.sink.trouble(null);

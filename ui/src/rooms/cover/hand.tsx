@@ -2,10 +2,9 @@
 
 import { useRef, useState } from "react";
 import * as api from "../../api/client";
-import type { PictureRequest } from "../../api/client";
-import type { Projected, StandName } from "../../api/types";
+import type { Drawn, PictureAsked, Projected, StandName } from "../../api/types";
 import { useSite } from "../../state/site";
-import { useTools, type Drawn, type Tool } from "../../state/tools";
+import { useTools, type Tool } from "../../state/tools";
 import { measured } from "./mode-legend";
 import { dropThing } from "../things/set/set-things";
 import { thingPainted } from "../things/set/thing-marks";
@@ -101,7 +100,7 @@ export function useBrushHand(stand: StandName, size: Size) {
 }
 
 /** What a pointer over a picture points at: the chart's measures there, and the brush's ring on the ground. */
-export function usePointing(request: () => PictureRequest | null, on: boolean) {
+export function usePointing(request: () => PictureAsked | null, on: boolean) {
   const [ring, setRing] = useState<Projected | null>(null);
   const busy = useRef(false);
   const next = useRef<[number, number] | null>(null);

@@ -1,5 +1,6 @@
 /** The controls of how an image lies: tile, turn, projection, against repeats, place; of layers and of wear alike. */
 
+import { asLabel, useAxes } from "../../state/axes";
 import { numberOf, percentOf } from "../../state/numbers";
 import type { ReactNode } from "react";
 import type { Lie, Repeats } from "../../generated/recipe";
@@ -166,12 +167,13 @@ export function RepeatsTracks({ of, children }: { of: Lying; children?: ReactNod
 export function PlaceTracks({ of, children }: { of: Lying; children?: ReactNode }) {
   const track = useLieTrack(of);
   const tool = useTools((s) => s.tool);
+  const axes = useAxes();
   const steep = of.lie.projection === "triplanar" || of.lie.projection === "side";
   return (
     <div>
-      {track({ field: "offset_east_m", ...numberOf("Lie", "offset_east_m") })}
-      {track({ field: "offset_north_m", ...numberOf("Lie", "offset_north_m") })}
-      {steep && track({ field: "offset_up_m", ...numberOf("Lie", "offset_up_m") })}
+      {track({ field: "offset_east_m", ...numberOf("Lie", "offset_east_m"), label: asLabel(axes.east) })}
+      {track({ field: "offset_north_m", ...numberOf("Lie", "offset_north_m"), label: asLabel(axes.north) })}
+      {steep && track({ field: "offset_up_m", ...numberOf("Lie", "offset_up_m"), label: asLabel(axes.up) })}
       <div className="mt-1 flex gap-2">
         <button
           type="button"

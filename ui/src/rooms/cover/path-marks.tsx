@@ -2,7 +2,7 @@
 
 import { useRef } from "react";
 import * as api from "../../api/client";
-import type { PictureRequest } from "../../api/client";
+import type { PictureAsked } from "../../api/types";
 import type { Projected } from "../../api/types";
 import { DragPoint } from "../../parts/drag-point";
 import { useLatest } from "../../parts/use-latest";
@@ -11,7 +11,7 @@ import { useTools } from "../../state/tools";
 import { withPath } from "./tool-bar";
 
 interface MarksProps {
-  request: () => PictureRequest | null;
+  request: () => PictureAsked | null;
   /** Says everything that where things lie in the picture depends on. */
   viewKey: string;
   size: { width: number; height: number };

@@ -1,7 +1,7 @@
 /** Texture sets dragged from the stock's list onto the column or a picture. */
 
 import * as api from "../../api/client";
-import type { PictureRequest } from "../../api/client";
+import type { PictureAsked } from "../../api/types";
 import type { SetLine } from "../../api/stock";
 import { useSite } from "../../state/site";
 import { pickThing } from "../../api/things";
@@ -25,7 +25,7 @@ export function draggedSet(event: React.DragEvent): Dragged | null {
 }
 
 /** The thing that a set is dropped on: one set by hand, a strewn one too where things are what is worked on. */
-async function thingUnder(asked: PictureRequest, across: number, down: number, strewnToo: boolean) {
+async function thingUnder(asked: PictureAsked, across: number, down: number, strewnToo: boolean) {
   const { strews, set_things } = asked.recipe;
   if (set_things.length === 0 && !(strewnToo && strews.length > 0)) return null;
   const met = await pickThing(asked, across, down);
@@ -34,7 +34,7 @@ async function thingUnder(asked: PictureRequest, across: number, down: number, s
 
 /** Lay a set where it is dropped on a picture: on a thing, or on the ground; there its rule begins with that slope and
  * that elevation. */
-export function useSetDrop(request: () => PictureRequest | null, strewnToo: boolean) {
+export function useSetDrop(request: () => PictureAsked | null, strewnToo: boolean) {
   return (event: React.DragEvent) => {
     const set = draggedSet(event);
     const asked = request();
@@ -44,7 +44,7 @@ export function useSetDrop(request: () => PictureRequest | null, strewnToo: bool
     const across = Math.min(1, Math.max(0, (event.clientX - box.left) / box.width));
     const down = Math.min(1, Math.max(0, (event.clientY - box.top) / box.height));
     const { underWay } = useSite.getState();
-    async function drop(of: Dragged, on: PictureRequest) {
+    async function drop(of: Dragged, on: PictureAsked) {
       const thing = await thingUnder(on, across, down, strewnToo);
       if (thing) {
         layOnThing(of, thing.thing, thing.sizeM);

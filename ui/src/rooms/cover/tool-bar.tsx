@@ -1,6 +1,7 @@
 /** What the hand does in the pictures: turn them, paint on the ground, move a path, ask what lies there. */
 
 import { NameField } from "../../parts/name-field";
+import { useAxes } from "../../state/axes";
 import { numberOf, percentOf } from "../../state/numbers";
 import { useState } from "react";
 import * as api from "../../api/client";
@@ -62,6 +63,7 @@ export function ToolBar() {
 }
 
 function FitBar() {
+  const axes = useAxes();
   const layer = useSite((s) => s.shown?.layers.find((one) => one.id === s.selected));
   if (!layer)
     return (
@@ -70,8 +72,8 @@ function FitBar() {
   const { fit } = layer;
   return (
     <span className="figures bg-raised/95 px-2 py-[3px] text-xs">
-      drag it on the ground, Shift turns · {shown(fit.offset_east_m, 2)} m E, {shown(fit.offset_north_m, 2)} m N,{" "}
-      {shown(fit.turn_deg, 0)}°
+      drag it on the ground, Shift turns · {shown(fit.offset_east_m, 2)} m {axes.afterEast},{" "}
+      {shown(fit.offset_north_m, 2)} m {axes.afterNorth}, {shown(fit.turn_deg, 0)}°
     </span>
   );
 }

@@ -2,8 +2,8 @@
 
 import { useEffect, useRef, useState } from "react";
 import { create } from "zustand";
-import type { FramePicture, PictureRequest } from "../../api/client";
-import type { StandName } from "../../api/types";
+import type { FramePicture } from "../../api/client";
+import type { Draped, PictureAsked, StandName } from "../../api/types";
 import type { Recipe } from "../../generated/recipe";
 import { isKnown, isReady, useShaping } from "../../state/ground";
 import { useSite } from "../../state/site";
@@ -13,7 +13,7 @@ import { FrameLoop, type Wanted } from "./frame-loop";
 import { under } from "./light/kept-lights";
 
 export interface Bare {
-  measure: string | null;
+  measure: Draped | null;
   radiusM: number | null;
 }
 
@@ -26,7 +26,7 @@ export function plainRequest(
   stand: StandName,
   size: { width: number; height: number },
   preview: boolean,
-): PictureRequest {
+): PictureAsked {
   return {
     recipe,
     stand,

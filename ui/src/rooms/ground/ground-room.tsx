@@ -1,5 +1,6 @@
 /** The Ground room: the shape, from above and in perspective; the steps that make it; its numbers. */
 
+import type { Draped } from "../../api/types";
 import { GROUND_MEASURES } from "../../state/measures";
 import { useStepReady } from "./use-step-ready";
 import { useEffect } from "react";
@@ -21,7 +22,7 @@ function useMeasureKey() {
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (typing(event) || event.ctrlKey || event.metaKey || event.altKey || event.key.toLowerCase() !== "m") return;
-      const names: (string | null)[] = [null, ...kinds.map((kind) => kind.name)];
+      const names: (Draped | null)[] = [null, ...kinds.map((kind) => kind.name)];
       const at = names.indexOf(useGroundRoom.getState().measure);
       useGroundRoom.setState({ measure: names[(at + 1) % names.length] ?? null, radiusM: null });
     };

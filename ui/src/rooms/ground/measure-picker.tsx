@@ -1,5 +1,6 @@
 /** What the map and the picture show: plain relief, or a measure in its unit. */
 
+import type { Draped } from "../../api/types";
 import { GROUND_MEASURES } from "../../state/measures";
 import { numberOf } from "../../state/numbers";
 import { useState } from "react";
@@ -15,7 +16,7 @@ export function MeasurePicker() {
   const radiusM = useGroundRoom((s) => s.radiusM);
   const picture = useSite((s) => s.shown?.ground.picture ?? null);
   const kind = kinds.find((one) => one.name === measure);
-  const choose = (name: string | null) => {
+  const choose = (name: Draped | null) => {
     useGroundRoom.setState({ measure: name, radiusM: null });
     setOpen(false);
   };

@@ -1,5 +1,6 @@
 /** The relief map: looked at, measured, cut by a line, worked on with the brush, laid out with courses. */
 
+import { useAxes } from "../../state/axes";
 import { GROUND_MEASURES } from "../../state/measures";
 import type { Place } from "./place";
 import { useEffect, useRef, useState } from "react";
@@ -151,6 +152,7 @@ function Pointed({ place, unit }: { place: Place | null; unit: string | null }) 
   const measure = useShownMeasure();
   const radiusM = useGroundRoom((s) => s.radiusM);
   const asked = useAsk(measure, radiusM);
+  const axes = useAxes();
   const key = asked && place ? `${asked.key} ${place.east} ${place.north}` : null;
   const { value } = useLatest(key, () => {
     if (!asked || !place) throw new Error("no place");
@@ -159,7 +161,8 @@ function Pointed({ place, unit }: { place: Place | null; unit: string | null }) 
   if (!place) return <span className="ml-auto text-quiet">point at the map for its values</span>;
   return (
     <span className="ml-auto" data-pointed>
-      {shown(place.east, 0)} E {shown(place.north, 0)} N{value && ` · ${shown(value.elevationM, 1)} m`}
+      {shown(place.east, 0)} {axes.afterEast} {shown(place.north, 0)} {axes.afterNorth}
+      {value && ` · ${shown(value.elevationM, 1)} m`}
       {value && value.value !== null && unit && measure !== "elevation" ? ` · ${valueText(value.value, unit)}` : ""}
     </span>
   );

@@ -8,6 +8,7 @@ import { Num, shown } from "../../parts/number";
 import { JobProgress } from "../../parts/job-progress";
 import { Track } from "../../parts/track";
 import { useLatest } from "../../parts/use-latest";
+import { asLabel, useAxes } from "../../state/axes";
 import { numberOf } from "../../state/numbers";
 import { useSite } from "../../state/site";
 import { useAsk } from "../ground/use-ask";
@@ -161,6 +162,7 @@ function SiteMap({ sheet, lines, job }: { sheet: Sheet; lines: SheetLines | null
 
 function RegionLine({ sheet }: { sheet: Sheet }) {
   const ground = useSite((s) => s.shown?.ground);
+  const axes = useAxes();
   if (!ground) return null;
   const region = sheet.region ?? { east_m: 0, north_m: 0, width_m: ground.width_m, depth_m: ground.depth_m };
   const set = (change: Partial<Region>) =>
@@ -194,8 +196,8 @@ function RegionLine({ sheet }: { sheet: Sheet }) {
   return (
     <div className="figures mt-1.5 flex items-center gap-1.5 whitespace-nowrap">
       <span className="text-quiet">from</span>
-      {num("East of the part", "east_m", ground.width_m - 0.1)}
-      {num("North of the part", "north_m", ground.depth_m - 0.1)}
+      {num(`${asLabel(axes.east)} of the part`, "east_m", ground.width_m - 0.1)}
+      {num(`${asLabel(axes.north)} of the part`, "north_m", ground.depth_m - 0.1)}
       <span className="text-quiet">on</span>
       {num("Width of the part", "width_m", ground.width_m)}×{num("Depth of the part", "depth_m", ground.depth_m)}
       {sheet.region && (

@@ -2,7 +2,7 @@
 
 import { create } from "zustand";
 import * as api from "../../api/things";
-import type { PictureRequest } from "../../api/client";
+import type { PictureAsked } from "../../api/types";
 import type { Strew, Thing } from "../../generated/recipe";
 import { inStrew, useSite } from "../../state/site";
 import { useTools } from "../../state/tools";
@@ -82,7 +82,7 @@ export function withByHand(strew: Strew, picked: PickedThing, change: Change): S
 
 /** A click that picks a thing, or says where the picked one goes. */
 export async function clickThing(
-  request: PictureRequest,
+  request: PictureAsked,
   spot: [number, number],
   place: { eastM: number; northM: number } | null,
 ) {

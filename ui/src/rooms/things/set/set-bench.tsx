@@ -5,6 +5,7 @@ import type { SetThing } from "../../../generated/recipe";
 import { Panel } from "../../../parts/panel";
 import { Num, shown } from "../../../parts/number";
 import { Track } from "../../../parts/track";
+import { asLabel, useAxes } from "../../../state/axes";
 import { numberOf } from "../../../state/numbers";
 import { inSet, useSite } from "../../../state/site";
 import { useState } from "react";
@@ -55,7 +56,10 @@ export function SetBench({ one }: { one: SetThing }) {
 function SetTrack({ one, field }: { one: SetThing; field: Field }) {
   const { preview, keep, drop } = useSite.getState();
   const { width_m, depth_m } = useSite((s) => s.shown?.ground) ?? { width_m: 1, depth_m: 1 };
-  const of = numberOf("SetThing", field);
+  const axes = useAxes();
+  const spanned = numberOf("SetThing", field);
+  const named = field === "east_m" ? axes.east : field === "north_m" ? axes.north : null;
+  const of = named ? { ...spanned, label: asLabel(named) } : spanned;
   const most = field === "east_m" ? width_m : field === "north_m" ? depth_m : of.most;
   const change = (v: number) => inSet(one.id, (now) => ({ ...now, [field]: v }));
   return (

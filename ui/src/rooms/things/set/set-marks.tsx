@@ -3,14 +3,14 @@
 import { ARROWS } from "../../../parts/arrows";
 import { useRef } from "react";
 import * as api from "../../../api/client";
-import type { PictureRequest } from "../../../api/client";
+import type { PictureAsked } from "../../../api/types";
 import type { Projected } from "../../../api/types";
 import type { SetThing } from "../../../generated/recipe";
 import { useLatest } from "../../../parts/use-latest";
 import { inSet, useSite } from "../../../state/site";
 
 interface MarksProps {
-  request: () => PictureRequest | null;
+  request: () => PictureAsked | null;
   viewKey: string;
   size: { width: number; height: number };
 }

@@ -261,7 +261,7 @@ def _png_bands(path: Path, image: Image) -> Iterator[Rows]:
         while head := stream.read(8):
             length, kind = struct.unpack(">I4s", head)
             body = stream.read(length)
-            if struct.unpack(">I", stream.read(4))[0] != isal_zlib.crc32(kind + body):
+            if struct.unpack(">I", stream.read(4))[0] != isal_zlib.crc32(body, isal_zlib.crc32(kind)):
                 raise ValueError("a checksum is wrong")
             if kind != b"IDAT":
                 continue

@@ -19,6 +19,7 @@ from werkzeug.routing import Rule
 from elvatch import __version__
 from elvatch.app.catalogue import Catalogue
 from elvatch.core.document import recipe
+from elvatch.core.ground.measures import NAMES
 from elvatch.core.stock import schema as stock_schema
 from elvatch.web.answers import MADE_BY_JOBS, answered_with
 
@@ -136,6 +137,10 @@ def _name_known(part: Any, known: set[str]) -> None:
         if name in known:
             part.clear()
             part["tsType"] = name
+        elif part.get("enum") == [*NAMES]:
+            # a measure's names stand with the clause on it
+            part.clear()
+            part["tsType"] = 'MeasureClause["measure"]'
         elif "discriminator" in part:
             # a step or a clause of any kind
             kinds = part["discriminator"]["mapping"]

@@ -1,4 +1,4 @@
-/** What the server answers with, and what it is asked where that has a name, under the names that the page uses; all of it is generated from Python. */
+/** What the server answers with and is asked, under the names that the page uses; all of it is generated from Python. */
 
 import type { FrameAsked, JobState, Lines, ModeKind } from "../generated/answers";
 

@@ -275,42 +275,10 @@ export interface BroughtIn {
  * A part of the where-chart: two measures and their ends.
  */
 export interface Brushed {
-  across:
-    | "elevation"
-    | "slope"
-    | "aspect"
-    | "curvature-profile"
-    | "curvature-plan"
-    | "curvature-mean"
-    | "relative-height"
-    | "openness"
-    | "drainage"
-    | "wetness"
-    | "worn"
-    | "dropped"
-    | "flow"
-    | "height-above-water"
-    | "distance-to-water"
-    | "water-depth";
+  across: MeasureClause["measure"];
   across_from: number;
   across_to: number;
-  up:
-    | "elevation"
-    | "slope"
-    | "aspect"
-    | "curvature-profile"
-    | "curvature-plan"
-    | "curvature-mean"
-    | "relative-height"
-    | "openness"
-    | "drainage"
-    | "wetness"
-    | "worn"
-    | "dropped"
-    | "flow"
-    | "height-above-water"
-    | "distance-to-water"
-    | "water-depth";
+  up: MeasureClause["measure"];
   up_from: number;
   up_to: number;
 }
@@ -446,23 +414,7 @@ export interface MeasureKind {
   about: string;
   above: string;
   below: string;
-  name:
-    | "elevation"
-    | "slope"
-    | "aspect"
-    | "curvature-profile"
-    | "curvature-plan"
-    | "curvature-mean"
-    | "relative-height"
-    | "openness"
-    | "drainage"
-    | "wetness"
-    | "worn"
-    | "dropped"
-    | "flow"
-    | "height-above-water"
-    | "distance-to-water"
-    | "water-depth";
+  name: MeasureClause["measure"];
   ofWater: boolean;
   radiusM: number | null;
   scale: "even" | "about zero" | "logarithmic" | "compass";
@@ -656,24 +608,7 @@ export interface ValueKind {
         | "strongest-layers"
         | "strongest-weights"
       )
-    | (
-        | "elevation"
-        | "slope"
-        | "aspect"
-        | "curvature-profile"
-        | "curvature-plan"
-        | "curvature-mean"
-        | "relative-height"
-        | "openness"
-        | "drainage"
-        | "wetness"
-        | "worn"
-        | "dropped"
-        | "flow"
-        | "height-above-water"
-        | "distance-to-water"
-        | "water-depth"
-      );
+    | MeasureClause["measure"];
 }
 /**
  * A kind of entry that is no maps: what it is called, what it writes, how it begins.
@@ -884,27 +819,7 @@ export interface FrameAsked {
   codec?: "plain" | "jpeg" | "png";
   drawn?: Drawn | null;
   making_ready?: boolean;
-  measure?:
-    | (
-        | "elevation"
-        | "slope"
-        | "aspect"
-        | "curvature-profile"
-        | "curvature-plan"
-        | "curvature-mean"
-        | "relative-height"
-        | "openness"
-        | "drainage"
-        | "wetness"
-        | "worn"
-        | "dropped"
-        | "flow"
-        | "height-above-water"
-        | "distance-to-water"
-        | "water-depth"
-      )
-    | "image"
-    | null;
+  measure?: MeasureClause["measure"] | "image" | null;
   preview?: boolean;
   radius_m?: number | null;
   recipe: Recipe;
@@ -1425,27 +1340,7 @@ export interface PictureAsked {
   drawn?: Drawn | null;
   height_px: number;
   layer?: number;
-  measure?:
-    | (
-        | "elevation"
-        | "slope"
-        | "aspect"
-        | "curvature-profile"
-        | "curvature-plan"
-        | "curvature-mean"
-        | "relative-height"
-        | "openness"
-        | "drainage"
-        | "wetness"
-        | "worn"
-        | "dropped"
-        | "flow"
-        | "height-above-water"
-        | "distance-to-water"
-        | "water-depth"
-      )
-    | "image"
-    | null;
+  measure?: MeasureClause["measure"] | "image" | null;
   mode?:
     | "lit"
     | "colour"

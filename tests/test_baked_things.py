@@ -188,7 +188,7 @@ def test_a_leaf_with_holes_keeps_its_texture_beside_an_openusd_model(tmp_path: P
     of = Of(Thing(id="leaf", name="Leaf", source=DrawnThing(what="boulder")), (leaf,))
     entry = ThingsEntry.model_validate({"id": "things", "model_forms": ["usd"], "bake_px": PX})
     said = model_files.plain(
-        entry, tmp_path, model_files.Files(None, "leaf.usdc", (), ("leaf.png",)), ("Leaf", 0), of
+        entry, tmp_path, model_files.ModelFiles(None, "leaf.usdc", (), ("leaf.png",)), ("Leaf", 0), of
     )
     assert [one.name for one in said] == ["leaf.usdc", "leaf.png"]
     with Image.open(tmp_path / "leaf.png") as image:

@@ -13,7 +13,7 @@ import pytest
 
 from elvatch.app.workshop import Workshop
 from elvatch.core.document import begin_sheet
-from elvatch.core.formats.written import FORMS, Image
+from elvatch.core.formats.written import FORMS, WrittenImage
 from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.survey import survey
@@ -72,7 +72,7 @@ def test_a_file_that_lacks_rows_is_never_called_whole(tmp_path: Path) -> None:
     values = np.random.default_rng(3).normal(0, 900, (37, 53, 1)).astype(np.float32)
     for form in FORMS.values():
         if "float32" in form.types:
-            image = Image(53, 37, 1, "float32", ("Y",))
+            image = WrittenImage(53, 37, 1, "float32", ("Y",))
             short = form.writer(tmp_path / "short", image)
             short.write(values[:30])
             with pytest.raises(ValueError, match="7 rows are missing"):

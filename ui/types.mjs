@@ -25,11 +25,19 @@ for (const [name, imports] of Object.entries(IMPORTS)) {
 }
 
 const catalogue = readFileSync("../docs/catalogue.json", "utf8").trim();
+const numbers = Object.entries(JSON.parse(catalogue).numbers).map(
+  ([part, fields]) => `  ${part}: ${fields.map(({ field }) => JSON.stringify(field)).join(" | ") || "never"};`,
+);
 writeFileSync(
   `${OUT}/catalogue.ts`,
   [
     "/* Made from docs/catalogue.json by make types. */",
     'import type { Catalogue } from "./answers";',
+    "",
+    "/** Fields of each part of a recipe whose numbers the catalogue tells. */",
+    "export interface Numbers {",
+    ...numbers,
+    "}",
     "",
     `export const CATALOGUE: Catalogue = ${catalogue};`,
     "",

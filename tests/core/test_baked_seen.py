@@ -7,7 +7,7 @@ import pytest
 from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
 
-from elvatch.core.cover.on_thing import Ready
+from elvatch.core.cover.on_thing import ReadyCover
 from elvatch.core.ground import places
 from elvatch.core.handoff.baked import Baked, baked
 from elvatch.core.picture.clad import clad
@@ -44,7 +44,7 @@ def first_met(corners: Vectors, begin: Vectors, way: Vectors) -> tuple[NDArray[n
 class Seen:
     """A baked thing as it stands, and rays at it."""
 
-    def __init__(self, of: Baked, stands: Stood, ready: Ready) -> None:
+    def __init__(self, of: Baked, stands: Stood, ready: ReadyCover) -> None:
         self.of, self.ready = of, ready
         self.shapes = traced.shapes([of.unwrapped.solid])
         self.things = traced.things(stands, self.shapes)

@@ -22,7 +22,7 @@ from elvatch.core.picture import bed, camera, gbuffer, relief
 from elvatch.core.picture.bed import Bed, meet_relief
 from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.picture import Renderer, View
-from elvatch.core.picture.relief import Relief
+from elvatch.core.picture.relief import TracedHeights
 from elvatch.core.picture.sunlit import sunlit
 from elvatch.core.picture.terrain import scene_of, terrain
 from elvatch.core.rules.evidence import Evidence
@@ -50,11 +50,11 @@ def laid_on(ground: Heightfield, eye: Camera) -> Bed:
         return bump(at.x_m, at.y_m).astype(np.float32)
 
     land = terrain(ground)
-    return bed.lay(bed.Sites(eye, land.survey, ground), relief_at).bed
+    return bed.lay(bed.PatchPlan(eye, land.survey, ground), relief_at).bed
 
 
 @kernel
-def _cast(ground: Relief, on: Bed, start: Rays, toward: Rays, far: float, out: Rays, a: int, b: int) -> None:
+def _cast(ground: TracedHeights, on: Bed, start: Rays, toward: Rays, far: float, out: Rays, a: int, b: int) -> None:
     for i in range(a, b):
         out[i] = meet_relief(
             ground, on, start[i, 0], start[i, 1], start[i, 2], toward[i, 0], toward[i, 1], toward[i, 2], 0.0, far
@@ -169,7 +169,7 @@ def test_the_figure_stands_on_the_relief_and_a_flat_cover_adds_no_patches() -> N
     prepared = plan.prepare((raised,), {NAMES[0]: flat_set(0.3, height=0.6)})
     assert standing.on_top(prepared, terrain(ground).survey, 50.0, 50.0) == pytest.approx(0.06, abs=1e-4)
     eye = near_camera(ground)
-    sites = bed.Sites(eye, terrain(ground).survey, ground)
+    sites = bed.PatchPlan(eye, terrain(ground).survey, ground)
     flat = bed.lay(sites, lambda k, at: np.zeros(len(at.x_m), np.float32))
     assert len(flat.bed.patches) == 0
 

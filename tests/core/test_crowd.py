@@ -10,8 +10,7 @@ import pytest
 from elvatch.core.cache import Cache
 from elvatch.core.document.light import Light
 from elvatch.core.document.recipe import Peg, Recipe, Stand, Stands
-from elvatch.core.document.strew import Clusters, Looks, Mixed, Size, Strew
-from elvatch.core.document.strew import Stands as Standing
+from elvatch.core.document.strew import Clusters, Looks, Mixed, Size, Standing, Strew
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.picture import strewn
@@ -92,7 +91,7 @@ def test_far_has_nearly_one_tone_whether_shapes_or_a_share(
     view, tones = View("far", 220, 120, 4), []
     for least in (0.02, 1e6):
         monkeypatch.setattr(strewn, "LEAST_PX", least)
-        monkeypatch.setattr(strewn, "_assembled", Cache[strewn.Drawn](2))
+        monkeypatch.setattr(strewn, "_assembled", Cache[strewn.DrawnThings](2))
         taken = Renderer().take(land, recipe, SETS, view, evidence=Evidence(SIZE, SIZE), setting=Setting(None, field))  # type: ignore[arg-type]
         assert (taken.facts.things > 500) == (least < 1)
         part = taken.pixels[50:110, 40:180].astype(np.float64) / 255
@@ -105,7 +104,7 @@ def test_far_has_nearly_one_tone_whether_shapes_or_a_share(
 
 
 def test_moving_in_jumps_nowhere(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(strewn, "_assembled", Cache[strewn.Drawn](2))
+    monkeypatch.setattr(strewn, "_assembled", Cache[strewn.DrawnThings](2))
     recipe, field, land = site("heather", 25.0, 0.8, sun_height_deg=35.0, sun_bearing_deg=250)
     renderer, tones, counts = Renderer(), [], []
     for k in range(42):

@@ -29,8 +29,7 @@ from elvatch.core.picture.sample import finest_pixel_m
 from elvatch.core.refusal import RefusalError
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock.description import Category
-from elvatch.core.stock.facts import Finding as SetFinding
-from elvatch.core.stock.facts import MapFacts, SeamFact, SetFacts
+from elvatch.core.stock.facts import MapFacts, SeamFact, SetFacts, SetFinding
 from elvatch.core.stock.pyramid import Pyramid
 from tests.conftest import NAMES, file_ground, flat_set, layer, plane, recipe
 from tests.core.handing import entry, rolling, source_of

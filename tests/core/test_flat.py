@@ -12,7 +12,7 @@ import trimesh
 from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
 
-from elvatch.core.cover.on_thing import Ready, prepare
+from elvatch.core.cover.on_thing import ReadyCover, prepare
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Edge, Layer, Look
 from elvatch.core.document.rule import OnMeasure, Rule
@@ -74,7 +74,7 @@ def stood(turn: NDArray[np.float64] | None = None, size_m: float = 2.0) -> Stood
     )
 
 
-def covered(rule: Rule, axes: str = "thing", colour: NDArray[np.float32] | None = None) -> Ready:
+def covered(rule: Rule, axes: str = "thing", colour: NDArray[np.float32] | None = None) -> ReadyCover:
     """A cover of one layer."""
     flat = np.full((64, 64, 3), 0.8, np.float32) if colour is None else colour
     one = Layer(

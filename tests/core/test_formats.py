@@ -172,13 +172,13 @@ def test_our_png_is_read_by_others(values: np.ndarray) -> None:
 
 def test_bands_make_the_same_png_as_the_whole() -> None:
     out = io.BytesIO()
-    writer = png.Writer(out, 30, 20, 1, 16)
+    writer = png.PngWriter(out, 30, 20, 1, 16)
     for first in range(0, 20, 7):
         writer.write(GREY16[first : first + 7])
     writer.finish()
     with Image.open(out) as image:
         np.testing.assert_array_equal(np.asarray(image), GREY16)
-    unfinished = png.Writer(io.BytesIO(), 30, 20, 1, 16)
+    unfinished = png.PngWriter(io.BytesIO(), 30, 20, 1, 16)
     unfinished.write(GREY16[:5])
     with pytest.raises(ValueError, match="15 rows are missing"):
         unfinished.finish()

@@ -18,16 +18,16 @@ from elvatch.core.document.recipe import Recipe
 from elvatch.core.document.rule import OnNoise, Rule, on
 from elvatch.core.document.sheet import Fine, MapsEntry, Region, Sheet, Slot, Tiling
 from elvatch.core.document.water import Water
-from elvatch.core.document.wear import Effects, FromStock, Relief, Wear
+from elvatch.core.document.wear import Effects, FromStock, ReliefEffect, Wear
 from elvatch.core.formats.written import FORMS
 from elvatch.core.ground import places
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.handoff import bands, encoding, file_names, job, tile_work
 from elvatch.core.handoff.listing import files_of
-from elvatch.core.handoff.looking import Looking, Part, landed
+from elvatch.core.handoff.looking import Looking, Window, landed
 from elvatch.core.handoff.manifest import Manifest
-from elvatch.core.handoff.values import ValueKind
+from elvatch.core.handoff.values import MapValue
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import CancelledError, RefusalError
 from elvatch.core.rules.evidence import Evidence
@@ -65,7 +65,7 @@ def worn() -> tuple[Recipe, Evidence]:
         name="wear",
         source=FromStock(set="a" * 40),
         lie=Lie(tile_m=14.0),
-        effects=Effects(relief=Relief(depth_mm=400)),
+        effects=Effects(relief=ReliefEffect(depth_mm=400)),
     )
     site = two_layers("fade").model_copy(update={"wears": (wear,)})
     return site, Evidence(sheet=lambda _: made, width_m=100.0, depth_m=100.0)
@@ -353,7 +353,7 @@ def test_what_was_finished_before_a_stop_is_not_made_again(tmp_path: Path, monke
     asked: list[bands.Inside] = []
     real = bands.Asking.bands
 
-    def counted(self: bands.Asking, grid: places.Grid, where: bands.Inside, kinds: list[ValueKind]) -> object:
+    def counted(self: bands.Asking, grid: places.Grid, where: bands.Inside, kinds: list[MapValue]) -> object:
         asked.append(where)
         return real(self, grid, where, kinds)
 
@@ -475,8 +475,8 @@ def test_what_is_looked_into_before_and_after_is_what_is_written(tmp_path: Path)
     out = written(wanted, source, tmp_path / "out")
     told = {file.name: file for file in Manifest.model_validate_json(out["hand-off.json"].read_bytes()).files}
     for file in files_of(wanted, source)[4:6]:
-        before = Looking(source, Token()).into(file, Part(20, 30, 16, 8, 1))
-        after = landed(out[file.name], told[file.name], Part(20, 30, 16, 8, 1))
+        before = Looking(source, Token()).into(file, Window(20, 30, 16, 8, 1))
+        after = landed(out[file.name], told[file.name], Window(20, 30, 16, 8, 1))
         assert before.values == after.values
         numbers = np.frombuffer(base64.b64decode(after.values), "<f4").reshape(8, 16, -1)
         codes = read(out[file.name]).reshape(file.image.height, file.image.width, -1)[30:38, 20:36]

@@ -28,7 +28,7 @@ from elvatch.core.mesh import lattice as lattices
 from elvatch.core.mesh import read_back, triangulation
 from elvatch.core.mesh.carried import Carried
 from elvatch.core.mesh.forms import MESH_FORMS, MeshFormat
-from elvatch.core.mesh.lattice import Part
+from elvatch.core.mesh.lattice import SitePart
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
 from tests.conftest import NAMES, layer, recipe
@@ -117,7 +117,7 @@ def test_any_ground_is_followed_within_the_error_without_gaps(seed: int, halving
     side = 2**halvings + 1
     heights = np.random.default_rng(seed).normal(0, 1, (side, side)).astype(np.float32)
     land = survey(Heightfield(heights, 10.0, 10.0))
-    lattice = lattices.lattice_of(Part(0.0, 0.0, 10.0, 10.0), (side - 1, side - 1), 1, 1)
+    lattice = lattices.lattice_of(SitePart(0.0, 0.0, 10.0, 10.0), (side - 1, side - 1), 1, 1)
     found = triangulation.triangulated(triangulation.hierarchy(lattice, heights), greatest_m)
     vertices = np.stack(
         [

@@ -61,8 +61,8 @@ def plate(x: float, y: float, z: float, tilt: float = 0.0) -> np.ndarray:
     return scatter.plates(np.random.default_rng(1), np.array([[x, y]]), np.array([z]), style)
 
 
-def bed(size: int = 100) -> scatter.Bed:
-    return scatter.Bed.floor(np.zeros((size, size), np.float32), 1.0 / size)
+def bed(size: int = 100) -> scatter.Scattered:
+    return scatter.Scattered.floor(np.zeros((size, size), np.float32), 1.0 / size)
 
 
 def test_a_plate_over_the_border_comes_in_on_the_other_side() -> None:

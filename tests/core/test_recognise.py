@@ -15,7 +15,7 @@ from elvatch.core.picture.swatch import swatch
 from elvatch.core.stock import archive, generators, intake, roles
 from elvatch.core.stock.recognise import SetGuess
 from elvatch.core.stock.supplier import packing
-from elvatch.core.stock.supplier.catalogue import PACKS, SWATCHES, Pack
+from elvatch.core.stock.supplier.catalogue import PACKS, SWATCHES, SupplierPack
 from tests.core import pictures as p
 
 
@@ -158,7 +158,7 @@ def test_wet_roughness_and_wet_gloss_are_doubted() -> None:
 
 @pytest.mark.parametrize("pack", PACKS, ids=lambda pack: pack.id)
 def test_the_suppliers_packs_are_recognised_and_their_faults_found(
-    pack: Pack, monkeypatch: pytest.MonkeyPatch
+    pack: SupplierPack, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.setattr(packing, "SIZES", (96,))
     members = archive.members(pack.id, packing.zipped(pack, 96))
@@ -174,7 +174,7 @@ def test_the_suppliers_packs_are_recognised_and_their_faults_found(
 
 
 @pytest.mark.parametrize("pack", [PACKS[11], PACKS[9]], ids=lambda pack: pack.id)
-def test_the_pictures_of_packs_are_those_of_what_is_fetched(pack: Pack) -> None:
+def test_the_pictures_of_packs_are_those_of_what_is_fetched(pack: SupplierPack) -> None:
     shown = swatch(generators.stored(generators.draw(pack.kind, 256, pack.seed, pack.controls)), 256)
     with Image.open(io.BytesIO(pack.swatch)) as image:
         kept = np.asarray(image.convert("RGB")).astype(float)

@@ -31,7 +31,7 @@ from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.survey import survey
 from elvatch.core.rules import rules
 from elvatch.core.rules.evidence import Evidence
-from elvatch.core.rules.mask_image import Plane, stored
+from elvatch.core.rules.mask_image import ChannelPlane, stored
 from elvatch.core.rules.program import compiled
 from tests.conftest import layer, plane
 from tests.core.test_cover import any_clause, any_measured
@@ -207,7 +207,7 @@ def test_a_path_goes_through_its_points_and_a_wider_one_reaches_farther() -> Non
 def image_evidence(values: np.ndarray, placing: Placing | None = None) -> Evidence:
     image = MaskImage(id="mask", name="Mask", file="a" * 40, file_name="m.png", placing=placing or Placing())
 
-    def plane_of(file: str, file_name: str, channel: Channel) -> Plane:
+    def plane_of(file: str, file_name: str, channel: Channel) -> ChannelPlane:
         return stored(values.astype(np.float32))
 
     return Evidence(100.0, 50.0, marks=Marks(images=(image,)), plane=plane_of)

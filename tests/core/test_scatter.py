@@ -10,13 +10,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from elvatch.core.stock import scatter
-from elvatch.core.stock.scatter import BLADE_NUMBERS, Bed, PlateStyle, lay_blades, lay_plates
+from elvatch.core.stock.scatter import BLADE_NUMBERS, PlateStyle, Scattered, lay_blades, lay_plates
 
 SIZE, PIXEL_M = 128, 0.01  # a square of 1.28 m
 
 
-def floor() -> Bed:
-    return Bed.floor(np.zeros((SIZE, SIZE), np.float32), PIXEL_M)
+def floor() -> Scattered:
+    return Scattered.floor(np.zeros((SIZE, SIZE), np.float32), PIXEL_M)
 
 
 def blade(x: float, y: float, heading: float, length: float = 0.3, rise: float = 0.02) -> np.ndarray:

@@ -224,7 +224,7 @@ def test_wear_lies_at_its_place_in_a_things_column_and_wears_layers_through() ->
 
 @given(st.sampled_from(sorted(set(OVERLAYS) - {"tyres", "boots", "barrow"})), st.floats(0.02, 40))
 def test_every_kind_that_follows_no_path_begins_on_a_thing_no_larger_than_it(what: str, size_m: float) -> None:
-    site = begin.Site(0.0, 100.0, 9.0, (), 50.0)
+    site = begin.SiteSpans(0.0, 100.0, 9.0, (), 50.0)
     made = begin.on_thing(begin.of_kind(what, "wear00001", site), size_m)
     assert made.lie.projection == "triplanar"
     assert made.lie.tile_m <= size_m / 2 + 0.005
@@ -235,7 +235,7 @@ def test_what_follows_a_path_is_refused_on_a_thing() -> None:
     path = DrawnPath.model_validate(
         {"id": "path00001", "name": "Way", "points": [{"east_m": 1, "north_m": 1}, {"east_m": 9, "north_m": 9}]}
     )
-    tyres = begin.of_kind("tyres", "wear00001", begin.Site(0.0, 100.0, 9.0, (path,), 50.0))
+    tyres = begin.of_kind("tyres", "wear00001", begin.SiteSpans(0.0, 100.0, 9.0, (path,), 50.0))
     with pytest.raises(RefusalError, match="follows a path"):
         begin.on_thing(tyres, 2.0)
     with pytest.raises(ValueError, match="follows a path"):

@@ -69,7 +69,7 @@ def stone(x: float, y: float, **more: float) -> np.ndarray:
 
 
 def test_a_stone_is_a_dome_on_its_outline() -> None:
-    bed = scatter.Bed.floor(np.zeros((200, 200), np.float32), 0.005)
+    bed = scatter.Scattered.floor(np.zeros((200, 200), np.float32), 0.005)
     described = stone(0.5, 0.5)
     pebble.lay_pebbles(bed, described, 7)
     on = bed.owner == 7
@@ -83,14 +83,14 @@ def test_a_stone_is_a_dome_on_its_outline() -> None:
 def test_a_stone_over_the_edge_comes_in_on_the_other_side() -> None:
     beds = []
     for x, y in ((0.5, 0.5), (0.0, 1.0)):
-        bed = scatter.Bed.floor(np.zeros((128, 128), np.float32), 1 / 128)
+        bed = scatter.Scattered.floor(np.zeros((128, 128), np.float32), 1 / 128)
         pebble.lay_pebbles(bed, stone(x, y), 0)
         beds.append(bed.height)
     np.testing.assert_allclose(np.roll(beds[1], (64, 64), (0, 1)), beds[0], atol=1e-5)
 
 
 def test_of_two_stones_the_higher_shows() -> None:
-    bed = scatter.Bed.floor(np.zeros((100, 100), np.float32), 0.01)
+    bed = scatter.Scattered.floor(np.zeros((100, 100), np.float32), 0.01)
     pebble.lay_pebbles(bed, np.concatenate([stone(0.5, 0.5), stone(0.5, 0.5, flatness=0.9)]), 0)
     assert bed.owner[50, 50] == 1
 
@@ -110,7 +110,7 @@ def test_a_blade_lies_where_it_is_whatever_band_draws_it() -> None:
     moved[0, :2] = [0.48, 0.52]
     beds = []
     for one in (blade, moved):
-        bed = scatter.Bed.floor(np.full((256, 256), -1, np.float32), 1 / 256)
+        bed = scatter.Scattered.floor(np.full((256, 256), -1, np.float32), 1 / 256)
         scatter.lay_blades(bed, one, 0)
         beds.append(bed.height)
     assert (beds[0] > -1).sum() > 200

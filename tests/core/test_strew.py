@@ -11,7 +11,7 @@ from scipy.stats import kstest
 
 from elvatch.core.document.marks import DrawnPath, Marks, PaintedMask, PathPoint
 from elvatch.core.document.rule import OnNear, OnNoise, Rule, on
-from elvatch.core.document.strew import Added, ByHand, Clusters, Mixed, Size, Stands, Strew, Touch
+from elvatch.core.document.strew import Added, ByHand, Clusters, Mixed, Size, Standing, Strew, Touch
 from elvatch.core.ground import places
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.heightfield import Heightfield
@@ -168,7 +168,7 @@ def test_nothing_floats_and_all_sink_as_told(leans: float) -> None:
     what = strew(
         per_100_m2=6.0,
         size=Size(from_m=0.3, to_m=1.5),
-        stands=Stands(sunk_from=0.2, sunk_to=0.2, leans=leans, tilt_deg=12),
+        stands=Standing(sunk_from=0.2, sunk_to=0.2, leans=leans, tilt_deg=12),
     )
     field = field_of(what)
     found = field.whole(0)

@@ -14,11 +14,11 @@ from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Edge, Layer, Look
 from elvatch.core.document.rule import OnImage, OnPainted, Rule
 from elvatch.core.document.thing import Covering, ImageOnThing, PaintOnThing
-from elvatch.core.handoff.baked import AS_DRAWN, Baked, Form, baked
+from elvatch.core.handoff.baked import AS_DRAWN, Baked, ThingForm, baked
 from elvatch.core.refusal import RefusalError
 from elvatch.core.rules import mask_image, thing_paint
 from elvatch.core.rules.evidence import Evidence
-from elvatch.core.rules.thing_paint import Paint, Stroke
+from elvatch.core.rules.thing_paint import Paint, ThingStroke
 from elvatch.core.stock import pyramid
 from elvatch.core.thing.solid import stretched
 from tests.core.test_flat import GREEN, LAND, SHAPES, _area_of_texels, stood
@@ -31,13 +31,15 @@ def beside(east: float, north: float = 0.0) -> np.ndarray:
     return TOP + np.array([east, north, 0.0])
 
 
-def stroke(*spots: np.ndarray, radius: float = 0.2, soft: float = 0.0, tool: str = "add", **more: object) -> Stroke:
+def stroke(
+    *spots: np.ndarray, radius: float = 0.2, soft: float = 0.0, tool: str = "add", **more: object
+) -> ThingStroke:
     along = np.array([[*spot, 1.0] for spot in spots])
     told = {"strength": 1.0, "flow": 1.0, "variant": 0} | more
-    return Stroke(tool=tool, along=along, radius=radius, soft=soft, **told)  # type: ignore[arg-type]
+    return ThingStroke(tool=tool, along=along, radius=radius, soft=soft, **told)  # type: ignore[arg-type]
 
 
-def painted(*strokes: Stroke) -> Paint:
+def painted(*strokes: ThingStroke) -> Paint:
     out = thing_paint.nothing()
     for one in strokes:
         out = thing_paint.with_stroke(out, one)
@@ -119,7 +121,7 @@ def layer_where(clause: OnPainted | OnImage) -> Layer:
     )
 
 
-def ball_painted(turn: np.ndarray, size_m: float, form: Form = AS_DRAWN) -> Baked:
+def ball_painted(turn: np.ndarray, size_m: float, form: ThingForm = AS_DRAWN) -> Baked:
     """A ball with a cap of paint at its own top, as it is baked where it stands."""
     mask = PaintOnThing(id="moss", name="Moss")
     cover = Covering(layers=(layer_where(OnPainted(mask="moss", called="Moss")),), masks=(mask,))
@@ -142,7 +144,7 @@ def test_paint_on_a_ball_is_the_cap_that_geometry_says_however_it_is_turned_and_
 
 @pytest.mark.parametrize("stretch", [(1.0, 1.0, 1.0), (1.0, -1.6, 0.7)])
 def test_paint_goes_with_what_is_stretched_or_mirrored(stretch: tuple[float, float, float]) -> None:
-    found = ball_painted(np.eye(3), 2.0, Form(0, stretch))
+    found = ball_painted(np.eye(3), 2.0, ThingForm(0, stretch))
     solid = found.unwrapped.solid
     middle = solid.places[solid.triangles].mean(axis=1) / np.array(stretch)
     texel = (found.unwrapped.flat[solid.triangles].mean(axis=1) * len(found.held)).astype(int)
@@ -190,7 +192,7 @@ def test_a_channel_of_an_image_says_where_a_layer_lies_on_a_thing() -> None:
     clause = OnImage(image="halves", called="Halves", channel="R")
     asked = []
 
-    def plane(file: str, name: str, channel: str) -> mask_image.Plane:
+    def plane(file: str, name: str, channel: str) -> mask_image.ChannelPlane:
         asked.append((file, name, channel))
         return mask_image.stored(half)
 

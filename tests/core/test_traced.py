@@ -10,7 +10,7 @@ from elvatch.core.kernel import kernel
 from elvatch.core.thing import kinds, traced
 from elvatch.core.thing.levels import levels
 from elvatch.core.thing.solid import Image, Solid, foot, solid, stood
-from elvatch.core.thing.traced import Stood, Things
+from elvatch.core.thing.traced import Stood, TracedThings
 
 SOLIDS = [kinds.draw(what, 5, {}) for what in ("boulder", "grass-tuft", "fence-post", "dead-branch")]
 SHAPES = traced.shapes(SOLIDS)
@@ -36,7 +36,7 @@ def scene(seed: int, count: int = 12) -> Stood:
 
 @kernel
 def _met(
-    things: Things,
+    things: TracedThings,
     origin: NDArray[np.float64],
     way: NDArray[np.float64],
     any_: bool,
@@ -50,7 +50,7 @@ def _met(
 
 
 def met(
-    things: Things, origin: NDArray[np.float64], way: NDArray[np.float64], any_: bool = False
+    things: TracedThings, origin: NDArray[np.float64], way: NDArray[np.float64], any_: bool = False
 ) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
     out, hit = np.empty(len(way)), np.empty(len(way), np.int64)
     _met(things, origin, way, any_, out, hit)

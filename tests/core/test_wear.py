@@ -28,7 +28,7 @@ from elvatch.core.document.wear import (
     Effects,
     FromStock,
     OverGround,
-    Relief,
+    ReliefEffect,
     Wear,
 )
 from elvatch.core.ground import places
@@ -41,7 +41,7 @@ from elvatch.core.picture.terrain import terrain
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock import pyramid, sheet
 from elvatch.core.stock.pyramid import Pyramid
-from elvatch.core.stock.sheet import Sheet
+from elvatch.core.stock.sheet import OverlaySheet
 from elvatch.core.wear import blend, wear_plan
 from tests.conftest import NAMES, flat_set, layer, plane, recipe
 
@@ -49,7 +49,7 @@ SETS = {name: flat_set(0.1 * (k + 1), height=0.5) for k, name in enumerate(NAMES
 STRAIGHT = np.linspace(0, 1, sheet.CODES, dtype=np.float32)
 
 
-def sheet_of(values: NDArray[np.floating]) -> Sheet:
+def sheet_of(values: NDArray[np.floating]) -> OverlaySheet:
     return sheet.build(np.rint(values * 65535).astype(np.uint16), STRAIGHT, f"sheet {values.sum():.6f}")
 
 
@@ -57,7 +57,7 @@ CHECKERS = sheet_of(np.kron(np.indices((2048, 2048)).sum(0) % 2, np.ones((2, 2),
 """4096 pixels of squares of two pixels: nothing finer can be kept."""
 
 
-def even(value: float) -> Sheet:
+def even(value: float) -> OverlaySheet:
     return sheet_of(np.full((16, 16), value))
 
 
@@ -65,7 +65,7 @@ def wear(id: str = "wear", **parts: object) -> Wear:
     return Wear.model_validate({"id": id, "name": id, "source": FromStock(set="a" * 40)} | parts)
 
 
-def evidence_of(sheets: dict[str, Sheet], **parts: object) -> Evidence:
+def evidence_of(sheets: dict[str, OverlaySheet], **parts: object) -> Evidence:
     return Evidence(sheet=lambda one: sheets[one.id], **{"width_m": 100.0, "depth_m": 100.0} | parts)  # type: ignore[arg-type]
 
 
@@ -75,7 +75,7 @@ def grid(ground: Heightfield, px: int = 40) -> Places:
 
 def asked(
     wears: tuple[Wear, ...],
-    sheets: dict[str, Sheet],
+    sheets: dict[str, OverlaySheet],
     at: Places,
     layers: tuple[Layer, ...] = (layer("base", 2),),
     **parts: object,
@@ -172,7 +172,7 @@ ALL_EFFECTS = [
     Effects(roughness=Blend(strength=0.0)),
     Effects(metallic=Blend(strength=0.0)),
     Effects(colour=Colouring(strength=0.0)),
-    Effects(relief=Relief(depth_mm=0.0)),
+    Effects(relief=ReliefEffect(depth_mm=0.0)),
     Effects(worn_through=0.0),
 ]
 
@@ -183,7 +183,7 @@ def test_strength_nought_leaves_every_map_bit_for_bit(effects: Effects) -> None:
     layers = (layer("base", 2), layer("top", 3, Rule(clauses=(OnNoise(size_m=9),))))
     noisy = sheet_of(np.random.default_rng(1).random((64, 64)))
     full = Effects(
-        roughness=Blend(strength=1), colour=Colouring(strength=1), relief=Relief(depth_mm=9), worn_through=1.0
+        roughness=Blend(strength=1), colour=Colouring(strength=1), relief=ReliefEffect(depth_mm=9), worn_through=1.0
     )
     before = asked((), {}, at, layers)
     for one in (wear(effects=effects), wear(effects=full, strength=0.0), wear(effects=full, on=False)):
@@ -203,7 +203,7 @@ def test_a_groove_lowers_and_is_lit_as_a_v(way: str) -> None:
     depth, tile = 0.01, 0.8
     at = grid(Heightfield(np.full((33, 33), 5.0, np.float32), 0.8, 0.8), 64)
     tall = (layer("base", 2, fit=Fit(tile_m=2.0, relief_m=0.02)),)
-    effects = Effects(relief=Relief.model_validate({"way": way, "depth_mm": depth * 1000}))
+    effects = Effects(relief=ReliefEffect.model_validate({"way": way, "depth_mm": depth * 1000}))
     before = asked((), {}, at, tall)
     after = asked((wear(effects=effects, lie=Lie(tile_m=tile)),), {"wear": sheet_of(groove(256))}, at, tall)
     sign = -1.0 if way == "carve" else 1.0
@@ -233,7 +233,7 @@ def test_detail_is_reoriented_not_averaged() -> None:
     tilted = Heightfield((np.linspace(0, 30, 65)[None] + np.zeros((65, 1))).astype(np.float32), 100.0, 100.0)
     at = places.on_ground(survey(tilted), rng.uniform(5, 95, 400), rng.uniform(5, 95, 400), 0.01)
     tall = (layer("base", 2, fit=Fit(tile_m=2.0, relief_m=0.4)),)
-    carve = Effects(relief=Relief(depth_mm=60))
+    carve = Effects(relief=ReliefEffect(depth_mm=60))
     base = surface.normals(at.rise(), asked((), {}, at, tall).slope)
     flat = asked((wear(effects=carve),), {"wear": even(0.7)}, at, tall)
     np.testing.assert_allclose(surface.normals(at.rise(), flat.slope), base, atol=1e-4)
@@ -246,7 +246,7 @@ def test_detail_is_reoriented_not_averaged() -> None:
 
 def test_carving_is_limited_to_the_relief_under_it_and_says_why() -> None:
     layers = (layer("base", 2, fit=Fit(tile_m=2.0, relief_m=0.006)),)
-    deep = wear(effects=Effects(relief=Relief(depth_mm=30.0)))
+    deep = wear(effects=Effects(relief=ReliefEffect(depth_mm=30.0)))
     told = wear_plan.depth_of(deep, 0, layers)
     assert told.given_mm == pytest.approx(6.0)
     assert told.reason is not None
@@ -316,7 +316,7 @@ def test_a_track_keeps_its_width_along_a_curved_path() -> None:
     rut = np.tile((np.abs(across - 0.3) < 0.1).astype(np.float64)[:, None], (1, 256))
     track = wear(
         follows=AlongPath(path="lane", called="Lane", width_m=3.0),
-        effects=Effects(relief=Relief(depth_mm=5)),
+        effects=Effects(relief=ReliefEffect(depth_mm=5)),
     )
     prepared = plan.prepare(
         (layer("base", 2),), SETS, evidence_of({"wear": sheet_of(rut)}, marks=Marks(paths=(lane,))), wears=(track,)
@@ -410,7 +410,7 @@ def test_a_large_overlay_does_not_flicker_at_far(tile_m: float, kind: str) -> No
         lie=Lie(tile_m=tile_m, repeats=Repeats.model_validate({"kind": kind})),
         effects=Effects(
             colour=Colouring(mode="replace", strength=1.0, colour="#000000"),
-            relief=Relief(depth_mm=2.0),
+            relief=ReliefEffect(depth_mm=2.0),
             roughness=Blend(mode="replace", strength=1.0),
         ),
     )
@@ -433,7 +433,7 @@ some_effects = st.builds(
     Effects,
     roughness=st.none() | st.builds(Blend, mode=st.sampled_from(list(PUBLISHED)), strength=st.floats(0, 1)),
     colour=st.none() | st.builds(Colouring, mode=st.sampled_from(list(blend.TINTINGS)), strength=st.floats(0, 1)),
-    relief=st.none() | st.builds(Relief, way=st.sampled_from(["carve", "raise"]), depth_mm=st.floats(0, 5)),
+    relief=st.none() | st.builds(ReliefEffect, way=st.sampled_from(["carve", "raise"]), depth_mm=st.floats(0, 5)),
     worn_through=st.none() | st.floats(0, 1),
 )
 some_wear = st.builds(

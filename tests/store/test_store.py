@@ -28,8 +28,8 @@ from elvatch.store import history
 from elvatch.store import sites as sites_of_store
 from elvatch.store.blocks import Later
 from elvatch.store.lock import using
-from elvatch.store.made import Made
-from elvatch.store.models import Models
+from elvatch.store.made import GroundShelf
+from elvatch.store.models import ModelShelf
 from elvatch.store.paths import inside
 from elvatch.store.shelf import Shelf
 from elvatch.store.sites import ConflictError
@@ -308,7 +308,7 @@ def test_kill_9_in_the_middle_of_edits_loses_nothing_acknowledged(store: Store) 
 
 
 def test_shaped_grounds_are_kept_whole_or_not_at_all_and_the_oldest_makes_room(tmp_path: Path) -> None:
-    made = Made(tmp_path / "made", most_bytes=40_000)
+    made = GroundShelf(tmp_path / "made", most_bytes=40_000)
     shaped = {f"{k}" * 40: Shaped(plane(10 + k), no_traces(plane(10))) for k in range(4)}
     for k, (name, one) in enumerate(shaped.items()):
         made.put(name, one)
@@ -331,7 +331,7 @@ def test_shaped_grounds_are_kept_whole_or_not_at_all_and_the_oldest_makes_room(t
 
 def test_a_place_that_cannot_be_written_keeps_no_shaped_ground_and_harms_nothing(tmp_path: Path) -> None:
     (tmp_path / "made").write_text("in the way")
-    made = Made(tmp_path / "made")
+    made = GroundShelf(tmp_path / "made")
     made.put("1" * 40, Shaped(plane(5)))
     assert made.get("1" * 40) is None
 
@@ -370,8 +370,8 @@ def test_models_come_back_from_disk_as_they_were_or_not_at_all(tmp_path: Path) -
     textured = tuple(tuple(one._replace(images=(leaf,)) for one in levels) for levels in drawn.variants[:1])
     name = "a" * 40
     for of in (drawn, model.drawn("boulder", 1, 1, {}), drawn._replace(variants=textured)):
-        Models(tmp_path / "models").put(name, of)
-        back = Models(tmp_path / "models").get(name)
+        ModelShelf(tmp_path / "models").put(name, of)
+        back = ModelShelf(tmp_path / "models").get(name)
         assert back is not None
         assert back.wide == of.wide
         assert back.triangles == of.triangles
@@ -387,5 +387,5 @@ def test_models_come_back_from_disk_as_they_were_or_not_at_all(tmp_path: Path) -
     data = bytearray(path.read_bytes())
     data[-10] ^= 1
     path.write_bytes(data)
-    assert Models(tmp_path / "models").get(name) is None
+    assert ModelShelf(tmp_path / "models").get(name) is None
     assert not path.exists()

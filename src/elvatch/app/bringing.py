@@ -15,7 +15,7 @@ from elvatch.core.stock.intake import Decision, Proposal
 from elvatch.core.stock.recognise import FileGuess, SetGuess
 from elvatch.core.stock.roles import Meaning, Role
 from elvatch.core.stock.supplier import catalogue, packing
-from elvatch.core.stock.supplier.catalogue import Pack
+from elvatch.core.stock.supplier.catalogue import SupplierPack
 from elvatch.store.tray import Tray
 
 
@@ -90,21 +90,21 @@ class PackLine:
 
 
 @result
-class Packs:
+class PackList:
     """Packs of the supplier that fit, and the sizes in pixels they come in."""
 
     packs: list[PackLine]
     sizes: tuple[int, ...]
 
 
-def packs_of(text: str, category: str | None) -> Packs:
+def packs_of(text: str, category: str | None) -> PackList:
     """Return the packs that hold all words of a text and are filed under a category."""
     found = catalogue.find(text, category)
     lines = [
         PackLine(pack.id, pack.title, pack.maker, pack.category, pack.about, pack.tile_m, list(pack.roles))
         for pack in found
     ]
-    return Packs(lines, catalogue.SIZES)
+    return PackList(lines, catalogue.SIZES)
 
 
 class Bringing:
@@ -149,7 +149,7 @@ class Bringing:
 
         return keep
 
-    def fetch(self, pack: Pack, size_px: int, run: Run | None = None) -> ProposedSets:
+    def fetch(self, pack: SupplierPack, size_px: int, run: Run | None = None) -> ProposedSets:
         """Bring a pack of the supplier into a drop of its own and look at it."""
         run = run or Run()
         drop = self._tray.begin(pack.title)

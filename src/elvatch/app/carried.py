@@ -19,7 +19,7 @@ class Read(NamedTuple):
     drafts: dict[str, Draft]
 
 
-class Carried:
+class SetPacks:
     """Sets that come in packs to one store.
 
     Parameters

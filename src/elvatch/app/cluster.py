@@ -21,7 +21,7 @@ from elvatch.core.document.sheet import Sheet
 from elvatch.core.handoff import job
 from elvatch.core.handoff.job import TileWanted
 from elvatch.core.handoff.manifest import FileSaid, sha256_of
-from elvatch.core.handoff.ranges import Found
+from elvatch.core.handoff.ranges import FoundRanges
 from elvatch.core.refusal import RefusalError
 from elvatch.core.run import Run
 
@@ -99,7 +99,7 @@ def _source_of(name: str, pack: bytes) -> Source:
         return _opened[name]
 
 
-def _tile(pack: bytes, name: str, sheet: object, found: Found, wanted: TileWanted) -> _Answer:
+def _tile(pack: bytes, name: str, sheet: object, found: FoundRanges, wanted: TileWanted) -> _Answer:
     """Write files of one tile on a worker; return what each is, and its bytes."""
     source = _source_of(name, pack)
     folder = Path(tempfile.mkdtemp(prefix="elvatch-tile-"))
@@ -131,7 +131,7 @@ class Cluster:
             return path.read_bytes()
 
     def tiles(
-        self, sheet: Sheet, found: Found, wanted: Sequence[TileWanted], folder: Path, run: Run
+        self, sheet: Sheet, found: FoundRanges, wanted: Sequence[TileWanted], folder: Path, run: Run
     ) -> Iterator[tuple[int, dict[str, FileSaid]]]:
         """Yield the number of each tile when its files lie in a folder here, and what they are.
 
@@ -157,7 +157,7 @@ class Cluster:
             yield from self._all(client, sheet, found, list(wanted), folder, run)
 
     def _all(
-        self, client: _Client, sheet: Sheet, found: Found, wanted: list[TileWanted], folder: Path, run: Run
+        self, client: _Client, sheet: Sheet, found: FoundRanges, wanted: list[TileWanted], folder: Path, run: Run
     ) -> Iterator[tuple[int, dict[str, FileSaid]]]:
         data = self._packed()
         name, pack = digest.of_bytes(data), client.scatter(data, hash=True)

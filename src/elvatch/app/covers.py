@@ -37,10 +37,10 @@ from elvatch.core.rules import account, mask, mask_image, program, rules
 from elvatch.core.rules.account import Account
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.rules.mask import Mask, Tile
-from elvatch.core.rules.mask_image import Packed, Plane
+from elvatch.core.rules.mask_image import ChannelPlane, PackedImage
 from elvatch.core.rules.thing_paint import Paint
 from elvatch.core.run import Run
-from elvatch.core.stock.sheet import Sheet
+from elvatch.core.stock.sheet import OverlaySheet
 from elvatch.store.store import Store
 
 _COVER_GRID = 256
@@ -130,7 +130,7 @@ class Covers:
         self,
         store: Store,
         grounds: Grounds,
-        sheet: Callable[[Wear, bool], Sheet],
+        sheet: Callable[[Wear, bool], OverlaySheet],
         strews: Strews,
         surfaces: Surfaces,
     ) -> None:
@@ -141,8 +141,8 @@ class Covers:
         self._prepared = Cache[Prepared](6)
         self._tiles = Cache[Tile](2048)
         self._masks = Cache[Mask](32)
-        self._packed = Cache[Packed](2)
-        self._planes = Cache[Plane](24)
+        self._packed = Cache[PackedImage](2)
+        self._planes = Cache[ChannelPlane](24)
 
     def evidence(
         self,
@@ -224,11 +224,11 @@ class Covers:
         """Return what is painted on a thing."""
         return self._surfaces.paint(mask)
 
-    def packed(self, file: str, file_name: str) -> Packed:
+    def packed(self, file: str, file_name: str) -> PackedImage:
         """Return a stored image taken apart."""
         return self._packed.get(file, lambda: mask_image.apart(file_name, self._store.files.get(file)))
 
-    def plane(self, file: str, file_name: str, channel: Channel) -> Plane:
+    def plane(self, file: str, file_name: str, channel: Channel) -> ChannelPlane:
         """Return one channel of a stored image, ready for lookups."""
         return self._planes.get(
             f"{file} {channel}",

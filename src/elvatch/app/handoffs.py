@@ -26,13 +26,13 @@ from elvatch.core.document.sheet_entry import MeshEntry
 from elvatch.core.handoff import job, looking, meshes
 from elvatch.core.handoff.job import Elsewhere
 from elvatch.core.handoff.listing import File, Source, files_of
-from elvatch.core.handoff.looking import LookedInto, Looking, Part, Thumb
+from elvatch.core.handoff.looking import LookedInto, Looking, Thumb, Window
 from elvatch.core.handoff.manifest import FILE_NAME, AnySaid, FileSaid, Manifest, covered_by, told_of
 from elvatch.core.handoff.meshes import MeshLook
 from elvatch.core.handoff.tiles import sheet_grid, tiles_of
 from elvatch.core.handoff.whole import Whole
 from elvatch.core.handoff.wholes import wholes_of
-from elvatch.core.mesh.seen import Seen
+from elvatch.core.mesh.seen import MeshEye
 from elvatch.core.plain_name import plain_name
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
@@ -224,7 +224,7 @@ class HandOffs:
         )
 
     def look(
-        self, title: str, recipe: Recipe, wanted: str, name: str, part: Part, run: Run | None = None
+        self, title: str, recipe: Recipe, wanted: str, name: str, part: Window, run: Run | None = None
     ) -> LookedInto:
         """Return a part of a file that a sheet would come to."""
         source = self.source(title, recipe)
@@ -241,7 +241,7 @@ class HandOffs:
         wanted: str,
         entry: str,
         level: int,
-        seen: Seen,
+        seen: MeshEye,
         size: tuple[int, int],
         run: Run | None = None,
     ) -> MeshLook:
@@ -358,7 +358,7 @@ class HandOffs:
             self._manifest(folder)
         return file_inside(self.folder, folder, name)
 
-    def look_landed(self, folder: str, name: str, part: Part) -> LookedInto:
+    def look_landed(self, folder: str, name: str, part: Window) -> LookedInto:
         """Return a part of a file that was written."""
         said = self._said(folder, name)
         if not isinstance(said, FileSaid):

@@ -24,7 +24,7 @@ from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
 from elvatch.core.rules import mask_image, painting, program, rules
 from elvatch.core.rules.mask import Mask
-from elvatch.core.rules.mask_image import ChannelFacts, Packed
+from elvatch.core.rules.mask_image import ChannelFacts, PackedImage
 from elvatch.store.sites import SiteState
 from elvatch.store.store import Store
 
@@ -55,7 +55,7 @@ class MaskImageFacts:
 
 
 @result
-class Laid:
+class LaidWeights:
     """A recipe with splat maps laid as its layers' rules."""
 
     recipe: Recipe
@@ -66,7 +66,7 @@ def new_id() -> str:
     return secrets.token_hex(6)
 
 
-class Marks:
+class Marking:
     """Marks on the grounds of one store's sites.
 
     Parameters
@@ -186,7 +186,7 @@ class Marks:
         survey = self._grounds.land(recipe.ground).survey
         programs = program.compiled([(of, rule)], self._covers.evidence(recipe), recipe.layers)
         out = io.BytesIO()
-        writer = png.Writer(out, width, height, 1, 16)
+        writer = png.PngWriter(out, width, height, 1, 16)
         band = max(4, _BAND_TEXELS // width)
         for first in range(0, height, band):
             last = min(first + band, height)
@@ -197,7 +197,7 @@ class Marks:
         return out.getvalue(), (width, height)
 
 
-def _image_facts(file: str, name: str, packed: Packed, misfit: str | None) -> MaskImageFacts:
+def _image_facts(file: str, name: str, packed: PackedImage, misfit: str | None) -> MaskImageFacts:
     notes = [*packed.notes, *([misfit] if misfit else [])]
     return MaskImageFacts(
         file, name, packed.width_px, packed.height_px, packed.format, packed.bits, notes, packed.facts()

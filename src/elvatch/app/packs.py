@@ -9,7 +9,7 @@ import time
 from pathlib import Path
 from typing import IO
 
-from elvatch.app.carried import Carried, renamed
+from elvatch.app.carried import SetPacks, renamed
 from elvatch.app.covers import Covers
 from elvatch.app.grounds import Grounds
 from elvatch.app.panoramas import Panoramas
@@ -74,7 +74,7 @@ class Packs:
     ) -> None:
         self._store, self._grounds, self._covers, self._panoramas = store, grounds, covers, panoramas
         self._references = references
-        self._carried = Carried(store, sets)
+        self._carried = SetPacks(store, sets)
 
     @staticmethod
     def file_name(state: SiteState) -> str:

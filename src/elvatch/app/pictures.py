@@ -11,7 +11,7 @@ from pydantic import Field
 from elvatch.app.covers import Covers, Painted, Spot
 from elvatch.app.fits import FitAt, Fits
 from elvatch.app.grounds import Grounds
-from elvatch.app.marks import Marks
+from elvatch.app.marks import Marking
 from elvatch.app.panoramas import Panoramas
 from elvatch.app.strews import NOTHING_PICKED, Picked, Strews
 from elvatch.app.surfaces import Surfaces, thing_with
@@ -30,12 +30,12 @@ from elvatch.core.ground.shaping import Preview
 from elvatch.core.parallel import Token
 from elvatch.core.parts import Part, PartId
 from elvatch.core.picture import on_surface, pointing
-from elvatch.core.picture.on_surface import OnThing
+from elvatch.core.picture.on_surface import SpotsOnThing
 from elvatch.core.picture.picture import Drape, Facts, Picture, Renderer, Setting, StandName, View
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
 from elvatch.core.rules import thing_paint
-from elvatch.core.rules.thing_paint import Stroke
+from elvatch.core.rules.thing_paint import ThingStroke
 from elvatch.core.run import Run
 from elvatch.store.sites import SiteState
 from elvatch.store.store import Store
@@ -47,7 +47,7 @@ _MOST_FINISHED = 40
 """Pictures at rest that are kept whole: what was looked at before, or is taken back to, shows at once."""
 
 
-class Drawn(Part):
+class DrawnStroke(Part):
     """A stroke as it is drawn in a picture: spots from left and top, 0..1, with the pen's pressure.
 
     What the picture looked from goes with it: by the time it is kept the picture may look elsewhere.
@@ -141,7 +141,7 @@ class Pictures:
         grounds: Grounds,
         covers: Covers,
         fits: Fits,
-        marks: Marks,
+        marks: Marking,
         panoramas: Panoramas,
         strews: Strews,
         surfaces: Surfaces,
@@ -212,7 +212,7 @@ class Pictures:
             recipe, evidence, field.strews[met.strew].id, met.number, (met.east_m, met.north_m)
         )
 
-    def painted(self, recipe: Recipe, drawn: Drawn, token: Token | None = None) -> Painted:
+    def painted(self, recipe: Recipe, drawn: DrawnStroke, token: Token | None = None) -> Painted:
         """Return the mask that a stroke is being drawn on, with it; nothing where it never meets what it is of."""
         thing = thing_with(recipe, drawn.mask)
         if thing is not None:
@@ -221,7 +221,7 @@ class Pictures:
         stroke = self._stroke(recipe, drawn)
         return {drawn.mask: self._marks.painted(recipe, drawn.mask, stroke, token)} if stroke else {}
 
-    def paint(self, site: str, base: int, drawn: Drawn) -> SiteState:
+    def paint(self, site: str, base: int, drawn: DrawnStroke) -> SiteState:
         """Keep a finished stroke as one revision; on disk when this returns.
 
         Raises
@@ -240,7 +240,7 @@ class Pictures:
         stroke = self._stroke(state.recipe, drawn)
         return self._marks.paint(state, base, drawn.mask, stroke) if stroke else state
 
-    def _stroke(self, recipe: Recipe, drawn: Drawn) -> MaskStroke | None:
+    def _stroke(self, recipe: Recipe, drawn: DrawnStroke) -> MaskStroke | None:
         """Return a stroke on the ground that was drawn in a picture; None where it never met the ground."""
         view, seen = drawn.view(), drawn.seen(recipe)
         land = self._grounds.land(recipe.ground)
@@ -263,13 +263,13 @@ class Pictures:
 
     def _on_thing(
         self, recipe: Recipe, view: View, thing: Thing, spots: Sequence[tuple[float, float]]
-    ) -> OnThing | None:
+    ) -> SpotsOnThing | None:
         evidence = self._covers.evidence(recipe)
         field = self._strews.field(recipe, evidence)
         land = self._grounds.land(recipe.ground)
         return self._renderer.on_thing(land, recipe, self._store.stock, view, evidence, field, (thing.id, spots))
 
-    def _stroke_on(self, recipe: Recipe, drawn: Drawn, thing: Thing) -> Stroke | None:
+    def _stroke_on(self, recipe: Recipe, drawn: DrawnStroke, thing: Thing) -> ThingStroke | None:
         """Return a stroke on a thing that was drawn in a picture; None where it never met one of it.
 
         Raises
@@ -283,7 +283,7 @@ class Pictures:
         if found is None:
             return None
         pressure = np.array([min(max(drawn.spots[k][2], 0.0), 1.0) for k in found.spots])
-        return Stroke(
+        return ThingStroke(
             tool=drawn.tool,
             along=np.concatenate([found.part, pressure[:, None]], 1),
             radius=min(drawn.size_m / 2 / found.size_m, thing_paint.FURTHEST),

@@ -94,7 +94,7 @@ class SetSheet:
 
 
 @result
-class MadeSet:
+class NewSet:
     """A set that was made."""
 
     set: str
@@ -108,7 +108,7 @@ class KeptSets:
 
 
 @result
-class Mended:
+class MendedSet:
     """A set that was mended: what was done, and its worst seam before and after."""
 
     set: str
@@ -313,11 +313,11 @@ class Sets:
         draft = self.draft(description, done.loaded, run.part(0.6, 1))
         return self.store.stock.remake(name, base, done.label, draft)
 
-    def mended(self, name: str, base: int, ask: MendAsk, run: Run | None = None) -> Mended:
+    def mended(self, name: str, base: int, ask: MendAsk, run: Run | None = None) -> MendedSet:
         """Mend a set, see :meth:`mend`; return what that changed."""
         before = self.store.stock.state(name)
         after = self.mend(name, base, ask, run)
-        return Mended(name, after.undo, before.facts.seam, after.facts.seam)
+        return MendedSet(name, after.undo, before.facts.seam, after.facts.seam)
 
     def describe(self, name: str, base: int, label: str, description: SetDescription) -> SetState:
         """Keep what a set is called, filed under or how large it is."""

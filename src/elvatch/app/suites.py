@@ -11,7 +11,7 @@ from typing import IO, Self
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.app.carried import Carried, renamed
+from elvatch.app.carried import SetPacks, renamed
 from elvatch.app.grounds import Grounds
 from elvatch.app.marks import new_id
 from elvatch.app.sets import Sets
@@ -56,7 +56,7 @@ class SuiteLaid:
     notes: list[str]
 
 
-class Brought:
+class BroughtSuite:
     """A packed suite on its way in, in a folder of its own that goes when it is done with."""
 
     pack: SuitePack
@@ -91,7 +91,7 @@ class Suites:
 
     def __init__(self, store: Store, grounds: Grounds, sets: Sets) -> None:
         self._store, self._grounds = store, grounds
-        self._carried = Carried(store, sets)
+        self._carried = SetPacks(store, sets)
         self._spreads = Cache[NDArray[np.float64]](48)
 
     def all(self) -> list[SuiteLine]:
@@ -132,7 +132,7 @@ class Suites:
             suite_pack.write(path, suite, sets, self._store.files.get)
             return f"{plain_name(suite.name)}.suite.zip", path.read_bytes()
 
-    def look(self, stream: IO[bytes]) -> Brought:
+    def look(self, stream: IO[bytes]) -> BroughtSuite:
         """Read a packed suite, and let it go again where it is none.
 
         Raises
@@ -140,7 +140,7 @@ class Suites:
         RefusalError
             When it is no whole pack of a suite.
         """
-        brought = Brought(self._store.packs)
+        brought = BroughtSuite(self._store.packs)
         try:
             try:
                 with brought.path.open("wb") as out:
@@ -153,7 +153,7 @@ class Suites:
             raise
         return brought
 
-    def bring(self, brought: Brought, run: Run | None = None) -> SuiteLine:
+    def bring(self, brought: BroughtSuite, run: Run | None = None) -> SuiteLine:
         """Keep a suite that was read, with its sets: all of it, or nothing.
 
         Raises

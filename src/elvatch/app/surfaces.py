@@ -6,7 +6,7 @@ from elvatch.core.cache import Cache
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.document.thing import PaintOnThing, Thing
 from elvatch.core.rules import thing_paint
-from elvatch.core.rules.thing_paint import Paint, Stroke
+from elvatch.core.rules.thing_paint import Paint, ThingStroke
 from elvatch.store.store import Store
 
 
@@ -41,12 +41,12 @@ class Surfaces:
         file = mask.file
         return self._read.get(file, lambda: thing_paint.read(mask.name, self._store.files.get(file)))
 
-    def painted(self, thing: Thing, id: str, stroke: Stroke) -> Paint:
+    def painted(self, thing: Thing, id: str, stroke: ThingStroke) -> Paint:
         """Return the paint of one of a thing's masks with a stroke that is being drawn."""
         mask = next(one for one in thing.cover.masks if one.id == id)
         return thing_paint.with_stroke(self.paint(mask), stroke)
 
-    def painted_on(self, recipe: Recipe, thing: Thing, id: str, stroke: Stroke) -> tuple[str, Recipe]:
+    def painted_on(self, recipe: Recipe, thing: Thing, id: str, stroke: ThingStroke) -> tuple[str, Recipe]:
         """Return a recipe with a finished stroke, its file on disk, and what was done in words."""
         mask = next(one for one in thing.cover.masks if one.id == id)
         file = self._store.files.put(self.painted(thing, id, stroke).written())

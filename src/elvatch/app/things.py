@@ -16,8 +16,7 @@ from elvatch.core.document.layer import Layer, Look
 from elvatch.core.document.light import Light
 from elvatch.core.document.recipe import Peg, Recipe, Stand, Stands
 from elvatch.core.document.rule import OnNoise, Rule
-from elvatch.core.document.strew import Added, Looks, Mixed, Strew
-from elvatch.core.document.strew import Stands as Standing
+from elvatch.core.document.strew import Added, Looks, Mixed, Standing, Strew
 from elvatch.core.document.thing import BroughtThing, Thing
 from elvatch.core.formats import isolated, png
 from elvatch.core.ground.description import FlatSource, Ground

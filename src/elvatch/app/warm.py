@@ -55,7 +55,7 @@ from elvatch.core.handoff.baked import baked
 from elvatch.core.handoff.listing import Source
 from elvatch.core.judging import find_rule
 from elvatch.core.kernel import cache_folder
-from elvatch.core.mesh.seen import Seen
+from elvatch.core.mesh.seen import MeshEye
 from elvatch.core.parallel import Token
 from elvatch.core.picture import relief_map
 from elvatch.core.picture.picture import Renderer, Setting, View
@@ -194,7 +194,7 @@ def _hand_off() -> None:
         wanted = sheet.model_copy(update={"entries": (*sheet.entries, four, mesh.model_copy(update={"columns": 1}))})
         job.write(wanted, source, Path(folder) / "out")
     for one in (mesh, regular):
-        meshes.look(one, sheet, source, 0, Seen(0.0, 30.0, 1.0, True), (32, 32), Run())
+        meshes.look(one, sheet, source, 0, MeshEye(0.0, 30.0, 1.0, True), (32, 32), Run())
 
 
 def _rules() -> None:

@@ -11,7 +11,7 @@ from elvatch.core.document.layer import Layer
 from elvatch.core.document.light import Light
 from elvatch.core.document.marks import DrawnPath, Marks, MaskStroke, PathPoint, StrokeAt
 from elvatch.core.document.recipe import Peg, Recipe
-from elvatch.core.document.strew import Mixed, Stands, Strew
+from elvatch.core.document.strew import Mixed, Standing, Strew
 from elvatch.core.document.water import Water
 from elvatch.core.document.wear import AlongPath, ByRelief, Effects, Made, Wear
 from elvatch.core.ground import mend, places, sampling, shaping
@@ -66,7 +66,7 @@ def of_marks() -> None:
     stroke = MaskStroke(size_m=12.0, points=(StrokeAt(east_m=50, north_m=50), StrokeAt(east_m=60, north_m=50)))
     painting.paint(Mask(_SIDE_M, _SIDE_M, 1.0, {}, ""), stroke)
     along = np.array([[0.1, 0.1, 0.1, 1.0]])
-    on_it = thing_paint.Stroke("add", along, 0.1, 0.5, 1.0, 1.0, 0)
+    on_it = thing_paint.ThingStroke("add", along, 0.1, 0.5, 1.0, 1.0, 0)
     at, variant = np.zeros((1, 3), np.float32), np.zeros(1, np.int64)
     thing_paint.values(thing_paint.with_stroke(thing_paint.nothing(), on_it), at, variant)
     spots = np.array([[50.0, 50.0, 1.0]])
@@ -82,7 +82,7 @@ def of_things() -> None:
         name="along",
         kinds=(Mixed(thing="stone"),),
         per_100_m2=4.0,
-        stands=Stands(turned="path", path=_WAY.id),
+        stands=Standing(turned="path", path=_WAY.id),
     )
     land = terrain(Heightfield(np.zeros((33, 33), np.float32), _SIDE_M, _SIDE_M))
     found = stocked((along,), {"stone": made})

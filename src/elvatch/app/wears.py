@@ -15,7 +15,7 @@ from elvatch.core.cover import alone, function, readout
 from elvatch.core.cover.readout import Readout
 from elvatch.core.document import begin
 from elvatch.core.document.recipe import Recipe
-from elvatch.core.document.wear import AlongPath, Effects, FromStock, Laid, Made, Preset, Source, Wear
+from elvatch.core.document.wear import AlongPath, Effects, FromStock, Made, Preset, Source, Wear, WearBody
 from elvatch.core.formats import png
 from elvatch.core.ground import places
 from elvatch.core.ground.places import Places
@@ -29,7 +29,7 @@ from elvatch.core.stock import overlay, overlays, sheet
 from elvatch.core.stock.generators.controls import Control
 from elvatch.core.stock.overlay import Known
 from elvatch.core.stock.resize import resized
-from elvatch.core.stock.sheet import Sheet
+from elvatch.core.stock.sheet import OverlaySheet
 from elvatch.core.wear import wear_plan
 from elvatch.core.wear.wear_plan import Depth
 from elvatch.store.presets import KeptPreset
@@ -72,7 +72,7 @@ class Sheets:
         self._store = store
         self._codes = Cache[Codes](24)
         self._sketches = Cache[Codes](48)
-        self._sheets = Cache[Sheet](48)
+        self._sheets = Cache[OverlaySheet](48)
         self._known = Cache[Known](96)
 
     def _name(self, source: Source) -> str:
@@ -113,7 +113,7 @@ class Sheets:
     def _sketched(source: Made, name: str) -> Codes:
         return Codes(overlays.draw(source.what, source.seed, source.controls, size_px=_QUICK_PX), "", f"{name} small")
 
-    def sheet(self, wear: Wear, quick: bool = False) -> Sheet:
+    def sheet(self, wear: Wear, quick: bool = False) -> OverlaySheet:
         """Return a wear's overlay with its range, ready for lookups; ``quick`` as for :meth:`codes`."""
         span = wear.range
         whole = self._sheets.peek(digest.of_json([self._name(wear.source), digest.of_part(span)]))
@@ -122,7 +122,7 @@ class Sheets:
         codes = self.codes(wear.source, quick)
         name = digest.of_json([codes.name, digest.of_part(span)])
 
-        def make() -> Sheet:
+        def make() -> OverlaySheet:
             return sheet.build(codes.values, overlay.table(span.turned, span.none_at, span.full_at, span.soft), name)
 
         return self._sheets.get(name, make)
@@ -203,13 +203,13 @@ class Wears:
         overlays.check(what, {})
         return self._small.get(what, lambda: self.sheets.png(Made(what=what, seed=7), _SMALL_PX))
 
-    def _site(self, recipe: Recipe) -> begin.Site:
+    def _site(self, recipe: Recipe) -> begin.SiteSpans:
         land = self._grounds.land(recipe.ground).ground
         wet = 0.0
         if land.highest_m - land.lowest_m > 1.0:
             wet = float(np.percentile(self._grounds.measures(recipe.ground).map("wetness")[::4, ::4], 90))
         at_peg = land.elevation_at(recipe.peg.east_m, recipe.peg.north_m)
-        return begin.Site(land.lowest_m, land.highest_m, wet, recipe.marks.paths, at_peg)
+        return begin.SiteSpans(land.lowest_m, land.highest_m, wet, recipe.marks.paths, at_peg)
 
     def of_kind(self, recipe: Recipe, id: str, what: str) -> Wear:
         """Return a new wear of a drawn kind, as it begins on a site."""
@@ -227,7 +227,7 @@ class Wears:
 
     def keep(self, wear: Wear, name: str) -> KeptWear:
         """Keep a wear as a preset under a name, without what means something on its site alone."""
-        laid = Laid.model_validate({key: getattr(wear, key) for key in Laid.model_fields})
+        laid = WearBody.model_validate({key: getattr(wear, key) for key in WearBody.model_fields})
         return _kept(self._store.presets.keep(Preset(name=name, laid=laid, rule=begin.portable(wear.rule))))
 
     def kept(self) -> list[KeptWear]:

@@ -15,7 +15,7 @@ from elvatch.app.fits import FitAt, Fits
 from elvatch.app.grounds import Grounds
 from elvatch.app.handoffs import HandOffs
 from elvatch.app.judging import Judging
-from elvatch.app.marks import Marks
+from elvatch.app.marks import Marking
 from elvatch.app.packs import Packs
 from elvatch.app.panoramas import Panoramas
 from elvatch.app.pictures import Pictures
@@ -74,7 +74,7 @@ class Workshop:
         self.worn_things = WornThings(store, self.grounds, self.covers, self.strews)
         self.fits = Fits(store, self.grounds, self.covers)
         self.bringing = Bringing(store.tray, self.sets)
-        self.marks = Marks(store, self.grounds, self.covers)
+        self.marks = Marking(store, self.grounds, self.covers)
         self.panoramas = Panoramas(store)
         self.pictures = Pictures(
             store, self.grounds, self.covers, self.fits, self.marks, self.panoramas, self.strews, surfaces

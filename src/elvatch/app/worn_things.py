@@ -21,7 +21,7 @@ from elvatch.core.document.set_thing import SetThing
 from elvatch.core.document.thing import Covering, Thing
 from elvatch.core.document.wear import Wear
 from elvatch.core.ground.survey import Survey
-from elvatch.core.handoff.baked import Form, spread_over
+from elvatch.core.handoff.baked import ThingForm, spread_over
 from elvatch.core.parallel import Token
 from elvatch.core.picture import covering
 from elvatch.core.refusal import RefusalError
@@ -90,7 +90,7 @@ class WornThings:
         model = self._strews.model(thing)
         stands = single.stood([single.placed(placed, model, 0, [])], survey)
         solid, wear = single.levels_of(placed, model)[-1], thing.cover.wears[k]
-        form = Form(min(placed.variant, len(model.variants) - 1), placed.stretch)
+        form = ThingForm(min(placed.variant, len(model.variants) - 1), placed.stretch)
         seen = spread_over(solid, stands, survey, _PLACES, form)
         rows = np.arange(len(seen.buffer.fragments.kind))
         points = covering.points(seen.things, seen.buffer, rows, seen.stocked, token)

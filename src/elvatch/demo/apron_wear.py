@@ -13,7 +13,7 @@ from elvatch.core.document.wear import (
     Effects,
     Made,
     Range,
-    Relief,
+    ReliefEffect,
     Wear,
 )
 from elvatch.core.ground.clauses import between
@@ -82,7 +82,7 @@ def _dried() -> tuple[Wear, ...]:
             effects=Effects(
                 colour=Colouring(mode="screen", colour="#5e5c57", strength=0.32),
                 roughness=Blend(strength=0.2),
-                relief=Relief(way="raise", depth_mm=0.3),
+                relief=ReliefEffect(way="raise", depth_mm=0.3),
             ),
         ),
         Wear(
@@ -96,7 +96,7 @@ def _dried() -> tuple[Wear, ...]:
             effects=Effects(
                 colour=Colouring(mode="replace", colour="#cfccc2", strength=0.55),
                 roughness=Blend(strength=0.25),
-                relief=Relief(way="raise", depth_mm=0.4),
+                relief=ReliefEffect(way="raise", depth_mm=0.4),
             ),
         ),
     )
@@ -113,7 +113,7 @@ def _used() -> tuple[Wear, ...]:
             over=_CONCRETE,
             source=Made(what="cracks", seed=11, controls={"spacing": 70.0, "width": 2.2, "whole": 0.5}),
             lie=Lie(tile_m=2.6, repeats=Repeats(kind="shift", strength=0.6)),
-            effects=Effects(relief=Relief(depth_mm=2.0), colour=_multiplied("#2e2a26", 0.85)),
+            effects=Effects(relief=ReliefEffect(depth_mm=2.0), colour=_multiplied("#2e2a26", 0.85)),
         ),
         Wear(
             id="scuffed",
@@ -134,7 +134,7 @@ def _used() -> tuple[Wear, ...]:
             follows=AlongPath(path="barrowway", called="Barrow's way", width_m=0.8, length_m=1.5),
             range=Range(none_at=0.1, full_at=1.0, soft=0.6),
             effects=Effects(
-                colour=_multiplied("#6f6355", 0.36), roughness=Blend(strength=0.15), relief=Relief(depth_mm=1.0)
+                colour=_multiplied("#6f6355", 0.36), roughness=Blend(strength=0.15), relief=ReliefEffect(depth_mm=1.0)
             ),
         ),
         Wear(
@@ -142,7 +142,7 @@ def _used() -> tuple[Wear, ...]:
             name="Boot prints",
             source=Made(what="boots", seed=2, controls={"blurred": 0.12}),
             follows=AlongPath(path="walkedway", called="Walked way", width_m=0.56, length_m=1.5),
-            effects=Effects(colour=_multiplied("#6d6052", 0.42), relief=Relief(depth_mm=1.2)),
+            effects=Effects(colour=_multiplied("#6d6052", 0.42), relief=ReliefEffect(depth_mm=1.2)),
         ),
     )
 

@@ -11,7 +11,7 @@ from elvatch.core.document.layer import Edge, Layer, Look
 from elvatch.core.document.light import Light
 from elvatch.core.document.recipe import Peg, Recipe, Stand, Stands
 from elvatch.core.document.rule import OnNoise, Rule, on
-from elvatch.core.document.wear import AlongLevels, Blend, Colouring, Effects, Made, Range, Relief, Wear
+from elvatch.core.document.wear import AlongLevels, Blend, Colouring, Effects, Made, Range, ReliefEffect, Wear
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.steps.course import CoursePoint, CourseStep
@@ -171,7 +171,7 @@ def wears() -> tuple[Wear, ...]:
             effects=Effects(
                 colour=Colouring(mode="replace", colour="#d2cdbf", strength=0.62),
                 roughness=Blend(strength=0.25),
-                relief=Relief(way="raise", depth_mm=0.6),
+                relief=ReliefEffect(way="raise", depth_mm=0.6),
             ),
         ),
         Wear(

@@ -13,7 +13,7 @@ from elvatch.core.document.marks import DrawnPath, Marks, PathPoint
 from elvatch.core.document.recipe import Peg, Recipe, Stand, Stands
 from elvatch.core.document.rule import Clause, OnNoise, OnPath, Rule, on
 from elvatch.core.document.water import Water
-from elvatch.core.document.wear import AlongPath, Blend, Colouring, Effects, Made, Relief, Wear
+from elvatch.core.document.wear import AlongPath, Blend, Colouring, Effects, Made, ReliefEffect, Wear
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import FlatSource, Ground, Step
 from elvatch.core.ground.steps.brush import BrushStep, Stroke, StrokePoint
@@ -285,7 +285,7 @@ def _wears() -> tuple[Wear, ...]:
             source=Made(what="tyres", seed=5),
             follows=along,
             effects=Effects(
-                relief=Relief(depth_mm=18.0), colour=Colouring(mode="multiply", colour="#9a9184", strength=0.35)
+                relief=ReliefEffect(depth_mm=18.0), colour=Colouring(mode="multiply", colour="#9a9184", strength=0.35)
             ),
         ),
         Wear(

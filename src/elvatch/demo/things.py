@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from elvatch.core.document.rule import Bracket, Clause, OnLayer, OnNear, OnNoise, Rule, on
 from elvatch.core.document.set_thing import SetThing
-from elvatch.core.document.strew import Clusters, Looks, Mixed, Size, Stands, Strew
+from elvatch.core.document.strew import Clusters, Looks, Mixed, Size, Standing, Strew
 from elvatch.core.document.thing import DrawnThing, Thing
 from elvatch.core.ground.clauses import between
 from elvatch.core.thing.kinds import KINDS
@@ -54,7 +54,7 @@ def _stones() -> tuple[Strew, ...]:
             apart_m=0.8,
             rule=Rule(clauses=scree),
             size=Size(from_m=0.25, to_m=2.4, bias=2.6, at_foot=0.8, foot_m=104.0, top_m=165.0),
-            stands=Stands(sunk_from=0.15, sunk_to=0.35, leans=0.5, tilt_deg=10.0),
+            stands=Standing(sunk_from=0.15, sunk_to=0.35, leans=0.5, tilt_deg=10.0),
             clusters=Clusters(clustered=0.45, size_m=9.0, apart_m=15.0),
             looks=Looks(of_ground=0.3, foot_m=0.12),
         ),
@@ -66,7 +66,7 @@ def _stones() -> tuple[Strew, ...]:
             apart_m=0.35,
             rule=Rule(clauses=bed),
             size=Size(from_m=0.09, to_m=0.75, bias=3.0),
-            stands=Stands(sunk_from=0.25, sunk_to=0.6, leans=0.9),
+            stands=Standing(sunk_from=0.25, sunk_to=0.6, leans=0.9),
             clusters=Clusters(clustered=0.45, size_m=5.0, apart_m=11.0),
             looks=Looks(of_ground=0.45, foot_m=0.05),
             clear_of=("screeboulders",),
@@ -103,7 +103,7 @@ def _wood() -> tuple[Strew, ...]:
             apart_m=0.5,
             rule=Rule(clauses=lines),
             size=Size(from_m=0.4, to_m=3.2, bias=2.2),
-            stands=Stands(sunk_from=0.05, sunk_to=0.4, leans=1.0, turned="fall", turn_deg=90.0, jitter_deg=35.0),
+            stands=Standing(sunk_from=0.05, sunk_to=0.4, leans=1.0, turned="fall", turn_deg=90.0, jitter_deg=35.0),
             clusters=Clusters(clustered=0.6, size_m=7.0, apart_m=18.0),
             looks=Looks(of_ground=0.1, foot_m=0.05),
             clear_of=("screeboulders",),
@@ -116,7 +116,7 @@ def _wood() -> tuple[Strew, ...]:
             apart_m=1.1,
             rule=Rule(clauses=lane),
             size=Size(from_m=0.9, to_m=1.5, bias=0.0),
-            stands=Stands(
+            stands=Standing(
                 sunk_from=0.35,
                 sunk_to=0.7,
                 leans=0.1,
@@ -166,7 +166,7 @@ def _plants() -> tuple[Strew, ...]:
             apart_m=0.12,
             rule=Rule(clauses=_WET),
             size=Size(from_m=0.5, to_m=1.3, bias=0.6),
-            stands=Stands(sunk_from=0.0, sunk_to=0.04, leans=0.1, tilt_deg=7.0),
+            stands=Standing(sunk_from=0.0, sunk_to=0.04, leans=0.1, tilt_deg=7.0),
             clusters=Clusters(clustered=0.75, size_m=4.0, apart_m=6.5),
             looks=Looks(of_ground=0.05, foot_m=0.04),
         ),
@@ -177,7 +177,7 @@ def _plants() -> tuple[Strew, ...]:
             per_100_m2=34.0,
             rule=Rule(clauses=_TUFTS),
             size=Size(from_m=0.16, to_m=0.55, bias=0.8),
-            stands=Stands(sunk_from=0.0, sunk_to=0.06, leans=0.25, tilt_deg=6.0),
+            stands=Standing(sunk_from=0.0, sunk_to=0.06, leans=0.25, tilt_deg=6.0),
             clusters=Clusters(clustered=0.5, size_m=3.0, apart_m=5.0),
             looks=Looks(of_ground=0.12, foot_m=0.04),
             clear_of=("screeboulders",),
@@ -190,7 +190,7 @@ def _plants() -> tuple[Strew, ...]:
             apart_m=0.3,
             rule=Rule(clauses=_HEATH),
             size=Size(from_m=0.25, to_m=0.8, bias=0.8),
-            stands=Stands(sunk_from=0.02, sunk_to=0.08, leans=0.3, tilt_deg=5.0),
+            stands=Standing(sunk_from=0.02, sunk_to=0.08, leans=0.3, tilt_deg=5.0),
             clusters=Clusters(clustered=0.6, size_m=5.0, apart_m=8.0),
             looks=Looks(of_ground=0.1, foot_m=0.05),
             clear_of=("screeboulders",),
@@ -239,7 +239,7 @@ def _on_delph() -> tuple[Strew, ...]:
             apart_m=0.18,
             rule=Rule(clauses=foot),
             size=Size(from_m=0.1, to_m=1.6, bias=4.0),
-            stands=Stands(sunk_from=0.1, sunk_to=0.4, leans=0.7, tilt_deg=18.0),
+            stands=Standing(sunk_from=0.1, sunk_to=0.4, leans=0.7, tilt_deg=18.0),
             clusters=Clusters(clustered=0.6, size_m=5.0, apart_m=8.0),
             looks=Looks(of_ground=0.55, foot_m=0.06),
         ),
@@ -251,7 +251,7 @@ def _on_delph() -> tuple[Strew, ...]:
             apart_m=0.8,
             rule=Rule(clauses=road),
             size=Size(from_m=0.7, to_m=2.6, bias=1.0),
-            stands=Stands(sunk_from=0.05, sunk_to=0.4, leans=1.0, turned="path", path="haulroad", jitter_deg=40.0),
+            stands=Standing(sunk_from=0.05, sunk_to=0.4, leans=1.0, turned="path", path="haulroad", jitter_deg=40.0),
             looks=Looks(of_ground=0.25, foot_m=0.05),
             clear_of=("facerubble",),
         ),
@@ -263,7 +263,7 @@ def _on_delph() -> tuple[Strew, ...]:
             apart_m=0.5,
             rule=Rule(clauses=tips),
             size=Size(from_m=0.6, to_m=3.4, bias=2.0),
-            stands=Stands(sunk_from=0.0, sunk_to=0.03, leans=0.1, tilt_deg=6.0),
+            stands=Standing(sunk_from=0.0, sunk_to=0.03, leans=0.1, tilt_deg=6.0),
             clusters=Clusters(clustered=0.4, size_m=5.0, apart_m=8.0),
             looks=Looks(of_ground=0.05, foot_m=0.05),
         ),

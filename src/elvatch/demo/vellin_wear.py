@@ -13,7 +13,7 @@ from elvatch.core.document.wear import (
     Effects,
     Made,
     Range,
-    Relief,
+    ReliefEffect,
     Wear,
 )
 from elvatch.core.ground.clauses import between
@@ -53,7 +53,7 @@ def _of_water() -> tuple[Wear, ...]:
             lie=Lie(tile_m=1.9, repeats=_TURN),
             rule=Rule(clauses=(OnNoise(size_m=14, seed=2, lower=0.5, soft_lower=0.2),)),
             effects=Effects(
-                relief=Relief(depth_mm=5.0), colour=Colouring(mode="multiply", colour="#4d453c", strength=0.5)
+                relief=ReliefEffect(depth_mm=5.0), colour=Colouring(mode="multiply", colour="#4d453c", strength=0.5)
             ),
         ),
         Wear(
@@ -114,7 +114,7 @@ def wears(track: str, track_name: str) -> tuple[Wear, ...]:
             source=Made(what="tyres", seed=4),
             follows=AlongPath(path=track, called=track_name, width_m=2.4, length_m=1.1),
             effects=Effects(
-                colour=Colouring(mode="multiply", colour="#8b7d6b", strength=0.4), relief=Relief(depth_mm=14.0)
+                colour=Colouring(mode="multiply", colour="#8b7d6b", strength=0.4), relief=ReliefEffect(depth_mm=14.0)
             ),
         ),
     )

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from elvatch.store.shelf import Shelved
 
 
-class Drawn(Shelved):
+class DrawnShelf(Shelved):
     """Overlays by the name of what draws them."""
 
     KIND, MOST_BYTES = "overlay 2", 1 << 30

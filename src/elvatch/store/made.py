@@ -7,7 +7,7 @@ from elvatch.core.ground.shaped import Shaped, Traces
 from elvatch.store.shelf import Shelved
 
 
-class Made(Shelved):
+class GroundShelf(Shelved):
     """Shaped grounds by the name of what led to them."""
 
     KIND, MOST_BYTES = "ground 2", 2 << 30

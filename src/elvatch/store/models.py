@@ -15,7 +15,7 @@ _OF_VERTICES = ("places", "normals", "colours", "roughness", "open", "leaf", "uv
 _OF_TRIANGLES = ("triangles", "image")
 
 
-class Models(Shelved):
+class ModelShelf(Shelved):
     """Models of things by the name of what led to them."""
 
     KIND, MOST_BYTES = "model 1", 2 << 30

@@ -16,7 +16,7 @@ from elvatch.store.database import Database, now, plain_title
 
 
 @dataclass(frozen=True)
-class SiteLine:
+class SiteRow:
     """A site as the front door lists it."""
 
     id: str
@@ -56,7 +56,7 @@ class ConflictError(Exception):
         self.state = state
 
 
-class Sites:
+class SiteTable:
     """All sites of a data folder.
 
     Parameters
@@ -68,12 +68,12 @@ class Sites:
     def __init__(self, database: Database) -> None:
         self._database = database
 
-    def all(self) -> list[SiteLine]:
+    def all(self) -> list[SiteRow]:
         """Return all sites, the last changed first."""
         with self._database.reading() as db:
             rows = db.execute("select id, title, changed_at, head from site order by changed_no desc").fetchall()
             return [
-                SiteLine(r["id"], r["title"], r["changed_at"], r["head"], recipes.read(_text(db, r["id"], r["head"])))
+                SiteRow(r["id"], r["title"], r["changed_at"], r["head"], recipes.read(_text(db, r["id"], r["head"])))
                 for r in rows
             ]
 

@@ -10,19 +10,19 @@ from elvatch.core.document.thing import Thing
 from elvatch.core.ground.description import Ground
 from elvatch.core.refusal import RefusalError
 from elvatch.store.database import Database
-from elvatch.store.drawn import Drawn
+from elvatch.store.drawn import DrawnShelf
 from elvatch.store.files import Files
 from elvatch.store.kept import Kept
 from elvatch.store.lights import Lights
 from elvatch.store.lock import clearing, opening
 from elvatch.store.lookups import Lookups
-from elvatch.store.made import Made
-from elvatch.store.models import Models
+from elvatch.store.made import GroundShelf
+from elvatch.store.models import ModelShelf
 from elvatch.store.presets import Presets
-from elvatch.store.sites import Sites
+from elvatch.store.sites import SiteTable
 from elvatch.store.snapshots import Snapshots
 from elvatch.store.stock import Stock
-from elvatch.store.strewn import Strewn
+from elvatch.store.strewn import StrewnShelf
 from elvatch.store.surveys import Surveys
 from elvatch.store.tray import Tray
 from elvatch.store.upgrade import upgrade_sets
@@ -58,13 +58,13 @@ class Store:
     def _open(self, folder: Path) -> None:
         self.database = Database(folder / "elvatch.sqlite")
         self.files = Files(folder / "files", self.database)
-        self.made = Made(folder / "made")
+        self.made = GroundShelf(folder / "made")
         self.surveys = Surveys(folder / "surveys")
-        self.models = Models(folder / "models")
-        self.strewn = Strewn(folder / "strewn")
-        self.drawn = Drawn(folder / "overlays")
+        self.models = ModelShelf(folder / "models")
+        self.strewn = StrewnShelf(folder / "strewn")
+        self.drawn = DrawnShelf(folder / "overlays")
         self.lookups = Lookups(folder / "lookups")
-        self.sites = Sites(self.database)
+        self.sites = SiteTable(self.database)
         self.snapshots = Snapshots(self.database)
         self.presets = Presets(self.database)
         self.lights = Lights(self.database)

@@ -6,7 +6,7 @@ from elvatch.core.strew.laid import Laid
 from elvatch.store.shelf import Shelved
 
 
-class Strewn(Shelved):
+class StrewnShelf(Shelved):
     """Blocks of strews by the name of what led to them."""
 
     KIND, MOST_BYTES = "strewn 1", 512 << 20

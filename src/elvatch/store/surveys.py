@@ -42,7 +42,7 @@ class Surveys(Shelved):
             ground.cell_x_m,
             ground.cell_y_m,
         )
-        maxima = relief.Levels(arrays["maxima"], arrays["starts"], arrays["widths"])
+        maxima = relief.MaximaLevels(arrays["maxima"], arrays["starts"], arrays["widths"])
         named = arrays["name"].tobytes().decode()
         return Terrain(ground, survey, relief.under(ground, maxima), named, image, upright)
 

@@ -61,7 +61,7 @@ class Wish:
 
 
 @dataclass(frozen=True)
-class Found:
+class WallPage:
     """Sets that fit, and how many of all on the wall are in each category, tone and collection."""
 
     lines: list[SetLine]
@@ -83,7 +83,7 @@ class Wall:
     def __init__(self, database: Database) -> None:
         self._database = database
 
-    def find(self, wish: Wish) -> Found:
+    def find(self, wish: Wish) -> WallPage:
         """Return the sets that fit a wish, in its order."""
         where, values = _where(wish)
         with self._database.reading() as db:
@@ -122,7 +122,7 @@ class Wall:
             for row in rows
         ]
         total = sum(counted["category"].values())
-        return Found(lines, total, counted["category"], counted["tone"], collections)
+        return WallPage(lines, total, counted["category"], counted["tone"], collections)
 
 
 def _where(wish: Wish) -> tuple[str, list[object]]:

@@ -10,9 +10,9 @@ from pydantic import Field
 from elvatch.app.handoffs import HandedOff, HandedOffs, KeptSheets, SheetLines, Thumbs
 from elvatch.core.document.sheet import MOST_PX
 from elvatch.core.document.sheet_entry import MOST_MESH_LEVELS
-from elvatch.core.handoff.looking import MOST_LOOKED_PX, LookedInto, Part
+from elvatch.core.handoff.looking import MOST_LOOKED_PX, LookedInto, Window
 from elvatch.core.handoff.meshes import MeshLook
-from elvatch.core.mesh.seen import Seen
+from elvatch.core.mesh.seen import MeshEye
 from elvatch.core.run import Run
 from elvatch.web.answers import Body, Routes, body
 from elvatch.web.here import jobs, latest, recipe_of, shop
@@ -36,8 +36,8 @@ class _Window(Body):
     rows: _Looked = 256
     step: int = Field(default=1, ge=1, le=256)
 
-    def part(self) -> Part:
-        return Part(self.left, self.top, self.columns, self.rows, self.step)
+    def part(self) -> Window:
+        return Window(self.left, self.top, self.columns, self.rows, self.step)
 
 
 class _Look(_Window):
@@ -91,7 +91,7 @@ def look_into(site: str) -> LookedInto:
 def mesh_look(site: str) -> MeshLook:
     a, handoffs = body(_MeshLook), shop().handoffs
     title, recipe = shop().store.sites.state(site).title, recipe_of(a.recipe)
-    seen = Seen(a.bearing_deg, a.tilt_deg, a.nearness, a.wire)
+    seen = MeshEye(a.bearing_deg, a.tilt_deg, a.nearness, a.wire)
     return latest().newest(
         "mesh-look",
         lambda token: handoffs.look_at_mesh(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from flask import Response, request
 from pydantic import Field
 
-from elvatch.app.bringing import Begun, Cleared, Counted, Packs, ProposedSets, packs_of
+from elvatch.app.bringing import Begun, Cleared, Counted, PackList, ProposedSets, packs_of
 from elvatch.app.sets import Into, KeptSets
 from elvatch.core.formats import png
 from elvatch.core.parallel import Token
@@ -86,7 +86,7 @@ def clear(drop: str) -> Cleared:
 
 
 @ROUTES.get("/api/supplier")
-def packs() -> Packs:
+def packs() -> PackList:
     return packs_of(request.args.get("text", "")[:200], request.args.get("category") or None)
 
 

@@ -7,7 +7,7 @@ from typing import Any
 from flask import Response, request
 from pydantic import Field
 
-from elvatch.app.marks import Laid, MaskImageFacts, Weight
+from elvatch.app.marks import LaidWeights, MaskImageFacts, Weight
 from elvatch.core.document.recipe import rule_from_data
 from elvatch.core.formats.texture import MOST_BYTES
 from elvatch.core.plain_name import plain_name
@@ -53,9 +53,9 @@ def thumbnail(file: str, channel: str) -> Response:
 
 
 @ROUTES.post("/api/splat")
-def splat() -> Laid:
+def splat() -> LaidWeights:
     wanted = body(_Splat)
-    return Laid(shop().marks.lay_splat(recipe_of(wanted.recipe), wanted.weights))
+    return LaidWeights(shop().marks.lay_splat(recipe_of(wanted.recipe), wanted.weights))
 
 
 @ROUTES.post("/api/presence")

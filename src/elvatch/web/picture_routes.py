@@ -10,7 +10,7 @@ from flask import Response
 from pydantic import Field
 
 from elvatch.app import frames
-from elvatch.app.pictures import Besides, Brushed, Drawn, Line, Lines, Pointed
+from elvatch.app.pictures import Besides, Brushed, DrawnStroke, Line, Lines, Pointed
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.formats import png
 from elvatch.core.ground.measures import NAMES, MeasureName
@@ -54,7 +54,7 @@ class _Shown(Body):
     recipe: dict[str, Any]
     resting: bool = True
     preview: bool = False
-    drawn: Drawn | None = None
+    drawn: DrawnStroke | None = None
     brushed: Brushed | None = None
     measure: MeasureName | Literal["image"] | None = None
     radius_m: float | None = Field(default=None, gt=0, le=20_000)
@@ -101,7 +101,7 @@ class _Lines(PictureAsked):
 
 class _Paint(Body):
     base: Revision
-    stroke: Drawn
+    stroke: DrawnStroke
 
 
 @ROUTES.post("/api/picture")

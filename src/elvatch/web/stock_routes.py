@@ -8,7 +8,7 @@ from typing import Annotated
 from flask import Response, request, send_file
 from pydantic import Field
 
-from elvatch.app.sets import Generators, Into, MadeSet, Mended, SetSheet, WallOfSets, all_generators
+from elvatch.app.sets import Generators, Into, MendedSet, NewSet, SetSheet, WallOfSets, all_generators
 from elvatch.app.sites import Removed
 from elvatch.core.formats import png
 from elvatch.core.parallel import Token
@@ -27,18 +27,18 @@ from elvatch.web.jobs import JobState, state_of
 ROUTES = Routes("stock")
 
 
-class Base(Body):
+class BasedOn(Body):
     """Says which revision a change was made on."""
 
     base: Revision
 
 
-class _Describe(Base):
+class _Describe(BasedOn):
     label: str = Field(max_length=120)
     description: SetDescription
 
 
-class _Mend(Base):
+class _Mend(BasedOn):
     ask: MendAsk
 
 
@@ -142,12 +142,12 @@ def describe(name: str) -> SetSheet:
 
 @ROUTES.post("/api/sets/<name>/undo")
 def undo(name: str) -> SetSheet:
-    return shop().sets.sheet(shop().store.stock.step(name, body(Base).base, -1))
+    return shop().sets.sheet(shop().store.stock.step(name, body(BasedOn).base, -1))
 
 
 @ROUTES.post("/api/sets/<name>/redo")
 def redo(name: str) -> SetSheet:
-    return shop().sets.sheet(shop().store.stock.step(name, body(Base).base, 1))
+    return shop().sets.sheet(shop().store.stock.step(name, body(BasedOn).base, 1))
 
 
 @ROUTES.post("/api/sets/<name>/aside")
@@ -167,21 +167,21 @@ def out(name: str) -> Response:
     return send_file(io.BytesIO(data), "application/zip", as_attachment=True, download_name=file_name)
 
 
-@ROUTES.post("/api/sets/<name>/mend", 202, makes=Mended)
+@ROUTES.post("/api/sets/<name>/mend", 202, makes=MendedSet)
 def mend(name: str) -> JobState:
     wanted, sets = body(_Mend), shop().sets
     title = shop().store.stock.state(name).description.title
     return state_of(jobs().start(f"mending {title}", lambda run: sets.mended(name, wanted.base, wanted.ask, run)))
 
 
-@ROUTES.post("/api/sets/make", 202, makes=MadeSet)
+@ROUTES.post("/api/sets/make", 202, makes=NewSet)
 def make() -> JobState:
     wanted, sets = body(_Make), shop().sets
     into = Into(wanted.into, wanted.base) if wanted.into else None
     generators.check(wanted.kind, wanted.size_px, wanted.controls)
 
-    def work(run: Run) -> MadeSet:
-        return MadeSet(sets.make(wanted.kind, wanted.size_px, wanted.seed, wanted.controls, run, into))
+    def work(run: Run) -> NewSet:
+        return NewSet(sets.make(wanted.kind, wanted.size_px, wanted.seed, wanted.controls, run, into))
 
     return state_of(jobs().start(f"making {generators.GENERATORS[wanted.kind].title}", work))
 

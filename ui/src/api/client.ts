@@ -16,7 +16,7 @@ import type {
   GroundFacts,
   HeightFacts,
   Histogram,
-  Laid,
+  LaidWeights,
   Legend,
   Lines,
   MaskImageFacts,
@@ -32,7 +32,7 @@ import type {
   StepReady,
   Transect,
 } from "../generated/answers";
-import type { Drawn, FrameAsked, Job, Mode, PictureAsked } from "./types";
+import type { DrawnStroke, FrameAsked, Job, Mode, PictureAsked } from "./types";
 
 export interface TrueSize {
   width_m: number;
@@ -326,7 +326,7 @@ export const clauseFacts = (recipe: Recipe, layer: number, clauses: Recipe["laye
   ask<ClauseFacts>("/api/clause", { recipe, layer, clauses });
 export const probe = (recipe: Recipe, east: number, north: number) =>
   ask<Probe>("/api/probe", { recipe, east_m: east, north_m: north });
-export const paint = (id: string, base: number, stroke: Drawn) =>
+export const paint = (id: string, base: number, stroke: DrawnStroke) =>
   json<SiteState>(`/api/sites/${id}/paint`, posting({ base, stroke }));
 
 /** An image kept and taken apart; told whether it fits a ground, where it is to lie on one. */
@@ -342,7 +342,7 @@ export function bringMaskImage(file: File, over: Recipe["ground"] | null): Promi
 export const maskImage = (file: string) => json<MaskImageFacts>(`/api/mask-images/${file}`);
 export const channelUrl = (file: string, channel: string) => `/api/mask-images/${file}/${channel}.png`;
 export const laySplat = async (recipe: Recipe, weights: { image: MaskImage; channel: string; layer: string }[]) =>
-  (await json<Laid>("/api/splat", posting({ recipe, weights }))).recipe;
+  (await json<LaidWeights>("/api/splat", posting({ recipe, weights }))).recipe;
 /** A rule's presence over the whole ground as a 16-bit image. */
 export async function presenceImage(
   recipe: Recipe,

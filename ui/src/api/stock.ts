@@ -9,9 +9,9 @@ import type {
   Counted,
   Generators,
   KeptSets,
-  MadeSet,
-  Mended,
-  Packs,
+  NewSet,
+  MendedSet,
+  PackList,
   ProposedSets as Proposal,
   Removed,
   SetSheet as SetState,
@@ -104,7 +104,7 @@ export const step = (state: SetState, way: "undo" | "redo") =>
 export const setAside = (name: string, aside: boolean) => json<SetState>(`/api/sets/${name}/aside`, posting({ aside }));
 export const remove = (name: string) => json<Removed>(`/api/sets/${name}`, { method: "DELETE" });
 export const mend = (state: SetState, ask: MendAsk) =>
-  json<Job<Mended>>(`/api/sets/${state.name}/mend`, posting({ base: state.revision, ask }));
+  json<Job<MendedSet>>(`/api/sets/${state.name}/mend`, posting({ base: state.revision, ask }));
 
 export const generators = () => json<Generators>("/api/generators");
 export interface MakeAsk {
@@ -115,7 +115,7 @@ export interface MakeAsk {
   into: string | null;
   base: number;
 }
-export const make = (ask: MakeAsk) => json<Job<MadeSet>>("/api/sets/make", posting(ask));
+export const make = (ask: MakeAsk) => json<Job<NewSet>>("/api/sets/make", posting(ask));
 
 export const begin = (title: string) => json<Begun>("/api/intake", posting({ title }));
 export function addFile(drop: string, path: string, file: File): Promise<Counted> {
@@ -133,7 +133,7 @@ export const keep = (drop: string, decisions: Decision[], into: SetState | null)
 export const clear = (drop: string) => json<Cleared>(`/api/intake/${drop}`, { method: "DELETE" });
 
 export const packs = (text: string, category: string) =>
-  json<Packs>(`/api/supplier?${new URLSearchParams({ text, category }).toString()}`);
+  json<PackList>(`/api/supplier?${new URLSearchParams({ text, category }).toString()}`);
 export const packUrl = (id: string) => `/api/supplier/${id}/swatch.webp`;
 export const fetchPack = (id: string, px: number) =>
   json<Job<Proposal>>(`/api/supplier/${id}/fetch`, posting({ size_px: px }));

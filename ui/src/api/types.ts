@@ -11,7 +11,7 @@ export type {
   ClauseFacts,
   CoverFacts,
   Cut,
-  Drawn,
+  DrawnStroke,
   FitAt,
   FrameAsked,
   GroundFacts,

@@ -50,15 +50,17 @@ export interface Answers {
   Chart?: Chart;
   ClauseFacts?: ClauseFacts;
   Cleared?: Cleared;
+  CodeSpread?: CodeSpread;
   Control?: Control;
   Counted?: Counted;
   CoverFacts?: CoverFacts;
   Cut?: Cut;
-  Drawn?: Drawn;
   DrawnSkyKind?: DrawnSkyKind;
+  DrawnStroke?: DrawnStroke;
   EntryLine?: EntryLine;
   FieldFacts?: FieldFacts;
   FieldKind?: FieldKind;
+  Finding?: Finding;
   Findings?: Findings;
   FitAt?: FitAt;
   FormatKind?: FormatKind;
@@ -85,18 +87,17 @@ export interface Answers {
   KeptSheets?: KeptSheets;
   KeptWear?: KeptWear;
   Known?: Known;
-  Laid?: Laid;
+  LaidWeights?: LaidWeights;
   LayoutGuess?: LayoutGuess;
   Legend?: Legend;
   Lines?: Lines;
   LookedInto?: LookedInto;
-  MadeSet?: MadeSet;
   MaskImageFacts?: MaskImageFacts;
   MatchedLook?: MatchedLook;
   MeaningKind?: MeaningKind;
   MeasureKind?: MeasureKind;
   MeasureKinds?: MeasureKinds;
-  Mended?: Mended;
+  MendedSet?: MendedSet;
   MendedSite?: MendedSite;
   MeshFormatKind?: MeshFormatKind;
   MeshLevel?: MeshLevel;
@@ -104,10 +105,11 @@ export interface Answers {
   ModeKind?: ModeKind;
   More?: More;
   Most?: Most;
+  NewSet?: NewSet;
   NumberField?: NumberField;
   PackFacts?: PackFacts;
   PackLine?: PackLine;
-  Packs?: Packs;
+  PackList?: PackList;
   PanoramaFacts?: PanoramaFacts;
   PassKind?: PassKind;
   Picked?: Picked;
@@ -133,7 +135,6 @@ export interface Answers {
   Snapshot?: Snapshot;
   Span?: Span;
   Spot?: Spot;
-  Spread?: Spread;
   StageState?: StageState;
   StepKind?: StepKind;
   StepReady?: StepReady;
@@ -161,8 +162,6 @@ export interface Answers {
   WearKind?: WearKind;
   WholeKind?: WholeKind;
   WrittenFile?: WrittenFile;
-  elvatch__core__judging__finding__Finding?: Finding;
-  elvatch__core__stock__facts__Finding?: Finding1;
 }
 /**
  * Why a layer lies at a place: its rule's presence with opacity, 0..1, and its clauses in order.
@@ -652,6 +651,18 @@ export interface Cleared {
   cleared: string;
 }
 /**
+ * How the numbers of a channel are spread: its name, unit, lowest and highest, counts in between, and how many
+ * different codes there are where whole numbers say it; 0 of floats, and of colours, which 8 bits were made for.
+ */
+export interface CodeSpread {
+  counts: number[];
+  high: number;
+  levels: number;
+  low: number;
+  name: string;
+  unit: string;
+}
+/**
  * How many files a drop holds.
  */
 export interface Counted {
@@ -683,7 +694,7 @@ export interface Cut {
  *
  * What the picture looked from goes with it: by the time it is kept the picture may look elsewhere.
  */
-export interface Drawn {
+export interface DrawnStroke {
   flow?: number;
   height_px: number;
   looked_from: Stand;
@@ -749,12 +760,6 @@ export interface StrewFacts {
   wanted: number;
 }
 /**
- * What is odd about a site, those waved through last.
- */
-export interface Findings {
-  findings: Finding[];
-}
-/**
  * One thing that is odd.
  *
  * ``id`` stays while the same thing is odd; ``about`` the id of the part that it is about, empty for the site;
@@ -775,6 +780,12 @@ export interface Finding {
   unit: string;
   waved: string | null;
   why: string;
+}
+/**
+ * What is odd about a site, those waved through last.
+ */
+export interface Findings {
+  findings: Finding[];
 }
 /**
  * At a place: stretch (1 is true to size), texel density (px/m), and relief (m).
@@ -817,7 +828,7 @@ export interface More {
 export interface FrameAsked {
   brushed?: Brushed | null;
   codec?: "plain" | "jpeg" | "png";
-  drawn?: Drawn | null;
+  drawn?: DrawnStroke | null;
   making_ready?: boolean;
   measure?: MeasureClause["measure"] | "image" | null;
   preview?: boolean;
@@ -1141,7 +1152,7 @@ export interface Known {
 /**
  * A recipe with splat maps laid as its layers' rules.
  */
-export interface Laid {
+export interface LaidWeights {
   recipe: Recipe;
 }
 /**
@@ -1175,30 +1186,12 @@ export interface LookedInto {
   name: string;
   picture: string;
   rows: number;
-  spread: Spread[];
+  spread: CodeSpread[];
   step: number;
   top: number;
   units: string[];
   values: string;
   widthPx: number;
-}
-/**
- * How the numbers of a channel are spread: its name, unit, lowest and highest, counts in between, and how many
- * different codes there are where whole numbers say it; 0 of floats, and of colours, which 8 bits were made for.
- */
-export interface Spread {
-  counts: number[];
-  high: number;
-  levels: number;
-  low: number;
-  name: string;
-  unit: string;
-}
-/**
- * A set that was made.
- */
-export interface MadeSet {
-  set: string;
 }
 /**
  * An image brought in as masks: its stored name, its size, and what each of its channels holds.
@@ -1230,7 +1223,7 @@ export interface MeasureKinds {
 /**
  * A set that was mended: what was done, and its worst seam before and after.
  */
-export interface Mended {
+export interface MendedSet {
   label: string | null;
   seamAfter: number;
   seamBefore: number;
@@ -1257,6 +1250,12 @@ export interface MeshLevel {
 export interface MeshLook {
   level: MeshLevel;
   picture: string;
+}
+/**
+ * A set that was made.
+ */
+export interface NewSet {
+  set: string;
 }
 /**
  * What a pack holds: the site's title and size, how many of its sets are in the stock already, the same in lines
@@ -1304,7 +1303,7 @@ export interface PackLine {
 /**
  * Packs of the supplier that fit, and the sizes in pixels they come in.
  */
-export interface Packs {
+export interface PackList {
   packs: PackLine[];
   sizes: number[];
 }
@@ -1337,7 +1336,7 @@ export interface Picked {
  */
 export interface PictureAsked {
   brushed?: Brushed | null;
-  drawn?: Drawn | null;
+  drawn?: DrawnStroke | null;
   height_px: number;
   layer?: number;
   measure?: MeasureClause["measure"] | "image" | null;
@@ -1720,11 +1719,4 @@ export interface WearKind {
   tileM: number;
   title: string;
   what: string;
-}
-/**
- * Something odd about a set: what was found, and what mends it.
- */
-export interface Finding1 {
-  mend: "seamless" | "even-light" | "turn-green" | "invert-roughness" | "invert-mask" | "derive" | "none";
-  text: string;
 }

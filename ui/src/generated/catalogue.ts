@@ -1,6 +1,60 @@
 /* Made from docs/catalogue.json by make types. */
 import type { Catalogue } from "./answers";
 
+/** Fields of each part of a recipe whose numbers the catalogue tells. */
+export interface Numbers {
+  FlatSource: "samples" | "level_m";
+  Upright: "faces_deg" | "foot_m";
+  Stroke: "size_m" | "amount_m" | "soft" | "strength";
+  MeasureClause: "irregular" | "radius_m";
+  OnNoise: "irregular" | "size_m" | "strength";
+  OnPath: "wider_m" | "strength";
+  OnNear: "upper" | "irregular" | "strength";
+  DrawnPath: "width_m" | "soft_m" | "wobble_m" | "wobble_size_m";
+  Placing: "east_m" | "north_m" | "width_m" | "depth_m";
+  MaskStroke: "size_m" | "soft" | "flow" | "strength";
+  Repeats: "second_scale" | "strength";
+  NearDetail: "tile_m" | "relief_m" | "strength";
+  Lie: "tile_m" | "turn_deg" | "offset_east_m" | "offset_north_m" | "offset_up_m" | "plane_edge" | "steep_turn_east_deg" | "steep_turn_north_deg" | "side_deg";
+  Fit: "tile_m" | "turn_deg" | "offset_east_m" | "offset_north_m" | "offset_up_m" | "plane_edge" | "steep_turn_east_deg" | "steep_turn_north_deg" | "side_deg" | "relief_m" | "relief_mid" | "relief_curve";
+  Layer: "opacity";
+  Edge: "width_m" | "fingers" | "fingers_m" | "strip" | "strip_tile_m";
+  Look: "brightness" | "hue_deg" | "saturation" | "colour_lowest" | "colour_highest" | "roughness_shift" | "roughness_lowest" | "roughness_highest" | "normal_strength" | "occlusion" | "emission_ev" | "variation" | "variation_colour" | "variation_offset" | "variation_size_m" | "ground_image";
+  Stand: "view_deg";
+  Light: "sun_bearing_deg" | "sun_height_deg" | "sun" | "sun_width_deg" | "sky" | "overcast" | "exposure_ev" | "visibility_km" | "scale_height_m";
+  Mist: "top_m" | "soft_m" | "visibility_m";
+  When: "latitude_deg" | "hour";
+  ImageLight: "turn_deg";
+  Water: "level_m" | "clarity_m" | "ripple_m" | "ripple_bearing_deg" | "wet_m";
+  Range: "none_at" | "full_at" | "soft";
+  AlongLevels: "radius_m" | "from_m" | "spacing_m" | "wobble_m" | "wobble_size_m";
+  AlongPath: "width_m" | "length_m";
+  ByRelief: "level" | "soft";
+  Blend: "towards" | "strength";
+  Colouring: "strength";
+  ReliefEffect: "depth_mm";
+  Effects: "worn_through";
+  WearBody: "strength";
+  Filed: "tile_m" | "relief_m";
+  StillAsk: "width_px" | "height_px" | "rays" | "warmth" | "contrast" | "frames" | "seconds";
+  Tiling: "columns" | "rows" | "side_px" | "border_px";
+  MapsEntry: "longer_px";
+  Slot: "low" | "high";
+  MeshEntry: "greatest_error_m" | "cell_m" | "columns" | "rows" | "levels" | "maps_px";
+  GroundEntry: "longer_px";
+  StillsEntry: "width_px" | "height_px" | "rays";
+  ThingsEntry: "density_px" | "bake_px" | "columns" | "rows";
+  Mixed: "weight";
+  Size: "from_m" | "to_m" | "bias" | "at_foot" | "foot_m" | "top_m";
+  Standing: "sunk_from" | "sunk_to" | "leans" | "tilt_deg" | "turn_deg" | "jitter_deg";
+  Clusters: "clustered" | "size_m" | "apart_m";
+  Looks: "hue" | "brightness" | "of_ground" | "foot_m";
+  Strew: "per_100_m2" | "apart_m" | "at_most";
+  ByHand: "times" | "turn_deg";
+  DrawnThing: "variants";
+  SetThing: "east_m" | "north_m" | "size_m" | "along" | "across" | "high" | "turn_deg" | "nod_deg" | "roll_deg" | "leans" | "sunk" | "joins_m" | "of_ground";
+}
+
 export const CATALOGUE: Catalogue = {
   "steps": [
     {
@@ -7026,7 +7080,7 @@ export const CATALOGUE: Catalogue = {
         }
       }
     ],
-    "Relief": [
+    "ReliefEffect": [
       {
         "field": "depth_mm",
         "usual": 0.2,
@@ -7062,7 +7116,7 @@ export const CATALOGUE: Catalogue = {
         }
       }
     ],
-    "Laid": [
+    "WearBody": [
       {
         "field": "strength",
         "usual": 1.0,
@@ -7694,7 +7748,7 @@ export const CATALOGUE: Catalogue = {
         }
       }
     ],
-    "Stands": [
+    "Standing": [
       {
         "field": "sunk_from",
         "usual": 0.1,

@@ -2009,7 +2009,7 @@ export interface Strew {
   rule: Rule2;
   seed: number;
   size: Size;
-  stands: Stands1;
+  stands: Standing;
   /**
    * @maxItems 8
    */
@@ -2089,7 +2089,7 @@ export interface Size {
 /**
  * How a strew's things stand: sunk by a share of their height, leaning with the ground, turned.
  */
-export interface Stands1 {
+export interface Standing {
   jitter_deg: number;
   leans: number;
   /**
@@ -2220,7 +2220,7 @@ export interface ByRelief {
 export interface Effects {
   colour: Colouring | null;
   metallic: Blend | null;
-  relief: Relief | null;
+  relief: ReliefEffect | null;
   roughness: Blend | null;
   /**
    * How far it removes the layers it lies over, to show what is below
@@ -2252,7 +2252,7 @@ export interface Blend {
 /**
  * What wear does to the surface, along its normal.
  */
-export interface Relief {
+export interface ReliefEffect {
   depth_mm: number;
   way: "carve" | "raise";
 }

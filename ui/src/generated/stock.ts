@@ -7,7 +7,7 @@ export interface StockDocuments {
   decision: Decision;
   description: SetDescription;
   facts: SetFacts;
-  manifest: Manifest;
+  manifest: SetManifest;
   mend: Seamless | EvenLight | Reduce | Derive | Turn | Drop;
 }
 /**
@@ -36,7 +36,7 @@ export interface Decision {
    */
   files: FileDecision[];
   lookup_px: (64 | 128 | 256 | 512 | 1024 | 2048 | 4096) | null;
-  manifest: Manifest | null;
+  manifest: SetManifest | null;
   notes: string;
   relief_m: number;
   /**
@@ -71,7 +71,7 @@ export interface FileDecision {
 /**
  * A set as its zip describes it; see docs/formats.md.
  */
-export interface Manifest {
+export interface SetManifest {
   category:
     | "rock"
     | "scree and gravel"
@@ -186,7 +186,7 @@ export interface SetFacts {
   brighter: number;
   colour: number[] | null;
   darker: number;
-  findings: Finding[];
+  findings: SetFinding[];
   green: GreenFact | null;
   height_used: number | null;
   maps: MapFacts[];
@@ -202,7 +202,7 @@ export interface SetFacts {
 /**
  * Something odd about a set: what was found, and what mends it.
  */
-export interface Finding {
+export interface SetFinding {
   mend: "seamless" | "even-light" | "turn-green" | "invert-roughness" | "invert-mask" | "derive" | "none";
   text: string;
 }

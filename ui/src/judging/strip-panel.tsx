@@ -22,7 +22,7 @@ const STANDS: readonly { value: StandName; label: string }[] = [
 const named = (cell: Cell) => `${cell.value} ${cell.other ?? ""}`;
 const told = (of: Asked, value: number) => withUnit(value, of.digits ?? 2, of.unit);
 
-/** A picture for each, the nearest to what is first: that one at once at half the size, all of them coarse, then all as they are at rest. */
+/** A picture for each, the nearest to what is first: all of them coarse and at half the size, then as they are at rest. */
 function usePictures(cells: readonly Cell[], asked: Asked, second: Asked | null, stand: StandName) {
   const [made, setMade] = useState<ReadonlyMap<string, Blob>>(new Map());
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -34,8 +34,9 @@ function usePictures(cells: readonly Cell[], asked: Asked, second: Asked | null,
     const { wide, tall } = second ? SHEET : STRIP;
     const found = new Map<string, Blob>();
 
-    async function one(cell: Cell, resting: boolean, size: readonly [number, number] = [wide, tall]) {
+    async function one(cell: Cell, resting: boolean) {
       if (!recipe) return;
+      const size = resting ? ([wide, tall] as const) : ([Math.round(wide / 2), Math.round(tall / 2)] as const);
       const site = siteWith(recipe, cell, asked, second);
       for (let tries = 0; tries < MOST_TRIES && !gone(); tries++) {
         try {
@@ -49,8 +50,6 @@ function usePictures(cells: readonly Cell[], asked: Asked, second: Asked | null,
       }
     }
     async function all() {
-      const [first] = nearestFirst(cells, asked, second);
-      if (first) await one(first, false, [Math.round(wide / 2), Math.round(tall / 2)]);
       for (const resting of [false, true])
         for (const cell of nearestFirst(cells, asked, second)) if (!gone()) await one(cell, resting);
     }

@@ -3,7 +3,7 @@
 import { usualsOf } from "./numbers";
 import { create } from "zustand";
 import type { MeasureName } from "../rooms/cover/clauses";
-import type { Brushed, Drawn, FitAt, ReliefFacts, Spot } from "../api/types";
+import type { Brushed, DrawnStroke, FitAt, ReliefFacts, Spot } from "../api/types";
 
 export type Tool = "turn" | "paint" | "path" | "probe" | "fit" | "pick" | "lasso" | "set";
 export type BrushTool = "add" | "take" | "smooth";
@@ -22,7 +22,7 @@ interface Tools {
   mask: string | null;
   path: string | null;
   brush: Brush;
-  drawn: Drawn | null;
+  drawn: DrawnStroke | null;
   solo: string | null;
   across: MeasureName;
   up: MeasureName;

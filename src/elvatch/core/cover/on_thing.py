@@ -28,7 +28,7 @@ from elvatch.core.ground.places import Places
 from elvatch.core.parallel import Token
 from elvatch.core.rules import mask_image, rules, thing_paint
 from elvatch.core.rules.evidence import Evidence, channel_name
-from elvatch.core.rules.mask_image import Plane
+from elvatch.core.rules.mask_image import ChannelPlane
 from elvatch.core.rules.program import CARRIED_NUMBERS, OWN_PLACE, Programs
 from elvatch.core.rules.thing_paint import Paint
 from elvatch.core.stock import pyramid
@@ -122,7 +122,7 @@ class Own(NamedTuple):
     metal: Vectors
 
 
-class Ready(NamedTuple):
+class ReadyCover(NamedTuple):
     """A thing's cover made ready; ``marks`` what its rules read of its own surface, in the order of the columns that
     hold it; ``name`` of all that it is made of."""
 
@@ -130,7 +130,7 @@ class Ready(NamedTuple):
     programs: Programs
     axes: str
     layers: int
-    marks: tuple[Paint | Plane, ...]
+    marks: tuple[Paint | ChannelPlane, ...]
     name: str
 
 
@@ -139,7 +139,7 @@ def _nothing_of_its_own() -> Pyramid:
     return pyramid.plain(np.zeros((1, 1, 3), np.float32), 1.0)
 
 
-def prepare(cover: Covering, sets: Mapping[str, Pyramid], evidence: Evidence) -> Ready:
+def prepare(cover: Covering, sets: Mapping[str, Pyramid], evidence: Evidence) -> ReadyCover:
     """Make a thing's cover ready for :func:`ask`.
 
     Parameters
@@ -167,7 +167,7 @@ def prepare(cover: Covering, sets: Mapping[str, Pyramid], evidence: Evidence) ->
     spans = [(int(a), int(b)) for a, b in (*prepared.plan.spans, *prepared.plan.worn.spans)]
     programs = Programs(prepared.plan.tables, spans, prepared.depth, prepared.addresses)
     name = name_of(cover, stored, evidence)
-    return Ready(prepared, programs, cover.axes, len(cover.layers), tuple(marks.values()), name)
+    return ReadyCover(prepared, programs, cover.axes, len(cover.layers), tuple(marks.values()), name)
 
 
 def shines(cover: Covering, sets: Mapping[str, Pyramid]) -> bool:
@@ -175,13 +175,15 @@ def shines(cover: Covering, sets: Mapping[str, Pyramid]) -> bool:
     return any(layer.on and plan.shines(layer, sets) for layer in cover.layers)
 
 
-def _marks(cover: Covering, evidence: Evidence) -> dict[str, Paint | Plane]:
+def _marks(cover: Covering, evidence: Evidence) -> dict[str, Paint | ChannelPlane]:
     """Return the paint and the channels of images on a thing that its rules read, by what names them."""
     rules_of = [*(one.rule for one in cover.layers), *(one.rule for one in cover.wears)]
     asked = [clause for rule in rules_of for clause in singles(rule)]
     painted = {one.mask for one in asked if isinstance(one, OnPainted)}
     channels = {(one.image, one.channel) for one in asked if isinstance(one, OnImage)}
-    found: dict[str, Paint | Plane] = {one.id: evidence.surface(one) for one in cover.masks if one.id in painted}
+    found: dict[str, Paint | ChannelPlane] = {
+        one.id: evidence.surface(one) for one in cover.masks if one.id in painted
+    }
     for image in cover.images:
         for id, channel in sorted(channels):
             if id == image.id:
@@ -223,7 +225,7 @@ def _laid(points: Points, axes: str) -> tuple[Places, Vectors]:
     return _on_plane(level, flat, points.across_m), flat
 
 
-def _known(ready: Ready, points: Points, own: Own, token: Token | None) -> Memo:
+def _known(ready: ReadyCover, points: Points, own: Own, token: Token | None) -> Memo:
     """Return what each rule lets in and what the thing's own material is, as the cover remembers it."""
     world = _on_plane(points.at, points.facing, points.across_m)
     of_marks = [_at(mark, points, token)[:, None] for mark in ready.marks]
@@ -247,7 +249,7 @@ def _known(ready: Ready, points: Points, own: Own, token: Token | None) -> Memo:
     )
 
 
-def _at(mark: Paint | Plane, points: Points, token: Token | None) -> Vectors:
+def _at(mark: Paint | ChannelPlane, points: Points, token: Token | None) -> Vectors:
     """Return what paint or a channel of an image says at places on a thing, (n,)."""
     if isinstance(mark, Paint):
         return thing_paint.values(mark, points.part, points.variant, token)
@@ -263,13 +265,13 @@ def _gradient(slope: Vectors, facing: Vectors) -> Vectors:
 
 
 def ask(
-    ready: Ready, points: Points, own: Own, turn: NDArray[np.floating], token: Token | None = None, taps: int = 2
+    ready: ReadyCover, points: Points, own: Own, turn: NDArray[np.floating], token: Token | None = None, taps: int = 2
 ) -> Covered:
     """Return what covers places on a thing.
 
     Parameters
     ----------
-    ready : Ready
+    ready : ReadyCover
         Its cover.
     points : Points
         Where.

@@ -99,7 +99,7 @@ class Prepared(NamedTuple):
     pyramids: tuple[Sets, ...]
     strips: tuple[Pyramid | None, ...]
     positions: tuple[int, ...]
-    wears: wear_plan.Fitted
+    wears: wear_plan.FittedWears
     depth: int
     addresses: Addresses
 

@@ -16,13 +16,13 @@ from elvatch.core.document.wear import (
     Effects,
     Follows,
     FromStock,
-    Laid,
     Made,
     OverGround,
     Preset,
     Range,
-    Relief,
+    ReliefEffect,
     Wear,
+    WearBody,
 )
 from elvatch.core.ground.clauses import between
 from elvatch.core.refusal import RefusalError
@@ -34,7 +34,7 @@ _LEVEL_M = 0.5
 
 
 @dataclass(frozen=True)
-class Site:
+class SiteSpans:
     """What a new wear must know of its site: elevations (m), the wetness above which a tenth of it lies, its paths
     and the elevation at the peg (m)."""
 
@@ -57,15 +57,15 @@ def _tinted(mode: str, colour: str, strength: float) -> Colouring:
 _EFFECTS: dict[str, Effects] = {
     "smears": Effects(roughness=Blend(strength=0.12)),
     "runs": Effects(roughness=Blend(strength=0.10), colour=_tinted("replace", "#c9c3b4", 0.20)),
-    "scratches": Effects(roughness=Blend(strength=0.15), relief=Relief(depth_mm=0.2)),
+    "scratches": Effects(roughness=Blend(strength=0.15), relief=ReliefEffect(depth_mm=0.2)),
     "scuffs": Effects(roughness=Blend(strength=0.12), colour=_tinted("multiply", "#6a625a", 0.25)),
     "speckle": Effects(colour=_tinted("multiply", "#5a5248", 0.25), roughness=Blend(strength=0.08)),
-    "cracks": Effects(colour=_tinted("multiply", "#4a443e", 0.40), relief=Relief(depth_mm=0.6)),
+    "cracks": Effects(colour=_tinted("multiply", "#4a443e", 0.40), relief=ReliefEffect(depth_mm=0.6)),
     "tidemarks": Effects(colour=_tinted("replace", "#bdb6a6", 0.20), roughness=Blend(strength=0.12)),
     "drying": Effects(colour=_tinted("replace", "#b4ab98", 0.18), roughness=Blend(strength=0.10)),
-    "tyres": Effects(relief=Relief(depth_mm=8.0), colour=_tinted("multiply", "#6e665c", 0.25)),
-    "boots": Effects(relief=Relief(depth_mm=4.0), colour=_tinted("multiply", "#7a7268", 0.20)),
-    "barrow": Effects(relief=Relief(depth_mm=4.0), colour=_tinted("multiply", "#746c62", 0.20)),
+    "tyres": Effects(relief=ReliefEffect(depth_mm=8.0), colour=_tinted("multiply", "#6e665c", 0.25)),
+    "boots": Effects(relief=ReliefEffect(depth_mm=4.0), colour=_tinted("multiply", "#7a7268", 0.20)),
+    "barrow": Effects(relief=ReliefEffect(depth_mm=4.0), colour=_tinted("multiply", "#746c62", 0.20)),
     "film": Effects(
         colour=_tinted("replace", "#3d452c", 0.30), roughness=Blend(mode="replace", strength=0.2, towards=0.5)
     ),
@@ -73,7 +73,7 @@ _EFFECTS: dict[str, Effects] = {
     "bloom": Effects(
         colour=_tinted("replace", "#d6d2c6", 0.25),
         roughness=Blend(strength=0.2),
-        relief=Relief(way="raise", depth_mm=0.2),
+        relief=ReliefEffect(way="raise", depth_mm=0.2),
     ),
     "damp": Effects(
         colour=_tinted("multiply", "#7b756e", 0.40), roughness=Blend(mode="replace", strength=0.3, towards=0.3)
@@ -83,7 +83,7 @@ EFFECTS = Effects(
     roughness=Blend(),
     metallic=Blend(mode="replace", strength=0.3, towards=1.0),
     colour=Colouring(),
-    relief=Relief(),
+    relief=ReliefEffect(),
     worn_through=0.3,
 )
 """How each effect begins when it is switched on by hand."""
@@ -95,13 +95,13 @@ LEVELS = [
 _DIRECTED = ("runs", "scratches", "smears")
 
 
-def _first_path(name: str, site: Site) -> DrawnPath:
+def _first_path(name: str, site: SiteSpans) -> DrawnPath:
     if not site.paths:
         raise RefusalError(name, "no path on this site", "a path to follow", "draw one with the path tool first")
     return site.paths[0]
 
 
-def _follows(what: str, site: Site) -> Follows:
+def _follows(what: str, site: SiteSpans) -> Follows:
     kind = OVERLAYS[what].follows
     if kind == "levels":
         if what == "drying":
@@ -116,7 +116,7 @@ def _follows(what: str, site: Site) -> Follows:
     return OverGround()
 
 
-def _rule(what: str, site: Site) -> Rule:
+def _rule(what: str, site: SiteSpans) -> Rule:
     """Return where such marks are found; the artist may say otherwise."""
     if what == "film" and not site.level:
         shade = on(between("aspect", 300.0, 70.0, 40.0, 40.0))
@@ -129,7 +129,7 @@ def _rule(what: str, site: Site) -> Rule:
     return Rule()
 
 
-def of_kind(what: str, id: str, site: Site) -> Wear:
+def of_kind(what: str, id: str, site: SiteSpans) -> Wear:
     """Return a new wear of a kind that is drawn.
 
     Parameters
@@ -138,7 +138,7 @@ def of_kind(what: str, id: str, site: Site) -> Wear:
         A key of :data:`~elvatch.core.stock.overlays.OVERLAYS`.
     id : str
         Its id.
-    site : Site
+    site : SiteSpans
         Where it will lie.
 
     Raises
@@ -177,7 +177,7 @@ def of_set(id: str, name: str, set: str, tile_m: float, turned: bool) -> Wear:
     )
 
 
-def of_preset(id: str, preset: Preset, site: Site) -> Wear:
+def of_preset(id: str, preset: Preset, site: SiteSpans) -> Wear:
     """Return kept wear as a new wear of another site: clauses on marks of the site it came from are left out, and
     what followed a path there follows one here."""
     laid, rule = preset.laid, portable(preset.rule)
@@ -185,7 +185,7 @@ def of_preset(id: str, preset: Preset, site: Site) -> Wear:
     if isinstance(follows, AlongPath) and not any(path.id == follows.path for path in site.paths):
         path = _first_path(preset.name, site)
         follows = follows.model_copy(update={"path": path.id, "called": path.name})
-    parts = {key: getattr(laid, key) for key in Laid.model_fields if key != "follows"}
+    parts = {key: getattr(laid, key) for key in WearBody.model_fields if key != "follows"}
     return Wear(id=id, name=preset.name, rule=rule, follows=follows, **parts)
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from elvatch.core.document.rule import Rule, on
 from elvatch.core.document.set_thing import SetThing
-from elvatch.core.document.strew import Clusters, Looks, Mixed, Size, Stands, Strew
+from elvatch.core.document.strew import Clusters, Looks, Mixed, Size, Standing, Strew
 from elvatch.core.document.thing import BroughtThing, DrawnThing, Thing
 from elvatch.core.ground.begin import NEW_ID
 from elvatch.core.ground.clauses import between
@@ -23,7 +23,7 @@ def strew(what: str) -> Strew:
     kind = KINDS[what]
     plant = kind.family == "plant"
     size = Size(from_m=kind.usual_m[0], to_m=kind.usual_m[1], bias=0.5 if plant else 1.6)
-    stands = Stands(
+    stands = Standing(
         sunk_from=kind.sunk[0],
         sunk_to=kind.sunk[1],
         leans=kind.leans,

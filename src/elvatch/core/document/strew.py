@@ -56,7 +56,7 @@ class Size(Part):
         return self
 
 
-class Stands(Part):
+class Standing(Part):
     """How a strew's things stand: sunk by a share of their height, leaning with the ground, turned."""
 
     sunk_from: Annotated[Share, share("Sunk from", "Of its height, at the lowest ground under its foot")] = 0.1
@@ -144,7 +144,7 @@ class Strew(Part):
     )
     rule: Rule = Rule()
     size: Size = Size()
-    stands: Stands = Stands()
+    stands: Standing = Standing()
     clusters: Clusters = Clusters()
     looks: Looks = Looks()
     clear_of: tuple[PartId, ...] = Field(

@@ -147,7 +147,7 @@ class Colouring(Part):
     colour: str = Field(default="#8a8178", pattern=r"^#[0-9a-f]{6}$", description="sRGB")
 
 
-class Relief(Part):
+class ReliefEffect(Part):
     """What wear does to the surface, along its normal."""
 
     way: Literal["carve", "raise"] = "carve"
@@ -172,13 +172,13 @@ class Effects(Part):
     roughness: Blend | None = None
     metallic: Blend | None = None
     colour: Colouring | None = None
-    relief: Relief | None = None
+    relief: ReliefEffect | None = None
     worn_through: Annotated[Share | None, replace(fine("Removed"), usual=0.3)] = Field(
         default=None, description="How far it removes the layers it lies over, to show what is below"
     )
 
 
-class Laid(Part):
+class WearBody(Part):
     """What a wear is wherever it is used: source, range, lie and effects; kept as a preset."""
 
     source: Source
@@ -192,7 +192,7 @@ class Laid(Part):
     effects: Effects = Effects()
 
 
-class Wear(Laid):
+class Wear(WearBody):
     """A wear of one site."""
 
     id: PartId
@@ -211,5 +211,5 @@ class Preset(Part):
     """A wear kept to be used again, on any site."""
 
     name: Name
-    laid: Laid
+    laid: WearBody
     rule: Rule = Rule()

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 _PIXELS = {"float16": Imath.PixelType.HALF, "float32": Imath.PixelType.FLOAT}
 
 
-class Writer:
+class ExrWriter:
     """Writes rows of shape (n, width, channels), north first, each channel under its name.
 
     Parameters

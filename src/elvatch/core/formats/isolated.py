@@ -25,7 +25,7 @@ from numpy.typing import NDArray
 
 from elvatch.core.formats import panorama as panorama_
 from elvatch.core.formats.decoded import Decoded
-from elvatch.core.formats.model_read import Found as Model
+from elvatch.core.formats.model_read import ReadModel as Model
 from elvatch.core.formats.reading import Reading
 from elvatch.core.formats.texture import Raster
 from elvatch.core.parallel import WORKERS, Token, watched
@@ -273,7 +273,7 @@ def photo(name: str, data: bytes, token: Token | None = None) -> NDArray[np.uint
     return _decode("photo", name, data, {}, TEXTURE_S, token, in_line=False).arrays[0]
 
 
-def panorama(name: str, data: bytes, token: Token | None = None) -> panorama_.Decoded:
+def panorama(name: str, data: bytes, token: Token | None = None) -> panorama_.DecodedPanorama:
     """Decode a panorama of the sky; see :func:`elvatch.core.formats.panorama.decode`."""
     found = _decode("panorama", name, data, {}, HEIGHTS_S, token, in_line=False)
-    return panorama_.Decoded(found.arrays[0], tuple(map(str, found.about["notes"])))
+    return panorama_.DecodedPanorama(found.arrays[0], tuple(map(str, found.about["notes"])))

@@ -11,7 +11,7 @@ import trimesh
 from numpy.typing import NDArray
 from trimesh.resolvers import Resolver
 
-from elvatch.core.formats.model_read import MOST_TRIANGLES, Found
+from elvatch.core.formats.model_read import MOST_TRIANGLES, ReadModel
 from elvatch.core.formats.unpacked import files_of
 from elvatch.core.refusal import RefusalError
 
@@ -57,7 +57,7 @@ class _Beside(Resolver):
         return self
 
 
-def decode(name: str, data: bytes) -> Found:
+def decode(name: str, data: bytes) -> ReadModel:
     """Read a model.
 
     Parameters
@@ -93,7 +93,7 @@ def decode(name: str, data: bytes) -> Found:
     return _joined(name, parts, notes, ending)
 
 
-def _joined(name: str, parts: list[Any], notes: list[str], ending: str) -> Found:
+def _joined(name: str, parts: list[Any], notes: list[str], ending: str) -> ReadModel:
     count = sum(len(part.faces) for part in parts)
     if count == 0:
         raise RefusalError(name, "no triangles", "a model with triangles", "export its surface")
@@ -138,7 +138,7 @@ def _joined(name: str, parts: list[Any], notes: list[str], ending: str) -> Found
     if flat.any():
         notes.append(f"{int(flat.sum()):,} triangles without any area were left out")
     gltf = ending in ("glb", "gltf")
-    return Found(
+    return ReadModel(
         places,
         normals,
         colours,

@@ -13,7 +13,7 @@ MOST_KEPT = 200_000
 """Triangles of a model as it is kept; one with more is reduced."""
 
 
-class Found(NamedTuple):
+class ReadModel(NamedTuple):
     """A model as it was read, in the file's own axes and unit.
 
     ``places``, ``normals``, ``colours`` (n, 3) linear, ``roughness`` (n,), ``uv`` (n, 2), ``triangles`` (m, 3),

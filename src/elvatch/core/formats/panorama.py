@@ -18,7 +18,7 @@ _SIZE = re.compile(rb"^-Y (\d{1,6}) \+X (\d{1,6})$", re.M)
 
 
 @dataclass(frozen=True)
-class Decoded:
+class DecodedPanorama:
     """Linear light (rows, cols, 3), row 0 the zenith, all finite and none negative; what was mended."""
 
     values: NDArray[np.float32]
@@ -58,7 +58,7 @@ def _exr(name: str, data: bytes) -> NDArray[np.float32]:
     return np.stack([np.asarray(by_end[one], np.float32) for one in "RGB"], axis=-1)
 
 
-def decode(name: str, data: bytes) -> Decoded:
+def decode(name: str, data: bytes) -> DecodedPanorama:
     """Decode a panorama.
 
     Parameters
@@ -94,4 +94,4 @@ def decode(name: str, data: bytes) -> Decoded:
     if not (values > 0).any():
         raise RefusalError(name, "nothing but black", _EXPECTED, "choose another file")
     # a few pixels of a half float's largest value are a sun that was cut off; more than a float can add up are not
-    return Decoded(np.ascontiguousarray(np.minimum(values, np.float32(1e7))), tuple(notes))
+    return DecodedPanorama(np.ascontiguousarray(np.minimum(values, np.float32(1e7))), tuple(notes))

@@ -55,7 +55,7 @@ def decode(name: str, data: bytes, reading: Reading) -> Decoded:
     return Decoded(values.astype(np.uint8) if bits == 8 else values.astype(np.uint16))
 
 
-class Writer:
+class PngWriter:
     """Writes a PNG row by row, so that a map of any size needs no more memory than a band of it.
 
     Parameters
@@ -120,7 +120,7 @@ def _unfilter_rows(packed: NDArray[np.uint8], step: int, out: NDArray[np.uint8])
 
 
 def unfiltered(packed: NDArray[np.uint8], step: int) -> NDArray[np.uint8]:
-    """Return rows that were filtered by "Sub", as :class:`Writer` does it, as they were.
+    """Return rows that were filtered by "Sub", as :class:`PngWriter` does it, as they were.
 
     Parameters
     ----------
@@ -145,7 +145,7 @@ def encode(image: NDArray[np.uint8] | NDArray[np.uint16]) -> bytes:
     """Encode a whole image of shape (rows, cols), (rows, cols, 3) or (rows, cols, 4)."""
     out = io.BytesIO()
     channels = 1 if image.ndim == 2 else image.shape[2]
-    writer = Writer(out, image.shape[1], image.shape[0], channels, image.dtype.itemsize * 8)
+    writer = PngWriter(out, image.shape[1], image.shape[0], channels, image.dtype.itemsize * 8)
     # large ones some rows at a time; how it is cut shows in the bytes, and what is smaller keeps its content name
     rows = len(image) if image.nbytes <= _WHOLE_BYTES else max(1, (_WHOLE_BYTES >> 4) * len(image) // image.nbytes)
     for first in range(0, len(image), rows):

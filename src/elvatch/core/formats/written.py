@@ -31,7 +31,7 @@ _WHOLE_PX = 8192
 _BAND_BYTES = 8 << 20
 
 
-class Image(NamedTuple):
+class WrittenImage(NamedTuple):
     """What a file holds: its size, its channels and their names, the type of its samples, a word about it.
 
     ``primaries`` are the eight numbers of red, green, blue and white that a format may tell, empty where it has none.
@@ -82,20 +82,20 @@ class Form(NamedTuple):
     types: tuple[SampleType, ...]
     channels: tuple[int, ...]
     shrinks: float
-    writer: Callable[[Path, Image], Writer]
-    bands: Callable[[Path, Image], Iterator[Rows]]
+    writer: Callable[[Path, WrittenImage], Writer]
+    bands: Callable[[Path, WrittenImage], Iterator[Rows]]
     most_px: int = 0
     lossless: bool = True
 
 
-def _rows_a_band(image: Image) -> int:
+def _rows_a_band(image: WrittenImage) -> int:
     return max(1, _BAND_BYTES // max(1, image.bytes // image.height))
 
 
 class _Plain:
     """Samples as they are behind a header; what RAW, TGA and plain TIFF have in common."""
 
-    def __init__(self, path: Path, image: Image, header: bytes | int, order: str = "<") -> None:
+    def __init__(self, path: Path, image: WrittenImage, header: bytes | int, order: str = "<") -> None:
         self._image, self._left = image, image.height
         self._dtype = image.dtype.newbyteorder(order)  # type: ignore[arg-type]
         # never mapped: on a full disk writing to a map of a file ends the process
@@ -120,7 +120,7 @@ class _Plain:
         self._stream.close()
 
 
-def _plain_bands(path: Path, image: Image, skip: int, order: str = "<") -> Iterator[Rows]:
+def _plain_bands(path: Path, image: WrittenImage, skip: int, order: str = "<") -> Iterator[Rows]:
     dtype, step = image.dtype.newbyteorder(order), _rows_a_band(image)  # type: ignore[arg-type]
     with path.open("rb") as stream:
         stream.seek(skip)
@@ -132,10 +132,10 @@ def _plain_bands(path: Path, image: Image, skip: int, order: str = "<") -> Itera
 
 
 class _Png:
-    def __init__(self, path: Path, image: Image) -> None:
+    def __init__(self, path: Path, image: WrittenImage) -> None:
         self._stream = path.open("wb")
         bits = image.dtype.itemsize * 8
-        self._writer = png.Writer(self._stream, image.width, image.height, image.channels, bits)
+        self._writer = png.PngWriter(self._stream, image.width, image.height, image.channels, bits)
 
     def write(self, rows: Rows) -> None:
         self._writer.write(rows)
@@ -151,7 +151,7 @@ class _Png:
 class _Whole:
     """A format whose coder wants all of an image at once."""
 
-    def __init__(self, path: Path, image: Image, coded: Callable[[Rows], bytes]) -> None:
+    def __init__(self, path: Path, image: WrittenImage, coded: Callable[[Rows], bytes]) -> None:
         self._path, self._coded, self._row = path, coded, 0
         self._rows = np.empty((image.height, image.width, image.channels), image.dtype)
 
@@ -185,17 +185,17 @@ def _webp(rows: Rows) -> bytes:
     return out.getvalue()
 
 
-def _whole_bands(decode: Callable[[bytes], Any]) -> Callable[[Path, Image], Iterator[Rows]]:
+def _whole_bands(decode: Callable[[bytes], Any]) -> Callable[[Path, WrittenImage], Iterator[Rows]]:
     """Return what reads a format whose coder wants all of an image at once; it is never larger than was written."""
 
-    def bands(path: Path, image: Image) -> Iterator[Rows]:
+    def bands(path: Path, image: WrittenImage) -> Iterator[Rows]:
         rows = np.asarray(decode(path.read_bytes()))
         yield rows.reshape(image.height, image.width, -1)[..., : image.channels]
 
     return bands
 
 
-def _tga_header(image: Image) -> bytes:
+def _tga_header(image: WrittenImage) -> bytes:
     kind, depth = (3, 8) if image.channels == 1 else (2, 8 * image.channels)
     # 0x20: the first row is the upper one; the low bits tell how many of a texel's are alpha
     told = 0x20 | (8 if image.channels == 4 else 0)
@@ -203,7 +203,7 @@ def _tga_header(image: Image) -> bytes:
 
 
 class _Tga(_Plain):
-    def __init__(self, path: Path, image: Image) -> None:
+    def __init__(self, path: Path, image: WrittenImage) -> None:
         super().__init__(path, image, _tga_header(image))
 
     def write(self, rows: Rows) -> None:
@@ -215,7 +215,7 @@ def _turned(rows: Rows) -> Rows:
     return rows if rows.shape[2] == 1 else rows[..., [2, 1, 0, *range(3, rows.shape[2])]]
 
 
-def _tiff(path: Path, image: Image) -> Writer:
+def _tiff(path: Path, image: WrittenImage) -> Writer:
     shape = (image.height, image.width) if image.channels == 1 else (image.height, image.width, image.channels)
     photometric, extra = ("rgb", image.channels - 3) if image.channels >= 3 else ("minisblack", image.channels - 1)
     found = tifffile.imwrite(
@@ -238,7 +238,7 @@ def _tiff(path: Path, image: Image) -> Writer:
     return _Plain(path, image, int(found[0]))
 
 
-def _tiff_bands(path: Path, image: Image) -> Iterator[Rows]:
+def _tiff_bands(path: Path, image: WrittenImage) -> Iterator[Rows]:
     with tifffile.TiffFile(path) as file:
         page = file.pages.first
         if page.dtype != image.dtype or page.imagewidth != image.width or page.imagelength != image.height:
@@ -251,8 +251,8 @@ _AT_ONCE_BYTES = 4 << 20
 """Of a file that is read back: one part of a wide image, read whole, would be many copies of 25 MB."""
 
 
-def _png_bands(path: Path, image: Image) -> Iterator[Rows]:
-    """Yield the rows of a PNG that was written by :class:`~elvatch.core.formats.png.Writer`."""
+def _png_bands(path: Path, image: WrittenImage) -> Iterator[Rows]:
+    """Yield the rows of a PNG that was written by :class:`~elvatch.core.formats.png.PngWriter`."""
     step = image.channels * image.dtype.itemsize
     line = image.width * step + 1
     unpack, left = isal_zlib.decompressobj(), b""
@@ -276,11 +276,11 @@ def _png_bands(path: Path, image: Image) -> Iterator[Rows]:
                 got = unpack.decompress(unpack.unconsumed_tail, _AT_ONCE_BYTES)
 
 
-def _raw(path: Path, image: Image) -> Writer:
+def _raw(path: Path, image: WrittenImage) -> Writer:
     return _Plain(path, image, b"", "<" if image.low_byte_first else ">")
 
 
-def _raw_bands(path: Path, image: Image) -> Iterator[Rows]:
+def _raw_bands(path: Path, image: WrittenImage) -> Iterator[Rows]:
     return _plain_bands(path, image, 0, "<" if image.low_byte_first else ">")
 
 
@@ -297,7 +297,7 @@ FORMS: dict[FormatName, Form] = {
             ("float16", "float32"),
             (1, 2, 3, 4),
             0.7,
-            lambda path, of: exr_rows.Writer(path, of.width, of.height, of.names, of.type, of.primaries),
+            lambda path, of: exr_rows.ExrWriter(path, of.width, of.height, of.names, of.type, of.primaries),
             lambda path, of: exr_rows.bands(path, of.names, of.type, _rows_a_band(of)),
         ),
         Form(

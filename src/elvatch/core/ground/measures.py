@@ -60,7 +60,7 @@ class Span:
 
 
 @dataclass(frozen=True)
-class Kind:
+class Measure:
     """What a measure is, all of it.
 
     ``short`` within a sentence, ``above`` and ``below`` of a lower and an upper limit; ``make`` makes it of a ground,
@@ -159,8 +159,8 @@ _STEEPNESS = Span(0, 90, 0.5, 1, 0.25, 5)
 _BENDS = Span(-100, 100, 0.001, 3, 0.0005, 0.02)
 _AREAS = Span(0, 1e9, 1, 0, 1, 50, 0.012)
 _HEIGHTS = Span(-5000, 5000, 0.01, 2, 0.01, 0.2)
-KINDS: dict[MeasureName, Kind] = {
-    "elevation": Kind(
+KINDS: dict[MeasureName, Measure] = {
+    "elevation": Measure(
         "Elevation",
         "elevation",
         "m",
@@ -172,7 +172,7 @@ KINDS: dict[MeasureName, Kind] = {
         _elevations,
         _middle,
     ),
-    "slope": Kind(
+    "slope": Measure(
         "Slope",
         "slope",
         "°",
@@ -184,7 +184,7 @@ KINDS: dict[MeasureName, Kind] = {
         _fixed(_STEEPNESS),
         _from(30.0),
     ),
-    "aspect": Kind(
+    "aspect": Measure(
         "Aspect",
         "facing",
         "°",
@@ -196,7 +196,7 @@ KINDS: dict[MeasureName, Kind] = {
         _fixed(Span(0, 360, 1, 0, 1, 20)),
         _from(315.0, 45.0),
     ),
-    "curvature-profile": Kind(
+    "curvature-profile": Measure(
         "Profile curvature",
         "bend down",
         "1/m",
@@ -208,7 +208,7 @@ KINDS: dict[MeasureName, Kind] = {
         _fixed(_BENDS),
         _from(0.02),
     ),
-    "curvature-plan": Kind(
+    "curvature-plan": Measure(
         "Plan curvature",
         "bend across",
         "1/m",
@@ -220,7 +220,7 @@ KINDS: dict[MeasureName, Kind] = {
         _fixed(_BENDS),
         _from(0.02),
     ),
-    "curvature-mean": Kind(
+    "curvature-mean": Measure(
         "Mean curvature",
         "bend",
         "1/m",
@@ -232,7 +232,7 @@ KINDS: dict[MeasureName, Kind] = {
         _fixed(_BENDS),
         _from(None, -0.02),
     ),
-    "relative-height": Kind(
+    "relative-height": Measure(
         "Relative height",
         "relative height",
         "m",
@@ -245,7 +245,7 @@ KINDS: dict[MeasureName, Kind] = {
         _from(0.5),
         20.0,
     ),
-    "openness": Kind(
+    "openness": Measure(
         "Openness",
         "openness",
         "°",
@@ -258,7 +258,7 @@ KINDS: dict[MeasureName, Kind] = {
         _from(None, 80.0),
         250.0,
     ),
-    "drainage": Kind(
+    "drainage": Measure(
         "Drainage",
         "drainage",
         "m²",
@@ -270,7 +270,7 @@ KINDS: dict[MeasureName, Kind] = {
         _fixed(_AREAS),
         _from(1000.0),
     ),
-    "wetness": Kind(
+    "wetness": Measure(
         "Wetness",
         "wetness",
         "ln m",
@@ -284,7 +284,7 @@ KINDS: dict[MeasureName, Kind] = {
         _fixed(Span(-50, 50, 0.1, 1, 0.03, 0.8)),
         _from(6.0),
     ),
-    "worn": Kind(
+    "worn": Measure(
         "Worn",
         "worn",
         "m",
@@ -296,7 +296,7 @@ KINDS: dict[MeasureName, Kind] = {
         _fixed(_HEIGHTS),
         _from(0.2),
     ),
-    "dropped": Kind(
+    "dropped": Measure(
         "Dropped",
         "dropped",
         "m",
@@ -308,7 +308,7 @@ KINDS: dict[MeasureName, Kind] = {
         _fixed(_HEIGHTS),
         _from(0.2),
     ),
-    "flow": Kind(
+    "flow": Measure(
         "Flow",
         "flow",
         "m²",
@@ -320,7 +320,7 @@ KINDS: dict[MeasureName, Kind] = {
         _fixed(_AREAS),
         _from(1000.0),
     ),
-    "height-above-water": Kind(
+    "height-above-water": Measure(
         "Height above water",
         "height above water",
         "m",
@@ -333,7 +333,7 @@ KINDS: dict[MeasureName, Kind] = {
         _from(None, 0.4),
         of_water=True,
     ),
-    "distance-to-water": Kind(
+    "distance-to-water": Measure(
         "Distance to water",
         "distance to water",
         "m",
@@ -346,7 +346,7 @@ KINDS: dict[MeasureName, Kind] = {
         _from(None, 4.0),
         of_water=True,
     ),
-    "water-depth": Kind(
+    "water-depth": Measure(
         "Depth of water",
         "depth of water",
         "m",

@@ -7,7 +7,7 @@ from typing import Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.cover.on_thing import Ready
+from elvatch.core.cover.on_thing import ReadyCover
 from elvatch.core.ground import places as ground_places
 from elvatch.core.ground.survey import Survey
 from elvatch.core.kernel import kernel
@@ -22,7 +22,7 @@ from elvatch.core.strew.single import AS_IT_IS
 from elvatch.core.thing import traced
 from elvatch.core.thing.solid import Solid
 from elvatch.core.thing.tangents import tangents
-from elvatch.core.thing.traced import NORMAL, Shapes, Stood, Things
+from elvatch.core.thing.traced import NORMAL, Shapes, Stood, TracedThings
 from elvatch.core.thing.unwrapped import Texels, Unwrapped, areas, densities, texels, unwrapped
 
 Vectors = NDArray[np.float32]
@@ -36,14 +36,14 @@ _TOLD = 24
 _A_THING = "thing"
 
 
-class Form(NamedTuple):
+class ThingForm(NamedTuple):
     """Which of a thing's variants a solid is, and how it is stretched."""
 
     variant: int
     stretch: tuple[float, float, float]
 
 
-AS_DRAWN = Form(0, AS_IT_IS)
+AS_DRAWN = ThingForm(0, AS_IT_IS)
 
 
 class Corners(NamedTuple):
@@ -99,7 +99,13 @@ def can_be(of: Solid) -> bool:
 
 @kernel
 def _fragments_band(
-    things: Things, row: NDArray[np.int64], laid: Texels, across: NDArray[np.float64], f: Fragments, a: int, b: int
+    things: TracedThings,
+    row: NDArray[np.int64],
+    laid: Texels,
+    across: NDArray[np.float64],
+    f: Fragments,
+    a: int,
+    b: int,
 ) -> None:
     """Fill in the places of texels ``row``."""
     s, stood = things.shapes, things.stood
@@ -124,7 +130,7 @@ def _fragments_band(
 
 
 def _seen(
-    things: Things, survey: Survey, laid: Texels, across: NDArray[np.float64], row: NDArray[np.int64]
+    things: TracedThings, survey: Survey, laid: Texels, across: NDArray[np.float64], row: NDArray[np.int64]
 ) -> GBuffer:
     """Return what would be seen of some texels, one fragment each, with the thing's own material."""
     f = nothing_seen(len(row))
@@ -147,7 +153,12 @@ def _of_corners(of: Unwrapped) -> Corners:
 
 
 def _frames(
-    things: Things, order: NDArray[np.int64], corners: Corners, f: Fragments, laid: Texels, row: NDArray[np.int64]
+    things: TracedThings,
+    order: NDArray[np.int64],
+    corners: Corners,
+    f: Fragments,
+    laid: Texels,
+    row: NDArray[np.int64],
 ) -> NDArray[np.float64]:
     """Return the axes that a renderer would put together at texels, (n, 3, 3) columns: tangent, the direction square
     to it, normal (Mikkelsen 2008: interpolated as they are, not made unit)."""
@@ -172,7 +183,7 @@ def _in_axes(frames: NDArray[np.float64], normal: NDArray[np.float64]) -> NDArra
     return np.asarray(out / np.linalg.norm(out, axis=1, keepdims=True))
 
 
-def _order(of: Unwrapped, things: Things) -> NDArray[np.int64]:
+def _order(of: Unwrapped, things: TracedThings) -> NDArray[np.int64]:
     """Return which of a solid's triangles each of those that rays meet is."""
     known = {tuple(corners): k for k, corners in enumerate(of.solid.triangles.tolist())}
     return np.array([known[tuple(corners)] for corners in things.shapes.corners.tolist()], np.int64)
@@ -182,10 +193,10 @@ def baked(
     of: Solid,
     stood: Stood,
     survey: Survey,
-    ready: Ready | None,
+    ready: ReadyCover | None,
     size: int,
     normals_in: NormalsIn = "tangent",
-    form: Form = AS_DRAWN,
+    form: ThingForm = AS_DRAWN,
     run: Run | None = None,
 ) -> Baked:
     """Return a thing as it stands with its own material and what covers it in textures.
@@ -198,13 +209,13 @@ def baked(
         How it stands: one row.
     survey : Survey
         The ground.
-    ready : Ready, optional
+    ready : ReadyCover, optional
         What covers it.
     size : int
         Texels along a side.
     normals_in : "tangent" or "object"
         The axes of its normals: those of the texture at each place (Mikkelsen 2008), or its own.
-    form : Form
+    form : ThingForm
         Which of the thing's shapes it is.
     run : Run, optional
         Progress and cancelling.
@@ -240,15 +251,15 @@ def baked(
     return out
 
 
-class Spread(NamedTuple):
+class SurfacePlaces(NamedTuple):
     """Places all over a thing, as pictures see them: the thing as all ``things`` there are, one fragment each."""
 
-    things: Things
+    things: TracedThings
     buffer: GBuffer
     stocked: Stocked
 
 
-def spread_over(of: Solid, stood: Stood, survey: Survey, count: int, form: Form = AS_DRAWN) -> Spread:
+def spread_over(of: Solid, stood: Stood, survey: Survey, count: int, form: ThingForm = AS_DRAWN) -> SurfacePlaces:
     """Return places spread evenly over a thing as it stands, by its triangles' areas; the same each time.
 
     Parameters
@@ -261,7 +272,7 @@ def spread_over(of: Solid, stood: Stood, survey: Survey, count: int, form: Form 
         The ground.
     count : int
         How many.
-    form : Form
+    form : ThingForm
         Which of the thing's shapes it is.
     """
     shapes = traced.shapes([of])
@@ -274,10 +285,10 @@ def spread_over(of: Solid, stood: Stood, survey: Survey, count: int, form: Form 
     along = np.where(along.sum(axis=1, keepdims=True) > 1, 1 - along, along)
     laid = Texels(triangle[None], np.asarray(along[None], np.float32), np.zeros((1, count), np.float32))
     buffer = _seen(things, survey, laid, np.sqrt(area / 2) * float(stood.size[0]), np.arange(count))
-    return Spread(things, buffer, _alone(shapes, form))
+    return SurfacePlaces(things, buffer, _alone(shapes, form))
 
 
-def _alone(shapes: Shapes, form: Form) -> Stocked:
+def _alone(shapes: Shapes, form: ThingForm) -> Stocked:
     """Return one shape as all that there is."""
     one = np.zeros(1, np.int64)
     return Stocked((), (), shapes, (_A_THING,), one, one + form.variant, np.array([form.stretch], np.float32), "")

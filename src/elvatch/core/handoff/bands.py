@@ -20,7 +20,7 @@ from elvatch.core.ground.sampling import resampled, texel_rows
 from elvatch.core.handoff.listing import Source
 from elvatch.core.handoff.normals import normals
 from elvatch.core.handoff.tiles import Tile
-from elvatch.core.handoff.values import KINDS, Answer, Band, Family, ValueKind, lifted
+from elvatch.core.handoff.values import KINDS, Answer, Band, Family, MapValue, lifted
 from elvatch.core.parallel import Token
 
 BAND_TEXELS = 96_000
@@ -87,7 +87,7 @@ class Asking:
         self._water_m = recipe.water_over.level()
         self._measures: dict[tuple[Grid, ValueName], Callable[[int, int], Numbers]] = {}
 
-    def bands(self, grid: Grid, where: Inside, kinds: Iterable[ValueKind]) -> Iterator[tuple[Rows, Band]]:
+    def bands(self, grid: Grid, where: Inside, kinds: Iterable[MapValue]) -> Iterator[tuple[Rows, Band]]:
         """Yield the rows of a part of a grid from the north, each with what is wanted there."""
         families = {kind.value: kind.family for kind in kinds}
         rows_of = {name: self._rows_of(grid, name) for name, family in families.items() if family == "measure"}

@@ -16,7 +16,7 @@ from elvatch.core.document.sheet_entry import HEIGHT_LABELS, GroundEntry
 from elvatch.core.formats import raw
 from elvatch.core.formats.reading import RawLayout, Reading, SampleKind
 from elvatch.core.formats.registry import BY_NAME
-from elvatch.core.formats.written import FORMS, FormatName, Image
+from elvatch.core.formats.written import FORMS, FormatName, WrittenImage
 from elvatch.core.ground.places import size_of
 from elvatch.core.ground.sampling import resampled
 from elvatch.core.handoff.codes import whole
@@ -100,7 +100,7 @@ def _write(path: Path, entry: GroundEntry, stored: NDArray[Any], source: Source)
         _asc(path, stored, cell_m)
     else:
         name: FormatName = entry.format
-        image = Image(cols, rows, 1, entry.type, ("Y",), "elevation, m", entry.low_byte_first)
+        image = WrittenImage(cols, rows, 1, entry.type, ("Y",), "elevation, m", entry.low_byte_first)
         writer = FORMS[name].writer(path, image)
         try:
             writer.write(stored[..., None])

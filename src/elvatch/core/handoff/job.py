@@ -23,7 +23,7 @@ from elvatch.core import digest
 from elvatch.core.document.sheet import Sheet
 from elvatch.core.handoff.listing import File, Source, files_of
 from elvatch.core.handoff.manifest import FILE_NAME, AnySaid, FileSaid, Manifest, covered_by, manifest_of, sha256_of
-from elvatch.core.handoff.ranges import Found
+from elvatch.core.handoff.ranges import FoundRanges
 from elvatch.core.handoff.tile_work import Key, TileWork, by_tile
 from elvatch.core.handoff.whole import Whole
 from elvatch.core.handoff.wholes import wholes_of
@@ -52,7 +52,7 @@ class Elsewhere(Protocol):
     """Writes tiles on other machines."""
 
     def tiles(
-        self, sheet: Sheet, found: Found, wanted: Sequence[TileWanted], folder: Path, run: Run
+        self, sheet: Sheet, found: FoundRanges, wanted: Sequence[TileWanted], folder: Path, run: Run
     ) -> Iterator[tuple[int, dict[str, FileSaid]]]:
         """Yield the number of each tile when its files lie in a folder here, and what they are."""
 
@@ -263,7 +263,7 @@ class _Job:
 
 
 def one_tile(
-    sheet: Sheet, source: Source, found: Found, wanted: TileWanted, folder: Path, run: Run
+    sheet: Sheet, source: Source, found: FoundRanges, wanted: TileWanted, folder: Path, run: Run
 ) -> dict[str, FileSaid]:
     """Write files of one tile of a sheet, for whoever joins the tiles; return what they are."""
     files = files_of(sheet, source)

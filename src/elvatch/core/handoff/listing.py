@@ -13,7 +13,7 @@ from elvatch.core.document.layer import Layer
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.document.sheet import MapsEntry, Sheet, Slot, ValueName
 from elvatch.core.document.sheet_entry import MeshEntry, StillsEntry
-from elvatch.core.formats.written import FORMS, Image, SampleType
+from elvatch.core.formats.written import FORMS, SampleType, WrittenImage
 from elvatch.core.ground.measures import KINDS as MEASURES
 from elvatch.core.ground.measures import Measures
 from elvatch.core.ground.places import Grid
@@ -93,7 +93,7 @@ class File:
 
     name: str
     entry: MapsEntry
-    image: Image
+    image: WrittenImage
     grid: Grid
     tile: Tile
     held: tuple[Held, ...]
@@ -309,7 +309,7 @@ def _tile_files(
         held = tuple(_held(source, slot, name, seen) for slot, name in zip(channels, names, strict=True))
         told = "; ".join(dict.fromkeys(map(_told, held)))
         linear = any(KINDS[slot.of].family == "colour" for slot in entry.holds)
-        image = Image(
+        image = WrittenImage(
             tile.width,
             tile.height,
             len(held),

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from elvatch.core import colour, digest
 from elvatch.core.cache import Cache
 from elvatch.core.formats import png
-from elvatch.core.formats.written import FORMS, Image
+from elvatch.core.formats.written import FORMS, WrittenImage
 from elvatch.core.ground.places import Grid
 from elvatch.core.handoff import bands, codes
 from elvatch.core.handoff.bands import Asking, Inside, Numbers
@@ -33,7 +33,7 @@ _STRETCHED = ("metres", "measure")
 _kept = Cache[tuple[int, ...]](64)
 
 
-class Part(NamedTuple):
+class Window(NamedTuple):
     """A part of a file: its first texel, how many pixels it is looked at in, and how many texels a pixel has."""
 
     left: int
@@ -44,7 +44,7 @@ class Part(NamedTuple):
 
 
 @result
-class Spread:
+class CodeSpread:
     """How the numbers of a channel are spread: its name, unit, lowest and highest, counts in between, and how many
     different codes there are where whole numbers say it; 0 of floats, and of colours, which 8 bits were made for."""
 
@@ -76,7 +76,7 @@ class LookedInto:
     units: list[str]
     picture: str
     values: str
-    spread: list[Spread]
+    spread: list[CodeSpread]
 
 
 @result
@@ -113,7 +113,7 @@ def _channel_name(held: tuple[Held, ...], k: int) -> str:
     return f"{one.layer or kind.title}{part}{', inverted' if one.inverted else ''}"
 
 
-def _spread(values: Numbers, held: tuple[Held, ...], whole: bool) -> list[Spread]:
+def _spread(values: Numbers, held: tuple[Held, ...], whole: bool) -> list[CodeSpread]:
     out = []
     for k, one in enumerate(held):
         channel = values[..., k].ravel().astype(np.float64)
@@ -121,7 +121,7 @@ def _spread(values: Numbers, held: tuple[Held, ...], whole: bool) -> list[Spread
         counts, _ = np.histogram(channel, _BINS, (low, high if high > low else low + 1e-6))
         coloured = KINDS[one.of].family == "colour"
         levels = len(np.unique(channel)) if whole and not coloured else 0
-        out.append(Spread(_channel_name(held, k), one.unit, low, high, counts.astype(np.int64), levels))
+        out.append(CodeSpread(_channel_name(held, k), one.unit, low, high, counts.astype(np.int64), levels))
     return out
 
 
@@ -155,7 +155,7 @@ class Looking:
         self._asking = Asking(source, token)
         self._layers = {layer.id: k for k, layer in enumerate(source.shown)}
 
-    def into(self, file: File, part: Part) -> LookedInto:
+    def into(self, file: File, part: Window) -> LookedInto:
         """Return a part of a file as it will be; of several texels a pixel all are asked for as one."""
         if file.entry.a_tile:
             file = replace(file, among=self._among(file))
@@ -195,7 +195,7 @@ class Looking:
             lambda: bands.most_of(self._asking, file.grid, file.tile, len(self._layers))[: file.entry.a_tile],
         )
 
-    def _spread(self, file: File) -> list[Spread]:
+    def _spread(self, file: File) -> list[CodeSpread]:
         """Return how a file's numbers are spread, by blocks of its own texels from all over it."""
         where = bands.inside(file.tile, file.grid)
         found = []
@@ -248,15 +248,15 @@ def _twin(file: File, values: Numbers) -> File:
     return replace(file, entry=entry, held=tuple(held))
 
 
-def image_of(file: FileSaid) -> Image:
+def image_of(file: FileSaid) -> WrittenImage:
     """Return what a file that a manifest tells of holds."""
     names = ("Y",) if len(file.channels) == 1 else ("R", "G", "B", "A")[: len(file.channels)]
-    return Image(
+    return WrittenImage(
         file.width_px, file.height_px, len(file.channels), file.type, names, low_byte_first=file.low_byte_first
     )
 
 
-def landed(path: Path, file: FileSaid, part: Part) -> LookedInto:
+def landed(path: Path, file: FileSaid, part: Window) -> LookedInto:
     """Return a part of a file that was written, every ``step``-th texel of it.
 
     Raises

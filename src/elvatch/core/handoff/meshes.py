@@ -30,10 +30,10 @@ from elvatch.core.mesh import read_back, triangulation
 from elvatch.core.mesh import seen as pictures
 from elvatch.core.mesh.carried import Carried, Textures
 from elvatch.core.mesh.forms import MESH_FORMS, MeshForm
-from elvatch.core.mesh.lattice import Heights, Lattice, Part
+from elvatch.core.mesh.lattice import Heights, Lattice, SitePart
 from elvatch.core.mesh.mesh import Mesh, normals_of, places_of, stood_up, uv_of, with_skirt
 from elvatch.core.mesh.obj import material_name
-from elvatch.core.mesh.seen import Seen
+from elvatch.core.mesh.seen import MeshEye
 from elvatch.core.mesh.triangulation import Hierarchy, Triangulated
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
@@ -76,7 +76,7 @@ _tiles_made = Cache[list[Mesh]](4)
 _counted = Cache[int](64)
 
 
-def part_of(sheet: Sheet, source: Source) -> Part:
+def part_of(sheet: Sheet, source: Source) -> SitePart:
     """Return the part of the site that a sheet covers."""
     ground = source.recipe.ground
     of = sheet.region or Region(east_m=0, north_m=0, width_m=ground.width_m, depth_m=ground.depth_m)
@@ -87,7 +87,7 @@ def part_of(sheet: Sheet, source: Source) -> Part:
             f"a part of {ground.width_m:g} x {ground.depth_m:g} m",
             "draw it on the ground",
         )
-    return Part(of.east_m, of.north_m, of.width_m, of.depth_m)
+    return SitePart(of.east_m, of.north_m, of.width_m, of.depth_m)
 
 
 def _texel_m(fine: Fine, survey: Survey) -> float:
@@ -158,7 +158,7 @@ def _levels(entry: MeshEntry, sheet: Sheet, source: Source, run: Run) -> list[Le
     return out
 
 
-def _regular(entry: MeshEntry, part: Part, source: Source, run: Run) -> list[Level]:
+def _regular(entry: MeshEntry, part: SitePart, source: Source, run: Run) -> list[Level]:
     out: list[Level] = []
     for k in range(entry.levels):
         cell_m = entry.cell_m * 2**k
@@ -245,7 +245,7 @@ class MeshLook:
 
 
 def look(
-    entry: MeshEntry, sheet: Sheet, source: Source, level: int, seen: Seen, size: tuple[int, int], run: Run
+    entry: MeshEntry, sheet: Sheet, source: Source, level: int, seen: MeshEye, size: tuple[int, int], run: Run
 ) -> MeshLook:
     """Return a picture of a level as it would leave, its shares and maps aside.
 
@@ -255,7 +255,7 @@ def look(
         Which mesh, of what.
     level : int
         0 is the finest; one that there is not is the coarsest.
-    seen : Seen
+    seen : MeshEye
         From where.
     size : tuple of int
         Pixels across and down.

@@ -18,7 +18,7 @@ from elvatch.core.handoff.file_names import fields_of, name_of
 from elvatch.core.handoff.instances import Instances
 from elvatch.core.handoff.listing import Source
 from elvatch.core.handoff.manifest import MadeSaid, made
-from elvatch.core.handoff.own_models import Key, Models, Of, stands_as
+from elvatch.core.handoff.own_models import Key, Of, OwnModels, stands_as
 from elvatch.core.handoff.whole import Whole
 from elvatch.core.plain_name import plain_name
 from elvatch.core.run import Run
@@ -36,7 +36,7 @@ _DARK = png.encode(np.zeros((1, 1, 3), np.uint8))
 """Of a thing that could shine and nowhere does."""
 
 
-class Files(NamedTuple):
+class ModelFiles(NamedTuple):
     """The files of one model: ``glb`` and ``usd`` None where not wanted; ``maps`` its textures by kind, for each
     level that has files of its own; ``images`` those that it came with, beside an OpenUSD file."""
 
@@ -57,7 +57,7 @@ def _baked_levels(model: Of) -> list[Solid]:
     return levels or list(model.levels[-1:])
 
 
-def files_of(entry: ThingsEntry, source: Source, key: Key, model: Of) -> Files:
+def files_of(entry: ThingsEntry, source: Source, key: Key, model: Of) -> ModelFiles:
     """Return the names of a model's files."""
 
     def named(word: str, ending: str) -> str:
@@ -68,15 +68,15 @@ def files_of(entry: ThingsEntry, source: Source, key: Key, model: Of) -> Files:
     usd = named("", "usdc") if "usd" in entry.model_forms else None
     if entry.bake_px == 0 or not can_be(model.levels[0]):
         images = [named(f"texture_{k}", "png") for k in range(len(model.levels[0].images))] if usd else []
-        return Files(glb, usd, (), tuple(images))
+        return ModelFiles(glb, usd, (), tuple(images))
     levels = len(_baked_levels(model)) if usd else 1
     words = [*baked_files.MAPS, *([baked_files.GLOW] if shines(model.thing.cover, source.sets) else [])]
     maps = [{word: named(f"{word}_level_{k}" if k else word, "png") for word in words} for k in range(levels)]
-    return Files(glb, usd, tuple(maps), ())
+    return ModelFiles(glb, usd, tuple(maps), ())
 
 
 def wholes(
-    entry: ThingsEntry, source: Source, models: Models, of: str, all_of: Callable[[Run], Instances]
+    entry: ThingsEntry, source: Source, models: OwnModels, of: str, all_of: Callable[[Run], Instances]
 ) -> list[Whole]:
     """Return what makes the files of all models; ``of`` names what they are made of, ``all_of`` gives all things as
     they stand."""
@@ -84,7 +84,9 @@ def wholes(
     for key, model in models.of.items():
         files = files_of(entry, source, key, model)
 
-        def make(folder: Path, run: Run, files: Files = files, key: Key = key, model: Of = model) -> list[MadeSaid]:
+        def make(
+            folder: Path, run: Run, files: ModelFiles = files, key: Key = key, model: Of = model
+        ) -> list[MadeSaid]:
             if files.maps:
                 return _baked(entry, source, folder, files, (key, model), all_of, run)
             return plain(entry, folder, files, key, model)
@@ -96,7 +98,7 @@ def wholes(
     return out
 
 
-def plain(entry: ThingsEntry, folder: Path, files: Files, key: Key, model: Of) -> list[MadeSaid]:
+def plain(entry: ThingsEntry, folder: Path, files: ModelFiles, key: Key, model: Of) -> list[MadeSaid]:
     """Write a model with the colours of its corners and the textures that it came with; return what is told of it."""
     told = [f"level {k}: {len(level.triangles):,} triangles" for k, level in enumerate(model.levels)]
     if entry.bake_px:
@@ -111,7 +113,7 @@ def plain(entry: ThingsEntry, folder: Path, files: Files, key: Key, model: Of) -
     return [*_said(entry, folder, files, key, told, ""), *said]
 
 
-def _said(entry: ThingsEntry, folder: Path, files: Files, key: Key, told: list[str], how: str) -> list[MadeSaid]:
+def _said(entry: ThingsEntry, folder: Path, files: ModelFiles, key: Key, told: list[str], how: str) -> list[MadeSaid]:
     """Return what is told of the models themselves."""
     both = ((files.glb, "GLB"), (files.usd, "OpenUSD"))
     return [
@@ -150,7 +152,7 @@ def _baked(
     entry: ThingsEntry,
     source: Source,
     folder: Path,
-    files: Files,
+    files: ModelFiles,
     of: tuple[Key, Of],
     all_of: Callable[[Run], Instances],
     run: Run,

@@ -10,7 +10,7 @@ from scipy.spatial.transform import Rotation
 
 from elvatch.core.document.set_thing import SetThing
 from elvatch.core.document.thing import Thing
-from elvatch.core.handoff.baked import AS_DRAWN, Form, can_be
+from elvatch.core.handoff.baked import AS_DRAWN, ThingForm, can_be
 from elvatch.core.handoff.instances import Instances
 from elvatch.core.handoff.listing import Source
 from elvatch.core.strew import single
@@ -28,12 +28,16 @@ class Of(NamedTuple):
     levels: tuple[Solid, ...]
     only: SetThing | None = None
 
-    def form(self, key: Key) -> Form:
+    def form(self, key: Key) -> ThingForm:
         """Return which of its thing's shapes it is, and how it is stretched."""
-        return AS_DRAWN._replace(variant=key[1]) if self.only is None else Form(self.only.variant, self.only.stretch)
+        return (
+            AS_DRAWN._replace(variant=key[1])
+            if self.only is None
+            else ThingForm(self.only.variant, self.only.stretch)
+        )
 
 
-class Models(NamedTuple):
+class OwnModels(NamedTuple):
     """All models by the name of their thing and a number: first those that a thing's variants have, then those of
     single things; ``single`` says which each of the things set by hand has."""
 
@@ -41,7 +45,7 @@ class Models(NamedTuple):
     single: list[Key]
 
 
-def models_of(source: Source, field: Field, baked: bool) -> Models:
+def models_of(source: Source, field: Field, baked: bool) -> OwnModels:
     """Return the models that a site's things need.
 
     Parameters
@@ -71,7 +75,7 @@ def models_of(source: Source, field: Field, baked: bool) -> Models:
                 number += 1
             out[thing.name, number] = Of(thing, single.levels_of(one.of, field.models[one.of.thing]), one.of)
         keys.append((thing.name, number))
-    return Models(out, keys)
+    return OwnModels(out, keys)
 
 
 def _has_its_own(one: SetThing, thing: Thing, field: Field, baked: bool) -> bool:

@@ -32,7 +32,7 @@ _THEN = (1980, 1, 1, 0, 0, 0)
 _PACKED_ALREADY = (b"\x89PNG", b"\xff\xd8\xff", b"RIFF", b"PK\x03\x04")
 
 
-class Held(Protocol):
+class Packable(Protocol):
     """A document that needs texture sets and files."""
 
     def sets(self) -> list[ContentName]:
@@ -51,7 +51,7 @@ class Packed(Part):
 
 
 T = TypeVar("T", bound=Packed)
-H = TypeVar("H", bound=Held)
+H = TypeVar("H", bound=Packable)
 
 
 class Pack(Generic[T, H]):
@@ -84,7 +84,7 @@ def _damaged(path: Path, found: str) -> RefusalError:
     return RefusalError(path.name, found, "a whole pack as Elvatch writes it", "pack or copy it again")
 
 
-def needed(held: Held, sets: Iterable[SetDescription]) -> list[str]:
+def needed(held: Packable, sets: Iterable[SetDescription]) -> list[str]:
     """Return the content names of all files that a document and its sets need."""
     return sorted({*held.files(), *(name for one in sets for name in one.files())})
 
@@ -218,7 +218,7 @@ def _check(path: Path, description: str, entries: list[zipfile.ZipInfo]) -> None
             raise _damaged(path, f"{entry.filename[:60]!r} packed more than {_MOST_RATIO} times smaller")
 
 
-def _check_whole(path: Path, entry: str, told: Packed, held: Held, there: Mapping[str, int]) -> None:
+def _check_whole(path: Path, entry: str, told: Packed, held: Packable, there: Mapping[str, int]) -> None:
     """Refuse a pack that lacks what its document needs, or has what nothing needs."""
     if needed(held, told.sets.values()) != sorted(told.files) or {*held.sets()} != set(told.sets):
         raise _damaged(path, "other sets or files than it needs")

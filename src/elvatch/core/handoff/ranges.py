@@ -19,7 +19,7 @@ _Key = tuple[str, ValueName, str]
 _RANGED = ("metres", "measure", "share")
 
 
-class Found:
+class FoundRanges:
     """The ranges of values of entries that want them found."""
 
     def __init__(self, spans: Mapping[_Key, Span]) -> None:
@@ -41,7 +41,7 @@ def _wants(file: File) -> list[int]:
     ]
 
 
-def found(files: Sequence[File], asking: Asking, layers: Mapping[str, int]) -> Found:
+def found(files: Sequence[File], asking: Asking, layers: Mapping[str, int]) -> FoundRanges:
     """Look at all texels of the entries whose range is to be found.
 
     Parameters
@@ -69,7 +69,7 @@ def found(files: Sequence[File], asking: Asking, layers: Mapping[str, int]) -> F
                 for k in _wants(file):
                     key = file.entry.id, file.entry.holds[k].of, _layer_of(file, k)
                     _widen(spans, key, values_of(file, k, band, layers))
-    return Found({key: (low, high if high > low else low + 1.0) for key, (low, high) in spans.items()})
+    return FoundRanges({key: (low, high if high > low else low + 1.0) for key, (low, high) in spans.items()})
 
 
 def _layer_of(file: File, k: int) -> str:

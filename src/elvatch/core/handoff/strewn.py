@@ -22,7 +22,7 @@ from elvatch.core.handoff.instances import Instances
 from elvatch.core.handoff.listing import Source
 from elvatch.core.handoff.manifest import MadeSaid, made
 from elvatch.core.handoff.model_files import files_of
-from elvatch.core.handoff.own_models import Models, models_of
+from elvatch.core.handoff.own_models import OwnModels, models_of
 from elvatch.core.handoff.whole import Whole
 from elvatch.core.plain_name import plain_name
 from elvatch.core.refusal import RefusalError
@@ -50,7 +50,7 @@ def _field(entry: ThingsEntry, source: Source) -> Field:
     return field
 
 
-def standing(source: Source, field: Field, models: Models, run: Run) -> Instances:
+def standing(source: Source, field: Field, models: OwnModels, run: Run) -> Instances:
     """Return all things of a site, standing on its cover's relief."""
     evidence = source.evidence
     prepared = plan.prepare(source.recipe.layers, source.sets, evidence, wears=source.recipe.wears)
@@ -93,7 +93,7 @@ def standing(source: Source, field: Field, models: Models, run: Run) -> Instance
     )
 
 
-def _set_by_hand(source: Source, field: Field, models: Models, relief_at: ReliefAt | None) -> Instances:
+def _set_by_hand(source: Source, field: Field, models: OwnModels, relief_at: ReliefAt | None) -> Instances:
     singles = field.stocked.singles
     stands = single.stood(singles, source.survey, relief_at)
     wide = np.array([0.5 * one.of.size_m * max(one.of.along, one.of.across) for one in singles], np.float64)
@@ -159,7 +159,7 @@ def wholes(entry: ThingsEntry, source: Source) -> list[Whole]:
 def _writer(
     entry: ThingsEntry,
     source: Source,
-    models: Models,
+    models: OwnModels,
     form: str,
     tile: tuple[int, int],
     name: str,

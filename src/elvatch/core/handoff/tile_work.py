@@ -24,7 +24,7 @@ from elvatch.core.handoff.bands import Asking
 from elvatch.core.handoff.dependence import Dependence
 from elvatch.core.handoff.listing import File, Source
 from elvatch.core.handoff.manifest import FileSaid, said, sha256_of
-from elvatch.core.handoff.ranges import Found
+from elvatch.core.handoff.ranges import FoundRanges
 from elvatch.core.handoff.tiles import Tile
 from elvatch.core.handoff.values import KINDS, Band
 from elvatch.core.parallel import Token, background_pool
@@ -128,11 +128,11 @@ class TileWork:
         All maps of the hand-off: ranges that are to be found are found in all of them.
     token : Token
         Asked between bands.
-    found : Found, optional
+    found : FoundRanges, optional
         Ranges that were found before.
     """
 
-    def __init__(self, source: Source, files: Sequence[File], token: Token, found: Found | None = None) -> None:
+    def __init__(self, source: Source, files: Sequence[File], token: Token, found: FoundRanges | None = None) -> None:
         self._asking = Asking(source, token)
         self._layers = {layer.id: k for k, layer in enumerate(source.shown)}
         self.found = found or ranges.found(files, self._asking, self._layers)

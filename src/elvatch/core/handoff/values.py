@@ -42,7 +42,7 @@ class Band(NamedTuple):
     measured: Mapping[ValueName, Numbers]
 
 
-class ValueKind(NamedTuple):
+class MapValue(NamedTuple):
     """A value: its title, a word about it, its unit, how many channels it takes, and how a band of ``n`` places
     becomes numbers in that unit, shape (n,) or (n, channels); None where more than the band says them."""
 
@@ -70,10 +70,10 @@ def _water(of: Answer) -> Numbers:
     return np.asarray(of.at.elevation_m < (-np.inf if of.water_m is None else of.water_m), np.float32)
 
 
-_COVER: dict[ValueName, ValueKind] = {
+_COVER: dict[ValueName, MapValue] = {
     kind.value: kind
     for kind in (
-        ValueKind(
+        MapValue(
             "colour",
             "Base colour",
             "linear light of Rec. 709, encoded as the entry says",
@@ -82,12 +82,12 @@ _COVER: dict[ValueName, ValueKind] = {
             3,
             lambda of: of.material.colour,
         ),
-        ValueKind("normal", "Normal", "the gradient of the height with relief", "", "normal", 3),
-        ValueKind("roughness", "Roughness", "1 is fully rough", "", "share", 1, lambda of: of.material.roughness),
-        ValueKind("metallic", "Metallic", "1 is metal", "", "share", 1, lambda of: of.material.metallic),
-        ValueKind("occlusion", "Occlusion", "1 is open", "", "share", 1, lambda of: of.material.occlusion),
-        ValueKind("emission", "Emission", "1 is as bright as white ground at noon", "", "colour", 3, _emission),
-        ValueKind(
+        MapValue("normal", "Normal", "the gradient of the height with relief", "", "normal", 3),
+        MapValue("roughness", "Roughness", "1 is fully rough", "", "share", 1, lambda of: of.material.roughness),
+        MapValue("metallic", "Metallic", "1 is metal", "", "share", 1, lambda of: of.material.metallic),
+        MapValue("occlusion", "Occlusion", "1 is open", "", "share", 1, lambda of: of.material.occlusion),
+        MapValue("emission", "Emission", "1 is as bright as white ground at noon", "", "colour", 3, _emission),
+        MapValue(
             "height",
             "Height",
             "elevation of the ground with relief",
@@ -96,7 +96,7 @@ _COVER: dict[ValueName, ValueKind] = {
             1,
             lambda of: lifted(of.at, of.material),
         ),
-        ValueKind(
+        MapValue(
             "relief",
             "Relief",
             "the cover's alone, along the ground's normal",
@@ -105,11 +105,11 @@ _COVER: dict[ValueName, ValueKind] = {
             1,
             lambda of: of.material.relief_m,
         ),
-        ValueKind("water", "Water", "1 where it stands", "", "share", 1, _water),
-        ValueKind("share", "Share of a layer", "all shares of a place sum to 1", "", "share"),
-        ValueKind("shares", "Shares", "a file a layer; all shares of a place sum to 1", "", "share"),
-        ValueKind("weights", "Weights", "four layers a file; all of a place sum to all there is", "", "weights", 4),
-        ValueKind(
+        MapValue("water", "Water", "1 where it stands", "", "share", 1, _water),
+        MapValue("share", "Share of a layer", "all shares of a place sum to 1", "", "share"),
+        MapValue("shares", "Shares", "a file a layer; all shares of a place sum to 1", "", "share"),
+        MapValue("weights", "Weights", "four layers a file; all of a place sum to all there is", "", "weights", 4),
+        MapValue(
             "strongest-layers",
             "Strongest layers",
             "numbers of the four strongest layers, 0 the lowest",
@@ -117,12 +117,12 @@ _COVER: dict[ValueName, ValueKind] = {
             "weights",
             4,
         ),
-        ValueKind(
+        MapValue(
             "strongest-weights", "Strongest weights", "of those four; they sum to all there is", "", "weights", 4
         ),
     )
 }
-_MEASURES: dict[ValueName, ValueKind] = {
-    name: ValueKind(name, kind.title, kind.about, kind.unit, "measure") for name, kind in measures.KINDS.items()
+_MEASURES: dict[ValueName, MapValue] = {
+    name: MapValue(name, kind.title, kind.about, kind.unit, "measure") for name, kind in measures.KINDS.items()
 }
-KINDS: dict[ValueName, ValueKind] = _COVER | _MEASURES
+KINDS: dict[ValueName, MapValue] = _COVER | _MEASURES

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from elvatch.core.document.rule import OnMeasure, Rule
 from elvatch.core.document.sentence import words
 from elvatch.core.ground.measures import KINDS, MeasureName
-from elvatch.core.judging.intervals import Binned, Numbers, Wanted, best, binned, both_ways
+from elvatch.core.judging.intervals import Binned, MaskWanted, Numbers, best, binned, both_ways
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
@@ -123,9 +123,9 @@ def _apart(ranked: list[tuple[Interval, ...]]) -> list[tuple[Interval, ...]]:
     return list(kept.values())
 
 
-def _wanted(target: NDArray[np.floating]) -> Wanted:
+def _wanted(target: NDArray[np.floating]) -> MaskWanted:
     weight = target.astype(np.float64)
-    return Wanted(weight, float(weight.sum()), float((1.0 - weight).sum()))
+    return MaskWanted(weight, float(weight.sum()), float((1.0 - weight).sum()))
 
 
 class Search:

@@ -15,48 +15,56 @@ Mend = Callable[[Recipe], Recipe]
 P = TypeVar("P", bound=Part)
 
 
-class Kind(NamedTuple):
+class FindingKind(NamedTuple):
     """A kind of finding: its title, and why it matters."""
 
     title: str
     why: str
 
 
-KINDS: Mapping[str, Kind] = {
-    "at-limits": Kind(
+KINDS: Mapping[str, FindingKind] = {
+    "at-limits": FindingKind(
         "Samples at the limits",
         "Summits were cut off or hollows filled when the file was written: they are flat where the ground is not.",
     ),
-    "few-levels": Kind("Few levels", "Slopes break into terraces, and whatever asks for slope sees them."),
-    "covers-nothing": Kind("Covers nothing", "A layer that lies nowhere is work that nobody sees."),
-    "gone": Kind("Asks for what is gone", "A rule that asks for something that is gone lets nothing in there."),
-    "too-coarse": Kind("Too coarse for Near", "Its pixels are seen where one stands."),
-    "too-fine": Kind("Finer than anybody sees", "Memory and time for pixels that no picture shows."),
-    "scale": Kind(
+    "few-levels": FindingKind("Few levels", "Slopes break into terraces, and whatever asks for slope sees them."),
+    "covers-nothing": FindingKind("Covers nothing", "A layer that lies nowhere is work that nobody sees."),
+    "gone": FindingKind(
+        "Asks for what is gone", "A rule that asks for something that is gone lets nothing in there."
+    ),
+    "too-coarse": FindingKind("Too coarse for Near", "Its pixels are seen where one stands."),
+    "too-fine": FindingKind("Finer than anybody sees", "Memory and time for pixels that no picture shows."),
+    "scale": FindingKind(
         "Of another scale than its neighbour",
         "Stones twice as large as life beside stones half as large tell that neither is what it seems.",
     ),
-    "repeats": Kind("Repeats visibly", "The eye finds the same patch again and reads the tile, not the ground."),
-    "direction-turned": Kind(
+    "repeats": FindingKind(
+        "Repeats visibly", "The eye finds the same patch again and reads the tile, not the ground."
+    ),
+    "direction-turned": FindingKind(
         "Bedding turned about", "Courses and beds run one way; turned patch by patch they are crazy paving."
     ),
-    "stretched": Kind("Drawn out", "A texture pulled over half as much ground again reads as a smear."),
-    "feet": Kind("Feet in the relief", "Whoever walks on the plain ground wades or floats."),
-    "relief-large": Kind(
+    "stretched": FindingKind("Drawn out", "A texture pulled over half as much ground again reads as a smear."),
+    "feet": FindingKind("Feet in the relief", "Whoever walks on the plain ground wades or floats."),
+    "relief-large": FindingKind(
         "Relief too large for its tile",
         "Forms as high as they are wide look like spikes, and cannot be held by a height field.",
     ),
-    "wet": Kind("Reads as wet", "Roughness as low as this is what the eye takes for wetness."),
-    "dark": Kind("Darker than materials are", "Hardly any ground reflects so little; light cannot lift it."),
-    "bright": Kind("Brighter than materials are", "Hardly any ground reflects so much; it burns out in the sun."),
-    "set": Kind("Of its set", "What is wrong with a set shows on every ground it lies on."),
-    "wear-deep": Kind("Wear too strong", "Marks stand out instead of cutting in."),
-    "floats": Kind("Floats", "A thing without ground under its foot is seen at once."),
-    "ceiling": Kind("Over its ceiling", "Things are left out that the rule asks for."),
-    "sheet": Kind("Cannot be written", "The hand-off will be refused as it stands."),
-    "few-bits": Kind("Too few bits", "Heights step in the engine, however smooth they are here."),
-    "finer-than-sets": Kind("Finer than the sets", "Texels between the pixels of the sets hold nothing new."),
-    "many-layers": Kind("More than four layers on a tile", "Most engines blend four: the weakest go missing there."),
+    "wet": FindingKind("Reads as wet", "Roughness as low as this is what the eye takes for wetness."),
+    "dark": FindingKind("Darker than materials are", "Hardly any ground reflects so little; light cannot lift it."),
+    "bright": FindingKind(
+        "Brighter than materials are", "Hardly any ground reflects so much; it burns out in the sun."
+    ),
+    "set": FindingKind("Of its set", "What is wrong with a set shows on every ground it lies on."),
+    "wear-deep": FindingKind("Wear too strong", "Marks stand out instead of cutting in."),
+    "floats": FindingKind("Floats", "A thing without ground under its foot is seen at once."),
+    "ceiling": FindingKind("Over its ceiling", "Things are left out that the rule asks for."),
+    "sheet": FindingKind("Cannot be written", "The hand-off will be refused as it stands."),
+    "few-bits": FindingKind("Too few bits", "Heights step in the engine, however smooth they are here."),
+    "finer-than-sets": FindingKind("Finer than the sets", "Texels between the pixels of the sets hold nothing new."),
+    "many-layers": FindingKind(
+        "More than four layers on a tile", "Most engines blend four: the weakest go missing there."
+    ),
 }
 
 
@@ -84,7 +92,7 @@ class Finding:
     waved: str | None
 
 
-class Found(NamedTuple):
+class Mendable(NamedTuple):
     """A finding, and what mends it."""
 
     finding: Finding
@@ -99,7 +107,7 @@ def found(
     unit: str = "",
     mend: tuple[str, Mend] | None = None,
     place: tuple[float, float] | None = None,
-) -> Found:
+) -> Mendable:
     """Return a finding.
 
     Parameters
@@ -121,7 +129,7 @@ def found(
     """
     east, north = place if place is not None else (None, None)
     what = KINDS[kind]
-    return Found(
+    return Mendable(
         Finding(
             digest.of_json([kind, part[0], text if kind in ("set", "sheet", "gone") else ""])[:16],
             kind,

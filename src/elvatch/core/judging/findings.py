@@ -7,11 +7,11 @@ from dataclasses import replace
 
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.judging import of_ground, of_layers, of_sheets, of_things
-from elvatch.core.judging.finding import Finding, Found
+from elvatch.core.judging.finding import Finding, Mendable
 from elvatch.core.judging.judged import Judged
 from elvatch.core.refusal import RefusalError
 
-Check = Callable[[Judged], list[Found]]
+Check = Callable[[Judged], list[Mendable]]
 CHEAP: Sequence[Check] = (
     of_ground.at_limits,
     of_ground.few_levels,
@@ -37,7 +37,7 @@ DEAR: Sequence[Check] = (of_layers.repeats,)
 """These are made when they are asked for."""
 
 
-def _all(site: Judged, dear: bool) -> Iterator[Found]:
+def _all(site: Judged, dear: bool) -> Iterator[Mendable]:
     """Yield findings check by check: who looks for one of them stops before what is dear."""
     for check in (*CHEAP, *(DEAR if dear else ())):
         yield from check(site)

@@ -19,7 +19,7 @@ _OPEN_END = 0.003
 
 
 @dataclass(frozen=True)
-class Wanted:
+class MaskWanted:
     """What a mask says at places, (n,) 0..1, and how much of them it wants and does not want in all."""
 
     weight: Numbers
@@ -79,7 +79,7 @@ def _best(running: Numbers, count: int, round_about: bool, open_end: float, weig
                 found[0], found[1], found[2] = first, end, overlap
 
 
-def best(of: Binned, one: Numbers, none: Numbers, wanted: Wanted) -> tuple[float, int, int]:
+def best(of: Binned, one: Numbers, none: Numbers, wanted: MaskWanted) -> tuple[float, int, int]:
     """Return the best overlap of an interval of a measure, its first bin and the one after its last.
 
     ``one`` and ``none`` are what the whole rule lets in of each place, (n,), when the clause lets it in, or not.
@@ -95,7 +95,7 @@ def best(of: Binned, one: Numbers, none: Numbers, wanted: Wanted) -> tuple[float
     return float(found[2]), int(found[0]), int(found[1])
 
 
-def both_ways(inside: float, outside: float, wanted: Wanted) -> float:
+def both_ways(inside: float, outside: float, wanted: MaskWanted) -> float:
     """Return intersection over union, the mean of what a rule lets in and of what it keeps out: by the first alone
     *everywhere* would be good for a mask that is nearly everywhere.
 

@@ -6,7 +6,7 @@ import numpy as np
 
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.ground.description import FileSource
-from elvatch.core.judging.finding import Found, changed, found
+from elvatch.core.judging.finding import Mendable, changed, found
 from elvatch.core.judging.judged import Judged
 
 AT_TOP, AT_BOTTOM = 0.002, 0.02
@@ -20,7 +20,7 @@ def _source(recipe: Recipe) -> tuple[str, str]:
     return "", source.file_name if isinstance(source, FileSource) else "the ground"
 
 
-def at_limits(site: Judged) -> list[Found]:
+def at_limits(site: Judged) -> list[Mendable]:
     """Find samples that lie at the lowest or highest value of all."""
     heights, out = site.survey.heights, []
     low, high = float(heights.min()), float(heights.max())
@@ -38,7 +38,7 @@ def at_limits(site: Judged) -> list[Found]:
     return out
 
 
-def few_levels(site: Judged) -> list[Found]:
+def few_levels(site: Judged) -> list[Mendable]:
     """Find heights that come in so few values that slopes break into steps."""
     source, heights = site.recipe.ground.source, site.survey.heights
     if not isinstance(source, FileSource) or heights.size < LEAST_SAMPLES or source.reading.smooth_steps:
@@ -59,7 +59,7 @@ def few_levels(site: Judged) -> list[Found]:
     return [found("few-levels", _source(site.recipe), text, levels, "levels", ("smooth within half a level", mend))]
 
 
-def feet(site: Judged) -> list[Found]:
+def feet(site: Judged) -> list[Mendable]:
     """Find relief in which somebody on the plain ground wades, or above which they float."""
     if abs(site.stand_m) <= FEET_M:
         return []

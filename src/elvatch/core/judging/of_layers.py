@@ -12,7 +12,7 @@ from elvatch.core.document.fit import NearDetail
 from elvatch.core.document.layer import Layer
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.document.rule import Bracket, Clause, Rule, refers_to, singles
-from elvatch.core.judging.finding import Found, changed, found, in_layer
+from elvatch.core.judging.finding import Mendable, changed, found, in_layer
 from elvatch.core.judging.judged import Judged
 from elvatch.core.rules.account import LEAST_SHARE
 from elvatch.core.stock.facts import BRIGHTEST, DARKEST, WETTEST
@@ -34,7 +34,7 @@ def _part(layer: Layer) -> tuple[str, str]:
     return layer.id, layer.name
 
 
-def covers_nothing(site: Judged) -> list[Found]:
+def covers_nothing(site: Judged) -> list[Mendable]:
     """Find layers that are on and lie nowhere."""
     out = []
     for k, layer, share in site.shown():
@@ -58,7 +58,7 @@ def _without(rule: Rule, gone: set[str]) -> Rule:
     return Rule(clauses=tuple(kept))
 
 
-def gone(site: Judged) -> list[Found]:
+def gone(site: Judged) -> list[Mendable]:
     """Find rules that ask for a mask, path, image, layer or strew that is not there any more."""
     recipe = site.recipe
     there = {*recipe.marks.ids(), *(one.id for one in recipe.all_layers()), *(one.id for one in recipe.strews)}
@@ -83,7 +83,7 @@ def gone(site: Judged) -> list[Found]:
     return out
 
 
-def density(site: Judged) -> list[Found]:
+def density(site: Judged) -> list[Mendable]:
     """Find sets whose pixels are seen in Near, or are far finer than it shows."""
     out, wanted = [], 1.0 / site.near_pixel_m
     for _k, layer, share in site.shown():
@@ -106,7 +106,7 @@ def density(site: Judged) -> list[Found]:
     return out
 
 
-def scale(site: Judged) -> list[Found]:
+def scale(site: Judged) -> list[Mendable]:
     """Find layers that are laid much larger or smaller than life where they meet one that is not."""
     sizes = {
         k: layer.fit.tile_m / site.sets[layer.set].tile_m
@@ -152,7 +152,7 @@ def scale(site: Judged) -> list[Found]:
     return out
 
 
-def stretched(site: Judged) -> list[Found]:
+def stretched(site: Judged) -> list[Mendable]:
     """Find layers that are drawn out over much of where they lie."""
     out = []
     for k, layer, share in site.shown():
@@ -180,7 +180,7 @@ def stretched(site: Judged) -> list[Found]:
     return out
 
 
-def relief_large(site: Judged) -> list[Found]:
+def relief_large(site: Judged) -> list[Mendable]:
     """Find relief that is too high for the tile it repeats over."""
     out = []
     for _k, layer, _share in site.shown():
@@ -195,7 +195,7 @@ def relief_large(site: Judged) -> list[Found]:
     return out
 
 
-def direction(site: Judged) -> list[Found]:
+def direction(site: Judged) -> list[Mendable]:
     """Find beds and courses whose patches are turned against repeats."""
     out = []
     for _k, layer, _share in site.shown():
@@ -208,9 +208,9 @@ def direction(site: Judged) -> list[Found]:
     return out
 
 
-def tone(site: Judged) -> list[Found]:
+def tone(site: Judged) -> list[Mendable]:
     """Find layers that no dry, plain material looks like: too dark, too bright, or as smooth as wet ones."""
-    out: list[Found] = []
+    out: list[Mendable] = []
     water = site.recipe.water_over.level()
     dry = site.at.elevation_m > (water + DRY_M if water is not None else -np.inf)
     for k, layer, share in site.shown():
@@ -225,7 +225,7 @@ def tone(site: Judged) -> list[Found]:
     return out
 
 
-def _of_colour(layer: Layer, linear: list[float] | None) -> list[Found]:
+def _of_colour(layer: Layer, linear: list[float] | None) -> list[Mendable]:
     if linear is None:
         return []
     shade = float(np.dot(linear, (0.2126, 0.7152, 0.0722))) * layer.look.brightness
@@ -238,7 +238,7 @@ def _of_colour(layer: Layer, linear: list[float] | None) -> list[Found]:
     return [found(kind, _part(layer), text, shade, "", (f"brightness {times:g} ×", mend))]
 
 
-def _of_roughness(layer: Layer, mean: float, place: tuple[float, float] | None) -> list[Found]:
+def _of_roughness(layer: Layer, mean: float, place: tuple[float, float] | None) -> list[Mendable]:
     look = layer.look
     low, high = look.roughness_lowest, look.roughness_highest
     rough = float(np.clip(low + (high - low) * mean + look.roughness_shift, 0, 1))
@@ -250,7 +250,7 @@ def _of_roughness(layer: Layer, mean: float, place: tuple[float, float] | None) 
     return [found("wet", _part(layer), text, rough, "", (f"roughness {shift:+g}", mend), place)]
 
 
-def of_sets(site: Judged) -> list[Found]:
+def of_sets(site: Judged) -> list[Mendable]:
     """Pass on what is odd about the sets of layers that are on."""
     out = []
     for name in dict.fromkeys(layer.set for _k, layer, _share in site.shown()):
@@ -261,7 +261,7 @@ def of_sets(site: Judged) -> list[Found]:
     return out
 
 
-def repeats(site: Judged) -> list[Found]:
+def repeats(site: Judged) -> list[Mendable]:
     """Find layers whose tile the eye finds again, dear: each is looked at from above."""
     out = []
     for k, layer, share in site.shown():
@@ -280,7 +280,7 @@ def repeats(site: Judged) -> list[Found]:
     return out
 
 
-def wear_deep(site: Judged) -> list[Found]:
+def wear_deep(site: Judged) -> list[Mendable]:
     """Find wear that cuts or heaps deeper than marks do."""
     recipe, out = site.recipe, []
     for wear in recipe.wears:

@@ -11,7 +11,7 @@ from elvatch.core.handoff.listing import File, files_of
 from elvatch.core.handoff.tiles import grid_of, sheet_grid, tiles_of
 from elvatch.core.handoff.values import KINDS
 from elvatch.core.handoff.wholes import wholes_of
-from elvatch.core.judging.finding import Found, Mend, changed, found
+from elvatch.core.judging.finding import Mend, Mendable, changed, found
 from elvatch.core.judging.judged import Judged
 from elvatch.core.refusal import RefusalError
 
@@ -20,10 +20,10 @@ FINER = 1.5
 COARSE_M = 0.01
 
 
-def as_written(site: Judged) -> list[Found]:
+def as_written(site: Judged) -> list[Mendable]:
     """Find sheets that will be refused (two files of one name, values that a format cannot hold), and lengths that
     are to be written with 8 bits."""
-    out: list[Found] = []
+    out: list[Mendable] = []
     for sheet in site.recipe.sheets:
         if not sheet.entries:
             continue
@@ -49,7 +49,7 @@ def _coarsest_m(file: File) -> float:
     return max(((held.high - held.low) / 255 for held in file.held if held.unit == "m"), default=0.0)
 
 
-def _few_bits(sheet: Sheet, file: File) -> Found:
+def _few_bits(sheet: Sheet, file: File) -> Mendable:
     mend = _entries(sheet.id, {file.entry.id}, type="uint16")
     titles = ", ".join(KINDS[held.of].title for held in file.held if held.unit == "m")
     text = f"{titles} in 8 bits: steps of {_coarsest_m(file):.2g} m"
@@ -69,7 +69,7 @@ def _entries(sheet: str, ids: set[str], **fields: object) -> Mend:
     return mend
 
 
-def finer_than_sets(site: Judged) -> list[Found]:
+def finer_than_sets(site: Judged) -> list[Mendable]:
     """Find sheets that are finer than any set on the ground."""
     dense = [
         known.size_px / layer.fit.tile_m
@@ -91,7 +91,7 @@ def finer_than_sets(site: Judged) -> list[Found]:
     return out
 
 
-def many_layers(site: Judged) -> list[Found]:
+def many_layers(site: Judged) -> list[Mendable]:
     """Find tiles on which more than four layers lie, of sheets that write weights."""
     out = []
     for sheet in site.recipe.sheets:

@@ -6,13 +6,13 @@ import numpy as np
 
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.ground import places
-from elvatch.core.judging.finding import Found, changed, found
+from elvatch.core.judging.finding import Mendable, changed, found
 from elvatch.core.judging.judged import Judged
 
 FLOATS_M = 0.05
 
 
-def floats(site: Judged) -> list[Found]:
+def floats(site: Judged) -> list[Mendable]:
     """Find things set by hand whose foot is above the ground."""
     out = []
     for one in site.recipe.set_things:
@@ -41,7 +41,7 @@ def floats(site: Judged) -> list[Found]:
     return out
 
 
-def ceiling(site: Judged) -> list[Found]:
+def ceiling(site: Judged) -> list[Mendable]:
     """Find strews that ask for more things than their ceiling lets in."""
     out = []
     for strew in site.recipe.strews:

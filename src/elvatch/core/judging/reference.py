@@ -72,14 +72,14 @@ def shown_by(look: Look, texels: NDArray[np.floating]) -> Colour:
     return np.asarray(out.mean(axis=0), np.float64)
 
 
-class Fitted(NamedTuple):
+class FittedLook(NamedTuple):
     """A look, and how far its mean colour is from the one that was wanted, CIEDE2000."""
 
     look: Look
     apart: float
 
 
-def fitted(look: Look, texels: NDArray[np.floating], wanted: Colour) -> Fitted:
+def fitted(look: Look, texels: NDArray[np.floating], wanted: Colour) -> FittedLook:
     """Return the look whose mean base colour is nearest to a wanted one, by the least change.
 
     Parameters
@@ -113,7 +113,7 @@ def fitted(look: Look, texels: NDArray[np.floating], wanted: Colour) -> Fitted:
     ends = [np.minimum(low - start, -1e-3) + 1, np.maximum(high - start, 1e-3) + 1]
     found = least_squares(off, np.ones(3), bounds=(ends[0], ends[1]), diff_step=[1e-3])
     made = of(start + found.x - 1)
-    return Fitted(made, float(ciede2000(lab(shown_by(made, texels)), goal)))
+    return FittedLook(made, float(ciede2000(lab(shown_by(made, texels)), goal)))
 
 
 def untoned(shown: Colour) -> Colour:
@@ -134,7 +134,7 @@ def towards(
     photograph: Colour,
     seen: Callable[[Look], Colour],
     token: Token | None = None,
-) -> Fitted:
+) -> FittedLook:
     """Return the look with which a layer is seen, under the present light, as a photograph's patch is.
 
     Light is taken to act on each channel by itself: after each round the base colour that is asked for is corrected
@@ -153,7 +153,7 @@ def towards(
     token : Token, optional
         Asked between rounds.
     """
-    wanted_light, best = untoned(photograph), Fitted(look, np.inf)
+    wanted_light, best = untoned(photograph), FittedLook(look, np.inf)
     goal, base, now = lab(photograph), shown_by(look, texels), look
     for _ in range(_ROUNDS):
         if token is not None:
@@ -161,12 +161,12 @@ def towards(
         shown = seen(now)
         apart = float(ciede2000(lab(shown), goal))
         if apart < best.apart:
-            best = Fitted(now, apart)
+            best = FittedLook(now, apart)
         base = base * wanted_light / untoned(shown)
         now = fitted(now, texels, base).look
         base = shown_by(now, texels)
     apart = float(ciede2000(lab(seen(now)), goal))
-    return Fitted(now, apart) if apart < best.apart else best
+    return FittedLook(now, apart) if apart < best.apart else best
 
 
 def hex_of(linear: Colour) -> str:

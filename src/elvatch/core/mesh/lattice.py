@@ -21,7 +21,7 @@ _BLOCKS = 4
 _TIMES = (1, 2, 4)
 
 
-class Part(NamedTuple):
+class SitePart(NamedTuple):
     """A part of a site, metres from its south-west corner."""
 
     east_m: float
@@ -42,7 +42,7 @@ class Lattice(NamedTuple):
     block: int
     down: tuple[int, ...]
     across: tuple[int, ...]
-    part: Part
+    part: SitePart
 
     @property
     def cell_m(self) -> tuple[float, float]:
@@ -67,12 +67,12 @@ def _halvings(cells: int) -> int:
     return (cells & -cells).bit_length() - 1
 
 
-def lattice_of(part: Part, cells: tuple[float, float], across: int, down: int) -> Lattice:
+def lattice_of(part: SitePart, cells: tuple[float, float], across: int, down: int) -> Lattice:
     """Return a grid of so many cells, rounded.
 
     Parameters
     ----------
-    part : Part
+    part : SitePart
         What it covers.
     cells : tuple of float
         How many are wanted, east and north.
@@ -114,7 +114,7 @@ def _rows_of(
 
 def heights_of(survey: Survey, lattice: Lattice, token: Token | None = None) -> Heights:
     """Return the ground's heights at all samples of a grid, shape (rows + 1, cols + 1), metres."""
-    whole = Part(0.0, 0.0, survey.width_m, survey.depth_m)
+    whole = SitePart(0.0, 0.0, survey.width_m, survey.depth_m)
     if survey.heights.shape == (lattice.rows + 1, lattice.cols + 1) and lattice.part == whole:
         return survey.heights
     out = np.empty((lattice.rows + 1, lattice.cols + 1), np.float32)
@@ -129,7 +129,7 @@ def _apart(
     heights: Heights,
     x_m: NDArray[np.float64],
     y_m: NDArray[np.float64],
-    part: Part,
+    part: SitePart,
     out: NDArray[np.float64],
     a: int,
     b: int,
@@ -194,7 +194,7 @@ def bends_m(heights: Heights, token: Token | None = None) -> Heights:
 
 
 def fine_enough(
-    survey: Survey, part: Part, greatest_m: float, across: int, down: int, token: Token | None = None
+    survey: Survey, part: SitePart, greatest_m: float, across: int, down: int, token: Token | None = None
 ) -> tuple[Lattice, Heights, float]:
     """Return a grid that follows the ground well within an error, its heights, and how far it lies from the ground.
 

@@ -21,7 +21,7 @@ _LEAST_CLEAR_PX = 5.0
 """Sides of triangles that are smaller than this are drawn fainter."""
 
 
-class Seen(NamedTuple):
+class MeshEye(NamedTuple):
     """Where a mesh is seen from: the bearing it is looked along and how far down, degrees; how near, 1 shows all."""
 
     bearing_deg: float
@@ -30,7 +30,7 @@ class Seen(NamedTuple):
     wire: bool
 
 
-def _projected(mesh: Mesh, seen: Seen, width: int, height: int) -> NDArray[np.float64]:
+def _projected(mesh: Mesh, seen: MeshEye, width: int, height: int) -> NDArray[np.float64]:
     """Return pixels across and down, and distance, of each vertex, shape (n, 3)."""
     low, high = mesh.places.min(axis=0), mesh.places.max(axis=0)
     across = float(np.hypot(high[0] - low[0], high[1] - low[1]))
@@ -98,14 +98,14 @@ def _rows(
                     out[y, x, c] = _GROUND[c] * shade[t] * (1.0 - line) + _SIDE[c] * line
 
 
-def picture(meshes: list[Mesh], seen: Seen, width: int, height: int) -> NDArray[np.uint8]:
+def picture(meshes: list[Mesh], seen: MeshEye, width: int, height: int) -> NDArray[np.uint8]:
     """Return a picture of tiles of one mesh, shape (height, width, 3).
 
     Parameters
     ----------
     meshes : list of Mesh
         All that are seen together.
-    seen : Seen
+    seen : MeshEye
         From where.
     width, height : int
         Pixels.

@@ -27,7 +27,7 @@ from elvatch.core.kernel import inner
 from elvatch.core.mapping import surface
 from elvatch.core.parallel import Token
 from elvatch.core.picture.camera import Camera
-from elvatch.core.picture.relief import Relief, maxima_over
+from elvatch.core.picture.relief import TracedHeights, maxima_over
 from elvatch.core.picture.trace import march
 
 _PIXELS_A_CELL = 3.6
@@ -65,24 +65,24 @@ class Bed(NamedTuple):
 
 
 @dataclass(frozen=True)
-class Laid:
+class NamedBed:
     """A bed, named by its content."""
 
     bed: Bed
     name: str
 
 
-def plain() -> Laid:
+def plain() -> NamedBed:
     """Return a bed without patches: the ground as it is."""
     empty = np.empty(0, np.float32)
     none = np.empty((0, _DEEPEST), np.int64)
-    return Laid(Bed(empty, empty, empty, none, none, np.empty((0, 10)), 0.0, 0.0, 1.0, 0.0, 0.0), "")
+    return NamedBed(Bed(empty, empty, empty, none, none, np.empty((0, 10)), 0.0, 0.0, 1.0, 0.0, 0.0), "")
 
 
 @inner
-def _patch(bed: Bed, k: int) -> Relief:
+def _patch(bed: Bed, k: int) -> TracedHeights:
     p = bed.patches
-    return Relief(
+    return TracedHeights(
         bed.heights,
         int(p[k, FIRST]),
         int(p[k, ROWS]),
@@ -127,7 +127,16 @@ def _within(
 
 @inner
 def meet_relief(
-    ground: Relief, bed: Bed, x: float, y: float, z: float, dx: float, dy: float, dz: float, near: float, far: float
+    ground: TracedHeights,
+    bed: Bed,
+    x: float,
+    y: float,
+    z: float,
+    dx: float,
+    dy: float,
+    dz: float,
+    near: float,
+    far: float,
 ) -> float:
     """Return the distance at which a ray first meets the ground with its relief.
 
@@ -314,7 +323,7 @@ class _Site(NamedTuple):
     places: Places
 
 
-class Sites:
+class PatchPlan:
     """Where the patches of a picture are; the same for all covers of its ground.
 
     Parameters
@@ -346,16 +355,16 @@ class Sites:
 
 
 def lay(
-    sites: Sites,
+    sites: PatchPlan,
     relief_at: Callable[[int, Places], NDArray[np.float32]],
     token: Token | None = None,
     known: Callable[[str, Callable[[], Bed]], Bed] | None = None,
-) -> Laid:
+) -> NamedBed:
     """Build the bed of a picture.
 
     Parameters
     ----------
-    sites : Sites
+    sites : PatchPlan
         Where its patches are.
     relief_at : callable
         Returns the relief along the normal (m) at the places of patch number ``k``.
@@ -366,7 +375,7 @@ def lay(
 
     Returns
     -------
-    Laid
+    NamedBed
         Without patches where all relief is smaller than a pixel.
     """
     patches: list[_Patch] = []
@@ -385,7 +394,7 @@ def lay(
     def make() -> Bed:
         return _joined(patches, _meet_patches(patches), eye, token)
 
-    return Laid(known(name, make) if known else make(), name)
+    return NamedBed(known(name, make) if known else make(), name)
 
 
 def _joined(patches: list[_Patch], heights: list[NDArray[np.float32]], camera: Camera, token: Token | None) -> Bed:

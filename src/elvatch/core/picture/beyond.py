@@ -19,7 +19,7 @@ from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.kernel import inner
 from elvatch.core.light.turned import GROUND_BEFORE
 from elvatch.core.picture import relief
-from elvatch.core.picture.relief import Relief
+from elvatch.core.picture.relief import TracedHeights
 
 _MAP = 160
 """Places along the longer side at which the cover is asked for its colours."""
@@ -33,11 +33,11 @@ _BLUR = 5.0
 class Outer:
     """The ground beyond, prepared for rays; level at ``plane_m`` where it ends."""
 
-    relief: Relief
+    relief: TracedHeights
     plane_m: float
 
 
-class Around(NamedTuple):
+class BeyondColours(NamedTuple):
     """Colours of the ground beyond, linear, (rows, cols, 3), row 0 north; what they calm down to, and roughness."""
 
     colour: NDArray[np.float32]
@@ -86,23 +86,23 @@ def map_size(ground: Heightfield) -> tuple[int, int]:
     return max(8, round(_MAP * ground.width_m / longest)), max(8, round(_MAP * ground.depth_m / longest))
 
 
-def around(material: Material, rows: int, cols: int, ground: Heightfield) -> Around:
+def around(material: Material, rows: int, cols: int, ground: Heightfield) -> BeyondColours:
     """Return the colours beyond, of what the cover answered over a grid of the site, row by row."""
     colour = material.colour.reshape(rows, cols, 3)
     mean = material.colour.mean(axis=0)
-    return Around(
+    return BeyondColours(
         np.ascontiguousarray(colour), mean, float(material.roughness.mean()), ground.width_m, ground.depth_m
     )
 
 
-def no_around(before_face: bool = False) -> Around:
+def no_around(before_face: bool = False) -> BeyondColours:
     """Return colours for where nothing of the ground lies beyond; before a face that of the level at its foot."""
     mean = np.array(GROUND_BEFORE if before_face else (0.0, 0.0, 0.0), np.float32)
-    return Around(np.tile(mean, (2, 2, 1)), mean, 1.0, 1.0, 1.0)
+    return BeyondColours(np.tile(mean, (2, 2, 1)), mean, 1.0, 1.0, 1.0)
 
 
 @inner
-def height_at(of: Relief, x: float, y: float) -> float:
+def height_at(of: TracedHeights, x: float, y: float) -> float:
     """Return the height of the ground beyond at a place, metres; of its edge outside."""
     col = min(max((x - of.west_m) / of.cell_x_m, 0.0), of.cols - 1.0)
     row = min(max((of.north_m - y) / of.cell_y_m, 0.0), of.rows - 1.0)
@@ -121,7 +121,7 @@ def _mirrored(at: float) -> float:
 
 
 @inner
-def colour_at(of: Around, x: float, y: float, out: NDArray[np.float32]) -> None:
+def colour_at(of: BeyondColours, x: float, y: float, out: NDArray[np.float32]) -> None:
     """Fill ``out`` with the colour of the ground beyond at a place of the world."""
     rows, cols = of.colour.shape[0], of.colour.shape[1]
     u, v = x / of.width_m, 1.0 - y / of.depth_m

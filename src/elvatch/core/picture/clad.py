@@ -19,7 +19,7 @@ from elvatch.core.thing.traced import (
     OPEN,
     ROUGH,
     UV,
-    Things,
+    TracedThings,
     inside,
     into_shape,
     texel_at,
@@ -37,7 +37,7 @@ def _fine(x: float, y: float, z: float) -> float:
 
 @inner
 def _seen_from(
-    things: Things, i: int, t: int, nx: float, ny: float, nz: float, dx: float, dy: float, dz: float
+    things: TracedThings, i: int, t: int, nx: float, ny: float, nz: float, dx: float, dy: float, dz: float
 ) -> float:
     """Return 1 where a ray meets a triangle from the side that its corners face to, -1 from the other, as the back of
     a leaf: the triangle itself tells."""
@@ -53,7 +53,7 @@ def _seen_from(
 
 @part
 def facing(
-    things: Things, i: int, t: int, x: float, y: float, z: float, dx: float, dy: float, dz: float, across: float
+    things: TracedThings, i: int, t: int, x: float, y: float, z: float, dx: float, dy: float, dz: float, across: float
 ) -> tuple[float, float, float]:
     """Return how a thing faces where a ray meets it, towards where the ray came from; with its grain where that is
     larger than ``across`` metres."""
@@ -100,7 +100,7 @@ def _linear(code: int) -> float:
 
 
 @kernel
-def _clad_band(things: Things, f: Fragments, rows: NDArray[np.int64], out: Clad, a: int, b: int) -> None:
+def _clad_band(things: TracedThings, f: Fragments, rows: NDArray[np.int64], out: Clad, a: int, b: int) -> None:
     s, stood = things.shapes, things.stood
     for k in range(a, b):
         j = rows[k]
@@ -133,12 +133,12 @@ def _clad_band(things: Things, f: Fragments, rows: NDArray[np.int64], out: Clad,
         out.of_ground[k], out.foot_m[k] = stood.ties[i, 0], min(stood.ties[i, 1], 0.5 * stood.ties[i, 2])
 
 
-def clad(things: Things, f: Fragments, token: Token | None = None) -> Clad:
+def clad(things: TracedThings, f: Fragments, token: Token | None = None) -> Clad:
     """Return what things look like at the fragments of a picture.
 
     Parameters
     ----------
-    things : Things
+    things : TracedThings
         All that stand.
     f : Fragments
         What is seen.

@@ -16,7 +16,7 @@ from elvatch.core.mapping import surface
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.picture.fragments import Fragments
 from elvatch.core.picture.kinds import GROUND, THING, WATER
-from elvatch.core.thing.traced import DARKENS, Things
+from elvatch.core.thing.traced import DARKENS, TracedThings
 
 _MOST = 0.75
 
@@ -31,7 +31,7 @@ def _outside(boxes: NDArray[np.float32], node: int, x: float, y: float, z: float
 
 
 @inner
-def _hides(things: Things, i: int, x: float, y: float, z: float, nx: float, ny: float, nz: float) -> float:
+def _hides(things: TracedThings, i: int, x: float, y: float, z: float, nx: float, ny: float, nz: float) -> float:
     """Return how much of the sky a thing hides from a place."""
     stood, bulk = things.stood, things.shapes.bulk
     shape, size = stood.shape[i], stood.size[i]
@@ -52,7 +52,7 @@ def _hides(things: Things, i: int, x: float, y: float, z: float, nx: float, ny: 
 
 
 @inner
-def _left(things: Things, own: int, x: float, y: float, z: float, nx: float, ny: float, nz: float) -> float:
+def _left(things: TracedThings, own: int, x: float, y: float, z: float, nx: float, ny: float, nz: float) -> float:
     """Return what all things near a place leave of the sky."""
     depth, count, left = things.depth, things.number.shape[0], 1.0
     node, level = 1, 0
@@ -76,7 +76,7 @@ def _left(things: Things, own: int, x: float, y: float, z: float, nx: float, ny:
 
 
 @kernel
-def _band(things: Things, f: Fragments, rows: NDArray[np.int64], a: int, b: int) -> None:
+def _band(things: TracedThings, f: Fragments, rows: NDArray[np.int64], a: int, b: int) -> None:
     for k in range(a, b):
         i = rows[k]
         x, y, z = f.places.x_m[i], f.places.y_m[i], float(f.height_m[i])
@@ -97,12 +97,12 @@ def _band(things: Things, f: Fragments, rows: NDArray[np.int64], a: int, b: int)
         f.hollow[i] *= left
 
 
-def darken(things: Things, f: Fragments, token: Token | None = None) -> None:
+def darken(things: TracedThings, f: Fragments, token: Token | None = None) -> None:
     """Take from what fragments see of the sky (``hollow``) what things near them hide.
 
     Parameters
     ----------
-    things : Things
+    things : TracedThings
         All that stand.
     f : Fragments
         What is seen; changed in place.

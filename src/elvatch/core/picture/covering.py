@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from elvatch.core import digest
 from elvatch.core.cache import Cache
 from elvatch.core.cover import on_thing
-from elvatch.core.cover.on_thing import Covered, Own, Points, Ready
+from elvatch.core.cover.on_thing import Covered, Own, Points, ReadyCover
 from elvatch.core.document.thing import Thing
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import Token, over_bands
@@ -23,7 +23,7 @@ from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock.pyramid import Pyramid
 from elvatch.core.strew.field import Stocked
 from elvatch.core.thing.measures import NAMES
-from elvatch.core.thing.traced import BEND, OPEN, UV, Things, inside, into_shape
+from elvatch.core.thing.traced import BEND, OPEN, UV, TracedThings, inside, into_shape
 
 _UP, _FOOT, _GROUND, _EDGE, _SKY, _RED = (NAMES.index(one) for one in ("up", "foot", "ground", "edge", "sky", "red"))
 _SMOOTH = 1e9
@@ -31,7 +31,7 @@ _SMOOTH = 1e9
 
 
 @inner
-def _along_uv(things: Things, i: int, t: int, out: Points, k: int) -> None:
+def _along_uv(things: TracedThings, i: int, t: int, out: Points, k: int) -> None:
     """Fill in the directions of the world along which a triangle's texture coordinates grow, across its normal."""
     s, r = things.shapes, things.stood.turn
     a, b, c = s.corners[t, 0], s.corners[t, 1], s.corners[t, 2]
@@ -57,7 +57,7 @@ def _along_uv(things: Things, i: int, t: int, out: Points, k: int) -> None:
 
 @kernel
 def _points_band(
-    things: Things,
+    things: TracedThings,
     buffer_hit: NDArray[np.int64],
     height_m: NDArray[np.float32],
     ground_m: NDArray[np.float32],
@@ -96,7 +96,7 @@ def _points_band(
         carried[_SKY] = w[p, OPEN] * o + w[q, OPEN] * u + w[r, OPEN] * v
 
 
-def _feet_m(things: Things, seen: NDArray[np.int64]) -> NDArray[np.float64]:
+def _feet_m(things: TracedThings, seen: NDArray[np.int64]) -> NDArray[np.float64]:
     """Return the elevation of the lowest place of those things that are seen, 0 of others, (n,)."""
     s, stood = things.shapes, things.stood
     out = np.zeros(len(stood.size))
@@ -111,13 +111,13 @@ def _feet_m(things: Things, seen: NDArray[np.int64]) -> NDArray[np.float64]:
 
 
 def points(
-    things: Things, buffer: GBuffer, rows: NDArray[np.int64], stocked: Stocked, token: Token | None = None
+    things: TracedThings, buffer: GBuffer, rows: NDArray[np.int64], stocked: Stocked, token: Token | None = None
 ) -> Points:
     """Return the places on things that fragments see.
 
     Parameters
     ----------
-    things : Things
+    things : TracedThings
         All that stand.
     buffer : GBuffer
         What is seen.
@@ -160,7 +160,7 @@ def points(
     return out
 
 
-class Seen(NamedTuple):
+class SeenThing(NamedTuple):
     """What a picture sees of one thing that is covered: rows of its fragments, places, matrices to the world."""
 
     rows: NDArray[np.int64]
@@ -168,7 +168,7 @@ class Seen(NamedTuple):
     turn: NDArray[np.float32]
 
 
-def dressed(buffer: GBuffer, seen: Seen, found: Covered) -> GBuffer:
+def dressed(buffer: GBuffer, seen: SeenThing, found: Covered) -> GBuffer:
     """Return what is seen with a cover on one of the things in it."""
     f, clad, rows = buffer.fragments, buffer.clad, buffer.clad.row[seen.rows]
     own = found.own[:, None]
@@ -199,17 +199,19 @@ class Coverings:
     """
 
     def __init__(self, keep: int = 12) -> None:
-        self._ready = Cache[Ready](16)
-        self._seen = Cache[dict[str, Seen]](keep)
+        self._ready = Cache[ReadyCover](16)
+        self._seen = Cache[dict[str, SeenThing]](keep)
         self._dressed = Cache[GBuffer](keep)
 
-    def ready(self, thing: Thing, sets: Mapping[str, Pyramid], evidence: Evidence) -> Ready:
+    def ready(self, thing: Thing, sets: Mapping[str, Pyramid], evidence: Evidence) -> ReadyCover:
         """Return a thing's cover made ready."""
         named = {name: found for name in thing.cover.uses() if (found := sets.get(name)) is not None}
         name = on_thing.name_of(thing.cover, named, evidence)
         return self._ready.get(name, lambda: on_thing.prepare(thing.cover, named, evidence))
 
-    def all_ready(self, things: Sequence[Thing], sets: Mapping[str, Pyramid], evidence: Evidence) -> dict[str, Ready]:
+    def all_ready(
+        self, things: Sequence[Thing], sets: Mapping[str, Pyramid], evidence: Evidence
+    ) -> dict[str, ReadyCover]:
         """Return the covers of those things that have one, by their ids."""
         return {thing.id: self.ready(thing, sets, evidence) for thing in things if thing.cover.shows}
 
@@ -217,9 +219,9 @@ class Coverings:
         self,
         name: str,
         buffer: GBuffer,
-        things: Things,
+        things: TracedThings,
         stocked: Stocked,
-        covered: Mapping[str, Ready],
+        covered: Mapping[str, ReadyCover],
         taps: int,
         token: Token | None = None,
     ) -> GBuffer:
@@ -231,7 +233,7 @@ class Coverings:
             Of what is seen.
         buffer : GBuffer
             What is seen.
-        things : Things
+        things : TracedThings
             All that stand.
         stocked : Stocked
             Which shape is of which thing.
@@ -253,9 +255,9 @@ class Coverings:
 
 def with_covers(
     buffer: GBuffer,
-    things: Things,
+    things: TracedThings,
     stocked: Stocked,
-    covered: Mapping[str, Ready],
+    covered: Mapping[str, ReadyCover],
     taps: int,
     token: Token | None = None,
 ) -> GBuffer:
@@ -265,7 +267,7 @@ def with_covers(
 
 
 def _all_dressed(
-    buffer: GBuffer, seen: Mapping[str, Seen], covered: Mapping[str, Ready], taps: int, token: Token | None
+    buffer: GBuffer, seen: Mapping[str, SeenThing], covered: Mapping[str, ReadyCover], taps: int, token: Token | None
 ) -> GBuffer:
     clad = buffer.clad
     for thing, one in seen.items():
@@ -276,8 +278,8 @@ def _all_dressed(
 
 
 def _all_seen(
-    buffer: GBuffer, things: Things, stocked: Stocked, which: list[str], token: Token | None
-) -> dict[str, Seen]:
+    buffer: GBuffer, things: TracedThings, stocked: Stocked, which: list[str], token: Token | None
+) -> dict[str, SeenThing]:
     """Return what is seen of each of some things, of those that are seen at all."""
     f = buffer.fragments
     rows = np.flatnonzero(f.kind == THING)
@@ -287,5 +289,5 @@ def _all_seen(
         mine = rows[owner == stocked.things.index(thing)]
         if len(mine):
             turn = things.stood.turn[f.hit[mine] >> 32].reshape(-1, 3, 3)
-            out[thing] = Seen(mine, points(things, buffer, mine, stocked, token), turn)
+            out[thing] = SeenThing(mine, points(things, buffer, mine, stocked, token), turn)
     return out

@@ -8,12 +8,13 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.ground.places import Places
+from elvatch.core.document.strew import Strew
+from elvatch.core.ground.places import Places, some
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.light.sun import Direction
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.picture.fragments import Fragments
-from elvatch.core.picture.strewn import fade
+from elvatch.core.picture.strewn import FADES_OVER, LEAST_PX, fade
 from elvatch.core.strew.field import Field
 from elvatch.core.strew.laid import sizes
 from elvatch.core.thing.crowd import ASIDES, BOTH, ELEVATIONS, GROUND, HIDES, NUMBERS, SKY, SUN
@@ -22,6 +23,7 @@ Floats = NDArray[np.float32]
 _STEPS = 96
 _FINEST, _COARSEST = 1e-3, 1e5
 """Pixels a metre between which the sizes that are too small to be shapes are worked out."""
+_STEP = (_COARSEST / _FINEST) ** (1 / (_STEPS - 1))
 _SPREAD = 2048
 _LEAST = 1e-4
 _LOWEST = 0.05
@@ -120,6 +122,11 @@ def _band(
     for i in range(a, b):
         j = rows[i]
         vx, vy, vz = -f.toward[j, 0], -f.toward[j, 1], -f.toward[j, 2]
+        any_there = 0.0
+        for e in range(density.shape[1]):
+            any_there += density[i, e]
+        if any_there <= 0.0:
+            continue
         high_v, high_s, aside, steep = _angles(places, i, vx, vy, vz, sun)
         v, pv = _between(elevations, high_v)
         s, ps = _between(elevations, high_s)
@@ -200,10 +207,29 @@ def crowded(
     return out
 
 
+def _shapes_from(strew: Strew) -> float:
+    """Return from how many pixels a metre on all things of a strew are shapes: between steps a part is not."""
+    return float(_STEP * LEAST_PX * (1 + FADES_OVER) / strew.size.from_m)
+
+
 def density_at(field: Field, places: Places, token: Token | None = None) -> Floats:
     """Return how densely each kind of each strew lies at places, (n, e) per m²."""
     parts = [field.densities(k, places, token) for k in range(len(field.strews))]
     return np.ascontiguousarray(np.concatenate([np.zeros((len(places.x_m), 0)), *parts], 1), np.float32)
+
+
+def density_of_small(field: Field, f: Fragments, places: Places, pixel: float, token: Token | None = None) -> Floats:
+    """Return what :func:`density_at` does, but 0 where all things of a strew are shapes; see :func:`crowded`."""
+    out = np.zeros((len(places.x_m), sum(len(strew.kinds) for strew in field.strews)), np.float32)
+    per_m = 1.0 / np.maximum(f.depth_m[f.on_ground()] * pixel, 1e-9)
+    first = 0
+    for k, strew in enumerate(field.strews):
+        last = first + len(strew.kinds)
+        rows = np.flatnonzero(per_m < _shapes_from(strew))
+        if len(rows):
+            out[rows, first:last] = field.densities(k, some(places, rows), token)
+        first = last
+    return out
 
 
 def told(field: Field, density: Floats, covers: bool, only: int | None) -> Floats:

@@ -28,7 +28,7 @@ _NEAREST = 0.02
 _NOT_LOOKED = 255
 
 
-class Looks(NamedTuple):
+class RayEnds(NamedTuple):
     """Looks through pixels: how far each ends, on what kind of thing, and of a thing that stands which and where."""
 
     depth: NDArray[np.float64]
@@ -36,8 +36,8 @@ class Looks(NamedTuple):
     hit: NDArray[np.int64]
 
 
-def _looks(*shape: int) -> Looks:
-    return Looks(np.empty(shape), np.empty(shape, np.uint8), np.empty(shape, np.int64))
+def _looks(*shape: int) -> RayEnds:
+    return RayEnds(np.empty(shape), np.empty(shape, np.uint8), np.empty(shape, np.int64))
 
 
 @inner
@@ -75,7 +75,7 @@ def _look_rows(
 
 
 @inner
-def _at_edge(once: Looks, row: int, col: int) -> bool:
+def _at_edge(once: RayEnds, row: int, col: int) -> bool:
     """Whether a neighbour of a pixel sees something else, or the same thing far away."""
     depth, kind, hit = once
     for r in range(max(0, row - 1), min(kind.shape[0], row + 2)):
@@ -91,8 +91,8 @@ def _at_edge(once: Looks, row: int, col: int) -> bool:
 def _look_again_rows(
     scene: Scene,
     camera: Camera,
-    once: Looks,
-    looked: Looks,
+    once: RayEnds,
+    looked: RayEnds,
     a: int,
     b: int,
 ) -> None:

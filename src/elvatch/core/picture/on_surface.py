@@ -13,12 +13,12 @@ from elvatch.core.picture.camera import Camera, project
 from elvatch.core.picture.fragments import GBuffer
 from elvatch.core.picture.kinds import THING
 from elvatch.core.strew.field import Stocked
-from elvatch.core.thing.traced import Things
+from elvatch.core.thing.traced import TracedThings
 
 _RING = 32
 
 
-class OnThing(NamedTuple):
+class SpotsOnThing(NamedTuple):
     """Places that ``n`` spots show on a thing as one of its kind stands: which ``spots``, (n,); ``at`` (n, 3) in the
     world, metres; ``part`` (n, 3) in its axes in parts of its longest side before it was stretched; its ``variant``
     and its ``size_m``."""
@@ -31,13 +31,13 @@ class OnThing(NamedTuple):
 
 
 def met_on(
-    things: Things, buffer: GBuffer, stocked: Stocked, thing: str, spots: Sequence[tuple[float, float]]
-) -> OnThing | None:
+    things: TracedThings, buffer: GBuffer, stocked: Stocked, thing: str, spots: Sequence[tuple[float, float]]
+) -> SpotsOnThing | None:
     """Return what spots of a picture show of a thing: of the one that the first of them meets; None where none does.
 
     Parameters
     ----------
-    things : Things
+    things : TracedThings
         All that stand.
     buffer : GBuffer
         What is seen.
@@ -68,7 +68,7 @@ def met_on(
     at = np.stack([f.places.x_m[hit], f.places.y_m[hit], f.height_m[hit].astype(np.float64)], 1)
     own = (at - stood.at[standing]) @ stood.turn[standing].reshape(3, 3).astype(np.float64)
     part = own / (size * stocked.stretch[shape].astype(np.float64))
-    return OnThing(which, at, part, int(stocked.variant[shape]), size)
+    return SpotsOnThing(which, at, part, int(stocked.variant[shape]), size)
 
 
 def ring(eye: Camera, at: NDArray[np.float64], size_m: float) -> list[tuple[float, float] | None]:

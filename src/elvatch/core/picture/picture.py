@@ -32,11 +32,12 @@ from elvatch.core.light.sun import Direction
 from elvatch.core.light.water import pool
 from elvatch.core.parallel import Token
 from elvatch.core.picture import bed, beyond, camera, crowded, gbuffer, modes, on_surface, ramp, scene, shade, strewn
-from elvatch.core.picture.beyond import Around, Outer
+from elvatch.core.picture.beyond import BeyondColours, Outer
 from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.covering import Coverings
 from elvatch.core.picture.edge_slopes import with_edges
 from elvatch.core.picture.fragments import GBuffer
+from elvatch.core.picture.kinds import BEYOND
 from elvatch.core.picture.sunlit import sunlit
 from elvatch.core.picture.terrain import Terrain, scene_of, strata_m
 from elvatch.core.rules import program, rules
@@ -147,11 +148,11 @@ class _Seen:
     on_ground: Places
     index: NDArray[np.int64]
     name: str
-    drawn: strewn.Drawn
+    drawn: strewn.DrawnThings
 
 
 @dataclass(frozen=True)
-class _Laid:
+class _Cover:
     prepared: plan.Prepared
     names: Names
     reliefs: str
@@ -170,17 +171,17 @@ class Renderer:
     def __init__(self, keep: int = 12) -> None:
         self._seen = Cache[_Seen](keep)
         self._sun = Cache[NDArray[np.float32]](keep)
-        self._laid = Cache[_Laid](keep)
+        self._laid = Cache[_Cover](keep)
         self._material = Cache[function.Material](keep)
-        self._sites = Cache[bed.Sites](keep)
+        self._sites = Cache[bed.PatchPlan](keep)
         self._raised = Cache[bed.Bed](keep)
-        self._beds = Cache[bed.Laid](keep)
+        self._beds = Cache[bed.NamedBed](keep)
         self._standing = Cache[float](keep)
         self._outer = Cache[Outer](4)
-        self._around = Cache[Around](keep)
+        self._around = Cache[BeyondColours](keep)
         self._dense = Cache[NDArray[np.float32]](keep)
         self._crowds = Cache[crowded.Small](4)
-        self._stood = Cache[strewn.Drawn](12)
+        self._stood = Cache[strewn.DrawnThings](12)
         self._coverings = Coverings(keep)
         # fragments, and patch by patch the relief that they are seen on
         self._memory = Cache[Memory](4 * keep)
@@ -229,7 +230,7 @@ class Renderer:
             material = material._replace(colour=_draped(drape, seen.on_ground, land.survey))
         lighting, strata = light_of(land, recipe, panorama), strata_m(land.ground)
         lit = self._sunlit(seen, land, lighting.sun, recipe.light.sun_width_deg, view, token)
-        around = self._colours_beyond(land, recipe, laid, token)
+        around = self._colours_beyond(seen, land, recipe, laid, token)
         small = self._small(seen, field, lighting.sun, token)
         buffer = self._dressed(seen, recipe, sets, evidence, field, view, token)
         radiance = shade.shade(buffer, material, seen.index, lit, lighting, around, strata, token, small)
@@ -270,7 +271,7 @@ class Renderer:
         evidence: Evidence,
         field: Field,
         asked: tuple[str, Sequence[tuple[float, float]]],
-    ) -> on_surface.OnThing | None:
+    ) -> on_surface.SpotsOnThing | None:
         """Return the places on a thing, by its id, that spots of a picture show; None where they show none of it."""
         laid = self._lay(land, recipe, sets, evidence, view.solo)
         seen = self._look(land, recipe, laid, view, field, None)
@@ -295,7 +296,7 @@ class Renderer:
 
     @staticmethod
     def _measured(
-        laid: _Laid, seen: _Seen, material: function.Material, view: View, layer: int, token: Token | None
+        laid: _Cover, seen: _Seen, material: function.Material, view: View, layer: int, token: Token | None
     ) -> NDArray[np.float32] | None:
         """Return what a mode shows that is no map: stretch or texel density of a layer, or of what lies on top where
         none is chosen; a wear alone."""
@@ -316,7 +317,7 @@ class Renderer:
         return found[0] if mode == "stretch" else found[1]
 
     def _look(
-        self, land: Terrain, recipe: Recipe, laid: _Laid, view: View, field: Field | None, token: Token | None
+        self, land: Terrain, recipe: Recipe, laid: _Cover, view: View, field: Field | None, token: Token | None
     ) -> _Seen:
         far, peg = view.stand == "far", recipe.peg
         stand: Stand = getattr(recipe.stands, view.stand)
@@ -347,16 +348,18 @@ class Renderer:
         return self._seen.get(name, make)
 
     def _bed(
-        self, land: Terrain, laid: _Laid, taken_from: Camera, from_where: str, looks: int, token: Token | None
-    ) -> bed.Laid:
+        self, land: Terrain, laid: _Cover, taken_from: Camera, from_where: str, looks: int, token: Token | None
+    ) -> bed.NamedBed:
         """Return the relief that a picture shows as shape; of it too what did not change is kept."""
 
         def relief_at(k: int, at: Places) -> NDArray[np.float32]:
             name = digest.of_json([from_where, "bed", k])
             return self._asked(name, at, laid, 1, token).relief_m
 
-        def make() -> bed.Laid:
-            sites = self._sites.get(from_where, lambda: bed.Sites(taken_from, land.survey, land.ground, looks == 1))
+        def make() -> bed.NamedBed:
+            sites = self._sites.get(
+                from_where, lambda: bed.PatchPlan(taken_from, land.survey, land.ground, looks == 1)
+            )
 
             def known(name: str, join: Callable[[], bed.Bed]) -> bed.Bed:
                 # the same relief on another ground is another bed
@@ -367,8 +370,8 @@ class Renderer:
         return self._beds.get(digest.of_json([from_where, laid.reliefs]), make)
 
     def _drawn(
-        self, laid: _Laid, field: Field | None, taken_from: Camera, view: View, token: Token | None
-    ) -> strewn.Drawn:
+        self, laid: _Cover, field: Field | None, taken_from: Camera, view: View, token: Token | None
+    ) -> strewn.DrawnThings:
         """Return the things that a picture shows as shapes; in Far they stand on the plain ground, as all does.
 
         While a cover moves they stand on its relief as it last was at rest: letting all stand anew takes as long as
@@ -389,14 +392,14 @@ class Renderer:
             self._stood.put(name, known)
         return known
 
-    def _stands(self, land: Terrain, laid: _Laid, peg: Peg) -> float:
+    def _stands(self, land: Terrain, laid: _Cover, peg: Peg) -> float:
         """Return how far above the plain ground the figure stands, metres."""
         name = digest.of_json([land.name, laid.reliefs, peg.model_dump()])
         return self._standing.get(name, lambda: standing.on_top(laid.prepared, land.survey, peg.east_m, peg.north_m))
 
     def _lay(
         self, land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], evidence: Evidence, solo: int
-    ) -> _Laid:
+    ) -> _Cover:
         """Return a recipe's layers made ready, the same for all three pictures."""
         named = dict.fromkeys(name for layer in recipe.layers for name in layer.uses())
         stored = {name: found for name in named if (found := sets.get(name)) is not None}
@@ -409,15 +412,15 @@ class Renderer:
         wears = [digest.of_part(wear, "name") for wear in recipe.wears]
         name = digest.of_json([land.name, layers, wears, solo, image, contents, evidence.names()])
 
-        def make() -> _Laid:
+        def make() -> _Cover:
             prepared = plan.prepare(recipe.layers, stored, evidence, solo, recipe.wears)
             names = plan.names(recipe.layers, prepared, evidence)
             reliefs = digest.of_json(plan.relief_names(recipe.layers, prepared, names))
-            return _Laid(prepared, names, reliefs, name)
+            return _Cover(prepared, names, reliefs, name)
 
         return self._laid.get(name, make)
 
-    def _ask(self, seen: _Seen, laid: _Laid, view: View, token: Token | None) -> function.Material:
+    def _ask(self, seen: _Seen, laid: _Cover, view: View, token: Token | None) -> function.Material:
         taps = function.TAPS if view.looks > 1 else 2
 
         def make() -> function.Material:
@@ -426,7 +429,7 @@ class Renderer:
 
         return self._material.get(digest.of_json([seen.name, taps, laid.name]), make)
 
-    def _asked(self, name: str, at: Places, laid: _Laid, taps: int, token: Token | None) -> function.Material:
+    def _asked(self, name: str, at: Places, laid: _Cover, taps: int, token: Token | None) -> function.Material:
         """Ask the cover at places that have a name, with what was found there before."""
         memory = self._memory.get(name, lambda: Memory(len(at.x_m)))
         with memory.lock:
@@ -443,12 +446,14 @@ class Renderer:
         name = digest.of_json([seen.name, sun, rays, width_deg])
         return self._sun.get(name, lambda: sunlit(seen.scene, seen.buffer, sun, width_deg, rays, lift, token))
 
-    def _colours_beyond(self, land: Terrain, recipe: Recipe, laid: _Laid, token: Token | None) -> Around:
-        """Return the colours of the ground beyond the edge: the cover's own, at few places."""
-        if not goes_on(land, recipe):
+    def _colours_beyond(
+        self, seen: _Seen, land: Terrain, recipe: Recipe, laid: _Cover, token: Token | None
+    ) -> BeyondColours:
+        """Return the colours of the ground beyond the edge, where it is seen: the cover's own, at few places."""
+        if not goes_on(land, recipe) or not (seen.buffer.fragments.kind == BEYOND).any():
             return beyond.no_around(land.upright is not None)
 
-        def make() -> Around:
+        def make() -> BeyondColours:
             cols, rows = beyond.map_size(land.ground)
             at = cover_places.on_grid(land.survey, cols, rows, 0, rows)
             found = self._asked(digest.of_json([land.name, "beyond"]), at, laid, 2, token)
@@ -474,12 +479,13 @@ class Renderer:
         """Return what things too small to be shapes do where the cover was asked."""
         if field is None or not field.strews:
             return None
-        density = self._density(seen, field, token)
+        f, at, pixel = seen.buffer.fragments, seen.on_ground, seen.camera.pixel
+        name = digest.of_json([seen.name, field.name, "small"])
+        density = self._dense.get(name, lambda: crowded.density_of_small(field, f, at, pixel, token))
         if not density.any():
             return None
         of = self._crowds.get(field.kinds, lambda: crowded.small(field))
-        pixel = seen.camera.pixel
-        return crowded.crowded(of, seen.buffer.fragments, seen.on_ground, pixel, sun, density, token)
+        return crowded.crowded(of, f, at, pixel, sun, density, token)
 
     @staticmethod
     def _facts(seen: _Seen, land: Terrain, view: View, recipe: Recipe) -> Facts:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from elvatch.core.ground.heightfield import Heightfield
 
 
-class Relief(NamedTuple):
+class TracedHeights(NamedTuple):
     """Heights and maxima, as compiled code takes them.
 
     ``heights`` holds ``rows`` times ``cols`` samples from its number ``first`` on. ``maxima`` holds all
@@ -35,8 +35,8 @@ class Relief(NamedTuple):
     highest_m: float
 
 
-class Levels(NamedTuple):
-    """A pyramid of maxima by itself: see :class:`Relief`."""
+class MaximaLevels(NamedTuple):
+    """A pyramid of maxima by itself: see :class:`TracedHeights`."""
 
     maxima: NDArray[np.float32]
     starts: NDArray[np.int64]
@@ -71,7 +71,7 @@ def count_of_levels(rows: int, cols: int) -> int:
     return len(_sizes(rows, cols))
 
 
-def maxima_over(h: NDArray[np.float32]) -> Levels:
+def maxima_over(h: NDArray[np.float32]) -> MaximaLevels:
     """Return all levels of maxima over heights of at least 2 x 2 samples."""
     sizes = _sizes(*h.shape)
     ends = np.cumsum([a * b for a, b in sizes])
@@ -83,10 +83,10 @@ def maxima_over(h: NDArray[np.float32]) -> Levels:
     for level, out in itertools.pairwise(levels):
         _halve(level, out)
     starts = np.array([0, *ends[:-1]], np.int64)
-    return Levels(maxima, starts, np.array([cols for _, cols in sizes], np.int64))
+    return MaximaLevels(maxima, starts, np.array([cols for _, cols in sizes], np.int64))
 
 
-def prepare(ground: Heightfield, west_m: float = 0.0, south_m: float = 0.0) -> Relief:
+def prepare(ground: Heightfield, west_m: float = 0.0, south_m: float = 0.0) -> TracedHeights:
     """Build the pyramid of maxima over a ground.
 
     Parameters
@@ -98,15 +98,15 @@ def prepare(ground: Heightfield, west_m: float = 0.0, south_m: float = 0.0) -> R
 
     Returns
     -------
-    Relief
+    TracedHeights
         Ready for :mod:`elvatch.core.picture.trace`.
     """
     return under(ground, maxima_over(ground.heights_m), west_m, south_m)
 
 
-def under(ground: Heightfield, levels: Levels, west_m: float = 0.0, south_m: float = 0.0) -> Relief:
+def under(ground: Heightfield, levels: MaximaLevels, west_m: float = 0.0, south_m: float = 0.0) -> TracedHeights:
     """Return a ground under a pyramid of its maxima that is at hand; see :func:`prepare`."""
-    return Relief(
+    return TracedHeights(
         heights=ground.heights_m.ravel(),
         first=0,
         rows=ground.rows,

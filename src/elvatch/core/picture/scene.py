@@ -12,9 +12,9 @@ from elvatch.core.picture import figure
 from elvatch.core.picture.bed import Bed, meet_relief
 from elvatch.core.picture.beyond import height_at
 from elvatch.core.picture.kinds import BEYOND, FIGURE, GROUND, SIDE, SKY, THING, WATER
-from elvatch.core.picture.relief import Relief
+from elvatch.core.picture.relief import TracedHeights
 from elvatch.core.picture.trace import march, over_ground
-from elvatch.core.thing.traced import Things, meet_things
+from elvatch.core.thing.traced import TracedThings, meet_things
 
 NO_HIT = -1
 
@@ -29,11 +29,11 @@ class Scene(NamedTuple):
     """
 
     survey: Survey
-    ground: Relief
+    ground: TracedHeights
     bed: Bed
     base_m: float
     goes_on: bool
-    outer: Relief
+    outer: TracedHeights
     plane_m: float
     water: Pool
     has_figure: bool
@@ -41,7 +41,7 @@ class Scene(NamedTuple):
     figure_y: float
     figure_z: float
     upright: bool
-    things: Things
+    things: TracedThings
 
 
 @inner

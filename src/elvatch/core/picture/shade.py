@@ -18,7 +18,7 @@ from elvatch.core.light.water import INDEX, fresnel, wetness, wetted
 from elvatch.core.mapping import surface
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.picture import figure
-from elvatch.core.picture.beyond import Around, colour_at
+from elvatch.core.picture.beyond import BeyondColours, colour_at
 from elvatch.core.picture.crowded import Crowded
 from elvatch.core.picture.crowded import none as nobody
 from elvatch.core.picture.fragments import Clad, Fragments, GBuffer
@@ -233,7 +233,7 @@ def _tone_of(number: float) -> float:
 def _other(
     light: Lighting,
     f: Fragments,
-    around: Around,
+    around: BeyondColours,
     strata_m: float,
     i: int,
     sun: float,
@@ -340,7 +340,7 @@ def _shade_band(
     index: NDArray[np.int64],
     clad: Clad,
     crowded: Crowded,
-    around: Around,
+    around: BeyondColours,
     strata_m: float,
     sunlit: NDArray[np.float32],
     out: NDArray[np.float32],
@@ -379,7 +379,7 @@ def shade(
     index: NDArray[np.int64],
     sunlit: NDArray[np.float32],
     light: Lighting,
-    around: Around,
+    around: BeyondColours,
     strata_m: float = 10.0,
     token: Token | None = None,
     crowded: Crowded | None = None,
@@ -398,7 +398,7 @@ def shade(
         Part of the sun that each fragment sees.
     light : Lighting
         Sun, sky, air and water.
-    around : Around
+    around : BeyondColours
         Colours beyond the edge.
     strata_m : float
         From one band of a cut side to the next, metres.

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from elvatch.core import colour
 from elvatch.core.cover import function, plan, standing
 from elvatch.core.cover.function import Material
-from elvatch.core.cover.on_thing import Ready
+from elvatch.core.cover.on_thing import ReadyCover
 from elvatch.core.document.recipe import Peg, Recipe, Stand
 from elvatch.core.ground import places as cover_places
 from elvatch.core.ground.places import Places
@@ -27,7 +27,7 @@ from elvatch.core.light.panorama import Panorama
 from elvatch.core.light.sun import Direction
 from elvatch.core.mapping import surface
 from elvatch.core.picture import bed, beyond, camera, covering, crowded, gbuffer, shade, strewn
-from elvatch.core.picture.beyond import Around
+from elvatch.core.picture.beyond import BeyondColours
 from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.covering import Coverings
 from elvatch.core.picture.fragments import GBuffer
@@ -94,11 +94,11 @@ class Place(NamedTuple):
     recipe: Recipe
     prepared: plan.Prepared
     lighting: Lighting
-    around: Around
+    around: BeyondColours
     scene: Scene
     eye: Camera
     field: Field | None
-    covered: Mapping[str, Ready]
+    covered: Mapping[str, ReadyCover]
 
 
 def channels_of(name: PassName, recipe: Recipe) -> list[str]:
@@ -158,7 +158,7 @@ def place_of(
     raised, stands, drawn = bed.plain().bed, 0.0, strewn.nothing()
     if still.peg is not None:
         coarse = _eye(land, still, min(still.height_px, _MOST_BED_PX))
-        sites = bed.Sites(coarse, land.survey, land.ground)
+        sites = bed.PatchPlan(coarse, land.survey, land.ground)
 
         def relief_at(_k: int, at: Places) -> Pixels:
             return function.ask(prepared, at, run.token, 1).relief_m
@@ -183,7 +183,7 @@ def place_of(
     return Place(land, recipe, prepared, lighting, around, scene, eye, field, covered)
 
 
-class _Look(NamedTuple):
+class _RayHits(NamedTuple):
     """One ray of each pixel of a band: what is seen, its material, how much of the sun it sees."""
 
     buffer: GBuffer
@@ -193,7 +193,7 @@ class _Look(NamedTuple):
     at: Places
 
 
-def _look(of: Place, still: Still, first: int, last: int, ray: int, run: Run) -> _Look:
+def _look(of: Place, still: Still, first: int, last: int, ray: int, run: Run) -> _RayHits:
     right, down = _spread(still.rays)[ray]
     eye = _window(of.eye, first, last, still.height_px, still.width_px, float(right), float(down))
     buffer = gbuffer.look(of.scene, eye, still.width_px, last - first, 1, run.token)
@@ -207,7 +207,7 @@ def _look(of: Place, still: Still, first: int, last: int, ray: int, run: Run) ->
     material = function.ask(of.prepared, at, run.token)
     sun = _aside(of.lighting.sun, disc(still.rays, of.recipe.light.sun_width_deg)[ray])
     lift = 0.04 * min(of.land.relief.cell_x_m, of.land.relief.cell_y_m)
-    return _Look(buffer, material, index, sunlit(of.scene, buffer, sun, 0.0, 1, lift, run.token), at)
+    return _RayHits(buffer, material, index, sunlit(of.scene, buffer, sun, 0.0, 1, lift, run.token), at)
 
 
 def _aside(sun: Direction, aside: NDArray[np.float64]) -> Direction:
@@ -221,30 +221,29 @@ def _aside(sun: Direction, aside: NDArray[np.float64]) -> Direction:
     return x / length, y / length, z / length
 
 
-def _radiance(of: Place, look: _Look, lighting: Lighting, run: Run) -> Pixels:
+def _radiance(of: Place, look: _RayHits, lighting: Lighting, run: Run) -> Pixels:
     strata = strata_m(of.land.ground)
     small = None
     if of.field is not None and of.field.strews:
-        density = crowded.density_at(of.field, look.at, run.token)
-        small = crowded.crowded(
-            crowded.small(of.field), look.buffer.fragments, look.at, of.eye.pixel, lighting.sun, density, run.token
-        )
+        f, pixel = look.buffer.fragments, of.eye.pixel
+        density = crowded.density_of_small(of.field, f, look.at, pixel, run.token)
+        small = crowded.crowded(crowded.small(of.field), f, look.at, pixel, lighting.sun, density, run.token)
     return shade.shade(look.buffer, look.material, look.row, look.sun, lighting, of.around, strata, run.token, small)
 
 
-def _in_rows(look: _Look, values: Pixels) -> Pixels:
+def _in_rows(look: _RayHits, values: Pixels) -> Pixels:
     """Return what fragments show as pixels: with one look a pixel they are in order, what is mirrored behind."""
     count = look.buffer.width_px * look.buffer.height_px
     return values[:count].reshape(look.buffer.height_px, look.buffer.width_px, *values.shape[1:])
 
 
-def _of_ground(look: _Look, values: Pixels, elsewhere: float) -> Pixels:
+def _of_ground(look: _RayHits, values: Pixels, elsewhere: float) -> Pixels:
     out = np.full((len(look.row), *values.shape[1:]), elsewhere, np.float32)
     out[np.flatnonzero(look.buffer.fragments.on_ground())] = values
     return out
 
 
-def _told(of: Place, look: _Look, name: PassName) -> Pixels:
+def _told(of: Place, look: _RayHits, name: PassName) -> Pixels:
     """Return a pass that tells what is seen, from one look."""
     f = look.buffer.fragments
     if name == "depth":
@@ -325,7 +324,7 @@ def take(of: Place, still: Still, run: Run) -> Taken:
     return Taken(pixels, passes)
 
 
-def _apart(of: Place, look: _Look, name: PassName, whole: Pixels, run: Run) -> Pixels:
+def _apart(of: Place, look: _RayHits, name: PassName, whole: Pixels, run: Run) -> Pixels:
     """Return what the sun lights and what all else does; they add up to the whole."""
     no_sun = of.lighting._replace(sun_colour=(0.0, 0.0, 0.0), disc=(0.0, 0.0, 0.0))
     sky = _in_rows(look, _radiance(of, look, no_sun, run))

@@ -19,7 +19,7 @@ from elvatch.core.strew.candidates import Box
 from elvatch.core.strew.field import Field, joined
 from elvatch.core.strew.standing import ReliefAt
 from elvatch.core.thing import traced
-from elvatch.core.thing.traced import Stood, Things
+from elvatch.core.thing.traced import Stood, TracedThings
 
 LEAST_PX = 2.4
 """Things smaller than this are no shapes any more but a share of the cover; they fade into it over"""
@@ -34,22 +34,22 @@ _BESIDE = 12.0
 """Things beside a picture whose shadows may fall into it, in lengths of theirs."""
 
 
-class Drawn(NamedTuple):
+class DrawnThings(NamedTuple):
     """Things of a picture: ``things`` ready for rays; of each, in the order of ``things.number``, the ``strew`` (its
     index in the field, one more than the last for those that a hand set) and its ``known`` number; how many of each
     were drawn; ``name`` of all of it."""
 
-    things: Things
+    things: TracedThings
     strew: NDArray[np.int64]
     known: NDArray[np.int64]
     counts: tuple[int, ...]
     name: str
 
 
-def nothing() -> Drawn:
+def nothing() -> DrawnThings:
     """Return a picture without things."""
     none = np.zeros(0, np.int64)
-    return Drawn(traced.nothing(), none, none, (), "")
+    return DrawnThings(traced.nothing(), none, none, (), "")
 
 
 def fade(pixels: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -77,12 +77,12 @@ def box_of(camera: Camera, reach: float, beside: float) -> Box:
 
 
 _ABOUT_PX = 4.0
-_assembled = Cache[Drawn](12)
+_assembled = Cache[DrawnThings](12)
 
 
 def drawn(
     field: Field, camera: Camera, relief_at: ReliefAt | None = None, reliefs: str = "", token: Token | None = None
-) -> Drawn:
+) -> DrawnThings:
     """Return the things that a picture shows as shapes.
 
     Parameters
@@ -100,7 +100,7 @@ def drawn(
     """
     name = digest.of_json([field.name, list(camera), reliefs])
 
-    def make() -> Drawn:
+    def make() -> DrawnThings:
         parts: list[Stood] = []
         strews: list[NDArray[np.int64]] = []
         numbers: list[NDArray[np.int64]] = []
@@ -148,7 +148,7 @@ def _level(pixels: NDArray[np.float64]) -> NDArray[np.int32]:
 
 def _assemble(
     field: Field, parts: list[Stood], strews: list[NDArray[np.int64]], numbers: list[NDArray[np.int64]], name: str
-) -> Drawn:
+) -> DrawnThings:
     whole = joined(parts)
     of = np.concatenate([np.zeros(0, np.int64), *strews])
     known = np.concatenate([np.zeros(0, np.int64), *numbers])
@@ -158,7 +158,7 @@ def _assemble(
         whole, of, known = whole.some(keep), of[keep], known[keep]
     made = traced.things(whole, field.shapes)
     counts = tuple(int(n) for n in np.bincount(of, minlength=len(field.strews) + 1))
-    return Drawn(made, of[made.number], known[made.number], counts, name)
+    return DrawnThings(made, of[made.number], known[made.number], counts, name)
 
 
 def _nearest(side: float, block: tuple[int, int], camera: Camera) -> float:
@@ -184,7 +184,7 @@ class Met(NamedTuple):
     north_m: float
 
 
-def met(drawn: Drawn, buffer: GBuffer, spot: tuple[float, float]) -> Met | None:
+def met(drawn: DrawnThings, buffer: GBuffer, spot: tuple[float, float]) -> Met | None:
     """Return the thing at a spot of a picture, 0..1 from left and top, or the nearest within a few pixels."""
     col, row = int(spot[0] * buffer.width_px), int(spot[1] * buffer.height_px)
     f = buffer.fragments

@@ -21,7 +21,7 @@ from elvatch.core.parallel import Token
 from elvatch.core.picture import bed, beyond, relief, scene
 from elvatch.core.picture.beyond import Outer
 from elvatch.core.thing import traced
-from elvatch.core.thing.traced import Things
+from elvatch.core.thing.traced import TracedThings
 
 _NOTHING = traced.nothing()
 _BEFORE_M = 0.32
@@ -34,7 +34,7 @@ class Terrain:
 
     ground: Heightfield
     survey: Survey
-    relief: relief.Relief
+    relief: relief.TracedHeights
     name: str
     image: GroundImage | None = None
     upright: Upright | None = None
@@ -77,7 +77,7 @@ def scene_of(
     stands_m: float = 0.0,
     outer: Outer | None = None,
     water: Pool | None = None,
-    things: Things | None = None,
+    things: TracedThings | None = None,
 ) -> scene.Scene:
     """Return what rays can meet: the ground, its relief, and the figure at the peg unless it is left out.
 

@@ -10,14 +10,14 @@ from __future__ import annotations
 import math
 
 from elvatch.core.kernel import inner
-from elvatch.core.picture.relief import Relief
+from elvatch.core.picture.relief import TracedHeights
 
 NO_HIT = math.inf
 
 
 @inner
 def _meet_patch(
-    relief: Relief,
+    relief: TracedHeights,
     col: int,
     row: int,
     u: float,
@@ -64,13 +64,13 @@ def _meet_patch(
 
 @inner
 def march(
-    relief: Relief, x: float, y: float, z: float, dx: float, dy: float, dz: float, near: float, far: float
+    relief: TracedHeights, x: float, y: float, z: float, dx: float, dy: float, dz: float, near: float, far: float
 ) -> float:
     """Return the distance at which a ray first meets the surface between ``near`` and ``far``.
 
     Parameters
     ----------
-    relief : Relief
+    relief : TracedHeights
         The prepared ground.
     x, y, z : float
         Where the ray starts, metres.
@@ -138,7 +138,7 @@ def march(
 
 @inner
 def over_ground(
-    relief: Relief, x: float, y: float, dx: float, dy: float, near: float, far: float
+    relief: TracedHeights, x: float, y: float, dx: float, dy: float, near: float, far: float
 ) -> tuple[float, float]:
     """Return the part of a ray that lies over the ground's rectangle; empty when first > second."""
     rows, cols = relief.rows, relief.cols

@@ -18,9 +18,9 @@ from elvatch.core.ground.upright import Upright
 from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.refusal import RefusalError
 from elvatch.core.rules.mask import Mask
-from elvatch.core.rules.mask_image import Plane
+from elvatch.core.rules.mask_image import ChannelPlane
 from elvatch.core.rules.thing_paint import Paint
-from elvatch.core.stock.sheet import Sheet
+from elvatch.core.stock.sheet import OverlaySheet
 
 Map = NDArray[np.float32]
 WATER = "water level"
@@ -32,7 +32,7 @@ def _no_measure(name: MeasureName, radius_m: float | None) -> Map:
     raise RefusalError("rule", f"the measure {name}, which is not at hand", "a measured ground", "open the site anew")
 
 
-def _no_plane(file: str, file_name: str, channel: Channel) -> Plane:
+def _no_plane(file: str, file_name: str, channel: Channel) -> ChannelPlane:
     del file, channel
     raise RefusalError(file_name, "an image that is not at hand", "one that is", "bring it in again")
 
@@ -42,7 +42,7 @@ def _no_things(strew: str) -> NDArray[np.float64] | None:
     return None
 
 
-def _no_sheet(wear: Wear) -> Sheet:
+def _no_sheet(wear: Wear) -> OverlaySheet:
     raise RefusalError(wear.name, "an overlay that is not at hand", "one that is", "choose another source for it")
 
 
@@ -101,12 +101,12 @@ class Evidence:
     measure: Callable[[MeasureName, float | None], Map] = _no_measure
     marks: Marks = field(default_factory=Marks)
     masks: Mapping[str, Mask] = field(default_factory=dict)
-    plane: Callable[[str, str, Channel], Plane] = _no_plane
+    plane: Callable[[str, str, Channel], ChannelPlane] = _no_plane
     image: GroundImage | None = None
     reach: Callable[[MeasureName, float | None], tuple[float, float]] | None = None
     gradient: Callable[[], Map] | None = None
     lie: Callable[[], str] | None = None
-    sheet: Callable[[Wear], Sheet] = _no_sheet
+    sheet: Callable[[Wear], OverlaySheet] = _no_sheet
     water_m: float | None = None
     things: Callable[[str], NDArray[np.float64] | None] = _no_things
     strews: Mapping[str, str] = field(default_factory=dict)

@@ -38,7 +38,7 @@ class ChannelFacts:
 
 
 @dataclass(frozen=True)
-class Packed:
+class PackedImage:
     """An image taken apart: each channel that it has as shares, and what is to be known of it."""
 
     width_px: int
@@ -62,7 +62,7 @@ class Packed:
         ]
 
 
-def apart(name: str, data: bytes) -> Packed:
+def apart(name: str, data: bytes) -> PackedImage:
     """Take an image apart into its channels.
 
     Parameters
@@ -74,7 +74,7 @@ def apart(name: str, data: bytes) -> Packed:
 
     Returns
     -------
-    Packed
+    PackedImage
         ``R``, ``G``, ``B`` (one grey channel is ``R`` alone), ``A`` where there is one, and ``brightness``
         (Rec. 709 weights on the raw values) of colours; shares 0..1 of whole numbers, floats as they are.
 
@@ -99,10 +99,10 @@ def apart(name: str, data: bytes) -> Packed:
     if image.format == "JPEG":
         notes.append("it is a JPEG: its values are near what was meant, not exactly that")
     height, width = shares.shape[:2]
-    return Packed(width, height, image.format, image.bits, planes, tuple(notes))
+    return PackedImage(width, height, image.format, image.bits, planes, tuple(notes))
 
 
-def plane_of(packed: Packed, channel: Channel) -> NDArray[np.float32]:
+def plane_of(packed: PackedImage, channel: Channel) -> NDArray[np.float32]:
     """Return one channel of an image; of a grey one brightness is its one channel.
 
     Raises
@@ -119,7 +119,7 @@ def plane_of(packed: Packed, channel: Channel) -> NDArray[np.float32]:
     return packed.planes[channel]
 
 
-def misfit(packed: Packed, width_m: float, depth_m: float) -> str | None:
+def misfit(packed: PackedImage, width_m: float, depth_m: float) -> str | None:
     """Say that an image laid from edge to edge would be stretched, or return None."""
     ratio = (packed.width_px / packed.height_px) / (width_m / depth_m)
     if abs(math.log(ratio)) <= _ASPECT:
@@ -130,7 +130,7 @@ def misfit(packed: Packed, width_m: float, depth_m: float) -> str | None:
     )
 
 
-class Plane(NamedTuple):
+class ChannelPlane(NamedTuple):
     """A channel as compiled code looks it up: 16-bit codes between ``low`` and ``low + span``."""
 
     codes: NDArray[np.uint16]
@@ -138,20 +138,20 @@ class Plane(NamedTuple):
     span: float
 
 
-def stored(plane: NDArray[np.float32]) -> Plane:
+def stored(plane: NDArray[np.float32]) -> ChannelPlane:
     """Return a channel made ready for lookups. What lies within 0..1 keeps 8 and 16 bits exactly."""
     low, high = min(0.0, float(plane.min())), max(1.0, float(plane.max()))
     codes = np.rint((plane.astype(np.float64) - low) / (high - low) * _CODES).astype(np.uint16)
-    return Plane(np.ascontiguousarray(codes), low, high - low)
+    return ChannelPlane(np.ascontiguousarray(codes), low, high - low)
 
 
-def over(plane: Plane, uv: NDArray[np.float32]) -> NDArray[np.float32]:
+def over(plane: ChannelPlane, uv: NDArray[np.float32]) -> NDArray[np.float32]:
     """Return a channel's values over a thing's texture coordinates, bilinear between texel middles; beyond 0..1 the
     image begins anew.
 
     Parameters
     ----------
-    plane : Plane
+    plane : ChannelPlane
         The channel.
     uv : ndarray, shape (n, 2), float32
         To the right and down, the whole image from 0 to 1.
@@ -172,7 +172,7 @@ def over(plane: Plane, uv: NDArray[np.float32]) -> NDArray[np.float32]:
     return found
 
 
-def place_numbers(plane: Plane, placing: Placing, width_m: float, depth_m: float) -> list[float]:
+def place_numbers(plane: ChannelPlane, placing: Placing, width_m: float, depth_m: float) -> list[float]:
     """Return where a plane lies, as compiled code takes it."""
     over_all = placing.fit == "ground"
     west, south = (0.0, 0.0) if over_all else (placing.east_m, placing.north_m)

@@ -21,7 +21,7 @@ WEST, NORTH, CELL, ROWS, COLS, STARTS, WOBBLE, WOBBLE_SIZE, SEED = range(9)
 PATH_NUMBERS = 9
 
 
-class Lines(NamedTuple):
+class PathLines(NamedTuple):
     """Paths as compiled code takes them.
 
     ``numbers`` one row a path; ``pieces`` (n, 5) the ends of straight pieces and how far along the path each
@@ -41,7 +41,7 @@ def line_of(path: DrawnPath) -> NDArray[np.float64]:
     return curve.through(points)
 
 
-class _Laid(NamedTuple):
+class _Gridded(NamedTuple):
     numbers: tuple[float, ...]
     pieces: NDArray[np.float64]
     starts: NDArray[np.int64]
@@ -49,7 +49,7 @@ class _Laid(NamedTuple):
 
 
 @functools.lru_cache(maxsize=64)
-def _lay(path: DrawnPath, reach_m: float) -> _Laid:
+def _lay(path: DrawnPath, reach_m: float) -> _Gridded:
     """Lay one path: the pieces, and for each cell of a grid over them those that come within reach of it."""
     line = line_of(path)
     lengths = np.hypot(*(line[1:] - line[:-1]).T)
@@ -83,10 +83,10 @@ def _lay(path: DrawnPath, reach_m: float) -> _Laid:
         path.wobble_size_m,
         float(path.seed),
     )
-    return _Laid(numbers, pieces, starts, np.ascontiguousarray(lists))
+    return _Gridded(numbers, pieces, starts, np.ascontiguousarray(lists))
 
 
-def lay(paths: list[tuple[DrawnPath, float]]) -> Lines:
+def lay(paths: list[tuple[DrawnPath, float]]) -> PathLines:
     """Return paths as compiled code takes them, each with the distance (m) within which it matters."""
     laid = [_lay(path, reach_m) for path, reach_m in paths]
     numbers = np.array([one.numbers for one in laid], np.float64).reshape(-1, PATH_NUMBERS)
@@ -95,7 +95,7 @@ def lay(paths: list[tuple[DrawnPath, float]]) -> Lines:
     first_piece = np.cumsum([0] + [len(one.pieces) for one in laid])
     numbers[:, STARTS] = first_start[:-1]
     none = np.zeros(0, np.int64)
-    return Lines(
+    return PathLines(
         numbers,
         np.vstack([np.zeros((0, 5)), *(one.pieces for one in laid)]),
         np.concatenate([none, *(one.starts + first_list[k] for k, one in enumerate(laid))]),
@@ -104,7 +104,7 @@ def lay(paths: list[tuple[DrawnPath, float]]) -> Lines:
 
 
 @inner
-def _nothing_about(lines: Lines, p: int, x: float, y: float, reach: float) -> bool:
+def _nothing_about(lines: PathLines, p: int, x: float, y: float, reach: float) -> bool:
     """Whether no piece of a path matters anywhere within ``reach`` (at most half a cell) of a place."""
     west, north, cell = lines.numbers[p, WEST], lines.numbers[p, NORTH], lines.numbers[p, CELL]
     rows, cols, first = int(lines.numbers[p, ROWS]), int(lines.numbers[p, COLS]), int(lines.numbers[p, STARTS])
@@ -119,7 +119,7 @@ def _nothing_about(lines: Lines, p: int, x: float, y: float, reach: float) -> bo
 
 
 @inner
-def _nearest(lines: Lines, p: int, x: float, y: float) -> tuple[int, float, float, float]:
+def _nearest(lines: PathLines, p: int, x: float, y: float) -> tuple[int, float, float, float]:
     """Return the nearest piece of path ``p``, -1 beyond its reach, with the place along it, 0..1, and how far
     the place is aside of that, east and north, metres."""
     wobble = lines.numbers[p, WOBBLE]
@@ -151,14 +151,14 @@ def _nearest(lines: Lines, p: int, x: float, y: float) -> tuple[int, float, floa
 
 
 @inner
-def beside(lines: Lines, p: int, x: float, y: float) -> float:
+def beside(lines: PathLines, p: int, x: float, y: float) -> float:
     """Return how far a place lies beside path ``p``'s middle, metres; far off when beyond its reach."""
     nearest, _, east, north = _nearest(lines, p, x, y)
     return math.sqrt(east * east + north * north) if nearest >= 0 else FAR_OFF
 
 
 @inner
-def along_and_aside(lines: Lines, p: int, x: float, y: float) -> tuple[float, float, float, float]:
+def along_and_aside(lines: PathLines, p: int, x: float, y: float) -> tuple[float, float, float, float]:
     """Return how far along path ``p`` a place lies and how far to the right of it, metres, and which way the path
     goes there (a unit vector, east and north); far off when beyond its reach."""
     k, t, east, north = _nearest(lines, p, x, y)

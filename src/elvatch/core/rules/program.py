@@ -37,8 +37,8 @@ from elvatch.core.rules import mask_image, paths
 from elvatch.core.rules.crowds import Crowds, crowds
 from elvatch.core.rules.evidence import Evidence, Map, channel_name
 from elvatch.core.rules.mask import Mask
-from elvatch.core.rules.mask_image import Plane
-from elvatch.core.rules.paths import Lines
+from elvatch.core.rules.mask_image import ChannelPlane
+from elvatch.core.rules.paths import PathLines
 from elvatch.core.thing import measures as of_things
 
 (ELEVATION, SLOPE, FACING, MAP, NOISE, PAINTED, PATH, PLANE, NOTHING, OPEN, CLOSE, NEAR, CARRIED) = range(13)
@@ -74,7 +74,7 @@ class Tables(NamedTuple):
     mask_numbers: NDArray[np.float64]
     planes: NDArray[np.int64]
     plane_numbers: NDArray[np.float64]
-    lines: Lines
+    lines: PathLines
     crowds: Crowds
     carried: NDArray[np.float32]
 
@@ -98,7 +98,7 @@ class _Builder:
         self._curves: list[tuple[CurvePoint, ...]] = []
         self._maps: dict[tuple[MeasureName, float | None], Map] = {}
         self._masks: dict[str, Mask] = {}
-        self._planes: dict[tuple[str, str], tuple[Plane, list[float]]] = {}
+        self._planes: dict[tuple[str, str], tuple[ChannelPlane, list[float]]] = {}
         self._paths: list[tuple[DrawnPath, float]] = []
         self._crowds: list[tuple[NDArray[np.float64], float]] = []
         self._depth = 0

@@ -30,7 +30,7 @@ FURTHEST = 4.0
 _TYPE = np.dtype("<f4")
 
 
-class Stroke(NamedTuple):
+class ThingStroke(NamedTuple):
     """A stroke on a thing: where the brush went, (n, 4) x, y, z in parts of the thing's longest side and pressure
     0..1; its ``radius`` in the same parts; ``soft``, ``strength`` and ``flow`` 0..1; ``variant`` of the thing."""
 
@@ -109,7 +109,7 @@ def read(name: str, data: bytes) -> Paint:
     return Paint(touches, np.array(strokes), digest.of_array(touches))
 
 
-def with_stroke(paint: Paint, stroke: Stroke) -> Paint:
+def with_stroke(paint: Paint, stroke: ThingStroke) -> Paint:
     """Return paint with one more stroke over it.
 
     Raises

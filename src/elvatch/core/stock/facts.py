@@ -68,7 +68,7 @@ class GreenFact(Part):
     by: str
 
 
-class Finding(Part):
+class SetFinding(Part):
     """Something odd about a set: what was found, and what mends it."""
 
     text: str
@@ -97,7 +97,7 @@ class SetFacts(Part):
     green: GreenFact | None = None
     height_used: float | None = None
     memory_bytes: int
-    findings: list[Finding] = Field(default_factory=list)
+    findings: list[SetFinding] = Field(default_factory=list)
 
 
 def gather(loaded: Loaded, lookup_px: int) -> SetFacts:
@@ -226,11 +226,11 @@ def _height(loaded: Loaded) -> dict[str, object]:
     return {"height_used": float(high - low)}
 
 
-def _findings(facts: SetFacts, found: dict[Role, MapFacts]) -> list[Finding]:
-    out: list[Finding] = []
+def _findings(facts: SetFacts, found: dict[Role, MapFacts]) -> list[SetFinding]:
+    out: list[SetFinding] = []
 
     def say(text: str, mend: Mend) -> None:
-        out.append(Finding(text=text, mend=mend))
+        out.append(SetFinding(text=text, mend=mend))
 
     for text in _seams(list(found.values())):
         say(text, "seamless")

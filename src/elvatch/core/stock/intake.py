@@ -25,8 +25,8 @@ from elvatch.core.stock.archive import MANIFEST
 from elvatch.core.stock.canonical import KeptMap
 from elvatch.core.stock.description import Filed, LookupPx, MadeBy, Origin, SetDescription, SetMap
 from elvatch.core.stock.loaded import Loaded
-from elvatch.core.stock.manifest import Manifest
-from elvatch.core.stock.recognise import FileGuess, Seen, SetGuess
+from elvatch.core.stock.manifest import SetManifest
+from elvatch.core.stock.recognise import DecodedFile, FileGuess, SetGuess
 from elvatch.core.stock.roles import Meaning, Role
 
 Bytes = Callable[[], bytes]
@@ -70,7 +70,7 @@ class _Spent:
             self._pixels += pixels
 
 
-def survey(path: str, data: bytes, token: Token | None = None) -> Seen:
+def survey(path: str, data: bytes, token: Token | None = None) -> DecodedFile:
     """Decode a file once and say what its pixels look like.
 
     Raises
@@ -88,7 +88,7 @@ def survey(path: str, data: bytes, token: Token | None = None) -> Seen:
         middle = _middle(raster, _MIDDLE_PX)
         if raster.values.shape[2] == 3 and not (looks.grey and not looks.flat):
             axis = green.find(_middle(raster, _GREEN_PX))
-    return Seen(path, cols, rows, raster.bits, looks, raster.notes, axis, middle)
+    return DecodedFile(path, cols, rows, raster.bits, looks, raster.notes, axis, middle)
 
 
 def _unsigned(raster: texture.Raster) -> texture.Raster:
@@ -118,12 +118,12 @@ def propose(files: Sequence[tuple[str, Bytes]], default_title: str, run: Run | N
         Told how far it is.
     """
     run = run or Run()
-    seen: list[Seen] = []
+    seen: list[DecodedFile] = []
     refused: list[str] = []
 
     spent = _Spent()
 
-    def one(file: tuple[str, Bytes]) -> Seen | str:
+    def one(file: tuple[str, Bytes]) -> DecodedFile | str:
         run.token.check()
         try:
             spent.check(PurePosixPath(file[0]).name)
@@ -178,7 +178,7 @@ def _relief_share(guess: SetGuess, files: Mapping[str, Bytes], token: Token) -> 
     return derive.height_from_normal(small.numbers("normal"), 1.0)[1] if "normal" in small else None
 
 
-def _told(path: str, said: Manifest, seen: list[Seen]) -> tuple[SetGuess, list[Seen]]:
+def _told(path: str, said: SetManifest, seen: list[DecodedFile]) -> tuple[SetGuess, list[DecodedFile]]:
     """Return the set that a manifest describes, and the files it leaves over."""
     folder = PurePosixPath(path).parent
     meant = {str(folder / entry.file): role for role, entry in said.maps.items()}
@@ -206,7 +206,7 @@ class Decision(Filed):
 
     lookup_px: LookupPx | None = None
     files: tuple[FileDecision, ...] = Field(max_length=200)
-    manifest: Manifest | None = None
+    manifest: SetManifest | None = None
 
 
 def decide(guess: SetGuess) -> Decision:

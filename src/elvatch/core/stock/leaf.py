@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from elvatch.core.kernel import kernel
 from elvatch.core.parallel import over_bands
-from elvatch.core.stock.scatter import Bed
+from elvatch.core.stock.scatter import Scattered
 
 _X, _Y, _Z, _LENGTH, _WIDTH, _HEADING, _CURL, _SAG, _LOBES, _TILT = range(10)
 LEAF_NUMBERS = 10
@@ -62,12 +62,12 @@ def _leaf_rows(
                     rib[row, col] = ribbed
 
 
-def lay_leaves(bed: Bed, leaves: NDArray[np.float32], first: int) -> None:
+def lay_leaves(bed: Scattered, leaves: NDArray[np.float32], first: int) -> None:
     """Lay leaves into the bed.
 
     Parameters
     ----------
-    bed : Bed
+    bed : Scattered
         Changed in place; ``inner`` receives how much of a rib a pixel shows, 0..1.
     leaves : ndarray, shape (n, LEAF_NUMBERS), float32
         Place (x, y, z), length, width, heading, rise of the rim, sag of both ends (metres, radians), depth of

@@ -28,7 +28,7 @@ class ManifestMap(Part):
     note: str = Field(default="", max_length=400)
 
 
-class Manifest(Filed):
+class SetManifest(Filed):
     """A set as its zip describes it; see docs/formats.md."""
 
     format: Literal["elvatch-set"] = "elvatch-set"
@@ -38,7 +38,7 @@ class Manifest(Filed):
     made_by: MadeBy | None = None
 
 
-def read(name: str, data: bytes) -> Manifest:
+def read(name: str, data: bytes) -> SetManifest:
     """Read a manifest.
 
     Raises
@@ -49,7 +49,7 @@ def read(name: str, data: bytes) -> Manifest:
     if len(data) > _MOST_BYTES:
         raise RefusalError(name, f"{len(data)} bytes", "a short description of a set", "leave it out")
     try:
-        return Manifest.model_validate_json(data)
+        return SetManifest.model_validate_json(data)
     except ValidationError as error:
         first = error.errors(include_url=False)[0]
         where = ".".join(str(part) for part in first["loc"]) or "the file"
@@ -76,7 +76,7 @@ def take_out(description: SetDescription, get: Callable[[str], bytes]) -> tuple[
     """
     stem = plain_name(description.title)
     names = {role: f"{stem}_{roles.FACTS[role].tail}.png" for role in description.maps}
-    manifest = Manifest.model_validate(
+    manifest = SetManifest.model_validate(
         description.filed()
         | {
             "lookup_px": description.lookup_px,

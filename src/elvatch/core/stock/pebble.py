@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from elvatch.core.kernel import kernel
 from elvatch.core.noise import gradient_noise
 from elvatch.core.parallel import over_bands
-from elvatch.core.stock.scatter import Bed
+from elvatch.core.stock.scatter import Scattered
 
 _X, _Y, _Z, _LONG, _SHORT, _THICK, _COS, _SIN, _POWER, _LUMPS, _TILT_X, _TILT_Y, _FACETS = range(13)
 PEBBLE_NUMBERS = 13
@@ -85,12 +85,12 @@ def _pebble_rows(
                     inner[row, col] = inside
 
 
-def lay_pebbles(bed: Bed, stones: NDArray[np.float32], first: int) -> None:
+def lay_pebbles(bed: Scattered, stones: NDArray[np.float32], first: int) -> None:
     """Lay stones into the bed; ``inner`` receives how far inside its outline a pixel lies, 0..1.
 
     Parameters
     ----------
-    bed : Bed
+    bed : Scattered
         Changed in place.
     stones : ndarray, shape (n, PEBBLE_NUMBERS), float32
         As made by :func:`pebbles`.

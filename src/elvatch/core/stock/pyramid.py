@@ -36,7 +36,7 @@ MOST_LEVELS = 16
 _BINS = 256
 
 
-class Relief(NamedTuple):
+class ReliefSpread(NamedTuple):
     """How a set's heights are spread.
 
     ``heights`` (bins,) 0..1 and ``shares`` (bins,) of the area that has them; ``lost`` (MOST_LEVELS,) the part of
@@ -90,7 +90,7 @@ class Pyramid:
         return result
 
     @functools.cached_property
-    def relief(self) -> Relief:
+    def relief(self) -> ReliefSpread:
         """How its heights are spread, and what of that is lost where a lookup averages."""
         levels = int(math.log2(self.size)) + 1
         # a quarter of a million texels tell the spread
@@ -101,7 +101,7 @@ class Pyramid:
         lost = np.ones(MOST_LEVELS)
         lost[:first] = 0.0
         lost[first:levels] = 1.0 - left / left[0] if left[0] > 0 else 0.0
-        return Relief((np.arange(_BINS) + 0.5) / _BINS, counts / counts.sum(), lost)
+        return ReliefSpread((np.arange(_BINS) + 0.5) / _BINS, counts / counts.sum(), lost)
 
     @property
     def content_name(self) -> str:

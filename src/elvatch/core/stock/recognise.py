@@ -15,7 +15,7 @@ from elvatch.core.refusal import RefusalError
 from elvatch.core.stock import category, names, roles
 from elvatch.core.stock.description import Category
 from elvatch.core.stock.green import GreenAxis
-from elvatch.core.stock.manifest import Manifest
+from elvatch.core.stock.manifest import SetManifest
 from elvatch.core.stock.names import NameFacts
 from elvatch.core.stock.pixels import PixelFacts
 from elvatch.core.stock.roles import Meaning, Role
@@ -25,7 +25,7 @@ _WET = 0.38
 
 
 @dataclass(frozen=True)
-class Seen:
+class DecodedFile:
     """A file that was decoded once: its path as text, its size, bits and what its pixels look like.
 
     ``green`` is what the curl of its slopes says, for one that looks like a normal map; ``middle`` a
@@ -49,7 +49,7 @@ class FileGuess:
     ``turn_green`` says that a normal map's green axis points down and is to be turned over.
     """
 
-    seen: Seen
+    seen: DecodedFile
     meaning: Meaning
     sure: float
     reason: str
@@ -71,19 +71,19 @@ class SetGuess:
     tile_reason: str
     files: list[FileGuess] = field(default_factory=list)
     warnings: list[str] = field(default_factory=list)
-    manifest: Manifest | None = None
+    manifest: SetManifest | None = None
     relief_share: float | None = None
 
 
-_Read = tuple[Seen, NameFacts]
+_Read = tuple[DecodedFile, NameFacts]
 
 
-def recognise(seen: list[Seen], default_title: str) -> list[SetGuess]:
+def recognise(seen: list[DecodedFile], default_title: str) -> list[SetGuess]:
     """Tell sets apart and guess what each file is.
 
     Parameters
     ----------
-    seen : list of Seen
+    seen : list of DecodedFile
         All files of one drop.
     default_title : str
         Name of the set whose files name none, usually that of the archive or folder.
@@ -153,7 +153,7 @@ def _order(guess: FileGuess) -> tuple[int, str]:
     return roles.MEANINGS.index(guess.meaning), guess.seen.path
 
 
-def _file(seen: Seen, said: NameFacts) -> FileGuess:
+def _file(seen: DecodedFile, said: NameFacts) -> FileGuess:
     by_name = said.meaning
     if by_name is None:
         meaning, sure, reason = _by_pixels(seen)
@@ -204,7 +204,7 @@ def _against(by_name: Meaning, looks: PixelFacts) -> tuple[Meaning, str] | None:
     return ("colour", "it is a picture in colours") if looks.colour_spread > 0.05 else None
 
 
-def _doubts(by_name: Meaning, seen: Seen) -> tuple[str, ...]:
+def _doubts(by_name: Meaning, seen: DecodedFile) -> tuple[str, ...]:
     """Return what is odd about a file that is otherwise what its name says."""
     looks = seen.looks
     if by_name == "roughness" and looks.mean < _WET:
@@ -220,7 +220,7 @@ def _doubts(by_name: Meaning, seen: Seen) -> tuple[str, ...]:
     return ()
 
 
-def _by_pixels(seen: Seen) -> tuple[Meaning, float, str]:
+def _by_pixels(seen: DecodedFile) -> tuple[Meaning, float, str]:
     looks = seen.looks
     if looks.normal and not looks.flat:
         return "normal", 0.9, "its pixels are unit vectors; its name says nothing"

@@ -22,7 +22,7 @@ PLATE_NUMBERS = 12 + 2 * SIDES
 
 
 @dataclass
-class Bed:
+class Scattered:
     """What lies in the square so far.
 
     ``height`` in metres; ``owner`` the number of the thing on top (-1 the floor); ``inner`` how
@@ -35,7 +35,7 @@ class Bed:
     pixel_m: float
 
     @classmethod
-    def floor(cls, height: NDArray[np.float32], pixel_m: float) -> Bed:
+    def floor(cls, height: NDArray[np.float32], pixel_m: float) -> Scattered:
         """Begin with a bare floor of the given height in metres."""
         return cls(height.copy(), np.full(height.shape, -1, np.int32), np.zeros_like(height), pixel_m)
 
@@ -96,12 +96,12 @@ def _plate_rows(
                     inner[row, col] = inside
 
 
-def lay_plates(bed: Bed, plates: NDArray[np.float32], first: int) -> None:
+def lay_plates(bed: Scattered, plates: NDArray[np.float32], first: int) -> None:
     """Lay plates into the bed; where two meet the higher wins, whatever their order.
 
     Parameters
     ----------
-    bed : Bed
+    bed : Scattered
         Changed in place.
     plates : ndarray, shape (n, PLATE_NUMBERS), float32
         As made by :func:`plates`.
@@ -266,12 +266,12 @@ def _blade_rows(
                     along[row, col] = t
 
 
-def lay_blades(bed: Bed, blades: NDArray[np.float32], first: int) -> None:
+def lay_blades(bed: Scattered, blades: NDArray[np.float32], first: int) -> None:
     """Lay curved blades (x, y, z, length, heading, bend, width, rise) into the bed.
 
     Parameters
     ----------
-    bed : Bed
+    bed : Scattered
         Changed in place; ``inner`` receives how far along the blade the pixel lies, 0..1.
     blades : ndarray, shape (n, BLADE_NUMBERS), float32
         Metres and radians; headings are measured from east towards the bottom of the picture.

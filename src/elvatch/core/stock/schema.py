@@ -6,7 +6,7 @@ from elvatch.core.parts import Part, published
 from elvatch.core.stock.description import SetDescription
 from elvatch.core.stock.facts import SetFacts
 from elvatch.core.stock.intake import Decision
-from elvatch.core.stock.manifest import Manifest
+from elvatch.core.stock.manifest import SetManifest
 from elvatch.core.stock.mend.ask import MendAsk
 
 
@@ -16,7 +16,7 @@ class StockDocuments(Part):
     description: SetDescription
     facts: SetFacts
     decision: Decision
-    manifest: Manifest
+    manifest: SetManifest
     mend: MendAsk
 
 

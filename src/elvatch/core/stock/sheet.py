@@ -26,7 +26,7 @@ SHIFT = np.array([0.0, -0.5, -0.5, 0.0], np.float32)
 
 
 @dataclass(frozen=True)
-class Sheet:
+class OverlaySheet:
     """A stored overlay.
 
     Parameters
@@ -88,7 +88,7 @@ def _halved(fine: NDArray[np.uint16], out: NDArray[np.uint16], side: int, a: int
             out[row * side + col, RISE_RMS] = np.uint16(np.sqrt(squares) + 0.5)
 
 
-def build(codes: NDArray[np.uint16], table: NDArray[np.float32], name: str) -> Sheet:
+def build(codes: NDArray[np.uint16], table: NDArray[np.float32], name: str) -> OverlaySheet:
     """Store an overlay for filtered lookups.
 
     Parameters
@@ -121,7 +121,7 @@ def build(codes: NDArray[np.uint16], table: NDArray[np.float32], name: str) -> S
         coarse = texels[first : first + side * side]
         _fill(fine, coarse, side)
         fine, first, side = coarse, first + side * side, side // 2
-    return Sheet(texels, size, name)
+    return OverlaySheet(texels, size, name)
 
 
 def _fill(fine: NDArray[np.uint16], coarse: NDArray[np.uint16], side: int) -> None:

@@ -23,7 +23,7 @@ from elvatch.core.strew import single
 from elvatch.core.strew.candidates import Box, density_for
 from elvatch.core.strew.laid import Laid, On, ceiling, densities, laid, most, radii
 from elvatch.core.strew.single import Single
-from elvatch.core.strew.standing import Posed, ReliefAt, Stock, posed
+from elvatch.core.strew.standing import Posed, ReliefAt, StrewShapes, posed
 from elvatch.core.thing import traced
 from elvatch.core.thing.levels import LEVELS
 from elvatch.core.thing.model import Model
@@ -42,6 +42,7 @@ _laid = Cache[Laid](4096)
 _even = Cache[NDArray[np.float64]](32)
 _stood = Cache[Stood](4096)
 _posed = Cache[Posed](4096)
+_ceilings = Cache[float](256)
 
 
 class Stocked(NamedTuple):
@@ -49,7 +50,7 @@ class Stocked(NamedTuple):
     which of the ``things``, by their ids, each is (``owner``, (s,)), which of its variants (``variant``, (s,)) and
     how it is stretched (``stretch``, (s, 3)); ``name`` of all of it."""
 
-    stocks: tuple[Stock, ...]
+    stocks: tuple[StrewShapes, ...]
     singles: tuple[Single, ...]
     shapes: Shapes
     things: tuple[str, ...]
@@ -106,7 +107,7 @@ class Field:
     _prefixes: dict[int, list[str]] = field(default_factory=dict)
 
     @property
-    def stocks(self) -> tuple[Stock, ...]:
+    def stocks(self) -> tuple[StrewShapes, ...]:
         """Where each strew finds its shapes."""
         return self.stocked.stocks
 
@@ -178,9 +179,9 @@ class Field:
 
     def upto(self, k: int) -> float:
         """Return the turn from which on a strew's ceiling leaves things out; infinity where it leaves out none."""
-        if ("upto", k) not in self._known:
-            self._known["upto", k] = ceiling(self.strews[k], self.evenly(k), self.area_m2)
-        return self._known["upto", k]
+        strew = self.strews[k]
+        name = f"{self.names[k]} {strew.at_most}"
+        return _ceilings.get(name, lambda: ceiling(strew, self.evenly(k), self.area_m2))
 
     def densities(self, k: int, at: Places, token: Token | None = None) -> NDArray[np.float64]:
         """Return how densely things of each kind of a strew lie at places, (n, kinds) per m², as they are laid."""
@@ -329,13 +330,13 @@ def stocked(
     )
 
 
-def _stock(of: list[Model], first: list[int]) -> Stock:
+def _stock(of: list[Model], first: list[int]) -> StrewShapes:
     """Return where a strew finds the shapes of its kinds."""
     widest = max(len(one.variants) for one in of)
     feet, height = np.zeros((len(of), widest, 8, 3), np.float32), np.zeros((len(of), widest), np.float32)
     for k, one in enumerate(of):
         feet[k, : len(one.feet)], height[k, : len(one.height)] = one.feet, one.height
-    return Stock(
+    return StrewShapes(
         np.array(first, np.int64),
         np.array([len(one.variants) for one in of], np.int64),
         np.full(len(of), LEVELS, np.int64),

@@ -92,8 +92,9 @@ def densities(strew: Strew, on: On, at: Places, token: Token | None = None) -> D
     base = full * rules.presences(programs, 0, at, token).astype(np.float64)
     if strew.clusters.clustered > 0:
         share, size = strew.clusters.clustered, strew.clusters
-        bunched = clustered(at.x_m, at.y_m, strew.chance * 64 + 63, size.apart_m, size.size_m)
-        base *= 1 - share + share * bunched
+        there = np.flatnonzero(base)
+        bunched = clustered(at.x_m[there], at.y_m[there], strew.chance * 64 + 63, size.apart_m, size.size_m)
+        base[there] *= 1 - share + share * bunched
     weights = np.array([one.weight for one in strew.kinds], np.float64)
     weights = weights / weights.sum() if weights.sum() > 0 else np.full(len(weights), 0.0)
     kinds = base[:, None] * weights

@@ -17,7 +17,7 @@ from elvatch.core.ground.survey import Survey
 from elvatch.core.kernel import kernel
 from elvatch.core.parallel import over_bands
 from elvatch.core.rules import paths
-from elvatch.core.rules.paths import Lines, along_and_aside
+from elvatch.core.rules.paths import PathLines, along_and_aside
 from elvatch.core.strew.candidates import dice
 from elvatch.core.strew.laid import BRIGHT, SUNK, TILT, TILT_WAY, TURN, VARIANT, WARM, Laid
 from elvatch.core.thing.traced import Stood
@@ -27,7 +27,7 @@ ReliefAt = Callable[[Places], NDArray[np.float32]]
 _NEAR_PATH_M = 60.0
 
 
-class Stock(NamedTuple):
+class StrewShapes(NamedTuple):
     """Shapes of a strew's things: ``first`` and ``variants`` (kinds,) rows of each kind's shapes, finest first, its
     ``levels`` one after the other for each variant; ``feet`` (kinds, variants, 8, 3) and ``height`` (kinds, variants)
     at a longest side of 1 m."""
@@ -40,7 +40,7 @@ class Stock(NamedTuple):
 
 
 @kernel
-def _way_band(lines: Lines, x: Numbers, y: Numbers, out: Numbers, a: int, b: int) -> None:
+def _way_band(lines: PathLines, x: Numbers, y: Numbers, out: Numbers, a: int, b: int) -> None:
     for i in range(a, b):
         _along, _aside, east, north = along_and_aside(lines, 0, x[i], y[i])
         out[i] = math.atan2(north, east)
@@ -118,7 +118,7 @@ def lowest(under: Places, foot_m: Numbers, relief_m: NDArray[np.float32] | None)
 def stood(
     strew: Strew,
     found: Laid,
-    stock: Stock,
+    stock: StrewShapes,
     survey: Survey,
     ways: Sequence[DrawnPath] = (),
     relief_at: ReliefAt | None = None,
@@ -131,7 +131,7 @@ def stood(
         Whose things.
     found : Laid
         Which.
-    stock : Stock
+    stock : StrewShapes
         Their shapes.
     survey : Survey
         The ground.
@@ -144,7 +144,7 @@ def stood(
     return made.on(relief_at(made.under) if relief_at is not None else None)
 
 
-def posed(strew: Strew, found: Laid, stock: Stock, survey: Survey, ways: Sequence[DrawnPath] = ()) -> Posed:
+def posed(strew: Strew, found: Laid, stock: StrewShapes, survey: Survey, ways: Sequence[DrawnPath] = ()) -> Posed:
     """Return how things stand but for how high; see :func:`stood`. No edit of the cover changes it."""
     at = ground_places.on_ground(survey, found.x_m, found.y_m, 0.5)
     turn = _turns(strew, found, at, _headings(strew, found, at, ways))

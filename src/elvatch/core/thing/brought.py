@@ -8,7 +8,7 @@ from typing import Any, Literal, NamedTuple
 
 import numpy as np
 
-from elvatch.core.formats.model_read import MOST_KEPT, Found
+from elvatch.core.formats.model_read import MOST_KEPT, ReadModel
 from elvatch.core.refusal import RefusalError
 from elvatch.core.thing.levels import simplified
 from elvatch.core.thing.shelter import left_open
@@ -29,12 +29,12 @@ class Brought(NamedTuple):
     notes: list[str]
 
 
-def upright(found: Found, up: Up, unit: str) -> Brought:
+def upright(found: ReadModel, up: Up, unit: str) -> Brought:
     """Return a model standing on height 0 with z up, in metres, with at most so many triangles as are kept.
 
     Parameters
     ----------
-    found : Found
+    found : ReadModel
         As it was read.
     up : "y" or "z"
         Which of its axes is up.

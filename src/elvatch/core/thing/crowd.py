@@ -19,7 +19,7 @@ from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import over_bands
 from elvatch.core.thing import traced
 from elvatch.core.thing.solid import Solid
-from elvatch.core.thing.traced import COLOUR, LEAF, NORMAL, OPEN, Stood, Things, inside, meet_things
+from elvatch.core.thing.traced import COLOUR, LEAF, NORMAL, OPEN, Stood, TracedThings, inside, meet_things
 
 Tables = NDArray[np.float32]
 ELEVATIONS = np.radians([5.0, 14.0, 28.0, 50.0, 88.0])
@@ -46,7 +46,7 @@ def _part(k: int, step: float) -> float:
 
 @inner
 def _seen(
-    things: Things,
+    things: TracedThings,
     hit: int,
     x: float,
     y: float,
@@ -105,7 +105,7 @@ def _seen(
 
 @kernel
 def _entry(
-    things: Things,
+    things: TracedThings,
     high: float,
     elevations: NDArray[np.float64],
     asides: NDArray[np.float64],
@@ -157,7 +157,7 @@ def table(variants: Sequence[Sequence[Solid]]) -> Tables:
         things, found = traced.things(stood, traced.shapes([shape])), np.zeros_like(total)
         high = float(shape.places[:, 2].max())
 
-        def work(a: int, b: int, things: Things = things, high: float = high, into: Tables = found) -> None:
+        def work(a: int, b: int, things: TracedThings = things, high: float = high, into: Tables = found) -> None:
             _entry(things, high, ELEVATIONS, ASIDES, into, a, b)
 
         over_bands(len(found), work, least=2)

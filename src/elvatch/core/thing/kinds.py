@@ -17,7 +17,7 @@ Family = Literal["stone", "wood", "plant"]
 MOST_VARIANTS = 12
 
 
-class Kind(NamedTuple):
+class ThingGenerator(NamedTuple):
     """A kind of thing: its title, its family, its controls, what draws it, and how it usually stands.
 
     ``usual_m`` is how long its longest side usually is, from and to; ``sunk`` the share of its height that usually
@@ -58,11 +58,11 @@ def _dry(usual: float) -> Control:
 _THICK = Control("thick", "Thickness", "×", 0.5, 2.0, 1.0, 0.05, "Against what is usual for its length")
 _LEAF = Control("thick", "Thickness", "", 0.06, 0.4, 0.16, 0.01, "As a share of its length")
 
-KINDS: Mapping[str, Kind] = {
-    "boulder": Kind(
+KINDS: Mapping[str, ThingGenerator] = {
+    "boulder": ThingGenerator(
         "Boulder", "stone", (_worn(0.45), _lichen(0.4)), stones.boulder, (0.4, 1.8), (0.15, 0.35), 0.5, 1.5
     ),
-    "split-boulder": Kind(
+    "split-boulder": ThingGenerator(
         "Split boulder",
         "stone",
         (_worn(0.4), _lichen(0.35), _share("gap", "Gap", 0.4, "How far its halves lean apart")),
@@ -72,13 +72,13 @@ KINDS: Mapping[str, Kind] = {
         0.3,
         0.05,
     ),
-    "rubble-stone": Kind(
+    "rubble-stone": ThingGenerator(
         "Rubble stone", "stone", (_worn(0.2), _lichen(0.1)), stones.rubble, (0.1, 0.6), (0.1, 0.3), 0.8, 8.0
     ),
-    "slate-slab": Kind(
+    "slate-slab": ThingGenerator(
         "Slab of slate", "stone", (_LEAF, _lichen(0.2)), stones.slab, (0.3, 1.4), (0.1, 0.4), 0.95, 2.0
     ),
-    "pebble-cluster": Kind(
+    "pebble-cluster": ThingGenerator(
         "Pebble cluster",
         "stone",
         (_count("count", "Pebbles", 5, 60, 28, "At most so many"), _lichen(0.0)),
@@ -88,8 +88,8 @@ KINDS: Mapping[str, Kind] = {
         1.0,
         4.0,
     ),
-    "driftwood": Kind("Driftwood", "wood", (_THICK,), wood.driftwood, (0.5, 3.2), (0.1, 0.35), 0.9, 0.5),
-    "dead-branch": Kind(
+    "driftwood": ThingGenerator("Driftwood", "wood", (_THICK,), wood.driftwood, (0.5, 3.2), (0.1, 0.35), 0.9, 0.5),
+    "dead-branch": ThingGenerator(
         "Dead branch",
         "wood",
         (_count("twigs", "Twigs", 1, 6, 3, "On each limb"),),
@@ -99,7 +99,7 @@ KINDS: Mapping[str, Kind] = {
         1.0,
         1.0,
     ),
-    "root": Kind(
+    "root": ThingGenerator(
         "Root",
         "wood",
         (_count("arms", "Arms", 3, 9, 6, "That leave the stump"),),
@@ -109,7 +109,7 @@ KINDS: Mapping[str, Kind] = {
         0.8,
         0.3,
     ),
-    "dead-tree": Kind(
+    "dead-tree": ThingGenerator(
         "Dead tree",
         "wood",
         (_count("limbs", "Limbs", 3, 20, 10, "On its trunk"),),
@@ -119,7 +119,7 @@ KINDS: Mapping[str, Kind] = {
         0.1,
         0.1,
     ),
-    "fence-post": Kind(
+    "fence-post": ThingGenerator(
         "Fence post",
         "wood",
         (_THICK, _share("rails", "Rails", 0.3, "How many still have a piece")),
@@ -129,7 +129,7 @@ KINDS: Mapping[str, Kind] = {
         0.15,
         0.5,
     ),
-    "reed-tuft": Kind(
+    "reed-tuft": ThingGenerator(
         "Reed tuft",
         "plant",
         (_count("stalks", "Stalks", 6, 60, 26, "In a tuft"), _dry(0.35)),
@@ -139,7 +139,7 @@ KINDS: Mapping[str, Kind] = {
         0.1,
         60.0,
     ),
-    "grass-tuft": Kind(
+    "grass-tuft": ThingGenerator(
         "Grass tuft",
         "plant",
         (_count("blades", "Blades", 8, 160, 80, "In a tuft"), _dry(0.45)),
@@ -149,7 +149,7 @@ KINDS: Mapping[str, Kind] = {
         0.2,
         150.0,
     ),
-    "heather": Kind(
+    "heather": ThingGenerator(
         "Heather",
         "plant",
         (
@@ -162,7 +162,7 @@ KINDS: Mapping[str, Kind] = {
         0.3,
         30.0,
     ),
-    "fern": Kind(
+    "fern": ThingGenerator(
         "Bracken",
         "plant",
         (_count("fronds", "Fronds", 3, 14, 8, "In a crown"), _dry(0.3)),
@@ -172,7 +172,7 @@ KINDS: Mapping[str, Kind] = {
         0.2,
         20.0,
     ),
-    "bramble": Kind(
+    "bramble": ThingGenerator(
         "Bramble",
         "plant",
         (
@@ -185,7 +185,7 @@ KINDS: Mapping[str, Kind] = {
         0.3,
         6.0,
     ),
-    "young-birch": Kind(
+    "young-birch": ThingGenerator(
         "Young birch",
         "plant",
         (

@@ -180,7 +180,7 @@ def tube(
     return solid(places, np.concatenate(triangles), tints, roughness)
 
 
-class Cut(NamedTuple):
+class BladeCut(NamedTuple):
     """How blades are cut: of so many ``parts``; ``roughness``; how much light comes through (``leaf``); how far each
     is folded along its middle (``fold``); where it is widest along it (``widest``): 0 a grass blade, 0.4 a leaf."""
 
@@ -191,7 +191,7 @@ class Cut(NamedTuple):
     widest: float = 0.0
 
 
-GRASS = Cut()
+GRASS = BladeCut()
 
 
 def blade(
@@ -201,7 +201,7 @@ def blade(
     width: float,
     bend: float,
     colours: tuple[Points, Points],
-    cut: Cut = GRASS,
+    cut: BladeCut = GRASS,
 ) -> Solid:
     """Return a blade that rises from a place and bends over towards a heading (radians).
 

@@ -11,7 +11,7 @@ from elvatch.core.kernel import kernel
 from elvatch.core.parallel import over_bands
 from elvatch.core.thing import traced
 from elvatch.core.thing.solid import Solid
-from elvatch.core.thing.traced import Stood, Things, meet_things
+from elvatch.core.thing.traced import Stood, TracedThings, meet_things
 
 _RAYS, _MOST_RAYS = 192, 4_000_000
 """From each place, and in all."""
@@ -21,7 +21,7 @@ _TURN = 2.399963229728653
 
 @kernel
 def _open_band(
-    things: Things,
+    things: TracedThings,
     places: NDArray[np.float64],
     normals: NDArray[np.float64],
     lift: float,

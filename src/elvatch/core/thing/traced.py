@@ -69,7 +69,7 @@ class Stood(NamedTuple):
         )
 
 
-class Things(NamedTuple):
+class TracedThings(NamedTuple):
     """All that stand on a ground, as compiled code takes them: in the order of a tree of ``boxes``.
 
     ``number`` (n,) says which of those given each is; ``about`` how far from its box things of a node darken what is
@@ -139,7 +139,7 @@ def shapes(solids: Sequence[Solid]) -> Shapes:
     )
 
 
-def things(stood: Stood, of: Shapes) -> Things:
+def things(stood: Stood, of: Shapes) -> TracedThings:
     """Return things ready for rays.
 
     Parameters
@@ -157,7 +157,7 @@ def things(stood: Stood, of: Shapes) -> Things:
         tree.boxes[1:, :3] -= slack[:, :3]
         tree.boxes[1:, 3:] += slack[:, 3:]
     in_order = stood.some(tree.order)
-    return Things(tree.depth, tree.boxes, in_order, tree.order, of, _about(tree.depth, in_order, of))
+    return TracedThings(tree.depth, tree.boxes, in_order, tree.order, of, _about(tree.depth, in_order, of))
 
 
 DARKENS = 2.0
@@ -200,7 +200,7 @@ def bounds(stood: Stood, of: Shapes) -> tuple[NDArray[np.float64], NDArray[np.fl
     return at - reach, at + reach
 
 
-def nothing() -> Things:
+def nothing() -> TracedThings:
     """Return a ground with nothing on it."""
     return things(no_places(), shapes([]))
 
@@ -310,7 +310,16 @@ def into_shape(stood: Stood, i: int, x: float, y: float, z: float) -> tuple[floa
 
 @part
 def meet_things(
-    things: Things, x: float, y: float, z: float, dx: float, dy: float, dz: float, near: float, far: float, any: bool
+    things: TracedThings,
+    x: float,
+    y: float,
+    z: float,
+    dx: float,
+    dy: float,
+    dz: float,
+    near: float,
+    far: float,
+    any: bool,
 ) -> tuple[float, int]:
     """Return where a unit ray first meets a thing between two distances, and which: thing and triangle in one number.
 
@@ -370,7 +379,7 @@ def meet_things(
 
 
 @inner
-def inside(things: Things, i: int, t: int, x: float, y: float, z: float) -> tuple[float, float]:
+def inside(things: TracedThings, i: int, t: int, x: float, y: float, z: float) -> tuple[float, float]:
     """Return how far along both edges of triangle ``t`` of thing ``i`` a place of the world lies."""
     stood, e = things.stood, things.shapes.edges
     px, py, pz = into_shape(stood, i, x - stood.at[i, 0], y - stood.at[i, 1], z - stood.at[i, 2])

@@ -20,29 +20,29 @@ from elvatch.core.kernel import inner, kernel
 SCREEN, MULTIPLY, OVERLAY, ADD, SUBTRACT, LIGHTEN, DARKEN, REPLACE, TINT = range(9)
 
 
-class Kind(NamedTuple):
+class Blending(NamedTuple):
     """A blend mode: its number in compiled code, and what it does."""
 
     code: int
     hint: str
 
 
-MODES: dict[BlendMode, Kind] = {
-    "screen": Kind(SCREEN, "Screens: 1 − (1 − a)(1 − b)"),
-    "multiply": Kind(MULTIPLY, "Multiplies"),
-    "overlay": Kind(OVERLAY, "Overlays: half of the range is neutral"),
-    "add": Kind(ADD, "Adds, up to 1"),
-    "subtract": Kind(SUBTRACT, "Takes away, down to 0"),
-    "lighten": Kind(LIGHTEN, "The larger of both"),
-    "darken": Kind(DARKEN, "The smaller of both"),
-    "replace": Kind(REPLACE, "Puts it in its place"),
+MODES: dict[BlendMode, Blending] = {
+    "screen": Blending(SCREEN, "Screens: 1 − (1 − a)(1 − b)"),
+    "multiply": Blending(MULTIPLY, "Multiplies"),
+    "overlay": Blending(OVERLAY, "Overlays: half of the range is neutral"),
+    "add": Blending(ADD, "Adds, up to 1"),
+    "subtract": Blending(SUBTRACT, "Takes away, down to 0"),
+    "lighten": Blending(LIGHTEN, "The larger of both"),
+    "darken": Blending(DARKEN, "The smaller of both"),
+    "replace": Blending(REPLACE, "Puts it in its place"),
 }
-TINTINGS: dict[Tinting, Kind] = {
-    "tint": Kind(TINT, "Takes its hue, keeps the ground's lightness"),
-    "multiply": Kind(MULTIPLY, "Darkens by it"),
-    "screen": Kind(SCREEN, "Lightens by it"),
-    "overlay": Kind(OVERLAY, "More contrast by it; mid grey is neutral"),
-    "replace": Kind(REPLACE, "Covers with it"),
+TINTINGS: dict[Tinting, Blending] = {
+    "tint": Blending(TINT, "Takes its hue, keeps the ground's lightness"),
+    "multiply": Blending(MULTIPLY, "Darkens by it"),
+    "screen": Blending(SCREEN, "Lightens by it"),
+    "overlay": Blending(OVERLAY, "More contrast by it; mid grey is neutral"),
+    "replace": Blending(REPLACE, "Covers with it"),
 }
 assert set(MODES) == set(get_args(BlendMode))
 assert set(TINTINGS) == set(get_args(Tinting))

@@ -16,7 +16,7 @@ from elvatch.core.mapping.lookup import look_up_sheet
 from elvatch.core.mapping.planes import Footprint, axes_of, plane_weights, sheet_on_plane
 from elvatch.core.mapping.repeats import NONE, OF_SHEET
 from elvatch.core.noise import fractal_noise
-from elvatch.core.rules.paths import Lines, along_and_aside
+from elvatch.core.rules.paths import PathLines, along_and_aside
 from elvatch.core.stock.sheet import CHANNELS, RISE_RIGHT, RISE_RMS, RISE_UP, VALUE
 
 _MEAN, _NO_REPEAT = 0.85, 0.45
@@ -65,7 +65,7 @@ class Overlays(NamedTuple):
     numbers: NDArray[np.float64]
     sheets: NDArray[np.int64]
     means: NDArray[np.float32]
-    lines: Lines
+    lines: PathLines
     fall: Fall
 
 

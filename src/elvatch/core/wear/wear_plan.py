@@ -22,7 +22,7 @@ from elvatch.core.rules import paths
 from elvatch.core.rules.evidence import Evidence, Map
 from elvatch.core.rules.program import nowhere
 from elvatch.core.stock.pyramid import HEIGHT, MOST_LEVELS, Pyramid
-from elvatch.core.stock.sheet import Sheet
+from elvatch.core.stock.sheet import OverlaySheet
 from elvatch.core.wear import blend
 from elvatch.core.wear import overlaid as o
 from elvatch.core.wear.overlaid import Overlays
@@ -64,7 +64,7 @@ class Depth:
 
 
 @dataclass(frozen=True)
-class Fitted:
+class FittedWears:
     """The wears of a recipe that are shown, fitted into its column; ``positions`` says which of them each of the
     recipe's is, -1 when it is off or lies on nothing that is shown."""
 
@@ -73,7 +73,7 @@ class Fitted:
     positions: tuple[int, ...]
 
 
-def fit_in(wears: Sequence[Wear], layers: Sequence[Layer], positions: Sequence[int]) -> Fitted:
+def fit_in(wears: Sequence[Wear], layers: Sequence[Layer], positions: Sequence[int]) -> FittedWears:
     """Return which wears are shown and on which layer of the plan each stands.
 
     Parameters
@@ -96,7 +96,7 @@ def fit_in(wears: Sequence[Wear], layers: Sequence[Layer], positions: Sequence[i
             found.append((positions[k], number))
     found.sort()
     places = {number: n for n, (_, number) in enumerate(found)}
-    return Fitted(
+    return FittedWears(
         tuple(wears[number] for _, number in found),
         tuple(place for place, _ in found),
         tuple(places.get(number, -1) for number in range(len(wears))),
@@ -130,7 +130,7 @@ def depth_of(wear: Wear, place: int, shown: Sequence[Layer]) -> Depth:
     return Depth(relief.depth_mm, limit_mm, reason)
 
 
-def shown_with(layers: Sequence[Layer], wears: Sequence[Wear]) -> tuple[Fitted, list[Layer]]:
+def shown_with(layers: Sequence[Layer], wears: Sequence[Wear]) -> tuple[FittedWears, list[Layer]]:
     """Return the wears of a recipe fitted into those of its layers that are on, and these."""
     on = [layer for layer in layers if layer.on]
     at = {layer.id: k for k, layer in enumerate(on)}
@@ -191,7 +191,7 @@ def _follow_columns(wear: Wear, line: int) -> Columns:
     return nowhere
 
 
-def _row(wear: Wear, depth_mm: float, line: int, sheet: Sheet) -> list[float]:
+def _row(wear: Wear, depth_mm: float, line: int, sheet: OverlaySheet) -> list[float]:
     effects, way, colour = wear.effects, wear.by_relief, wear.effects.colour
     red, green, blue = _linear(colour.colour) if colour else (0.0, 0.0, 0.0)
     own = {
@@ -238,7 +238,7 @@ class _Paths:
 
 
 def laid(
-    fitted: Fitted,
+    fitted: FittedWears,
     shown: Sequence[Layer],
     sets: Sequence[Pyramid],
     spans: Sequence[tuple[int, int]],
@@ -250,7 +250,7 @@ def laid(
 
     Parameters
     ----------
-    fitted : Fitted
+    fitted : FittedWears
         From :func:`fit_in`.
     shown : sequence of Layer
         The layers of the plan, from the bottom up.
@@ -282,7 +282,7 @@ def laid(
 
 
 def _overlays(
-    fitted: Fitted, shown: Sequence[Layer], fall: Fall, evidence: Evidence, addresses: Addresses
+    fitted: FittedWears, shown: Sequence[Layer], fall: Fall, evidence: Evidence, addresses: Addresses
 ) -> Overlays:
     """Return the images of wear, each with its numbers and what it follows."""
     ways, sheets, maps = _Paths(evidence), [], []
@@ -308,7 +308,7 @@ def _overlays(
     )
 
 
-def _over(fitted: Fitted, shown: Sequence[Layer]) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:
+def _over(fitted: FittedWears, shown: Sequence[Layer]) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:
     """Return over which layers each wear lies, and which it wears through."""
     chosen = np.zeros((len(fitted.wears), len(shown)), np.uint8)
     removes = np.zeros_like(chosen)

@@ -1,7 +1,7 @@
 /** The strip of controls for the selected layer: where it lies, how it fits, how it looks. */
 
 import { GuideLink } from "../../guide/guide-link";
-import { numberOf, percentOf } from "../../state/numbers";
+import { numberOf, percentOf, type NumbersField } from "../../state/numbers";
 import { memo } from "react";
 import { create } from "zustand";
 import type { Edge, Layer, Look } from "../../generated/recipe";
@@ -107,7 +107,7 @@ const VARIED = ["variation", "variation_colour", "variation_offset", "variation_
 const CLOSE = "*:h-[25px]";
 
 /** What of a layer's look is not as the set has it, in few words. */
-export function toldOf(look: Look, fields: readonly (keyof Look)[]): string {
+export function toldOf(look: Look, fields: readonly NumbersField<"Look">[]): string {
   const changed = fields.flatMap((field) => {
     const { label, unit, digits, usual } = numberOf("Look", field);
     const value = look[field];
@@ -141,7 +141,7 @@ function LookPlain({ layer, emits }: { layer: Layer; emits: boolean }) {
   const { preview, keep, drop } = useSite.getState();
   const opacity = (value: number) => inLayer(layer.id, (one) => ({ ...one, opacity: value / 100 }));
   const hasImage = useSite((s) => s.shown?.ground.picture !== null);
-  const tracks = (fields: readonly (keyof Look)[]) =>
+  const tracks = (fields: readonly NumbersField<"Look">[]) =>
     fields.map((field) => look({ field, ...numberOf("Look", field) }));
   const coloured = hasImage ? [...COLOUR, "ground_image" as const] : COLOUR;
   return (

@@ -2,7 +2,7 @@
 
 import { useRef, useState } from "react";
 import * as api from "../../api/client";
-import type { Drawn, PictureAsked, Projected, StandName } from "../../api/types";
+import type { DrawnStroke, PictureAsked, Projected, StandName } from "../../api/types";
 import { useSite } from "../../state/site";
 import { useTools, type Tool } from "../../state/tools";
 import { measured } from "./mode-legend";
@@ -27,9 +27,9 @@ export function spotOf(event: React.PointerEvent | React.DragEvent): [number, nu
 
 /** A stroke in a picture: shown on the ground in all three while it is drawn, one revision when it ends. */
 export function useBrushHand(stand: StandName, size: Size) {
-  const drawing = useRef<Drawn | null>(null);
+  const drawing = useRef<DrawnStroke | null>(null);
   const last = useRef<[number, number] | null>(null);
-  const show = (drawn: Drawn | null) => {
+  const show = (drawn: DrawnStroke | null) => {
     drawing.current = drawn;
     useTools.setState({ drawn });
   };

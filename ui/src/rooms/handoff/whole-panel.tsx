@@ -14,7 +14,7 @@ import type {
 import { CATALOGUE } from "../../generated/catalogue";
 import { Num } from "../../parts/number";
 import { Segments } from "../../parts/segments";
-import { numberOf } from "../../state/numbers";
+import { numberOf, type NumbersField } from "../../state/numbers";
 import { useSite } from "../../state/site";
 import { GreenPoints, OrderOfBytes } from "./choices";
 import { PatternField, TakeOut } from "./pattern-field";
@@ -169,6 +169,8 @@ function KitParts({ sheet, entry }: { sheet: Sheet; entry: KitEntry }) {
   );
 }
 
+type WholePart = "MeshEntry" | "StillsEntry" | "ThingsEntry" | "GroundEntry";
+
 /** A number of an entry that follows the hand, and is kept when it is let go. */
 function Amount<E extends WholeEntry>({
   part,
@@ -176,8 +178,8 @@ function Amount<E extends WholeEntry>({
   sheet,
   entry,
 }: {
-  part: string;
-  field: keyof E & string;
+  part: WholePart;
+  field: keyof E & NumbersField<WholePart>;
   sheet: Sheet;
   entry: E;
 }) {

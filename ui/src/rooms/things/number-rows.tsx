@@ -3,10 +3,10 @@
 import type { Strew } from "../../generated/recipe";
 import { Num } from "../../parts/number";
 import { Track } from "../../parts/track";
-import { numberOf } from "../../state/numbers";
+import { numberOf, type NumbersField } from "../../state/numbers";
 import { inStrew, useSite } from "../../state/site";
 
-const PARTS = { size: "Size", stands: "Stands", clusters: "Clusters", looks: "Looks" } as const;
+const PARTS = { size: "Size", stands: "Standing", clusters: "Clusters", looks: "Looks" } as const;
 export type StrewPart = keyof typeof PARTS;
 
 /** The strew with one number of a part changed; where two are an order, the other gives way. */
@@ -27,7 +27,7 @@ export function withNumber(strew: Strew, part: StrewPart, field: string, value: 
 interface PartTrackProps {
   strew: Strew;
   part: StrewPart;
-  field: string;
+  field: NumbersField<(typeof PARTS)[StrewPart]>;
   /** In place of the name that the number has by itself. */
   label?: string;
 }

@@ -23,7 +23,7 @@ def draw(wanted: Wanted) -> Drawing:
     """Draw ash and cinder, seamless over 2 m; see :class:`Wanted`."""
     size, controls = wanted.size, wanted.controls
     rng = np.random.default_rng(wanted.seed)
-    bed = scatter.Bed.floor(wanted.noise(3, 1, 4, 0.5) * 0.02, TILE_M / size)
+    bed = scatter.Scattered.floor(wanted.noise(3, 1, 4, 0.5) * 0.02, TILE_M / size)
     radii = heap.stones(
         wanted,
         rng,
@@ -36,7 +36,7 @@ def draw(wanted: Wanted) -> Drawing:
     return Drawing(*_paint(wanted, rng, bed, len(radii)), TILE_M)
 
 
-def _paint(wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, count: int) -> tuple[Map, Map, Map]:
+def _paint(wanted: Wanted, rng: np.random.Generator, bed: scatter.Scattered, count: int) -> tuple[Map, Map, Map]:
     controls = wanted.controls
     grit, pores = wanted.noise(240, 20, 2, 0.75), wanted.noise(95, 21, 3, 0.75)
     form = periodic.blur(bed.height, 0.05 / bed.pixel_m)

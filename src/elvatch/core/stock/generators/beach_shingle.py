@@ -29,7 +29,7 @@ def draw(wanted: Wanted) -> Drawing:
     """Draw beach shingle, seamless over 2 m; see :class:`Wanted`."""
     size, controls = wanted.size, wanted.controls
     rng = np.random.default_rng(wanted.seed)
-    bed = scatter.Bed.floor(wanted.noise(3, 1, 3, 0.5) * 0.016, TILE_M / size)
+    bed = scatter.Scattered.floor(wanted.noise(3, 1, 3, 0.5) * 0.016, TILE_M / size)
     radii = heap.stones(
         wanted,
         rng,
@@ -42,7 +42,7 @@ def draw(wanted: Wanted) -> Drawing:
     return Drawing(*_paint(wanted, rng, bed, len(radii)), TILE_M)
 
 
-def _paint(wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, count: int) -> tuple[Map, Map, Map]:
+def _paint(wanted: Wanted, rng: np.random.Generator, bed: scatter.Scattered, count: int) -> tuple[Map, Map, Map]:
     controls = wanted.controls
     who, bare = np.maximum(bed.owner, 0), bed.owner < 0
     mottle, fine = wanted.noise(60, 20, 4, 0.65), wanted.noise(200, 21, 3, 0.7)

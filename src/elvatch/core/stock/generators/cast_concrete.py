@@ -37,7 +37,7 @@ def draw(wanted: Wanted) -> Drawing:
     pits = np.maximum(pits, _tie_holes(size, pixel_m))
     hair = _hairlines(rng, size, seed)
     run.at(0.6)
-    grit = scatter.Bed.floor(np.full((size, size), -1.0, np.float32), pixel_m)
+    grit = scatter.Scattered.floor(np.full((size, size), -1.0, np.float32), pixel_m)
     places = rng.uniform(0, TILE_M, (9500, 2))
     stones = pebble.PebbleStyle(0.0065, 1.2, 0.5, 2.1, 0.2, 0.5, 0.1, 0.0)
     pebble.lay_pebbles(grit, pebble.pebbles(rng, places, np.zeros(9500), stones), 0)
@@ -103,7 +103,7 @@ def _paint(
     tone: common.Map,
     pits: common.Map,
     hair: common.Map,
-    grit: scatter.Bed,
+    grit: scatter.Scattered,
     seed: int,
     controls: dict[str, float],
 ) -> tuple[common.Map, common.Map, common.Map]:

@@ -26,7 +26,7 @@ def draw(wanted: Wanted) -> Drawing:
     pixel_m = TILE_M / size
     wheel = _wheels(size, seed) * controls["wheels"]
     floor = noise.periodic(size, 3, seed, 5, 0.5) * 0.011 - 0.014 * wheel
-    bed = scatter.Bed.floor(floor.astype(np.float32), pixel_m)
+    bed = scatter.Scattered.floor(floor.astype(np.float32), pixel_m)
     first = 0
     for number, (usual, usual_count) in enumerate(_CLASSES):
         run.at(0.05 + 0.1 * number)
@@ -55,7 +55,7 @@ def _wheels(size: int, seed: int) -> common.Map:
 
 def _paint(
     rng: np.random.Generator,
-    bed: scatter.Bed,
+    bed: scatter.Scattered,
     count: int,
     wheel: common.Map,
     size: int,

@@ -11,7 +11,7 @@ from elvatch.core.stock import cells, pebble, periodic, scatter
 from elvatch.core.stock.generators import common
 from elvatch.core.stock.generators.common import Map, Wanted
 from elvatch.core.stock.pebble import PebbleStyle
-from elvatch.core.stock.scatter import Bed, PlateStyle
+from elvatch.core.stock.scatter import PlateStyle, Scattered
 
 Sizes = Sequence[tuple[float, int]]
 """Radius in metres and how many lie on a tile, largest first."""
@@ -22,7 +22,7 @@ Base = NDArray[np.float64]
 def stones(
     wanted: Wanted,
     rng: np.random.Generator,
-    bed: Bed,
+    bed: Scattered,
     sizes: Sizes,
     style: Callable[[float], PebbleStyle],
     times: float = 1.0,
@@ -42,7 +42,7 @@ def stones(
 def plates(
     wanted: Wanted,
     rng: np.random.Generator,
-    bed: Bed,
+    bed: Scattered,
     sizes: Sizes,
     style: Callable[[float], PlateStyle],
     times: float = 1.0,
@@ -59,7 +59,7 @@ def plates(
 def _heaped(
     wanted: Wanted,
     rng: np.random.Generator,
-    bed: Bed,
+    bed: Scattered,
     sizes: Sizes,
     lay: Callable[[float, Places, Base, int], None],
     times: float,

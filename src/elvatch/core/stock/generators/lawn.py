@@ -26,7 +26,7 @@ def draw(wanted: Wanted) -> Drawing:
     size, _, controls, run = wanted
     rng = np.random.default_rng(wanted.seed)
     floor = wanted.noise(4, 1, 3, 0.5) * 0.006 + wanted.noise(90, 2, 3, 0.65) * 0.0016
-    bed = scatter.Bed.floor(floor.astype(np.float32), TILE_M / size)
+    bed = scatter.Scattered.floor(floor.astype(np.float32), TILE_M / size)
     thin = np.clip(common.smoothstep(0.0, 0.5, wanted.noise(5, 3, 5, 0.6)) * controls["worn"] * 1.4, 0, 0.92)
     blades = _blades(wanted, rng, floor, thin)
     scatter.lay_blades(bed, blades, 0)
@@ -72,7 +72,7 @@ def _clover(wanted: Wanted, rng: np.random.Generator, plants: int) -> NDArray[np
 
 
 def _paint(
-    wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, thin: Map, blades: int, every: int
+    wanted: Wanted, rng: np.random.Generator, bed: scatter.Scattered, thin: Map, blades: int, every: int
 ) -> tuple[Map, Map, Map]:
     who, earth, clover = np.maximum(bed.owner, 0), bed.owner < 0, bed.owner >= blades
     age = rng.random(max(every, 1)).astype(np.float32)[who]

@@ -28,7 +28,7 @@ def draw(wanted: Wanted) -> Drawing:
     rng = np.random.default_rng(wanted.seed)
     pixel_m = TILE_M / size
     soil = wanted.noise(4, 1, 4, 0.5) * 0.014 + wanted.noise(70, 2, 4, 0.65) * 0.0022
-    bed = scatter.Bed.floor(soil.astype(np.float32), pixel_m)
+    bed = scatter.Scattered.floor(soil.astype(np.float32), pixel_m)
     kinds, first = [], 0
     for layer, usual in enumerate((1500, 1300, 900)):
         run.at(0.1 + 0.15 * layer)
@@ -43,7 +43,7 @@ def draw(wanted: Wanted) -> Drawing:
 
 
 def _leaves(
-    rng: np.random.Generator, bed: scatter.Bed, count: int, size: int
+    rng: np.random.Generator, bed: scatter.Scattered, count: int, size: int
 ) -> tuple[NDArray[np.float32], NDArray[np.int64]]:
     places = rng.uniform(0, TILE_M, (count, 2))
     lying = periodic.blur(bed.height, 0.02 / bed.pixel_m)
@@ -60,7 +60,7 @@ def _leaves(
     return out, kind
 
 
-def _twigs(rng: np.random.Generator, bed: scatter.Bed, count: int, size: int) -> NDArray[np.float32]:
+def _twigs(rng: np.random.Generator, bed: scatter.Scattered, count: int, size: int) -> NDArray[np.float32]:
     out = np.zeros((count, scatter.BLADE_NUMBERS), np.float32)
     places = rng.uniform(0, TILE_M, (count, 2))
     out[:, 0:2] = places
@@ -74,7 +74,7 @@ def _twigs(rng: np.random.Generator, bed: scatter.Bed, count: int, size: int) ->
 
 
 def _paint(
-    wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, kinds: NDArray[np.int64], twigs: int
+    wanted: Wanted, rng: np.random.Generator, bed: scatter.Scattered, kinds: NDArray[np.int64], twigs: int
 ) -> tuple[Map, Map, Map]:
     every = len(kinds) + twigs
     who = np.maximum(bed.owner, 0)

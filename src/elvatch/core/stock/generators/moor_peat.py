@@ -29,7 +29,7 @@ def draw(wanted: Wanted) -> Drawing:
     rng = np.random.default_rng(seed)
     pixel_m = TILE_M / size
     floor = noise.periodic(size, 4, seed, 5, 0.55) * 0.026 + noise.periodic(size, 40, seed + 1, 4, 0.65) * 0.006
-    bed = scatter.Bed.floor(floor, pixel_m)
+    bed = scatter.Scattered.floor(floor, pixel_m)
     radii = heap.stones(
         wanted, rng, bed, _CLODS, lambda radius: PebbleStyle(radius, 1.25, 0.6, 2.0, 0.75, 0.3, 0.3, 0.42)
     )
@@ -46,7 +46,7 @@ def draw(wanted: Wanted) -> Drawing:
     return Drawing(*_paint(rng, bed, crumbs, ends, size, seed, controls), TILE_M)
 
 
-def _fibres(rng: np.random.Generator, bed: scatter.Bed, count: int, seed: int) -> common.Map:
+def _fibres(rng: np.random.Generator, bed: scatter.Scattered, count: int, seed: int) -> common.Map:
     """Roots and stems: many fine, a few thick."""
     size = bed.height.shape[0]
     places = rng.uniform(0, TILE_M, (count, 2))
@@ -64,7 +64,7 @@ def _fibres(rng: np.random.Generator, bed: scatter.Bed, count: int, seed: int) -
     return out
 
 
-def _moss(rng: np.random.Generator, bed: scatter.Bed, amount: float, size: int, seed: int) -> common.Map:
+def _moss(rng: np.random.Generator, bed: scatter.Scattered, amount: float, size: int, seed: int) -> common.Map:
     """Short upright tufts where a slow noise lets them grow."""
     places = rng.uniform(0, TILE_M, (140000, 2))
     at = scatter.pixels(places, size, TILE_M)
@@ -87,7 +87,7 @@ def _moss(rng: np.random.Generator, bed: scatter.Bed, amount: float, size: int, 
 
 def _paint(
     rng: np.random.Generator,
-    bed: scatter.Bed,
+    bed: scatter.Scattered,
     crumbs: NDArray[np.int32],
     ends: tuple[int, int, int],
     size: int,

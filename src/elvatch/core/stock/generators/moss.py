@@ -28,7 +28,7 @@ def draw(wanted: Wanted) -> Drawing:
     rng = np.random.default_rng(wanted.seed)
     pixel_m = TILE_M / size
     soil = wanted.noise(4, 1, 4, 0.5) * 0.012 + wanted.noise(60, 2, 4, 0.65) * 0.0018
-    cushions = scatter.Bed.floor(soil.astype(np.float32), pixel_m)
+    cushions = scatter.Scattered.floor(soil.astype(np.float32), pixel_m)
     first = 0
     for size_m, usual in ((0.13, 46), (0.075, 150), (0.04, 340), (0.022, 500)):
         radius, count = size_m * controls["cushions"], round(usual / controls["cushions"] ** 2)
@@ -41,14 +41,14 @@ def draw(wanted: Wanted) -> Drawing:
     run.at(0.35)
     ground = periodic.blur(cushions.height, 0.004 / pixel_m)
     grown = (cushions.owner >= 0) & (wanted.noise(9, 3, 4, 0.6) > -0.62 + 1.3 * controls["bare"])
-    bed = scatter.Bed.floor(np.where(grown, ground, soil - 0.004).astype(np.float32), pixel_m)
+    bed = scatter.Scattered.floor(np.where(grown, ground, soil - 0.004).astype(np.float32), pixel_m)
     shoots = _shoots(wanted, rng, bed, grown)
     scatter.lay_blades(bed, shoots, 0)
     run.at(0.7)
     return Drawing(*_paint(wanted, rng, bed, cushions, first, len(shoots)), TILE_M)
 
 
-def _shoots(wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, grown: NDArray[np.bool_]) -> Map:
+def _shoots(wanted: Wanted, rng: np.random.Generator, bed: scatter.Scattered, grown: NDArray[np.bool_]) -> Map:
     places = rng.uniform(0, TILE_M, (_SHOOTS, 2))
     places = places[grown[scatter.pixels(places, wanted.size, TILE_M)]]
     at, count = scatter.pixels(places, wanted.size, TILE_M), len(places)
@@ -63,7 +63,12 @@ def _shoots(wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, grown: N
 
 
 def _paint(
-    wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, cushions: scatter.Bed, count: int, shoots: int
+    wanted: Wanted,
+    rng: np.random.Generator,
+    bed: scatter.Scattered,
+    cushions: scatter.Scattered,
+    count: int,
+    shoots: int,
 ) -> tuple[Map, Map, Map]:
     fresh = wanted.controls["fresh"]
     bare = bed.owner < 0

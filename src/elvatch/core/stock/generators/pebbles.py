@@ -40,7 +40,7 @@ def draw(wanted: Wanted) -> Drawing:
     size, seed, controls, run = wanted
     rng = np.random.default_rng(seed)
     pixel_m = TILE_M / size
-    bed = scatter.Bed.floor(noise.periodic(size, 4, seed, 4, 0.5) * 0.008, pixel_m)
+    bed = scatter.Scattered.floor(noise.periodic(size, 4, seed, 4, 0.5) * 0.008, pixel_m)
     radii = heap.stones(
         wanted,
         rng,
@@ -54,7 +54,7 @@ def draw(wanted: Wanted) -> Drawing:
 
 
 def _paint(
-    rng: np.random.Generator, bed: scatter.Bed, count: int, size: int, seed: int, controls: dict[str, float]
+    rng: np.random.Generator, bed: scatter.Scattered, count: int, size: int, seed: int, controls: dict[str, float]
 ) -> tuple[common.Map, common.Map, common.Map]:
     grit = noise.periodic(size, 230, seed + 3, 3, 0.75)
     level = np.percentile(bed.height, 4 + 42 * controls["sand"])

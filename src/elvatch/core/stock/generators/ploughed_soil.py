@@ -33,7 +33,7 @@ def draw(wanted: Wanted) -> Drawing:
     slice_ = np.where(phase < 0.28, np.sin(phase / 0.28 * math.pi / 2), np.cos((phase - 0.28) / 0.72 * math.pi / 2))
     ridge = (slice_ * (0.8 + 0.4 * wanted.noise(9, 2, 4, 0.6))).astype(np.float32)
     floor = ridge * (controls["furrows"] / 100) + 0.010 * wanted.noise(24, 3, 5, 0.6)
-    bed = scatter.Bed.floor(floor.astype(np.float32), TILE_M / size)
+    bed = scatter.Scattered.floor(floor.astype(np.float32), TILE_M / size)
     radii = heap.stones(
         wanted,
         rng,
@@ -48,7 +48,7 @@ def draw(wanted: Wanted) -> Drawing:
     return Drawing(*_paint(wanted, rng, bed, ridge, len(radii), len(straw)), TILE_M)
 
 
-def _straw(wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, count: int) -> Map:
+def _straw(wanted: Wanted, rng: np.random.Generator, bed: scatter.Scattered, count: int) -> Map:
     places = rng.uniform(0, TILE_M, (count, 2))
     out = np.zeros((count, scatter.BLADE_NUMBERS), np.float32)
     out[:, 0:2] = places
@@ -60,7 +60,7 @@ def _straw(wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, count: in
 
 
 def _paint(
-    wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, ridge: Map, clods: int, straw: int
+    wanted: Wanted, rng: np.random.Generator, bed: scatter.Scattered, ridge: Map, clods: int, straw: int
 ) -> tuple[Map, Map, Map]:
     who = np.maximum(bed.owner, 0)
     stem = bed.owner >= clods

@@ -36,7 +36,7 @@ def draw(wanted: Wanted) -> Drawing:
         tone += rng.normal(0, 0.05, count).astype(np.float32)[faces.owner]
         lines = np.maximum(lines, common.smoothstep(0.012 / grid + 0.0006, 0.0, faces.border) * (1.0 - 0.35 * number))
     rock = total * controls["broken"] + 0.004 * wanted.noise(50, 8, 5, 0.65) - 0.012 * lines
-    bed = scatter.Bed.floor((rock + 0.04 * wanted.noise(2, 9, 3, 0.5)).astype(np.float32), TILE_M / size)
+    bed = scatter.Scattered.floor((rock + 0.04 * wanted.noise(2, 9, 3, 0.5)).astype(np.float32), TILE_M / size)
     low = common.dust(bed.height, 0.14 / bed.pixel_m, 0.10)
     heap.stones(
         wanted,
@@ -55,7 +55,7 @@ def _faces(wanted: Wanted, rng: np.random.Generator, grid: int, number: int) -> 
     return cells.cells(rng, wanted.size, grid, (bend[0], bend[1]), left_out=0.15)
 
 
-def _paint(wanted: Wanted, bed: scatter.Bed, tone: Map, lines: Map) -> tuple[Map, Map, Map]:
+def _paint(wanted: Wanted, bed: scatter.Scattered, tone: Map, lines: Map) -> tuple[Map, Map, Map]:
     size, controls = wanted.size, wanted.controls
     chip = bed.owner >= 0
     fine, patch = wanted.noise(220, 20, 3, 0.7), wanted.noise(5, 21, 5, 0.55)

@@ -31,7 +31,7 @@ def draw(wanted: Wanted) -> Drawing:
     sand = crest * (controls["ripples"] / 1000) + 0.012 * wanted.noise(2, 2, 3, 0.45) + 0.0002 * grain
     sand = sand + 0.0011 * wanted.noise(40, 3, 4, 0.6)
     run.at(0.4)
-    bed = scatter.Bed.floor(sand.astype(np.float32), TILE_M / size)
+    bed = scatter.Scattered.floor(sand.astype(np.float32), TILE_M / size)
     heap.stones(
         wanted,
         rng,
@@ -60,7 +60,9 @@ def _crests(wanted: Wanted) -> Map:
     return (total * strength).astype(np.float32)
 
 
-def _paint(wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, sand: Map, grain: Map) -> tuple[Map, Map, Map]:
+def _paint(
+    wanted: Wanted, rng: np.random.Generator, bed: scatter.Scattered, sand: Map, grain: Map
+) -> tuple[Map, Map, Map]:
     wetness = wanted.controls["wet"]
     shell = bed.owner >= 0
     who = np.maximum(bed.owner, 0)

@@ -29,7 +29,7 @@ def draw(wanted: Wanted) -> Drawing:
     pixel_m = TILE_M / size
     tufts = 0.6 * wanted.noise(13, 1, 4, 0.6) + 0.5 * wanted.noise(5, 4, 3, 0.5)
     floor = wanted.noise(4, 2, 4, 0.5) * 0.018 + common.smoothstep(-0.15, 0.5, tufts) * 0.013
-    bed = scatter.Bed.floor(floor.astype(np.float32), pixel_m)
+    bed = scatter.Scattered.floor(floor.astype(np.float32), pixel_m)
     heap.stones(wanted, rng, bed, _CRUMBS, lambda radius: PebbleStyle(radius, 1.2, 0.6, 2.0, 0.3, 0.0, 0.2, 0.45))
     bed.owner[:] = -1
     crumbs = bed.height.copy()
@@ -79,7 +79,7 @@ def _blades(wanted: Wanted, rng: np.random.Generator, ground: Map, thick: Map, f
 
 
 def _paint(
-    wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, crumbs: Map, thatch: int, every: int
+    wanted: Wanted, rng: np.random.Generator, bed: scatter.Scattered, crumbs: Map, thatch: int, every: int
 ) -> tuple[Map, Map, Map]:
     dryness = wanted.controls["dry"]
     who = np.maximum(bed.owner, 0)

@@ -25,7 +25,7 @@ def draw(wanted: Wanted) -> Drawing:
     pixel_m = TILE_M / size
     rock, block, joint = _rock(wanted, rng)
     run.at(0.3)
-    bed = scatter.Bed.floor(rock, pixel_m)
+    bed = scatter.Scattered.floor(rock, pixel_m)
     low = common.dust(rock, 0.09 / pixel_m, 0.05)
     heap.plates(wanted, rng, bed, _RUBBLE, _fragment, keep=np.clip(low * 1.5 - 0.12, 0, 1))
     run.at(0.75)
@@ -83,7 +83,12 @@ def _rock(wanted: Wanted, rng: np.random.Generator) -> tuple[Map, Map, Map]:
 
 
 def _paint(
-    wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, block: Map, joint: Map, controls: dict[str, float]
+    wanted: Wanted,
+    rng: np.random.Generator,
+    bed: scatter.Scattered,
+    block: Map,
+    joint: Map,
+    controls: dict[str, float],
 ) -> tuple[Map, Map, Map]:
     size = wanted.size
     loose = bed.owner >= 0

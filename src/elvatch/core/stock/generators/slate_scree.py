@@ -22,7 +22,7 @@ def draw(wanted: Wanted) -> Drawing:
     """Draw slate scree, seamless over 3 m; see :class:`Wanted`."""
     size, controls = wanted.size, wanted.controls
     rng = np.random.default_rng(wanted.seed)
-    bed = scatter.Bed.floor(wanted.noise(3, 1, 4, 0.5) * 0.03, TILE_M / size)
+    bed = scatter.Scattered.floor(wanted.noise(3, 1, 4, 0.5) * 0.03, TILE_M / size)
     radii = heap.plates(wanted, rng, bed, _SIZES, _fragment, controls["stones"])
     wanted.run.at(0.75)
     return Drawing(*_paint(wanted, rng, bed, radii), TILE_M)
@@ -45,7 +45,7 @@ def _fragment(radius: float) -> scatter.PlateStyle:
     )
 
 
-def _paint(wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, radii: Map) -> tuple[Map, Map, Map]:
+def _paint(wanted: Wanted, rng: np.random.Generator, bed: scatter.Scattered, radii: Map) -> tuple[Map, Map, Map]:
     size, controls = wanted.size, wanted.controls
     grit = wanted.noise(170, 20, 3, 0.7)
     cleave = wanted.noise(30, 21, 5, 0.62, down=70)

@@ -22,7 +22,7 @@ def draw(wanted: Wanted) -> Drawing:
     """Draw tarmac, seamless over 2.5 m; see :class:`Wanted`."""
     size, _, controls, run = wanted
     rng = np.random.default_rng(wanted.seed)
-    bed = scatter.Bed.floor(wanted.noise(3, 1, 3, 0.45) * 0.004, TILE_M / size)
+    bed = scatter.Scattered.floor(wanted.noise(3, 1, 3, 0.45) * 0.004, TILE_M / size)
     bed.height += wanted.noise(140, 2, 3, 0.7) * 0.0009
     radius = controls["chippings"] / 2000
     much = round(0.55 * (TILE_M / (2 * radius)) ** 2)
@@ -53,7 +53,7 @@ def _cracks(wanted: Wanted, rng: np.random.Generator) -> tuple[Map, Map]:
     return open_, sealed
 
 
-def _paint(wanted: Wanted, rng: np.random.Generator, bed: scatter.Bed, count: int) -> tuple[Map, Map, Map]:
+def _paint(wanted: Wanted, rng: np.random.Generator, bed: scatter.Scattered, count: int) -> tuple[Map, Map, Map]:
     controls = wanted.controls
     open_, sealed = _cracks(wanted, rng)
     some = float(np.clip(controls["cracks"] * 2.4, 0, 1))

@@ -30,7 +30,7 @@ def draw(wanted: Wanted) -> Drawing:
     height = _ripples(size, seed, controls["ripples"] / 1000) + _casts(rng, size, pixel_m)
     height += noise.periodic(size, 3, seed + 20, 3, 0.45) * 0.010
     height += noise.periodic(size, 40, seed + 21, 5, 0.6) * 0.0011
-    bed = scatter.Bed.floor(height.astype(np.float32), pixel_m)
+    bed = scatter.Scattered.floor(height.astype(np.float32), pixel_m)
     tones, first = [], 0
     run.at(0.4)
     for radius, usual in ((0.011, 60), (0.0062, 420), (0.0035, 1500)):
@@ -98,7 +98,7 @@ def _casts(rng: np.random.Generator, size: int, pixel_m: float) -> common.Map:
 
 
 def _paint(
-    bed: scatter.Bed, tones: common.Map, silt: common.Map, size: int, seed: int, wetness: float
+    bed: scatter.Scattered, tones: common.Map, silt: common.Map, size: int, seed: int, wetness: float
 ) -> tuple[common.Map, common.Map, common.Map]:
     grit = bed.owner >= 0
     who = np.maximum(bed.owner, 0)

@@ -25,7 +25,7 @@ _NOTHING: Mapping[str, float] = {}
 
 
 @dataclass(frozen=True)
-class Pack:
+class SupplierPack:
     """One pack: what it is called, what draws it, how its files are named, and what is wrong with it."""
 
     id: str
@@ -64,8 +64,8 @@ class Pack:
         return tuple(role for role in every if role not in self.left_out)
 
 
-PACKS: tuple[Pack, ...] = (
-    Pack(
+PACKS: tuple[SupplierPack, ...] = (
+    SupplierPack(
         "hollin-slate",
         "Hollin slate face",
         "Tarnside Scans",
@@ -76,7 +76,7 @@ PACKS: tuple[Pack, ...] = (
         naming.LONG,
         {"stain": 0.3, "lichen": 0.4},
     ),
-    Pack(
+    SupplierPack(
         "rusty-ledges",
         "Rusty ledges",
         "Tarnside Scans",
@@ -88,7 +88,7 @@ PACKS: tuple[Pack, ...] = (
         {"sheets": 1.5, "stain": 2.0},
         left_out=("occlusion",),
     ),
-    Pack(
+    SupplierPack(
         "mossy-crag",
         "Lichened crag",
         "Oatmeal Yard",
@@ -99,7 +99,7 @@ PACKS: tuple[Pack, ...] = (
         naming.PACKED_ORM,
         {"lichen": 1.8},
     ),
-    Pack(
+    SupplierPack(
         "quarry-waste",
         "Quarry waste",
         "Oatmeal Yard",
@@ -110,7 +110,7 @@ PACKS: tuple[Pack, ...] = (
         naming.CAMEL,
         {"stones": 1.4},
     ),
-    Pack(
+    SupplierPack(
         "fine-scree",
         "Fine scree",
         "Tarnside Scans",
@@ -122,7 +122,7 @@ PACKS: tuple[Pack, ...] = (
         {"stones": 0.7},
         faults=("green-down",),
     ),
-    Pack(
+    SupplierPack(
         "brown-scree",
         "Brown scree",
         "Penny Loft",
@@ -133,7 +133,7 @@ PACKS: tuple[Pack, ...] = (
         naming.FOLDERS,
         {"rust": 2.0},
     ),
-    Pack(
+    SupplierPack(
         "lake-shingle",
         "Lake shingle",
         "Penny Loft",
@@ -144,7 +144,7 @@ PACKS: tuple[Pack, ...] = (
         naming.SHORT,
         {"wet": 0.7, "sand": 0.2},
     ),
-    Pack(
+    SupplierPack(
         "sandy-pebbles",
         "Sandy pebbles",
         "Oatmeal Yard",
@@ -155,7 +155,7 @@ PACKS: tuple[Pack, ...] = (
         naming.GLOSS,
         {"sand": 0.8},
     ),
-    Pack(
+    SupplierPack(
         "white-cobbles",
         "River cobbles",
         "Tarnside Scans",
@@ -167,7 +167,7 @@ PACKS: tuple[Pack, ...] = (
         {"stones": 1.6},
         faults=("seam",),
     ),
-    Pack(
+    SupplierPack(
         "works-road",
         "Works road",
         "Penny Loft",
@@ -178,7 +178,7 @@ PACKS: tuple[Pack, ...] = (
         naming.LONG,
         {"wheels": 1.0},
     ),
-    Pack(
+    SupplierPack(
         "loose-chippings",
         "Loose chippings",
         "Oatmeal Yard",
@@ -190,7 +190,7 @@ PACKS: tuple[Pack, ...] = (
         {"fines": 0.05, "wheels": 0.0},
         faults=("gloss-named-rough",),
     ),
-    Pack(
+    SupplierPack(
         "rippled-silt",
         "Rippled silt",
         "Tarnside Scans",
@@ -201,7 +201,7 @@ PACKS: tuple[Pack, ...] = (
         naming.CAMEL,
         {"ripples": 11.0, "damp": 0.25},
     ),
-    Pack(
+    SupplierPack(
         "slick-silt",
         "Slick silt",
         "Penny Loft",
@@ -212,7 +212,7 @@ PACKS: tuple[Pack, ...] = (
         naming.GLOSS,
         {"ripples": 2.0, "damp": 0.95},
     ),
-    Pack(
+    SupplierPack(
         "wide-cracks",
         "Wide cracks",
         "Oatmeal Yard",
@@ -223,7 +223,7 @@ PACKS: tuple[Pack, ...] = (
         naming.SPACES,
         {"cracks": 20.0, "curl": 14.0, "plates": 30.0},
     ),
-    Pack(
+    SupplierPack(
         "small-plates",
         "Small mud plates",
         "Tarnside Scans",
@@ -235,7 +235,7 @@ PACKS: tuple[Pack, ...] = (
         {"plates": 13.0, "cracks": 6.0},
         faults=("seam", "green-down"),
     ),
-    Pack(
+    SupplierPack(
         "black-peat",
         "Black peat",
         "Penny Loft",
@@ -246,7 +246,7 @@ PACKS: tuple[Pack, ...] = (
         naming.LONG,
         {"moss": 0.05, "wet": 0.8},
     ),
-    Pack(
+    SupplierPack(
         "mossy-peat",
         "Mossy peat",
         "Oatmeal Yard",
@@ -258,7 +258,7 @@ PACKS: tuple[Pack, ...] = (
         {"moss": 0.75},
         faults=("colour-in-normal",),
     ),
-    Pack(
+    SupplierPack(
         "summer-meadow",
         "Summer meadow",
         "Penny Loft",
@@ -269,7 +269,7 @@ PACKS: tuple[Pack, ...] = (
         naming.CAMEL,
         {"dry": 0.15},
     ),
-    Pack(
+    SupplierPack(
         "winter-straw",
         "Winter straw",
         "Tarnside Scans",
@@ -281,7 +281,7 @@ PACKS: tuple[Pack, ...] = (
         {"dry": 1.0, "length": 13.0},
         faults=("green-down",),
     ),
-    Pack(
+    SupplierPack(
         "autumn-floor",
         "Autumn floor",
         "Oatmeal Yard",
@@ -292,7 +292,7 @@ PACKS: tuple[Pack, ...] = (
         naming.LONG,
         {"fresh": 0.8},
     ),
-    Pack(
+    SupplierPack(
         "wet-cushions",
         "Wet cushions",
         "Tarnside Scans",
@@ -303,7 +303,7 @@ PACKS: tuple[Pack, ...] = (
         naming.GLOSS,
         {"bare": 0.0, "fresh": 0.9},
     ),
-    Pack(
+    SupplierPack(
         "tide-ripples",
         "Tide ripples",
         "Penny Loft",
@@ -314,7 +314,7 @@ PACKS: tuple[Pack, ...] = (
         naming.CAMEL,
         {"ripples": 18.0, "wet": 0.75},
     ),
-    Pack(
+    SupplierPack(
         "drift-crust",
         "Drift crust",
         "Oatmeal Yard",
@@ -325,7 +325,7 @@ PACKS: tuple[Pack, ...] = (
         naming.SPACES,
         {"carved": 11.0, "grimy": 0.3},
     ),
-    Pack(
+    SupplierPack(
         "red-benches",
         "Red benches",
         "Tarnside Scans",
@@ -336,7 +336,7 @@ PACKS: tuple[Pack, ...] = (
         naming.LONG,
         {"varnish": 0.7},
     ),
-    Pack(
+    SupplierPack(
         "grey-clints",
         "Grey clints",
         "Penny Loft",
@@ -347,7 +347,7 @@ PACKS: tuple[Pack, ...] = (
         naming.FOLDERS,
         {"clefts": 18.0, "green": 0.9},
     ),
-    Pack(
+    SupplierPack(
         "yard-bricks",
         "Yard bricks",
         "Oatmeal Yard",
@@ -358,7 +358,7 @@ PACKS: tuple[Pack, ...] = (
         naming.SHORT,
         {"settled": 9.0, "moss": 0.7},
     ),
-    Pack(
+    SupplierPack(
         "old-jetty",
         "Old jetty boards",
         "Penny Loft",
@@ -370,7 +370,7 @@ PACKS: tuple[Pack, ...] = (
         {"weathered": 1.0, "gap": 10.0},
         faults=("green-down",),
     ),
-    Pack(
+    SupplierPack(
         "barn-sheets",
         "Barn sheets",
         "Tarnside Scans",
@@ -381,7 +381,7 @@ PACKS: tuple[Pack, ...] = (
         naming.PACKED_ORM,
         {"rust": 0.8},
     ),
-    Pack(
+    SupplierPack(
         "smooth-pour",
         "Smooth pour",
         "Oatmeal Yard",
@@ -392,7 +392,7 @@ PACKS: tuple[Pack, ...] = (
         naming.PACKED_ORM,
         {"worn": 0.0, "stain": 0.15, "boards": 0.2},
     ),
-    Pack(
+    SupplierPack(
         "old-apron",
         "Old apron",
         "Penny Loft",
@@ -404,7 +404,7 @@ PACKS: tuple[Pack, ...] = (
         {"worn": 0.9, "stain": 1.0},
         faults=("large-and-small",),
     ),
-    Pack(
+    SupplierPack(
         "drip-stains",
         "Drying stains",
         "Penny Loft",
@@ -416,7 +416,7 @@ PACKS: tuple[Pack, ...] = (
         {"damp": 0.5, "grit": 0.0},
         faults=("dark-on-light",),
     ),
-    Pack(
+    SupplierPack(
         "hairline-net",
         "Hairline net",
         "Tarnside Scans",
@@ -430,18 +430,18 @@ PACKS: tuple[Pack, ...] = (
 )
 
 
-def find(text: str = "", category: str | None = None) -> list[Pack]:
+def find(text: str = "", category: str | None = None) -> list[SupplierPack]:
     """Return the packs that hold all words, of a category where one is given."""
     words = text.casefold().split()
 
-    def fits(pack: Pack) -> bool:
+    def fits(pack: SupplierPack) -> bool:
         said = f"{pack.title} {pack.maker} {pack.category} {pack.about}".casefold()
         return all(word in said for word in words) and category in (None, pack.category)
 
     return [pack for pack in PACKS if fits(pack)]
 
 
-def pack(name: str) -> Pack:
+def pack(name: str) -> SupplierPack:
     """Return a pack by its id."""
     for one in PACKS:
         if one.id == name:

@@ -16,17 +16,17 @@ from elvatch.core.run import Run
 from elvatch.core.stock import generators, periodic, roles
 from elvatch.core.stock.generators.common import MadeSet, smoothstep
 from elvatch.core.stock.roles import Meaning, Role
-from elvatch.core.stock.supplier.catalogue import SIZES, Pack
+from elvatch.core.stock.supplier.catalogue import SIZES, SupplierPack
 
 Whole = NDArray[Any]
 
 
-def zipped(pack: Pack, size_px: int, run: Run | None = None) -> bytes:
+def zipped(pack: SupplierPack, size_px: int, run: Run | None = None) -> bytes:
     """Return a pack as a zip.
 
     Parameters
     ----------
-    pack : Pack
+    pack : SupplierPack
         Of the catalogue.
     size_px : int
         Of its maps, one of ``SIZES``.
@@ -54,11 +54,11 @@ def zipped(pack: Pack, size_px: int, run: Run | None = None) -> bytes:
     return stream.getvalue()
 
 
-def _maps(pack: Pack, made: MadeSet) -> dict[Role, Whole]:
+def _maps(pack: SupplierPack, made: MadeSet) -> dict[Role, Whole]:
     return {kept.role: kept.values for kept in generators.kept(made) if kept.role in pack.roles}
 
 
-def _mask(pack: Pack, made: MadeSet) -> Whole:
+def _mask(pack: SupplierPack, made: MadeSet) -> Whole:
     """Return a mask read off a material: dark and smooth places, or cracks."""
     if pack.kind == "cracked-mud":
         low = periodic.blur(made.height, 6) - made.height
@@ -68,7 +68,7 @@ def _mask(pack: Pack, made: MadeSet) -> Whole:
     return np.rint(share * 65535).astype(np.uint16)
 
 
-def _spoiled(pack: Pack, maps: dict[Role, Whole]) -> dict[Role, Whole]:
+def _spoiled(pack: SupplierPack, maps: dict[Role, Whole]) -> dict[Role, Whole]:
     if "seam" in pack.faults:
         maps = {role: _piece(values) for role, values in maps.items()}
     if "green-down" in pack.faults:
@@ -103,7 +103,7 @@ def _file(meaning: Meaning, maps: dict[Role, Whole]) -> Whole | None:
     return maps.get(roles.gives(meaning)[0])
 
 
-def _encoded(values: Whole, pack: Pack) -> bytes:
+def _encoded(values: Whole, pack: SupplierPack) -> bytes:
     if pack.convention.ending == "png":
         return png.encode(np.ascontiguousarray(values))
     stream = io.BytesIO()
@@ -111,7 +111,7 @@ def _encoded(values: Whole, pack: Pack) -> bytes:
     return stream.getvalue()
 
 
-def _named(path: str, pack: Pack, size_px: int) -> str:
+def _named(path: str, pack: SupplierPack, size_px: int) -> str:
     words = pack.title.split()
     return path.format(
         name="_".join(words).lower(),

@@ -8,7 +8,7 @@ import numpy as np
 
 from elvatch.core.thing.generators.asked import Asked
 from elvatch.core.thing.grain import Points
-from elvatch.core.thing.shapes import Cut, bent, blade, tube
+from elvatch.core.thing.shapes import BladeCut, bent, blade, tube
 from elvatch.core.thing.solid import Solid, joined
 
 _GREEN, _STRAW, _DARK = np.array([0.07, 0.105, 0.028]), np.array([0.36, 0.29, 0.14]), np.array([0.035, 0.055, 0.02])
@@ -34,7 +34,9 @@ def grass(asked: Asked) -> Solid:
         tip = _mixed(asked, _GREEN, _STRAW, dry + 0.15)
         foot = _mixed(asked, _DARK, _STRAW * 0.7, 0.3 + 0.5 * dry)
         bend = rng.uniform(0.4, 1.4) * (0.6 + 3.0 * out)
-        parts.append(blade(base, lean, length, rng.uniform(0.010, 0.020), bend, (foot, tip), Cut(4, 0.55, 0.5, 0.4)))
+        parts.append(
+            blade(base, lean, length, rng.uniform(0.010, 0.020), bend, (foot, tip), BladeCut(4, 0.55, 0.5, 0.4))
+        )
     return joined(parts)
 
 
@@ -48,12 +50,22 @@ def reed(asked: Asked) -> Solid:
         bend = rng.uniform(0.05, 0.3) if rng.random() > 0.12 else rng.uniform(1.2, 2.4)
         width = rng.uniform(0.011, 0.019)
         parts.append(
-            blade(base, turn + rng.normal(), rng.uniform(0.6, 1.05), width, bend, (foot, tip), Cut(4, 0.5, 0.35, 0.5))
+            blade(
+                base,
+                turn + rng.normal(),
+                rng.uniform(0.6, 1.05),
+                width,
+                bend,
+                (foot, tip),
+                BladeCut(4, 0.5, 0.35, 0.5),
+            )
         )
         if rng.random() < 0.35:
             leaf_at = base + np.array([0, 0, rng.uniform(0.1, 0.35)])
             parts.append(
-                blade(leaf_at, rng.random() * 6.3, rng.uniform(0.3, 0.5), 0.02, 1.1, (foot, tip), Cut(4, 0.5, 0.5))
+                blade(
+                    leaf_at, rng.random() * 6.3, rng.uniform(0.3, 0.5), 0.02, 1.1, (foot, tip), BladeCut(4, 0.5, 0.5)
+                )
             )
     return joined(parts)
 
@@ -73,7 +85,7 @@ def heather(asked: Asked) -> Solid:
             bloom = flowers and k > 12
             tip = _mixed(asked, _FLOWER, _STRAW, 0.1) if bloom else _mixed(asked, _DARK * 1.2, _RUSSET, 0.25)
             size = 0.06 if bloom else 0.085
-            bend, cut = rng.uniform(0.4, 1.6), Cut(2, 0.7, 0.3, 0.2, 0.4)
+            bend, cut = rng.uniform(0.4, 1.6), BladeCut(2, 0.7, 0.3, 0.2, 0.4)
             parts.append(blade(at, rng.random() * 6.3, size, 0.02, bend, (tip * 0.7, tip), cut))
     return joined(parts)
 
@@ -97,7 +109,7 @@ def fern(asked: Asked) -> Solid:
             reach = 0.17 * math.sin(min(t[k] * 1.25, 1.0) * math.pi * 0.5) * (1.25 - t[k])
             for hand in (-1.0, 1.0):
                 heading = math.atan2(*(side * hand + ahead * 0.45)[[1, 0]])
-                long, wide, cut = max(reach, 0.03), max(reach * 0.32, 0.012), Cut(2, 0.6, 0.5, 0.15, 0.3)
+                long, wide, cut = max(reach, 0.03), max(reach * 0.32, 0.012), BladeCut(2, 0.6, 0.5, 0.15, 0.3)
                 parts.append(blade(line[k], heading, long, wide, 1.45, (green, tip), cut))
     return joined(parts)
 
@@ -124,7 +136,7 @@ def bramble(asked: Asked) -> Solid:
                         0.06,
                         rng.uniform(0.9, 1.8),
                         (tint, tint * 1.2),
-                        Cut(3, 0.45, 0.4, 0.2, 0.4),
+                        BladeCut(3, 0.45, 0.4, 0.2, 0.4),
                     )
                 )
     return joined(parts)
@@ -157,7 +169,7 @@ def birch(asked: Asked) -> Solid:
                         0.026,
                         rng.uniform(0.7, 2.4),
                         (tint, tint * 1.15),
-                        Cut(2, 0.45, 0.55, 0.15, 0.45),
+                        BladeCut(2, 0.45, 0.55, 0.15, 0.45),
                     )
                 )
     return joined(parts)

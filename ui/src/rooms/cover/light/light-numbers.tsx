@@ -3,13 +3,15 @@
 import { useId, useRef } from "react";
 import type { Recipe } from "../../../generated/recipe";
 import { Num } from "../../../parts/number";
-import { numberOf } from "../../../state/numbers";
+import { numberOf, type NumbersField } from "../../../state/numbers";
 import { useSite } from "../../../state/site";
+
+type LightPart = "Light" | "Mist" | "Water" | "ImageLight" | "Stand";
 
 interface LightNumberProps {
   /** Part of the catalogue, and the field of it. */
-  part: "Light" | "Mist" | "Water" | "ImageLight" | "Stand";
-  field: string;
+  part: LightPart;
+  field: NumbersField<LightPart>;
   value: number;
   change: (value: number) => (recipe: Recipe) => Recipe;
 }

@@ -7,7 +7,7 @@ import { CATALOGUE } from "../../../generated/catalogue";
 import { numberOf, type Spanned } from "../../../state/numbers";
 import * as api from "../../../api/wear";
 import type { Told } from "../../../api/wear";
-import type { Blend, Colouring, Effects, Relief, Wear } from "../../../generated/recipe";
+import type { Blend, Colouring, Effects, ReliefEffect, Wear } from "../../../generated/recipe";
 import { Segments } from "../../../parts/segments";
 import { Track } from "../../../parts/track";
 import { useLatest } from "../../../parts/use-latest";
@@ -39,7 +39,7 @@ export function EffectsPanel({ wear }: { wear: Wear }) {
       </h2>
       <Readout wear={wear} />
       <Fine
-        of={numberOf("Laid", "strength")}
+        of={numberOf("WearBody", "strength")}
         value={wear.strength}
         onMove={(v) => preview(whole(v))}
         onKeep={(v) => keep(`${wear.name}: strength`, whole(v))}
@@ -333,8 +333,8 @@ function ColourPart({ colour, show, put, drop }: PartProps<Colouring> & { colour
   );
 }
 
-function ReliefPart({ relief, show, put, drop }: PartProps<Relief> & { relief: Relief }) {
-  const of = numberOf("Relief", "depth_mm");
+function ReliefPart({ relief, show, put, drop }: PartProps<ReliefEffect> & { relief: ReliefEffect }) {
+  const of = numberOf("ReliefEffect", "depth_mm");
   return (
     <>
       <Segments

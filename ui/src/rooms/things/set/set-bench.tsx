@@ -6,15 +6,13 @@ import { Panel } from "../../../parts/panel";
 import { Num, shown } from "../../../parts/number";
 import { Track } from "../../../parts/track";
 import { asLabel, useAxes } from "../../../state/axes";
-import { numberOf } from "../../../state/numbers";
+import { numberOf, type NumbersField } from "../../../state/numbers";
 import { inSet, useSite } from "../../../state/site";
 import { useState } from "react";
 import { CoverList } from "./cover-list";
 import { alongPath, droppedToGround } from "./set-things";
 
-type Field = keyof {
-  [K in keyof SetThing as SetThing[K] extends number ? K : never]: true;
-};
+type Field = NumbersField<"SetThing"> & keyof SetThing;
 
 export function SetBench({ one }: { one: SetThing }) {
   const thing = useSite((s) => s.shown?.things.find((other) => other.id === one.thing));

@@ -30,6 +30,7 @@ from elvatch.core.refusal import RefusalError
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock.description import Category
 from elvatch.core.stock.facts import MapFacts, SeamFact, SetFacts, SetFinding
+from elvatch.core.stock.overlays.wiped import SCRATCHES_TILE_M
 from elvatch.core.stock.pyramid import Pyramid
 from tests.conftest import NAMES, file_ground, flat_set, layer, plane, recipe
 from tests.core.handing import entry, rolling, source_of
@@ -127,7 +128,7 @@ def test_twenty_clean_sites_raise_nothing() -> None:
         top = layer(
             "top",
             1,
-            Rule(clauses=(OnMeasure(measure="slope", unit="°", lower=2.0 + 0.1 * k),)),
+            Rule(clauses=(OnMeasure(measure="slope", unit="°", lower=2.0 + 0.1 * k, soft_lower=1.0),)),
             fit=Fit(tile_m=0.8 + 0.05 * k, relief_m=0.03, projection="triplanar"),
         )
         sheet = Sheet(
@@ -179,6 +180,21 @@ def swollen() -> Judged:
     return judged(sited(base(fit=half), layer("large", 1, rule, fit=large)), rolling())
 
 
+def cut_out() -> Judged:
+    rule = Rule(clauses=(OnMeasure(measure="slope", unit="°", lower=4.0, upper=9.0, soft_upper=1.0),))
+    return judged(sited(base(), layer("cut", 1, rule, fit=FITTING)), rolling())
+
+
+def huge_marks() -> Judged:
+    """Scratches four times as large as life on a layer at its true size, and some that are as large as its stones."""
+    scratches = {"source": {"kind": "made", "what": "scratches"}}
+    wears = tuple(
+        Wear.model_validate({"id": id, "name": id, "lie": {"tile_m": times * SCRATCHES_TILE_M}} | scratches)
+        for id, times in (("huge", 4.0), ("right", 1.5))
+    )
+    return judged(sited(wears=wears), rolling())
+
+
 def pulled() -> Judged:
     land = plane(60)
     return judged(sited(land=land), land)
@@ -228,6 +244,8 @@ MADE: dict[str, tuple[Callable[[], Judged], float | None, float]] = {
     # at 60 degrees a metre of texture lies over two of ground everywhere
     "stretched": (pulled, 100, 0.1),
     "scale": (swollen, 12.0, 1e-6),
+    "scale of wear": (huge_marks, 4.0, 1e-6),
+    "hard-edge": (cut_out, 1, 0),
     "too-coarse": (lambda: judged(sited(), rolling(), [known(64)]), 64.0, 0.01),
     "too-fine": (lambda: judged(sited(), rolling(), [known(8192)]), 8192.0, 0.01),
     "relief-large": (lambda: judged(sited(base(fit=Fit(tile_m=1, relief_m=0.6))), rolling()), 0.6, 1e-6),
@@ -258,6 +276,7 @@ MADE: dict[str, tuple[Callable[[], Judged], float | None, float]] = {
 @pytest.mark.parametrize("kind", MADE)
 def test_what_is_odd_is_found_with_its_number_and_its_mend_ends_it(kind: str) -> None:
     make, amount, off = MADE[kind]
+    kind = kind.removesuffix(" of wear")
     site = make()
     found = of_kind(site, kind)
     assert found, [one.kind for one in findings.of_site(site)]

@@ -270,3 +270,29 @@ def test_a_colour_image_is_laid_over_the_ground_and_taken_off(page: Page, tmp_pa
     assert changed(before, relief(page)) < 0.001
     page.get_by_label("Colour image").set_input_files({"name": "x.png", "mimeType": "image/png", "buffer": b"no"})
     expect(page.get_by_role("alert")).to_contain_text("x.png: found a damaged or unknown image")
+
+
+def test_five_values_of_a_step_are_laid_out_as_grounds_and_one_is_taken(page: Page) -> None:
+    make_terrain(page)
+    page.locator("aside ol li button").first.click()
+    height = page.get_by_role("slider", name="Height", exact=True)
+    height.focus()
+    page.keyboard.press("s")
+    strip = page.get_by_role("region", name="Five of Height")
+    expect(strip.locator("img")).to_have_count(5)
+    pictures = strip.locator("li button")
+
+    def shot(k: int) -> np.ndarray:
+        with Image.open(io.BytesIO(pictures.nth(k).screenshot())) as image:
+            return np.asarray(image.convert("L"))[8:110, 8:190].astype(int)
+
+    still(page, lambda: shot(4))
+    # the ends of what is laid out lie further apart than neighbours
+    assert np.abs(shot(0) - shot(4)).mean() > 1.5 * np.abs(shot(1) - shot(2)).mean() > 0
+    page.keyboard.press("ArrowRight")
+    chosen = re.search(r"[\d.]+", strip.locator("[aria-current=true]").inner_text())
+    assert chosen
+    page.keyboard.press("Enter")
+    expect(strip).to_be_hidden()
+    expect(page.get_by_role("spinbutton", name="Height", exact=True)).to_contain_text(chosen[0])
+    expect(page.get_by_role("button", name=re.compile("^Undo: .*: height$"))).to_be_visible()

@@ -21,6 +21,7 @@ from elvatch.core.parts import ContentName, PartId
 from elvatch.core.picture.picture import StandName, View
 from elvatch.web.answers import Body, Routes, body, image, uploaded
 from elvatch.web.here import latest, recipe_of, shop
+from elvatch.web.picture_routes import PictureAsked
 
 ROUTES = Routes("judging")
 
@@ -147,18 +148,17 @@ class _Pictured(Body):
     height_px: int = Field(ge=16, le=2048)
 
 
-class _Strip(_Pictured):
-    """One of the strip's pictures: ``recipe`` is the site with one of the values; finer when ``resting``."""
-
-    resting: bool = True
-
-
 @ROUTES.post("/api/strip.png")
 def strip() -> Response:
-    wanted = body(_Strip)
-    recipe, pictures = recipe_of(wanted.recipe), shop().pictures
-    view = View(wanted.stand, wanted.width_px, wanted.height_px, looks=4 if wanted.resting else 1)
-    return latest().newest("strip", lambda token: image(png.encode(pictures.take(recipe, view, token).pixels)))
+    """One of the strip's pictures: the site with one of the values; finer when at rest."""
+    wanted = body(PictureAsked)
+    recipe = recipe_of(wanted.recipe)
+
+    def make(token: Token) -> bytes:
+        (taken,) = wanted.take(recipe, [wanted.view()], token)
+        return png.encode(taken.pixels)
+
+    return latest().newest("strip", lambda token: image(make(token)))
 
 
 class _Beside(_Pictured):

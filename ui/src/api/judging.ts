@@ -11,7 +11,7 @@ import type {
 } from "../generated/answers";
 import type { Patch, Recipe, Reference, Rule } from "../generated/recipe";
 import { ask, askPicture, json, posting, send } from "./client";
-import type { StandName } from "./types";
+import type { PictureAsked, StandName } from "./types";
 
 export type { Finding, Findings, FoundRule };
 
@@ -30,13 +30,8 @@ export const ruleErrors = async (recipe: Recipe, mask: Rule, found: Rule): Promi
   (await send("/api/find-rule/errors.png", posting({ recipe, mask, found }))).blob();
 
 /** One of the strip's pictures: small, and coarse unless it is to stay. */
-export const stripPicture = (
-  recipe: Recipe,
-  stand: StandName,
-  [width_px, height_px]: readonly [number, number],
-  resting: boolean,
-  signal: AbortSignal,
-): Promise<Blob> => askPicture("/api/strip.png", { recipe, stand, width_px, height_px, resting }, signal);
+export const stripPicture = (question: PictureAsked, signal: AbortSignal): Promise<Blob> =>
+  askPicture("/api/strip.png", { ...question }, signal);
 
 /** It with what it leaves of the mask painted as small masks. */
 export const takeRule = (recipe: Recipe, mask: Rule, found: Rule, called: string) =>

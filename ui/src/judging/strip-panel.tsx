@@ -8,6 +8,7 @@ import type { StandName } from "../api/types";
 import { withUnit } from "../parts/number";
 import { Segments } from "../parts/segments";
 import { useSite } from "../state/site";
+import { questionOf, type Bare } from "../rooms/cover/use-picture";
 import { InMemory } from "./in-memory";
 import { cellsOf, nearestFirst, siteWith, useStrip, type Asked, type Cell } from "./strip";
 
@@ -23,10 +24,11 @@ const named = (cell: Cell) => `${cell.value} ${cell.other ?? ""}`;
 const told = (of: Asked, value: number) => withUnit(value, of.digits ?? 2, of.unit);
 
 /** A picture for each, the nearest to what is first: all of them coarse and at half the size, then as they are at rest. */
-function usePictures(cells: readonly Cell[], asked: Asked, second: Asked | null, stand: StandName) {
+function usePictures(cells: readonly Cell[], asked: Asked, second: Asked | null, bare: Bare | undefined) {
+  const stand = useStrip((s) => s.stand);
   const [made, setMade] = useState<ReadonlyMap<string, Blob>>(new Map());
   const [trouble, setTrouble] = useState<string | null>(null);
-  const key = JSON.stringify([cells, stand, asked.label, second?.label]);
+  const key = JSON.stringify([cells, stand, asked.label, second?.label, bare]);
   useEffect(() => {
     const leaving = new AbortController();
     const gone = () => leaving.signal.aborted;
@@ -36,11 +38,12 @@ function usePictures(cells: readonly Cell[], asked: Asked, second: Asked | null,
 
     async function one(cell: Cell, resting: boolean) {
       if (!recipe) return;
-      const size = resting ? ([wide, tall] as const) : ([Math.round(wide / 2), Math.round(tall / 2)] as const);
-      const site = siteWith(recipe, cell, asked, second);
+      const size = resting ? { width: wide, height: tall } : { width: wide / 2, height: tall / 2 };
+      const question = questionOf(siteWith(recipe, cell, asked, second), stand, { size, bare });
+      if (!question) return;
       for (let tries = 0; tries < MOST_TRIES && !gone(); tries++) {
         try {
-          found.set(named(cell), await stripPicture(site, stand, size, resting, leaving.signal));
+          found.set(named(cell), await stripPicture({ ...question, resting }, leaving.signal));
           if (!gone()) setMade(new Map(found));
           return;
         } catch (error) {
@@ -63,13 +66,14 @@ function usePictures(cells: readonly Cell[], asked: Asked, second: Asked | null,
   return { made, trouble };
 }
 
-export function StripPanel() {
+/** Its place in a room with pictures, which begins with the one that the room is most about. */
+export function StripPanel({ first = "near", bare }: { first?: StandName; bare?: Bare }) {
   const { asked, second } = useStrip();
   useEffect(() => {
-    useStrip.setState({ here: true });
+    useStrip.setState({ here: true, stand: first });
     return () => useStrip.setState({ here: false, asked: null, second: null });
-  }, []);
-  return asked && <Strip key={`${asked.label} ${second?.label ?? ""}`} asked={asked} second={second} />;
+  }, [first]);
+  return asked && <Strip key={`${asked.label} ${second?.label ?? ""}`} asked={asked} second={second} bare={bare} />;
 }
 
 /** Keep both numbers as one step. */
@@ -81,10 +85,16 @@ function takeBoth(cell: Cell, asked: Asked, second: Asked) {
     );
 }
 
-function Strip({ asked, second }: { asked: Asked; second: Asked | null }) {
-  const { spread, stand } = useStrip();
+interface StripProps {
+  asked: Asked;
+  second: Asked | null;
+  bare: Bare | undefined;
+}
+
+function Strip({ asked, second, bare }: StripProps) {
+  const spread = useStrip((s) => s.spread);
   const cells = cellsOf(asked, second, spread);
-  const { made, trouble } = usePictures(cells, asked, second, stand);
+  const { made, trouble } = usePictures(cells, asked, second, bare);
   const now: Cell = { value: asked.value, other: second?.value ?? null };
   const [chosen, setChosen] = useState(now);
   const whole = useRef<HTMLElement>(null);

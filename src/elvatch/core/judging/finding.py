@@ -38,6 +38,9 @@ KINDS: Mapping[str, FindingKind] = {
         "Of another scale than its neighbour",
         "Stones twice as large as life beside stones half as large tell that neither is what it seems.",
     ),
+    "hard-edge": FindingKind(
+        "Ends in a line", "Grounds give way to each other over a stretch; a line reads as cut out with scissors."
+    ),
     "repeats": FindingKind(
         "Repeats visibly", "The eye finds the same patch again and reads the tile, not the ground."
     ),

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 
 from elvatch.core.document.recipe import Recipe
-from elvatch.core.judging import of_ground, of_layers, of_sheets, of_things
+from elvatch.core.judging import of_ground, of_layers, of_sheets, of_things, of_wear
 from elvatch.core.judging.finding import Finding, Mendable
 from elvatch.core.judging.judged import Judged
 from elvatch.core.refusal import RefusalError
@@ -20,12 +20,14 @@ CHEAP: Sequence[Check] = (
     of_layers.stretched,
     of_layers.density,
     of_layers.scale,
+    of_layers.hard_edge,
     of_layers.relief_large,
     of_layers.direction,
     of_layers.tone,
     of_ground.feet,
     of_layers.of_sets,
-    of_layers.wear_deep,
+    of_wear.deep,
+    of_wear.scale,
     of_things.floats,
     of_things.ceiling,
     of_sheets.as_written,

@@ -70,6 +70,12 @@ class Judged:
         made: NDArray[np.float32] = np.minimum(*beside).ravel()
         return made
 
+    def ends(self, layer: int) -> tuple[float, float] | None:
+        """Return the place at which a layer ends most suddenly; None where it never does."""
+        side = math.isqrt(len(self.shares))
+        grid = self.shares[: side * side, layer].reshape(side, side)
+        return self.worst(scipy.ndimage.morphological_gradient(grid, footprint=_BESIDE, mode="nearest").ravel())
+
     def worst(self, weight: NDArray[np.floating]) -> tuple[float, float] | None:
         """Return the place at which something is most; None where it is nowhere."""
         if len(weight) == 0 or float(weight.max()) <= 0:

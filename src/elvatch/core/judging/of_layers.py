@@ -10,13 +10,12 @@ import numpy as np
 from elvatch.core.cover import stretch
 from elvatch.core.document.fit import NearDetail
 from elvatch.core.document.layer import Layer
-from elvatch.core.document.recipe import Recipe
-from elvatch.core.document.rule import Bracket, Clause, Rule, refers_to, singles
-from elvatch.core.judging.finding import Mendable, changed, found, in_layer
+from elvatch.core.document.rule import Bracket, Clause, OnMeasure, Rule, refers_to, singles
+from elvatch.core.ground.measures import KINDS
+from elvatch.core.judging.finding import Mendable, found, in_layer
 from elvatch.core.judging.judged import Judged
 from elvatch.core.rules.account import LEAST_SHARE
 from elvatch.core.stock.facts import BRIGHTEST, DARKEST, WETTEST
-from elvatch.core.wear import wear_plan
 
 SCALES_APART, MEETS = 3.0, 0.2
 """So many times larger than a neighbour's; how much of a place each takes at least where they meet."""
@@ -26,8 +25,9 @@ STRETCHED, STRETCHED_ON = 1.5, 0.1
 RELIEF_OF_TILE = 0.35
 REPEATS = 0.6
 DRY_M = 0.5
-WEAR_MM = 30.0
 _DIRECTED = ("rock", "paving", "wood")
+_LAID_IN_LINES = ("paving", "concrete", "wood", "metal")
+_SOFT_OVER = 1 / 12
 
 
 def _part(layer: Layer) -> tuple[str, str]:
@@ -150,6 +150,59 @@ def scale(site: Judged) -> list[Mendable]:
             )
         )
     return out
+
+
+def hard_edge(site: Judged) -> list[Mendable]:
+    """Find layers that end in a line: limits without a soft end, in a rule that nothing breaks up."""
+    out = []
+    for k, layer, share in site.shown():
+        known = site.sets.get(layer.set)
+        if not LEAST_SHARE <= share <= 1 - LEAST_SHARE or (known is not None and known.category in _LAID_IN_LINES):
+            continue
+        if layer.edge.fingers > 0 or any(one.join == "break-up" for one in singles(layer.rule)):
+            continue
+        hard = [end for one in singles(layer.rule) if isinstance(one, OnMeasure) for end in _hard_ends(one)]
+        if not hard:
+            continue
+        soft = in_layer(layer.id, rule=_softened(site, layer.rule).model_dump())
+        text = f"{', '.join(hard)} without a soft end"
+        out.append(
+            found("hard-edge", _part(layer), text, len(hard), "limits", ("give it soft ends", soft), site.ends(k))
+        )
+    return out
+
+
+def _hard_ends(clause: OnMeasure) -> list[str]:
+    """Return a clause's limits that have no soft end, each as it is told."""
+    kind, unit = KINDS[clause.measure], f" {clause.unit}" if clause.unit not in ("", "°") else clause.unit
+    ends = ((clause.lower, clause.soft_lower, kind.above), (clause.upper, clause.soft_upper, kind.below))
+    return [f"{word} {limit:g}{unit}" for limit, soft, word in ends if limit is not None and soft == 0]
+
+
+def _softened(site: Judged, rule: Rule) -> Rule:
+    """Return a rule whose hard limits have soft ends over which about a twelfth of the ground lies."""
+
+    def soft(clause: Clause) -> Clause:
+        if isinstance(clause, Bracket):
+            return clause.model_copy(update={"clauses": tuple(soft(one) for one in clause.clauses)})
+        if not isinstance(clause, OnMeasure) or not _hard_ends(clause):
+            return clause
+        values = site.source.measures.map(clause.measure, clause.radius_m)
+
+        def over(limit: float | None, now: float) -> float:
+            if limit is None or now > 0:
+                return now
+            below = float((values < limit).mean())
+            low, high = np.quantile(values, [max(below - _SOFT_OVER / 2, 0), min(below + _SOFT_OVER / 2, 1)])
+            return float(f"{max(float(high - low), 1e-3):.2g}")
+
+        ends = {
+            "soft_lower": over(clause.lower, clause.soft_lower),
+            "soft_upper": over(clause.upper, clause.soft_upper),
+        }
+        return clause.model_copy(update=ends)
+
+    return Rule(clauses=tuple(soft(one) for one in rule.clauses))
 
 
 def stretched(site: Judged) -> list[Mendable]:
@@ -277,24 +330,4 @@ def repeats(site: Judged) -> list[Mendable]:
         done = layer.fit.repeats.kind != "none"
         text = f"its tile is found again by {worst:.2f} of 1{' in spite of what is done against it' if done else ''}"
         out.append(found("repeats", _part(layer), text, worst, "", None if done else (f"{kind} its patches", mend)))
-    return out
-
-
-def wear_deep(site: Judged) -> list[Mendable]:
-    """Find wear that cuts or heaps deeper than marks do."""
-    recipe, out = site.recipe, []
-    for wear in recipe.wears:
-        if not wear.on or wear.effects.relief is None:
-            continue
-        depth = max((abs(one) for one in wear_plan.depths_m((wear,), recipe.layers)), default=0.0) * 1000
-        if depth <= WEAR_MM:
-            continue
-        less = max(round(wear.strength * 0.25 * WEAR_MM / depth, 3), 0.01)
-
-        def mend(now: Recipe, id: str = wear.id, less: float = less) -> Recipe:
-            wears = tuple(changed(one, strength=less) if one.id == id else one for one in now.wears)
-            return now.model_copy(update={"wears": wears})
-
-        text = f"{depth:.0f} mm deep or high"
-        out.append(found("wear-deep", (wear.id, wear.name), text, depth, "mm", (f"strength {less:g}", mend)))
     return out

@@ -91,11 +91,11 @@ export interface Frame {
   bare: Bare | undefined;
 }
 
-/** What a picture depends on, and nothing else: Far does not change with the peg. */
-function wantedOf(stand: StandName, { size, bare }: Frame): Wanted | null {
+/** What a picture depends on, and nothing else: Far does not change with the peg. Of another recipe where one is given. */
+function wantedOf(stand: StandName, { size, bare }: Frame, other: Recipe | null = null): Wanted | null {
   const site = useSite.getState();
   const tools = useTools.getState();
-  const recipe = seen(site);
+  const recipe = other ?? seen(site);
   if (!recipe || !size?.width || !isKnown(useShaping.getState())) return null;
   const { mode, selected, changes } = site;
   const layers = bare ? NO_LAYERS : recipe.layers;
@@ -166,6 +166,14 @@ function wantedOf(stand: StandName, { size, bare }: Frame): Wanted | null {
       ...Object.values(view),
     ],
   };
+}
+
+/** The question for one picture of another recipe, as the room shows its own; bare grounds all alike, of few samples. */
+export function questionOf(recipe: Recipe, stand: StandName, frame: Frame): PictureAsked | null {
+  const wanted = wantedOf(stand, frame, recipe);
+  if (!wanted) return null;
+  const preview = wanted.asked.preview || frame.bare !== undefined;
+  return { recipe: wanted.recipe, ...wanted.asked, ...wanted.view, preview };
 }
 
 interface Shows {

@@ -3,7 +3,8 @@
 import type { Draped } from "../../api/types";
 import { GROUND_MEASURES } from "../../state/measures";
 import { useStepReady } from "./use-step-ready";
-import { useEffect } from "react";
+import { useEffect, useMemo } from "react";
+import { StripPanel } from "../../judging/strip-panel";
 import { typing } from "../../state/keys";
 import { useSite } from "../../state/site";
 import { useGroundRoom, useShownMeasure } from "../../state/steps";
@@ -36,6 +37,7 @@ export function GroundRoom() {
   const trouble = useSite((s) => s.trouble);
   const measure = useShownMeasure();
   const radiusM = useGroundRoom((s) => s.radiusM);
+  const bare = useMemo(() => ({ measure, radiusM }), [measure, radiusM]);
   useMeasureKey();
   useStepReady();
 
@@ -53,12 +55,13 @@ export function GroundRoom() {
         <div className="relative grid min-h-0 grid-cols-[minmax(0,5fr)_minmax(0,6fr)] gap-2 bg-booth p-2">
           <ReliefMap />
           <div className="relative grid min-h-0 min-w-0">
-            <PictureView stand="far" label="Far" whole={false} bare={{ measure, radiusM }} />
+            <PictureView stand="far" label="Far" whole={false} bare={bare} />
             <div className="absolute top-2 right-2">
               <SkyDial />
             </div>
           </div>
           <ShapingNote />
+          <StripPanel first="far" bare={bare} />
         </div>
         <CutStrip />
         <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_264px_212px]">

@@ -4,6 +4,9 @@ VENV := .venv
 BIN := $(VENV)/bin
 DATA ?= $(HOME)/.elvatch
 PORT ?= 8765
+UV := uv==0.13.9
+# uv puts the packages there in a third of the time; where it cannot be had, pip does
+install = $(BIN)/uv pip install --quiet --compile-bytecode --python $(BIN)/python $(1) 2>$(VENV)/said || $(BIN)/pip install --quiet --disable-pip-version-check $(1)
 STATIC := src/elvatch/web/static/index.html
 UI_SOURCES := $(shell find ui/src ui/public ui/index.html ui/vite.config.ts -type f 2>/dev/null)
 
@@ -61,16 +64,17 @@ setup-dev: setup $(VENV)/.dev $(VENV)/.warm ui/node_modules/.done
 $(VENV)/.run: requirements.lock pyproject.toml
 	$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11) and "Elvatch needs Python 3.11 or later")'
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
-	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements.lock
-	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	test -x $(BIN)/uv || $(BIN)/pip install --quiet --disable-pip-version-check $(UV) || true
+	$(call install,-r requirements.lock)
+	$(call install,--no-deps --no-build-isolation -e .)
 	touch $@
 
 $(VENV)/.dev: requirements-dev.lock $(VENV)/.run
-	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-dev.lock
+	$(call install,-r requirements-dev.lock)
 	touch $@
 
 $(VENV)/.bench: requirements-bench.lock $(VENV)/.dev
-	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-bench.lock
+	$(call install,-r requirements-bench.lock)
 	touch $@
 
 # npm ci refuses a lock file without the platform packages that a registry does not serve

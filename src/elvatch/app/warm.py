@@ -58,7 +58,7 @@ from elvatch.core.kernel import cache_folder
 from elvatch.core.mesh.seen import MeshEye
 from elvatch.core.parallel import Token
 from elvatch.core.picture import relief_map
-from elvatch.core.picture.picture import Renderer, Setting, View
+from elvatch.core.picture.picture import Renderer, Setting, View, light_of
 from elvatch.core.picture.swatch import swatch
 from elvatch.core.picture.terrain import Terrain, terrain
 from elvatch.core.refusal import RefusalError
@@ -143,8 +143,8 @@ def _plain_site() -> tuple[Recipe, dict[str, Pyramid]]:
     return recipe, {f"{k}" * 40: pyramid.build(maps, 1.0, 0.1) for k in range(2)}
 
 
-class _Bare(Renderer):
-    """Makes pictures of a ground without asking its cover."""
+class _Seeing(Renderer):
+    """Sees a ground without asking its cover, and does not light it: all that comes with the cover's kernels."""
 
     def _asked(self, name: str, at: Places, laid: Any, taps: int, token: Token | None) -> Material:
         del name, laid, taps, token
@@ -158,6 +158,13 @@ class _Bare(Renderer):
         del land, laid, peg
         return 0.0
 
+    def see(self, land: Terrain, site: Recipe, sets: dict[str, Pyramid], view: View) -> None:
+        """Do what a picture does until it asks what lies there."""
+        laid = self._lay(land, site, sets, Evidence(image=land.image), view.solo)
+        seen = self._look(land, site, laid, view, None, None)
+        self._ask(seen, laid, view, None)
+        self._sunlit(seen, land, light_of(land, site).sun, site.light.sun_width_deg, view, None)
+
 
 def _pictures() -> None:
     recipe, sets = _plain_site()
@@ -165,7 +172,7 @@ def _pictures() -> None:
     half = float(np.median(land.ground.heights_m))
     flooded = recipe.model_copy(update={"water": Water(on=True, level_m=half)})
     for site, looks in ((recipe, 1), (recipe, 4), (flooded, 4)):
-        _Bare().take(land, site, sets, View("near" if site is recipe else "far", 32, 32, looks))
+        _Seeing().see(land, site, sets, View("near" if site is recipe else "far", 32, 32, looks))
 
 
 def _cover() -> None:
@@ -273,14 +280,19 @@ PARTS: dict[str, Callable[[], None]] = {
 }
 _WATCHED_EVERY_S = 0.5
 Halves = tuple[tuple[str, ...], tuple[str, ...]]
-"""What each of two processes compiles, one part after the other."""
-_FIRST: Halves = (("cover", "things"), ("ground", "sets", "pictures"))
+"""What each of two processes compiles, one part after the other: what parts share is compiled once in a process."""
+_FIRST: Halves = (("cover", "rules", "things"), ("ground", "sets", "pictures"))
 """What pictures need."""
-_LATER: Halves = (("hand-off",), ("looking", "rules"))
+_LATER: Halves = (("hand-off",), ("looking",))
 """What is used later; asked for earlier, it is compiled where it is asked for."""
 
-_AFTER = {"things": ("cover", "pictures"), "looking": ("cover",), "hand-off": ("cover",)}
-"""What uses what: begun before that is compiled, it would compile it once more."""
+_AFTER = {"things": ("pictures",)}
+"""What uses what the other process compiles: begun before that is there, it would compile it once more."""
+
+
+def _marker(part: str) -> Path:
+    """Return the file that says that a part is compiled."""
+    return cache_folder() / f"compiled-{part}"
 
 
 def is_warm() -> bool:
@@ -290,7 +302,7 @@ def is_warm() -> bool:
 
 def shows_pictures() -> bool:
     """Whether the kernels that pictures need were."""
-    return is_warm() or (cache_folder() / "first").exists()
+    return all(_marker(part).exists() for part in itertools.chain(*_FIRST))
 
 
 def ends_with(parent: int) -> None:
@@ -304,17 +316,34 @@ def ends_with(parent: int) -> None:
     threading.Thread(target=watch, daemon=True).start()
 
 
-def warm_part(name: str) -> None:
-    """Compile one part, or load it when it was compiled before.
+def warm_parts(names: Sequence[str], tell: Callable[[str], None], beside: bool = False) -> None:
+    """Compile parts one after the other, or load what was compiled before.
+
+    Parameters
+    ----------
+    names : sequence of str
+        Of :data:`PARTS`.
+    tell : callable
+        Told "begins" or "done" and the part.
+    beside : bool
+        Wait for what they use of the parts that another process compiles.
 
     Raises
     ------
     RefusalError
         When there is no such part.
     """
-    if name not in PARTS:
-        raise RefusalError("--only", repr(name[:40]), "one of " + ", ".join(PARTS), "correct it")
-    PARTS[name]()
+    for name in names:
+        if name not in PARTS:
+            raise RefusalError("--only", repr(name[:40]), "some of " + ", ".join(PARTS), "correct it")
+    for name in names:
+        for other in _AFTER.get(name, ()) if beside else ():
+            while not _marker(other).exists():
+                time.sleep(_WATCHED_EVERY_S / 5)
+        tell(f"begins {name}")
+        PARTS[name]()
+        _marker(name).touch()
+        tell(f"done {name}")
 
 
 class Warming:
@@ -323,9 +352,10 @@ class Warming:
     def __init__(self) -> None:
         self._done = {name: threading.Event() for name in PARTS}
         self._failed = ""
-        known = PARTS if is_warm() else itertools.chain(*_FIRST) if shows_pictures() else ()
-        for name in known:
-            self._done[name].set()
+        self._working: list[subprocess.Popen[str]] = []
+        for name, done in self._done.items():
+            if _marker(name).exists():
+                done.set()
 
     def wait_for(self, part: str) -> None:
         """Wait until a part is compiled.
@@ -355,7 +385,6 @@ class Warming:
             Told the share of parts done.
         """
         self._compile(_FIRST, say, progress)
-        (cache_folder() / "first").touch()
 
     def run_later(self, say: Callable[[str], None], progress: Callable[[float], None] | None = None) -> None:
         """Compile the rest; see :meth:`run_first`."""
@@ -378,14 +407,29 @@ class Warming:
         self.wait_for(parts[0])
 
     def _half(self, parts: Sequence[str], say: Callable[[str], None], told: Callable[[], None]) -> None:
-        for part in parts:
-            if not self._done[part].is_set():
-                for other in _AFTER.get(part, ()):
-                    self._done[other].wait()
-                say(f"compiling: {part}")
-                command = [sys.executable, "-m", "elvatch", "warm", "--only", part, "--under", str(os.getpid())]
-                ended = subprocess.run(command, capture_output=True, text=True, check=False)
-                if ended.returncode != 0:
-                    self._failed = f"{part}: {ended.stderr.strip()[-400:]}"
-                self._done[part].set()
-            told()
+        left = [part for part in parts if not self._done[part].is_set()]
+        told()
+        if not left:
+            return
+        command = [sys.executable, "-m", "elvatch", "warm", "--under", str(os.getpid()), "--only", *left]
+        with tempfile.TemporaryFile("w+") as trouble:
+            child = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=trouble, text=True)
+            self._working.append(child)
+            for line in child.stdout or ():
+                how, _, part = line.strip().partition(" ")
+                if how == "begins":
+                    say(f"compiling: {part}")
+                elif part in self._done:
+                    self._done[part].set()
+                    told()
+            if child.wait() != 0 and not self._failed:
+                trouble.seek(0)
+                self._failed = f"{', '.join(left)}: {trouble.read().strip()[-400:]}"
+                self._give_up()
+
+    def _give_up(self) -> None:
+        """End the other half, which may wait for this one, and let go who waits for either."""
+        for child in self._working:
+            child.terminate()
+        for done in self._done.values():
+            done.set()

@@ -286,7 +286,7 @@ def _nothing(options: argparse.Namespace) -> None:
 
 
 def _warm(options: argparse.Namespace) -> None:
-    from elvatch.app.warm import Warming, ends_with, is_warm, warm_part
+    from elvatch.app.warm import Warming, ends_with, is_warm, warm_parts
 
     if options.only is None:
         if not is_warm():
@@ -294,7 +294,7 @@ def _warm(options: argparse.Namespace) -> None:
     else:
         if options.under is not None:
             ends_with(options.under)
-        warm_part(options.only)
+        warm_parts(options.only, lambda told: print(told, flush=True), options.under is not None)
 
 
 def _answers_schema() -> dict[str, object]:
@@ -426,7 +426,7 @@ def parser() -> argparse.ArgumentParser:
     whole.commands(command, with_data)
     still.commands(command, with_data)
     made = command("warm", _warm, "compile everything now, so that later starts are quick")
-    made.add_argument("--only", metavar="PART", help="one part, in this process")
+    made.add_argument("--only", nargs="+", metavar="PART", help="some parts, one after the other in this process")
     made.add_argument("--under", type=int, metavar="PID", help="end when this process, which started it, has ended")
     made = command("schema", _schema, "print a JSON Schema")
     made.add_argument(

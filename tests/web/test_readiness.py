@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import subprocess
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import IO, ClassVar
 
 import pytest
 
@@ -119,27 +119,71 @@ def test_sets_that_were_sketched_are_drawn_in_full_in_their_places(workshop: Wor
     assert workshop.store.stock.state(names["pebbles"]).description.maps["colour"].width_px == 64, "changed meanwhile"
 
 
-def test_pictures_wait_only_for_what_they_need(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+class _Child:
+    """Compiles parts as another process would, at once; or cannot."""
+
+    asked: ClassVar[list[list[str]]] = []
+    fails: ClassVar[str | None] = None
+
+    def __init__(self, command: list[str], stderr: IO[str], **_: object) -> None:
+        self.parts = command[command.index("--only") + 1 :]
+        self.asked.append(self.parts)
+        self.failed = self.fails in self.parts
+        if self.failed:
+            stderr.write("no compiler here")
+
+    @property
+    def stdout(self) -> Iterator[str]:
+        for part in () if self.failed else self.parts:
+            yield f"begins {part}\n"
+            warm._marker(part).touch()
+            yield f"done {part}\n"
+
+    def wait(self) -> int:
+        return int(self.failed)
+
+    def terminate(self) -> None:
+        pass
+
+
+@pytest.fixture
+def children(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> type[_Child]:
     monkeypatch.setattr(warm, "cache_folder", lambda: tmp_path)
-    asked: list[str] = []
+    monkeypatch.setattr(warm.subprocess, "Popen", _Child)
+    monkeypatch.setattr(_Child, "asked", [])
+    return _Child
 
-    def compiled(command: list[str], **_: object) -> subprocess.CompletedProcess[str]:
-        asked.append(command[command.index("--only") + 1])
-        return subprocess.CompletedProcess(command, 0, "", "")
 
-    monkeypatch.setattr(warm.subprocess, "run", compiled)
+def test_pictures_wait_only_for_what_they_need(children: type[_Child]) -> None:
     warming = warm.Warming()
     demo = Stage("Laying out", lambda *_: None)
     stages = server._with_compiling(warming, [demo])
     assert [stage.needed for stage in stages] == [True, False, False]
     shares: list[float] = []
-    stages[0].work(lambda _: None, shares.append)
-    assert (set(warm.PARTS) - set(asked), shares[-1]) == ({"rules", "looking", "hand-off"}, 1.0)
-    assert max(asked.index("cover"), asked.index("pictures")) < asked.index("things"), "they would be compiled twice"
+    said: list[str] = []
+    stages[0].work(said.append, shares.append)
+    first = {part for parts in children.asked for part in parts}
+    assert (set(warm.PARTS) - first, shares[-1]) == ({"looking", "hand-off"}, 1.0)
+    assert set(said) == {f"compiling: {part}" for part in first}
+    [things] = [parts for parts in children.asked if "things" in parts]
+    assert "cover" in things[: things.index("things")], "what they share would be compiled twice"
     # ended here and begun again, it goes on with the rest; then there is nothing left
     again = warm.Warming()
     (_, later) = server._with_compiling(again, [demo])
     later.work(lambda _: None, shares.append)
-    assert set(asked) == set(warm.PARTS)
-    assert len(asked) == len(warm.PARTS)
+    asked = [part for parts in children.asked for part in parts]
+    assert sorted(asked) == sorted(warm.PARTS)
     assert server._with_compiling(warm.Warming(), [demo]) == [demo]
+
+
+def test_what_cannot_be_compiled_is_told_to_whoever_waits(
+    children: type[_Child], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(children, "fails", "sets")
+    warming = warm.Warming()
+    with pytest.raises(RefusalError, match="no compiler here"):
+        warming.run_first(lambda _: None)
+    for part in ("sets", "pictures"):
+        with pytest.raises(RefusalError, match="no compiler here"):
+            warming.wait_for(part)
+    assert not warm.shows_pictures()

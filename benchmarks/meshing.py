@@ -14,7 +14,7 @@ from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.survey import Survey, survey
 from elvatch.core.mesh import lattice as lattices
 from elvatch.core.mesh import triangulation
-from elvatch.core.mesh.lattice import Part
+from elvatch.core.mesh.lattice import SitePart
 from elvatch.core.mesh.triangulation import Hierarchy, Triangulated
 
 SIZE_M = 2000.0
@@ -43,7 +43,7 @@ def _furthest(land: Survey, of: Hierarchy, found: Triangulated) -> float:
 
 def _regular_triangles(land: Survey, error_m: float) -> int:
     """Return how many triangles the coarsest regular grid has that is as near as that."""
-    part = Part(0.0, 0.0, SIZE_M, SIZE_M)
+    part = SitePart(0.0, 0.0, SIZE_M, SIZE_M)
     cells = 32
     while True:
         lattice = lattices.lattice_of(part, (cells, cells), 1, 1)
@@ -57,7 +57,7 @@ def _regular_triangles(land: Survey, error_m: float) -> int:
 def run(scale: Scale) -> Iterator[Line]:
     """Yield the share of a regular grid's triangles, and the seconds of a million."""
     land = _ground(scale.side(4096) + 1)
-    part = Part(0.0, 0.0, SIZE_M, SIZE_M)
+    part = SitePart(0.0, 0.0, SIZE_M, SIZE_M)
     error_m = 0.25
 
     def made(error: float) -> tuple[Hierarchy, Triangulated]:

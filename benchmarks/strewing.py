@@ -26,13 +26,13 @@ from elvatch.core.strew.candidates import Box
 from elvatch.core.strew.field import Field, stocked
 from elvatch.core.strew.laid import On
 from elvatch.core.thing import model, traced
-from elvatch.core.thing.traced import Stood, Things
+from elvatch.core.thing.traced import Stood, TracedThings
 
 Numbers = NDArray[np.float64]
 
 
 @kernel
-def _meet(things: Things, origin: Numbers, way: Numbers, out: Numbers, a: int, b: int) -> None:
+def _meet(things: TracedThings, origin: Numbers, way: Numbers, out: Numbers, a: int, b: int) -> None:
     for k in range(a, b):
         out[k] = traced.meet_things(
             things, origin[k, 0], origin[k, 1], origin[k, 2], way[k, 0], way[k, 1], way[k, 2], 0.0, 1e9, False

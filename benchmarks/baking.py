@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import shutil
 import subprocess
 import sys
 import tempfile
@@ -22,7 +23,7 @@ from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Edge, Layer, Look
 from elvatch.core.document.recipe import Peg, Recipe
 from elvatch.core.document.rule import OnMeasure, Rule, on
-from elvatch.core.document.sheet import Fine
+from elvatch.core.document.sheet import Fine, Sheet
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import FileSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
@@ -201,7 +202,7 @@ def peak_mb(data: Path, size: int) -> float:
         "print([line.split()[1] for line in open('/proc/self/status') if line.startswith('VmHWM')][0], "
         "file=sys.stderr); sys.exit(code)"
     )
-    out = str(data.parent / f"out-{size}")
+    out = tempfile.mkdtemp(dir=data.parent)
     command = [sys.executable, "-c", watched, "bake", "Made", "--data", str(data), "--size", str(size), "--out", out]
     said = subprocess.run(command, capture_output=True, text=True, check=True)
     return float(said.stderr.splitlines()[-1]) / 1024
@@ -237,19 +238,25 @@ def run(scale: Scale) -> Iterator[Line]:
         def plain() -> None:
             plain_files(plain_maps(recipe, land, sets, size), theirs_at)
 
-        mine, theirs = best_of(scale.times(3), lambda: job.write(sheet, source, ours_at), plain)
         finer = sheet.model_copy(update={"fine": Fine(value=2 * size)})
-        mine_again, large_time = best_of(
-            scale.times(2), lambda: job.write(sheet, source, ours_at), lambda: job.write(finer, source, ours_at)
-        )
+
+        def bake(wanted: Sheet) -> None:
+            # what would come out the same is not written anew where it lies already
+            shutil.rmtree(ours_at)
+            job.write(wanted, source, ours_at)
+
+        mine, theirs = best_of(scale.times(3), lambda: bake(sheet), plain)
+        mine_again, large_time = best_of(scale.times(2), lambda: bake(sheet), lambda: bake(finer))
     note = f"ours {mine:.2f} s with files; {min(apart[:2]):.2%} of colours and "
     note += f"roughness within 1.5/255, {apart[2]:.2%} of shares within 8/255"
-    yield Line("bake of 2048x2048 with 4 layers, against NumPy and OpenCV", theirs / mine, 5, "x", True, note)
+    yield Line("bake of 2048x2048 with 4 layers, against NumPy and OpenCV", theirs / mine, 8, "x", True, note)
     yield Line("time of 4096 against four of 2048", large_time / (4 * mine_again), 1.1, "x", False)
     with tempfile.TemporaryDirectory() as folder:
         data = Path(folder) / "data"
         lay_out(data)
-        small, large = peak_mb(data, size), peak_mb(data, 2 * size)
-    yield Line("peak memory of a 2048 bake", small, 700, " MB", False)
-    yield Line("peak memory of a 4096 bake", large, 700, " MB", False)
+        # the first also makes what sets are looked up from
+        first, small, large = (peak_mb(data, px) for px in (size, size, 2 * size))
+    yield Line("peak memory of a 2048 bake of sets that were never looked up", first, 700, " MB", False)
+    yield Line("peak memory of a 2048 bake", small, 500, " MB", False)
+    yield Line("peak memory of a 4096 bake", large, 500, " MB", False)
     yield Line("memory of 4096 against 2048", large / small, 1.1, "x", False)

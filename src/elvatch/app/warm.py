@@ -295,6 +295,10 @@ def _marker(part: str) -> Path:
     return cache_folder() / f"compiled-{part}"
 
 
+def _is_compiled(part: str) -> bool:
+    return is_warm() or _marker(part).exists()
+
+
 def is_warm() -> bool:
     """Whether every kernel of this version was compiled on this machine."""
     return (cache_folder() / "whole").exists()
@@ -302,7 +306,7 @@ def is_warm() -> bool:
 
 def shows_pictures() -> bool:
     """Whether the kernels that pictures need were."""
-    return all(_marker(part).exists() for part in itertools.chain(*_FIRST))
+    return all(map(_is_compiled, itertools.chain(*_FIRST)))
 
 
 def ends_with(parent: int) -> None:
@@ -338,7 +342,7 @@ def warm_parts(names: Sequence[str], tell: Callable[[str], None], beside: bool =
             raise RefusalError("--only", repr(name[:40]), "some of " + ", ".join(PARTS), "correct it")
     for name in names:
         for other in _AFTER.get(name, ()) if beside else ():
-            while not _marker(other).exists():
+            while not _is_compiled(other):
                 time.sleep(_WATCHED_EVERY_S / 5)
         tell(f"begins {name}")
         PARTS[name]()
@@ -354,7 +358,7 @@ class Warming:
         self._failed = ""
         self._working: list[subprocess.Popen[str]] = []
         for name, done in self._done.items():
-            if _marker(name).exists():
+            if _is_compiled(name):
                 done.set()
 
     def wait_for(self, part: str) -> None:

@@ -19,12 +19,16 @@ from elvatch.core.document.rule import OnMeasure, Rule
 from elvatch.core.document.thing import Covering
 from elvatch.core.ground.survey import survey
 from elvatch.core.handoff.baked import Baked, baked
+from elvatch.core.parallel import Token
+from elvatch.core.refusal import CancelledError
 from elvatch.core.rules.evidence import Evidence
+from elvatch.core.run import Run
 from elvatch.core.stock import pyramid
+from elvatch.core.thing.charts import AT_ONCE
 from elvatch.core.thing.solid import Solid, bent, solid
 from elvatch.core.thing.tangents import tangents
 from elvatch.core.thing.traced import Stood
-from elvatch.core.thing.unwrapped import areas, unwrapped
+from elvatch.core.thing.unwrapped import areas, densities, texels, unwrapped
 from tests.core.handing import rolling
 
 LAND = survey(rolling())
@@ -228,3 +232,26 @@ def test_tangents_are_those_of_the_reference_code(shape: str, mirrored: bool) ->
     assert (found[..., 3] == wanted[..., 3]).mean() > 0.9999
     along = (found[..., :3] * wanted[..., :3]).sum(axis=-1)
     assert np.quantile(along, 0.001) > 0.9999, (shape, along.min())
+
+
+def test_a_fine_thing_is_laid_out_part_by_part_each_place_once() -> None:
+    of = of_trimesh(trimesh.creation.icosphere(subdivisions=5))
+    assert len(of.triangles) > AT_ONCE
+    told: list[float] = []
+    found = unwrapped(of, 1024, 8, own=False, run=Run(progress=told.append))
+    assert len(told) > 5, "it can be stopped between parts"
+    np.testing.assert_array_equal(found.solid.places[found.solid.triangles], of.places[of.triangles])
+    assert (found.flat >= 0).all()
+    assert (found.flat <= 1).all()
+    area, flat = areas(found, 1024, 2.0)
+    each_texel = texels(found.flat, found.solid.triangles, 1024, 0.0)
+    # what triangles cover, one by one and all together: no two share a texel
+    assert (each_texel.triangle >= 0).sum() == pytest.approx(flat.sum(), rel=0.01)
+    # the same number of texels a metre all over
+    dense = densities(found, 1024, 2.0)
+    weight = np.bincount(found.island, area, found.islands)
+    assert (np.abs(dense / np.average(dense, weights=weight) - 1) * weight).sum() / weight.sum() < 0.1
+    stopped = Token()
+    stopped.cancel()
+    with pytest.raises(CancelledError):
+        unwrapped(of, 1024, 8, own=False, run=Run(stopped))

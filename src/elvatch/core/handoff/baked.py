@@ -28,8 +28,6 @@ from elvatch.core.thing.unwrapped import Texels, Unwrapped, areas, densities, te
 Vectors = NDArray[np.float32]
 NormalsIn = Literal["tangent", "object"]
 PADDING_PX = 8
-MOST_TRIANGLES = 15_000
-"""Of a level that is laid out flat: finer ones take minutes."""
 _AT_ONCE = 1 << 18
 _TAPS = 4
 _TOLD = 24
@@ -221,7 +219,7 @@ def baked(
         Progress and cancelling.
     """
     run = run or Run()
-    flat = unwrapped(of, size, PADDING_PX)
+    flat = unwrapped(of, size, PADDING_PX, run=run.part(0, 0.2))
     shapes = traced.shapes([flat.solid])
     things = traced.things(stood._replace(shape=np.zeros(1, np.int32)), shapes)
     stocked = _alone(shapes, form)

@@ -13,7 +13,7 @@ from elvatch.core.document.sheet_entry import ThingsEntry
 from elvatch.core.formats import png
 from elvatch.core.ground import places as ground_places
 from elvatch.core.handoff import baked_files, instances, model_usd
-from elvatch.core.handoff.baked import MOST_TRIANGLES, Baked, baked, can_be
+from elvatch.core.handoff.baked import Baked, baked, can_be
 from elvatch.core.handoff.file_names import fields_of, name_of
 from elvatch.core.handoff.instances import Instances
 from elvatch.core.handoff.listing import Source
@@ -22,7 +22,6 @@ from elvatch.core.handoff.own_models import Key, Of, OwnModels, stands_as
 from elvatch.core.handoff.whole import Whole
 from elvatch.core.plain_name import plain_name
 from elvatch.core.run import Run
-from elvatch.core.thing.solid import Solid
 
 _ABOUT_A_TRIANGLE, _ABOUT_A_TEXEL = 60, 8
 """Bytes, to begin with."""
@@ -51,12 +50,6 @@ class ModelFiles(NamedTuple):
         return (*models, *(name for level in self.maps for name in level.values()), *self.images)
 
 
-def _baked_levels(model: Of) -> list[Solid]:
-    """Return the levels that are laid out flat, finest first; where all are too fine, the coarsest."""
-    levels = [level for level in model.levels if len(level.triangles) <= MOST_TRIANGLES]
-    return levels or list(model.levels[-1:])
-
-
 def files_of(entry: ThingsEntry, source: Source, key: Key, model: Of) -> ModelFiles:
     """Return the names of a model's files."""
 
@@ -69,7 +62,7 @@ def files_of(entry: ThingsEntry, source: Source, key: Key, model: Of) -> ModelFi
     if entry.bake_px == 0 or not can_be(model.levels[0]):
         images = [named(f"texture_{k}", "png") for k in range(len(model.levels[0].images))] if usd else []
         return ModelFiles(glb, usd, (), tuple(images))
-    levels = len(_baked_levels(model)) if usd else 1
+    levels = len(model.levels) if usd else 1
     words = [*baked_files.MAPS, *([baked_files.GLOW] if shines(model.thing.cover, source.sets) else [])]
     maps = [{word: named(f"{word}_level_{k}" if k else word, "png") for word in words} for k in range(levels)]
     return ModelFiles(glb, usd, tuple(maps), ())
@@ -132,7 +125,7 @@ def _asked(
     stands = stands_as(key, all_of(run.part(0, 0.1)), (x, y, float(under.elevation_m[0])))
     cover, evidence = model.thing.cover, source.evidence
     ready = prepare(cover, source.sets, evidence) if cover.shows and evidence is not None else None
-    levels = _baked_levels(model)
+    levels = model.levels
     return [
         baked(
             level,
@@ -158,12 +151,9 @@ def _baked(
     run: Run,
 ) -> list[MadeSaid]:
     """Write a model with its textures."""
-    key, model = of
+    key = of[0]
     done = _asked(entry, source, of, all_of, run)
     told = [line for k, level in enumerate(done) for line in (f"level {k}: {told}" for told in level.told())]
-    if len(done) < len(model.levels):
-        left = [f"{len(level.triangles):,}" for level in model.levels if len(level.triangles) > MOST_TRIANGLES]
-        told.append(f"left out: a level of {' and of '.join(left)} triangles, more than {MOST_TRIANGLES:,}")
     said = []
     for k, names in enumerate(files.maps):
         whole = baked_files.maps(done[k], 16)

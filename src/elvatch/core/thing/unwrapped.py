@@ -6,13 +6,14 @@ import math
 from typing import NamedTuple
 
 import numpy as np
-import xatlas
 from numpy.typing import NDArray
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import over_bands
+from elvatch.core.run import Run
+from elvatch.core.thing.charts import charted
 from elvatch.core.thing.solid import Solid
 
 Numbers = NDArray[np.float64]
@@ -182,7 +183,7 @@ def _islands(triangles: NDArray[np.int32], corners: int) -> NDArray[np.int64]:
     return np.unique(piece[triangles[:, 0]], return_inverse=True)[1].astype(np.int64)
 
 
-def unwrapped(of: Solid, size: int, padding: int, own: bool = True) -> Unwrapped:
+def unwrapped(of: Solid, size: int, padding: int, own: bool = True, run: Run | None = None) -> Unwrapped:
     """Return a solid with a place of the texture for each of its corners.
 
     Parameters
@@ -193,18 +194,13 @@ def unwrapped(of: Solid, size: int, padding: int, own: bool = True) -> Unwrapped
         Texels along a side of the texture that is wanted, and between islands.
     own : bool
         Use its own coordinates where nothing is wrong with them.
+    run : Run, optional
+        Progress and cancelling of new ones.
     """
     wrong = looked_over(of)
     if own and not wrong:
         return Unwrapped(of, of.uv, _islands(of.triangles, len(of.places)), [])
-    atlas = xatlas.Atlas()
-    atlas.add_mesh(np.ascontiguousarray(of.places), np.ascontiguousarray(of.triangles, np.uint32))
-    packing, charts = xatlas.PackOptions(), xatlas.ChartOptions()
-    packing.resolution, packing.padding, packing.bilinear = size, padding, True
-    charts.max_iterations = 1
-    atlas.generate(charts, packing, False)
-    which, corners, uv = atlas[0]
-    triangles = np.ascontiguousarray(corners, np.int32)
+    which, uv, triangles = charted(of.places, of.triangles, size, padding, run)
     made = of._replace(
         places=of.places[which],
         normals=of.normals[which],
@@ -216,7 +212,7 @@ def unwrapped(of: Solid, size: int, padding: int, own: bool = True) -> Unwrapped
         triangles=triangles,
         bend=of.bend[which] if len(of.bend) else of.bend,
     )
-    return Unwrapped(made, np.ascontiguousarray(uv, np.float32), _islands(triangles, len(which)), wrong)
+    return Unwrapped(made, uv, _islands(triangles, len(which)), wrong)
 
 
 def areas(of: Unwrapped, size: int, size_m: float) -> tuple[Numbers, Numbers]:

@@ -6,6 +6,7 @@ import argparse
 import ast
 import re
 import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -231,3 +232,10 @@ def test_a_first_run_compiles_every_kernel() -> None:
     compiled = {name.split("-")[0] for name in (cache_folder() / "whole").read_text().splitlines()}
     assert len(kernels) > 100
     assert sorted(kernels - compiled) == []
+
+
+def test_what_is_heavy_is_not_loaded_at_start() -> None:
+    heavy = ("pxr", "MaterialX", "PyOpenColorIO", "trimesh", "dask", "distributed")
+    asked = f"import elvatch.cli.commands, elvatch.web.app, sys; print([m for m in {heavy} if m in sys.modules])"
+    found = subprocess.run([sys.executable, "-c", asked], capture_output=True, text=True, check=True)
+    assert found.stdout.strip() == "[]"

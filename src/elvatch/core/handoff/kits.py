@@ -31,7 +31,7 @@ from elvatch.core.handoff.listing import File, Source, files_of
 from elvatch.core.handoff.manifest import MadeSaid, made
 from elvatch.core.handoff.values import KINDS
 from elvatch.core.handoff.whole import Whole
-from elvatch.core.kit import guide, material
+from elvatch.core.kit import guide
 from elvatch.core.kit.described import described, not_carried_of
 from elvatch.core.kit.document import Kit, KitLayer, KitTile, MapFiles, Near, WeightIn
 from elvatch.core.kit.layer_maps import layer_maps
@@ -384,6 +384,8 @@ def wholes(entry: KitEntry, sheet: Sheet, source: Source) -> list[Whole]:
             json.dumps(kit.model_dump(mode="json"), indent=2, ensure_ascii=False), encoding="utf-8"
         )
         for k, name in enumerate(files.materials):
+            from elvatch.core.kit import material  # takes long to load, and is wanted seldom
+
             material.write(folder / name, kit, k)
         (folder / f"{files.base}.md").write_text(guide.text(kit), encoding="utf-8")
         kinds = {".json": "what the kit says of itself", ".mtlx": "MaterialX document", ".md": "the kit's guide"}

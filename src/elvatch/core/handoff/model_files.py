@@ -12,7 +12,7 @@ from elvatch.core.cover.on_thing import prepare, shines
 from elvatch.core.document.sheet_entry import ThingsEntry
 from elvatch.core.formats import png
 from elvatch.core.ground import places as ground_places
-from elvatch.core.handoff import baked_files, instances, model_usd
+from elvatch.core.handoff import baked_files, instances
 from elvatch.core.handoff.baked import Baked, baked, can_be
 from elvatch.core.handoff.file_names import fields_of, name_of
 from elvatch.core.handoff.instances import Instances
@@ -101,6 +101,8 @@ def plain(entry: ThingsEntry, folder: Path, files: ModelFiles, key: Key, model: 
     if files.usd:
         for name, image in zip(files.images, model.levels[0].images, strict=True):
             (folder / name).write_bytes(png.encode(image.texels))
+        from elvatch.core.handoff import model_usd  # takes long to load, and is wanted seldom
+
         model_usd.write_plain(folder / files.usd, model.levels, files.images)
     said = [made(folder / name, entry.id, f"{key[0]}: a texture of its own", []) for name in files.images]
     return [*_said(entry, folder, files, key, told, ""), *said]
@@ -170,5 +172,7 @@ def _baked(
             {word: name for word, name in names.items() if word != "normal" or entry.bake_normals == "tangent"}
             for names in files.maps
         ]
+        from elvatch.core.handoff import model_usd
+
         model_usd.write_baked(folder / files.usd, done, shown)
     return [*_said(entry, folder, files, key, told, " with textures"), *said]

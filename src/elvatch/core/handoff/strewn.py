@@ -16,7 +16,7 @@ from elvatch.core.document.sheet_entry import ThingsEntry
 from elvatch.core.formats import png
 from elvatch.core.ground import places as ground_places
 from elvatch.core.ground.places import Places
-from elvatch.core.handoff import instancer, instances, model_files
+from elvatch.core.handoff import instances, model_files
 from elvatch.core.handoff.file_names import check, fields_of, name_of
 from elvatch.core.handoff.instances import Instances
 from elvatch.core.handoff.listing import Source
@@ -184,6 +184,8 @@ def _writer(
         elif form == "glb":
             instances.write_glb(path, of, finest)
         else:
+            from elvatch.core.handoff import instancer  # takes long to load, and is wanted seldom
+
             instancer.write(path, of, finest, {key: own.usd for key, own in files.items() if own.usd})
         _check(path, form, of)
         told = [f"{len(of.strew):,} things, {len(finest)} models, read back with their places"]
@@ -203,6 +205,8 @@ def _check(path: Path, form: str, of: Instances) -> None:
         there = np.concatenate([np.zeros((0, 3)), *(places for _, places, _, _ in nodes)])
         there = np.stack([there[:, 0], -there[:, 2], there[:, 1]], 1)
     elif form == "usd":
+        from elvatch.core.handoff import instancer
+
         there = instancer.read(path)
     else:
         there = np.array([row[4:7] for row in json.loads(path.read_text())["rows"]], np.float64).reshape(-1, 3)

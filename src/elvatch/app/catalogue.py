@@ -55,7 +55,9 @@ from elvatch.core.ground.begin import Beginnings, beginnings
 from elvatch.core.ground.clauses import MeasureClause
 from elvatch.core.ground.step import Extent, StepBase, steps
 from elvatch.core.ground.steps import brush
+from elvatch.core.ground.steps.course import CoursePoint
 from elvatch.core.ground.steps.form import Character
+from elvatch.core.ground.steps.remap import RemapStep
 from elvatch.core.ground.upright import Upright
 from elvatch.core.handoff import encoding, file_names, values
 from elvatch.core.handoff.listing import type_label
@@ -91,6 +93,7 @@ _NUMBERED: tuple[type[BaseModel], ...] = (
     description.FlatSource,
     Upright,
     brush.Stroke,
+    CoursePoint,
     MeasureClause,
     rule.OnNoise,
     rule.OnPath,
@@ -303,7 +306,8 @@ class ThingMeasureLine:
 @result
 class Most:
     """How many a list holds at most: clauses of a rule, places that limit a step, layers, wear and
-    masks on a thing, things set by hand, things that a strew mixes, brushes of a strew."""
+    masks on a thing, things set by hand, things that a strew mixes, brushes of a strew, points of a curve over the
+    soft ends and of one over heights."""
 
     clauses: int
     where: int
@@ -313,6 +317,8 @@ class Most:
     set_things: int
     kinds: int
     touches: int
+    soft_points: int
+    height_points: int
 
 
 def _most(model: type[BaseModel], field: str) -> int:
@@ -460,5 +466,7 @@ def catalogue() -> Catalogue:
             _most(recipe.Recipe, "set_things"),
             _most(Strew, "kinds"),
             _most(Strew, "touches"),
+            _most(MeasureClause, "curve"),
+            _most(RemapStep, "curve"),
         ),
     )

@@ -461,14 +461,17 @@ export interface ModeKind {
 }
 /**
  * How many a list holds at most: clauses of a rule, places that limit a step, layers, wear and
- * masks on a thing, things set by hand, things that a strew mixes, brushes of a strew.
+ * masks on a thing, things set by hand, things that a strew mixes, brushes of a strew, points of a curve over the
+ * soft ends and of one over heights.
  */
 export interface Most {
   clauses: number;
+  heightPoints: number;
   kinds: number;
   marksOnThing: number;
   onThing: number;
   setThings: number;
+  softPoints: number;
   touches: number;
   wearOnThing: number;
   where: number;

@@ -6,8 +6,9 @@ export interface Numbers {
   FlatSource: "samples" | "level_m";
   Upright: "faces_deg" | "foot_m";
   Stroke: "size_m" | "amount_m" | "soft" | "strength";
+  CoursePoint: "level_m" | "half_width_m";
   MeasureClause: "irregular" | "radius_m";
-  OnNoise: "irregular" | "size_m" | "strength";
+  OnNoise: "irregular" | "size_m" | "seed" | "strength";
   OnPath: "wider_m" | "strength";
   OnNear: "upper" | "irregular" | "strength";
   DrawnPath: "width_m" | "soft_m" | "wobble_m" | "wobble_size_m";
@@ -5332,6 +5333,40 @@ export const CATALOGUE: Catalogue = {
         }
       }
     ],
+    "CoursePoint": [
+      {
+        "field": "level_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "Level",
+          "unit": "m",
+          "least": -20000.0,
+          "most": 20000.0,
+          "step": 0.5,
+          "digits": 1,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": 0.0
+        }
+      },
+      {
+        "field": "half_width_m",
+        "usual": 6.0,
+        "shown": {
+          "label": "Half width",
+          "unit": "m",
+          "least": 0.0,
+          "most": 10000.0,
+          "step": 0.5,
+          "digits": 1,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      }
+    ],
     "MeasureClause": [
       {
         "field": "irregular",
@@ -5393,6 +5428,22 @@ export const CATALOGUE: Catalogue = {
           "most": 5000.0,
           "step": 0.05,
           "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "seed",
+        "usual": 1.0,
+        "shown": {
+          "label": "Seed",
+          "unit": "",
+          "least": 0.0,
+          "most": 1000000.0,
+          "step": 1.0,
+          "digits": 0,
           "decades": false,
           "hint": "",
           "pixel": 0.0,
@@ -8857,6 +8908,8 @@ export const CATALOGUE: Catalogue = {
     "marksOnThing": 8,
     "setThings": 500,
     "kinds": 12,
-    "touches": 8
+    "touches": 8,
+    "softPoints": 8,
+    "heightPoints": 12
   }
 };

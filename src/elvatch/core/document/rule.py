@@ -50,7 +50,7 @@ class OnNoise(_Joined, Limits):
     size_m: Annotated[float, Shown("Size", "m", 0.05, 5_000, 0.05, 2)] = Field(
         default=8.0, ge=0.05, le=5_000, description="Size of the noise's features"
     )
-    seed: Seed = 1
+    seed: Annotated[Seed, Shown("Seed", "", 0, 1_000_000, 1)] = 1
     lower: float | None = Field(default=0.55, ge=-1e9, le=1e9)
     soft_lower: float = Field(default=0.2, ge=0, le=1e9)
 

@@ -124,8 +124,7 @@ def between(
     radius_m: float | None = None,
 ) -> MeasureClause:
     """Return a clause on a measure, in the measure's unit; soft ends left out are the usual ones."""
-    usual = {"elevation": 2.0, "slope": 5.0, "aspect": 20.0}.get(measure, 0.0)
-    soft = [usual if given is None else given for given in (soft_lower, soft_upper)]
+    soft = [KINDS[measure].soft if given is None else given for given in (soft_lower, soft_upper)]
     return MeasureClause.model_validate(
         {
             "measure": measure,

@@ -65,8 +65,9 @@ class Measure:
 
     ``short`` within a sentence, ``above`` and ``below`` of a lower and an upper limit; ``make`` makes it of a ground,
     with its radius in metres where it has one (``radius_m`` is the usual one); ``span`` and ``start`` (a lower and an
-    upper limit) are what a new clause has, of a ground between two elevations. ``of_water``: it asks where water
-    stands, which is no part of the ground, so that steps cannot read it.
+    upper limit) are what a new clause has, of a ground between two elevations; ``soft`` a limit's soft end that is
+    written without one, whatever the ground. ``of_water``: it asks where water stands, which is no part of the
+    ground, so that steps cannot read it.
     """
 
     title: str
@@ -81,6 +82,7 @@ class Measure:
     start: Start
     radius_m: float | None = None
     of_water: bool = False
+    soft: float = 0.0
 
 
 def _fixed(span: Span) -> Callable[[float, float], Span]:
@@ -171,6 +173,7 @@ KINDS: dict[MeasureName, Measure] = {
         _elevation,
         _elevations,
         _middle,
+        soft=2.0,
     ),
     "slope": Measure(
         "Slope",
@@ -183,6 +186,7 @@ KINDS: dict[MeasureName, Measure] = {
         _slope,
         _fixed(_STEEPNESS),
         _from(30.0),
+        soft=5.0,
     ),
     "aspect": Measure(
         "Aspect",
@@ -195,6 +199,7 @@ KINDS: dict[MeasureName, Measure] = {
         _aspect,
         _fixed(Span(0, 360, 1, 0, 1, 20)),
         _from(315.0, 45.0),
+        soft=20.0,
     ),
     "curvature-profile": Measure(
         "Profile curvature",

@@ -1,5 +1,6 @@
 /** How a clause's soft ends rise: eased, straight, or along points of its own. */
 
+import { CATALOGUE } from "../../generated/catalogue";
 import { CurvePlot, type PlotPoint } from "../../parts/curve-plot";
 import { Segments } from "../../parts/segments";
 import { useSite } from "../../state/site";
@@ -11,7 +12,6 @@ interface CurveProps {
   onKeep: (curve: CurvePoint[]) => void;
 }
 
-const MOST = 8;
 const STRAIGHT: CurvePoint[] = [
   { inside: 0, share: 0 },
   { inside: 1, share: 1 },
@@ -62,7 +62,7 @@ function Points({ curve, onMove, onKeep }: CurveProps) {
         label="Curve of the soft ends"
         side={84}
         points={points}
-        most={MOST}
+        most={CATALOGUE.most.softPoints}
         moved={moved}
         mayTakeOut={() => points.length > 2}
         onMove={(next) => onMove(asCurve(next))}

@@ -409,12 +409,8 @@ function NoiseKind({
       <span>
         seed{" "}
         <Num
-          label="Seed"
+          {...numberOf("OnNoise", "seed")}
           value={clause.seed}
-          unit=""
-          least={0}
-          most={1000000}
-          step={1}
           onMove={() => undefined}
           onKeep={(seed) => put({ ...clause, seed: Math.round(seed) }, "seed")}
           onDrop={() => undefined}

@@ -1,5 +1,6 @@
 /** A course on the map: its line and its points, to be dragged. */
 
+import { numberOf } from "../../state/numbers";
 import { DragPoint } from "../../parts/drag-point";
 import { Num } from "../../parts/number";
 import { useSite } from "../../state/site";
@@ -99,13 +100,9 @@ export function CourseTable({ step }: { step: Course }) {
       inStep(step.id, { points: step.points.map((point, k) => (k === at ? { ...point, [field]: value } : point)) });
     return (
       <Num
+        {...numberOf("CoursePoint", field)}
         label={`Point ${at + 1}, ${label}`}
         value={step.points[at]?.[field] ?? 0}
-        unit="m"
-        least={field === "level_m" ? -20_000 : 0}
-        most={field === "level_m" ? 20_000 : 10_000}
-        step={0.5}
-        digits={1}
         onMove={(value) => preview(change(value))}
         onKeep={(value) => keep(`${step.name}: ${label}`, change(value))}
         onDrop={drop}

@@ -1,5 +1,6 @@
 /** The curve by which heights are mapped: points to drag, from the lowest at the left to the highest. */
 
+import { CATALOGUE } from "../../generated/catalogue";
 import { CurvePlot, type PlotPoint } from "../../parts/curve-plot";
 import { shown } from "../../parts/number";
 import { useRange } from "../../state/ground";
@@ -35,7 +36,7 @@ export function CurveEditor({ step }: { step: Remap }) {
         label="Curve of heights"
         side={128}
         points={points}
-        most={12}
+        most={CATALOGUE.most.heightPoints}
         diagonal
         textOf={(one) => `${shown(metres(one.x), 1)} m becomes ${shown(metres(one.y), 1)} m`}
         moved={(k, to) => kept(points, k, to)}

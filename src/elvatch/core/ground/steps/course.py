@@ -32,8 +32,8 @@ class CoursePoint(Part):
 
     east_m: Place
     north_m: Place
-    level_m: Elevation
-    half_width_m: float = Field(default=6.0, ge=0, le=10_000)
+    level_m: Annotated[Elevation, Shown("Level", "m", -20_000, 20_000, 0.5, 1, usual=0.0)]
+    half_width_m: Annotated[float, Shown("Half width", "m", 0, 10_000, 0.5, 1)] = Field(default=6.0, ge=0, le=10_000)
 
 
 class CourseStep(StepBase):

@@ -227,6 +227,32 @@ def test_a_set_is_made_with_a_picture_before_and_can_be_cancelled(page: Page) ->
     expect(page.get_by_text(re.compile("One repeat covers"))).to_contain_text("2.00 m")
 
 
+def test_five_of_a_control_are_laid_out_and_two_are_taken_from_a_sheet(page: Page) -> None:
+    open_stock(page)
+    page.get_by_role("button", name="Make", exact=True).click()
+    page.get_by_role("button", name=re.compile("^Cracked mud")).click()
+    page.get_by_role("slider", name="Plate size", exact=True).focus()
+    page.keyboard.press("s")
+    expect(page.get_by_role("region", name="Five of Plate size").locator("img")).to_have_count(5)
+    page.get_by_role("slider", name="Crack width", exact=True).focus()
+    page.keyboard.press("s")
+    sheet = page.get_by_role("region", name="Sheet of Plate size and Crack width")
+    expect(sheet.locator("img")).to_have_count(25)
+
+    def darkness(k: int) -> float:
+        with Image.open(io.BytesIO(sheet.locator("li button").nth(k).screenshot())) as image:
+            return float((np.asarray(image.convert("L"))[4:50, 4:190] < 90).mean())
+
+    # wider cracks are more of the ground: the lowest row has the widest
+    assert darkness(22) > 1.5 * darkness(2)
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("ArrowDown")
+    told = re.findall(r"[\d.]+", sheet.locator("[aria-current=true]").inner_text())
+    page.keyboard.press("Enter")
+    for name, value in zip(("Plate size", "Crack width"), told, strict=True):
+        expect(page.get_by_role("spinbutton", name=name, exact=True)).to_contain_text(value)
+
+
 def test_files_for_the_stock_dropped_elsewhere_are_sent_on_in_words(page: Page) -> None:
     page.get_by_role("link", name="Open", exact=True).first.click()
     expect(page.locator("[data-stand=near]")).to_be_visible()

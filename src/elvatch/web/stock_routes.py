@@ -52,6 +52,12 @@ class _Preview(Body):
     controls: dict[Annotated[str, Field(max_length=40)], float] = Field(default_factory=dict, max_length=20)
 
 
+class _Seen(_Preview):
+    """``laid_out``: one of the strip's pictures."""
+
+    laid_out: bool = False
+
+
 class _Make(_Preview):
     size_px: int
     into: str | None = Field(default=None, max_length=40)
@@ -98,8 +104,9 @@ def kinds() -> Generators:
 
 @ROUTES.post("/api/generators/preview")
 def preview() -> Response:
-    sets, wanted = shop().sets, body(_Preview)
-    purpose = f"{window()}/generator"
+    sets, wanted = shop().sets, body(_Seen)
+    # the strip's pictures and the one beside the controls do not take each other's place
+    purpose = f"{window()}/{'strip' if wanted.laid_out else 'generator'}"
     return image(latest().run(purpose, lambda token: sets.preview(wanted.kind, wanted.seed, wanted.controls, token)))
 
 

@@ -88,14 +88,20 @@ export const mapUrl = (state: SetState, role: string, px: number) =>
   `/api/sets/${state.name}/map/${role}.png?px=${px}&content=${state.content}`;
 export const outUrl = (name: string) => `/api/sets/${name}/out.zip`;
 
-async function picture(path: string, asked: unknown): Promise<string> {
-  return URL.createObjectURL(await (await send(path, posting(asked))).blob());
-}
+const blob = async (path: string, asked: unknown, signal?: AbortSignal): Promise<Blob> =>
+  (await send(path, { ...posting(asked), ...(signal && { signal }) })).blob();
+const picture = async (path: string, asked: unknown) => URL.createObjectURL(await blob(path, asked));
 export const sample = (name: string, ask: SampleAsk) => picture(`/api/sets/${name}/sample`, ask);
 export const judge = (drop: string, decision: Decision, view: SampleAsk) =>
   picture(`/api/intake/${drop}/sample`, { decision, view });
 export const preview = (kind: string, seed: number, controls: Record<string, number>) =>
   picture("/api/generators/preview", { kind, seed, controls });
+export const previewBlob = (
+  kind: string,
+  seed: number,
+  controls: Record<string, number>,
+  signal: AbortSignal,
+): Promise<Blob> => blob("/api/generators/preview", { kind, seed, controls, laid_out: true }, signal);
 
 export const describe = (state: SetState, label: string, description: SetDescription) =>
   json<SetState>(`/api/sets/${state.name}`, withBody("PUT", { base: state.revision, label, description }));

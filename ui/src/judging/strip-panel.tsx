@@ -10,7 +10,7 @@ import { Segments } from "../parts/segments";
 import { useSite } from "../state/site";
 import { questionOf, type Bare } from "../rooms/cover/use-picture";
 import { InMemory } from "./in-memory";
-import { cellsOf, nearestFirst, siteWith, useStrip, type Asked, type Cell } from "./strip";
+import { cellsOf, nearestFirst, siteWith, useStrip, type Asked, type Cell, type LaidOut } from "./strip";
 
 const STRIP = { wide: 196, tall: 150 };
 const SHEET = { wide: 196, tall: 80 };
@@ -23,28 +23,46 @@ const STANDS: readonly { value: StandName; label: string }[] = [
 const named = (cell: Cell) => `${cell.value} ${cell.other ?? ""}`;
 const told = (of: Asked, value: number) => withUnit(value, of.digits ?? 2, of.unit);
 
+/** Pictures of the site that is open: of the stand that is chosen, as the room shows it. */
+function ofSite(bare: Bare | undefined): (asked: Asked, second: Asked | null) => LaidOut {
+  return (asked, second) => ({
+    key: JSON.stringify([useStrip.getState().stand, bare]),
+    stands: true,
+    resting: [false, true],
+    picture: (cell, size, resting, signal) => {
+      const recipe = useSite.getState().shown;
+      if (!recipe) return null;
+      const { stand } = useStrip.getState();
+      const question = questionOf(siteWith(recipe, cell, asked, second), stand, { size, bare });
+      return question && stripPicture({ ...question, resting }, signal);
+    },
+    takeBoth: (cell) => {
+      if (!second) return;
+      const label = `${asked.label} ${told(asked, cell.value)}, ${second.label} ${told(second, cell.other ?? 0)}`;
+      useSite.getState().keep(label, (recipe) => siteWith(recipe, cell, asked, second));
+    },
+  });
+}
+
 /** A picture for each, the nearest to what is first: all of them coarse and at half the size, then as they are at rest. */
-function usePictures(cells: readonly Cell[], asked: Asked, second: Asked | null, bare: Bare | undefined) {
-  const stand = useStrip((s) => s.stand);
+function usePictures(cells: readonly Cell[], asked: Asked, second: Asked | null, of: LaidOut) {
   const [made, setMade] = useState<ReadonlyMap<string, Blob>>(new Map());
   const [trouble, setTrouble] = useState<string | null>(null);
-  const key = JSON.stringify([cells, stand, asked.label, second?.label, bare]);
+  const key = JSON.stringify([cells, of.key, asked.label, second?.label]);
   useEffect(() => {
     const leaving = new AbortController();
     const gone = () => leaving.signal.aborted;
-    const recipe = useSite.getState().shown;
     const { wide, tall } = second ? SHEET : STRIP;
     const found = new Map<string, Blob>();
 
     async function one(cell: Cell, resting: boolean) {
-      if (!recipe) return;
       const size = resting ? { width: wide, height: tall } : { width: wide / 2, height: tall / 2 };
-      const question = questionOf(siteWith(recipe, cell, asked, second), stand, { size, bare });
-      if (!question) return;
       for (let tries = 0; tries < MOST_TRIES && !gone(); tries++) {
         try {
-          found.set(named(cell), await stripPicture({ ...question, resting }, leaving.signal));
-          if (!gone()) setMade(new Map(found));
+          const picture = await of.picture(cell, size, resting, leaving.signal);
+          if (!picture || gone()) return;
+          found.set(named(cell), picture);
+          setMade(new Map(found));
           return;
         } catch (error) {
           // another question of this window took its place
@@ -53,7 +71,7 @@ function usePictures(cells: readonly Cell[], asked: Asked, second: Asked | null,
       }
     }
     async function all() {
-      for (const resting of [false, true])
+      for (const resting of of.resting)
         for (const cell of nearestFirst(cells, asked, second)) if (!gone()) await one(cell, resting);
     }
     all().catch((error: unknown) => {
@@ -66,42 +84,49 @@ function usePictures(cells: readonly Cell[], asked: Asked, second: Asked | null,
   return { made, trouble };
 }
 
-/** Its place in a room with pictures, which begins with the one that the room is most about. */
-export function StripPanel({ first = "near", bare }: { first?: StandName; bare?: Bare }) {
+interface StripPanelProps {
+  /** Which picture the room is most about. */
+  first?: StandName;
+  bare?: Bare;
+  /** What is laid out where it is not the site. */
+  of?: (asked: Asked, second: Asked | null) => LaidOut;
+}
+
+/** Its place in a room with pictures. */
+export function StripPanel({ first = "near", bare, of }: StripPanelProps) {
   const { asked, second } = useStrip();
   useEffect(() => {
     useStrip.setState({ here: true, stand: first });
     return () => useStrip.setState({ here: false, asked: null, second: null });
   }, [first]);
-  return asked && <Strip key={`${asked.label} ${second?.label ?? ""}`} asked={asked} second={second} bare={bare} />;
-}
-
-/** Keep both numbers as one step. */
-function takeBoth(cell: Cell, asked: Asked, second: Asked) {
-  useSite
-    .getState()
-    .keep(`${asked.label} ${told(asked, cell.value)}, ${second.label} ${told(second, cell.other ?? 0)}`, (recipe) =>
-      siteWith(recipe, cell, asked, second),
-    );
+  if (!asked) return null;
+  return (
+    <Strip
+      key={`${asked.label} ${second?.label ?? ""}`}
+      asked={asked}
+      second={second}
+      of={(of ?? ofSite(bare))(asked, second)}
+    />
+  );
 }
 
 interface StripProps {
   asked: Asked;
   second: Asked | null;
-  bare: Bare | undefined;
+  of: LaidOut;
 }
 
-function Strip({ asked, second, bare }: StripProps) {
+function Strip({ asked, second, of }: StripProps) {
   const spread = useStrip((s) => s.spread);
   const cells = cellsOf(asked, second, spread);
-  const { made, trouble } = usePictures(cells, asked, second, bare);
+  const { made, trouble } = usePictures(cells, asked, second, of);
   const now: Cell = { value: asked.value, other: second?.value ?? null };
   const [chosen, setChosen] = useState(now);
   const whole = useRef<HTMLElement>(null);
   useEffect(() => whole.current?.focus(), []);
   const close = () => useStrip.setState({ asked: null, second: null });
   const take = (cell: Cell) => {
-    if (second) takeBoth(cell, asked, second);
+    if (second) of.takeBoth(cell);
     else asked.onKeep(cell.value);
     close();
   };
@@ -137,7 +162,7 @@ function Strip({ asked, second, bare }: StripProps) {
         else setChosen(cells[at + step(key)] ?? chosen);
       }}
     >
-      <Head asked={asked} second={second} onClose={close} />
+      <Head asked={asked} second={second} stands={of.stands} onClose={close} />
       <Trouble says={trouble} />
       <ul className="grid gap-1.5" style={{ gridTemplateColumns: `repeat(${across}, minmax(0, 1fr))` }}>
         {cells.map((cell) => (
@@ -157,7 +182,14 @@ function Strip({ asked, second, bare }: StripProps) {
   );
 }
 
-function Head({ asked, second, onClose }: { asked: Asked; second: Asked | null; onClose: () => void }) {
+interface HeadProps {
+  asked: Asked;
+  second: Asked | null;
+  stands: boolean;
+  onClose: () => void;
+}
+
+function Head({ asked, second, stands, onClose }: HeadProps) {
   const { spread, stand } = useStrip();
   return (
     <div className="mb-1.5 flex items-center gap-3">
@@ -167,12 +199,14 @@ function Head({ asked, second, onClose }: { asked: Asked; second: Asked | null; 
         {second?.label}
         {second && <span className="font-normal"> down</span>}
       </b>
-      <Segments
-        label="Which picture"
-        value={stand}
-        choices={STANDS}
-        onChoose={(next) => useStrip.setState({ stand: next })}
-      />
+      {stands && (
+        <Segments
+          label="Which picture"
+          value={stand}
+          choices={STANDS}
+          onChoose={(next) => useStrip.setState({ stand: next })}
+        />
+      )}
       <label className="flex items-center gap-1.5">
         <span className="text-quiet">apart</span>
         <input

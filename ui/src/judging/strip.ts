@@ -84,6 +84,23 @@ export function siteWith(recipe: Recipe, cell: Cell, asked: Asked, second: Asked
   return second && other !== null ? (changeOf(() => second.onMove(other))?.(first) ?? first) : first;
 }
 
+/** What a room lays out in the strip: how a picture of one of the values is had, and how both numbers of a sheet are taken. */
+export interface LaidOut {
+  /** Tells what else pictures show: they are asked for anew when it changes. */
+  key: string;
+  /** Whether Far, Mid and Near can be chosen. */
+  stands: boolean;
+  /** In the order in which they are asked for. */
+  resting: readonly boolean[];
+  picture: (cell: Cell, size: Size, resting: boolean, signal: AbortSignal) => Promise<Blob> | null;
+  takeBoth: (cell: Cell) => void;
+}
+
+export interface Size {
+  width: number;
+  height: number;
+}
+
 /** Five values of a number side by side; of a second one beside a first, a sheet of both. */
 export function layOutNumber(asked: Asked): void {
   const { asked: first } = useStrip.getState();

@@ -134,10 +134,7 @@ def scale(site: Judged) -> list[Mendable]:
                 "relief_m": round(fit.relief_m * times, 4),
             },
         )
-        text = (
-            f"{sizes[k]:.3g} times its true size where it meets {site.recipe.layers[like].name}, "
-            f"which lies at {sizes[like]:.3g} times"
-        )
+        text = f"{sized(sizes[k])} where it meets {site.recipe.layers[like].name}, {which_lies(sizes[like])}"
         out.append(
             found(
                 "scale",
@@ -150,6 +147,16 @@ def scale(site: Judged) -> list[Mendable]:
             )
         )
     return out
+
+
+def sized(times: float) -> str:
+    """Return how large something lies, in words."""
+    return "at its true size" if abs(times - 1) < 0.02 else f"{times:.3g} times its true size"
+
+
+def which_lies(times: float) -> str:
+    """Return the same of what it is held against."""
+    return "which lies at its true size" if abs(times - 1) < 0.02 else f"which lies at {times:.3g} times"
 
 
 def hard_edge(site: Judged) -> list[Mendable]:

@@ -8,6 +8,8 @@ import { Num } from "../../parts/number";
 import { Track } from "../../parts/track";
 import { capital } from "../../parts/words";
 import { useLatest } from "../../parts/use-latest";
+import type { Asked, Cell, LaidOut } from "../../judging/strip";
+import { StripPanel } from "../../judging/strip-panel";
 import { useSite } from "../../state/site";
 import { useStock } from "../../state/stock";
 import { metres } from "./wall";
@@ -58,8 +60,24 @@ export function MakeSheet({ into }: MakeSheetProps) {
     await choose(done.result.set);
   }
 
+  function laidOut(asked: Asked, second: Asked | null): LaidOut {
+    const named = (label: string) => chosen?.controls.find((one) => capital(one.label) === label)?.name ?? label;
+    const withBoth = ({ value, other }: Cell) => ({
+      ...controls,
+      [named(asked.label)]: value,
+      ...(second && other !== null && { [named(second.label)]: other }),
+    });
+    return {
+      key: JSON.stringify([kind, seed, controls]),
+      stands: false,
+      resting: [true],
+      picture: (cell, _size, _resting, signal) => api.previewBlob(kind, seed, withBoth(cell), signal),
+      takeBoth: (cell) => setControls(withBoth(cell)),
+    };
+  }
+
   return (
-    <section aria-label="Make a set" className="flex min-h-0 min-w-0 flex-col">
+    <section aria-label="Make a set" className="relative flex min-h-0 min-w-0 flex-col">
       <header className="flex items-center gap-3 border-b border-rule px-4 py-2">
         <h1 className="text-[17px] font-semibold">{into ? `Make ${into.description.title} anew` : "Make a set"}</h1>
         <span className="text-quiet">Seamless, all maps from one height.</span>
@@ -89,7 +107,7 @@ export function MakeSheet({ into }: MakeSheetProps) {
         </ul>
         <div>
           {chosen?.controls.map((control) => {
-            const set = (value: number) => setControls({ ...controls, [control.name]: value });
+            const set = (value: number) => setControls((now) => ({ ...now, [control.name]: value }));
             return (
               <Track
                 key={control.name}
@@ -173,6 +191,7 @@ export function MakeSheet({ into }: MakeSheetProps) {
           </figcaption>
         </figure>
       </div>
+      <StripPanel of={laidOut} />
     </section>
   );
 }

@@ -234,6 +234,15 @@ def test_a_first_run_compiles_every_kernel() -> None:
     assert sorted(kernels - compiled) == []
 
 
+def test_a_class_has_a_name_of_its_own() -> None:
+    named: dict[str, list[str]] = {}
+    for path in sorted(SOURCE.rglob("*.py")):
+        for node in ast.parse(path.read_text()).body:
+            if isinstance(node, ast.ClassDef) and not node.name.startswith("_"):
+                named.setdefault(node.name, []).append(path.relative_to(SOURCE).as_posix())
+    assert {name: places for name, places in named.items() if len(places) > 1} == {}
+
+
 def test_what_is_heavy_is_not_loaded_at_start() -> None:
     heavy = ("pxr", "MaterialX", "PyOpenColorIO", "trimesh", "dask", "distributed")
     asked = f"import elvatch.cli.commands, elvatch.web.app, sys; print([m for m in {heavy} if m in sys.modules])"

@@ -25,23 +25,24 @@ const told = (of: Asked, value: number) => withUnit(value, of.digits ?? 2, of.un
 
 /** Pictures of the site that is open: of the stand that is chosen, as the room shows it. */
 function ofSite(bare: Bare | undefined): (asked: Asked, second: Asked | null) => LaidOut {
-  return (asked, second) => ({
-    key: JSON.stringify([useStrip.getState().stand, bare]),
-    stands: true,
-    resting: [false, true],
-    picture: (cell, size, resting, signal) => {
-      const recipe = useSite.getState().shown;
-      if (!recipe) return null;
-      const { stand } = useStrip.getState();
-      const question = questionOf(siteWith(recipe, cell, asked, second), stand, { size, bare });
-      return question && stripPicture({ ...question, resting }, signal);
-    },
-    takeBoth: (cell) => {
-      if (!second) return;
-      const label = `${asked.label} ${told(asked, cell.value)}, ${second.label} ${told(second, cell.other ?? 0)}`;
-      useSite.getState().keep(label, (recipe) => siteWith(recipe, cell, asked, second));
-    },
-  });
+  return (asked, second) => {
+    const { shown } = useSite.getState();
+    const { stand } = useStrip.getState();
+    return {
+      key: JSON.stringify([stand, bare]),
+      stands: true,
+      resting: [false, true],
+      picture: (cell, size, resting, signal) => {
+        const question = shown && questionOf(siteWith(shown, cell, asked, second), stand, { size, bare });
+        return question && stripPicture({ ...question, resting }, signal);
+      },
+      takeBoth: (cell) => {
+        if (!second) return;
+        const label = `${asked.label} ${told(asked, cell.value)}, ${second.label} ${told(second, cell.other ?? 0)}`;
+        useSite.getState().keep(label, (recipe) => siteWith(recipe, cell, asked, second));
+      },
+    };
+  };
 }
 
 /** A picture for each, the nearest to what is first: all of them coarse and at half the size, then as they are at rest. */

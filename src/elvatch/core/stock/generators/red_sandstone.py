@@ -29,14 +29,16 @@ def draw(wanted: Wanted) -> Drawing:
     size, _, controls, run = wanted
     rng = np.random.default_rng(wanted.seed)
     at = (np.arange(size, dtype=np.float32) + 0.5) / size
-    bend = 0.06 * wanted.noise(2, 1, 4, 0.5) + 0.006 * wanted.noise(14, 2, 4, 0.6)
+    bend = 0.085 * wanted.noise(2, 1, 4, 0.5) + 0.009 * wanted.noise(14, 2, 5, 0.62)
     # a set of beds lies across another that was cut off: two slants, parted by old surfaces
     cut = common.smoothstep(-0.03, 0.03, wanted.noise(3, 3, 3, 0.5))
     first, second = 2 * at[:, None] + at[None, :] + 2 * bend, 3 * at[:, None] - at[None, :] + 2.4 * bend
     layer = np.where(cut > 0.5, second * _BEDS[1], first * _BEDS[0])
     which = np.floor(layer).astype(np.int64)
     which = np.where(cut > 0.5, which % _BEDS[1], which % _BEDS[0] + _BEDS[1])
-    step = _steps(rng, layer, which, controls["beds"] / 100)
+    # most of it is planed off, beds are lines there; they stand over one another where it broke lately
+    broken = common.smoothstep(-0.05, 0.45, wanted.noise(4, 9, 4, 0.55))
+    step = _steps(rng, layer, which, controls["beds"] / 100) * (0.12 + 0.88 * broken)
     run.at(0.35)
     slow = 0.07 * wanted.noise(2, 4, 3, 0.5) + 0.03 * wanted.noise(5, 5, 4, 0.55)
     worn = heap.flakes(wanted.noise(7, 6, 5, 0.55), 4) * 0.35 * controls["beds"] / 100

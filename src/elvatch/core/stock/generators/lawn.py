@@ -47,10 +47,10 @@ def _blades(wanted: Wanted, rng: np.random.Generator, floor: Map, thin: Map) -> 
     nap = np.arctan2(wanted.noise(3, 5, 3)[at] + 1e-3, wanted.noise(3, 6, 3)[at])
     out = np.zeros((count, scatter.BLADE_NUMBERS), np.float32)
     out[:, 0:2], out[:, 2] = places, floor[at] + 0.3 * long
-    out[:, 3] = long * (0.25 + 0.95 * lean)
-    out[:, 4] = nap + rng.normal(0, 1.4, count)
+    out[:, 3] = long * (0.45 + 1.0 * lean)
+    out[:, 4] = nap + rng.normal(0, 0.9, count)
     out[:, 5] = rng.normal(0, 0.5, count)
-    out[:, 6] = 0.0026 * np.clip(rng.lognormal(0, 0.22, count), 0.6, 1.6)
+    out[:, 6] = 0.0034 * np.clip(rng.lognormal(0, 0.22, count), 0.6, 1.6)
     out[:, 7] = long * (0.75 - 0.55 * lean) * rng.uniform(0.75, 1.0, count)
     return out
 
@@ -77,8 +77,8 @@ def _paint(
     who, earth, clover = np.maximum(bed.owner, 0), bed.owner < 0, bed.owner >= blades
     age = rng.random(max(every, 1)).astype(np.float32)[who]
     slow = wanted.noise(5, 20, 4, 0.55)
-    green = np.array([0.070, 0.118, 0.030], np.float32)
-    blade = green + (np.array([0.125, 0.165, 0.048], np.float32) - green) * np.clip(age + 0.3 * slow, 0, 1)[..., None]
+    green = np.array([0.056, 0.100, 0.024], np.float32)
+    blade = green + (np.array([0.150, 0.185, 0.062], np.float32) - green) * np.clip(age + 0.3 * slow, 0, 1)[..., None]
     yellow = np.clip((age > 0.9) * 0.5 + thin * 1.1 * age, 0, 1)
     blade = common.mix(blade, (0.235, 0.205, 0.110), yellow)
     blade = np.where(
@@ -91,6 +91,6 @@ def _paint(
     colour = np.where(earth[..., None], thatch, colour).astype(np.float32)
     colour = common.to_mean(common.even_out(colour, 0.5, 0.12), 0.092)
     form = periodic.blur(bed.height, 0.012 / bed.pixel_m)
-    height = form * 0.8 + (periodic.blur(bed.height, 0.001 / bed.pixel_m) - form) * 0.34
+    height = form * 0.8 + (periodic.blur(bed.height, 0.0008 / bed.pixel_m) - form) * 0.42
     rough = np.where(earth, 0.9, 0.62 + 0.1 * yellow).astype(np.float32)
     return height.astype(np.float32), colour, rough

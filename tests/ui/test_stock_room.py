@@ -237,9 +237,10 @@ def test_five_of_a_control_are_laid_out_and_two_are_taken_from_a_sheet(page: Pag
     page.get_by_role("slider", name="Crack width", exact=True).focus()
     page.keyboard.press("s")
     sheet = page.get_by_role("region", name="Sheet of Plate size and Crack width")
-    expect(sheet.locator("img")).to_have_count(25)
+    expect(sheet.locator("li")).to_have_count(25)
 
     def darkness(k: int) -> float:
+        expect(sheet.locator("li").nth(k).locator("img")).to_be_visible()
         with Image.open(io.BytesIO(sheet.locator("li button").nth(k).screenshot())) as image:
             return float((np.asarray(image.convert("L"))[4:50, 4:190] < 90).mean())
 

@@ -21,6 +21,7 @@ from elvatch.core.document.thing import DrawnThing, Thing
 from elvatch.core.document.wear import Wear
 from elvatch.core.ground import places
 from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.ground.measures import MeasureName
 from elvatch.core.ground.survey import survey
 from elvatch.core.judging import findings
 from elvatch.core.judging.finding import Finding
@@ -319,3 +320,19 @@ def test_what_was_waved_through_stays_with_its_word_until_it_is_gone() -> None:
     assert math.isclose(of_kind(other, "wet")[0].amount, 0.25)
     dry = judged(waved, rolling())
     assert of_kind(dry, "wet") == []
+
+
+def test_a_line_is_looked_for_without_measuring_the_ground(monkeypatch: pytest.MonkeyPatch) -> None:
+    site = cut_out()
+    asked: list[str] = []
+    measured = site.source.measures.map
+
+    def spied(name: MeasureName, *more: object) -> object:
+        asked.append(name)
+        return measured(name, *more)  # type: ignore[arg-type]
+
+    monkeypatch.setattr(site.source.measures, "map", spied)
+    [line] = [one for one in findings.of_site(site, dear=False) if one.kind == "hard-edge"]
+    assert asked == [], "it follows every edit"
+    findings.mended(site, line.id)
+    assert asked == ["slope"]

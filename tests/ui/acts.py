@@ -97,3 +97,13 @@ def drag(page: Page, what: Locator, dx: float, dy: float = 0, hold: bool = False
         page.wait_for_timeout(30)
     if not hold:
         page.mouse.up()
+
+
+def take_chosen(page: Page, laid_out: Locator, names: tuple[str, ...]) -> list[str]:
+    """Take the values that are chosen in a strip or sheet; see that the numbers of these names have them."""
+    told = re.findall(r"[\d.]+", laid_out.locator("[aria-current=true]").inner_text())
+    page.keyboard.press("Enter")
+    expect(laid_out).to_be_hidden()
+    for name, value in zip(names, told, strict=True):
+        expect(page.get_by_role("spinbutton", name=name, exact=True)).to_contain_text(value)
+    return told

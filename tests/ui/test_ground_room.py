@@ -11,7 +11,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.ui.acts import changed, drag, still, until
+from tests.ui.acts import changed, drag, still, take_chosen, until
 
 pytestmark = pytest.mark.browser
 
@@ -290,9 +290,5 @@ def test_five_values_of_a_step_are_laid_out_as_grounds_and_one_is_taken(page: Pa
     # the ends of what is laid out lie further apart than neighbours
     assert np.abs(shot(0) - shot(4)).mean() > 1.5 * np.abs(shot(1) - shot(2)).mean() > 0
     page.keyboard.press("ArrowRight")
-    chosen = re.search(r"[\d.]+", strip.locator("[aria-current=true]").inner_text())
-    assert chosen
-    page.keyboard.press("Enter")
-    expect(strip).to_be_hidden()
-    expect(page.get_by_role("spinbutton", name="Height", exact=True)).to_contain_text(chosen[0])
+    take_chosen(page, strip, ("Height",))
     expect(page.get_by_role("button", name=re.compile("^Undo: .*: height$"))).to_be_visible()

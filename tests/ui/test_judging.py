@@ -11,7 +11,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.ui.acts import at, changed, open_cover, pixels, rested, row, until
+from tests.ui.acts import at, changed, open_cover, pixels, rested, row, take_chosen, until
 from tests.ui.test_hand_off import typed
 
 pytestmark = pytest.mark.browser
@@ -188,11 +188,7 @@ def test_five_values_of_a_number_are_laid_out_and_one_is_taken(page: Page) -> No
     now = strip.locator("[aria-current=true]")
     expect(now).to_contain_text("now")
     page.keyboard.press("ArrowRight")
-    chosen = re.search(r"[\d.]+", now.inner_text())
-    assert chosen
-    page.keyboard.press("Enter")
-    expect(strip).to_be_hidden()
-    expect(page.get_by_role("spinbutton", name="Tile", exact=True)).to_contain_text(chosen[0])
+    take_chosen(page, strip, ("Tile",))
     expect(page.get_by_role("button", name=re.compile("^Undo: Cracked mud: tile"))).to_be_visible()
 
 
@@ -216,13 +212,11 @@ def test_two_numbers_make_a_sheet_of_which_one_picture_is_taken_as_one_step(page
     assert abs(below - middle) > 2 * abs(beside - middle)
     page.keyboard.press("ArrowRight")
     page.keyboard.press("ArrowDown")
-    told = re.findall(r"[\d.]+", sheet.locator("[aria-current=true]").inner_text())
-    page.keyboard.press("Enter")
-    for name, value in zip(("Tile", "Brightness"), told, strict=True):
-        expect(page.get_by_role("spinbutton", name=name, exact=True)).to_contain_text(value)
+    both = ("Tile", "Brightness")
+    told = take_chosen(page, sheet, both)
     rested(page)
     page.keyboard.press("Control+z")
-    for name, value in zip(("Tile", "Brightness"), told, strict=True):
+    for name, value in zip(both, told, strict=True):
         expect(page.get_by_role("spinbutton", name=name, exact=True)).not_to_contain_text(value)
 
 

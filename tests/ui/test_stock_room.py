@@ -16,7 +16,7 @@ from playwright.sync_api import Page, expect
 from elvatch.core.stock.generators import GENERATORS
 from tests.core import pictures as p
 from tests.serving import Served
-from tests.ui.acts import still, until
+from tests.ui.acts import still, take_chosen, until
 
 pytestmark = pytest.mark.browser
 TITLES = sorted(one.title for one in GENERATORS.values())
@@ -248,10 +248,7 @@ def test_five_of_a_control_are_laid_out_and_two_are_taken_from_a_sheet(page: Pag
     assert darkness(22) > 1.5 * darkness(2)
     page.keyboard.press("ArrowRight")
     page.keyboard.press("ArrowDown")
-    told = re.findall(r"[\d.]+", sheet.locator("[aria-current=true]").inner_text())
-    page.keyboard.press("Enter")
-    for name, value in zip(("Plate size", "Crack width"), told, strict=True):
-        expect(page.get_by_role("spinbutton", name=name, exact=True)).to_contain_text(value)
+    take_chosen(page, sheet, ("Plate size", "Crack width"))
 
 
 def test_files_for_the_stock_dropped_elsewhere_are_sent_on_in_words(page: Page) -> None:

@@ -70,7 +70,7 @@ from elvatch.core.picture.still import PassName
 from elvatch.core.results import result
 from elvatch.core.shown import NumberField, numbers_of
 from elvatch.core.stock import roles
-from elvatch.core.stock.description import Category, Filed
+from elvatch.core.stock.description import Category, Filed, MadeBy
 from elvatch.core.stock.generators.controls import Control
 from elvatch.core.stock.roles import Meaning, Role
 from elvatch.core.thing import kinds as kinds_of_things
@@ -124,6 +124,7 @@ _NUMBERED: tuple[type[BaseModel], ...] = (
     wear.Effects,
     wear.WearBody,
     Filed,
+    MadeBy,
     StillAsk,
     Tiling,
     MapsEntry,

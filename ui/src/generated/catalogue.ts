@@ -37,6 +37,7 @@ export interface Numbers {
   Effects: "worn_through";
   WearBody: "strength";
   Filed: "tile_m" | "relief_m";
+  MadeBy: "seed";
   StillAsk: "width_px" | "height_px" | "rays" | "warmth" | "contrast" | "frames" | "seconds";
   Tiling: "columns" | "rows" | "side_px" | "border_px";
   MapsEntry: "longer_px";
@@ -53,7 +54,7 @@ export interface Numbers {
   Strew: "per_100_m2" | "apart_m" | "at_most";
   ByHand: "times" | "turn_deg";
   DrawnThing: "variants";
-  SetThing: "east_m" | "north_m" | "size_m" | "along" | "across" | "high" | "turn_deg" | "nod_deg" | "roll_deg" | "leans" | "sunk" | "joins_m" | "of_ground";
+  SetThing: "east_m" | "north_m" | "size_m" | "along" | "across" | "high" | "turn_deg" | "nod_deg" | "roll_deg" | "leans" | "sunk" | "foot_m" | "joins_m" | "of_ground";
 }
 
 export const CATALOGUE: Catalogue = {
@@ -7219,6 +7220,24 @@ export const CATALOGUE: Catalogue = {
         }
       }
     ],
+    "MadeBy": [
+      {
+        "field": "seed",
+        "usual": 7.0,
+        "shown": {
+          "label": "Seed",
+          "unit": "",
+          "least": 0.0,
+          "most": 1000000.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": 7.0
+        }
+      }
+    ],
     "StillAsk": [
       {
         "field": "width_px",
@@ -8289,6 +8308,22 @@ export const CATALOGUE: Catalogue = {
           "decades": false,
           "hint": "Of its height, at the lowest ground under its foot",
           "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "foot_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "Foot at",
+          "unit": "m",
+          "least": -20000.0,
+          "most": 20000.0,
+          "step": 0.05,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.05,
           "usual": null
         }
       },

@@ -38,7 +38,9 @@ class SetThing(Part):
     leans: Annotated[Share, share("Leans", "0 upright, 1 square to the ground's slope")] = 0.0
     sunk: Annotated[Share, share("Sunk", "Of its height, at the lowest ground under its foot")] = 0.15
     follows: bool = Field(default=True, description="Whether it stands on the ground, also when that changes")
-    foot_m: Elevation = Field(default=0.0, description="Elevation of its foot where it does not follow the ground")
+    foot_m: Annotated[Elevation, Shown("Foot at", "m", -20_000, 20_000, 0.05, 2, pixel=0.05)] = Field(
+        default=0.0, description="Elevation of its foot where it does not follow the ground"
+    )
     joins_m: Annotated[
         float, Shown("Joins over", "m", 0, 2, 0.01, 2, hint="Over so much of its foot it becomes the ground")
     ] = Field(default=0.12, ge=0, le=20)

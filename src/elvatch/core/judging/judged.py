@@ -64,17 +64,21 @@ class Judged:
 
     def meet(self, one: int, other: int) -> NDArray[np.float32]:
         """Return how far two layers lie side by side at each place, (n,), 0..1: one there, the other next to it."""
-        side = math.isqrt(len(self.shares))
-        grids = [self.shares[: side * side, k].reshape(side, side) for k in (one, other)]
-        beside = [scipy.ndimage.maximum_filter(grid, footprint=_BESIDE, mode="nearest") for grid in grids]
+        beside = [
+            scipy.ndimage.maximum_filter(self._grid(k), footprint=_BESIDE, mode="nearest") for k in (one, other)
+        ]
         made: NDArray[np.float32] = np.minimum(*beside).ravel()
         return made
 
     def ends(self, layer: int) -> tuple[float, float] | None:
         """Return the place at which a layer ends most suddenly; None where it never does."""
+        sudden = scipy.ndimage.morphological_gradient(self._grid(layer), footprint=_BESIDE, mode="nearest")
+        return self.worst(sudden.ravel())
+
+    def _grid(self, layer: int) -> NDArray[np.float32]:
+        """Return a layer's shares as they lie on the ground, rows from the north."""
         side = math.isqrt(len(self.shares))
-        grid = self.shares[: side * side, layer].reshape(side, side)
-        return self.worst(scipy.ndimage.morphological_gradient(grid, footprint=_BESIDE, mode="nearest").ravel())
+        return self.shares[: side * side, layer].reshape(side, side)
 
     def worst(self, weight: NDArray[np.floating]) -> tuple[float, float] | None:
         """Return the place at which something is most; None where it is nowhere."""

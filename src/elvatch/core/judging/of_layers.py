@@ -10,6 +10,7 @@ import numpy as np
 from elvatch.core.cover import stretch
 from elvatch.core.document.fit import NearDetail
 from elvatch.core.document.layer import Layer
+from elvatch.core.document.recipe import Recipe
 from elvatch.core.document.rule import Bracket, Clause, OnMeasure, Rule, refers_to, singles
 from elvatch.core.ground.measures import KINDS
 from elvatch.core.judging.finding import Mendable, found, in_layer
@@ -134,7 +135,7 @@ def scale(site: Judged) -> list[Mendable]:
                 "relief_m": round(fit.relief_m * times, 4),
             },
         )
-        text = f"{sized(sizes[k])} where it meets {site.recipe.layers[like].name}, {which_lies(sizes[like])}"
+        text = f"{sized(sizes[k])} where it meets {site.recipe.layers[like].name}, which lies {sized(sizes[like])}"
         out.append(
             found(
                 "scale",
@@ -151,12 +152,7 @@ def scale(site: Judged) -> list[Mendable]:
 
 def sized(times: float) -> str:
     """Return how large something lies, in words."""
-    return "at its true size" if abs(times - 1) < 0.02 else f"{times:.3g} times its true size"
-
-
-def which_lies(times: float) -> str:
-    """Return the same of what it is held against."""
-    return "which lies at its true size" if abs(times - 1) < 0.02 else f"which lies at {times:.3g} times"
+    return "at its true size" if abs(times - 1) < 0.02 else f"at {times:.3g} times its true size"
 
 
 def hard_edge(site: Judged) -> list[Mendable]:
@@ -171,7 +167,11 @@ def hard_edge(site: Judged) -> list[Mendable]:
         hard = [end for one in singles(layer.rule) if isinstance(one, OnMeasure) for end in _hard_ends(one)]
         if not hard:
             continue
-        soft = in_layer(layer.id, rule=_softened(site, layer.rule).model_dump())
+
+        def soft(now: Recipe, layer: Layer = layer) -> Recipe:
+            # measured when it is asked for: this looks after every edit
+            return in_layer(layer.id, rule=_softened(site, layer.rule).model_dump())(now)
+
         text = f"{', '.join(hard)} without a soft end"
         out.append(
             found("hard-edge", _part(layer), text, len(hard), "limits", ("give it soft ends", soft), site.ends(k))

@@ -6,7 +6,7 @@ from elvatch.core.document.recipe import Recipe
 from elvatch.core.document.wear import Made, Wear
 from elvatch.core.judging.finding import Mend, Mendable, changed, found
 from elvatch.core.judging.judged import Judged
-from elvatch.core.judging.of_layers import SCALES_APART, sized, which_lies
+from elvatch.core.judging.of_layers import SCALES_APART, sized
 from elvatch.core.rules.account import LEAST_SHARE
 from elvatch.core.stock.overlays import OVERLAYS
 from elvatch.core.wear import wear_plan
@@ -56,7 +56,7 @@ def scale(site: Judged) -> list[Mendable]:
         if share < LEAST_SHARE or apart < SCALES_APART:
             continue
         tile = round(true_m * times, 3)
-        text = f"{sized(own)} on {layer.name}, {which_lies(times)}"
+        text = f"{sized(own)} on {layer.name}, which lies {sized(times)}"
         mend = (f"a tile of {tile:g} m", _changed(wear, lie=wear.lie.model_dump() | {"tile_m": tile}))
         place = site.worst(site.shares[:, like])
         out.append(found("scale", (wear.id, wear.name), text, apart, "×", mend, place))

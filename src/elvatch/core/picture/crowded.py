@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from typing import NamedTuple
 
 import numpy as np
@@ -212,24 +213,28 @@ def _shapes_from(strew: Strew) -> float:
     return float(_STEP * LEAST_PX * (1 + FADES_OVER) / strew.size.from_m)
 
 
-def density_at(field: Field, places: Places, token: Token | None = None) -> Floats:
-    """Return how densely each kind of each strew lies at places, (n, e) per m²."""
-    parts = [field.densities(k, places, token) for k in range(len(field.strews))]
-    return np.ascontiguousarray(np.concatenate([np.zeros((len(places.x_m), 0)), *parts], 1), np.float32)
-
-
-def density_of_small(field: Field, f: Fragments, places: Places, pixel: float, token: Token | None = None) -> Floats:
-    """Return what :func:`density_at` does, but 0 where all things of a strew are shapes; see :func:`crowded`."""
+def density_at(
+    field: Field,
+    places: Places,
+    token: Token | None = None,
+    where: Callable[[Strew], NDArray[np.bool_]] | None = None,
+) -> Floats:
+    """Return how densely each kind of each strew lies at places, (n, e) per m²; 0 but ``where`` a strew is wanted."""
     out = np.zeros((len(places.x_m), sum(len(strew.kinds) for strew in field.strews)), np.float32)
-    per_m = 1.0 / np.maximum(f.depth_m[f.on_ground()] * pixel, 1e-9)
     first = 0
     for k, strew in enumerate(field.strews):
         last = first + len(strew.kinds)
-        rows = np.flatnonzero(per_m < _shapes_from(strew))
+        rows = np.flatnonzero(where(strew)) if where is not None else np.arange(len(out))
         if len(rows):
             out[rows, first:last] = field.densities(k, some(places, rows), token)
         first = last
     return out
+
+
+def density_of_small(field: Field, f: Fragments, places: Places, pixel: float, token: Token | None = None) -> Floats:
+    """Return what :func:`density_at` does, but 0 where all things of a strew are shapes; see :func:`crowded`."""
+    per_m = 1.0 / np.maximum(f.depth_m[f.on_ground()] * pixel, 1e-9)
+    return density_at(field, places, token, lambda strew: per_m < _shapes_from(strew))
 
 
 def told(field: Field, density: Floats, covers: bool, only: int | None) -> Floats:

@@ -63,7 +63,7 @@ class MadeBy(Part):
     """How a sample set was made; the same numbers make the same set."""
 
     kind: str = Field(max_length=40)
-    seed: int = Field(ge=0, le=2**31 - 1)
+    seed: Annotated[int, Shown("Seed", "", 0, 1_000_000, 1, usual=7)] = Field(ge=0, le=2**31 - 1)
     size_px: int = Field(ge=16, le=4096)
     controls: dict[str, float] = Field(default_factory=dict)
 

@@ -103,7 +103,7 @@ class Field:
     land: str = ""
     keeps: Keeps | None = None
     rests: bool = False
-    _known: dict[tuple[str, int], float] = field(default_factory=dict)
+    _sides: dict[int, float] = field(default_factory=dict)
     _prefixes: dict[int, list[str]] = field(default_factory=dict)
 
     @property
@@ -124,13 +124,13 @@ class Field:
 
     def side_m(self, k: int) -> float:
         """Return how long the sides of a strew's blocks are: powers of two, so that a small change keeps them."""
-        if ("side", k) in self._known:
-            return self._known["side", k]
+        if k in self._sides:
+            return self._sides[k]
         densest = min(most(self.strews[k]), self.upto(k), 4 * float(self.evenly(k).mean()) + 1e-9)
         wanted = math.sqrt(_A_BLOCK / max(densest, 1e-9))
         wanted = max(wanted, 24 * self.strews[k].apart_m)
         side = 2.0 ** round(math.log2(min(max(wanted, _SHORTEST_M), _LONGEST_M)))
-        self._known["side", k] = side
+        self._sides[k] = side
         return side
 
     def blocks(self, k: int, box: Box) -> list[tuple[int, int]]:

@@ -10,9 +10,12 @@ import { capital } from "../../parts/words";
 import { useLatest } from "../../parts/use-latest";
 import type { Asked, Cell, LaidOut } from "../../judging/strip";
 import { StripPanel } from "../../judging/strip-panel";
+import { numberOf } from "../../state/numbers";
 import { useSite } from "../../state/site";
 import { useStock } from "../../state/stock";
 import { metres } from "./wall";
+
+const SEED = numberOf("MadeBy", "seed");
 
 interface MakeSheetProps {
   /** A made set that is to be made anew in its place; null for a new one. */
@@ -26,7 +29,7 @@ export function MakeSheet({ into }: MakeSheetProps) {
   const [kinds, setKinds] = useState<Generator[]>([]);
   const [sizes, setSizes] = useState<number[]>([]);
   const [kind, setKind] = useState(made?.kind ?? "slate-bedrock");
-  const [seed, setSeed] = useState(made?.seed ?? 7);
+  const [seed, setSeed] = useState(made?.seed ?? SEED.usual);
   const [px, setPx] = useState(made?.size_px ?? 1024);
   const [controls, setControls] = useState<Record<string, number>>(made?.controls ?? {});
   useEffect(() => {
@@ -128,18 +131,7 @@ export function MakeSheet({ into }: MakeSheetProps) {
           })}
           <p className="mt-3 flex items-baseline gap-3">
             <span>
-              Seed{" "}
-              <Num
-                label="Seed"
-                value={seed}
-                unit=""
-                least={0}
-                most={1_000_000}
-                step={1}
-                onMove={setSeed}
-                onKeep={setSeed}
-                onDrop={() => undefined}
-              />
+              Seed <Num {...SEED} value={seed} onMove={setSeed} onKeep={setSeed} onDrop={() => undefined} />
             </span>
             <button type="button" className="key" onClick={() => setSeed(Math.floor(Math.random() * 10_000))}>
               Another

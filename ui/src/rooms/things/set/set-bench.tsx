@@ -96,14 +96,9 @@ function Ground({ one }: { one: SetThing }) {
         <span className="figures">
           foot at{" "}
           <Num
+            {...numberOf("SetThing", "foot_m")}
             label={`${one.name}, elevation of its foot`}
             value={one.foot_m}
-            unit="m"
-            least={-20_000}
-            most={20_000}
-            step={0.05}
-            digits={2}
-            perPixel={0.05}
             onMove={(foot_m) => preview(change({ foot_m }))}
             onKeep={(foot_m) => keep(`${one.name}: elevation of its foot`, change({ foot_m }))}
             onDrop={drop}

@@ -1,4 +1,4 @@
-"""Cast concrete: cement skin with air pits, board marks, tie holes, cloudy tone, hairlines and exposed grit."""
+"""Cast concrete: skin with air pits, joints of form panels, tie holes, board marks, clouds, hairlines, bare grit."""
 
 from __future__ import annotations
 
@@ -15,10 +15,12 @@ from elvatch.core.stock.generators.controls import Control
 
 TILE_M = 3.0
 _BOARDS = 20
+_PANELS = (2, 3)  # form panels across and along: 1.5 m by 1 m
+_SHIFTED = 0.37  # how far their joints lie from the edge of the tile, of a panel
 CONTROLS = (
-    Control("boards", "board marks", "mm", 0.0, 3.0, 0.7, 0.1, "how far the form boards printed through"),
+    Control("boards", "board marks", "mm", 0.0, 3.0, 0.2, 0.1, "how far the form boards printed through"),
     Control("pits", "air pits", "times", 0.0, 2.5, 1.0, 0.1, "how many bubbles show"),
-    Control("worn", "worn", "", 0.0, 1.0, 0.35, 0.05, "how much skin has worn off the grit"),
+    Control("worn", "worn", "", 0.0, 1.0, 0.3, 0.05, "how much skin has worn off the grit"),
     Control("stain", "stains", "", 0.0, 1.0, 0.5, 0.05, "cloudy dark and rusty tones"),
 )
 
@@ -29,9 +31,11 @@ def draw(wanted: Wanted) -> Drawing:
     rng = np.random.default_rng(seed)
     pixel_m = TILE_M / size
     boards, tone = _boards(rng, size, seed)
+    joints, panel_tone = _panels(rng, size, pixel_m, seed)
     run.at(0.2)
-    skin = noise.periodic(size, 7, seed + 1, 5, 0.5) * 0.0011 + noise.periodic(size, 150, seed + 2, 4, 0.7) * 0.00032
-    base = (skin + boards * controls["boards"] / 1000).astype(np.float32)
+    skin = noise.periodic(size, 7, seed + 1, 5, 0.5) * 0.0026 + noise.periodic(size, 150, seed + 2, 4, 0.7) * 0.00032
+    base = (skin + boards * controls["boards"] / 1000 + joints).astype(np.float32)
+    tone = tone * min(1.0, controls["boards"] * 0.8) + panel_tone
     pits = _pits(rng, size, pixel_m, controls["pits"])
     run.at(0.45)
     pits = np.maximum(pits, _tie_holes(size, pixel_m))
@@ -62,6 +66,28 @@ def _boards(rng: np.random.Generator, size: int, seed: int) -> tuple[common.Map,
     return print_.astype(np.float32), np.broadcast_to(tone[None, :], (size, size)).astype(np.float32)
 
 
+def _panels(rng: np.random.Generator, size: int, pixel_m: float, seed: int) -> tuple[common.Map, common.Map]:
+    """Height in metres that joints of form panels leave, where paste leaks and edges bleed; each panel's own tone."""
+    across, along = _PANELS
+    height = np.zeros((size, size), np.float32)
+    edge = np.full((size, size), np.float32(TILE_M))
+    at = (np.arange(size, dtype=np.float32) + 0.5) * np.float32(pixel_m)
+    wander = noise.periodic(size, 6, seed + 8, 3) * 0.006
+    for axis, count in ((1, across), (0, along)):
+        apart = TILE_M / count
+        line = at[None, :] if axis else at[:, None]
+        away = np.abs((line + wander + _SHIFTED * apart) % apart - apart / 2)
+        edge = np.minimum(edge, away)
+        broken = common.smoothstep(-0.25, 0.35, noise.periodic(size, 14, seed + 9 + axis, 4))
+        height += (
+            np.exp(-((away / 0.0022) ** 2)) * 0.0012 * broken - np.exp(-((away / 0.006) ** 2)) * 0.0004
+        ).astype(np.float32)
+    rows, cols = (np.floor(at * count / TILE_M + _SHIFTED - 0.5).astype(int) % count for count in (along, across))
+    level = rng.normal(0, 0.05, (along, across)).astype(np.float32)[np.ix_(rows, cols)]
+    bled = np.exp(-edge / 0.03) * (0.5 + noise.periodic(size, 9, seed + 11, 4))
+    return height, (level - 0.17 * bled - 0.12 * np.exp(-((edge / 0.005) ** 2))).astype(np.float32)
+
+
 def _pits(rng: np.random.Generator, size: int, pixel_m: float, amount: float) -> common.Map:
     """Depth of the air pits in metres: many small, few large (power law)."""
     out = np.zeros((size, size), np.float32)
@@ -82,11 +108,13 @@ def _pits(rng: np.random.Generator, size: int, pixel_m: float, amount: float) ->
 
 
 def _tie_holes(size: int, pixel_m: float) -> common.Map:
-    """Depth of the holes left by form ties in metres: one each 1.5 m, as formwork has them."""
+    """Depth of the holes left by form ties in metres: two in the middle of each panel, as formwork has them."""
     y, x = (np.mgrid[0:size, 0:size].astype(np.float32) + 0.5) * np.float32(pixel_m)
-    apart = TILE_M / 2
-    away = np.hypot((x + 0.13 * apart) % apart - apart / 2, (y + 0.29 * apart) % apart - apart / 2)
-    return (0.018 * common.smoothstep(0.0135, 0.0105, away)).astype(np.float32)
+    across, along = TILE_M / _PANELS[0] / 2, TILE_M / _PANELS[1]
+    away = np.hypot(
+        (x + _SHIFTED * 2 * across) % across - across / 2, (y + _SHIFTED * along + along / 2) % along - along / 2
+    )
+    return (0.018 * common.smoothstep(0.019, 0.014, away)).astype(np.float32)
 
 
 def _hairlines(rng: np.random.Generator, size: int, seed: int) -> common.Map:
@@ -110,30 +138,31 @@ def _paint(
     size = base.shape[0]
     fine = noise.periodic(size, 240, seed + 70, 3, 0.75)
     cloud = noise.periodic(size, 4, seed + 71, 6, 0.6)
+    mottle = noise.periodic(size, 22, seed + 76, 5, 0.62)
     bare_line = 0.50 - 1.05 * controls["worn"]
     worn = common.smoothstep(
         bare_line,
-        bare_line + 0.22,
-        noise.periodic(size, 7, seed + 72, 6, 0.62) + 0.2 * noise.periodic(size, 60, seed + 73),
+        bare_line + 0.30,
+        0.85 * noise.periodic(size, 5, seed + 72, 7, 0.68) + 0.3 * noise.periodic(size, 60, seed + 73),
     )
     worn = worn * min(1.0, controls["worn"] * 4)
     stone = np.clip((grit.height + 0.0004) / 0.0028, 0, 1) * (grit.owner >= 0)
     height = base - pits - 0.0012 * hair - worn * (0.0016 - 0.0024 * stone) + 0.00022 * fine * (1 + 2 * worn)
-    grey = np.broadcast_to(np.array([0.372, 0.362, 0.340], np.float32), (size, size, 3))
-    colour = grey * (1 + tone + 0.20 * cloud + 0.06 * fine)[..., None]
-    sand = np.array([0.335, 0.305, 0.258], np.float32) * (1 + 0.22 * fine)[..., None]
-    colour = colour + (sand - colour) * (worn * 0.75)[..., None]
+    grey = np.broadcast_to(np.array([0.364, 0.362, 0.346], np.float32), (size, size, 3))
+    colour = grey * (1 + tone + 0.3 * cloud + 0.2 * mottle + 0.07 * fine)[..., None]
+    sand = np.array([0.312, 0.300, 0.274], np.float32) * (1 + 0.22 * fine)[..., None]
+    colour = colour + (sand - colour) * (worn * 0.6)[..., None]
     who = np.maximum(grit.owner, 0)
     kinds = np.array([[0.24, 0.235, 0.225], [0.33, 0.31, 0.28], [0.19, 0.175, 0.16], [0.40, 0.385, 0.36]], np.float32)
     own = kinds[rng.integers(0, 4, 9500)] * common.tone(rng, 9500, 0.15)[:, None]
     share = (stone > 0.25) * worn
     colour = colour + (own[who].astype(np.float32) - colour) * share[..., None]
     stain = common.smoothstep(0.05, 0.6, noise.periodic(size, 3, seed + 74, 6, 0.58)) * controls["stain"]
-    colour = common.mix(colour.astype(np.float32), (0.205, 0.192, 0.170), stain * 0.5)
+    colour = common.mix(colour.astype(np.float32), (0.190, 0.188, 0.176), stain * 0.6)
     rust = common.smoothstep(0.42, 0.66, noise.periodic(size, 9, seed + 75, 5, 0.6)) * controls["stain"]
-    colour = common.mix(colour, (0.290, 0.205, 0.130), rust * 0.32)
+    colour = common.mix(colour, (0.270, 0.215, 0.155), rust * 0.16)
     hollow = common.smoothstep(0.0002, 0.0022, pits)
     colour = common.mix(colour, (0.165, 0.155, 0.140), np.clip(hollow * 0.6 + hair * 0.55, 0, 1))
-    colour = common.to_mean(common.even_out(colour, 0.5, 0.12), 0.36 - 0.05 * controls["stain"])
+    colour = common.to_mean(common.even_out(colour, 0.5, 0.12), 0.335 - 0.05 * controls["stain"])
     rough = 0.70 + 0.06 * cloud + 0.05 * fine + 0.16 * worn + 0.08 * hollow - 0.05 * stain
     return height.astype(np.float32), colour, np.clip(rough, 0.35, 1).astype(np.float32)

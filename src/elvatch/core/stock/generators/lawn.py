@@ -92,5 +92,5 @@ def _paint(
     colour = common.to_mean(common.even_out(colour, 0.5, 0.12), 0.092)
     form = periodic.blur(bed.height, 0.012 / bed.pixel_m)
     height = form * 0.8 + (periodic.blur(bed.height, 0.0008 / bed.pixel_m) - form) * 0.42
-    rough = np.where(earth, 0.9, 0.62 + 0.1 * yellow).astype(np.float32)
+    rough = np.where(earth, 0.9, 0.7 + 0.08 * yellow).astype(np.float32)
     return height.astype(np.float32), colour, rough

@@ -87,7 +87,9 @@ def _paint(
     crumb = wanted.noise(150, 20, 3, 0.7)
     slow = wanted.noise(6, 21, 4, 0.55)
     straw_share = rng.beta(0.7, 1.7, every).astype(np.float32)[who]
-    dry = np.clip(straw_share * 0.85 + 0.3 * slow + 1.2 * (dryness - 0.45), 0, 1)
+    dry = np.clip(
+        straw_share * 0.75 + 0.55 * slow - 0.25 * wanted.noise(17, 23, 4, 0.6) + 1.2 * (dryness - 0.45), 0, 1
+    )
     fresh = np.array([0.070, 0.094, 0.034], np.float32)
     young = np.array([0.118, 0.138, 0.044], np.float32)
     straw = np.array([0.250, 0.212, 0.128], np.float32)
@@ -108,8 +110,8 @@ def _paint(
     )
     colour = np.where(earth[..., None], ground, colour).astype(np.float32)
     colour = common.to_mean(common.even_out(colour, 0.5, 0.12), 0.088)
-    rough = np.where(earth, 0.92, 0.66 + 0.14 * dry).astype(np.float32)
+    rough = np.where(earth, 0.92, 0.74 + 0.1 * dry).astype(np.float32)
     # blades let light through: as a solid they would shade far too hard, so they are pressed
     form = periodic.blur(bed.height, 0.016 / bed.pixel_m)
-    height = form * 0.85 + (periodic.blur(bed.height, 0.0012 / bed.pixel_m) - form) * 0.22
+    height = form * 0.6 + (periodic.blur(bed.height, 0.0012 / bed.pixel_m) - form) * 0.3
     return height.astype(np.float32), colour, rough

@@ -13,6 +13,7 @@ from benchmarks.scale import Scale, demo
 from elvatch.app.pictures import Besides
 from elvatch.app.workshop import Workshop
 from elvatch.core.cover import function
+from elvatch.core.cover.material import Material
 from elvatch.core.document.marks import MaskStroke, StrokeAt
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.document.rule import OnMeasure, Rule, on
@@ -57,11 +58,11 @@ def _nowhere(workshop: Workshop, recipe: Recipe, scale: Scale) -> Iterator[Line]
     more = recipe.model_copy(update={"layers": recipe.layers + none})
     at = workshop.covers.spread(land)
 
-    def ask(wanted: Recipe) -> function.Material:
+    def ask(wanted: Recipe) -> Material:
         return function.ask(workshop.covers.prepared(wanted), at)
 
     plain, other = ask(recipe), ask(more)
-    for name in function.Material._fields:
+    for name in Material._fields:
         # shares have a column for each layer
         if name != "shares" and not np.array_equal(getattr(plain, name), getattr(other, name)):
             raise AssertionError("layers that lie nowhere change what is seen")

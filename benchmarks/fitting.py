@@ -12,6 +12,7 @@ from benchmarks.measure import Line, best_of, seconds
 from benchmarks.scale import Scale, demo
 from elvatch.app.workshop import Workshop
 from elvatch.core.cover import function, plan
+from elvatch.core.cover.material import Material
 from elvatch.core.document.fit import Fit, Repeats
 from elvatch.core.document.layer import Layer, Look
 from elvatch.core.document.recipe import Recipe
@@ -61,7 +62,7 @@ def seen_from_far(workshop: Workshop, recipe: Recipe, scale: Scale) -> Places:
 def _on_far(workshop: Workshop, recipe: Recipe, seen: Places, scale: Scale) -> Iterator[Line]:
     """What a projection, or moved patches, cost on the cover of the demo's Far picture."""
 
-    def asking(wanted: Recipe) -> function.Material:
+    def asking(wanted: Recipe) -> Material:
         return function.ask(workshop.covers.prepared(wanted), seen)
 
     above, three = _fitted(recipe), _fitted(recipe, projection="triplanar")
@@ -218,7 +219,7 @@ def _against_numpy(at: Places, stored: Pyramid, tile_m: float, taps: int, scale:
     layer = Layer(id="bench", name="bench", set=_SET, fit=fit, look=Look(variation=0.0))
     prepared, levels = plan.prepare((layer,), {_SET: stored}), _levels(stored)
 
-    def ours() -> function.Material:
+    def ours() -> Material:
         return function.ask(prepared, at, taps=taps)
 
     def plain() -> tuple[Map, Map, Map, Map]:

@@ -10,12 +10,15 @@ from pathlib import Path
 
 import cv2
 import numpy as np
+import OpenEXR
 import pygltflib as gltf
 import pytest
 from PIL import Image
 from pxr import Usd, UsdGeom, UsdShade, UsdValidation
 
 from elvatch.app.workshop import Workshop
+from elvatch.core.cover import function
+from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Edge, Layer, Look
 from elvatch.core.document.recipe import Peg, Recipe
 from elvatch.core.document.rule import OnThing, Rule
@@ -27,6 +30,7 @@ from elvatch.core.document.thing import Covering, DrawnThing, Thing
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.handoff import job, model_files
 from elvatch.core.handoff.own_models import Of
+from elvatch.core.rules.joints import RISE
 from elvatch.core.thing.solid import Image as ThingImage
 from elvatch.core.thing.solid import solid
 from tests.conftest import put_set
@@ -227,3 +231,47 @@ def _accessor(document: gltf.GLTF2, mesh: int, which: str) -> np.ndarray:
     of = document.accessors[number]
     view, wide = document.bufferViews[of.bufferView], {"VEC2": 2, "VEC3": 3, "VEC4": 4}[of.type]
     return np.frombuffer(document.binary_blob(), np.float32, of.count * wide, view.byteOffset).reshape(-1, wide)
+
+
+def test_maps_of_the_ground_hold_what_it_takes_on_of_a_set_thing(workshop: Workshop, tmp_path: Path) -> None:
+    """As the fit told beside a picture and the cover asked there have it."""
+    dark = put_set(workshop.store, 0.1, "Dark")
+    ground = Layer(id="dark", name="Dark", set=dark, look=Look(variation=0), fit=Fit(tile_m=1.0, relief_m=0.0))
+    given = {"id": "stone1", "name": "One", "thing": "stone", "size_m": 2.0, "east_m": 3.0, "north_m": 2.0}
+    recipe = site(workshop).model_copy(
+        update={
+            "ground": Ground(width_m=6, depth_m=4, source=FlatSource(samples=33)),
+            "peg": Peg(east_m=3, north_m=2),
+            "layers": (ground,),
+            "strews": (),
+            "set_things": (SetThing.model_validate(given | {"joins_m": 0.3}),),
+        }
+    )
+    entries = [
+        {
+            "kind": "maps",
+            "id": of,
+            "file": "{site}_{map}",
+            "holds": [{"of": of, "range": "found"}],
+            "format": "exr",
+            "type": "float32",
+            "encoding": "Linear Rec.709",
+            "longer_px": 300,
+        }
+        for of in ("colour", "relief")
+    ]
+    sheet = Sheet.model_validate({"id": "sheet", "name": "Maps", "entries": entries})
+    written = job.write(sheet, workshop.handoffs.source("Yard", recipe), tmp_path / "out")
+    maps = {path.stem.split("_")[-1]: OpenEXR.File(str(path)).channels() for path in written if path.suffix == ".exr"}
+    colour, relief = maps["colour"]["RGB"].pixels, next(iter(maps["relief"].values())).pixels
+    away = np.hypot(*np.meshgrid(np.linspace(-3, 3, 300), np.linspace(2, -2, 200)))
+    assert colour[..., 0][away > 2.4] == pytest.approx(0.1, abs=0.01)
+    assert float(np.abs(relief[away > 2.4]).max()) == 0.0
+    # near its foot the stone's own grey, and the climb, at most as high as is told beforehand
+    assert (colour[..., 0][away < 1.2] > 0.12).any()
+    assert 0.8 * RISE * 0.3 < float(relief.max()) <= RISE * 0.3 + 1e-6
+    row, col = np.unravel_index(int(relief.argmax()), relief.shape)
+    at = workshop.covers.at(recipe, (col + 0.5) / 50, 4 - (row + 0.5) / 50)
+    assert workshop.fits.at(recipe, at).relief_m == pytest.approx(float(relief[row, col]), abs=0.002)
+    prepared = workshop.covers.prepared(recipe)
+    assert function.ask(prepared, at).colour[0] == pytest.approx(colour[row, col], abs=0.03)

@@ -13,6 +13,7 @@ from pydantic import ValidationError
 from scipy import ndimage
 
 from elvatch.core.cover import function, plan, stretch
+from elvatch.core.cover.material import Material
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Edge, Layer, Look
 from elvatch.core.document.rule import OnMeasure, Rule, on
@@ -156,7 +157,7 @@ def test_only_steep_sides_get_texture_of_their_own(rise: float) -> None:
     one = _steps_set(rise)
     at = places.on_ground(survey(plane(0)), np.linspace(20, 20.9, 200), np.full(200, 30.4), 0.002)
 
-    def asked(own: bool) -> function.Material:
+    def asked(own: bool) -> Material:
         fit = Fit(tile_m=1.0, relief_m=1.0, own_sides=own)
         return function.ask(plan.prepare((layer("base", 0, fit=fit),), {NAMES[0]: one}), at)
 

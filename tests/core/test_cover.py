@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from elvatch.core import colour as colours
 from elvatch.core.cover import function, plan
+from elvatch.core.cover.material import Material
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Edge, Layer, Look
 from elvatch.core.document.rule import Bracket, Clause, OnNoise, Rule, on
@@ -37,7 +38,7 @@ def ask(
     sets: dict[str, Pyramid] | None = None,
     across: float = 0.05,
     count: int = 300,
-) -> function.Material:
+) -> Material:
     rng = np.random.default_rng(8)
     x, y = rng.uniform(5, ground.width_m - 5, count), rng.uniform(5, ground.depth_m - 5, count)
     at = places.on_ground(survey(ground), x, y, across)

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 
 from elvatch.core.cover import function, plan, stretch
+from elvatch.core.cover.material import Material
 from elvatch.core.document import recipe as recipes
 from elvatch.core.document.fit import Fit, NearDetail, Projection, Repeats
 from elvatch.core.document.layer import Look
@@ -45,7 +46,7 @@ def upper_half(count: int = 4000) -> NDArray[np.float64]:
     return unit
 
 
-def ask(fit: Fit, one: Pyramid, at: Places, evidence: Evidence | None = None, **look: float) -> function.Material:
+def ask(fit: Fit, one: Pyramid, at: Places, evidence: Evidence | None = None, **look: float) -> Material:
     laid = layer("one", 0, fit=fit, look=Look(variation=0, **look))
     return function.ask(plan.prepare((laid,), {NAMES[0]: one}, evidence), at)
 

@@ -7,6 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from elvatch.core.cover import function, plan
+from elvatch.core.cover.material import Material
 from elvatch.core.cover.memory import Memory, _Slots
 from elvatch.core.document.layer import Layer
 from elvatch.core.document.marks import DrawnPath, Marks, PathPoint
@@ -23,7 +24,7 @@ GROUND = plane(30, 70)
 AT = places.on_grid(survey(GROUND), 40, 40, 0, 40)
 
 
-def asked(layers: tuple[Layer, ...], evidence: Evidence, memory: Memory | None) -> function.Material:
+def asked(layers: tuple[Layer, ...], evidence: Evidence, memory: Memory | None) -> Material:
     prepared = plan.prepare(layers, SETS, evidence)
     memo = memory.memo(plan.names(layers, prepared, evidence)) if memory else None
     return function.ask(prepared, AT, memo=memo)

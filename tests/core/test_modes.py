@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from elvatch.core.cover.function import Material
+from elvatch.core.cover.material import Material
 from elvatch.core.ground.places import Places, zeros
 from elvatch.core.picture import modes
 

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from elvatch.core import noise
-from elvatch.core.cover.function import Material
+from elvatch.core.cover.material import Material
 from elvatch.core.document.light import Light
 from elvatch.core.document.recipe import Peg, Recipe, Stand, Stands
 from elvatch.core.document.water import Water

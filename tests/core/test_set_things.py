@@ -28,6 +28,7 @@ from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.places import Places
 from elvatch.core.ground.survey import survey
+from elvatch.core.picture.joint import SetThings
 from elvatch.core.picture.picture import Renderer, Setting, View
 from elvatch.core.picture.terrain import terrain
 from elvatch.core.refusal import RefusalError
@@ -259,7 +260,7 @@ def test_textures_in_its_own_axes_turn_with_it_bit_for_bit() -> None:
     assert float(np.ptp(found[0].colour[:, 0])) > 0.2
 
 
-def ball_on_light_ground(joins_m: float) -> np.ndarray:
+def ball_on_light_ground(joins_m: float, both_ways: bool = True) -> np.ndarray:
     """A picture of a dark ball, sunk to a third, linear."""
     side = 20.0
     land = terrain(Heightfield(np.zeros((65, 65), np.float32), side, side))
@@ -278,9 +279,11 @@ def ball_on_light_ground(joins_m: float) -> np.ndarray:
         light=Light(sun_height_deg=40, sun_bearing_deg=200),
     )
     view = View("far", 400, 300, 1)
-    taken = Renderer().take(
-        land, recipe, {NAMES[0]: flat_set(0.3)}, view, evidence=Evidence(side, side), setting=Setting(None, field)
-    )
+    sets = {NAMES[0]: flat_set(0.3)}
+    things = {one.id: one for one in recipe.things}
+    joining = SetThings("ball", "ball", lambda: field, things, sets, Evidence(side, side)) if both_ways else None
+    evidence = Evidence(side, side, joining=joining)
+    taken = Renderer().take(land, recipe, sets, view, evidence=evidence, setting=Setting(None, field))
     return colour.to_linear((taken.pixels[..., :3] / 255).astype(np.float32)).astype(np.float64)
 
 
@@ -297,3 +300,9 @@ def test_at_the_contact_line_thing_and_ground_are_one_colour() -> None:
     apart = ciede2000(lab(joined[rows, cols]), lab(joined[rows + 1, cols]))
     assert np.median(apart) < 1.0
     assert np.quantile(apart, 0.9) < 2.0
+    # the ground before it is the darker, the nearer
+    one_way = ball_on_light_ground(0.25, both_ways=False)
+    before = rows + 6
+    darker = joined[before, cols, 1] / one_way[before, cols, 1]
+    assert np.median(darker) < 0.8
+    assert np.array_equal(joined[290:, :40], one_way[290:, :40])

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from elvatch.core import colour as colours
 from elvatch.core.cover import alone, function, plan
+from elvatch.core.cover.material import Material
 from elvatch.core.cover.memory import Memory
 from elvatch.core.document.fit import Fit, Lie, Repeats
 from elvatch.core.document.layer import Layer
@@ -79,7 +80,7 @@ def asked(
     at: Places,
     layers: tuple[Layer, ...] = (layer("base", 2),),
     **parts: object,
-) -> function.Material:
+) -> Material:
     return function.ask(plan.prepare(layers, SETS, evidence_of(sheets, **parts), wears=wears), at)
 
 

@@ -15,7 +15,7 @@ from elvatch.app.strews import Strews
 from elvatch.app.surfaces import Surfaces
 from elvatch.core import digest
 from elvatch.core.cache import Cache
-from elvatch.core.cover import function, plan
+from elvatch.core.cover import function, on_thing, plan
 from elvatch.core.cover.plan import Prepared
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.document.rule import Channel, Rule
@@ -30,6 +30,7 @@ from elvatch.core.ground.places import Places
 from elvatch.core.ground.shaping import Preview
 from elvatch.core.ground.slope import LEVEL
 from elvatch.core.parallel import Token
+from elvatch.core.picture.joint import SetThings
 from elvatch.core.picture.sample import finest_pixel_m
 from elvatch.core.picture.terrain import Terrain
 from elvatch.core.results import Counts, CountsByRow, Millimetres, Numbers, result
@@ -41,6 +42,7 @@ from elvatch.core.rules.mask_image import ChannelPlane, PackedImage
 from elvatch.core.rules.thing_paint import Paint
 from elvatch.core.run import Run
 from elvatch.core.stock.sheet import OverlaySheet
+from elvatch.core.strew.field import Field
 from elvatch.store.store import Store
 
 _COVER_GRID = 256
@@ -143,6 +145,7 @@ class Covers:
         self._masks = Cache[Mask](32)
         self._packed = Cache[PackedImage](2)
         self._planes = Cache[ChannelPlane](24)
+        self._joined = Cache[SetThings](6)
 
     def evidence(
         self,
@@ -189,14 +192,35 @@ class Covers:
             upright=ground.upright,
             surface=surface,
         )
-        if not recipe.strews:
-            return plain
+        found = plain
+        if recipe.strews:
 
-        def things(id: str) -> NDArray[np.float64] | None:
-            return self._strews.spots(recipe, found, id, preview, rests=not quick and painted is None)
+            def things(id: str) -> NDArray[np.float64] | None:
+                return self._strews.spots(recipe, found, id, preview, rests=not quick and painted is None)
 
-        found = replace(plain, things=things, strews=self._strews.names(recipe, plain.names(), preview))
-        return found
+            found = replace(plain, things=things, strews=self._strews.names(recipe, plain.names(), preview))
+        return replace(found, joining=self._joining(recipe, found, preview))
+
+    def _joining(self, recipe: Recipe, evidence: Evidence, preview: Preview | None) -> SetThings | None:
+        """Return the things that the ground is joined to, None where there are none."""
+        joined = tuple(one for one in recipe.set_things if one.on and one.joins_m > 0)
+        if not joined:
+            return None
+        things = tuple(thing for thing in recipe.things if thing.id in {one.thing for one in joined})
+        placed = [digest.of_part(one, "name") for one in joined]
+        forms = [[thing.id, digest.of_part(thing.source)] for thing in things]
+        ground = digest.of_part(recipe.ground), preview.name if preview else None
+        shape = digest.of_json([ground, placed, forms])
+        covers = [on_thing.name_of(thing.cover, self._store.stock, evidence) for thing in things]
+        name = digest.of_json([shape, covers])
+        alone = recipe.model_copy(update={"strews": (), "set_things": joined, "things": things})
+
+        @functools.cache
+        def field() -> Field:
+            return self._strews.field(alone, evidence, preview)
+
+        by_id = {thing.id: thing for thing in things}
+        return self._joined.get(name, lambda: SetThings(name, shape, field, by_id, self._store.stock, evidence))
 
     def tile(self, name: str) -> Tile:
         """Return a painted mask's stored tile."""
@@ -249,6 +273,7 @@ class Covers:
         wears = list(map(digest.of_part, recipe.wears))
         contents = self._store.stock.contents(recipe.sets())
         seen = [preview.name] if preview else []
+        seen += [evidence.joining.name] if evidence.joining else []
         return digest.of_json([digest.of_part(recipe.ground), layers, wears, contents, evidence.names(), *seen])
 
     def spread(self, land: Terrain) -> Places:

@@ -30,7 +30,7 @@ from elvatch.core.mapping import ground_image
 from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.parallel import Token
 from elvatch.core.picture import ramp, relief_map
-from elvatch.core.picture.picture import Drape
+from elvatch.core.picture.drape import Drape
 from elvatch.core.picture.terrain import Terrain, terrain
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import Millimetres, result

@@ -6,7 +6,7 @@ import numpy as np
 
 from elvatch.core.ground.measures import Scale
 from elvatch.core.picture import ramp
-from elvatch.core.picture.picture import Drape
+from elvatch.core.picture.drape import Drape
 from elvatch.core.results import Counts, result
 
 _BINS = 96

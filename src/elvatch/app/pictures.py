@@ -30,8 +30,9 @@ from elvatch.core.ground.shaping import Preview
 from elvatch.core.parallel import Token
 from elvatch.core.parts import Part, PartId
 from elvatch.core.picture import on_surface, pointing
+from elvatch.core.picture.drape import Drape
 from elvatch.core.picture.on_surface import SpotsOnThing
-from elvatch.core.picture.picture import Drape, Facts, Picture, Renderer, Setting, StandName, View
+from elvatch.core.picture.picture import Facts, Picture, Renderer, Setting, StandName, View
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
 from elvatch.core.rules import thing_paint

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import itertools
 import os
 import subprocess
@@ -18,7 +19,7 @@ import numpy as np
 from elvatch.app import warm_later
 from elvatch.core.cache import Cache
 from elvatch.core.cover import on_thing
-from elvatch.core.cover.function import Material
+from elvatch.core.cover.material import Material
 from elvatch.core.document import begin_sheet
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Layer
@@ -58,6 +59,7 @@ from elvatch.core.kernel import cache_folder
 from elvatch.core.mesh.seen import MeshEye
 from elvatch.core.parallel import Token
 from elvatch.core.picture import relief_map
+from elvatch.core.picture.joint import SetThings
 from elvatch.core.picture.picture import Renderer, Setting, View, light_of
 from elvatch.core.picture.swatch import swatch
 from elvatch.core.picture.terrain import Terrain, terrain
@@ -255,7 +257,9 @@ def _covered_thing(recipe: Recipe, sets: dict[str, Pyramid], land: Terrain, evid
     laid_on = On(land.survey, evidence, recipe.layers, lambda id: np.zeros((0, 3)), {"stone": 0.4})
     field = Field((), (), found, laid_on, (), "warm, set", {"stone": only}, "warm, set")
     site = recipe.model_copy(update={"things": (thing,), "set_things": (one,)})
-    Renderer().take(land, site, sets, View("near", 32, 32, 1), evidence=evidence, setting=Setting(None, field))
+    joining = SetThings("warm", "warm", lambda: field, {"stone": thing}, sets, evidence)
+    joined = dataclasses.replace(evidence, joining=joining)
+    Renderer().take(land, site, sets, View("near", 32, 32, 1), evidence=joined, setting=Setting(None, field))
     stands = single.stood(found.singles, land.survey)
     baked(solid, stands, land.survey, on_thing.prepare(cover, sets, evidence), 64)
 

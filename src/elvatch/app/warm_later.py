@@ -70,7 +70,7 @@ def of_marks() -> None:
     at, variant = np.zeros((1, 3), np.float32), np.zeros(1, np.int64)
     thing_paint.values(thing_paint.with_stroke(thing_paint.nothing(), on_it), at, variant)
     spots = np.array([[50.0, 50.0, 1.0]])
-    crowds.distances(spots, spots[:, 0].copy(), spots[:, 1].copy(), 5.0)
+    crowds.distances(crowds.crowds([(spots, 5.0)]), spots[:, 0].copy(), spots[:, 1].copy())
 
 
 def of_things() -> None:

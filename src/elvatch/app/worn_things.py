@@ -13,7 +13,7 @@ from elvatch.app.wears import Told
 from elvatch.core import digest
 from elvatch.core.cache import Cache
 from elvatch.core.cover import on_thing, readout
-from elvatch.core.cover.function import Material
+from elvatch.core.cover.material import Material
 from elvatch.core.cover.on_thing import Covered, Own
 from elvatch.core.cover.readout import Readout
 from elvatch.core.document.recipe import Recipe

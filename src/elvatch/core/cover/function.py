@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from elvatch.core.cover import plan as p
 from elvatch.core.cover.boundary import broken, lay_strip
 from elvatch.core.cover.layer_material import kept_glow, kept_material
+from elvatch.core.cover.material import Material
 from elvatch.core.cover.memory import Memo, nothing_kept
 from elvatch.core.cover.plan import Plan, Prepared
 from elvatch.core.ground.places import Places
@@ -22,6 +23,7 @@ from elvatch.core.kernel import inner, kernel
 from elvatch.core.mapping.fit_row import LEVELLED, MEETS, RELIEF
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.rules import rules
+from elvatch.core.rules.joints import Touching
 from elvatch.core.stock import sheet
 from elvatch.core.stock.pyramid import (
     BLUE,
@@ -45,26 +47,6 @@ TAPS = 6
 """Most lookups along a stretched area, at rest."""
 
 _UNSEEN = 1e-4
-
-
-class Material(NamedTuple):
-    """What lies at ``n`` places.
-
-    ``colour`` (n, 3) linear; ``slope`` (n, 2) the horizontal parts, east and north, of the relief's
-    gradient along the surface (on level ground its rise per metre), for
-    :func:`elvatch.core.mapping.surface.normal`; ``roughness``, ``metallic``, ``occlusion`` 0..1; ``relief_m``
-    along the ground's normal; ``shares`` (n, layers) of the plan, each row sums to 1; ``emission`` (n, 3) linear, 1
-    as bright as white ground at noon, without rows where no layer has any.
-    """
-
-    colour: NDArray[np.float32]
-    slope: NDArray[np.float32]
-    roughness: NDArray[np.float32]
-    metallic: NDArray[np.float32]
-    occlusion: NDArray[np.float32]
-    relief_m: NDArray[np.float32]
-    shares: NDArray[np.float32]
-    emission: NDArray[np.float32]
 
 
 class _Scratch(NamedTuple):
@@ -447,6 +429,13 @@ def ask(
     CancelledError
         When the token was cancelled.
     """
+    return joined(prepared, places, unjoined(prepared, places, token, taps, memo), token, taps)
+
+
+def unjoined(
+    prepared: Prepared, places: Places, token: Token | None = None, taps: int = TAPS, memo: Memo | None = None
+) -> Material:
+    """Return the material at places as if nothing were set on the ground; see :func:`ask`."""
     n, layers = len(places.x_m), len(prepared.plan.layers)
     out = Material(
         colour=np.empty((n, 3), np.float32),
@@ -468,3 +457,30 @@ def ask(
     else:
         over_bands(n, lambda a, b: _bare_band(places, out, a, b), token, least=2048)
     return out
+
+
+def joined(
+    prepared: Prepared, places: Places, found: Material, token: Token | None = None, taps: int = TAPS
+) -> Material:
+    """Return what was found at places with what they take on of the things set beside them."""
+    beside = touching(prepared, places, found, token)
+    if prepared.joints is None or not beside:
+        return found
+    return found.with_joints(prepared.joints.joined(beside, taps, token))
+
+
+def touching(prepared: Prepared, places: Places, found: Material, token: Token | None = None) -> tuple[Touching, ...]:
+    """Return which places lie beside things set on the ground, where such was found."""
+    if prepared.joints is None:
+        return ()
+
+    def relief_at(at: Places) -> NDArray[np.float32]:
+        return borne(prepared, at, token)
+
+    return prepared.joints.touching(places, found.relief_m, relief_at, token)
+
+
+def borne(prepared: Prepared, at: Places, token: Token | None = None) -> NDArray[np.float32]:
+    """Return the relief that things stand on, metres along the ground's normal: what joins the ground to them is not
+    part of it."""
+    return unjoined(prepared, at, token, 1).relief_m

@@ -115,7 +115,7 @@ def _material_of_layer(
     """Fill ``out`` with layer ``k``'s ten numbers at a place, fitted and adjusted.
 
     Height comes out in metres about the layer's middle, slopes as
-    :class:`~elvatch.core.cover.function.Material` has them.
+    :class:`~elvatch.core.cover.material.Material` has them.
     """
     layer = plan.layers[k]
     drift_e, drift_n = _drift(layer, k, places, i)

@@ -162,7 +162,7 @@ def prepare(cover: Covering, sets: Mapping[str, Pyramid], evidence: Evidence) ->
     marks = _marks(cover, evidence)
     columns = {name: CARRIED_NUMBERS + k for k, name in enumerate(marks)}
     # limits that lie beyond the ground's own values may well be met on a thing
-    free = dataclasses.replace(evidence, reach=None, carried=columns)
+    free = dataclasses.replace(evidence, reach=None, carried=columns, joining=None)
     prepared = plan.prepare(layers, stored, free, wears=cover.wears)
     spans = [(int(a), int(b)) for a, b in (*prepared.plan.spans, *prepared.plan.worn.spans)]
     programs = Programs(prepared.plan.tables, spans, prepared.depth, prepared.addresses)

@@ -22,6 +22,7 @@ from elvatch.core.mapping.fitting import Fall
 from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.refusal import RefusalError
 from elvatch.core.rules.evidence import Evidence, marks_of
+from elvatch.core.rules.joints import Joints
 from elvatch.core.rules.program import Programs, Tables, compiled, nowhere
 from elvatch.core.stock import pyramid
 from elvatch.core.stock.pyramid import BLUE, CHANNELS, GREEN, HEIGHT, RED, Pyramid
@@ -92,7 +93,8 @@ class Prepared(NamedTuple):
     """A plan with what it was made of, which holds what its addresses are of.
 
     ``positions`` says for each layer of the recipe which layer of the plan it is, or -1 when it is
-    off, ``wears`` the same of its wear; ``depth`` how many brackets its deepest rule opens.
+    off, ``wears`` the same of its wear; ``depth`` how many brackets its deepest rule opens; ``joints`` with things
+    that are set on it.
     """
 
     plan: Plan
@@ -102,6 +104,7 @@ class Prepared(NamedTuple):
     wears: wear_plan.FittedWears
     depth: int
     addresses: Addresses
+    joints: Joints | None = None
 
 
 def _glow(look: Look, sets: Sets) -> float:
@@ -375,4 +378,5 @@ def prepare(
         wears=fitted,
         depth=programs.depth,
         addresses=programs.addresses,
+        joints=evidence.joining.on() if evidence.joining and solo < 0 else None,
     )

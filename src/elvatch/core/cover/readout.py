@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import colour
-from elvatch.core.cover.function import Material
+from elvatch.core.cover.material import Material
 from elvatch.core.results import result
 from elvatch.core.stock.loaded import luminance
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -34,6 +34,10 @@ class Places(NamedTuple):
     def rise(self) -> NDArray[np.float32]:
         """Return the ground's gradient, shape (n, 2)."""
         return np.stack([self.rise_east, self.rise_north], axis=1)
+
+
+ReliefAt = Callable[[Places], NDArray[np.float32]]
+"""Tells how far the cover's relief rises at places, metres along the ground's normal."""
 
 
 def zeros(count: int) -> Places:

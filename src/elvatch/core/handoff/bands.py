@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.cover import function, plan
-from elvatch.core.cover.function import Material
+from elvatch.core.cover.material import Material
 from elvatch.core.cover.plan import Prepared
 from elvatch.core.document.sheet import ValueName
 from elvatch.core.ground import measures, places

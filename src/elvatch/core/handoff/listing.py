@@ -28,6 +28,7 @@ from elvatch.core.plain_name import plain_name
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
 from elvatch.core.rules.evidence import Evidence
+from elvatch.core.rules.joints import RISE
 from elvatch.core.run import Run
 from elvatch.core.stock.pyramid import HEIGHT, Pyramid
 from elvatch.core.strew.field import Field
@@ -121,7 +122,7 @@ class File:
 
 
 def relief_range(recipe: Recipe, sets: Mapping[str, Pyramid]) -> tuple[float, float]:
-    """Return the lowest and highest relief along the normal that the layers and wears can have, metres."""
+    """Return the lowest and highest relief along the normal that layers, wears and joints can have, metres."""
     low = high = 0.0
     for layer in recipe.layers:
         if not layer.on or layer.set not in sets:
@@ -136,7 +137,8 @@ def relief_range(recipe: Recipe, sets: Mapping[str, Pyramid]) -> tuple[float, fl
             low, high = low + min(below, 0.0), high + max(above, 0.0)
     for depth_m in wear_plan.depths_m(recipe.wears, recipe.layers):
         low, high = low + min(depth_m, 0.0), high + max(depth_m, 0.0)
-    return low, max(high, low + 1e-3)
+    climbs = max((one.joins_m for one in recipe.set_things if one.on), default=0.0)
+    return low, max(high + RISE * climbs, low + 1e-3)
 
 
 def _usual(source: Source, of: ValueName, seen: dict[str, tuple[float, float]]) -> tuple[float, float]:

@@ -15,7 +15,7 @@ from elvatch.core.cover import function, plan
 from elvatch.core.document.sheet_entry import ThingsEntry
 from elvatch.core.formats import png
 from elvatch.core.ground import places as ground_places
-from elvatch.core.ground.places import Places
+from elvatch.core.ground.places import Places, ReliefAt
 from elvatch.core.handoff import instances, model_files
 from elvatch.core.handoff.file_names import check, fields_of, name_of
 from elvatch.core.handoff.instances import Instances
@@ -30,7 +30,7 @@ from elvatch.core.run import Run
 from elvatch.core.strew import single
 from elvatch.core.strew.field import Field
 from elvatch.core.strew.laid import radii
-from elvatch.core.strew.standing import ReliefAt, stood
+from elvatch.core.strew.standing import stood
 
 _A_THING_BYTES = {"csv": 190, "json": 200, "glb": 44, "usd": 60}
 _ENDINGS = {"csv": "csv", "json": "json", "glb": "glb", "usd": "usdc"}
@@ -56,7 +56,7 @@ def standing(source: Source, field: Field, models: OwnModels, run: Run) -> Insta
     prepared = plan.prepare(source.recipe.layers, source.sets, evidence, wears=source.recipe.wears)
 
     def relief_at(at: Places) -> NDArray[np.float32]:
-        return function.ask(prepared, at, run.token, 1).relief_m
+        return function.borne(prepared, at, run.token)
 
     parts: list[Instances] = []
     names = {thing.id: thing.name for thing in source.recipe.things}

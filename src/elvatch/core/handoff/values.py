@@ -12,7 +12,7 @@ from typing import Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.cover.function import Material
+from elvatch.core.cover.material import Material
 from elvatch.core.document.sheet import ValueName
 from elvatch.core.ground import measures
 from elvatch.core.ground.places import Places

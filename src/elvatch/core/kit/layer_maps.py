@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.cover import function, plan
-from elvatch.core.cover.function import Material
+from elvatch.core.cover.material import Material
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Edge, Layer
 from elvatch.core.document.rule import Rule

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter, map_coordinates
 
-from elvatch.core.cover.function import Material
+from elvatch.core.cover.material import Material
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.kernel import inner
 from elvatch.core.light.turned import GROUND_BEFORE

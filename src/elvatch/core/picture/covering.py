@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping
 from typing import NamedTuple
 
 import numpy as np
@@ -189,6 +189,21 @@ def dressed(buffer: GBuffer, seen: SeenThing, found: Covered) -> GBuffer:
     )
 
 
+_ready = Cache[ReadyCover](24)
+
+
+def ready(thing: Thing, sets: Mapping[str, Pyramid], evidence: Evidence) -> ReadyCover:
+    """Return a thing's cover made ready; kept."""
+    named = {name: found for name in thing.cover.uses() if (found := sets.get(name)) is not None}
+    name = on_thing.name_of(thing.cover, named, evidence)
+    return _ready.get(name, lambda: on_thing.prepare(thing.cover, named, evidence))
+
+
+def all_ready(things: Iterable[Thing], sets: Mapping[str, Pyramid], evidence: Evidence) -> dict[str, ReadyCover]:
+    """Return the covers of those things that have one, by their ids."""
+    return {thing.id: ready(thing, sets, evidence) for thing in things if thing.cover.shows}
+
+
 class Coverings:
     """Covers things in pictures, and keeps what does not change.
 
@@ -199,21 +214,8 @@ class Coverings:
     """
 
     def __init__(self, keep: int = 12) -> None:
-        self._ready = Cache[ReadyCover](16)
         self._seen = Cache[dict[str, SeenThing]](keep)
         self._dressed = Cache[GBuffer](keep)
-
-    def ready(self, thing: Thing, sets: Mapping[str, Pyramid], evidence: Evidence) -> ReadyCover:
-        """Return a thing's cover made ready."""
-        named = {name: found for name in thing.cover.uses() if (found := sets.get(name)) is not None}
-        name = on_thing.name_of(thing.cover, named, evidence)
-        return self._ready.get(name, lambda: on_thing.prepare(thing.cover, named, evidence))
-
-    def all_ready(
-        self, things: Sequence[Thing], sets: Mapping[str, Pyramid], evidence: Evidence
-    ) -> dict[str, ReadyCover]:
-        """Return the covers of those things that have one, by their ids."""
-        return {thing.id: self.ready(thing, sets, evidence) for thing in things if thing.cover.shows}
 
     def dressed(
         self,

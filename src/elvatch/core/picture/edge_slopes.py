@@ -12,7 +12,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.cover.function import Material
+from elvatch.core.cover.material import Material
 from elvatch.core.ground.places import Places
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import over_bands

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import colour
-from elvatch.core.cover.function import Material
+from elvatch.core.cover.material import Material
 from elvatch.core.ground.measures import Scale
 from elvatch.core.ground.places import Places
 from elvatch.core.mapping import surface

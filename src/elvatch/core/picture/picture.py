@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal, NamedTuple
 
 import numpy as np
@@ -19,25 +19,36 @@ from numpy.typing import NDArray
 from elvatch.core import digest
 from elvatch.core.cache import Cache
 from elvatch.core.cover import alone, function, plan, standing, stretch
-from elvatch.core.cover.memory import Memory, Names
+from elvatch.core.cover.material import Material
+from elvatch.core.cover.memory import Memory
 from elvatch.core.document.recipe import Peg, Recipe, Stand
 from elvatch.core.document.rule import Rule
 from elvatch.core.ground import places as cover_places
-from elvatch.core.ground.measures import Scale
 from elvatch.core.ground.places import Places
-from elvatch.core.ground.survey import Survey
 from elvatch.core.light.lighting import Lighting, lighting
 from elvatch.core.light.panorama import Panorama
 from elvatch.core.light.sun import Direction
 from elvatch.core.light.water import pool
 from elvatch.core.parallel import Token
-from elvatch.core.picture import bed, beyond, camera, crowded, gbuffer, modes, on_surface, ramp, scene, shade, strewn
+from elvatch.core.picture import (
+    bed,
+    beyond,
+    camera,
+    crowded,
+    gbuffer,
+    modes,
+    on_surface,
+    scene,
+    shade,
+    strewn,
+)
 from elvatch.core.picture.beyond import BeyondColours, Outer
 from elvatch.core.picture.camera import Camera
-from elvatch.core.picture.covering import Coverings
-from elvatch.core.picture.edge_slopes import with_edges
+from elvatch.core.picture.covering import Coverings, all_ready
+from elvatch.core.picture.drape import Drape
 from elvatch.core.picture.fragments import GBuffer
 from elvatch.core.picture.kinds import BEYOND
+from elvatch.core.picture.laid import AskedPlaces, LaidCover, Materials
 from elvatch.core.picture.sunlit import sunlit
 from elvatch.core.picture.terrain import Terrain, scene_of, strata_m
 from elvatch.core.rules import program, rules
@@ -66,25 +77,6 @@ class View:
     layer: int = -1
     solo: int = -1
     wear: int = -1
-
-
-@dataclass(frozen=True)
-class Drape:
-    """A map laid over the ground instead of its cover, from edge to edge.
-
-    ``values`` (rows, cols) of a measure with the ends of its ramp, or the linear colours (rows,
-    cols, 3) of an image.
-    """
-
-    values: NDArray[np.float32]
-    scale: Scale = "even"
-    low: float = 0.0
-    high: float = 1.0
-
-    def colours(self, row: NDArray[np.int64], col: NDArray[np.int64]) -> NDArray[np.float32]:
-        """Return the linear colours at rows and columns."""
-        at = self.values[row, col]
-        return at if self.values.ndim == 3 else ramp.colours(at, self.scale, self.low, self.high)
 
 
 class Setting(NamedTuple):
@@ -132,14 +124,6 @@ def light_of(land: Terrain, recipe: Recipe, panorama: Panorama | None = None) ->
     return lighting(recipe.light, diagonal, ground.lowest_m, recipe.water_over, panorama, land.axes)
 
 
-def _draped(drape: Drape, places: Places, survey: Survey) -> NDArray[np.float32]:
-    """Return the ramp's colours at places, from the nearest sample."""
-    rows, cols = drape.values.shape[:2]
-    row = np.clip((1 - places.y_m / survey.depth_m) * (rows - 1) + 0.5, 0, rows - 1).astype(np.int64)
-    col = np.clip(places.x_m / survey.width_m * (cols - 1) + 0.5, 0, cols - 1).astype(np.int64)
-    return drape.colours(row, col)
-
-
 @dataclass(frozen=True)
 class _Seen:
     camera: Camera
@@ -149,14 +133,6 @@ class _Seen:
     index: NDArray[np.int64]
     name: str
     drawn: strewn.DrawnThings
-
-
-@dataclass(frozen=True)
-class _Cover:
-    prepared: plan.Prepared
-    names: Names
-    reliefs: str
-    name: str
 
 
 class Renderer:
@@ -171,8 +147,8 @@ class Renderer:
     def __init__(self, keep: int = 12) -> None:
         self._seen = Cache[_Seen](keep)
         self._sun = Cache[NDArray[np.float32]](keep)
-        self._laid = Cache[_Cover](keep)
-        self._material = Cache[function.Material](keep)
+        self._laid = Cache[LaidCover](keep)
+        self._materials = Materials(keep)
         self._sites = Cache[bed.PatchPlan](keep)
         self._raised = Cache[bed.Bed](keep)
         self._beds = Cache[bed.NamedBed](keep)
@@ -227,7 +203,7 @@ class Renderer:
         seen, prepared = self._look(land, recipe, laid, view, field, token), laid.prepared
         material = self._ask(seen, laid, view, token)
         if drape is not None:
-            material = material._replace(colour=_draped(drape, seen.on_ground, land.survey))
+            material = material._replace(colour=drape.over(seen.on_ground, land.survey))
         lighting, strata = light_of(land, recipe, panorama), strata_m(land.ground)
         lit = self._sunlit(seen, land, lighting.sun, recipe.light.sun_width_deg, view, token)
         around = self._colours_beyond(seen, land, recipe, laid, token)
@@ -288,7 +264,7 @@ class Renderer:
         token: Token | None,
     ) -> GBuffer:
         """Return what is seen with the covers of its things."""
-        ready = self._coverings.all_ready(recipe.things, sets, evidence) if field is not None else {}
+        ready = all_ready(recipe.things, sets, evidence) if field is not None else {}
         if field is None or not ready:
             return seen.buffer
         taps = function.TAPS if view.looks > 1 else 2
@@ -296,7 +272,7 @@ class Renderer:
 
     @staticmethod
     def _measured(
-        laid: _Cover, seen: _Seen, material: function.Material, view: View, layer: int, token: Token | None
+        laid: LaidCover, seen: _Seen, material: Material, view: View, layer: int, token: Token | None
     ) -> NDArray[np.float32] | None:
         """Return what a mode shows that is no map: stretch or texel density of a layer, or of what lies on top where
         none is chosen; a wear alone."""
@@ -317,7 +293,7 @@ class Renderer:
         return found[0] if mode == "stretch" else found[1]
 
     def _look(
-        self, land: Terrain, recipe: Recipe, laid: _Cover, view: View, field: Field | None, token: Token | None
+        self, land: Terrain, recipe: Recipe, laid: LaidCover, view: View, field: Field | None, token: Token | None
     ) -> _Seen:
         far, peg = view.stand == "far", recipe.peg
         stand: Stand = getattr(recipe.stands, view.stand)
@@ -348,13 +324,13 @@ class Renderer:
         return self._seen.get(name, make)
 
     def _bed(
-        self, land: Terrain, laid: _Cover, taken_from: Camera, from_where: str, looks: int, token: Token | None
+        self, land: Terrain, laid: LaidCover, taken_from: Camera, from_where: str, looks: int, token: Token | None
     ) -> bed.NamedBed:
         """Return the relief that a picture shows as shape; of it too what did not change is kept."""
 
         def relief_at(k: int, at: Places) -> NDArray[np.float32]:
             name = digest.of_json([from_where, "bed", k])
-            return self._asked(name, at, laid, 1, token).relief_m
+            return function.joined(laid.prepared, at, self._asked(name, at, laid, 1, token), token, 1).relief_m
 
         def make() -> bed.NamedBed:
             sites = self._sites.get(
@@ -367,10 +343,10 @@ class Renderer:
 
             return bed.lay(sites, relief_at, token, known)
 
-        return self._beds.get(digest.of_json([from_where, laid.reliefs]), make)
+        return self._beds.get(digest.of_json([from_where, laid.shapes]), make)
 
     def _drawn(
-        self, laid: _Cover, field: Field | None, taken_from: Camera, view: View, token: Token | None
+        self, laid: LaidCover, field: Field | None, taken_from: Camera, view: View, token: Token | None
     ) -> strewn.DrawnThings:
         """Return the things that a picture shows as shapes; in Far they stand on the plain ground, as all does.
 
@@ -381,7 +357,7 @@ class Renderer:
             return strewn.nothing()
 
         def relief_at(at: Places) -> NDArray[np.float32]:
-            return function.ask(laid.prepared, at, token, 1).relief_m
+            return function.borne(laid.prepared, at, token)
 
         if view.stand == "far":
             return strewn.drawn(field, taken_from, token=token)
@@ -392,14 +368,14 @@ class Renderer:
             self._stood.put(name, known)
         return known
 
-    def _stands(self, land: Terrain, laid: _Cover, peg: Peg) -> float:
+    def _stands(self, land: Terrain, laid: LaidCover, peg: Peg) -> float:
         """Return how far above the plain ground the figure stands, metres."""
-        name = digest.of_json([land.name, laid.reliefs, peg.model_dump()])
+        name = digest.of_json([land.name, laid.shapes, peg.model_dump()])
         return self._standing.get(name, lambda: standing.on_top(laid.prepared, land.survey, peg.east_m, peg.north_m))
 
     def _lay(
         self, land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], evidence: Evidence, solo: int
-    ) -> _Cover:
+    ) -> LaidCover:
         """Return a recipe's layers made ready, the same for all three pictures."""
         named = dict.fromkeys(name for layer in recipe.layers for name in layer.uses())
         stored = {name: found for name in named if (found := sets.get(name)) is not None}
@@ -410,31 +386,40 @@ class Renderer:
         layers = [digest.of_part(layer, "name", "group") for layer in recipe.layers]
         image = evidence.image.name if evidence.image else None
         wears = [digest.of_part(wear, "name") for wear in recipe.wears]
-        name = digest.of_json([land.name, layers, wears, solo, image, contents, evidence.names()])
+        bare = digest.of_json([land.name, layers, wears, solo, image, contents, evidence.names()])
 
-        def make() -> _Cover:
+        def make() -> LaidCover:
             prepared = plan.prepare(recipe.layers, stored, evidence, solo, recipe.wears)
             names = plan.names(recipe.layers, prepared, evidence)
             reliefs = digest.of_json(plan.relief_names(recipe.layers, prepared, names))
-            return _Cover(prepared, names, reliefs, name)
+            return LaidCover(prepared._replace(joints=None), names, reliefs, reliefs, "", bare, bare)
 
-        return self._laid.get(name, make)
+        laid, joining = self._laid.get(bare, make), evidence.joining
+        if joining is None or solo >= 0:
+            return laid
+        name, shapes = (
+            digest.of_json([part, with_]) for part, with_ in ((bare, joining.name), (laid.reliefs, joining.shape))
+        )
+        joined = laid.prepared._replace(joints=joining.on())
+        return self._laid.get(
+            name, lambda: replace(laid, prepared=joined, shapes=shapes, shown=joining.name, name=name)
+        )
 
-    def _ask(self, seen: _Seen, laid: _Cover, view: View, token: Token | None) -> function.Material:
+    def _ask(self, seen: _Seen, laid: LaidCover, view: View, token: Token | None) -> Material:
         taps = function.TAPS if view.looks > 1 else 2
 
-        def make() -> function.Material:
-            found = self._asked(digest.of_json([seen.name, taps]), seen.on_ground, laid, taps, token)
-            return with_edges(seen.buffer, seen.index, found)
+        def ask() -> Material:
+            return self._asked(digest.of_json([seen.name, taps]), seen.on_ground, laid, taps, token)
 
-        return self._material.get(digest.of_json([seen.name, taps, laid.name]), make)
+        asked = AskedPlaces(seen.name, seen.buffer, seen.on_ground, seen.index)
+        return self._materials.of(asked, laid, taps, ask, token)
 
-    def _asked(self, name: str, at: Places, laid: _Cover, taps: int, token: Token | None) -> function.Material:
-        """Ask the cover at places that have a name, with what was found there before."""
+    def _asked(self, name: str, at: Places, laid: LaidCover, taps: int, token: Token | None) -> Material:
+        """Ask the cover, without joints, at places that have a name, with what was found there before."""
         memory = self._memory.get(name, lambda: Memory(len(at.x_m)))
         with memory.lock:
             memo = memory.memo(laid.names)
-            found = function.ask(laid.prepared, at, token, taps, memo)
+            found = function.unjoined(laid.prepared, at, token, taps, memo)
         self._memory.weigh(name)
         return found
 
@@ -447,7 +432,7 @@ class Renderer:
         return self._sun.get(name, lambda: sunlit(seen.scene, seen.buffer, sun, width_deg, rays, lift, token))
 
     def _colours_beyond(
-        self, seen: _Seen, land: Terrain, recipe: Recipe, laid: _Cover, token: Token | None
+        self, seen: _Seen, land: Terrain, recipe: Recipe, laid: LaidCover, token: Token | None
     ) -> BeyondColours:
         """Return the colours of the ground beyond the edge, where it is seen: the cover's own, at few places."""
         if not goes_on(land, recipe) or not (seen.buffer.fragments.kind == BEYOND).any():
@@ -459,7 +444,7 @@ class Renderer:
             found = self._asked(digest.of_json([land.name, "beyond"]), at, laid, 2, token)
             return beyond.around(found, rows, cols, land.ground)
 
-        return self._around.get(digest.of_json([land.name, laid.name]), make)
+        return self._around.get(digest.of_json([land.name, laid.bare]), make)
 
     def _density(self, seen: _Seen, field: Field, token: Token | None) -> NDArray[np.float32]:
         name = digest.of_json([seen.name, field.name])
@@ -489,8 +474,7 @@ class Renderer:
 
     @staticmethod
     def _facts(seen: _Seen, land: Terrain, view: View, recipe: Recipe) -> Facts:
-        distance: float = getattr(recipe.stands, view.stand).distance_m
-        peg = recipe.peg
+        distance, peg = float(getattr(recipe.stands, view.stand).distance_m), recipe.peg
         foot = peg.east_m, peg.north_m, land.ground.elevation_at(peg.east_m, peg.north_m)
         return Facts(
             distance,

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import colour
-from elvatch.core.cover.function import Material
+from elvatch.core.cover.material import Material
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.light.air import passed
 from elvatch.core.light.harmonics import irradiance

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from elvatch.core import colour
 from elvatch.core.cover import function, plan, standing
-from elvatch.core.cover.function import Material
+from elvatch.core.cover.material import Material
 from elvatch.core.cover.on_thing import ReadyCover
 from elvatch.core.document.recipe import Peg, Recipe, Stand
 from elvatch.core.ground import places as cover_places
@@ -29,7 +29,6 @@ from elvatch.core.mapping import surface
 from elvatch.core.picture import bed, beyond, camera, covering, crowded, gbuffer, shade, strewn
 from elvatch.core.picture.beyond import BeyondColours
 from elvatch.core.picture.camera import Camera
-from elvatch.core.picture.covering import Coverings
 from elvatch.core.picture.fragments import GBuffer
 from elvatch.core.picture.kinds import SKY
 from elvatch.core.picture.picture import goes_on, light_of
@@ -168,7 +167,7 @@ def place_of(
     if field is not None and (field.strews or field.stocked.singles):
 
         def ground_at(at: Places) -> Pixels:
-            return function.ask(prepared, at, run.token, 1).relief_m
+            return function.borne(prepared, at, run.token)
 
         drawn = strewn.drawn(field, eye, ground_at if still.peg is not None else None, "still", run.token)
     lighting = light_of(land, recipe, panorama)
@@ -179,7 +178,7 @@ def place_of(
         at = cover_places.on_grid(land.survey, cols, rows, 0, rows)
         around = beyond.around(function.ask(prepared, at, run.token, 2), rows, cols, land.ground)
     scene = scene_of(land, still.peg, raised, stands, outer, lighting.water, drawn.things)
-    covered = Coverings(1).all_ready(recipe.things, sets, evidence) if field is not None else {}
+    covered = covering.all_ready(recipe.things, sets, evidence) if field is not None else {}
     return Place(land, recipe, prepared, lighting, around, scene, eye, field, covered)
 
 

@@ -11,13 +11,13 @@ from numpy.typing import NDArray
 
 from elvatch.core import digest
 from elvatch.core.cache import Cache
+from elvatch.core.ground.places import ReliefAt
 from elvatch.core.parallel import Token
 from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.fragments import GBuffer
 from elvatch.core.picture.kinds import THING
 from elvatch.core.strew.candidates import Box
 from elvatch.core.strew.field import Field, joined
-from elvatch.core.strew.standing import ReliefAt
 from elvatch.core.thing import traced
 from elvatch.core.thing.traced import Stood, TracedThings
 

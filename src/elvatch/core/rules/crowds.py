@@ -76,8 +76,8 @@ def _distance_band(of: Crowds, x: Numbers, y: Numbers, out: Numbers, a: int, b: 
         out[i] = from_edge(of, 0, x[i], y[i])
 
 
-def distances(there: Numbers, x_m: Numbers, y_m: Numbers, reach_m: float) -> Numbers:
-    """Return how far places lie from the edges of things (n, 3), metres; far off beyond ``reach_m``."""
-    of, out = crowds([(there, reach_m)]), np.empty(len(x_m))
+def distances(of: Crowds, x_m: Numbers, y_m: Numbers) -> Numbers:
+    """Return how far places lie from the edges of the things of one crowd, metres; far off beyond its reach."""
+    out = np.empty(len(x_m))
     over_bands(len(x_m), lambda a, b: _distance_band(of, x_m, y_m, out, a, b), least=2048)
     return out

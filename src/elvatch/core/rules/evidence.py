@@ -17,6 +17,7 @@ from elvatch.core.ground.measures import KINDS, MeasureName
 from elvatch.core.ground.upright import Upright
 from elvatch.core.mapping.ground_image import GroundImage
 from elvatch.core.refusal import RefusalError
+from elvatch.core.rules.joints import Joining
 from elvatch.core.rules.mask import Mask
 from elvatch.core.rules.mask_image import ChannelPlane
 from elvatch.core.rules.thing_paint import Paint
@@ -94,6 +95,8 @@ class Evidence:
     carried : mapping
         Of the thing that is asked about, in which column of what places carry its paint lies, by the mask's id, and
         its images' channels, by :func:`channel_name`.
+    joining : Joining, optional
+        The things that the ground is joined to.
     """
 
     width_m: float = 1.0
@@ -113,6 +116,7 @@ class Evidence:
     upright: Upright | None = None
     surface: Callable[[PaintOnThing], Paint] = _no_paint
     carried: Mapping[str, int] = field(default_factory=dict)
+    joining: Joining | None = None
 
     def names(self) -> dict[str, str]:
         """Return what names each mark by its content, by id, for caches."""

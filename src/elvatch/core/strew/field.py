@@ -16,14 +16,14 @@ from elvatch.core.document.marks import DrawnPath
 from elvatch.core.document.set_thing import SetThing
 from elvatch.core.document.strew import Strew
 from elvatch.core.ground import places as ground_places
-from elvatch.core.ground.places import Places
+from elvatch.core.ground.places import Places, ReliefAt
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import RefusalError
 from elvatch.core.strew import single
 from elvatch.core.strew.candidates import Box, density_for
 from elvatch.core.strew.laid import Laid, On, ceiling, densities, laid, most, radii
 from elvatch.core.strew.single import Single
-from elvatch.core.strew.standing import Posed, ReliefAt, StrewShapes, posed
+from elvatch.core.strew.standing import Posed, StrewShapes, posed
 from elvatch.core.thing import traced
 from elvatch.core.thing.levels import LEVELS
 from elvatch.core.thing.model import Model

@@ -254,7 +254,7 @@ def _kept_clear(strew: Strew, on: On, made: Laid) -> Laid:
     for other in strew.clear_of:
         there = on.others(other)
         if len(there) and len(made.number):
-            away = crowds.distances(there, made.x_m, made.y_m, float(made.size_m.max()))
+            away = crowds.distances(crowds.crowds([(there, float(made.size_m.max()))]), made.x_m, made.y_m)
             made = made.some(away >= radii(strew, made, on.foot))
     return made
 

@@ -11,8 +11,9 @@ from numpy.typing import NDArray
 
 from elvatch.core.document.set_thing import SetThing
 from elvatch.core.ground import places as ground_places
+from elvatch.core.ground.places import ReliefAt
 from elvatch.core.ground.survey import Survey
-from elvatch.core.strew.standing import ReliefAt, below, lowest
+from elvatch.core.strew.standing import below, lowest
 from elvatch.core.thing import traced
 from elvatch.core.thing.model import Model
 from elvatch.core.thing.solid import Solid, foot, stretched

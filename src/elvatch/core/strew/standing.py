@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from elvatch.core.document.marks import DrawnPath
 from elvatch.core.document.strew import Strew
 from elvatch.core.ground import places as ground_places
-from elvatch.core.ground.places import Places
+from elvatch.core.ground.places import Places, ReliefAt
 from elvatch.core.ground.survey import Survey
 from elvatch.core.kernel import kernel
 from elvatch.core.parallel import over_bands
@@ -23,7 +23,6 @@ from elvatch.core.strew.laid import BRIGHT, SUNK, TILT, TILT_WAY, TURN, VARIANT,
 from elvatch.core.thing.traced import Stood
 
 Numbers = NDArray[np.float64]
-ReliefAt = Callable[[Places], NDArray[np.float32]]
 _NEAR_PATH_M = 60.0
 
 

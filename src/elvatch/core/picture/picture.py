@@ -397,13 +397,10 @@ class Renderer:
         laid, joining = self._laid.get(bare, make), evidence.joining
         if joining is None or solo >= 0:
             return laid
-        name, shapes = (
-            digest.of_json([part, with_]) for part, with_ in ((bare, joining.name), (laid.reliefs, joining.shape))
-        )
+        name, shapes = digest.of_json([bare, joining.name]), digest.of_json([laid.reliefs, joining.shape])
         joined = laid.prepared._replace(joints=joining.on())
-        return self._laid.get(
-            name, lambda: replace(laid, prepared=joined, shapes=shapes, shown=joining.name, name=name)
-        )
+        known = replace(laid, prepared=joined, shapes=shapes, shown=joining.name, name=name)
+        return self._laid.get(name, lambda: known)
 
     def _ask(self, seen: _Seen, laid: LaidCover, view: View, token: Token | None) -> Material:
         taps = function.TAPS if view.looks > 1 else 2

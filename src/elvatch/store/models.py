@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.core.thing.crowd import CrowdTables
 from elvatch.core.thing.model import Model
 from elvatch.core.thing.solid import Image, Solid
 from elvatch.store.shelf import Shelved
@@ -18,7 +19,7 @@ _OF_TRIANGLES = ("triangles", "image")
 class ModelShelf(Shelved):
     """Models of things by the name of what led to them."""
 
-    KIND, MOST_BYTES = "model 1", 2 << 30
+    KIND, MOST_BYTES = "model 2", 2 << 30
 
     def get(self, name: str) -> Model | None:
         """Return a model, mapped, or None when it is not there or not whole."""
@@ -39,7 +40,9 @@ class ModelShelf(Shelved):
 
         solids = [solid(k) for k in range(len(arrays["numbers"]))]
         variants = tuple(tuple(solids[k] for k in levels) for levels in arrays["levels"])
-        return Model(variants, arrays["feet"], arrays["height"], about["wide"], arrays["crowd"])
+        return Model(
+            variants, arrays["feet"], arrays["height"], about["wide"], CrowdTables(arrays["sun"], arrays["sky"])
+        )
 
     def put(self, name: str, of: Model) -> None:
         """Keep a model; a full disk keeps nothing and harms nothing."""
@@ -53,7 +56,8 @@ class ModelShelf(Shelved):
             "numbers": np.array([[one.grain, one.grain_m, bool(one.images)] for one in solids], np.float64),
             "feet": of.feet,
             "height": of.height,
-            "crowd": of.crowd,
+            "sun": of.crowd.sun,
+            "sky": of.crowd.sky,
         }
         for field in (*_OF_VERTICES, *_OF_TRIANGLES):
             parts = [getattr(one, field) for one in solids]

@@ -16,7 +16,7 @@ from elvatch.core.mapping import surface
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.picture.fragments import Fragments
 from elvatch.core.picture.kinds import GROUND, THING, WATER
-from elvatch.core.thing.traced import DARKENS, TracedThings
+from elvatch.core.thing.traced import TracedThings, hidden_by_ball
 
 _MOST = 0.75
 
@@ -41,14 +41,7 @@ def _hides(things: TracedThings, i: int, x: float, y: float, z: float, nx: float
     cz = stood.at[i, 2] + stood.turn[i, 8] * up
     dx, dy, dz = cx - x, cy - y, cz - z
     away = math.sqrt(dx * dx + dy * dy + dz * dz) + 1e-9
-    if away > (1.0 + DARKENS) * radius:
-        return 0.0
-    towards = (nx * dx + ny * dy + nz * dz) / away
-    wide = min(radius / away, 1.0)
-    # at a place beside it the upper half still rises over the horizon
-    part = wide * wide * max(0.35 + 0.65 * towards, 0.0)
-    fade = min(((1.0 + DARKENS) * radius - away) / (DARKENS * radius), 1.0)
-    return float(part * fade * bulk[shape, 2])
+    return hidden_by_ball(radius, bulk[shape, 2], away, (nx * dx + ny * dy + nz * dz) / away)
 
 
 @inner

@@ -11,14 +11,31 @@ from numpy.typing import NDArray
 
 from elvatch.core.document.strew import Strew
 from elvatch.core.ground.places import Places, some
-from elvatch.core.kernel import inner, kernel
+from elvatch.core.kernel import inner, kernel, plainly
+from elvatch.core.light.harmonics import irradiance
+from elvatch.core.light.lighting import Lighting
+from elvatch.core.light.spectrum import Colour
 from elvatch.core.light.sun import Direction
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.picture.fragments import Fragments
 from elvatch.core.picture.strewn import FADES_OVER, LEAST_PX, fade
 from elvatch.core.strew.field import Field
 from elvatch.core.strew.laid import sizes
-from elvatch.core.thing.crowd import ASIDES, BOTH, ELEVATIONS, GROUND, HIDES, NUMBERS, SKY, SUN
+from elvatch.core.thing.crowd import (
+    AROUND_SKY,
+    AROUND_SUN,
+    ASIDES,
+    BOTH,
+    DARKENS_M2,
+    ELEVATIONS,
+    HALF_UP,
+    HIDES,
+    NUMBERS,
+    SIDES,
+    SKY_NUMBERS,
+    SUN,
+    UP,
+)
 
 Floats = NDArray[np.float32]
 _STEPS = 96
@@ -34,7 +51,7 @@ class Crowded(NamedTuple):
     """What things too small to be shapes do to the places that are asked about, row by row; without rows where none.
 
     ``hides`` of the place from the eye; ``sun`` and ``open`` what they leave of the sun and of the sky on the ground
-    between them; ``lit``, ``skied``, ``grounded`` (n, 3) what they send of a sun, a sky and a ground of 1.
+    between them; ``lit`` (n, 3) what they send of a sun of 1, ``skied`` (n, 3) of the light's own sky.
     """
 
     hides: Floats
@@ -42,26 +59,55 @@ class Crowded(NamedTuple):
     open: Floats
     lit: Floats
     skied: Floats
-    grounded: Floats
+
+
+class SkyLight(NamedTuple):
+    """What lights small things: the ``sun``, what falls on ``level`` ground from the sky; ``falls`` (bearings, 2, 3,
+    3) for each of some bearings of the eye in the sky's own axes, which are turned by ``cos`` and ``sin``, what falls
+    on what stands upright and on what leans back by 45 degrees, and faces to the eye, aside and away."""
+
+    sun: Direction
+    level: Colour
+    falls: Floats
+    cos: float
+    sin: float
+
+
+_BEARINGS = 16
+
+
+def _skylight(light: Lighting) -> SkyLight:
+    turns = np.arange(_BEARINGS) * 2 * np.pi / _BEARINGS
+    rings = []
+    for lean in (0.0, np.pi / 4):
+        flat, up = math.cos(lean), math.sin(lean)
+        ways = [(flat * math.cos(turn), flat * math.sin(turn), up) for turn in turns]
+        ring = np.array([plainly(irradiance)(light.sky.falling, *way) for way in ways], np.float32)
+        quarter = _BEARINGS // 4
+        aside = 0.5 * (np.roll(ring, -quarter, 0) + np.roll(ring, quarter, 0))
+        rings.append(np.stack([ring, aside, np.roll(ring, 2 * quarter, 0)], 1))
+    return SkyLight(light.sun, light.sky.level, np.stack(rings, 1), light.cos, light.sin)
 
 
 class Small(NamedTuple):
-    """Things of a field as compiled code takes them: ``tables`` (e, 5, 5, 4, 11) of each kind of each strew, and
-    ``moments`` (e, steps): mean square of the size of those that are too small, by pixels a metre, m²."""
+    """Things of a field as compiled code takes them: ``tables`` (e, 5, 5, 4, 8) and ``skies`` (e, 5, 25) of each kind
+    of each strew, and ``moments`` (e, steps): mean square of the size of those that are too small, by pixels a metre,
+    m²."""
 
     tables: Floats
+    skies: Floats
     moments: Floats
 
 
 def none() -> Crowded:
     """Return places without small things."""
     empty, flat = np.empty(0, np.float32), np.empty((0, 3), np.float32)
-    return Crowded(empty, empty, empty, flat, flat, flat)
+    return Crowded(empty, empty, empty, flat, flat)
 
 
 def small(field: Field) -> Small:
     """Return a field's things as pictures show those that are too small to be shapes."""
-    tables, moments = [], []
+    tables, skies, moments = [], [], []
     chance = (np.arange(_SPREAD) + 0.5) / _SPREAD
     per_m = np.exp(np.linspace(math.log(_FINEST), math.log(_COARSEST), _STEPS))
     for strew in field.strews:
@@ -69,10 +115,15 @@ def small(field: Field) -> Small:
         gone = 1 - fade(size[None, :] * per_m[:, None])
         moment = (gone * size**2).mean(axis=1)
         for one in strew.kinds:
-            tables.append(field.models[one.thing].crowd)
+            tables.append(field.models[one.thing].crowd.sun)
+            skies.append(field.models[one.thing].crowd.sky)
             moments.append(moment)
     shape = (-1, len(ELEVATIONS), len(ELEVATIONS), len(ASIDES), NUMBERS)
-    return Small(np.array(tables, np.float32).reshape(shape), np.array(moments, np.float32).reshape(-1, _STEPS))
+    return Small(
+        np.array(tables, np.float32).reshape(shape),
+        np.array(skies, np.float32).reshape(-1, len(ELEVATIONS), SKY_NUMBERS),
+        np.array(moments, np.float32).reshape(-1, _STEPS),
+    )
 
 
 @inner
@@ -103,6 +154,21 @@ def _angles(
     return high_v, high_s, aside, steep
 
 
+@inner
+def _falls(skylight: SkyLight, vx: float, vy: float, sky: Floats, c: int) -> float:
+    """Return what falls of the sky on surfaces that lean so, of which so many face to the eye, aside and away."""
+    x, y = skylight.cos * vx + skylight.sin * vy, skylight.cos * vy - skylight.sin * vx
+    at = math.atan2(y, x) / (2.0 * math.pi) * _BEARINGS + _BEARINGS
+    k, part = int(at), at - int(at)
+    here, next = skylight.falls[k % _BEARINGS], skylight.falls[(k + 1) % _BEARINGS]
+    total = 0.0
+    for way in range(3):
+        upright, half = sky[SIDES + 3 * way + c], sky[HALF_UP + 3 * way + c]
+        total += upright * (here[0, way, c] * (1.0 - part) + next[0, way, c] * part)
+        total += half * (here[1, way, c] * (1.0 - part) + next[1, way, c] * part)
+    return float(total)
+
+
 @kernel
 def _band(
     f: Fragments,
@@ -111,15 +177,17 @@ def _band(
     density: Floats,
     of: Small,
     pixel: float,
-    sun: Direction,
+    skylight: SkyLight,
     elevations: NDArray[np.float64],
     asides: NDArray[np.float64],
     sums: Floats,
+    sky: Floats,
     out: Crowded,
     a: int,
     b: int,
 ) -> None:
     per_step = (_STEPS - 1.0) / math.log(_COARSEST / _FINEST)
+    sun = skylight.sun
     for i in range(a, b):
         j = rows[i]
         vx, vy, vz = -f.toward[j, 0], -f.toward[j, 1], -f.toward[j, 2]
@@ -135,7 +203,7 @@ def _band(
         per_m = 1.0 / max(f.depth_m[j] * pixel, 1e-9)
         at = min(max(math.log(per_m / _FINEST) * per_step, 0.0), _STEPS - 1.001)
         step = int(at)
-        sums[:] = 0.0
+        sums[:], sky[:] = 0.0, 0.0
         shades = 0.0
         for e in range(density.shape[1]):
             if density[i, e] <= 0.0:
@@ -150,6 +218,8 @@ def _band(
                 line = of.tables[e, v + (corner & 1), s + (corner >> 1 & 1), k + (corner >> 2)]
                 for n in range(NUMBERS):
                     sums[n] += weight * line[n]
+            for n in range(SKY_NUMBERS):
+                sky[n] += many * (of.skies[e, v, n] * (1.0 - pv) + of.skies[e, v + 1, n] * pv)
             shaded = of.tables[e, s, 0, 0, HIDES] * (1.0 - ps) + of.tables[e, s + 1, 0, 0, HIDES] * ps
             shades += many * shaded / math.sin(high_s)
         square = 1.0 / math.sin(high_v)
@@ -157,14 +227,16 @@ def _band(
         hides = 1.0 - math.exp(-hidden)
         out.hides[i] = hides
         out.sun[i] = math.exp(-max(shades - sums[BOTH] * square, 0.0))
-        out.open[i] = math.exp(-0.6 * sums[HIDES])
+        out.open[i] = math.exp(-sky[DARKENS_M2])
         # things among things stand in each other's shade
         left = (1.0 - math.exp(-0.7 * shades)) / (0.7 * shades) if shades > 1e-6 else 1.0
         part = hides / max(hidden, 1e-9) * square
+        up, less = max(sun[2], 0.0), math.exp(-0.5 * sky[DARKENS_M2])
         for c in range(3):
-            out.lit[i, c] = sums[SUN + c] * part * left
-            out.skied[i, c] = sums[SKY + c] * part * math.sqrt(left)
-            out.grounded[i, c] = sums[GROUND + c] * part
+            out.lit[i, c] = part * left * (sums[SUN + c] + up * sums[AROUND_SUN + c])
+            falls = (sky[UP + c] + sky[AROUND_SKY + c]) * skylight.level[c]
+            falls += _falls(skylight, vx, vy, sky, c)
+            out.skied[i, c] = part * less * falls
 
 
 def crowded(
@@ -172,7 +244,7 @@ def crowded(
     f: Fragments,
     places: Places,
     pixel: float,
-    sun: Direction,
+    light: Lighting,
     density: Floats,
     token: Token | None = None,
 ) -> Crowded:
@@ -188,8 +260,8 @@ def crowded(
         Of the fragments that the cover is asked about, in order.
     pixel : float
         How far a ray's end moves from one pixel to the next, at a metre.
-    sun : tuple of float
-        Unit vector towards the sun.
+    light : Lighting
+        Sun and sky.
     density : ndarray, shape (n, e), float32
         Of each kind of each strew at the places, per m².
     token : Token, optional
@@ -197,12 +269,13 @@ def crowded(
     """
     rows = np.flatnonzero(f.on_ground())
     n = len(rows)
-    flat = [np.zeros((n, 3), np.float32) for _ in range(3)]
+    flat = [np.zeros((n, 3), np.float32) for _ in range(2)]
+    skylight = _skylight(light)
     out = Crowded(np.zeros(n, np.float32), np.ones(n, np.float32), np.ones(n, np.float32), *flat)
 
     def work(a: int, b: int) -> None:
-        sums = np.zeros(NUMBERS, np.float32)
-        _band(f, places, rows, density, of, pixel, sun, ELEVATIONS, ASIDES, sums, out, a, b)
+        sums, sky = np.zeros(NUMBERS, np.float32), np.zeros(SKY_NUMBERS, np.float32)
+        _band(f, places, rows, density, of, pixel, skylight, ELEVATIONS, ASIDES, sums, sky, out, a, b)
 
     over_bands(n, work, token, least=2048)
     return out
@@ -257,7 +330,7 @@ def told(field: Field, density: Floats, covers: bool, only: int | None) -> Float
         square = float((sizes(strew, chance) ** 2).mean())
         for one in strew.kinds:
             columns.append(only is None or only == k)
-            above = field.models[one.thing].crowd[-1, :, :, HIDES].mean() if covers else 1.0
+            above = field.models[one.thing].crowd.sun[-1, :, :, HIDES].mean() if covers else 1.0
             weights.append(float(above) * (square if covers else 1.0))
     kept = np.array(columns)
     total = density[:, kept] @ np.array(weights, np.float32)[kept]

@@ -8,50 +8,17 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.core.gloss import AROUND, OWN, SUN_AROUND, facing, mirrored_share, sun_shape
 from elvatch.core.kernel import inner
 from elvatch.core.light.harmonics import irradiance
 from elvatch.core.light.lighting import Lighting
 from elvatch.core.light.sky import radiance
-
-_AROUND = 0.2
-"""Albedo of the ground around a place where its own colour says nothing of it."""
-_OWN = 0.5
-"""How far the ground around a place is taken to have the place's own colour."""
-_SUN_AROUND = 0.7
-"""How much of the ground around a place lies in the sun, when it does."""
 
 
 @inner
 def sky_axes(light: Lighting, x: float, y: float) -> tuple[float, float]:
     """Return the level part of a direction in the sky's own axes."""
     return light.cos * x + light.sin * y, light.cos * y - light.sin * x
-
-
-@inner
-def sun_shape(roughness: float, n_l: float, n_v: float, n_h: float) -> float:
-    """GGX distribution and height-correlated Smith masking (Heitz 2014): a lobe but for Fresnel."""
-    a2 = roughness * roughness
-    a2 = max(a2 * a2, 1e-6)
-    d = n_h * n_h * (a2 - 1.0) + 1.0
-    mask = n_l * math.sqrt(n_v * n_v * (1.0 - a2) + a2) + n_v * math.sqrt(n_l * n_l * (1.0 - a2) + a2)
-    return float(0.5 * a2 / (math.pi * d * d * max(mask, 1e-5)))
-
-
-@inner
-def facing(v_h: float) -> float:
-    """Return the part by which a surface mirrors more the flatter it is met (Schlick 1994): to the fifth power."""
-    away = 1.0 - v_h
-    square = away * away
-    return square * square * away
-
-
-@inner
-def mirrored_share(roughness: float, n_v: float) -> tuple[float, float]:
-    """Return what even light's mirrored part at normal incidence is multiplied by, and what is added (Karis 2014)."""
-    r0, r1 = 1.0 - roughness, -0.0275 * roughness + 0.0425
-    r2, r3 = -0.572 * roughness + 1.04, 0.022 * roughness - 0.04
-    a = min(r0 * r0, math.exp(-6.4324 * n_v)) * r0 + r1
-    return -1.04 * a + r2, 1.04 * a + r3
 
 
 @inner
@@ -97,13 +64,13 @@ def lit(
     scale, more = mirrored_share(roughness, n_v)
     lit_up = n_l > 0.0 and sun > 0.0
     shape, flat = (sun_shape(roughness, n_l, n_v, n_h), facing(v_h)) if lit_up else (0.0, 0.0)
-    around = (1.0 + (sun - 1.0) * told) * _SUN_AROUND * max(light.sun[2], 0.0)
+    around = (1.0 + (sun - 1.0) * told) * SUN_AROUND * max(light.sun[2], 0.0)
     for c in range(3):
         f0 = 0.04 * (1.0 - metallic) + base[c] * metallic
         mirrors = max(f0 * scale + more, 0.0)
         own = base[c] * (1.0 - metallic)
         falls = even[c] * open_sky
-        ground = _AROUND + (own - _AROUND) * _OWN
+        ground = AROUND + (own - AROUND) * OWN
         thrown = ground * (light.sun_colour[c] * around + light.sky.level[c] * open_sky)
         diffuse = own / math.pi * (1.0 - mirrors)
         value = diffuse * (falls + thrown * closed)

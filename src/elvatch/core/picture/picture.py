@@ -207,7 +207,7 @@ class Renderer:
         lighting, strata = light_of(land, recipe, panorama), strata_m(land.ground)
         lit = self._sunlit(seen, land, lighting.sun, recipe.light.sun_width_deg, view, token)
         around = self._colours_beyond(seen, land, recipe, laid, token)
-        small = self._small(seen, field, lighting.sun, token)
+        small = self._small(seen, field, lighting, token)
         buffer = self._dressed(seen, recipe, sets, evidence, field, view, token)
         radiance = shade.shade(buffer, material, seen.index, lit, lighting, around, strata, token, small)
         shown = shade.toned(radiance, lighting.exposure)
@@ -457,7 +457,9 @@ class Renderer:
         only = view.layer if 0 <= view.layer < len(field.strews) else None
         return crowded.told(field, self._density(seen, field, token), view.mode == "strewn", only)
 
-    def _small(self, seen: _Seen, field: Field | None, sun: Direction, token: Token | None) -> crowded.Crowded | None:
+    def _small(
+        self, seen: _Seen, field: Field | None, light: Lighting, token: Token | None
+    ) -> crowded.Crowded | None:
         """Return what things too small to be shapes do where the cover was asked."""
         if field is None or not field.strews:
             return None
@@ -467,7 +469,7 @@ class Renderer:
         if not density.any():
             return None
         of = self._crowds.get(field.kinds, lambda: crowded.small(field))
-        return crowded.crowded(of, f, at, pixel, sun, density, token)
+        return crowded.crowded(of, f, at, pixel, light, density, token)
 
     @staticmethod
     def _facts(seen: _Seen, land: Terrain, view: View, recipe: Recipe) -> Facts:

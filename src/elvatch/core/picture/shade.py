@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from elvatch.core import colour
 from elvatch.core.cover.material import Material
+from elvatch.core.gloss import facing, sun_shape
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.light.air import passed
 from elvatch.core.light.harmonics import irradiance
@@ -23,12 +24,10 @@ from elvatch.core.picture.crowded import Crowded
 from elvatch.core.picture.crowded import none as nobody
 from elvatch.core.picture.fragments import Clad, Fragments, GBuffer
 from elvatch.core.picture.kinds import FIGURE, GROUND, SIDE, SKY, THING, WATER
-from elvatch.core.picture.lit import facing, lit, sky_axes, sun_shape
+from elvatch.core.picture.lit import lit, sky_axes
 
 _NO_CROWD = nobody()
 _SIDE_TONE = 0.3
-_SHEEN = 0.035
-"""Of the sky that rough things mirror (Karis 2014, roughness about 0.8)."""
 _MIST_FORWARD = 0.6
 _NOTHING = 2e-4
 """Of light that the air takes: not seen."""
@@ -149,15 +148,9 @@ def _ground(
             -f.toward[i, 2],
             value,
         )
-        hides, up = crowded.hides[k], max(light.sun[2], 0.0)
         for c in range(3):
-            around = light.sky.level[c] + 0.7 * sun * up * light.sun_colour[c]
-            small = (
-                crowded.lit[k, c] * sun * light.sun_colour[c]
-                + crowded.skied[k, c] * light.sky.level[c] * (f.places.sky[i])
-            )
-            small += crowded.grounded[k, c] * base[c] * around + _SHEEN * hides * light.sky.level[c] * f.places.sky[i]
-            value[c] = value[c] * (1.0 - hides) + small / math.pi
+            small = crowded.lit[k, c] * sun * light.sun_colour[c] + crowded.skied[k, c] * f.places.sky[i]
+            value[c] = value[c] * (1.0 - crowded.hides[k]) + small / math.pi
     if m.emission.shape[0] > 0:
         for c in range(3):
             value[c] += m.emission[k, c] * light.noon_white

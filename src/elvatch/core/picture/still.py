@@ -226,7 +226,7 @@ def _radiance(of: Place, look: _RayHits, lighting: Lighting, run: Run) -> Pixels
     if of.field is not None and of.field.strews:
         f, pixel = look.buffer.fragments, of.eye.pixel
         density = crowded.density_of_small(of.field, f, look.at, pixel, run.token)
-        small = crowded.crowded(crowded.small(of.field), f, look.at, pixel, lighting.sun, density, run.token)
+        small = crowded.crowded(crowded.small(of.field), f, look.at, pixel, lighting, density, run.token)
     return shade.shade(look.buffer, look.material, look.row, look.sun, lighting, of.around, strata, run.token, small)
 
 

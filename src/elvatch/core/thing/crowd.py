@@ -11,21 +11,58 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.kernel import inner, kernel
+from elvatch.core.gloss import AROUND, OWN, SUN_AROUND, facing, mirrored_share, sun_shape
+from elvatch.core.kernel import inner, kernel, plainly
 from elvatch.core.parallel import over_bands
 from elvatch.core.thing import traced
 from elvatch.core.thing.solid import Solid
-from elvatch.core.thing.traced import COLOUR, LEAF, NORMAL, OPEN, Stood, TracedThings, inside, meet_things
+from elvatch.core.thing.traced import (
+    COLOUR,
+    DARKENS,
+    LEAF,
+    NORMAL,
+    OPEN,
+    ROUGH,
+    Stood,
+    TracedThings,
+    hidden_by_ball,
+    inside,
+    meet_things,
+)
 
 Tables = NDArray[np.float32]
 ELEVATIONS = np.radians([5.0, 14.0, 28.0, 50.0, 88.0])
 ASIDES = np.radians([0.0, 45.0, 100.0, 180.0])
-HIDES, BOTH, SUN, SKY, GROUND = 0, 1, 2, 5, 8
-NUMBERS = 11
+HIDES, BOTH, SUN, AROUND_SUN = 0, 1, 2, 5
+NUMBERS = 8
+UP, AROUND_SKY, DARKENS_M2, HALF_UP, SIDES = 0, 3, 6, 7, 16
+TOWARD, BESIDE, BEYOND = 0, 3, 6
+SKY_NUMBERS = 25
+_HALF_UP = math.radians(45.0)
+_LESS_BELOW = 0.53
+"""How much less of the sky falls on what faces down by 45 degrees than on what stands upright."""
+
+
+class CrowdTables(NamedTuple):
+    """What a thing of a longest side of 1 m hides and sends, turned any way, m².
+
+    ``sun`` (5, 5, 4, 8) by the height of the eye, of the sun and the angle between: what it hides from the eye, what
+    from both; what its places that the eye sees send of a sun of 1, and of light that ground in that sun throws back.
+    ``sky`` (5, 25) by the height of the eye: what they send of light on what faces up, of light that ground under a
+    sky of 1 throws back, by how much of the sky, over all the ground about, it darkens that; what they send of light
+    on what leans back by 45 degrees and faces to the eye, aside and away, and on what stands upright and faces so.
+    All but what it darkens are areas square to the view.
+    """
+
+    sun: Tables
+    sky: Tables
+
+
 _SPOTS = 1536
 _STEP_A, _STEP_B, _STEP_C = 0.8191725133961645, 0.6710436067037893, 0.5497004779019703
 _SEEN_LAST = -1
@@ -58,9 +95,10 @@ def _seen(
     sy: float,
     sz: float,
     part: float,
-    out: Tables,
+    sun: Tables,
+    sky: Tables,
 ) -> None:
-    """Add what is seen of a thing at a place of it: how it is lit by the sun, and by an even sky."""
+    """Add what is seen of a thing at a place of it: what it sends of a sun, and of a sky by where that is."""
     i, t = hit >> 32, hit & 0xFFFFFFFF
     u, v = inside(things, i, t, x, y, z)
     s, w = things.shapes, things.shapes.vertices
@@ -73,17 +111,20 @@ def _seen(
     wx = r[i, 0] * nx + r[i, 1] * ny + r[i, 2] * nz
     wy = r[i, 3] * nx + r[i, 4] * ny + r[i, 5] * nz
     wz = r[i, 6] * nx + r[i, 7] * ny + r[i, 8] * nz
-    side = 1.0 if wx * vx + wy * vy + wz * vz >= 0.0 else -1.0
-    wx, wy, wz = side * wx, side * wy, side * wz
-    n_l = wx * sx + wy * sy + wz * sz
+    side = math.copysign(math.sqrt(wx * wx + wy * wy + wz * wz) + 1e-12, wx * vx + wy * vy + wz * vz)
+    wx, wy, wz = wx / side, wy / side, wz / side
+    n_l, n_v = wx * sx + wy * sy + wz * sz, max(wx * vx + wy * vy + wz * vz, 0.02)
     leaf = w[a, LEAF] * o + w[b, LEAF] * u + w[c, LEAF] * v
+    rough = w[a, ROUGH] * o + w[b, ROUGH] * u + w[c, ROUGH] * v
     open_sky = w[a, OPEN] * o + w[b, OPEN] * u + w[c, OPEN] * v
-    off = 0.002
+    # off the surface as pictures begin their rays: what is thin is lit from behind too
+    off = 0.005
+    out = 0.5 if n_l > 0.0 else 0.0
     _t, shaded = meet_things(
         things,
-        x + off * (sx + 0.5 * wx),
-        y + off * (sy + 0.5 * wy),
-        z + off * (sz + 0.5 * wz),
+        x + off * (sx + out * wx),
+        y + off * (sy + out * wy),
+        z + off * (sz + out * wz),
         sx,
         sy,
         sz,
@@ -92,15 +133,46 @@ def _seen(
         True,
     )
     lit = 1.0 if shaded < 0 else 0.0
-    # as pictures light leaves: less is thrown back by what lets light through, and less blue comes through
-    front, back = lit * max(n_l, 0.0) * (1.0 - 0.4 * leaf), lit * leaf * max(-n_l, 0.0)
-    over, under = open_sky * (0.5 + 0.5 * wz) * (1.0 - 0.4 * leaf), open_sky * 0.5 * leaf * (0.5 - 0.5 * wz)
+    # all as pictures light things, see lit and shade there
+    scale, more = mirrored_share(rough, n_v)
+    mirrors = max(0.04 * scale + more, 0.0)
+    hx, hy, hz = vx + sx, vy + sy, vz + sz
+    length = math.sqrt(hx * hx + hy * hy + hz * hz) + 1e-9
+    n_h, v_h = max((wx * hx + wy * hy + wz * hz) / length, 0.0), max((vx * hx + vy * hy + vz * hz) / length, 0.0)
+    gloss = math.pi * sun_shape(rough, max(n_l, 1e-6), n_v, n_h) * (0.04 + 0.96 * facing(v_h))
+    rz = 2.0 * n_v * wz - vz
+    rz += (wz - rz) * rough * rough
+    upwards = min(max(0.5 + 2.0 * rz / (0.15 + rough), 0.0), 1.0)
+    closed, kept = 1.0 - (0.5 + 0.5 * wz) * open_sky, 1.0 - 0.4 * leaf
+    told = min(max(4.0 * n_l + 0.5, 0.0), 1.0)
+    around = (1.0 + (lit - 1.0) * told) * SUN_AROUND
+    flat = math.sqrt(max(1.0 - vz * vz, 1e-9))
+    toward, beside = (wx * vx + wy * vy) / flat, (wx * vy - wy * vx) / flat
+    # between what stands upright, leans back by 45 degrees and faces up; what faces down is held upright, and less
+    lean = math.asin(min(max(wz, -1.0), 1.0)) / _HALF_UP
+    up, below = max(lean - 1.0, 0.0), max(1.0 + min(lean, 0.0) * _LESS_BELOW, 0.0)
+    half = min(max(lean, 0.0), 1.0) - up
+    level = (1.0 - up - half) * below / max(toward * toward + beside * beside, 1e-9)
+    half /= max(toward * toward + beside * beside, 1e-9)
+    face_on, side_on = toward * toward, beside * beside
+    faces, turned = (TOWARD, BEYOND) if toward > 0.0 else (BEYOND, TOWARD)
     for k in range(3):
         colour = w[a, COLOUR + k] * o + w[b, COLOUR + k] * u + w[c, COLOUR + k] * v
-        through = 1.0 if k < 2 else 0.6
-        out[SUN + k] += part * colour * (front + through * back)
-        out[SKY + k] += part * colour * (over + through * under)
-        out[GROUND + k] += part * colour * (0.5 - 0.5 * wz)
+        own = colour * (1.0 - mirrors)
+        through = leaf * colour * (1.0 if k < 2 else 0.6)
+        sun[SUN + k] += part * lit * (max(n_l, 0.0) * (own + gloss) * kept + max(-n_l, 0.0) * through)
+        thrown = (AROUND + (colour - AROUND) * OWN) * (own * closed + mirrors * (1.0 - upwards * open_sky)) * kept
+        sun[AROUND_SUN + k] += part * thrown * around
+        sky[AROUND_SKY + k] += part * thrown * open_sky
+        front, back = part * open_sky * (own + mirrors * upwards) * kept, 0.5 * part * open_sky * through
+        sky[UP + k] += front * up
+        # what comes through a leaf falls on its other side, which is taken to stand upright
+        back *= (1.0 - abs(wz)) / max(face_on + side_on, 1e-9)
+        sky[HALF_UP + faces + k] += front * half * face_on
+        sky[HALF_UP + BESIDE + k] += front * half * side_on
+        sky[SIDES + faces + k] += front * level * face_on
+        sky[SIDES + BESIDE + k] += front * level * side_on + back * side_on
+        sky[SIDES + turned + k] += back * face_on
 
 
 @kernel
@@ -109,7 +181,8 @@ def _entry(
     high: float,
     elevations: NDArray[np.float64],
     asides: NDArray[np.float64],
-    out: Tables,
+    sun: Tables,
+    sky: Tables,
     a: int,
     b: int,
 ) -> None:
@@ -133,17 +206,22 @@ def _entry(
             if hit < 0:
                 continue
             _t, shaded = meet_things(things, x, y, 1e-5, sx, sy, sz, 0.0, 1e3, True)
-            out[entry, HIDES] += part
+            sun[entry, HIDES] += part
             if shaded >= 0:
-                out[entry, BOTH] += part
+                sun[entry, BOTH] += part
             left = 40.0 - t
-            _seen(things, hit, x + left * vx, y + left * vy, left * vz, vx, vy, vz, sx, sy, sz, part, out[entry])
+            px, py, pz = x + left * vx, y + left * vy, left * vz
+            _seen(things, hit, px, py, pz, vx, vy, vz, sx, sy, sz, part, sun[entry], sky[entry])
 
 
-def table(variants: Sequence[Sequence[Solid]]) -> Tables:
-    """Return what a thing of a longest side of 1 m hides and sends, by elevation of the eye, of the sun and the angle
-    between, shape (5, 5, 4, 11), m²: hidden from the eye, from both; colours lit by a sun, a sky, a ground of 1."""
-    total = np.zeros((len(ELEVATIONS) ** 2 * len(ASIDES), NUMBERS), np.float32)
+_Pair = tuple[Tables, Tables]
+
+
+def table(variants: Sequence[Sequence[Solid]]) -> CrowdTables:
+    """Return what a thing of a longest side of 1 m hides and sends, over its variants."""
+    many = len(ELEVATIONS) ** 2 * len(ASIDES)
+    sun, sky = np.zeros((many, NUMBERS), np.float32), np.zeros((many, SKY_NUMBERS), np.float32)
+    darkens = 0.0
     for variant in variants:
         shape = variant[_SEEN_LAST]
         stood = Stood(
@@ -154,23 +232,39 @@ def table(variants: Sequence[Sequence[Solid]]) -> Tables:
             np.ones((1, 3), np.float32),
             np.zeros((1, 3), np.float32),
         )
-        things, found = traced.things(stood, traced.shapes([shape])), np.zeros_like(total)
+        shapes = traced.shapes([shape])
+        things, into = traced.things(stood, shapes), (np.zeros_like(sun), np.zeros_like(sky))
         high = float(shape.places[:, 2].max())
 
-        def work(a: int, b: int, things: TracedThings = things, high: float = high, into: Tables = found) -> None:
-            _entry(things, high, ELEVATIONS, ASIDES, into, a, b)
+        def work(a: int, b: int, things: TracedThings = things, high: float = high, into: _Pair = into) -> None:
+            _entry(things, high, ELEVATIONS, ASIDES, *into, a, b)
 
-        over_bands(len(found), work, least=2)
-        total += found / len(variants)
-    return _steadied(total.reshape(len(ELEVATIONS), len(ELEVATIONS), len(ASIDES), NUMBERS))
+        over_bands(many, work, least=2)
+        sun += into[0] / len(variants)
+        sky += into[1] / len(variants)
+        middle, radius, filled = shapes.bulk[0].tolist()
+        darkens += _darkens_m2(middle, radius, filled, float(into[0][-1, HIDES])) / len(variants)
+    by = len(ELEVATIONS), len(ELEVATIONS), len(ASIDES)
+    return _steadied(sun.reshape(*by, NUMBERS), sky.reshape(*by, SKY_NUMBERS), darkens)
 
 
-def _steadied(found: Tables) -> Tables:
-    """Return a table in which what the eye sees of a thing does not depend on the sun: chance is averaged away."""
-    steady = found.copy()
-    hides = found[..., HIDES].mean(axis=(1, 2), keepdims=True)
-    scale = hides / np.maximum(found[..., HIDES], 1e-9)
-    steady *= scale[..., None]
-    steady[..., SKY:] = steady[..., SKY:].mean(axis=(1, 2), keepdims=True)
+def _darkens_m2(middle: float, radius: float, filled: float, covers_m2: float) -> float:
+    """Return how much of the sky a thing takes from level ground about it, over all that ground."""
+    foot = max(math.sqrt(covers_m2 / math.pi), 1e-3)
+    away = np.linspace(foot, max((1.0 + DARKENS) * radius, foot), 200)
+    hidden = plainly(hidden_by_ball)
+    takes = np.array([hidden(radius, filled, d, middle / max(d, 1e-9)) for d in np.hypot(away, middle)])
+    return float(np.trapezoid(takes * 2 * np.pi * away, away))
+
+
+def _steadied(sun: Tables, sky: Tables, darkens: float) -> CrowdTables:
+    """Return tables in which what the eye sees of a thing does not depend on the sun: chance is averaged away."""
+    hides = sun[..., HIDES].mean(axis=(1, 2), keepdims=True)
+    steady = sun * (hides / np.maximum(sun[..., HIDES], 1e-9))[..., None]
     # areas square to the view: they change little with its height, and can be read between
-    return np.ascontiguousarray(steady * np.sin(ELEVATIONS)[:, None, None, None], np.float32)
+    square = np.sin(ELEVATIONS)
+    skies = sky.mean(axis=(1, 2)) * square[:, None]
+    skies[:, DARKENS_M2] = darkens
+    return CrowdTables(
+        np.ascontiguousarray(steady * square[:, None, None, None], np.float32), skies.astype(np.float32)
+    )

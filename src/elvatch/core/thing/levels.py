@@ -15,7 +15,7 @@ LEVELS = 3
 _KEPT = 0.25
 """Of a level's triangles, in the next."""
 _FEWEST = 60
-_WIDEST, _STEM = 4.0, 200
+_WIDEST, _STEM, _LONG = 4.0, 200, 2.0
 _LOOSE = 12
 """A thing of more pieces than this is thinned piece by piece: its pieces are too small to be simplified."""
 
@@ -46,27 +46,18 @@ def _pieces(of: Solid) -> tuple[int, NDArray[np.int32]]:
 def _thinned(of: Solid, count: int, piece: NDArray[np.int32]) -> Solid:
     """Return a solid with a part of its pieces, each so much larger that they cover as much."""
     size = np.bincount(piece[of.triangles[:, 0]], minlength=count)
-    # large pieces (stems) stay, small ones are drawn lots for: always the same
-    lots = np.random.default_rng(count).random(count) / np.maximum(size, 1)
-    order = np.argsort(lots)
-    kept = np.zeros(count, bool)
-    kept[order[: np.searchsorted(np.cumsum(size[order]), _KEPT * len(of.triangles)) + 1]] = True
+    # stems stay; of all other kinds of piece, told by their triangles, as large a part, by lots that never change
+    lots = np.random.default_rng(count).random(count)
+    kept = size >= _STEM
+    for of_kind in (np.flatnonzero(size == one) for one in np.unique(size[~kept])):
+        kept[of_kind[np.argsort(lots[of_kind])][: max(round(_KEPT * len(of_kind)), 1)]] = True
     vertex = kept[piece]
-    many = np.maximum(np.bincount(piece, minlength=count), 1)
-    middle = np.stack([np.bincount(piece, of.places[:, k], count) / many for k in range(3)], 1)
     chosen = vertex[of.triangles[:, 0]]
-    # as much larger, they cover as much as all did: those that stand upright grow wider, others to all sides
-    times = min(_area(of, ~chosen) / max(_area(of, chosen), 1e-12) + 1, _WIDEST)
-    about, span = middle[piece], np.zeros((count, 3))
-    for k in range(3):
-        low, high = np.full(count, np.inf), np.full(count, -np.inf)
-        np.minimum.at(low, piece, of.places[:, k])
-        np.maximum.at(high, piece, of.places[:, k])
-        span[:, k] = high - low
-    upright = span[:, 2] > 0.7 * np.hypot(span[:, 0], span[:, 1])
-    wider = np.where(upright[:, None], [times, times, 1.0], [times**0.5] * 3)
-    wider[size >= _STEM] = 1.0
-    places = about + (of.places - about) * wider[piece]
+    # as much wider, they cover as much as all did; stems stay as they are
+    stem = (size >= _STEM)[piece[of.triangles[:, 0]]]
+    wider = min(_area(of, ~stem) / max(_area(of, chosen & ~stem), 1e-12), _WIDEST)
+    times = np.where(size >= _STEM, 1.0, wider)
+    places = _widened(of, piece, times)
     number = np.cumsum(vertex) - 1
     return of._replace(
         places=places[vertex].astype(np.float32),
@@ -80,6 +71,42 @@ def _thinned(of: Solid, count: int, piece: NDArray[np.int32]) -> Solid:
         image=of.image[chosen],
         bend=of.bend[vertex],
     )
+
+
+def _widened(of: Solid, piece: NDArray[np.int32], times: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Return the corners of a solid whose pieces are each so many times as large: what is long, across its length and
+    along its surface, as a blade that bends; what is not, to both sides."""
+    count, corners = len(times), of.places.astype(np.float64)
+    a, b, c = (corners[of.triangles[:, k]] for k in range(3))
+    normal = _sums(np.cross(b - a, c - a), piece[of.triangles[:, 0]], count)
+    about = _sums(corners, piece, count) / np.maximum(np.bincount(piece, minlength=count), 1)[:, None]
+    away = corners - about[piece]
+    spread = _sums((away[:, :, None] * away[:, None, :]).reshape(-1, 9), piece, count).reshape(-1, 3, 3)
+    along = np.linalg.eigh(spread)[1][:, :, 2]
+    across = np.cross(normal, along)
+    across /= np.maximum(np.linalg.norm(across, axis=1, keepdims=True), 1e-12)
+    long, wide = (_extents((away * axis[piece]).sum(axis=1), piece, count) for axis in (along, across))
+    is_long = long > _LONG * wide
+    grows_across = np.where(is_long, times, np.sqrt(times))
+    grows_along = np.where(is_long, 1.0, np.sqrt(times))
+    out = corners
+    for axis, grows in ((across, grows_across), (along, grows_along)):
+        out = out + ((away * axis[piece]).sum(axis=1) * (grows[piece] - 1.0))[:, None] * axis[piece]
+    return out
+
+
+def _sums(values: NDArray[np.float64], piece: NDArray[np.int32], count: int) -> NDArray[np.float64]:
+    """Return the sums of rows of numbers over pieces."""
+    return np.stack([np.bincount(piece, values[:, k], count) for k in range(values.shape[1])], 1)
+
+
+def _extents(values: NDArray[np.float64], piece: NDArray[np.int32], count: int) -> NDArray[np.float64]:
+    """Return how far apart the lowest and highest of numbers of each piece are."""
+    low, high = np.full(count, np.inf), np.full(count, -np.inf)
+    np.minimum.at(low, piece, values)
+    np.maximum.at(high, piece, values)
+    reach: NDArray[np.float64] = high - low
+    return reach
 
 
 def _area(of: Solid, chosen: NDArray[np.bool_]) -> float:

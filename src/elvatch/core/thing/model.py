@@ -21,7 +21,7 @@ class Model(NamedTuple):
     feet: NDArray[np.float32]
     height: NDArray[np.float32]
     wide: float
-    crowd: crowd.Tables
+    crowd: crowd.CrowdTables
 
     @property
     def triangles(self) -> list[int]:

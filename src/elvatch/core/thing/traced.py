@@ -164,6 +164,19 @@ DARKENS = 2.0
 """Radii of a thing from its edge up to which it darkens what is near."""
 
 
+@inner
+def hidden_by_ball(radius: float, filled: float, away: float, towards: float) -> float:
+    """Return how much of the sky a thing, taken as a ball, hides from a surface (Lambert 1760): ``filled`` how much
+    of the ball it is, ``away`` how far its middle, ``towards`` the cosine to what the surface faces."""
+    if away > (1.0 + DARKENS) * radius:
+        return 0.0
+    wide = min(radius / away, 1.0)
+    # at a place beside it the upper half still rises over the horizon
+    part = wide * wide * max(0.35 + 0.65 * towards, 0.0)
+    fade = min(((1.0 + DARKENS) * radius - away) / (DARKENS * radius), 1.0)
+    return float(part * fade * filled)
+
+
 def _about(depth: int, stood: Stood, of: Shapes) -> NDArray[np.float32]:
     """Return for each node how far beyond its box its things darken what is near."""
     out = np.zeros(2 << depth, np.float32)

@@ -25,7 +25,7 @@ LEAST_PX = 2.4
 """Things smaller than this are no shapes any more but a share of the cover; they fade into it over"""
 FADES_OVER = 0.3
 """of that to either side."""
-_FINER_PX = (48.0, 16.0)
+_FINER_PX = (32.0, 12.0)
 """Pixels from which on a thing has its finest and its middle level."""
 MOST_DRAWN = 400_000
 _RELIEF_M = 60.0

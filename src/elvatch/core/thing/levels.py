@@ -12,8 +12,8 @@ from scipy.spatial import cKDTree
 from elvatch.core.thing.solid import BARE, Solid, bent, smooth_normals
 
 LEVELS = 3
-_KEPT = 0.25
-"""Of a level's triangles, in the next."""
+_KEPT, _PIECES_KEPT = 0.25, 0.4
+"""Of a level's triangles, in the next; of its pieces, where it is thinned: much wider ones would be seen as such."""
 _FEWEST = 60
 _WIDEST, _STEM, _LONG = 4.0, 200, 2.0
 _LOOSE = 12
@@ -21,15 +21,15 @@ _LOOSE = 12
 
 
 def levels(of: Solid) -> tuple[Solid, ...]:
-    """Return a solid and two that are each a quarter of the one before; as it is where it is small enough."""
+    """Return a solid and two that each have a part of the one before; as it is where it is small enough."""
     out = [bent(of)]
     for _ in range(LEVELS - 1):
         before = out[-1]
-        if len(before.triangles) * _KEPT < _FEWEST:
-            out.append(before)
-            continue
         count, piece = _pieces(before)
         loose = count > _LOOSE and float(before.leaf.max()) > 0
+        if len(before.triangles) * (_PIECES_KEPT if loose else _KEPT) < _FEWEST:
+            out.append(before)
+            continue
         out.append(_thinned(before, count, piece) if loose else simplified(before, _KEPT))
     return tuple(out)
 
@@ -50,7 +50,7 @@ def _thinned(of: Solid, count: int, piece: NDArray[np.int32]) -> Solid:
     lots = np.random.default_rng(count).random(count)
     kept = size >= _STEM
     for of_kind in (np.flatnonzero(size == one) for one in np.unique(size[~kept])):
-        kept[of_kind[np.argsort(lots[of_kind])][: max(round(_KEPT * len(of_kind)), 1)]] = True
+        kept[of_kind[np.argsort(lots[of_kind])][: max(round(_PIECES_KEPT * len(of_kind)), 1)]] = True
     vertex = kept[piece]
     chosen = vertex[of.triangles[:, 0]]
     # as much wider, they cover as much as all did; stems stay as they are

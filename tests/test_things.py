@@ -23,8 +23,9 @@ from scipy.spatial.transform import Rotation
 from elvatch.app.workshop import Workshop
 from elvatch.core import digest
 from elvatch.core.cache import Cache
+from elvatch.core.document.layer import Layer
 from elvatch.core.document.recipe import Peg, Recipe
-from elvatch.core.document.rule import OnThing, Rule
+from elvatch.core.document.rule import OnNear, OnThing, Rule
 from elvatch.core.document.set_thing import SetThing
 from elvatch.core.document.sheet import Sheet
 from elvatch.core.document.strew import Mixed, Strew
@@ -41,6 +42,7 @@ from elvatch.demo import apron, dam_face, scenario, vellin_ground
 from elvatch.demo import things as demo_things
 from elvatch.store.shelf import Shelf
 from elvatch.web.app import create_app
+from tests.conftest import put_set
 
 ROOT = Path(__file__).parents[1]
 
@@ -425,3 +427,32 @@ def test_what_wear_does_to_a_thing_is_told_by_the_surface_it_lies_on(client: Fla
         answer = client.post("/api/wear/told", json=asked | wrong)
         assert answer.status_code == 422
         assert "a wear of one of the site's things" in answer.get_json()["message"]
+
+
+def test_a_layer_lies_near_a_thing_that_is_set_by_hand(workshop: Workshop) -> None:
+    name = put_set(workshop.store, 0.3, "Dust")
+    below, dust = (Layer(id=id, name=id, set=name) for id in ("below", "dust1"))
+    near = OnNear.model_validate(
+        {"to": "thing", "target": "stone1", "called": "Stone", "upper": 2.0, "soft_upper": 0.0}
+    )
+    stone = {"id": "stone1", "name": "Stone", "thing": "stone", "east_m": 20.0, "north_m": 15.0, "size_m": 3.0}
+    recipe = Recipe(
+        ground=Ground(width_m=40, depth_m=30, source=FlatSource(samples=41)),
+        peg=Peg(east_m=20, north_m=15),
+        layers=(below, dust.model_copy(update={"rule": Rule(clauses=(near,))})),
+        things=(Thing(id="stone", name="Stone", source=DrawnThing(what="boulder", variants=1)),),
+        set_things=(SetThing.model_validate(stone),),
+    )
+    foot = workshop.strews.model(recipe.things[0]).wide * 3.0
+    share = workshop.covers.facts(recipe).shares[1]
+    assert share == pytest.approx(np.pi * (foot + 2.0) ** 2 / 1200, rel=0.02)
+    moved = recipe.model_copy(
+        update={"set_things": (SetThing.model_validate(stone | {"east_m": 40.0, "along": 2.0}),)}
+    )
+    assert workshop.covers.facts(moved).shares[1] == pytest.approx(np.pi * (2 * foot + 2.0) ** 2 / 2400, rel=0.02), (
+        "it follows, and half of it lies beside the site"
+    )
+    gone = recipe.model_copy(update={"set_things": ()})
+    told = workshop.covers.facts(gone)
+    assert told.shares[1] == 0.0
+    assert "thing Stone" in str(told.reasons[1])

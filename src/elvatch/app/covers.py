@@ -192,13 +192,18 @@ class Covers:
             upright=ground.upright,
             surface=surface,
         )
-        found = plain
-        if recipe.strews:
+        placed = {one.id: one for one in recipe.set_things}
+        if not recipe.strews and not placed:
+            return plain
+        plain = replace(plain, strews={id: self._strews.name_of_set(recipe, one) for id, one in placed.items()})
 
-            def things(id: str) -> NDArray[np.float64] | None:
-                return self._strews.spots(recipe, found, id, preview, rests=not quick and painted is None)
+        def things(id: str) -> NDArray[np.float64] | None:
+            if id in placed:
+                return self._strews.spot_of_set(recipe, placed[id])
+            return self._strews.spots(recipe, found, id, preview, rests=not quick and painted is None)
 
-            found = replace(plain, things=things, strews=self._strews.names(recipe, plain.names(), preview))
+        named = self._strews.names(recipe, plain.names(), preview)
+        found = replace(plain, things=things, strews={**plain.strews, **named})
         return replace(found, joining=self._joining(recipe, found, preview))
 
     def _joining(self, recipe: Recipe, evidence: Evidence, preview: Preview | None) -> SetThings | None:
@@ -262,18 +267,18 @@ class Covers:
     def prepared(self, recipe: Recipe, preview: Preview | None = None) -> Prepared:
         """Return a recipe's layers and wear made ready for asking; the same for all that is asked of it."""
         evidence = self.evidence(recipe, preview)
+        joined = evidence.joining.name if evidence.joining else ""
         return self._prepared.get(
-            self.name(recipe, evidence, preview),
+            digest.of_json([self.name(recipe, evidence, preview), joined]),
             lambda: plan.prepare(recipe.layers, self._store.stock, evidence, wears=recipe.wears),
         )
 
     def name(self, recipe: Recipe, evidence: Evidence, preview: Preview | None = None) -> str:
-        """Return what names all that decides what lies where, and what it is called."""
+        """Return what names all that decides which layer lies where, and what it is called."""
         layers = [digest.of_part(layer, "group") for layer in recipe.layers]
         wears = list(map(digest.of_part, recipe.wears))
         contents = self._store.stock.contents(recipe.sets())
         seen = [preview.name] if preview else []
-        seen += [evidence.joining.name] if evidence.joining else []
         return digest.of_json([digest.of_part(recipe.ground), layers, wears, contents, evidence.names(), *seen])
 
     def spread(self, land: Terrain) -> Places:
@@ -290,7 +295,7 @@ class Covers:
 
         def make() -> NDArray[np.float32]:
             prepared = self.prepared(recipe, preview)
-            found = function.ask(prepared, at, token).shares
+            found = function.unjoined(prepared, at, token).shares
             out = np.zeros((len(found), len(recipe.layers)), np.float32)
             for k, position in enumerate(prepared.positions):
                 if position >= 0:
@@ -359,7 +364,7 @@ class Covers:
         x, y = peg.east_m + along * dx, peg.north_m + along * dy
         at_places = places.on_ground(land.survey, x, y, (end - start) / _TRANSECT)
         prepared = self.prepared(recipe)
-        foremost = positions_shown(prepared, function.ask(prepared, at_places).shares)
+        foremost = positions_shown(prepared, function.unjoined(prepared, at_places).shares)
         return Transect(along - start, at_places.elevation_m, foremost, -start)
 
     def at(self, recipe: Recipe, east_m: float, north_m: float) -> Places:
@@ -386,7 +391,7 @@ class Covers:
     def shares(self, recipe: Recipe, east_m: float, north_m: float) -> list[float]:
         """Return each layer's share at a place, 0 of those that are hidden."""
         prepared = self.prepared(recipe)
-        shares = function.ask(prepared, self.at(recipe, east_m, north_m)).shares[0]
+        shares = function.unjoined(prepared, self.at(recipe, east_m, north_m)).shares[0]
         return [float(shares[k]) if k >= 0 else 0.0 for k in prepared.positions]
 
     def _value(self, recipe: Recipe, name: MeasureName, at: Places, run: Run | None) -> float:

@@ -12,6 +12,7 @@ from elvatch.app.grounds import Grounds
 from elvatch.core import digest
 from elvatch.core.cache import Cache
 from elvatch.core.document.recipe import Recipe
+from elvatch.core.document.set_thing import SetThing
 from elvatch.core.document.strew import MOST_BY_HAND, Added
 from elvatch.core.document.thing import BroughtThing, DrawnThing, Thing
 from elvatch.core.ground.shaping import Preview
@@ -213,6 +214,17 @@ class Strews:
         field = self.field(recipe, evidence, preview, hidden=True, rests=rests)
         k = next(k for k, strew in enumerate(field.strews) if strew.id == id)
         return places_and_radii(field.whole(k), field.strews[k], field.on.foot)
+
+    def name_of_set(self, recipe: Recipe, one: SetThing) -> str:
+        """Return what names where a thing that is set by hand lies, and how wide its foot is."""
+        source = next(thing.source for thing in recipe.things if thing.id == one.thing)
+        return digest.of_json([one.on, one.east_m, one.north_m, one.size_m, one.stretch, digest.of_part(source)])
+
+    def spot_of_set(self, recipe: Recipe, one: SetThing) -> NDArray[np.float64]:
+        """Return the place and radius of a thing that is set by hand, (1, 3) metres; without rows where it is off."""
+        thing = next(thing for thing in recipe.things if thing.id == one.thing)
+        wide = self.model(thing).wide * one.size_m * max(one.along, one.across)
+        return np.array([(one.east_m, one.north_m, wide)] if one.on else [], np.float64).reshape(-1, 3)
 
     def facts(self, recipe: Recipe, evidence: Evidence, preview: Preview | None = None) -> FieldFacts:
         """Return how many things each strew comes to, and what they take."""

@@ -922,7 +922,7 @@ export interface OnLayer {
   upper: number | null;
 }
 /**
- * So far from the edge of the nearest of a strew's things, or of a path, metres on the map.
+ * So far from the edge of the nearest of a strew's things, of one set by hand or of a path, metres on the map.
  */
 export interface OnNear {
   /**
@@ -954,10 +954,10 @@ export interface OnNear {
    */
   strength: number;
   /**
-   * Which strew or path
+   * Which strew or path, or which thing that is set by hand
    */
   target: string;
-  to: "strew" | "path";
+  to: "strew" | "path" | "thing";
   upper: number | null;
 }
 /**

@@ -136,7 +136,7 @@ def of_layer(
     token : Token, optional
         Asked between bands.
     relief : ndarray, shape (n, 2), float32, optional
-        Slopes of the relief there, as :class:`~elvatch.core.cover.Material` has them, to tell its sides as
+        Slopes of the relief there, as :class:`~elvatch.core.cover.material.Material` has them, to tell its sides as
         well; else the ground alone is told.
 
     Returns

@@ -93,11 +93,11 @@ class OnLayer(_AsItIs):
 
 
 class OnNear(_Joined, Limits):
-    """So far from the edge of the nearest of a strew's things, or of a path, metres on the map."""
+    """So far from the edge of the nearest of a strew's things, of one set by hand or of a path, metres on the map."""
 
     kind: Literal["near"] = "near"
-    to: Literal["strew", "path"] = "strew"
-    target: PartId = Field(description="Which strew or path")
+    to: Literal["strew", "path", "thing"] = "strew"
+    target: PartId = Field(description="Which strew or path, or which thing that is set by hand")
     called: Name = Field(description="Its name when it was chosen")
     upper: Annotated[float | None, Shown("away", "m", 0, 500, 0.05, 2, pixel=0.01)] = Field(
         default=0.5, ge=-1e9, le=1e9

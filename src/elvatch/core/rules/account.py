@@ -168,7 +168,7 @@ def _lost(clause: Clause, layers: tuple[Layer, ...], evidence: Evidence) -> str 
     elif isinstance(clause, OnNear) and clause.to == "path":
         there, kind = {path.id for path in evidence.marks.paths}, "path"
     elif isinstance(clause, OnNear):
-        there, kind = {clause.target} if evidence.things(clause.target) is not None else set(), "strew"
+        there, kind = {clause.target} if evidence.things(clause.target) is not None else set(), clause.to
     else:
         return None
     return None if refers_to(clause) in there else f"{kind} {clause.called}"

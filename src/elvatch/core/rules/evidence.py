@@ -85,9 +85,10 @@ class Evidence:
     water_m : float, optional
         Up to where water stands; None without any.
     things : callable
-        Returns the places and radii (n, 3), metres, of a strew's things by its id; None where there is no such strew.
+        Returns the places and radii (n, 3), metres, of a strew's things, or of one set by hand, by its id; None where
+        there is no such strew or thing.
     strews : mapping
-        What names each strew's things by their content, by id.
+        What names each strew's things, and each that is set by hand, by their content, by id.
     upright : Upright, optional
         How the ground stands where it is a face: its measures tell what its own axes do not.
     surface : callable

@@ -152,13 +152,18 @@ export function AddClause({ layer }: { layer: Ruled }) {
             ),
           )}
         </div>
-        {(strews.length > 0 || recipe.marks.paths.length > 0 || recipe.water.on) && (
+        {(strews.length > 0 || recipe.set_things.length > 0 || recipe.marks.paths.length > 0 || recipe.water.on) && (
           <h4 className="mt-2.5 mb-1 text-quiet">By what is near</h4>
         )}
         <div className="grid grid-cols-3 gap-1">
           {strews.map((strew) =>
             button(`Near ${strew.name}`, "So far from the edge of the nearest of its things", () =>
               add(made.near("strew", strew.id, strew.name)),
+            ),
+          )}
+          {recipe.set_things.map((one) =>
+            button(`Near ${one.name}`, "So far from the edge of its foot", () =>
+              add(made.near("thing", one.id, one.name)),
             ),
           )}
           {recipe.marks.paths.map((path) =>

@@ -2,7 +2,7 @@
 
 import type { Beginnings, MeasureKind, Span, ThingMeasureLine } from "../../generated/answers";
 import { CATALOGUE } from "../../generated/catalogue";
-import type { Bracket, Layer, MeasureClause, OnMeasure, OnThing, Recipe } from "../../generated/recipe";
+import type { Bracket, Layer, MeasureClause, OnMeasure, OnNear, OnThing, Recipe } from "../../generated/recipe";
 
 export type Clause = Layer["rule"]["clauses"][number];
 export type Single = Bracket["clauses"][number];
@@ -92,7 +92,7 @@ export const made = {
     channel,
   }),
   layer: (layer: string, called: string): Single => ({ ...fresh("layer"), layer, called }),
-  near: (to: "strew" | "path", target: string, called: string): Single => ({ ...fresh("near"), to, target, called }),
+  near: (to: OnNear["to"], target: string, called: string): Single => ({ ...fresh("near"), to, target, called }),
   bracket: (inside: Single): Clause => ({ ...fresh("bracket"), clauses: [{ ...inside, join: "and" }] }),
 };
 
@@ -101,6 +101,11 @@ export function thingMeasure(of: OnThing["of"]): ThingMeasureLine {
   const found = CATALOGUE.thingMeasures.find((one) => one.name === of);
   if (!found) throw new Error(`nothing tells what ${of} of a thing is`);
   return found;
+}
+
+/** What a clause may ask the nearness of. */
+export function nearOf(to: OnNear["to"], recipe: Recipe): readonly { id: string; name: string }[] {
+  return { strew: recipe.strews, path: recipe.marks.paths, thing: recipe.set_things }[to];
 }
 
 /** The name of what a clause refers to when that is no longer there. */
@@ -119,7 +124,7 @@ export function goneName(clause: Clause, recipe: Recipe): string | null {
     case "layer":
       return there(clause.layer, recipe.layers) ? null : clause.called;
     case "near":
-      return there(clause.target, clause.to === "path" ? paths : recipe.strews) ? null : clause.called;
+      return there(clause.target, nearOf(clause.to, recipe)) ? null : clause.called;
     default:
       return null;
   }

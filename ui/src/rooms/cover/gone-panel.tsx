@@ -3,11 +3,11 @@
 import { Panel } from "../../parts/panel";
 import { useSite, type Ruled } from "../../state/site";
 import { thingOf } from "../things/set/set-things";
-import { made, type Clause } from "./clauses";
+import { made, nearOf, type Clause } from "./clauses";
 import { useAskable } from "./use-askable";
 import { changed, labelOf, withClause, inRule, type At } from "./edit-rule";
 
-const WHAT = { painted: "mask", path: "path", image: "image", layer: "layer", near: "strew or path" } as const;
+const WHAT = { painted: "mask", path: "path", image: "image", layer: "layer", near: "strew, path or thing" } as const;
 
 export function GonePanel({ layer, clause, at, called }: { layer: Ruled; clause: Clause; at: At; called: string }) {
   const recipe = useSite((s) => s.shown);
@@ -22,7 +22,7 @@ export function GonePanel({ layer, clause, at, called }: { layer: Ruled; clause:
     path: recipe.marks.paths,
     image: on?.cover.images ?? recipe.marks.images,
     layer: askable,
-    near: clause.kind === "near" && clause.to === "path" ? recipe.marks.paths : strews,
+    near: clause.kind === "near" && clause.to !== "strew" ? nearOf(clause.to, recipe) : strews,
   }[clause.kind];
   const with_ = (id: string, name: string): Clause => {
     const kept = { join: clause.join, strength: clause.strength, opposite: clause.opposite };

@@ -8,7 +8,9 @@ import pytest
 from elvatch.core.document.marks import DrawnPath, Marks, PaintedMask, PathPoint
 from elvatch.core.document.naming import renamed
 from elvatch.core.document.recipe import Recipe
-from elvatch.core.document.rule import Bracket, KeptRule, OnLayer, OnPainted, OnPath, Rule
+from elvatch.core.document.rule import Bracket, KeptRule, OnLayer, OnNear, OnPainted, OnPath, Rule
+from elvatch.core.document.set_thing import SetThing
+from elvatch.core.document.strew import Mixed, Strew
 from elvatch.core.document.wear import AlongPath, FromStock, Wear
 from elvatch.core.ground import places
 from elvatch.core.ground.survey import survey
@@ -22,6 +24,8 @@ EVERY = (
     OnPainted(mask="mask1", called="Old"),
     OnPath(path="path1", called="Old"),
     OnLayer(layer="low0000", called="Old"),
+    OnNear(target="strew1", called="Old"),
+    OnNear(to="thing", target="thing1", called="Old"),
     Bracket(clauses=(OnPath(path="path1", called="Old"), OnPainted(mask="mask1", called="Old"))),
 )
 
@@ -40,10 +44,15 @@ def site() -> Recipe:
     )
     plain = recipe((layer("low", 0), layer("top", 1, rule)))
     kept = KeptRule(id="kept1", name="Old", rule=rule)
-    return plain.model_copy(update={"wears": (wear,), "marks": marks, "kept_rules": (kept,)})
+    strew = Strew(id="strew1", name="Old", kinds=(Mixed(thing="stone"),))
+    placed = SetThing(id="thing1", name="Old", thing="stone", east_m=5, north_m=5, size_m=1)
+    stands = {"strews": (strew,), "set_things": (placed,)}
+    return plain.model_copy(update={"wears": (wear,), "marks": marks, "kept_rules": (kept,), **stands})
 
 
-@pytest.mark.parametrize(("id", "spoken_of"), [("mask1", 7), ("path1", 8), ("low0000", 4), ("wear1", 1)])
+@pytest.mark.parametrize(
+    ("id", "spoken_of"), [("mask1", 7), ("path1", 8), ("low0000", 4), ("wear1", 1), ("strew1", 4), ("thing1", 4)]
+)
 def test_a_name_changes_wherever_the_part_is_spoken_of_and_nowhere_else(id: str, spoken_of: int) -> None:
     before = site().model_dump_json()
     after = renamed(site(), id, "  New   one ").model_dump_json()

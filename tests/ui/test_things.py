@@ -116,6 +116,15 @@ def test_a_rule_of_the_strew_is_a_sentence_and_layers_ask_how_near_it_is(page: P
     page.get_by_role("button", name="Add a clause").click()
     page.get_by_role("button", name="Near Boulder").click()
     expect(page.get_by_role("region", name="Where")).to_contain_text("of Boulder")
+    # called otherwise, it is spoken of by its new name
+    page.get_by_role("link", name="Things").click()
+    page.get_by_text("Boulder", exact=True).first.dblclick()
+    page.get_by_label("Name of the strew").fill("Big stones")
+    page.get_by_label("Name of the strew").press("Enter")
+    expect(page.get_by_text("Big stones", exact=True).first).to_be_visible()
+    page.get_by_role("link", name="Cover").click()
+    row(page, "Cracked mud").click()
+    expect(page.get_by_role("region", name="Where")).to_contain_text("of Big stones")
 
 
 def test_kinds_hang_on_a_wall_of_their_own(page: Page) -> None:

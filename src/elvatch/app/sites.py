@@ -222,7 +222,7 @@ class Sites:
         return self._store.sites.edit(site, base, "another ground laid under it", recipe)
 
     def name_part(self, site: str, base: int, id: str, name: str) -> SiteState:
-        """Give a layer, wear, mask, path or image another name, wherever it is spoken of.
+        """Give a layer, wear, mask, path, image, strew or set thing another name, wherever it is spoken of.
 
         Raises
         ------

@@ -17,7 +17,8 @@ P = TypeVar("P", bound=Part)
 
 
 def renamed(recipe: Recipe, id: str, name: str) -> Recipe:
-    """Return a recipe in which a layer, wear, mask, path or image, also one of a thing, has another name.
+    """Return a recipe in which a layer, wear, mask, path or image, also of a thing, a strew or a set thing is called
+    otherwise.
 
     Parameters
     ----------
@@ -37,7 +38,8 @@ def renamed(recipe: Recipe, id: str, name: str) -> Recipe:
     marks = recipe.marks
     on_things = [id for one in recipe.things for id in one.cover.mark_ids()]
     cover = {*(one.id for one in recipe.all_layers()), *(one.id for one in recipe.all_wears())}
-    ids = {*cover, *marks.ids(), *on_things}
+    standing = {one.id for one in (*recipe.strews, *recipe.set_things)}
+    ids = {*cover, *marks.ids(), *on_things, *standing}
     if id not in ids:
         raise RefusalError("name", f"nothing with the id {id[:40]!r}", "a part of this site", "choose another")
 
@@ -70,7 +72,8 @@ def renamed(recipe: Recipe, id: str, name: str) -> Recipe:
             "layers": column(recipe.layers),
             "things": tuple(map(thing, recipe.things)),
             "wears": tuple(map(wear, recipe.wears)),
-            "strews": tuple(_changed(strew, rule=rule(strew.rule)) for strew in recipe.strews),
+            "strews": tuple(own(_changed(strew, rule=rule(strew.rule))) for strew in recipe.strews),
+            "set_things": tuple(map(own, recipe.set_things)),
             "kept_rules": tuple(_changed(kept, rule=rule(kept.rule)) for kept in recipe.kept_rules),
             "marks": _changed(_marked(marks, own), paths=tuple(map(own, marks.paths))),
         }

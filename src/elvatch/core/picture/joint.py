@@ -39,7 +39,7 @@ from elvatch.core.thing.traced import TracedThings
 Numbers = NDArray[np.float32]
 _MOST = 0.5
 """How much of the thing's material the ground takes on right at its foot."""
-_UNSEEN = 0.02
+_UNSEEN = 0.002
 _NONE = np.zeros(0, np.float32)
 _NOWHERE = ClosestPlaces(np.zeros(0), np.zeros((0, 3)), np.zeros(0, np.int64), np.zeros(0, np.bool_))
 
@@ -141,10 +141,12 @@ class JointsOnCover:
             if len(some) == 0:
                 continue
             shows, into = self._shown(one, some, taps, token).clad, into[some]
-            out.share[into] = one.share[some] * (1.0 - shows.leaf)
+            # nothing gathers at leaves
+            solid = 1.0 - shows.leaf
+            out.share[into] = one.share[some] * solid
             out.colour[into], out.rough[into], out.metal[into] = shows.colour, shows.rough, shows.metal
-            out.rise_m[into], out.slope[into] = one.rise_m[some], one.slope[some]
-            out.bends[into] = one.bends[some]
+            out.rise_m[into], out.slope[into] = one.rise_m[some] * solid, one.slope[some] * solid[:, None]
+            out.bends[into] = one.bends[some] * solid
         return out.some(np.flatnonzero(out.share > 0))
 
     def _standing(self, k: int, relief_at: ReliefAt) -> TracedThings:

@@ -7,6 +7,7 @@ import { DragHandle, reordered, rowsAbove } from "../../parts/drag-handle";
 import { MoreMenu } from "../../parts/more-menu";
 import { NameField } from "../../parts/name-field";
 import { newId } from "../../parts/new-id";
+import * as api from "../../api/client";
 import { inStrew, useSite } from "../../state/site";
 import { usePictureMs } from "../cover/use-picture";
 import { freeName } from "../../state/part-names";
@@ -109,7 +110,7 @@ interface RowProps {
 function Row({ strew, index, facts, target, onDrag, onDrop }: RowProps) {
   const selected = useSite((s) => s.selected === strew.id);
   const things = useSite((s) => s.shown?.things ?? []);
-  const { select, keep } = useSite.getState();
+  const { select, keep, through } = useSite.getState();
   const [naming, setNaming] = useState(false);
   const of = strew.kinds.flatMap((one) => things.find((thing) => thing.id === one.thing) ?? []);
   const cut = facts !== null && facts.wanted > strew.at_most;
@@ -151,10 +152,7 @@ function Row({ strew, index, facts, target, onDrag, onDrop }: RowProps) {
             name={strew.name}
             className="mx-1 w-full"
             onName={(name) =>
-              keep(
-                `named ${name}`,
-                inStrew(strew.id, (one) => ({ ...one, name })),
-              )
+              through(`named ${name}`, (state) => api.namePart(state.id, state.revision, strew.id, name))
             }
             onDone={() => setNaming(false)}
           />

@@ -5,6 +5,7 @@ import { newId } from "../../../parts/new-id";
 import { MoreMenu } from "../../../parts/more-menu";
 import { NameField } from "../../../parts/name-field";
 import type { SetThing } from "../../../generated/recipe";
+import * as api from "../../../api/client";
 import { inSet, useSite } from "../../../state/site";
 import { useTools } from "../../../state/tools";
 import { ThingsPanel } from "../strew-things";
@@ -45,7 +46,7 @@ export function SetList() {
 function Row({ one }: { one: SetThing }) {
   const selected = useSite((s) => s.selected === one.id);
   const thing = useSite((s) => s.shown?.things.find((other) => other.id === one.thing));
-  const { keep, select } = useSite.getState();
+  const { keep, select, through } = useSite.getState();
   const [naming, setNaming] = useState(false);
   if (!thing) return null;
   const many = () =>
@@ -61,10 +62,7 @@ function Row({ one }: { one: SetThing }) {
           name={one.name}
           className="ml-1.5 min-w-0 font-semibold"
           onName={(name) =>
-            keep(
-              `named ${name}`,
-              inSet(one.id, (now) => ({ ...now, name })),
-            )
+            through(`named ${name}`, (state) => api.namePart(state.id, state.revision, one.id, name))
           }
           onDone={() => setNaming(false)}
         />

@@ -38,7 +38,7 @@ def renamed(recipe: Recipe, id: str, name: str) -> Recipe:
     marks = recipe.marks
     on_things = [id for one in recipe.things for id in one.cover.mark_ids()]
     cover = {*(one.id for one in recipe.all_layers()), *(one.id for one in recipe.all_wears())}
-    standing = {one.id for one in (*recipe.strews, *recipe.set_things)}
+    standing = {*(one.id for one in recipe.strews), *(one.id for one in recipe.set_things)}
     ids = {*cover, *marks.ids(), *on_things, *standing}
     if id not in ids:
         raise RefusalError("name", f"nothing with the id {id[:40]!r}", "a part of this site", "choose another")

@@ -61,9 +61,7 @@ function Row({ one }: { one: SetThing }) {
           label="Name of the thing"
           name={one.name}
           className="ml-1.5 min-w-0 font-semibold"
-          onName={(name) =>
-            through(`named ${name}`, (state) => api.namePart(state.id, state.revision, one.id, name))
-          }
+          onName={(name) => through(`named ${name}`, (state) => api.namePart(state.id, state.revision, one.id, name))}
           onDone={() => setNaming(false)}
         />
       ) : (

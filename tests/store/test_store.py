@@ -375,8 +375,8 @@ def test_models_come_back_from_disk_as_they_were_or_not_at_all(tmp_path: Path) -
         assert back is not None
         assert back.wide == of.wide
         assert back.triangles == of.triangles
-        for field in ("feet", "height", "crowd"):
-            np.testing.assert_array_equal(getattr(back, field), getattr(of, field))
+        for found, wanted in zip((back.feet, back.height, *back.crowd), (of.feet, of.height, *of.crowd), strict=True):
+            np.testing.assert_array_equal(found, wanted)
         for there, here in zip(back.variants, of.variants, strict=True):
             for one, other in zip(there, here, strict=True):
                 for found, wanted in zip(one[:-4] + one[-1:], other[:-4] + other[-1:], strict=True):

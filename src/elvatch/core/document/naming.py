@@ -34,13 +34,11 @@ def renamed(recipe: Recipe, id: str, name: str) -> Recipe:
     RefusalError
         When there is no such part, or the name is empty or too long.
     """
-    plain = _plain(name)
-    marks = recipe.marks
+    plain, marks = _plain(name), recipe.marks
     on_things = [id for one in recipe.things for id in one.cover.mark_ids()]
     cover = {*(one.id for one in recipe.all_layers()), *(one.id for one in recipe.all_wears())}
     standing = {*(one.id for one in recipe.strews), *(one.id for one in recipe.set_things)}
-    ids = {*cover, *marks.ids(), *on_things, *standing}
-    if id not in ids:
+    if id not in {*cover, *marks.ids(), *on_things, *standing}:
         raise RefusalError("name", f"nothing with the id {id[:40]!r}", "a part of this site", "choose another")
 
     def own(part: P) -> P:

@@ -21,7 +21,7 @@ from elvatch.core.cover import function
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Edge, Layer, Look
 from elvatch.core.document.recipe import Peg, Recipe
-from elvatch.core.document.rule import OnThing, Rule
+from elvatch.core.document.rule import OnNear, OnThing, Rule
 from elvatch.core.document.set_thing import SetThing
 from elvatch.core.document.sheet import Sheet
 from elvatch.core.document.sheet_entry import ThingsEntry
@@ -29,6 +29,7 @@ from elvatch.core.document.strew import Mixed, Strew
 from elvatch.core.document.thing import Covering, DrawnThing, Thing
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.handoff import job, model_files
+from elvatch.core.handoff.dependence import Dependence
 from elvatch.core.handoff.own_models import Of
 from elvatch.core.rules.joints import RISE
 from elvatch.core.thing.solid import Image as ThingImage
@@ -275,3 +276,36 @@ def test_maps_of_the_ground_hold_what_it_takes_on_of_a_set_thing(workshop: Works
     assert workshop.fits.at(recipe, at).relief_m == pytest.approx(float(relief[row, col]), abs=0.002)
     prepared = workshop.covers.prepared(recipe)
     assert function.ask(prepared, at).colour[0] == pytest.approx(colour[row, col], abs=0.03)
+    # moved, it changes these maps and what is told about the peg, but nobody's share; not joined it changes nothing
+    aside = SetThing.model_validate(given | {"joins_m": 0.3, "east_m": 1.5})
+    moved = recipe.model_copy(update={"set_things": (aside,)})
+    sharp = recipe.model_copy(update={"set_things": (aside.model_copy(update={"joins_m": 0.0}),)})
+    before, after, without = (Dependence(workshop.handoffs.source("Yard", one)) for one in (recipe, moved, sharp))
+    for value in ("colour", "roughness", "normal", "height", "relief"):
+        assert len({before.of([value]), after.of([value]), without.of([value])}) == 3, value
+    assert before.of(["share"]) == after.of(["share"]) == without.of(["share"])
+    highest = [workshop.fits.relief(one, 0.05).highest_m for one in (recipe, moved, sharp)]
+    assert highest[0] > 0.8 * RISE * 0.3
+    assert highest[2] == 0.0
+
+
+def test_a_map_depends_on_a_thing_that_a_rule_asks_about(workshop: Workshop) -> None:
+    stone = site(workshop)
+    near = OnNear(to="thing", target="upright", called="One", upper=1.0)
+    layers = tuple(
+        Layer(id=id, name=id, set="0" * 40, rule=Rule(clauses=clauses))
+        for id, clauses in (("below", ()), ("dust1", (near,)))
+    )
+    first, *others = (one.model_copy(update={"joins_m": 0.0}) for one in stone.set_things)
+    names = [
+        Dependence(
+            workshop.handoffs.source("Yard", stone.model_copy(update={"layers": layers, "set_things": placed}))
+        ).of(["share"])
+        for placed in (
+            (first, *others),
+            (first.model_copy(update={"east_m": 21.0}), *others),
+            (first, others[0].model_copy(update={"east_m": 31.0}), *others[1:]),
+        )
+    ]
+    assert names[0] != names[1]
+    assert names[0] == names[2]

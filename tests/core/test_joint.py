@@ -125,14 +125,14 @@ def test_what_climbs_at_the_foot_has_the_slope_of_its_height() -> None:
         np.testing.assert_allclose((more - less) / (2 * step), told, atol=0.02, err_msg=str(axis))
 
 
-def test_what_covers_a_thing_shows_beside_it_and_nothing_joins_what_is_not_joined() -> None:
+def test_what_covers_a_thing_shows_beside_it_and_nowhere_else() -> None:
     x, y = np.linspace(10.47, 10.6, 50), np.full(50, 10.0)
     bare, plain = asked(LEVEL, None, x, y), asked(LEVEL, joining(LEVEL, ball()), x, y)
     covered = asked(LEVEL, joining(LEVEL, ball(), cover=Covering(layers=(layer("Dark", 1),))), x, y)
     assert (plain.colour > bare.colour + 0.05).all()
     assert (np.abs(covered.colour - plain.colour) > 0.02).all()
-    alone = asked(LEVEL, joining(LEVEL, ball(joins_m=0.0), ball(id="ball2", east_m=4.0)), x, y)
-    assert np.array_equal(alone.colour, bare.colour)
+    beside = asked(LEVEL, joining(LEVEL, ball(east_m=4.0)), x, y)
+    assert np.array_equal(beside.colour, bare.colour)
     # things stand on what lies without joints
     prepared = plan.prepare((layer("Low", 0),), SETS, Evidence(SIDE, SIDE, joining=joining(LEVEL, ball())))
     at = places.on_ground(LEVEL, x, y, 0.002)

@@ -47,6 +47,7 @@ from elvatch.core.document.sheet_entry import (
 )
 from elvatch.core.document.strew import Strew
 from elvatch.core.document.thing import Covering, Thing
+from elvatch.core.document.view_numbers import ViewNumbers
 from elvatch.core.document.wear import AlongLevels, BlendMode, Effects, Tinting
 from elvatch.core.formats import written
 from elvatch.core.formats.written import FormatName, SampleType
@@ -125,6 +126,7 @@ _NUMBERED: tuple[type[BaseModel], ...] = (
     wear.WearBody,
     Filed,
     MadeBy,
+    ViewNumbers,
     StillAsk,
     Tiling,
     MapsEntry,

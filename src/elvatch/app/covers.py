@@ -195,7 +195,7 @@ class Covers:
         placed = {one.id: one for one in recipe.set_things}
         if not recipe.strews and not placed:
             return plain
-        plain = replace(plain, strews={id: self._strews.name_of_set(recipe, one) for id, one in placed.items()})
+        plain = replace(plain, strews=self._strews.names_of_set(recipe))
 
         def things(id: str) -> NDArray[np.float64] | None:
             if id in placed:
@@ -208,7 +208,7 @@ class Covers:
 
     def _joining(self, recipe: Recipe, evidence: Evidence, preview: Preview | None) -> SetThings | None:
         """Return the things that the ground is joined to, None where there are none."""
-        joined = tuple(one for one in recipe.set_things if one.on and one.joins_m > 0)
+        joined = tuple(one for one in recipe.set_things if one.joins)
         if not joined:
             return None
         things = tuple(thing for thing in recipe.things if thing.id in {one.thing for one in joined})
@@ -267,14 +267,18 @@ class Covers:
     def prepared(self, recipe: Recipe, preview: Preview | None = None) -> Prepared:
         """Return a recipe's layers and wear made ready for asking; the same for all that is asked of it."""
         evidence = self.evidence(recipe, preview)
-        joined = evidence.joining.name if evidence.joining else ""
         return self._prepared.get(
-            digest.of_json([self.name(recipe, evidence, preview), joined]),
+            self.name(recipe, evidence, preview),
             lambda: plan.prepare(recipe.layers, self._store.stock, evidence, wears=recipe.wears),
         )
 
     def name(self, recipe: Recipe, evidence: Evidence, preview: Preview | None = None) -> str:
-        """Return what names all that decides which layer lies where, and what it is called."""
+        """Return what names all that decides what lies where, and what it is called."""
+        joined = evidence.joining.name if evidence.joining else None
+        return digest.of_json([self._bare_name(recipe, evidence, preview), joined])
+
+    def _bare_name(self, recipe: Recipe, evidence: Evidence, preview: Preview | None) -> str:
+        """Return what names all that decides which layer lies where: joints with things change no share."""
         layers = [digest.of_part(layer, "group") for layer in recipe.layers]
         wears = list(map(digest.of_part, recipe.wears))
         contents = self._store.stock.contents(recipe.sets())
@@ -302,12 +306,12 @@ class Covers:
                     out[:, k] = found[:, position]
             return out
 
-        return self._shares.get(self.name(recipe, self.evidence(recipe, preview), preview), make)
+        return self._shares.get(self._bare_name(recipe, self.evidence(recipe, preview), preview), make)
 
     def facts(self, recipe: Recipe, token: Token | None = None, preview: Preview | None = None) -> CoverFacts:
         """Return shares of the ground, and why layers without any have none."""
         evidence = self.evidence(recipe, preview)
-        name = self.name(recipe, evidence, preview)
+        name = self._bare_name(recipe, evidence, preview)
 
         def make() -> CoverFacts:
             at = self.spread(self._grounds.land(recipe.ground, preview))

@@ -215,10 +215,10 @@ class Strews:
         k = next(k for k, strew in enumerate(field.strews) if strew.id == id)
         return places_and_radii(field.whole(k), field.strews[k], field.on.foot)
 
-    def name_of_set(self, recipe: Recipe, one: SetThing) -> str:
-        """Return what names where a thing that is set by hand lies, and how wide its foot is."""
-        source = next(thing.source for thing in recipe.things if thing.id == one.thing)
-        return digest.of_json([one.on, one.east_m, one.north_m, one.size_m, one.stretch, digest.of_part(source)])
+    def names_of_set(self, recipe: Recipe) -> dict[str, str]:
+        """Return what names where each thing that is set by hand lies, and how wide its foot is, by its id."""
+        sources = {thing.id: digest.of_part(thing.source) for thing in recipe.things}
+        return {one.id: f"{digest.of_part(one, 'name')} {sources[one.thing]}" for one in recipe.set_things}
 
     def spot_of_set(self, recipe: Recipe, one: SetThing) -> NDArray[np.float64]:
         """Return the place and radius of a thing that is set by hand, (1, 3) metres; without rows where it is off."""

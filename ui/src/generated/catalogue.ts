@@ -38,6 +38,7 @@ export interface Numbers {
   WearBody: "strength";
   Filed: "tile_m" | "relief_m";
   MadeBy: "seed";
+  ViewNumbers: "contour_m" | "cut_deg" | "cut_m" | "relief_limit_m" | "apart_m" | "nothing_upto" | "all_from";
   StillAsk: "width_px" | "height_px" | "rays" | "warmth" | "contrast" | "frames" | "seconds";
   Tiling: "columns" | "rows" | "side_px" | "border_px";
   MapsEntry: "longer_px";
@@ -7235,6 +7236,120 @@ export const CATALOGUE: Catalogue = {
           "hint": "",
           "pixel": 0.0,
           "usual": 7.0
+        }
+      }
+    ],
+    "ViewNumbers": [
+      {
+        "field": "contour_m",
+        "usual": 0.0,
+        "shown": {
+          "label": "Contour interval",
+          "unit": "m",
+          "least": 0.0,
+          "most": 1000.0,
+          "step": 0.05,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "cut_deg",
+        "usual": 90.0,
+        "shown": {
+          "label": "Transect bearing",
+          "unit": "\u00b0",
+          "least": 0.0,
+          "most": 360.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.0,
+          "usual": null
+        }
+      },
+      {
+        "field": "cut_m",
+        "usual": 3.0,
+        "shown": {
+          "label": "Length of the cut",
+          "unit": "m",
+          "least": 0.5,
+          "most": 30.0,
+          "step": 0.5,
+          "digits": 1,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.02,
+          "usual": null
+        }
+      },
+      {
+        "field": "relief_limit_m",
+        "usual": 0.05,
+        "shown": {
+          "label": "Limit of relief",
+          "unit": "m",
+          "least": 0.0,
+          "most": 5.0,
+          "step": 0.005,
+          "digits": 3,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.001,
+          "usual": null
+        }
+      },
+      {
+        "field": "apart_m",
+        "usual": 4.0,
+        "shown": {
+          "label": "Apart along the path",
+          "unit": "m",
+          "least": 0.1,
+          "most": 500.0,
+          "step": 0.1,
+          "digits": 1,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.1,
+          "usual": null
+        }
+      },
+      {
+        "field": "nothing_upto",
+        "usual": 0.0,
+        "shown": {
+          "label": "Nothing up to",
+          "unit": "",
+          "least": -1.0,
+          "most": 1.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.005,
+          "usual": null
+        }
+      },
+      {
+        "field": "all_from",
+        "usual": 1.0,
+        "shown": {
+          "label": "All from",
+          "unit": "",
+          "least": 0.0,
+          "most": 2.0,
+          "step": 0.01,
+          "digits": 2,
+          "decades": false,
+          "hint": "",
+          "pixel": 0.005,
+          "usual": null
         }
       }
     ],

@@ -1,5 +1,6 @@
 /** What the hand does in the pictures of the Cover room, and what is lit up there. None of it is kept. */
 
+import { numberOf } from "./numbers";
 import { usualsOf } from "./numbers";
 import { create } from "zustand";
 import type { MeasureName } from "../rooms/cover/clauses";
@@ -58,7 +59,7 @@ export const useTools = create<Tools>((set) => ({
   pointed: null,
   pointedFit: null,
   probed: null,
-  reliefLimit: 0.05,
+  reliefLimit: numberOf("ViewNumbers", "relief_limit_m").usual,
   relief: null,
   gloss: false,
   emits: false,

@@ -47,6 +47,11 @@ class SetThing(Part):
     of_ground: Annotated[Share, share("Of the ground", "How far it takes the colour of the ground below")] = 0.0
 
     @property
+    def joins(self) -> bool:
+        """Whether the ground about it and it go into one another."""
+        return self.on and self.joins_m > 0
+
+    @property
     def stretch(self) -> tuple[float, float, float]:
         """Factors along its own axes; below 0 where it is mirrored."""
         return self.along, -self.across if self.mirrored else self.across, self.high

@@ -8,9 +8,9 @@ from typing import Any
 
 from elvatch.core import digest
 from elvatch.core.document.sheet import ValueName
-from elvatch.core.document.strew import asks_for
 from elvatch.core.ground.measures import KINDS as MEASURES
 from elvatch.core.handoff.listing import File, Source
+from elvatch.core.rules.evidence import marks_of
 
 _BY_VALUE: dict[ValueName, tuple[str, ...]] = {
     "colour": (
@@ -38,6 +38,10 @@ EFFECT_ONLY: dict[str, frozenset[ValueName]] = {
     "colour": frozenset({"colour", "emission"}),
 }
 """The same of what a wear does."""
+_BARE: frozenset[ValueName] = frozenset(
+    {"share", "shares", "weights", "strongest-layers", "strongest-weights", "occlusion", "emission"}
+)
+"""Values that no thing that is set on the ground changes."""
 _OF_GROUND: frozenset[ValueName] = frozenset({*MEASURES, "water"})
 """Values that no layer changes."""
 
@@ -59,8 +63,11 @@ class Dependence:
         self._wears: list[_Data] = [wear.model_dump(mode="json", exclude={"name"}) for wear in recipe.wears]
         self._contents = source.contents
         ruled = [*(layer.rule for layer in recipe.layers), *(wear.rule for wear in recipe.wears)]
-        asked = any(asks_for(rule) for rule in ruled)
-        self._strews = dict(source.evidence.strews) if asked and source.evidence is not None else {}
+        there = source.evidence.strews if source.evidence is not None else {}
+        read = sorted({mark for rule in ruled for mark in marks_of(rule)} & set(there))
+        self._things = {id: there[id] for id in read}
+        joining = source.evidence.joining if source.evidence is not None else None
+        self._joined = joining.name if joining is not None else None
         self._known: dict[frozenset[ValueName], str] = {}
 
     def of(self, values: Iterable[ValueName]) -> str:
@@ -76,7 +83,8 @@ class Dependence:
         layers = [one | {"look": _without(one["look"], LOOK_ONLY, wanted)} for one in self._layers]
         wears = [one | {"effects": _without(one["effects"], EFFECT_ONLY, wanted)} for one in self._wears]
         marks = self._source.recipe.marks
-        return [self._ground, layers, wears, digest.of_part(marks), self._contents, self._strews]
+        joined = None if wanted <= _BARE else self._joined
+        return [self._ground, layers, wears, digest.of_part(marks), self._contents, self._things, joined]
 
     def of_file(self, file: File) -> str:
         """Return a name for all that a map is: what it holds and how, and what of the site that depends on."""

@@ -137,7 +137,7 @@ def relief_range(recipe: Recipe, sets: Mapping[str, Pyramid]) -> tuple[float, fl
             low, high = low + min(below, 0.0), high + max(above, 0.0)
     for depth_m in wear_plan.depths_m(recipe.wears, recipe.layers):
         low, high = low + min(depth_m, 0.0), high + max(depth_m, 0.0)
-    climbs = max((one.joins_m for one in recipe.set_things if one.on), default=0.0)
+    climbs = max((one.joins_m for one in recipe.set_things if one.joins), default=0.0)
     return low, max(high + RISE * climbs, low + 1e-3)
 
 

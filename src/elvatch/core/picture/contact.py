@@ -17,17 +17,9 @@ from elvatch.core.parallel import Token, over_bands
 from elvatch.core.picture.fragments import Fragments
 from elvatch.core.picture.kinds import GROUND, THING, WATER
 from elvatch.core.thing.traced import TracedThings, hidden_by_ball
+from elvatch.core.thing.tree import outside
 
 _MOST = 0.75
-
-
-@inner
-def _outside(boxes: NDArray[np.float32], node: int, x: float, y: float, z: float) -> float:
-    """Return how far a place lies outside a node's box, squared."""
-    dx = max(boxes[node, 0] - x, x - boxes[node, 3], 0.0)
-    dy = max(boxes[node, 1] - y, y - boxes[node, 4], 0.0)
-    dz = max(boxes[node, 2] - z, z - boxes[node, 5], 0.0)
-    return float(dx * dx + dy * dy + dz * dz)
 
 
 @inner
@@ -51,7 +43,7 @@ def _left(things: TracedThings, own: int, x: float, y: float, z: float, nx: floa
     node, level = 1, 0
     while True:
         near = things.about[node]
-        go_down = _outside(things.boxes, node, x, y, z) <= near * near
+        go_down = outside(things.boxes, node, x, y, z) <= near * near
         if go_down and level == depth:
             leaf = node - (1 << depth)
             for i in range(count * leaf >> depth, count * (leaf + 1) >> depth):

@@ -155,12 +155,17 @@ def _angles(
 
 
 @inner
-def _falls(skylight: SkyLight, vx: float, vy: float, sky: Floats, c: int) -> float:
-    """Return what falls of the sky on surfaces that lean so, of which so many face to the eye, aside and away."""
+def _bearing(skylight: SkyLight, vx: float, vy: float) -> tuple[int, float]:
+    """Return which of the bearings the eye's lies after, and how far it is to the next, 0..1."""
     x, y = skylight.cos * vx + skylight.sin * vy, skylight.cos * vy - skylight.sin * vx
     at = math.atan2(y, x) / (2.0 * math.pi) * _BEARINGS + _BEARINGS
-    k, part = int(at), at - int(at)
-    here, next = skylight.falls[k % _BEARINGS], skylight.falls[(k + 1) % _BEARINGS]
+    return int(at) % _BEARINGS, at - int(at)
+
+
+@inner
+def _falls(skylight: SkyLight, k: int, part: float, sky: Floats, c: int) -> float:
+    """Return what falls of the sky on surfaces that lean so, of which so many face to the eye, aside and away."""
+    here, next = skylight.falls[k], skylight.falls[(k + 1) % _BEARINGS]
     total = 0.0
     for way in range(3):
         upright, half = sky[SIDES + 3 * way + c], sky[HALF_UP + 3 * way + c]
@@ -232,10 +237,11 @@ def _band(
         left = (1.0 - math.exp(-0.7 * shades)) / (0.7 * shades) if shades > 1e-6 else 1.0
         part = hides / max(hidden, 1e-9) * square
         up, less = max(sun[2], 0.0), math.exp(-0.5 * sky[DARKENS_M2])
+        bearing, beyond = _bearing(skylight, vx, vy)
         for c in range(3):
             out.lit[i, c] = part * left * (sums[SUN + c] + up * sums[AROUND_SUN + c])
             falls = (sky[UP + c] + sky[AROUND_SKY + c]) * skylight.level[c]
-            falls += _falls(skylight, vx, vy, sky, c)
+            falls += _falls(skylight, bearing, beyond, sky, c)
             out.skied[i, c] = part * less * falls
 
 

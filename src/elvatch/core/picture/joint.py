@@ -33,20 +33,18 @@ from elvatch.core.stock.pyramid import Pyramid
 from elvatch.core.strew import single
 from elvatch.core.strew.field import Field
 from elvatch.core.thing import traced
-from elvatch.core.thing.closest import ClosestPlaces, closest
+from elvatch.core.thing.closest import closest
 from elvatch.core.thing.traced import TracedThings
 
 Numbers = NDArray[np.float32]
 _MOST = 0.5
 """How much of the thing's material the ground takes on right at its foot."""
 _UNSEEN = 0.002
-_NONE = np.zeros(0, np.float32)
-_NOWHERE = ClosestPlaces(np.zeros(0), np.zeros((0, 3)), np.zeros(0, np.int64), np.zeros(0, np.bool_))
 
 
 @dataclass(frozen=True)
 class SetThings:
-    """Things set by hand that the ground is joined to; see :class:`elvatch.core.rules.joints.Joining`.
+    """Things set by hand, all of which the ground is joined to; see :class:`elvatch.core.rules.joints.Joining`.
 
     ``field`` returns what stands on the site, ``things`` by their ids with their covers, which look up ``sets`` and
     read ``evidence``.
@@ -70,14 +68,10 @@ class SetThings:
 
     @functools.cached_property
     def spots(self) -> NDArray[np.float64]:
-        """Return where each stands and how far from there the ground is joined to it, (n, 3) metres; those that join
-        nothing reach nowhere."""
+        """Return where each stands and how far from there the ground may be joined to it, (n, 3) metres."""
         singles = self.field().stocked.singles
         longest = [float(np.linalg.norm(one.corners, axis=1).max()) * one.of.size_m for one in singles]
-        reach = [
-            far + one.of.joins_m if one.of.joins_m > 0 else -1.0 for far, one in zip(longest, singles, strict=True)
-        ]
-        at = [(one.of.east_m, one.of.north_m, far) for one, far in zip(singles, reach, strict=True)]
+        at = [(of.east_m, of.north_m, far + of.joins_m) for far, (of, *_) in zip(longest, singles, strict=True)]
         return np.array(at, np.float64).reshape(-1, 3)
 
     @functools.cached_property
@@ -103,33 +97,36 @@ class JointsOnCover:
         found = []
         for k, (east, north, reach) in enumerate(self.of.spots if len(near) else ()):
             away_2 = (places.x_m[near] - east) ** 2 + (places.y_m[near] - north) ** 2
-            rows = near[away_2 < reach * abs(reach)]
+            rows = near[away_2 < reach * reach]
             if len(rows):
-                at, things = ground_places.some(places, rows), self._standing(k, relief_at)
+                at = ground_places.some(places, rows)
                 height = surface.lifted(at.elevation_m, at.rise_east, at.rise_north, relief_m[rows])
-                found.append(
-                    self._beside(Touching(k, things, rows, at, _NOWHERE, _NONE, _NONE, _NONE, _NONE), height, token)
-                )
+                found.append(self._beside(k, self._standing(k, relief_at), rows, at, height, token))
         return tuple(one for one in found if len(one.rows))
 
-    def _beside(self, of: Touching, height: Numbers, token: Token | None) -> Touching:
-        """Return those of places about a thing that lie beside it."""
-        joins_m = self.of.field().stocked.singles[of.thing].of.joins_m
-        spots = np.stack([of.at.x_m, of.at.y_m, height.astype(np.float64)], 1)
-        met = closest(of.things, 0, spots, joins_m, token)
+    def _beside(
+        self,
+        k: int,
+        things: TracedThings,
+        rows: NDArray[np.int64],
+        at: Places,
+        height: Numbers,
+        token: Token | None,
+    ) -> Touching:
+        """Return those of the places about a thing that lie beside it."""
+        joins_m = self.of.field().stocked.singles[k].of.joins_m
+        spots = np.stack([at.x_m, at.y_m, height.astype(np.float64)], 1)
+        met = closest(things, 0, spots, joins_m, token)
         some = np.flatnonzero(met.triangle >= 0)
-        met, at, spots = met.some(some), ground_places.some(of.at, some), spots[some]
+        met, at, spots = met.some(some), ground_places.some(at, some), spots[some]
         nearness = np.where(met.within, 1.0, 1.0 - met.away_m / joins_m)
         # an area much wider than the joint has only so much of it
         held = np.minimum(1.0, joins_m / np.maximum(at.across_m, 1e-6))
         share = _MOST * held * nearness * nearness * (3.0 - 2.0 * nearness)
         falls = np.where(met.within, 0.0, -2.0 * RISE * held * nearness)
-        away = (spots - met.at) / np.maximum(met.away_m, 1e-9)[:, None]
-        along, up = _along_ground(away, at)
-        rise, narrow = RISE * held * joins_m * nearness**2, np.float32
-        made = of._replace(rows=of.rows[some], at=at, met=met, share=share.astype(narrow))
-        slope, bends = falls[:, None] * along, falls * up
-        return made._replace(rise_m=rise.astype(narrow), slope=slope.astype(narrow), bends=bends.astype(narrow))
+        along, up = _along_ground((spots - met.at) / np.maximum(met.away_m, 1e-9)[:, None], at)
+        told = share, RISE * held * joins_m * nearness**2, falls[:, None] * along, falls * up
+        return Touching(k, things, rows[some], at, met, *(one.astype(np.float32) for one in told))
 
     def joined(self, touching: tuple[Touching, ...], taps: int, token: Token | None) -> Joined:
         """Return what places beside things take on: of two things what is more."""

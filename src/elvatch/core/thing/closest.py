@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.thing.traced import DEPTH, FIRST, NODE, NORMAL, Shapes, TracedThings, into_shape
+from elvatch.core.thing.tree import outside
 
 Numbers = NDArray[np.float64]
 
@@ -27,16 +28,6 @@ class ClosestPlaces(NamedTuple):
     def some(self, rows: NDArray[np.int64]) -> ClosestPlaces:
         """Return some of them."""
         return ClosestPlaces(self.away_m[rows], self.at[rows], self.triangle[rows], self.within[rows])
-
-
-@inner
-def _box_away(s: Shapes, node: int, x: float, y: float, z: float) -> float:
-    """Return the square of how far a place lies from a node's box."""
-    b = s.boxes
-    dx = max(b[node, 0] - x, x - b[node, 3], 0.0)
-    dy = max(b[node, 1] - y, y - b[node, 4], 0.0)
-    dz = max(b[node, 2] - z, z - b[node, 5], 0.0)
-    return float(dx * dx + dy * dy + dz * dz)
 
 
 @inner
@@ -77,7 +68,7 @@ def _closest(s: Shapes, shape: int, x: float, y: float, z: float, reach: float) 
     best, which, best_u, best_v = reach * reach, -1, 0.0, 0.0
     node, e = 1, s.edges
     while True:
-        if _box_away(s, base + node, x, y, z) < best:
+        if outside(s.boxes, base + node, x, y, z) < best:
             if node < 1 << depth:
                 node *= 2
                 continue

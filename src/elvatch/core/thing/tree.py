@@ -121,3 +121,12 @@ def enter(
     if low <= high and high >= near and low <= far:
         return float(max(low, near))
     return math.inf
+
+
+@inner
+def outside(boxes: Boxes, node: int, x: float, y: float, z: float) -> float:
+    """Return how far a place lies outside a node's box, squared."""
+    dx = max(boxes[node, 0] - x, x - boxes[node, 3], 0.0)
+    dy = max(boxes[node, 1] - y, y - boxes[node, 4], 0.0)
+    dz = max(boxes[node, 2] - z, z - boxes[node, 5], 0.0)
+    return float(dx * dx + dy * dy + dz * dz)

@@ -1,5 +1,6 @@
 /** A cut of a few paces through the peg: the plain ground, the relief on it by layer, and where a boot stands. */
 
+import { numberOf } from "../../state/numbers";
 import { useState } from "react";
 import * as api from "../../api/client";
 import { hatchOf } from "../../parts/hatch";
@@ -13,12 +14,13 @@ import { millimetres } from "./relief-panel";
 import { movesGround, useWearKey } from "./wear/wear-key";
 
 const HEIGHT = 76;
+const CUT = numberOf("ViewNumbers", "cut_m");
 const SOLE_M = 0.28;
 
 export function BootStrip({ bearing, controls }: { bearing: number; controls: React.ReactNode }) {
   const { box, size } = useSize();
   const width = size?.width ?? 1052;
-  const [length, setLength] = useState(3);
+  const [length, setLength] = useState(CUT.usual);
   const recipe = useSite((s) => s.shown);
   const wears = useWearKey(movesGround);
   const ready = useReady();
@@ -89,19 +91,7 @@ export function BootStrip({ bearing, controls }: { bearing: number; controls: Re
       </svg>
       <span className="figures absolute bottom-1 left-2 flex items-center gap-1 bg-raised/85 px-1 text-[11px] text-quiet">
         Cut of
-        <Num
-          label="Length of the cut"
-          value={length}
-          unit="m"
-          least={0.5}
-          most={30}
-          step={0.5}
-          digits={1}
-          perPixel={0.02}
-          onMove={setLength}
-          onKeep={setLength}
-          onDrop={() => undefined}
-        />
+        <Num {...CUT} value={length} onMove={setLength} onKeep={setLength} onDrop={() => undefined} />
         at the peg · {controls} · {shown(tall / perMetre, 1)}× height, the ground's fall taken out
       </span>
       <span className="figures absolute right-2 bottom-1 bg-raised/85 px-1 text-[11px] text-quiet">

@@ -355,28 +355,16 @@ function ValueEnds({
     <p className="figures">
       nothing up to{" "}
       <Num
-        label="Nothing up to"
+        {...numberOf("ViewNumbers", "nothing_upto")}
         value={none}
-        unit=""
-        least={-1}
-        most={1}
-        step={0.01}
-        digits={2}
-        perPixel={0.005}
         onMove={(v) => show(v, full)}
         onKeep={(v) => put(v, full)}
         onDrop={drop}
       />
       , all from{" "}
       <Num
-        label="All from"
+        {...numberOf("ViewNumbers", "all_from")}
         value={full}
-        unit=""
-        least={0}
-        most={2}
-        step={0.01}
-        digits={2}
-        perPixel={0.005}
         onMove={(v) => show(none, v)}
         onKeep={(v) => put(none, v)}
         onDrop={drop}

@@ -126,14 +126,8 @@ export function ReliefPanel({ layer }: { layer: Layer }) {
           <dt>
             higher than{" "}
             <Num
-              label="Limit of relief"
+              {...numberOf("ViewNumbers", "relief_limit_m")}
               value={limit}
-              unit="m"
-              least={0}
-              most={5}
-              step={0.005}
-              digits={3}
-              perPixel={0.001}
               onMove={(v) => useTools.setState({ reliefLimit: v })}
               onKeep={(v) => useTools.setState({ reliefLimit: v })}
               onDrop={() => undefined}

@@ -1,5 +1,6 @@
 /** The cut along a line through the peg, hatched by the layer on top. */
 
+import { numberOf } from "../../state/numbers";
 import { memo, useEffect, useState } from "react";
 import { useSize } from "../../parts/use-size";
 import * as api from "../../api/client";
@@ -17,6 +18,7 @@ import { useWearKey, wearsThrough } from "./wear/wear-key";
 const LEVEL_M = 0.001;
 const HEIGHT = 76;
 const FILL = 13;
+const BEARING = numberOf("ViewNumbers", "cut_deg");
 
 function useTransect(bearingDeg: number): Transect | null {
   const ground = useSite((s) => s.shown?.ground);
@@ -46,7 +48,7 @@ function useTransect(bearingDeg: number): Transect | null {
 /** The whole site, or a few paces of it where the layers' relief shows. */
 export function TransectStrip() {
   const [close, setClose] = useState(false);
-  const [bearing, setBearing] = useState(90);
+  const [bearing, setBearing] = useState(BEARING.usual);
   const controls = (
     <>
       <button
@@ -60,17 +62,7 @@ export function TransectStrip() {
         {close ? "whole site" : "at a boot's scale"}
       </button>
       · bearing
-      <Num
-        label="Transect bearing"
-        value={bearing}
-        unit="°"
-        least={0}
-        most={360}
-        step={1}
-        onMove={setBearing}
-        onKeep={setBearing}
-        onDrop={() => undefined}
-      />
+      <Num {...BEARING} value={bearing} onMove={setBearing} onKeep={setBearing} onDrop={() => undefined} />
     </>
   );
   return close ? (

@@ -1,5 +1,6 @@
 /** The relief map: looked at, measured, cut by a line, worked on with the brush, laid out with courses. */
 
+import { numberOf } from "../../state/numbers";
 import { useAxes } from "../../state/axes";
 import { GROUND_MEASURES } from "../../state/measures";
 import type { Place } from "./place";
@@ -113,11 +114,8 @@ function MapSheet({ width, height }: { width: number; height: number }) {
           <span>
             contours every{" "}
             <Num
-              label="Contour interval"
+              {...numberOf("ViewNumbers", "contour_m")}
               value={contour}
-              unit="m"
-              least={0}
-              most={1000}
               step={contour >= 10 ? 1 : contour >= 1 ? 0.5 : 0.05}
               digits={contour >= 10 ? 0 : contour >= 1 ? 1 : 2}
               onMove={(value) => useGroundRoom.setState({ contourM: value })}

@@ -12,6 +12,8 @@ import { useState } from "react";
 import { CoverList } from "./cover-list";
 import { alongPath, droppedToGround } from "./set-things";
 
+const APART = numberOf("ViewNumbers", "apart_m");
+
 type Field = NumbersField<"SetThing"> & keyof SetThing;
 
 export function SetBench({ one }: { one: SetThing }) {
@@ -157,7 +159,7 @@ function Stretched({ one }: { one: SetThing }) {
 
 function Path({ one }: { one: SetThing }) {
   const paths = useSite((s) => s.shown?.marks.paths ?? []);
-  const [apart, setApart] = useState(4);
+  const [apart, setApart] = useState(APART.usual);
   const { keep } = useSite.getState();
   if (paths.length === 0) return null;
   return (
@@ -173,20 +175,7 @@ function Path({ one }: { one: SetThing }) {
         }
       >
         <p className="figures mb-2">
-          one every{" "}
-          <Num
-            label="Apart along the path"
-            value={apart}
-            unit="m"
-            least={0.1}
-            most={500}
-            step={0.1}
-            digits={1}
-            perPixel={0.1}
-            onMove={setApart}
-            onKeep={setApart}
-            onDrop={() => undefined}
-          />
+          one every <Num {...APART} value={apart} onMove={setApart} onKeep={setApart} onDrop={() => undefined} />
         </p>
         <div className="grid gap-1">
           {paths.map((path) => (

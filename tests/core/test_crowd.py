@@ -107,7 +107,13 @@ def sent(
 
 @pytest.mark.parametrize(
     ("what", "per_100_m2", "size_m"),
-    [("boulder", 45.0, 0.7), ("grass-tuft", 90.0, 0.6), ("heather", 40.0, 0.8), ("fern", 60.0, 0.7)],
+    [
+        ("boulder", 45.0, 0.7),
+        ("grass-tuft", 90.0, 0.6),
+        ("heather", 120.0, 0.8),
+        ("fern", 60.0, 0.7),
+        ("reed-tuft", 150.0, 0.9),
+    ],
 )
 @pytest.mark.parametrize("sun", [25.0, 55.0])
 def test_far_has_one_tone_whether_shapes_or_a_share(

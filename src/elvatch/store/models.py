@@ -19,7 +19,7 @@ _OF_TRIANGLES = ("triangles", "image")
 class ModelShelf(Shelved):
     """Models of things by the name of what led to them."""
 
-    KIND, MOST_BYTES = "model 2", 2 << 30
+    KIND, MOST_BYTES = "model 3", 2 << 30
 
     def get(self, name: str) -> Model | None:
         """Return a model, mapped, or None when it is not there or not whole."""

@@ -194,7 +194,8 @@ def _entry(
         # what the view of a body a metre across and so high can hide: a strip behind it
         long = 1.0 + high * steep
         part = (1.5 * (long + 0.5)) / _SPOTS
-        for spot in range(_SPOTS):
+        # other places for each entry: what an eye sees is told by all of a height of its own together
+        for spot in range(entry * _SPOTS, (entry + 1) * _SPOTS):
             turn = 2.0 * math.pi * _part(spot, _STEP_A)
             vx, vy, vz = _way(elevations[v], turn)
             sx, sy, sz = _way(elevations[s], turn + asides[k])

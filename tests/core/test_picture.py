@@ -154,6 +154,26 @@ def test_the_rod_is_two_metres_banded_every_half() -> None:
     assert max(edges) == pytest.approx(0.5, abs=0.002)
 
 
+def test_rays_meet_the_whole_figure_and_nothing_else() -> None:
+    rng = np.random.default_rng(5)
+    met = 0
+    for _ in range(250):
+        eye = rng.normal(size=3)
+        eye = eye / np.linalg.norm(eye) * 3 + [0, 0, 1]
+        way = rng.uniform([-0.5, -0.3, 0], [0.5, 0.3, 2.0]) - eye
+        way /= np.linalg.norm(way)
+        # by its distance alone, asked of all its parts every four millimetres
+        along = np.arange(1.5, 5, 0.004)
+        away = np.array([figure.distance(*(eye + t * way)) for t in along])
+        found = figure.meet(*eye, *way, 0.0)
+        if away.min() < -0.002:
+            met += 1
+            assert found == pytest.approx(along[np.argmax(away < 0)], abs=0.006)
+        elif away.min() > 0.003:
+            assert found == np.inf
+    assert 60 < met < 200
+
+
 def test_the_figure_stands_at_the_peg_and_throws_a_shadow() -> None:
     ground = plane(0.0)
     near = Stands(near=Stand(bearing_deg=0, tilt_deg=12, distance_m=5, view_deg=40))

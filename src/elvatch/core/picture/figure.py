@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 
 import numpy as np
+from numpy.typing import NDArray
 
 from elvatch.core.kernel import inner, kernel
 
@@ -67,12 +68,30 @@ _BRIM_HALF_M = 0.011
 _HEM_M = 0.74
 _DEEP = 1.3
 """A body is less deep than wide."""
+_SQUEEZED = (_SKIRT - 1, _SKIRT)
+_ALL = (1 << len(_PARTS) + 1) - 1
+"""All parts and, last, the rod: a bit of a number each."""
+
+
+def _boxes() -> NDArray[np.float64]:
+    """Return boxes (parts and the rod, 6) that hold each part with all that it bulges where it joins others."""
+    ends, radius, soft = _PARTS[:, [0, 1, 2, 4, 5, 6]].reshape(-1, 2, 3), _PARTS[:, [3, 7]], _PARTS[:, 8]
+    more = 1.25 * soft + 0.25 * soft.max() + 0.002
+    low = (ends - radius[:, :, None]).min(axis=1)
+    high = (ends + radius[:, :, None]).max(axis=1)
+    low[_SQUEEZED, 1], high[_SQUEEZED, 1] = low[_SQUEEZED, 1] / _DEEP, high[_SQUEEZED, 1] / _DEEP
+    wide = _ROD_RADIUS + 0.002
+    rod = [[_ROD_X - wide, _ROD_Y - wide, -0.002, _ROD_X + wide, _ROD_Y + wide, ROD_M + 0.002]]
+    return np.concatenate([np.concatenate([low - more[:, None], high + more[:, None]], axis=1), rod])
+
+
+_BOXES = _boxes()
 
 
 @inner
 def _round_cone(x: float, y: float, z: float, k: int) -> float:
     """Distance to a sphere swept along a segment while its radius changes."""
-    if k == _SKIRT or k == _SKIRT - 1:
+    if k in _SQUEEZED:
         y *= _DEEP
     ax, ay, az, ra = _PARTS[k, 0], _PARTS[k, 1], _PARTS[k, 2], _PARTS[k, 3]
     bx, by, bz = _PARTS[k, 4] - ax, _PARTS[k, 5] - ay, _PARTS[k, 6] - az
@@ -95,15 +114,46 @@ def _rod(x: float, y: float, z: float) -> float:
     return max(aside, -z, z - ROD_M)
 
 
-@kernel
-def distance(x: float, y: float, z: float) -> float:
-    """Return the distance to the figure's surface, metres, negative inside; its rod is part of it."""
-    total = _round_cone(x, y, z, 0)
-    for k in range(1, _PARTS.shape[0]):
+@inner
+def _away(x: float, y: float, z: float, which: int) -> float:
+    """Return the distance to the surface of some of the figure's parts."""
+    total = 1e9
+    for k in range(_PARTS.shape[0]):
+        if which >> k & 1 == 0:
+            continue
         other, soft = _round_cone(x, y, z, k), _PARTS[k, 8]
         mix = max(soft - abs(total - other), 0.0) / max(soft, 1e-6)
         total = min(total, other) - mix * mix * soft * 0.25
-    return min(total, _rod(x, y, z))
+    return min(total, _rod(x, y, z)) if which >> _PARTS.shape[0] & 1 == 1 else total
+
+
+@kernel
+def distance(x: float, y: float, z: float) -> float:
+    """Return the distance to the figure's surface, metres, negative inside; its rod is part of it."""
+    return _away(x, y, z, _ALL)
+
+
+@inner
+def _beside(
+    x: float, y: float, z: float, dx: float, dy: float, dz: float, near: float, far: float
+) -> tuple[int, float, float]:
+    """Return which parts a ray comes near to, and between which distances."""
+    tiny = 1e-12
+    ix = 1.0 / (dx if abs(dx) > tiny else tiny)
+    iy = 1.0 / (dy if abs(dy) > tiny else tiny)
+    iz = 1.0 / (dz if abs(dz) > tiny else tiny)
+    which, first, last = 0, far, near
+    for k in range(_BOXES.shape[0]):
+        a, b = (_BOXES[k, 0] - x) * ix, (_BOXES[k, 3] - x) * ix
+        enter, leave = min(a, b), max(a, b)
+        a, b = (_BOXES[k, 1] - y) * iy, (_BOXES[k, 4] - y) * iy
+        enter, leave = max(enter, min(a, b)), min(leave, max(a, b))
+        a, b = (_BOXES[k, 2] - z) * iz, (_BOXES[k, 5] - z) * iz
+        enter, leave = max(enter, min(a, b), near), min(leave, max(a, b), far)
+        if enter <= leave:
+            which |= 1 << k
+            first, last = min(first, enter), max(last, leave)
+    return which, first, last
 
 
 @inner
@@ -135,11 +185,13 @@ def meet(x: float, y: float, z: float, dx: float, dy: float, dz: float, nearest:
     if dz != 0.0:
         a, b = -z / dz, (_TOP_M - z) / dz
         near, far = max(near, min(a, b)), min(far, max(a, b))
-    t = near
+    which, t, far = _beside(x, y, z, dx, dy, dz, near, far)
+    if which == 0:
+        return math.inf
     for _ in range(96):
         if t > far:
             return math.inf
-        gap = distance(x + t * dx, y + t * dy, z + t * dz)
+        gap = _away(x + t * dx, y + t * dy, z + t * dz, which)
         if gap < 0.0006:
             return t
         t += gap * 0.75

@@ -13,12 +13,16 @@ from elvatch.core.document import recipe as r
 from elvatch.core.document.change import Put, changed
 from elvatch.core.document.layer import Edge
 from elvatch.core.document.rule import OnLayer, OnNoise, Rule
+from elvatch.core.ground.steps.form import FormStep
+from elvatch.core.ground.steps.settle import SettleStep
 from elvatch.core.refusal import RefusalError
 from tests.conftest import layer, recipe
 from tests.core.test_wear import wear
 
-SITE = recipe((layer("low", 0), layer("top", 1, Rule(clauses=(OnNoise(), OnNoise(size_m=3)))))).model_copy(
-    update={"wears": (wear("dust"),)}
+_SITE = recipe((layer("low", 0), layer("top", 1, Rule(clauses=(OnNoise(), OnNoise(size_m=3))))))
+_STEPS = (FormStep(id="first1", name="Hills"), SettleStep(id="second2", name="Scree", strength=0.5))
+SITE = _SITE.model_copy(
+    update={"wears": (wear("dust"),), "ground": _SITE.ground.model_copy(update={"steps": _STEPS})}
 )
 DATA: dict[str, Any] = json.loads(r.write(SITE))
 
@@ -32,9 +36,16 @@ _SOME = [
     (("light", "sun_bearing_deg"), st.floats(0, 360)),
     (("stands", "far", "tilt_deg"), st.floats(0, 80)),
     (("peg", "east_m"), st.floats(0, 100)),
+    (("ground", "steps", 1, "strength"), st.floats(0, 1)),
+    (("ground", "steps", 0, "name"), st.text(max_size=3)),
+    (("ground", "steps", 1, "id"), st.sampled_from(["first1", "other2"])),
+    (("ground", "steps"), st.builds(lambda n: DATA["ground"]["steps"][:n], st.integers(0, 2))),
+    (("ground", "width_m"), st.floats(50, 200)),
     (("marks",), st.just({"masks": [], "paths": [], "images": []})),
     (("layers",), st.just(DATA["layers"][:1])),
     (("wears",), st.just([])),
+    (("layers",), st.just([])),
+    (("strews",), st.just([])),
 ]
 _PUTS = st.lists(
     st.sampled_from(_SOME).flatmap(lambda one: st.builds(Put, at=st.just(one[0]), put=one[1])), max_size=4

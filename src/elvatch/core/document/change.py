@@ -8,13 +8,13 @@ from typing import Any
 
 from pydantic import BaseModel, Field
 
-from elvatch.core.document.recipe import Recipe, from_data, part_from_data
+from elvatch.core.document.recipe import Recipe, from_data, part_from_data, put_together
 from elvatch.core.parts import Part
 from elvatch.core.refusal import RefusalError
 
 MOST_PUTS = 400
-_LISTS = ("layers", "wears")
-"""Fields that hold a list of parts, each of which may be read by itself."""
+_LISTS: tuple[tuple[str, ...], ...] = (("layers",), ("wears",), ("ground", "steps"))
+"""Places that hold a list of parts, each of which may be read by itself."""
 
 
 class Put(Part):
@@ -56,15 +56,17 @@ def changed(recipe: Recipe, puts: Sequence[Put]) -> Recipe:
 
 def _changed(recipe: Recipe, puts: Sequence[Put]) -> Recipe:
     touched: dict[tuple[str | int, ...], list[Put]] = {}
+    apart = [found for found in _LISTS if not any(one.at == found for one in puts)]
     for one in puts:
-        touched.setdefault(_part_of(one), []).append(one)
+        touched.setdefault(_part_of(one, apart), []).append(one)
     update: dict[str, Any] = {}
     for place, some in touched.items():
         field = str(place[0])
         held: Any = update.get(field, getattr(recipe, field, None))
-        if len(place) == 2:
-            at = _index(held, place[1])
-            held = (*held[:at], _with(held[at], some, 2), *held[at + 1 :])
+        if len(place) > 1:
+            held = _in_list(held, place[1:], some, len(place))
+        elif isinstance(held, tuple) and [(one.at, one.put) for one in some] == [((field,), [])]:
+            held = ()  # as rooms ask that show a bare ground
         elif isinstance(held, BaseModel) and all(len(one.at) > 1 for one in some):
             held = _with(held, some, 1)
         else:
@@ -79,10 +81,23 @@ def _changed(recipe: Recipe, puts: Sequence[Put]) -> Recipe:
     return whole
 
 
-def _part_of(one: Put) -> tuple[str | int, ...]:
+def _part_of(one: Put, lists: Sequence[tuple[str, ...]]) -> tuple[str | int, ...]:
     """Return the smallest part of a recipe that can be read by itself and holds a place."""
-    in_list = one.at[0] in _LISTS and len(one.at) > 2
-    return one.at[:2] if in_list else one.at[:1]
+    for found in lists:
+        if one.at[: len(found)] == found and len(one.at) > len(found) + 1:
+            return one.at[: len(found) + 1]
+    return one.at[:1]
+
+
+def _in_list(held: Any, place: Sequence[str | int], puts: Sequence[Put], depth: int) -> Any:
+    """Return a list with one of its parts changed, or a part that has such a list and still fits together."""
+    if len(place) == 1:
+        at = _index(held, place[0])
+        return (*held[:at], _with(held[at], puts, depth), *held[at + 1 :])
+    name = str(place[0])
+    inside = _in_list(getattr(held, name), place[1:], puts, depth)
+    kept = {field: getattr(held, field) for field in type(held).model_fields}
+    return put_together(type(held), "recipe", kept | {name: inside})
 
 
 def _index(held: Any, at: str | int) -> int:

@@ -7,6 +7,7 @@ from the bottom of the column to its top. Files and texture sets are named by th
 from __future__ import annotations
 
 import json
+from collections.abc import Callable, Mapping
 from typing import Annotated, Any, Literal, Self, TypeVar
 
 from pydantic import Field, ValidationError, model_validator
@@ -337,8 +338,17 @@ def _with_parts_known(data: dict[str, Any], recipe: Recipe) -> Recipe:
 
 def part_from_data(kind: type[P], what: str, data: object) -> P:
     """Check a decoded JSON value as a part of a recipe, called ``what`` where it is refused; see :func:`read`."""
+    return _proved(what, lambda: kind.model_validate_json(json.dumps(data, allow_nan=False)))
+
+
+def put_together(kind: type[P], what: str, fields: Mapping[str, object]) -> P:
+    """Check parts that were read before as one part of a recipe; they are not read again."""
+    return _proved(what, lambda: kind.model_validate(fields))
+
+
+def _proved(what: str, read: Callable[[], P]) -> P:
     try:
-        return kind.model_validate_json(json.dumps(data, allow_nan=False))
+        return read()
     except ValidationError as error:
         raise _first_complaint(error) from None
     except ValueError as error:

@@ -175,6 +175,14 @@ def seen(ground: Ground, read: ReadFile, kept: Cache[Shaped], run: Run, preview:
     return whole.with_heights(now.ground.heights_m + (whole.ground.heights_m - was.ground.heights_m))
 
 
+def make_ready(ground: Ground, at: int, read: ReadFile, kept: Cache[Shaped], run: Run) -> None:
+    """Shape a ground up to its step ``at``, and work out what later ones need whatever the heights are: an edit of
+    that step repeats nothing of it."""
+    before = shape(up_to(ground, at - 1), read, kept, run)
+    for step in _in_force(ground.model_copy(update={"steps": ground.steps[at:]})):
+        step.make_ready(before.ground, Run(run.token))
+
+
 def shape(ground: Ground, read: ReadFile, kept: Cache[Shaped], run: Run, most_samples: int | None = None) -> Shaped:
     """Shape a ground, beginning after the last step whose result is still kept.
 

@@ -13,6 +13,7 @@ from typing import Annotated, Any, ClassVar, NamedTuple, Self, get_args
 from pydantic import Field, field_validator
 
 from elvatch.core.ground.clauses import MeasureClause
+from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import KINDS
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.upright import Upright
@@ -103,6 +104,9 @@ class StepBase(Part):
     @abstractmethod
     def apply(self, shaped: Shaped, run: Run) -> Shaped:
         """Return a ground with this step done to all of it."""
+
+    def make_ready(self, ground: Heightfield, run: Run) -> None:
+        """Work out what this step needs on a ground of that grid whatever its heights are, where there is such."""
 
     @classmethod
     def suiting(cls, extent: Extent) -> dict[str, Any]:

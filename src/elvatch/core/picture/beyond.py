@@ -6,6 +6,7 @@ asked for at a few places once, mirrored and calmed like the ground.
 
 from __future__ import annotations
 
+import functools
 import math
 from dataclasses import dataclass
 from typing import NamedTuple
@@ -51,26 +52,49 @@ def _border(heights: NDArray[np.float32]) -> float:
     return float(np.median(np.concatenate([heights[0], heights[-1], heights[:, 0], heights[:, -1]])))
 
 
-def _calm(away: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Return how much of the ground's rise is left so many site's widths beyond the edge."""
-    return np.asarray(1.0 / (1.0 + (1.6 * away) ** 2) * np.clip(1.0 - (away / _REACH) ** 4, 0, 1))
+class _OuterGrid(NamedTuple):
+    """A grid beyond a site, whatever its ground: which of the site's own samples each row and column mirrors, how soft
+    it is and how much of the ground's rise is left, (rows, cols), by how far beyond the edge it lies."""
+
+    rows: NDArray[np.int64]
+    cols: NDArray[np.int64]
+    soft: NDArray[np.float32]
+    calm: NDArray[np.float32]
+
+
+def _mirrors(cells: int) -> NDArray[np.int64]:
+    at = np.arange((1 + 2 * _REACH) * cells + 1)
+    return np.abs((at + cells) % (2 * cells) - cells)
+
+
+@functools.lru_cache(maxsize=8)
+def _grid(across: int, down: int) -> _OuterGrid:
+    beyond = [
+        np.clip(np.abs(np.linspace(-_REACH, 1 + _REACH, len(_mirrors(n))) - 0.5) - 0.5, 0, None) for n in (across, down)
+    ]
+    away = np.hypot(beyond[0][None], beyond[1][:, None])
+    calm = 1.0 / (1.0 + (1.6 * away) ** 2) * np.clip(1.0 - (away / _REACH) ** 4, 0, 1)
+    soft = np.clip(away * 2.5, 0, 1)
+    return _OuterGrid(_mirrors(down), _mirrors(across), soft.astype(np.float32), calm.astype(np.float32))
 
 
 def outer(ground: Heightfield) -> Outer:
     """Return the ground beyond a site's edge; at the edge it has the site's own heights."""
     longest = max(ground.width_m, ground.depth_m)
     across, down = (max(8, round(_CELLS * size / longest)) for size in (ground.width_m, ground.depth_m))
-    u, v = (np.linspace(-_REACH, 1 + _REACH, (1 + 2 * _REACH) * n + 1) for n in (across, down))
-    inner_u, inner_v = (np.abs((x + 1) % 2 - 1) for x in (u, v))
-    rows, cols = np.meshgrid(inner_v * (ground.rows - 1), inner_u * (ground.cols - 1), indexing="ij")
-    sampled = map_coordinates(ground.heights_m, [rows, cols], order=1, mode="nearest", output=np.float64)
-    away = np.hypot(np.clip(np.abs(u - 0.5) - 0.5, 0, None)[None], np.clip(np.abs(v - 0.5) - 0.5, 0, None)[:, None])
-    soft = np.clip(away * 2.5, 0, 1)
-    sampled += (gaussian_filter(sampled, _BLUR) - sampled) * soft
+    at = np.meshgrid(*(np.linspace(0, n - 1, k + 1) for n, k in ((ground.rows, down), (ground.cols, across))), indexing="ij")
     base = _border(ground.heights_m)
-    heights = (base + (sampled - base) * _calm(away)).astype(np.float32)
+    own = map_coordinates(ground.heights_m, at, order=1, mode="nearest", output=np.float64) - base
+    # mirrored at its edges it is blurred as all that mirrors it is
+    softened = (gaussian_filter(own, _BLUR, mode="mirror") - own).astype(np.float32)
+    grid = _grid(across, down)
+    picked = grid.rows[:, None], grid.cols[None]
+    heights = own.astype(np.float32)[picked]
+    heights += softened[picked] * grid.soft
+    heights *= grid.calm
+    heights += np.float32(base)
     whole = 1 + 2 * _REACH
-    made = Heightfield(np.ascontiguousarray(heights), ground.width_m * whole, ground.depth_m * whole)
+    made = Heightfield(heights, ground.width_m * whole, ground.depth_m * whole)
     return Outer(relief.prepare(made, -_REACH * ground.width_m, -_REACH * ground.depth_m), base)
 
 

@@ -184,8 +184,26 @@ interface Shows {
 }
 
 const showing = new Map<StandName, Shows>();
+const waiting = new Set<() => void>();
+
+/** Waits for the next picture, though not for ever: what follows a hand after its pictures. */
+export function pictureDrawn(atMostMs = 300): Promise<void> {
+  return new Promise((done) => {
+    const go = () => {
+      clearTimeout(timer);
+      waiting.delete(go);
+      done();
+    };
+    const timer = setTimeout(go, atMostMs);
+    waiting.add(go);
+  });
+}
+
 const loop = new FrameLoop({
-  picture: (stand, picture, serverMs) => showing.get(stand)?.draw(picture, serverMs),
+  picture: (stand, picture, serverMs) => {
+    showing.get(stand)?.draw(picture, serverMs);
+    for (const go of [...waiting]) go();
+  },
   rested: (stand, rested, whole) => {
     pictureWhole(stand, whole);
     showing.get(stand)?.rested(rested);

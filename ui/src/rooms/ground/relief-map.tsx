@@ -13,6 +13,7 @@ import { useSize } from "../../parts/use-size";
 import { useRange } from "../../state/ground";
 import { useSite } from "../../state/site";
 import { useGroundRoom, useSelectedStep, useShownMeasure } from "../../state/steps";
+import { pictureDrawn } from "../cover/use-picture";
 import { CourseMarks } from "./course-marks";
 import { MeasurePicker } from "./measure-picker";
 import { useAsk } from "./use-ask";
@@ -57,7 +58,9 @@ function MapSheet({ width, height }: { width: number; height: number }) {
     value: map,
     current,
     trouble,
-  } = useLatest<MapAnswer>(asked ? `${asked.key} ${width} ${height} ${contour}` : null, () => {
+  } = useLatest<MapAnswer>(asked ? `${asked.key} ${width} ${height} ${contour}` : null, async () => {
+    // the picture first: the map follows a hand as often
+    if (useSite.getState().moving) await pictureDrawn();
     const { shown, moving } = useSite.getState();
     if (!asked || !shown) throw new Error("no ground");
     const { preview, measure, radius_m } = asked.ask;

@@ -79,6 +79,10 @@ class CourseStep(StepBase):
         """Return a ground with this step done to all of it."""
         return apply(shaped, self, run)
 
+    def make_ready(self, ground: Heightfield, run: Run) -> None:
+        """Find where all places lie beside its line."""
+        _beside(ground, self, run)
+
 
 def _line(step: CourseStep) -> NDArray[np.float64]:
     """Return the course as short pieces (n, 4): a cubic through its points, east, north, level, half width."""
@@ -88,9 +92,23 @@ def _line(step: CourseStep) -> NDArray[np.float64]:
     return line
 
 
+# columns of a piece: where it begins, how far it goes, what of that a metre is, its level and half width and how much
+# more both are at its end
+X, Y, LONG_X, LONG_Y, TO_X, TO_Y, LEVEL, MORE_LEVEL, HALF, MORE_HALF = range(10)
+
+
+def _pieces(line: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Return the pieces of a line as compiled code takes them."""
+    begins, more = line[:-1], np.diff(line, axis=0)
+    long2 = (more[:, :2] ** 2).sum(axis=1, keepdims=True)
+    a_metre = np.divide(more[:, :2], long2, out=np.zeros_like(more[:, :2]), where=long2 > 0)
+    levels, halves = (np.stack([begins[:, k], more[:, k]], axis=1) for k in (2, 3))
+    return np.concatenate([begins[:, :2], more[:, :2], a_metre, levels, halves], axis=1)
+
+
 @kernel
 def _beside_rows(
-    line: NDArray[np.float64],
+    pieces: NDArray[np.float64],
     wander: float,
     size: float,
     seed: int,
@@ -114,24 +132,26 @@ def _beside_rows(
                     y + wander * fractal_noise(u + 3.1, v - 8.7, seed + 17, 0, 4, 0.5),
                 )
             best, weight_sum, level_sum = math.inf, 0.0, 0.0
-            for k in range(line.shape[0] - 1):
-                px, py = line[k, 0], line[k, 1]
-                ex, ey = line[k + 1, 0] - px, line[k + 1, 1] - py
-                length2 = ex * ex + ey * ey
-                t = ((x - px) * ex + (y - py) * ey) / length2 if length2 > 0.0 else 0.0
-                t = min(max(t, 0.0), 1.0)
-                away = math.hypot(px + t * ex - x, py + t * ey - y)
-                half = line[k, 3] + t * (line[k + 1, 3] - line[k, 3])
-                best = min(best, away - half)
+            for k in range(pieces.shape[0]):
+                dx, dy = x - pieces[k, X], y - pieces[k, Y]
+                t = min(max(dx * pieces[k, TO_X] + dy * pieces[k, TO_Y], 0.0), 1.0)
+                dx, dy = dx - t * pieces[k, LONG_X], dy - t * pieces[k, LONG_Y]
+                away2 = dx * dx + dy * dy
+                half = pieces[k, HALF] + t * pieces[k, MORE_HALF]
+                # a root only of what can be the nearest
+                reach = best + half
+                if reach > 0.0 and away2 < reach * reach:
+                    best = math.sqrt(away2) - half
                 # levels of all pieces count by nearness, so that no seam runs along the inside of a bend
-                weight = 1.0 / (away * away + 0.05 * half * half + 1e-3) ** 2
+                near = away2 + 0.05 * half * half + 1e-3
+                weight = 1.0 / (near * near)
                 weight_sum += weight
-                level_sum += weight * (line[k, 2] + t * (line[k + 1, 2] - line[k, 2]))
+                level_sum += weight * (pieces[k, LEVEL] + t * pieces[k, MORE_LEVEL])
             aside[row, col] = max(best, 0.0)
             level[row, col] = level_sum / weight_sum
 
 
-_known = Cache[tuple[Map, Map]](8)
+_known = Cache[tuple[Map, Map]](24)
 
 
 def _beside(ground: Heightfield, step: CourseStep, run: Run) -> tuple[Map, Map]:
@@ -139,7 +159,8 @@ def _beside(ground: Heightfield, step: CourseStep, run: Run) -> tuple[Map, Map]:
 
     Neither depends on the heights, so an edit of an earlier step finds them again.
     """
-    line = _line(step)
+    line, size = _line(step), (ground.width_m, ground.depth_m)
+    pieces = _pieces(line)
     numbers = [step.wander_m, step.wander_size_m, step.seed, ground.rows, ground.cols, ground.width_m, ground.depth_m]
 
     def make() -> tuple[Map, Map]:
@@ -147,7 +168,7 @@ def _beside(ground: Heightfield, step: CourseStep, run: Run) -> tuple[Map, Map]:
         over_bands(
             ground.rows,
             lambda a, b: _beside_rows(
-                line, step.wander_m, step.wander_size_m, step.seed, ground.width_m, ground.depth_m, level, aside, a, b
+                pieces, step.wander_m, step.wander_size_m, step.seed, *size, level, aside, a, b
             ),
             run.token,
         )

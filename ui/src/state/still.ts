@@ -3,6 +3,7 @@
 import { useState } from "react";
 import { create } from "zustand";
 import { useSite } from "./site";
+import { useTools } from "./tools";
 
 /** Figures wait no longer for pictures than this. */
 const LONGEST_MS = 1500;
@@ -10,6 +11,9 @@ const LONGEST_MS = 1500;
 /** The pictures that are shown, and whether each is made in full. */
 const pictures = new Map<string, boolean>();
 let waited: ReturnType<typeof setTimeout> | undefined;
+
+/** Whether something is under the hand: a number, a view, or a stroke. */
+const underHand = () => useSite.getState().moving || useTools.getState().drawn !== null;
 
 const usePictures = create<{ whole: boolean; some: boolean }>(() => ({ whole: true, some: false }));
 
@@ -23,7 +27,7 @@ function tell(): void {
 /** Figures do not wait for ever once the hand has let go. */
 function wait(): void {
   clearTimeout(waited);
-  if (!usePictures.getState().whole && !useSite.getState().moving)
+  if (!usePictures.getState().whole && !underHand())
     waited = setTimeout(() => usePictures.setState({ whole: true }), LONGEST_MS);
 }
 
@@ -39,17 +43,23 @@ export function pictureGone(stand: string): void {
   tell();
 }
 
-useSite.subscribe((now, before) => {
-  if (before.moving && !now.moving) wait();
+let held = false;
+function look(): void {
+  const before = held;
+  held = underHand();
+  if (before && !held) wait();
   // figures that did not wait any longer wait again: the hand comes first
-  if (!before.moving && now.moving) tell();
-});
+  if (!before && held) tell();
+}
+useSite.subscribe(look);
+useTools.subscribe(look);
 
 /** Whether there is time for figures: the pictures are made in full; without pictures, while nothing moves. */
 export function useStill(): boolean {
   const moving = useSite((s) => s.moving);
+  const drawing = useTools((s) => s.drawn !== null);
   const { whole, some } = usePictures();
-  return some ? whole : !moving;
+  return some ? whole : !moving && !drawing;
 }
 
 /** The key as it was when all was still last. */

@@ -56,6 +56,8 @@ export class FrameLoop {
   private timer: ReturnType<typeof setTimeout> | undefined;
   /** Whether the hand has just let go. */
   private settling = false;
+  /** Whether what the hand did is being kept: until that is there nothing is asked. */
+  private keeping = false;
   private pointed: StandName | null = null;
   private scale = 2;
   private times: number[] = [];
@@ -68,6 +70,7 @@ export class FrameLoop {
     this.moving = moving;
     let changed = false;
     for (const [stand, wanted] of all) changed = this.take(stand, wanted) || changed;
+    if (!moving) this.keeping = false;
     if (letGo) {
       this.settleScale();
       // what was asked while it moved comes too late: all that is left is to show it in full
@@ -91,6 +94,12 @@ export class FrameLoop {
     if (before === wanted || (wanted && before && same(wanted.inputs, before.inputs))) return false;
     now.version += 1;
     return true;
+  }
+
+  /** Whether a stroke is sent to be kept: nothing else is to keep the server busy until it is, or another begins. */
+  keep(keeping: boolean): void {
+    this.keeping = keeping && this.moving;
+    if (keeping) this.asking?.abort();
   }
 
   /** The picture under the pointer is made first. */
@@ -125,7 +134,7 @@ export class FrameLoop {
 
   private go(): void {
     clearTimeout(this.timer);
-    if (this.asking) return;
+    if (this.asking || this.keeping) return;
     const changed = this.due((stand) => stand.shown !== stand.version);
     if (changed.length > 0 && !this.settling) void this.quick(changed);
     else if (this.due((stand) => stand.rested !== stand.version).length > 0)

@@ -10,6 +10,7 @@ import { dropThing } from "../things/set/set-things";
 import { thingPainted } from "../things/set/thing-marks";
 import { clickThing, useHand } from "../things/use-hand";
 import { withPath } from "./tool-bar";
+import { strokeBegins, strokeEnds } from "./use-picture";
 
 const MOST_SPOTS = 1200;
 const LEAST_STEP_PX = 2;
@@ -41,6 +42,7 @@ export function useBrushHand(stand: StandName, size: Size) {
       const { shown } = useSite.getState();
       if (!mask || !size || !shown) return;
       const [across, down] = spotOf(event);
+      strokeBegins();
       const from = event.shiftKey && last.current ? [[...last.current, 1] as [number, number, number]] : [];
       show({
         ...brush,
@@ -75,6 +77,7 @@ export function useBrushHand(stand: StandName, size: Size) {
       if (!drawn) return false;
       const end = drawn.spots.at(-1);
       last.current = end ? [end[0], end[1]] : null;
+      strokeEnds();
       useSite.getState().through(
         "a stroke of the brush",
         async (state) => {

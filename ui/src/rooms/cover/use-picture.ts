@@ -213,6 +213,10 @@ const loop = new FrameLoop({
   },
 });
 
+/** A stroke begins or ends: its last pictures come once it is kept. */
+export const strokeBegins = () => loop.keep(false);
+export const strokeEnds = () => loop.keep(true);
+
 /** Looks at everything that pictures depend on, at once: a picture must not wait until the page has drawn itself. */
 function look(): void {
   const { moving } = useSite.getState();

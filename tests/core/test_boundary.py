@@ -16,8 +16,7 @@ from elvatch.core.cover import function, plan, stretch
 from elvatch.core.cover.material import Material
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Edge, Layer, Look
-from elvatch.core.document.rule import OnMeasure, Rule, on
-from elvatch.core.document.sentence import words
+from elvatch.core.document.rule import OnMeasure, Rule, on, words
 from elvatch.core.ground import places
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.heightfield import Heightfield

@@ -13,7 +13,7 @@ from elvatch.core.cover import function, plan, repetition, standing
 from elvatch.core.document.fit import Fit, Repeats
 from elvatch.core.document.layer import Layer, Look
 from elvatch.core.document.recipe import Recipe, Waved
-from elvatch.core.document.rule import OnMeasure, OnPainted, Rule
+from elvatch.core.document.rule import OnMeasure, OnNear, OnPainted, Rule
 from elvatch.core.document.set_thing import SetThing
 from elvatch.core.document.sheet import Fine, Sheet
 from elvatch.core.document.strew import Mixed, Strew
@@ -235,6 +235,15 @@ def worn() -> Judged:
         }
     )
     return judged(sited(wears=(wear,)), rolling())
+
+
+def test_a_rule_may_ask_for_all_that_is_there() -> None:
+    one = SetThing(id="hung", name="Hung", thing="boulder", east_m=50, north_m=50, size_m=1)
+    rule = Rule(clauses=(OnNear(to="thing", target="hung", called="Hung"),))
+    thing = Thing(id="boulder", name="Boulder", source=DrawnThing(what="boulder"))
+    site = sited(base(), layer("top", 1, rule, fit=FITTING), things=(thing,), set_things=(one,))
+    assert not of_kind(judged(site, rolling()), "gone")
+    assert of_kind(judged(site.model_copy(update={"set_things": ()}), rolling()), "gone")
 
 
 MADE: dict[str, tuple[Callable[[], Judged], float | None, float]] = {

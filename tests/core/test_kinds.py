@@ -1,4 +1,4 @@
-"""A step that nobody has written yet: declared once, in one module, it is known everywhere."""
+"""A step and a clause that nobody has written yet: declared once, they are known everywhere."""
 
 from __future__ import annotations
 
@@ -82,3 +82,129 @@ def test_a_step_declared_once_is_in_the_schema_the_catalogue_the_ground_and_what
     assert said["numbers"] == [["by_m", 500], ["strength", 1]]
     assert said["heights"] == [15, 15]
     assert tifffile.imread(said["written"]).mean() == 15
+
+
+_MADE_UP_CLAUSE = """
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from elvatch.core.document.clause import ClauseBase
+from elvatch.core.ground.clauses import Limits
+from elvatch.core.parts import Name, PartId
+from elvatch.core.shown import Shown
+
+
+class OnBegin(ClauseBase, Limits):
+    title = "Where a path begins"
+    about = "So far from where a path begins"
+    phrase = "about the {spread_m:g} m where [{called}] begins"
+    reads = "distance"
+    group = "near"
+    offer = "Where {called} begins"
+    id_field = "path"
+    refers = ("path",)
+
+    kind: Literal["begin"] = "begin"
+    path: PartId
+    called: Name
+    spread_m: Annotated[float, Shown("Spread", "m", 0, 50, 0.1, 1)] = 2.0
+    upper: float | None = 3.0
+
+
+try:
+    class Wordless(ClauseBase):
+        title, about, reads = "Wordless", "lacks a phrase", "edge"
+        kind: Literal["wordless"] = "wordless"
+except TypeError as error:
+    refused = str(error)
+"""
+
+_ASKED_OF_CLAUSE = """
+import json
+import sys
+
+from elvatch import api
+from elvatch.app.catalogue import catalogue
+from elvatch.core.document import recipe
+from elvatch.core.document.marks import DrawnPath, Marks, PathPoint
+from elvatch.core.document.rule import Rule, words
+from elvatch.core.document.layer import Layer
+from elvatch.core.document.naming import renamed
+from elvatch.core.ground.places import on_grid
+from elvatch.core.rules import account, program, rules
+from elvatch.core.rules.program import Builder
+
+
+@Builder.read.register(OnBegin)
+def _begin(builder: Builder, clause: OnBegin, break_reach: float) -> list[float]:
+    path = next((one for one in builder.evidence.marks.paths if one.id == clause.path), None)
+    if path is None:
+        return builder.nothing(clause)
+    first = path.points[0]
+    return builder.near(np.array([[first.east_m, first.north_m, clause.spread_m]]), 100.0)
+
+
+shop = api.open_folder(sys.argv[1])
+flat = api.FlatSource(samples=101, level_m=3)
+site = shop.sites.new("Begun", api.Ground(width_m=100, depth_m=100, source=flat))
+points = (PathPoint(east_m=20, north_m=30), PathPoint(east_m=80, north_m=30))
+lane = DrawnPath(id="lane1", name="Lane", points=points, width_m=2, soft_m=0.5)
+rock = shop.sets.make("slate-scree", 128, seed=3)
+clause = OnBegin(path="lane1", called="Lane")
+with_mark = site.recipe.model_copy(update={"marks": Marks(paths=(lane,))})
+low, top = (
+    Layer(id=f"layer{k}", name=name, set=rock, rule=Rule(clauses=of))
+    for k, (name, of) in enumerate((("Low", ()), ("Here", (clause,))))
+)
+read = recipe.read(recipe.write(with_mark.model_copy(update={"layers": (low, top)})))
+evidence, land = shop.covers.evidence(read), shop.grounds.land(read.ground)
+there = on_grid(land.survey, 100, 100, 0, 100)
+in_ = rules.presences(program.compiled([("", read.layers[1].rule)], evidence, read.layers), 0, there)
+away = np.hypot(there.x_m - 20, there.y_m - 30)
+gone = read.model_copy(update={"marks": Marks()})
+lost = account.why_nowhere(gone.layers, 1, 0.0, shop.covers.evidence(gone), there)
+sheet = api.plain_sheet(("shares",), 100)
+looks = [
+    np.asarray(shop.pictures.take(one, api.View("far", 96, 64)).pixels, np.int64)
+    for one in (read, read.model_copy(update={"layers": (low,)}))
+]
+written = shop.handoffs.bake("Begun", read, sheet, shop.store.folder / "out")
+print(json.dumps({
+    "refused": refused,
+    "in schema": "OnBegin" in recipe.schema()["$defs"],
+    "kind": next(one.phrase for one in catalogue().clauses if one.kind == "begin"),
+    "numbers": [n.field for one in catalogue().clauses if one.kind == "begin" for n in one.numbers],
+    "same": read.layers[1].rule.clauses[0] == clause,
+    "words": words(clause),
+    "right": bool((in_[away < 4.9] == 1).all() and (in_[away > 5.1] == 0).all()),
+    "lost": lost,
+    "picture": int((looks[0] != looks[1]).any(axis=2).sum()),
+    "renamed": recipe.read(recipe.write(renamed(read, "lane1", "Track"))).layers[1].rule.clauses[0].called,
+    "written": [str(one) for one in written],
+}))
+"""
+
+
+def test_a_clause_declared_once_is_in_the_schema_the_catalogue_a_sentence_a_rule_and_what_is_written(
+    tmp_path: Path,
+) -> None:
+    import cv2
+
+    command = [sys.executable, "-c", _MADE_UP_CLAUSE + _ASKED_OF_CLAUSE, str(tmp_path)]
+    said = json.loads(subprocess.run(command, check=True, capture_output=True, text=True).stdout)
+    assert said["refused"] == "Wordless lacks phrase"
+    assert said["in schema"]
+    assert said["kind"] == "about the {spread_m:g} m where [{called}] begins"
+    assert said["numbers"] == ["spread_m"]
+    assert said["same"]
+    assert said["words"] == "about the 2 m where Lane begins"
+    assert said["right"]
+    assert said["lost"] == "the path Lane is gone"
+    assert said["renamed"] == "Track"
+    # both layers are of one set: the upper shows by the edge where its relief meets the lower's
+    assert 0 < said["picture"] < 96 * 64 / 4
+    share = cv2.imread(next(one for one in said["written"] if "Here" in one or "here" in one), cv2.IMREAD_UNCHANGED)
+    assert share[69, 20] == 65535
+    assert share[40, 60] == 0

@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
+from elvatch.core import blend
 from elvatch.core import colour as colours
 from elvatch.core.cover import alone, function, plan
 from elvatch.core.cover.material import Material
@@ -43,7 +44,7 @@ from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock import pyramid, sheet
 from elvatch.core.stock.pyramid import Pyramid
 from elvatch.core.stock.sheet import OverlaySheet
-from elvatch.core.wear import blend, wear_plan
+from elvatch.core.wear import wear_plan
 from tests.conftest import NAMES, flat_set, layer, plane, recipe
 
 SETS = {name: flat_set(0.1 * (k + 1), height=0.5) for k, name in enumerate(NAMES)}

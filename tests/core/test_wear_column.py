@@ -6,10 +6,11 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from elvatch.core import blend
 from elvatch.core.cover import alone, function, plan
 from elvatch.core.document.layer import Layer
 from elvatch.core.document.wear import Blend, ByRelief, Effects, Wear
-from elvatch.core.wear import blend, wear_plan
+from elvatch.core.wear import wear_plan
 from tests.conftest import NAMES, layer, plane
 from tests.core.test_wear import asked, cracked, even, evidence_of, grid, sheet_of, wear
 

@@ -78,7 +78,12 @@ describe("a rule", () => {
 test("what a clause refers to is named when it is gone", () => {
   const shown = recipe(layer("base"));
   expect(goneName(made.path("lane", "Old lane"), shown)).toBe("Old lane");
-  expect(goneName(made.layer("base", "base"), shown)).toBeNull();
+  for (const kind of CATALOGUE.clauses)
+    for (const where of kind.refers) {
+      expect(goneName(made.about(kind, where, { id: "lost1", name: "Lost" }), shown)).toBe("Lost");
+      const there = goneName(made.about(kind, where, { id: "base", name: "base" }), shown);
+      expect(there).toBe(where === "layer" ? null : "base");
+    }
   expect(goneName(steep, shown)).toBeNull();
 });
 

@@ -10,8 +10,11 @@ from typing import get_args
 from annotated_types import MaxLen
 from pydantic import BaseModel
 
+from elvatch.app.clause_kinds import ClauseKind, clause_kinds
 from elvatch.app.grounds import MeasureKind, measure_kinds
 from elvatch.app.stills import StillAsk
+from elvatch.core import blend
+from elvatch.core.blend import BlendMode, Tinting
 from elvatch.core.cover.on_thing import OWN_MATERIAL
 from elvatch.core.document import (
     begin,
@@ -32,7 +35,7 @@ from elvatch.core.document import (
 )
 from elvatch.core.document.fit import NearDetail
 from elvatch.core.document.layer import Layer
-from elvatch.core.document.rule import Clause, OnThing, Rule
+from elvatch.core.document.rule import OnThing, Rule
 from elvatch.core.document.set_thing import SetThing
 from elvatch.core.document.sheet import VALUES, Encoding, Entry, MapsEntry, Slot, Tiling, ValueName
 from elvatch.core.document.sheet_entry import (
@@ -48,7 +51,7 @@ from elvatch.core.document.sheet_entry import (
 from elvatch.core.document.strew import Strew
 from elvatch.core.document.thing import Covering, Thing
 from elvatch.core.document.view_numbers import ViewNumbers
-from elvatch.core.document.wear import AlongLevels, BlendMode, Effects, Tinting
+from elvatch.core.document.wear import AlongLevels, Effects
 from elvatch.core.formats import written
 from elvatch.core.formats.written import FormatName, SampleType
 from elvatch.core.ground import description
@@ -79,7 +82,6 @@ from elvatch.core.thing import measures as measures_of_things
 from elvatch.core.thing.brought import UNITS
 from elvatch.core.thing.kinds import Family
 from elvatch.core.thing.measures import ThingMeasure
-from elvatch.core.wear import blend
 
 _WHOLES = (
     ("kit", "Kit", "the layers themselves: tiled maps, weights, how each lies; MaterialX"),
@@ -336,7 +338,7 @@ class Catalogue:
     steps: list[StepKind]
     characters: list[Character]
     measures: list[MeasureKind]
-    clauses: dict[str, Clause]
+    clauses: list[ClauseKind]
     layer: Layer
     modes: tuple[ModeKind, ...]
     roles: list[RoleKind]
@@ -429,7 +431,7 @@ def catalogue() -> Catalogue:
         steps=_steps(),
         characters=list(get_args(Character)),
         measures=measure_kinds().measures,
-        clauses=begin_layer.clauses(),
+        clauses=clause_kinds(),
         layer=begin_layer.layer(),
         modes=modes.KINDS,
         roles=[RoleKind(one, facts.title.capitalize(), facts.coloured) for one, facts in roles.FACTS.items()],

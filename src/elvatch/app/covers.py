@@ -18,7 +18,7 @@ from elvatch.core.cache import Cache
 from elvatch.core.cover import function, on_thing, plan
 from elvatch.core.cover.plan import Prepared
 from elvatch.core.document.recipe import Recipe
-from elvatch.core.document.rule import Channel, Rule
+from elvatch.core.document.rule import Channel, OnMeasure, Rule
 from elvatch.core.document.thing import PaintOnThing
 from elvatch.core.document.wear import Wear
 from elvatch.core.formats import png
@@ -346,7 +346,7 @@ class Covers:
         programs = program.compiled([(name, rule)], self.evidence(recipe), recipe.layers)
         share = float(rules.presences(programs, 0, self.spread(land), token).mean(dtype=np.float64))
         first = rule.clauses[0] if rule.clauses else None
-        if first is None or first.kind != "measure":
+        if not isinstance(first, OnMeasure):
             return ClauseFacts(None, None, share)
         values = self._grounds.measures(recipe.ground, water=recipe.water).map(first.measure, first.radius_m, token)
         edges = _edges(values, first.measure, _HISTOGRAM)

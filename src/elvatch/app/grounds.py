@@ -211,8 +211,8 @@ class Grounds:
         return self._shaped.get(name, make)
 
     def make_ready(self, ground: Ground, step: str, run: Run | None = None) -> StepReady:
-        """Shape a ground up to a step, so that an edit of that step repeats nothing of what comes before it, and little
-        of what comes after."""
+        """Shape a ground up to a step, so that an edit of that step repeats nothing of what comes before it, and
+        little of what comes after."""
         places = [at for at, one in enumerate(ground.steps) if one.id == step]
         if not places:
             raise RefusalError("step", f"no step {step[:40]!r}", "one of the ground's", "choose another")

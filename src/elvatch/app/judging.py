@@ -16,9 +16,10 @@ from elvatch.app.marks import new_id
 from elvatch.app.strews import Strews
 from elvatch.core import digest
 from elvatch.core.cache import Cache
+from elvatch.core.document.clause import Join
 from elvatch.core.document.marks import Marks, MaskTile, PaintedMask
 from elvatch.core.document.recipe import Recipe
-from elvatch.core.document.rule import Join, OnPainted, Rule
+from elvatch.core.document.rule import OnPainted, Rule
 from elvatch.core.formats import png
 from elvatch.core.ground import places
 from elvatch.core.ground.measures import asked_of

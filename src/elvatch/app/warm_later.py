@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from elvatch.core import blend
 from elvatch.core.cache import Cache
 from elvatch.core.cover import alone, function, plan, stretch
 from elvatch.core.document.fit import Fit
@@ -33,7 +34,6 @@ from elvatch.core.strew.field import Field, stocked
 from elvatch.core.strew.laid import On
 from elvatch.core.thing import model
 from elvatch.core.thing.shelter import left_open
-from elvatch.core.wear import blend
 
 _SIDE_M = 100.0
 _WAY = DrawnPath(

@@ -31,6 +31,31 @@ class Shown:
 
 
 @result
+class Option:
+    """One of the values that a field may have, what it is called, and a word about it."""
+
+    value: str
+    label: str
+    hint: str = ""
+
+
+@result
+class Choice:
+    """How a field is shown that has one of a few values; declared with the field."""
+
+    label: str
+    options: tuple[Option, ...]
+
+
+@result
+class ChoiceField:
+    """A field that has one of a few values."""
+
+    field: str
+    choice: Choice
+
+
+@result
 class NumberField:
     """A field that is shown as a number, and its usual value."""
 
@@ -64,3 +89,13 @@ def numbers_of(model: type[BaseModel]) -> list[NumberField]:
             out.append(NumberField(name, float(found[0].least if begun is None else begun), found[0]))
     # what all steps have stands last
     return sorted(out, key=lambda one: one.field == "strength")
+
+
+def choices_of(model: type[BaseModel]) -> list[ChoiceField]:
+    """Return the fields of a model that have one of a few values, in their order."""
+    return [
+        ChoiceField(name, one)
+        for name, field in model.model_fields.items()
+        for one in field.metadata
+        if isinstance(one, Choice)
+    ]

@@ -48,7 +48,10 @@ export interface Answers {
   Catalogue?: Catalogue;
   ChannelFacts?: ChannelFacts;
   Chart?: Chart;
+  Choice?: Choice;
+  ChoiceField?: ChoiceField;
   ClauseFacts?: ClauseFacts;
+  ClauseKind?: ClauseKind;
   Cleared?: Cleared;
   CodeSpread?: CodeSpread;
   Control?: Control;
@@ -107,6 +110,7 @@ export interface Answers {
   Most?: Most;
   NewSet?: NewSet;
   NumberField?: NumberField;
+  Option?: Option;
   PackFacts?: PackFacts;
   PackLine?: PackLine;
   PackList?: PackList;
@@ -301,9 +305,7 @@ export interface Catalogue {
     | "other"
   )[];
   characters: ("rolling" | "ridged" | "billowed" | "cellular" | "dunes" | "gorges" | "basin")[];
-  clauses: {
-    [k: string]: Clause;
-  };
+  clauses: ClauseKind[];
   detail: NearDetail;
   drawnSkies: DrawnSkyKind[];
   effects: Effects;
@@ -353,6 +355,77 @@ export interface Catalogue {
   types: TypeKind[];
   values: ValueKind[];
   wholes: WholeKind[];
+}
+/**
+ * A kind of clause: what it is called, where it is offered and how, its words, what is limited, by which field it
+ * refers to which kinds of parts, what may be done with it; its numbers and choices, and how it begins.
+ */
+export interface ClauseKind {
+  about: string;
+  begins: Clause;
+  breaksUp: boolean;
+  choices: ChoiceField[];
+  curved: boolean;
+  drawn: boolean;
+  group: "hand" | "image" | "near" | "layer" | "";
+  idField: string;
+  kind: string;
+  numbers: NumberField[];
+  offer: string;
+  phrase: string;
+  reads: "measure" | "value" | "distance" | "place on a thing" | "edge" | "clauses";
+  refers: ("mask" | "path" | "image" | "layer" | "strew" | "thing")[];
+  short: string;
+  title: string;
+}
+/**
+ * A field that has one of a few values.
+ */
+export interface ChoiceField {
+  choice: Choice;
+  field: string;
+}
+/**
+ * How a field is shown that has one of a few values; declared with the field.
+ */
+export interface Choice {
+  label: string;
+  options: Option[];
+}
+/**
+ * One of the values that a field may have, what it is called, and a word about it.
+ */
+export interface Option {
+  hint: string;
+  label: string;
+  value: string;
+}
+/**
+ * A field that is shown as a number, and its usual value.
+ */
+export interface NumberField {
+  field: string;
+  shown: Shown;
+  usual: number;
+}
+/**
+ * What a slider or a typed number of a field may span, and what it is called.
+ *
+ * ``least`` to ``most`` in ``unit``, by ``step``, ``digits`` behind the point; over ``decades`` where equal ratios
+ * are equally far apart. Dragged, the number changes by ``pixel`` for every pixel; by its step where that is 0.
+ * ``usual`` is what it begins with where the field itself may be left out.
+ */
+export interface Shown {
+  decades: boolean;
+  digits: number;
+  hint: string;
+  label: string;
+  least: number;
+  most: number;
+  pixel: number;
+  step: number;
+  unit: string;
+  usual: number | null;
 }
 /**
  * A panorama that is drawn by code.
@@ -475,33 +548,6 @@ export interface Most {
   touches: number;
   wearOnThing: number;
   where: number;
-}
-/**
- * A field that is shown as a number, and its usual value.
- */
-export interface NumberField {
-  field: string;
-  shown: Shown;
-  usual: number;
-}
-/**
- * What a slider or a typed number of a field may span, and what it is called.
- *
- * ``least`` to ``most`` in ``unit``, by ``step``, ``digits`` behind the point; over ``decades`` where equal ratios
- * are equally far apart. Dragged, the number changes by ``pixel`` for every pixel; by its step where that is 0.
- * ``usual`` is what it begins with where the field itself may be left out.
- */
-export interface Shown {
-  decades: boolean;
-  digits: number;
-  hint: string;
-  label: string;
-  least: number;
-  most: number;
-  pixel: number;
-  step: number;
-  unit: string;
-  usual: number | null;
 }
 /**
  * What can be taken beside a still.

@@ -1142,162 +1142,390 @@ export const CATALOGUE: Catalogue = {
       "ofWater": true
     }
   ],
-  "clauses": {
-    "noise": {
-      "lower": 0.55,
-      "upper": null,
-      "soft_lower": 0.2,
-      "soft_upper": 0.0,
-      "opposite": false,
-      "every": null,
-      "irregular": 0.0,
-      "curve": [],
-      "join": "and",
-      "strength": 0.5,
+  "clauses": [
+    {
       "kind": "noise",
-      "noise": "soft",
-      "size_m": 8.0,
-      "seed": 1
-    },
-    "break-up": {
-      "lower": 0.55,
-      "upper": null,
-      "soft_lower": 0.2,
-      "soft_upper": 0.0,
-      "opposite": false,
-      "every": null,
-      "irregular": 0.0,
-      "curve": [],
-      "join": "break-up",
-      "strength": 0.5,
-      "kind": "noise",
-      "noise": "soft",
-      "size_m": 8.0,
-      "seed": 1
-    },
-    "painted": {
-      "lower": 1.0,
-      "upper": null,
-      "soft_lower": 1.0,
-      "soft_upper": 0.0,
-      "opposite": false,
-      "every": null,
-      "irregular": 0.0,
-      "curve": [
+      "title": "Noise",
+      "about": "Lies in the noise's patches",
+      "group": "",
+      "offer": "{called}",
+      "short": "noise",
+      "phrase": "in [{noise} noise] of {size_m:g} m",
+      "reads": "value",
+      "idField": "",
+      "refers": [],
+      "drawn": false,
+      "breaksUp": true,
+      "curved": true,
+      "numbers": [
         {
-          "inside": 0.0,
-          "share": 0.0
+          "field": "size_m",
+          "usual": 8.0,
+          "shown": {
+            "label": "Size",
+            "unit": "m",
+            "least": 0.05,
+            "most": 5000.0,
+            "step": 0.05,
+            "digits": 2,
+            "decades": false,
+            "hint": "",
+            "pixel": 0.0,
+            "usual": null
+          }
         },
         {
-          "inside": 1.0,
-          "share": 1.0
+          "field": "seed",
+          "usual": 1.0,
+          "shown": {
+            "label": "Seed",
+            "unit": "",
+            "least": 0.0,
+            "most": 1000000.0,
+            "step": 1.0,
+            "digits": 0,
+            "decades": false,
+            "hint": "",
+            "pixel": 0.0,
+            "usual": null
+          }
         }
       ],
-      "join": "and",
-      "strength": 0.5,
+      "choices": [
+        {
+          "field": "noise",
+          "choice": {
+            "label": "Kind of noise",
+            "options": [
+              {
+                "value": "soft",
+                "label": "Soft",
+                "hint": "Clouds"
+              },
+              {
+                "value": "ridges",
+                "label": "Ridges",
+                "hint": "Thin winding lines"
+              },
+              {
+                "value": "cells",
+                "label": "Cells",
+                "hint": "Rounded blotches"
+              },
+              {
+                "value": "patches",
+                "label": "Patches",
+                "hint": "Areas that differ as a whole"
+              }
+            ]
+          }
+        }
+      ],
+      "begins": {
+        "lower": 0.55,
+        "upper": null,
+        "soft_lower": 0.2,
+        "soft_upper": 0.0,
+        "opposite": false,
+        "every": null,
+        "irregular": 0.0,
+        "curve": [],
+        "join": "and",
+        "strength": 0.5,
+        "kind": "noise",
+        "noise": "soft",
+        "size_m": 8.0,
+        "seed": 1
+      }
+    },
+    {
       "kind": "painted",
-      "mask": "new0",
-      "called": "new"
+      "title": "Painted",
+      "about": "Where a mask is painted",
+      "group": "hand",
+      "offer": "{called}",
+      "short": "{called}",
+      "phrase": "painted on [{called}]",
+      "reads": "value",
+      "idField": "mask",
+      "refers": [
+        "mask"
+      ],
+      "drawn": true,
+      "breaksUp": true,
+      "curved": true,
+      "numbers": [],
+      "choices": [],
+      "begins": {
+        "lower": 1.0,
+        "upper": null,
+        "soft_lower": 1.0,
+        "soft_upper": 0.0,
+        "opposite": false,
+        "every": null,
+        "irregular": 0.0,
+        "curve": [
+          {
+            "inside": 0.0,
+            "share": 0.0
+          },
+          {
+            "inside": 1.0,
+            "share": 1.0
+          }
+        ],
+        "join": "and",
+        "strength": 0.5,
+        "kind": "painted",
+        "mask": "new0",
+        "called": "new"
+      }
     },
-    "path": {
-      "join": "and",
-      "strength": 0.5,
+    {
       "kind": "path",
-      "path": "new0",
-      "called": "new",
-      "wider_m": 0.0,
-      "opposite": false
-    },
-    "image": {
-      "lower": 1.0,
-      "upper": null,
-      "soft_lower": 1.0,
-      "soft_upper": 0.0,
-      "opposite": false,
-      "every": null,
-      "irregular": 0.0,
-      "curve": [
+      "title": "Along a path",
+      "about": "Along a drawn path; its width and edge are the path's own",
+      "group": "hand",
+      "offer": "{called}",
+      "short": "{called}",
+      "phrase": "along [{called}]",
+      "reads": "edge",
+      "idField": "path",
+      "refers": [
+        "path"
+      ],
+      "drawn": false,
+      "breaksUp": true,
+      "curved": false,
+      "numbers": [
         {
-          "inside": 0.0,
-          "share": 0.0
-        },
-        {
-          "inside": 1.0,
-          "share": 1.0
+          "field": "wider_m",
+          "usual": 0.0,
+          "shown": {
+            "label": "Wider than the path by",
+            "unit": "m",
+            "least": -50.0,
+            "most": 200.0,
+            "step": 0.1,
+            "digits": 1,
+            "decades": false,
+            "hint": "",
+            "pixel": 0.05,
+            "usual": null
+          }
         }
       ],
-      "join": "and",
-      "strength": 0.5,
+      "choices": [],
+      "begins": {
+        "join": "and",
+        "strength": 0.5,
+        "kind": "path",
+        "path": "new0",
+        "called": "new",
+        "wider_m": 0.0,
+        "opposite": false
+      }
+    },
+    {
       "kind": "image",
-      "image": "new0",
-      "called": "new",
-      "channel": "R"
-    },
-    "layer": {
-      "lower": 1.0,
-      "upper": null,
-      "soft_lower": 1.0,
-      "soft_upper": 0.0,
-      "opposite": false,
-      "every": null,
-      "irregular": 0.0,
-      "curve": [
+      "title": "Image",
+      "about": "One channel of an image; another can be chosen once it is there",
+      "group": "image",
+      "offer": "{called}, {channel}",
+      "short": "{called}",
+      "phrase": "in [channel {channel} of {called}]",
+      "reads": "value",
+      "idField": "image",
+      "refers": [
+        "image"
+      ],
+      "drawn": true,
+      "breaksUp": true,
+      "curved": true,
+      "numbers": [],
+      "choices": [
         {
-          "inside": 0.0,
-          "share": 0.0
-        },
-        {
-          "inside": 1.0,
-          "share": 1.0
+          "field": "channel",
+          "choice": {
+            "label": "Channel",
+            "options": [
+              {
+                "value": "R",
+                "label": "R",
+                "hint": ""
+              },
+              {
+                "value": "G",
+                "label": "G",
+                "hint": ""
+              },
+              {
+                "value": "B",
+                "label": "B",
+                "hint": ""
+              },
+              {
+                "value": "A",
+                "label": "A",
+                "hint": ""
+              },
+              {
+                "value": "brightness",
+                "label": "Brightness",
+                "hint": ""
+              }
+            ]
+          }
         }
       ],
-      "join": "and",
-      "strength": 0.5,
+      "begins": {
+        "lower": 1.0,
+        "upper": null,
+        "soft_lower": 1.0,
+        "soft_upper": 0.0,
+        "opposite": false,
+        "every": null,
+        "irregular": 0.0,
+        "curve": [
+          {
+            "inside": 0.0,
+            "share": 0.0
+          },
+          {
+            "inside": 1.0,
+            "share": 1.0
+          }
+        ],
+        "join": "and",
+        "strength": 0.5,
+        "kind": "image",
+        "image": "new0",
+        "called": "new",
+        "channel": "R"
+      }
+    },
+    {
       "kind": "layer",
-      "layer": "new0",
-      "called": "new"
-    },
-    "near": {
-      "lower": null,
-      "upper": 0.5,
-      "soft_lower": 0.0,
-      "soft_upper": 0.5,
-      "opposite": false,
-      "every": null,
-      "irregular": 0.0,
-      "curve": [],
-      "join": "and",
-      "strength": 0.5,
-      "kind": "near",
-      "to": "strew",
-      "target": "new0",
-      "called": "new"
-    },
-    "bracket": {
-      "join": "and",
-      "strength": 0.5,
-      "kind": "bracket",
-      "clauses": [
-        {
-          "lower": 0.55,
-          "upper": null,
-          "soft_lower": 0.2,
-          "soft_upper": 0.0,
-          "opposite": false,
-          "every": null,
-          "irregular": 0.0,
-          "curve": [],
-          "join": "and",
-          "strength": 0.5,
-          "kind": "noise",
-          "noise": "soft",
-          "size_m": 8.0,
-          "seed": 1
-        }
+      "title": "Layer",
+      "about": "Where its own rule lets it in",
+      "group": "layer",
+      "offer": "{called}",
+      "short": "{called}",
+      "phrase": "where [{called}] lies",
+      "reads": "value",
+      "idField": "layer",
+      "refers": [
+        "layer"
       ],
-      "opposite": false
+      "drawn": false,
+      "breaksUp": false,
+      "curved": true,
+      "numbers": [],
+      "choices": [],
+      "begins": {
+        "lower": 1.0,
+        "upper": null,
+        "soft_lower": 1.0,
+        "soft_upper": 0.0,
+        "opposite": false,
+        "every": null,
+        "irregular": 0.0,
+        "curve": [
+          {
+            "inside": 0.0,
+            "share": 0.0
+          },
+          {
+            "inside": 1.0,
+            "share": 1.0
+          }
+        ],
+        "join": "and",
+        "strength": 0.5,
+        "kind": "layer",
+        "layer": "new0",
+        "called": "new"
+      }
+    },
+    {
+      "kind": "near",
+      "title": "Near",
+      "about": "So far from its edge: of the nearest of a strew's things, of a thing's foot, of a path",
+      "group": "near",
+      "offer": "Near {called}",
+      "short": "near {called}",
+      "phrase": "about [{called}]",
+      "reads": "distance",
+      "idField": "target",
+      "refers": [
+        "strew",
+        "thing",
+        "path"
+      ],
+      "drawn": false,
+      "breaksUp": true,
+      "curved": true,
+      "numbers": [],
+      "choices": [],
+      "begins": {
+        "lower": null,
+        "upper": 0.5,
+        "soft_lower": 0.0,
+        "soft_upper": 0.5,
+        "opposite": false,
+        "every": null,
+        "irregular": 0.0,
+        "curve": [],
+        "join": "and",
+        "strength": 0.5,
+        "kind": "near",
+        "to": "strew",
+        "target": "new0",
+        "called": "new"
+      }
+    },
+    {
+      "kind": "bracket",
+      "title": "Brackets",
+      "about": "Clauses that are joined among themselves first",
+      "group": "",
+      "offer": "{called}",
+      "short": "brackets",
+      "phrase": "[(]{clauses})",
+      "reads": "clauses",
+      "idField": "",
+      "refers": [],
+      "drawn": false,
+      "breaksUp": false,
+      "curved": false,
+      "numbers": [],
+      "choices": [],
+      "begins": {
+        "join": "and",
+        "strength": 0.5,
+        "kind": "bracket",
+        "clauses": [
+          {
+            "lower": 0.55,
+            "upper": null,
+            "soft_lower": 0.2,
+            "soft_upper": 0.0,
+            "opposite": false,
+            "every": null,
+            "irregular": 0.0,
+            "curve": [],
+            "join": "and",
+            "strength": 0.5,
+            "kind": "noise",
+            "noise": "soft",
+            "size_m": 8.0,
+            "seed": 1
+          }
+        ],
+        "opposite": false
+      }
     }
-  },
+  ],
   "layer": {
     "id": "new0",
     "name": "new",
@@ -5474,7 +5702,7 @@ export const CATALOGUE: Catalogue = {
         "field": "wider_m",
         "usual": 0.0,
         "shown": {
-          "label": "Wider",
+          "label": "Wider than the path by",
           "unit": "m",
           "least": -50.0,
           "most": 200.0,

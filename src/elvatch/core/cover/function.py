@@ -12,6 +12,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.core.blend import REPLACE
 from elvatch.core.cover import plan as p
 from elvatch.core.cover.boundary import broken, lay_strip
 from elvatch.core.cover.layer_material import kept_glow, kept_material
@@ -39,7 +40,6 @@ from elvatch.core.stock.pyramid import (
     SLOPE_Y,
 )
 from elvatch.core.wear import overlaid as o
-from elvatch.core.wear.blend import REPLACE
 from elvatch.core.wear.overlaid import overlaid
 from elvatch.core.wear.worn import EVERYWHERE, by_relief, wear_down
 

@@ -15,7 +15,7 @@ from elvatch.core.columns import beginning_at, row
 from elvatch.core.cover.memory import Names
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Layer, Look
-from elvatch.core.document.rule import Rule, singles
+from elvatch.core.document.rule import OnLayer, Rule, singles
 from elvatch.core.document.wear import Wear
 from elvatch.core.mapping import fit_row, fitting, tint
 from elvatch.core.mapping.fitting import Fall
@@ -245,7 +245,7 @@ def names(layers: tuple[Layer, ...], prepared: Prepared, evidence: Evidence) -> 
 
     def presence(kind: str, at: int, rule: Rule) -> str:
         named: list[object] = [digest.of_part(rule)]
-        if any(clause.kind == "layer" for clause in singles(rule)):
+        if any(isinstance(clause, OnLayer) for clause in singles(rule)):
             named += [others, marks]
         else:
             named.append([marks.get(id) for id in marks_of(rule)])

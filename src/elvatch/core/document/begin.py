@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from elvatch.core.document.fit import LEAST_TILE_M, Lie, Repeats
 from elvatch.core.document.marks import DrawnPath
-from elvatch.core.document.rule import OnNoise, OnThing, Rule, on, singles
+from elvatch.core.document.rule import OnMeasure, OnNoise, OnThing, Rule, on, singles
 from elvatch.core.document.wear import (
     AlongLevels,
     AlongPath,
@@ -212,7 +212,7 @@ def on_thing(wear: Wear, size_m: float) -> Wear:
     if lie.projection != "triplanar":
         lie = lie.model_copy(update={"projection": "triplanar"})
     rule = wear.rule
-    if any(clause.kind == "measure" for clause in singles(rule)):
+    if any(isinstance(clause, OnMeasure) for clause in singles(rule)):
         # what lies or settles on ground does so on what faces up; there is no wet and no drainage on a thing
         rule = Rule(clauses=(OnThing(of="up", upper=40.0, soft_upper=25.0), OnNoise(join="break-up", size_m=0.4)))
     return wear.model_copy(
@@ -225,6 +225,6 @@ def portable(rule: Rule) -> Rule:
     kept = tuple(
         clause
         for clause in rule.clauses
-        if all(one.kind in ("measure", "noise") for one in singles(Rule(clauses=(clause,))))
+        if all(isinstance(one, OnMeasure | OnNoise) for one in singles(Rule(clauses=(clause,))))
     )
     return Rule(clauses=kept)

@@ -2,40 +2,28 @@
 
 from __future__ import annotations
 
+from elvatch.core.document.clause import CALLED
 from elvatch.core.document.fit import Fit, NearDetail
 from elvatch.core.document.layer import Edge, Layer, Look
-from elvatch.core.document.rule import (
-    Bracket,
-    Clause,
-    OnImage,
-    OnLayer,
-    OnNear,
-    OnNoise,
-    OnPainted,
-    OnPath,
-    OnThing,
-    Rule,
-    on,
-)
+from elvatch.core.document.rule import OnNoise, OnThing, Rule, on
 from elvatch.core.ground.begin import NEW_ID
 from elvatch.core.ground.clauses import between
 from elvatch.core.thing.measures import KINDS, ThingMeasure
 
 _NO_SET = "0" * 40
-_CALLED = "new"
 _ABOUT_DEG = 6.0
 
 
 def layer() -> Layer:
     """Return a new layer; whoever lays it gives it an id, a name and a set, with that set's tile and relief."""
-    return Layer(id=NEW_ID, name=_CALLED, set=_NO_SET, fit=Fit(), edge=Edge(fingers=0.5))
+    return Layer(id=NEW_ID, name=CALLED, set=_NO_SET, fit=Fit(), edge=Edge(fingers=0.5))
 
 
 def layer_on_thing() -> Layer:
     """Return a new layer on a thing: laid from all sides, small, where it faces up."""
     return Layer(
         id=NEW_ID,
-        name=_CALLED,
+        name=CALLED,
         set=_NO_SET,
         fit=Fit(projection="triplanar", tile_m=1.0, relief_m=0.01),
         edge=Edge(fingers=0.0),
@@ -52,21 +40,6 @@ def on_thing(of: ThingMeasure) -> OnThing:
 def near_detail(tile_m: float) -> NearDetail:
     """Return a new near detail of a layer with tiles of a size, metres: the layer's own set, five times as fine."""
     return NearDetail(tile_m=tile_m / 5, relief_m=tile_m / 400)
-
-
-def clauses() -> dict[str, Clause]:
-    """Return a new clause of every kind that reads no measure, to be told what it reads."""
-    noise = OnNoise()
-    return {
-        "noise": noise,
-        "break-up": OnNoise(join="break-up"),
-        "painted": OnPainted(mask=NEW_ID, called=_CALLED),
-        "path": OnPath(path=NEW_ID, called=_CALLED),
-        "image": OnImage(image=NEW_ID, called=_CALLED),
-        "layer": OnLayer(layer=NEW_ID, called=_CALLED),
-        "near": OnNear(target=NEW_ID, called=_CALLED),
-        "bracket": Bracket(clauses=(noise,)),
-    }
 
 
 def rule_at(elevation_m: float, slope_deg: float, lowest_m: float, highest_m: float) -> Rule:

@@ -165,6 +165,11 @@ class Recipe(Part):
         """Return the wear of the ground and of things."""
         return [*self.wears, *(wear for thing in self.things for wear in thing.cover.wears)]
 
+    def part_ids(self) -> set[str]:
+        """Return the ids of all that rules of the ground may refer to."""
+        standing = {*(strew.id for strew in self.strews), *(one.id for one in self.set_things)}
+        return {*self.marks.ids(), *(layer.id for layer in self.all_layers()), *standing}
+
     def files(self) -> list[str]:
         """Return the content names of all files it needs, each once."""
         lights = [self.light, *(shot.light for shot in self.shots if shot.light)]

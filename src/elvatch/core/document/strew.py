@@ -10,7 +10,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from elvatch.core.document.rule import OnNear, Rule, singles
+from elvatch.core.document.rule import Rule, singles
 from elvatch.core.parts import Name, Part, PartId, Place, Seed, Share
 from elvatch.core.shown import Shown, share
 
@@ -166,4 +166,5 @@ class Strew(Part):
 
 def asks_for(rule: Rule) -> list[str]:
     """Return the ids of the strews that a rule asks for."""
-    return [clause.target for clause in singles(rule) if isinstance(clause, OnNear) and clause.to == "strew"]
+    found = [clause.reference() for clause in singles(rule)]
+    return [one.id for one in found if one is not None and one.where == "strew"]

@@ -15,7 +15,7 @@ from pydantic import Field, model_validator
 
 from elvatch.core.document.layer import Layer
 from elvatch.core.document.recipe import MOST_LAYERS, Recipe
-from elvatch.core.document.rule import Bracket, Clause, OnLayer, OnMeasure, Rule, Single, refers_to, singles
+from elvatch.core.document.rule import Bracket, Clause, OnMeasure, Rule, Single, refers_to, singles
 from elvatch.core.document.wear import MOST_WEARS, AlongPath, Wear
 from elvatch.core.ground.clauses import MeasureClause
 from elvatch.core.ground.measures import MeasureName
@@ -160,7 +160,7 @@ def lay(
         raise RefusalError(suite.name, f"no layer {above[:40]!r}", "a layer of this column", "choose another")
     ids = {id: new_id() for id in (*(one.id for one in suite.layers), *(one.id for one in suite.wears))}
     moves = _moves(suite, spread) if how == "quantiles" else {}
-    here = {*recipe.marks.ids(), *order, *(strew.id for strew in recipe.strews)}
+    here = recipe.part_ids()
     notes: list[str] = []
 
     def rule(of: Layer | Wear) -> Rule:
@@ -213,8 +213,8 @@ def _clause(clause: Clause, ids: Mapping[str, str], moves: Moves) -> Clause:
     if isinstance(clause, Bracket):
         inside = tuple(_clause(one, ids, moves) for one in clause.clauses)
         return clause.model_copy(update={"clauses": inside})
-    if isinstance(clause, OnLayer) and clause.layer in ids:
-        return clause.model_copy(update={"layer": ids[clause.layer]})
+    if (referred := refers_to(clause)) is not None and referred in ids:
+        return clause.pointed_at(ids[referred])
     if _follows(clause):
         known = moves.get((clause.measure, clause.radius_m))
         return clause if known is None else _moved(clause, *known)

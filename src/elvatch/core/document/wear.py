@@ -11,6 +11,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
+from elvatch.core.blend import BlendMode, Tinting
 from elvatch.core.document.fit import LEAST_TILE_M, MOST_TILE_M, Lie
 from elvatch.core.document.rule import Rule
 from elvatch.core.parts import ContentName, Name, Part, PartId, Seed, Share
@@ -18,8 +19,6 @@ from elvatch.core.refusal import RefusalError
 from elvatch.core.shown import Shown, fine, share
 from elvatch.core.stock import overlays
 
-BlendMode = Literal["screen", "multiply", "overlay", "add", "subtract", "lighten", "darken", "replace"]
-Tinting = Literal["tint", "multiply", "screen", "overlay", "replace"]
 MOST_WEARS = 32
 
 

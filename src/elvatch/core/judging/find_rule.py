@@ -13,8 +13,7 @@ from typing import Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.document.rule import OnMeasure, Rule
-from elvatch.core.document.sentence import words
+from elvatch.core.document.rule import OnMeasure, Rule, words
 from elvatch.core.ground.measures import KINDS, MeasureName
 from elvatch.core.judging.intervals import Binned, MaskWanted, Numbers, best, binned, both_ways
 from elvatch.core.parallel import Token

@@ -60,9 +60,9 @@ def _without(rule: Rule, gone: set[str]) -> Rule:
 
 
 def gone(site: Judged) -> list[Mendable]:
-    """Find rules that ask for a mask, path, image, layer or strew that is not there any more."""
+    """Find rules that ask for a mask, path, image, layer, strew or thing that is not there any more."""
     recipe = site.recipe
-    there = {*recipe.marks.ids(), *(one.id for one in recipe.all_layers()), *(one.id for one in recipe.strews)}
+    there = recipe.part_ids()
     out = []
     for layer in recipe.layers:
         lost = [one for one in singles(layer.rule) if (id := refers_to(one)) is not None and id not in there]

@@ -53,8 +53,8 @@ def _border(heights: NDArray[np.float32]) -> float:
 
 
 class _OuterGrid(NamedTuple):
-    """A grid beyond a site, whatever its ground: which of the site's own samples each row and column mirrors, how soft
-    it is and how much of the ground's rise is left, (rows, cols), by how far beyond the edge it lies."""
+    """A grid beyond a site, whatever its ground: which of the site's own samples each row and column mirrors, how
+    soft it is and how much of the ground's rise is left, (rows, cols), by how far beyond the edge it lies."""
 
     rows: NDArray[np.int64]
     cols: NDArray[np.int64]
@@ -70,7 +70,8 @@ def _mirrors(cells: int) -> NDArray[np.int64]:
 @functools.lru_cache(maxsize=8)
 def _grid(across: int, down: int) -> _OuterGrid:
     beyond = [
-        np.clip(np.abs(np.linspace(-_REACH, 1 + _REACH, len(_mirrors(n))) - 0.5) - 0.5, 0, None) for n in (across, down)
+        np.clip(np.abs(np.linspace(-_REACH, 1 + _REACH, len(_mirrors(n))) - 0.5) - 0.5, 0, None)
+        for n in (across, down)
     ]
     away = np.hypot(beyond[0][None], beyond[1][:, None])
     calm = 1.0 / (1.0 + (1.6 * away) ** 2) * np.clip(1.0 - (away / _REACH) ** 4, 0, 1)
@@ -82,7 +83,9 @@ def outer(ground: Heightfield) -> Outer:
     """Return the ground beyond a site's edge; at the edge it has the site's own heights."""
     longest = max(ground.width_m, ground.depth_m)
     across, down = (max(8, round(_CELLS * size / longest)) for size in (ground.width_m, ground.depth_m))
-    at = np.meshgrid(*(np.linspace(0, n - 1, k + 1) for n, k in ((ground.rows, down), (ground.cols, across))), indexing="ij")
+    at = np.meshgrid(
+        *(np.linspace(0, n - 1, k + 1) for n, k in ((ground.rows, down), (ground.cols, across))), indexing="ij"
+    )
     base = _border(ground.heights_m)
     own = map_coordinates(ground.heights_m, at, order=1, mode="nearest", output=np.float64) - base
     # mirrored at its edges it is blurred as all that mirrors it is

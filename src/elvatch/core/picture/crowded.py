@@ -176,8 +176,8 @@ def _falls(skylight: SkyLight, k: int, part: float, sky: Floats, c: int) -> floa
 
 @inner
 def _spread(many: float) -> float:
-    """Return how much things hide between them, as minus the logarithm of what they leave, that would hide so much one
-    by one: a little more than by chance alone, since their places are spread evenly (measured on
+    """Return how much things hide between them, as minus the logarithm of what they leave, that would hide so much
+    one by one: a little more than by chance alone, since their places are spread evenly (measured on
     :func:`elvatch.core.strew.candidates.free`)."""
     return many * (1.0 + 0.1 * many / (1.0 + 0.6 * many))
 

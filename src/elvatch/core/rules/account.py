@@ -4,19 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from elvatch.core.document import sentence
 from elvatch.core.document.layer import Layer
-from elvatch.core.document.rule import (
-    Bracket,
-    Clause,
-    OnImage,
-    OnLayer,
-    OnNear,
-    OnPainted,
-    OnPath,
-    Rule,
-    refers_to,
-)
+from elvatch.core.document.rule import Bracket, Clause, OnPainted, Rule, words
 from elvatch.core.ground.places import Places, some
 from elvatch.core.results import result
 from elvatch.core.rules import program, rules
@@ -95,8 +84,7 @@ def account(layers: tuple[Layer, ...], evidence: Evidence, places: Places) -> li
             # none of them alone would let it in: the one that lets in least is named
             deciding = min(range(len(allowed)), key=lambda k: allowed[k][1])
         clauses = tuple(
-            Allowance(sentence.words(clause), clause.join, part, k == deciding)
-            for k, (clause, part, _) in enumerate(allowed)
+            Allowance(words(clause), clause.join, part, k == deciding) for k, (clause, part, _) in enumerate(allowed)
         )
         out.append(Account(layer.name, whole * layer.opacity, clauses))
     return out
@@ -141,8 +129,8 @@ def why_nowhere(layers: tuple[Layer, ...], k: int, share: float, evidence: Evide
                 return f"nothing is painted on {clause.called} yet"
             return f"too little is painted on {clause.called} to be counted"
         if clause.join == "except":
-            return f"all of this ground is {sentence.words(clause)}"
-        return f"nothing here is {sentence.words(clause)}"
+            return f"all of this ground is {words(clause)}"
+        return f"nothing here is {words(clause)}"
     return "its clauses meet nowhere together"
 
 
@@ -157,18 +145,8 @@ def _lost(clause: Clause, layers: tuple[Layer, ...], evidence: Evidence) -> str 
     """Return what a clause refers to that is not there any more, as "mask Tyres"; None when all is there."""
     if isinstance(clause, Bracket):
         return next(filter(None, (_lost(one, layers, evidence) for one in clause.clauses)), None)
-    if isinstance(clause, OnPainted):
-        there, kind = set(evidence.masks), "mask"
-    elif isinstance(clause, OnPath):
-        there, kind = {path.id for path in evidence.marks.paths}, "path"
-    elif isinstance(clause, OnImage):
-        there, kind = {image.id for image in evidence.marks.images}, "image"
-    elif isinstance(clause, OnLayer):
-        there, kind = {layer.id for layer in layers}, "layer"
-    elif isinstance(clause, OnNear) and clause.to == "path":
-        there, kind = {path.id for path in evidence.marks.paths}, "path"
-    elif isinstance(clause, OnNear):
-        there, kind = {clause.target} if evidence.things(clause.target) is not None else set(), clause.to
-    else:
+    found = clause.reference()
+    if found is None:
         return None
-    return None if refers_to(clause) in there else f"{kind} {clause.called}"
+    there = found.id in {layer.id for layer in layers} if found.where == "layer" else evidence.there(found)
+    return None if there else f"{found.where} {found.called}"

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
+from elvatch.core.document.clause import Referred
 from elvatch.core.document.marks import Marks
 from elvatch.core.document.rule import Channel, OnLayer, OnMeasure, Rule, refers_to, singles
 from elvatch.core.document.thing import PaintOnThing
@@ -125,6 +126,17 @@ class Evidence:
         images = {image.id: digest.of_part(image, "name", "file_name") for image in self.marks.images}
         masks = {id: mask.name for id, mask in self.masks.items()}
         return {**masks, **paths, **images, **self.strews, WATER: str(self.water_m)}
+
+    def there(self, reference: Referred) -> bool:
+        """Return whether what a clause refers to is there; of layers only a column knows."""
+        if reference.where in ("strew", "thing"):
+            return self.things(reference.id) is not None
+        marks: dict[str, Iterable[str]] = {
+            "mask": self.masks,
+            "path": (path.id for path in self.marks.paths),
+            "image": (image.id for image in self.marks.images),
+        }
+        return reference.id in set(marks[reference.where])
 
 
 def marks_of(rule: Rule) -> list[str]:

@@ -6,6 +6,7 @@ whose mask, path, image or layer is gone becomes one that lets nothing in, and i
 
 from __future__ import annotations
 
+import functools
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -13,12 +14,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.addresses import Addresses
+from elvatch.core.document.clause import ClauseBase, Join
 from elvatch.core.document.layer import Layer
 from elvatch.core.document.marks import DrawnPath
 from elvatch.core.document.rule import (
     Bracket,
     Clause,
-    Join,
     OnImage,
     OnLayer,
     OnMeasure,
@@ -89,9 +90,15 @@ class Programs:
     addresses: Addresses
 
 
-class _Builder:
+class Builder:
+    """Puts rules' rows together.
+
+    A kind of clause says what it reads by a reader, :meth:`read`: one more is registered for its class, from wherever
+    it stands.
+    """
+
     def __init__(self, evidence: Evidence, layers: tuple[Layer, ...]) -> None:
-        self._evidence, self._layers = evidence, {layer.id: layer for layer in layers}
+        self.evidence, self._layers = evidence, {layer.id: layer for layer in layers}
         self._rows: list[list[float]] = []
         self._break_rows: list[list[float]] = []
         self._into = self._rows
@@ -117,7 +124,7 @@ class _Builder:
         first, reach = len(self._break_rows), 0.0
         self._into = self._break_rows
         for clause in rule.clauses:
-            if clause.join == "break-up" and clause.strength > 0 and not isinstance(clause, Bracket | OnLayer):
+            if clause.join == "break-up" and clause.strength > 0 and clause.breaks_up:
                 # the strength stands where a row of a program has its join
                 self._single(clause, (0, 0, 0.0))[c.JOIN] = clause.strength
                 reach += clause.strength
@@ -147,21 +154,22 @@ class _Builder:
                 "ask for fewer layers' presence",
             )
         if isinstance(clause, Bracket):
-            self._row(OPEN)
+            self.row(OPEN)
             self._run(clause.clauses, breaks, depth + 1)
             self._close(clause.join, clause.opposite, None, 1.0)
         elif isinstance(clause, OnLayer):
             asked = self._layers.get(clause.layer)
             if asked is None:
-                self._nothing(clause)
+                self.nothing(clause)
                 return
-            self._row(OPEN)
+            self.row(OPEN)
             self._run(asked.rule.clauses, self._breaks(asked.rule), depth + 1)
             self._close(clause.join, clause.opposite, clause, asked.opacity)
         else:
             self._single(clause, breaks)[c.JOIN] = float(_JOINS[clause.join])
 
-    def _row(self, source: int) -> list[float]:
+    def row(self, source: int) -> list[float]:
+        """Add a row that reads a source, and return it."""
         row = [0.0] * c.ROW_NUMBERS
         row[c.SOURCE], row[c.CURVE], row[c.SKIP] = float(source), -1.0, -1.0
         row[c.LOWER], row[c.UPPER] = -np.inf, np.inf
@@ -169,15 +177,16 @@ class _Builder:
         return row
 
     def _close(self, join: Join, opposite: bool, limits: Limits | None, opacity: float) -> None:
-        row = self._row(CLOSE)
+        row = self.row(CLOSE)
         row[c.JOIN], row[c.A] = float(_JOINS.get(join, AND)), opacity
         if limits is not None:
             self._limit(row, limits)
             row[c.B] = 1.0
         row[c.OPPOSITE] = float(opposite)
 
-    def _nothing(self, clause: OnPainted | OnImage | OnPath | OnLayer | OnNear) -> list[float]:
-        row = self._row(NOTHING)
+    def nothing(self, clause: ClauseBase) -> list[float]:
+        """Add the row of a clause whose mask, path, image, layer or thing is gone: it lets nothing in."""
+        row = self.row(NOTHING)
         row[c.JOIN], row[c.OPPOSITE] = float(_JOINS.get(clause.join, AND)), float(clause.opposite)
         return row
 
@@ -187,35 +196,35 @@ class _Builder:
             self._curves.append(limits.curve)
             row[c.CURVE] = float(len(self._curves) - 1)
 
-    def _single(
-        self,
-        clause: OnMeasure | OnNoise | OnPainted | OnPath | OnImage | OnNear | OnThing,
-        breaks: tuple[int, int, float],
-    ) -> list[float]:
+    def _single(self, clause: ClauseBase, breaks: tuple[int, int, float]) -> list[float]:
         """Add the row of a clause that reads one thing, and return it."""
-        if isinstance(clause, OnPath):
-            row = self._path(clause, breaks[2])
-        else:
-            if isinstance(clause, OnMeasure):
-                row = self._measure(clause)
-            elif isinstance(clause, OnNoise):
-                row = self._row(NOISE)
-                row[c.A : c.D] = [clause.size_m, float(NOISES[clause.noise]), float(clause.seed)]
-            elif isinstance(clause, OnNear):
-                row = self._near(clause, breaks[2])
-            elif isinstance(clause, OnThing):
-                row = self._carried(of_things.NAMES.index(clause.of))
-            else:
-                row = self._painted(clause) if isinstance(clause, OnPainted) else self._image(clause)
-            if row[c.SOURCE] != NOTHING:
-                self._limit(row, clause)
+        row = self.read(clause, breaks[2])
+        if isinstance(clause, Limits) and row[c.SOURCE] != NOTHING:
+            self._limit(row, clause)
         row[c.BREAK_FIRST : c.BREAK_REACH + 1] = [float(breaks[0]), float(breaks[1]), breaks[2]]
         return row
 
-    def _measure(self, clause: OnMeasure) -> list[float]:
-        face = self._evidence.upright
+    @functools.singledispatchmethod
+    def read(self, clause: ClauseBase, break_reach: float) -> list[float]:
+        """Add the row that reads what a clause asks for, and return it; ``break_reach`` is how far break-ups move its
+        edges, in widths of its soft ends."""
+        raise TypeError(f"nothing reads {type(clause).__name__}")
+
+    @read.register
+    def _noise(self, clause: OnNoise, _: float) -> list[float]:
+        row = self.row(NOISE)
+        row[c.A : c.D] = [clause.size_m, float(NOISES[clause.noise]), float(clause.seed)]
+        return row
+
+    @read.register
+    def _on_thing(self, clause: OnThing, _: float) -> list[float]:
+        return self.carried(of_things.NAMES.index(clause.of))
+
+    @read.register
+    def _measure(self, clause: OnMeasure, _: float) -> list[float]:
+        face = self.evidence.upright
         source = _OWN.get(clause.measure, MAP) if face is None else MAP
-        row = self._row(source)
+        row = self.row(source)
         if source == MAP:
             key = (clause.measure, clause.radius_m)
             if key not in self._maps:
@@ -225,79 +234,89 @@ class _Builder:
         return row
 
     def _map(self, name: MeasureName, radius_m: float | None) -> NDArray[np.float32]:
-        found, face = self._evidence.measure(name, radius_m), self._evidence.upright
+        found, face = self.evidence.measure(name, radius_m), self.evidence.upright
         if name == "aspect" and face is not None:
             # what a face looks to lies about one bearing: between samples it must not go round by the other side
             found = face.faces_deg + (found - face.faces_deg + 180.0) % 360.0 - 180.0
         return np.ascontiguousarray(found, np.float32)
 
-    def _carried(self, column: int) -> list[float]:
-        row = self._row(CARRIED)
+    def carried(self, column: int) -> list[float]:
+        """Add a row that reads what places on things carry, and return it."""
+        row = self.row(CARRIED)
         row[c.A] = float(column)
         return row
 
-    def _painted(self, clause: OnPainted) -> list[float]:
-        if clause.mask in self._evidence.carried:
-            return self._carried(self._evidence.carried[clause.mask])
-        mask = self._evidence.masks.get(clause.mask)
+    @read.register
+    def _painted(self, clause: OnPainted, _: float) -> list[float]:
+        if clause.mask in self.evidence.carried:
+            return self.carried(self.evidence.carried[clause.mask])
+        mask = self.evidence.masks.get(clause.mask)
         if mask is None:
-            return self._nothing(clause)
+            return self.nothing(clause)
         self._masks[clause.mask] = mask
-        row = self._row(PAINTED)
+        row = self.row(PAINTED)
         row[c.A] = float(list(self._masks).index(clause.mask))
         return row
 
-    def _image(self, clause: OnImage) -> list[float]:
-        on_thing = self._evidence.carried.get(channel_name(clause.image, clause.channel))
+    @read.register
+    def _image(self, clause: OnImage, _: float) -> list[float]:
+        on_thing = self.evidence.carried.get(channel_name(clause.image, clause.channel))
         if on_thing is not None:
-            return self._carried(on_thing)
-        image = next((one for one in self._evidence.marks.images if one.id == clause.image), None)
+            return self.carried(on_thing)
+        image = next((one for one in self.evidence.marks.images if one.id == clause.image), None)
         if image is None:
-            return self._nothing(clause)
+            return self.nothing(clause)
         key = (clause.image, clause.channel)
         if key not in self._planes:
-            plane = self._evidence.plane(image.file, image.file_name, clause.channel)
-            size = self._evidence.width_m, self._evidence.depth_m
+            plane = self.evidence.plane(image.file, image.file_name, clause.channel)
+            size = self.evidence.width_m, self.evidence.depth_m
             self._planes[key] = plane, mask_image.place_numbers(plane, image.placing, *size)
-        row = self._row(PLANE)
+        row = self.row(PLANE)
         row[c.A] = float(list(self._planes).index(key))
         return row
 
+    @read.register
     def _path(self, clause: OnPath, break_reach: float) -> list[float]:
-        path = next((one for one in self._evidence.marks.paths if one.id == clause.path), None)
+        path = next((one for one in self.evidence.marks.paths if one.id == clause.path), None)
         if path is None:
-            return self._nothing(clause)
+            return self.nothing(clause)
         half = max((path.width_m + clause.wider_m) / 2, 0.0)
-        row = self._row(PATH)
+        row = self.row(PATH)
         row[c.A] = float(len(self._paths))
         row[c.LOWER : c.OPPOSITE + 1] = [-np.inf, half, 0.0, path.soft_m, float(clause.opposite)]
         self._paths.append((path, half + path.soft_m * (1.0 + break_reach) + 0.01))
         return row
 
+    @read.register
     def _near(self, clause: OnNear, break_reach: float) -> list[float]:
         """Add the row of a clause that asks how far the edge of a path or of a thing is."""
         reach = clause.reach_m() + clause.soft_upper * break_reach + 0.01
         if clause.to == "path":
-            path = next((one for one in self._evidence.marks.paths if one.id == clause.target), None)
+            path = next((one for one in self.evidence.marks.paths if one.id == clause.target), None)
             if path is None:
-                return self._nothing(clause)
-            row = self._row(NEAR)
+                return self.nothing(clause)
+            row = self.row(NEAR)
             row[c.A : c.D] = [float(len(self._paths)), 0.0, path.width_m / 2]
             self._paths.append((path, path.width_m / 2 + reach))
             return row
-        there = self._evidence.things(clause.target)
+        there = self.evidence.things(clause.target)
         if there is None:
-            return self._nothing(clause)
-        row = self._row(NEAR)
+            return self.nothing(clause)
+        return self.near(there, reach)
+
+    def near(self, spots: NDArray[np.float64], reach_m: float) -> list[float]:
+        """Add a row that reads how far the edge of the nearest of some spots is, (n, 3): east, north, radius, metres;
+        beyond a reach it is far off."""
+        row = self.row(NEAR)
         row[c.A : c.C] = [float(len(self._crowds)), 1.0]
-        self._crowds.append((there, reach))
+        self._crowds.append((spots, reach_m))
         return row
 
     def done(self, spans: list[tuple[int, int]]) -> Programs:
         """Return everything added so far."""
         some_map = next(iter(self._maps.values()), None)
         rows, cols = some_map.shape if some_map is not None else (2, 2)
-        width, depth = self._evidence.width_m, self._evidence.depth_m
+        width, depth = self.evidence.width_m, self.evidence.depth_m
         planes = [plane for plane, _ in self._planes.values()]
         masks = list(self._masks.values())
         addresses = Addresses()
@@ -344,7 +363,7 @@ def compiled(rules: list[tuple[str, Rule]], evidence: Evidence, layers: tuple[La
     RefusalError
         When an image cannot be read, or rules ask for each other too often.
     """
-    builder = _Builder(evidence, layers)
+    builder = Builder(evidence, layers)
     return builder.done([builder.rule(rule, of) for of, rule in rules])
 
 

@@ -9,8 +9,8 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.core import blend, digest
 from elvatch.core import colour as colours
-from elvatch.core import digest
 from elvatch.core.addresses import Addresses
 from elvatch.core.columns import Columns, beginning_at, row
 from elvatch.core.document.layer import Layer
@@ -23,7 +23,6 @@ from elvatch.core.rules.evidence import Evidence, Map
 from elvatch.core.rules.program import nowhere
 from elvatch.core.stock.pyramid import HEIGHT, MOST_LEVELS, Pyramid
 from elvatch.core.stock.sheet import OverlaySheet
-from elvatch.core.wear import blend
 from elvatch.core.wear import overlaid as o
 from elvatch.core.wear.overlaid import Overlays
 from elvatch.core.wear.worn import EVERYWHERE, HOLLOWS, RAISED, on_the_whole

@@ -7,12 +7,12 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.core.blend import blended, coloured
 from elvatch.core.ground.clauses import ease
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.stock.pyramid import HEIGHT, METALLIC, ROUGH, SLOPE_RMS, SLOPE_X, SLOPE_Y
 from elvatch.core.stock.sheet import RISE_RIGHT, RISE_RMS, RISE_UP, VALUE
 from elvatch.core.wear import overlaid as o
-from elvatch.core.wear.blend import blended, coloured
 
 EVERYWHERE, HOLLOWS, RAISED = range(3)
 

@@ -1,20 +1,28 @@
 /** What a rule can be given more: a measure, noise, paint, a path, an image's channel, another layer, nearness. */
 
 import { useMeasures } from "../../state/measures";
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import { Panel } from "../../parts/panel";
 import { Segments } from "../../parts/segments";
 import { useBeginnings, useShaping } from "../../state/ground";
 import { useSite, type Ruled } from "../../state/site";
 import { useTools } from "../../state/tools";
-import { useAskable } from "./use-askable";
-import { made, nameOf, onMeasure, type Clause } from "./clauses";
+import { candidates, useAskable } from "./use-askable";
+import { filled, made, nameOf, onMeasure, type Clause, type Named, type Where } from "./clauses";
 import { added, inRule } from "./edit-rule";
 import { ImageSheet } from "./image-sheet";
 import { withMask, withPath } from "./new-marks";
+import type { ClauseKind } from "../../generated/answers";
 import { CATALOGUE } from "../../generated/catalogue";
 import { thingOf } from "../things/set/set-things";
 import { paintOn, withPaintOn } from "../things/set/thing-marks";
+
+/** What else a rule may go by, under its heading. */
+const SECTIONS = [
+  { group: "image", heading: "By an image" },
+  { group: "near", heading: "By what is near" },
+  { group: "layer", heading: "By another layer" },
+] as const;
 
 export function AddClause({ layer }: { layer: Ruled }) {
   const [open, setOpen] = useState(false);
@@ -24,7 +32,7 @@ export function AddClause({ layer }: { layer: Ruled }) {
   const begin = useBeginnings();
   const sampleM = useShaping((s) => s.facts?.maskSampleM);
   const kinds = useMeasures();
-  const { layers: askable, strews } = useAskable(layer.id);
+  const askable = useAskable(layer.id);
   const on = thingOf(recipe, layer.id);
   if (!recipe) return null;
   const full = layer.rule.clauses.length >= CATALOGUE.most.clauses;
@@ -56,6 +64,22 @@ export function AddClause({ layer }: { layer: Ruled }) {
       {label}
     </button>
   );
+  /** Clauses about parts of the site, of all kinds of some groups. */
+  const offers = (groups: readonly ClauseKind["group"][], partsThere: (where: Where) => readonly Named[]) =>
+    CATALOGUE.clauses
+      .filter((kind) => groups.includes(kind.group))
+      .flatMap((kind) =>
+        kind.refers.flatMap((where) =>
+          partsThere(where).map((part) => {
+            const clause = made.about(kind, where, part);
+            return (
+              <Fragment key={`${kind.kind} ${part.id}`}>
+                {button(filled(kind.offer, clause), kind.about, () => add(clause))}
+              </Fragment>
+            );
+          }),
+        ),
+      );
   return (
     <>
       <Panel
@@ -107,13 +131,8 @@ export function AddClause({ layer }: { layer: Ruled }) {
                   )}
                 </>
               )}
-              {on.cover.masks.map((mask) =>
-                button(mask.name, "Painted on the thing", () => add(made.painted(mask.id, mask.name))),
-              )}
-              {on.cover.images.map((image) =>
-                button(`${image.name}, R`, "An image over its texture coordinates", () =>
-                  add(made.image(image.id, image.name, "R")),
-                ),
+              {offers(["hand", "image"], (where) =>
+                where === "mask" ? on.cover.masks : where === "image" ? on.cover.images : [],
               )}
             </div>
           </>
@@ -135,51 +154,28 @@ export function AddClause({ layer }: { layer: Ruled }) {
             button("Paint out", "A new mask: where it is painted the layer does not lie", () => paint("out"))}
           {button("Along a path", "A new line across the ground along which the layer lies too", () => draw("in"))}
           {button("Not on a path", "A new line across the ground that is kept free of it", () => draw("out"))}
-          {recipe.marks.masks.map((mask) =>
-            button(mask.name, on ? "Painted on the ground" : "A painted mask", () =>
-              add(made.painted(mask.id, mask.name)),
-            ),
-          )}
-          {recipe.marks.paths.map((path) =>
-            button(path.name, "A drawn path", () => add(made.path(path.id, path.name))),
+          {offers(["hand"], (where) =>
+            where === "mask" ? recipe.marks.masks : where === "path" ? recipe.marks.paths : [],
           )}
         </div>
-        {recipe.marks.images.length > 0 && <h4 className="mt-2.5 mb-1 text-quiet">By an image</h4>}
-        <div className="grid grid-cols-3 gap-1">
-          {recipe.marks.images.map((image) =>
-            button(`${image.name}, R`, "Its channel can be changed in the image sheet", () =>
-              add(made.image(image.id, image.name, "R")),
-            ),
-          )}
-        </div>
-        {(strews.length > 0 || recipe.set_things.length > 0 || recipe.marks.paths.length > 0 || recipe.water.on) && (
-          <h4 className="mt-2.5 mb-1 text-quiet">By what is near</h4>
-        )}
-        <div className="grid grid-cols-3 gap-1">
-          {strews.map((strew) =>
-            button(`Near ${strew.name}`, "So far from the edge of the nearest of its things", () =>
-              add(made.near("strew", strew.id, strew.name)),
-            ),
-          )}
-          {recipe.set_things.map((one) =>
-            button(`Near ${one.name}`, "So far from the edge of its foot", () =>
-              add(made.near("thing", one.id, one.name)),
-            ),
-          )}
-          {recipe.marks.paths.map((path) =>
-            button(`Near ${path.name}`, "So far from the edge of the path", () =>
-              add(made.near("path", path.id, path.name)),
-            ),
-          )}
-          {recipe.water.on &&
-            button("Near water", "So far from where water stands", () => add(onMeasure("distance-to-water", begin)))}
-        </div>
-        {on === null && <h4 className="mt-2.5 mb-1 text-quiet">By another layer</h4>}
-        <div className="grid grid-cols-3 gap-1">
-          {(on === null ? askable : []).map((other) =>
-            button(other.name, "Where its own rule lets it in", () => add(made.layer(other.id, other.name))),
-          )}
-        </div>
+        {SECTIONS.map(({ group, heading }) => {
+          const water = group === "near" && recipe.water.on;
+          const found = offers([group], (where) => candidates(where, recipe, on, askable));
+          return (
+            (found.length > 0 || water) && (
+              <section key={group} aria-label={heading}>
+                <h4 className="mt-2.5 mb-1 text-quiet">{heading}</h4>
+                <div className="grid grid-cols-3 gap-1">
+                  {found}
+                  {water &&
+                    button("Near water", "So far from where water stands", () =>
+                      add(onMeasure("distance-to-water", begin)),
+                    )}
+                </div>
+              </section>
+            )
+          );
+        })}
       </Panel>
       <ImageSheet layer={layer} />
     </>

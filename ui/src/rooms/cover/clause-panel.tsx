@@ -9,8 +9,26 @@ import { useLatest } from "../../parts/use-latest";
 import { useBeginnings } from "../../state/ground";
 import { useSite, type Ruled } from "../../state/site";
 import { useTools } from "../../state/tools";
+import type { ClauseKind } from "../../generated/answers";
 import type { OnMeasure } from "../../generated/recipe";
-import { compass, measureOf, nameOf, softOf, withLimit, withSoft, KINDS, type Clause, type End } from "./clauses";
+import {
+  compass,
+  isCurved,
+  isDistance,
+  isValue,
+  kindOf,
+  measureOf,
+  nameOf,
+  referenceOf,
+  softOf,
+  textOf,
+  withLimit,
+  withSoft,
+  KINDS,
+  type Clause,
+  type End,
+  type Limiting,
+} from "./clauses";
 import { ClauseCurve } from "./clause-curve";
 import { ClauseHistogram } from "./clause-histogram";
 import { FoundRule } from "./found-rule";
@@ -54,9 +72,11 @@ export function ClausePanel({ layer, clause, at }: PanelProps) {
   const { value: facts, trouble } = useClauseFacts(layer, clause, onGround);
   const put = (next: Clause, what: string) => keep(labelOf(layer, clause, what), withClause(layer, at, next));
   const first = at.inside === undefined ? at.k === 0 : at.inside === 0;
+  const kind = kindOf(clause);
+  const about = referenceOf(clause);
+  const stands = clause.join !== "break-up";
   const joins = JOINS.filter(
-    ({ join }) =>
-      join !== "break-up" || (at.inside === undefined && clause.kind !== "bracket" && clause.kind !== "layer"),
+    ({ join }) => join !== "break-up" || (at.inside === undefined && (kind?.breaksUp ?? true)),
   );
   return (
     <div className="grid gap-2.5">
@@ -70,46 +90,46 @@ export function ClausePanel({ layer, clause, at }: PanelProps) {
           onDrop={useSite.getState().drop}
         />
       )}
-      {clause.kind === "image" && (
+      {kind?.choices.map(({ field, choice }) => (
         <Segments
-          label="Channel"
-          value={clause.channel}
-          choices={(["R", "G", "B", "A", "brightness"] as const).map((channel) => ({
-            value: channel,
-            label: channel === "brightness" ? "Brightness" : channel,
-          }))}
-          onChoose={(channel) => put({ ...clause, channel }, `channel ${channel}`)}
+          key={field}
+          label={choice.label}
+          value={textOf(clause, field)}
+          choices={choice.options.map(({ value, label, hint }) => (hint ? { value, label, hint } : { value, label }))}
+          onChoose={(value) => put({ ...clause, [field]: value }, `${choice.label.toLowerCase()} ${value}`)}
         />
-      )}
+      ))}
       {onGround && (
         <p className="figures text-quiet">
           lets in {facts ? `${shown(facts.share * 100, 1)}% of this ground` : "… measuring"}
         </p>
       )}
       {clause.kind === "measure" && <MeasureEnds layer={layer} clause={clause} at={at} />}
-      {(clause.kind === "noise" || clause.kind === "painted" || clause.kind === "image" || clause.kind === "layer") &&
-        clause.join !== "break-up" && <ValueEnds layer={layer} clause={clause} at={at} />}
-      {clause.kind === "thing" && clause.join !== "break-up" && <ThingEnds layer={layer} clause={clause} at={at} />}
-      {clause.kind === "near" && clause.join !== "break-up" && <NearEnds layer={layer} clause={clause} at={at} />}
-      {clause.kind === "noise" && <NoiseKind clause={clause} put={put} />}
-      {clause.kind === "path" && <PathWidth layer={layer} clause={clause} at={at} />}
-      {(clause.kind === "painted" || clause.kind === "image") &&
-        clause.join !== "break-up" &&
-        at.inside === undefined &&
-        onGround && <FoundRule key={`${layer.id} ${at.k}`} layer={layer} clause={clause} k={at.k} />}
-      {clause.kind === "painted" && (
+      {isValue(clause) && stands && <ValueEnds layer={layer} clause={clause} at={at} />}
+      {clause.kind === "thing" && stands && <ThingEnds layer={layer} clause={clause} at={at} />}
+      {isDistance(clause) && stands && <NearEnds layer={layer} clause={clause} at={at} />}
+      {kind && <KindNumbers layer={layer} clause={clause} at={at} kind={kind} />}
+      {kind?.drawn && stands && at.inside === undefined && onGround && (
+        <FoundRule key={`${layer.id} ${at.k}`} layer={layer} clause={clause} k={at.k} />
+      )}
+      {about?.where === "path" && (
+        <button type="button" className="key justify-self-start" onClick={() => useTools.getState().draw(about.id)}>
+          Move the points of {about.called}
+        </button>
+      )}
+      {about?.where === "mask" && (
         <button
           type="button"
           className="key justify-self-start"
           onClick={() => {
             const { shown: recipe } = useSite.getState();
-            if (recipe) paintOn(recipe, clause.mask);
+            if (recipe) paintOn(recipe, about.id);
           }}
         >
-          Paint on {clause.called}
+          Paint on {about.called}
         </button>
       )}
-      {clause.kind !== "path" && clause.kind !== "bracket" && clause.join !== "break-up" && (
+      {isCurved(clause) && stands && (
         <ClauseCurve
           curve={clause.curve}
           onMove={(curve) => useSite.getState().preview(withClause(layer, at, { ...clause, curve }))}
@@ -331,15 +351,7 @@ function Bands({ layer, clause, at }: { layer: Ruled; clause: OnMeasure; at: At 
 }
 
 /** A value of 0 to 1 held between limits: nothing below the first number, all from the second on. */
-function ValueEnds({
-  layer,
-  clause,
-  at,
-}: {
-  layer: Ruled;
-  clause: Exclude<Clause, { kind: "path" | "bracket" }>;
-  at: At;
-}) {
+function ValueEnds({ layer, clause, at }: { layer: Ruled; clause: Limiting; at: At }) {
   const { preview, keep, drop } = useSite.getState();
   const full = clause.lower ?? 1;
   const none = full - clause.soft_lower;
@@ -374,64 +386,35 @@ function ValueEnds({
   );
 }
 
-function NoiseKind({
-  clause,
-  put,
-}: {
-  clause: Extract<Clause, { kind: "noise" }>;
-  put: (next: Clause, what: string) => void;
-}) {
-  return (
-    <div className="grid gap-1.5">
-      <Segments
-        label="Kind of noise"
-        value={clause.noise}
-        choices={[
-          { value: "soft", label: "Soft", hint: "Clouds" },
-          { value: "ridges", label: "Ridges", hint: "Thin winding lines" },
-          { value: "cells", label: "Cells", hint: "Rounded blotches" },
-          { value: "patches", label: "Patches", hint: "Areas that differ as a whole" },
-        ]}
-        onChoose={(noise) => put({ ...clause, noise }, noise)}
-      />
-      <span>
-        seed{" "}
-        <Num
-          {...numberOf("OnNoise", "seed")}
-          value={clause.seed}
-          onMove={() => undefined}
-          onKeep={(seed) => put({ ...clause, seed: Math.round(seed) }, "seed")}
-          onDrop={() => undefined}
-        />
-        <button
-          type="button"
-          className="ml-2 text-xs underline"
-          onClick={() => put({ ...clause, seed: (clause.seed * 7 + 13) % 9973 }, "another seed")}
-        >
-          another
-        </button>
-      </span>
-    </div>
-  );
-}
-
-function PathWidth({ layer, clause, at }: { layer: Ruled; clause: Extract<Clause, { kind: "path" }>; at: At }) {
+/** What else a kind of clause has: its numbers that are not told in the sentence. */
+function KindNumbers({ layer, clause, at, kind }: PanelProps & { kind: ClauseKind }) {
   const { preview, keep, drop } = useSite.getState();
-  return (
-    <p className="figures">
-      wider by{" "}
-      <Num
-        {...numberOf("OnPath", "wider_m")}
-        label="Wider than the path by"
-        value={clause.wider_m}
-        onMove={(wider_m) => preview(withClause(layer, at, { ...clause, wider_m }))}
-        onKeep={(wider_m) => keep(labelOf(layer, clause, "width"), withClause(layer, at, { ...clause, wider_m }))}
-        onDrop={drop}
-      />
-      {" · "}
-      <button type="button" className="underline" onClick={() => useTools.getState().draw(clause.path)}>
-        move its points
-      </button>
-    </p>
-  );
+  const beside = kind.numbers.filter((one) => !kind.phrase.includes(`{${one.field}`));
+  return beside.map(({ field, shown: { pixel, ...shown } }) => {
+    const value = Number(textOf(clause, field));
+    const changed = (next: number): Clause => ({
+      ...clause,
+      [field]: field === "seed" ? Math.round(next) : next,
+    });
+    const kept = (next: number) =>
+      keep(labelOf(layer, clause, shown.label.toLowerCase()), withClause(layer, at, changed(next)));
+    return (
+      <p key={field} className="figures">
+        {shown.label.toLowerCase()}{" "}
+        <Num
+          {...shown}
+          perPixel={pixel || shown.step}
+          value={value}
+          onMove={(next) => preview(withClause(layer, at, changed(next)))}
+          onKeep={kept}
+          onDrop={drop}
+        />
+        {field === "seed" && (
+          <button type="button" className="ml-2 text-xs underline" onClick={() => kept((value * 7 + 13) % 9973)}>
+            another
+          </button>
+        )}
+      </p>
+    );
+  });
 }

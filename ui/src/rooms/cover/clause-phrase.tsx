@@ -6,7 +6,19 @@ import { Panel } from "../../parts/panel";
 import { useBeginnings } from "../../state/ground";
 import { useSite, type Ruled } from "../../state/site";
 import type { OnMeasure } from "../../generated/recipe";
-import { compass, goneName, measureOf, KINDS, withLimit, withSoft, type Clause, type End } from "./clauses";
+import {
+  compass,
+  filled,
+  goneName,
+  kindOf,
+  measureOf,
+  KINDS,
+  textOf,
+  withLimit,
+  withSoft,
+  type Clause,
+  type End,
+} from "./clauses";
 import { ClausePanel } from "./clause-panel";
 import { GonePanel } from "./gone-panel";
 import { NearEnd } from "./near-end";
@@ -110,43 +122,6 @@ function Words({ layer, clause, at }: { layer: Ruled; clause: Clause; at: At }) 
           )}
         />
       );
-    case "painted":
-      return (
-        <>
-          painted on{" "}
-          <Door layer={layer} clause={clause} at={at}>
-            {clause.called}
-          </Door>
-        </>
-      );
-    case "path":
-      return (
-        <>
-          along{" "}
-          <Door layer={layer} clause={clause} at={at}>
-            {clause.called}
-          </Door>
-        </>
-      );
-    case "image":
-      return (
-        <>
-          in{" "}
-          <Door layer={layer} clause={clause} at={at}>
-            {clause.channel === "brightness" ? "brightness" : `channel ${clause.channel}`} of {clause.called}
-          </Door>
-        </>
-      );
-    case "layer":
-      return (
-        <>
-          where{" "}
-          <Door layer={layer} clause={clause} at={at}>
-            {clause.called}
-          </Door>{" "}
-          lies
-        </>
-      );
     case "near":
       return (
         <>
@@ -180,7 +155,45 @@ function Words({ layer, clause, at }: { layer: Ruled; clause: Clause; at: At }) 
           <b className="font-semibold">)</b>
         </>
       );
+    default:
+      return <Told layer={layer} clause={clause} at={at} />;
   }
+}
+
+/** A clause by its kind's phrase: words, numbers to drag, and the door to the rest of it in brackets. */
+function Told({ layer, clause, at }: { layer: Ruled; clause: Clause; at: At }) {
+  const kind = kindOf(clause);
+  const { preview, keep, drop } = useSite.getState();
+  if (!kind) return null;
+  const [before = "", door = "", after = ""] = kind.phrase.split(/[[\]]/);
+  const told = (text: string) =>
+    text.split(/(\{\w+(?::g)?\})/).map((part, k) => {
+      const number = kind.numbers.find((one) => `{${one.field}:g}` === part);
+      if (!number) return <span key={`${k}`}>{filled(part, clause)}</span>;
+      const { pixel, ...shown } = number.shown;
+      const value = Number(textOf(clause, number.field));
+      const changed = (next: number): Clause => ({ ...clause, [number.field]: next });
+      return (
+        <Num
+          key={`${k}`}
+          {...shown}
+          perPixel={pixel || shown.step}
+          value={value}
+          onMove={(next) => preview(withClause(layer, at, changed(next)))}
+          onKeep={(next) => keep(labelOf(layer, clause, shown.label), withClause(layer, at, changed(next)))}
+          onDrop={drop}
+        />
+      );
+    });
+  return (
+    <>
+      {told(before)}
+      <Door layer={layer} clause={clause} at={at}>
+        {filled(door, clause)}
+      </Door>
+      {told(after)}
+    </>
+  );
 }
 
 function MeasureWords({ layer, clause, at }: { layer: Ruled; clause: OnMeasure; at: At }) {

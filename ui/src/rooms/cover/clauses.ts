@@ -1,6 +1,6 @@
 /** Clauses as the interface handles them: one shape for every measure, units kept with it. */
 
-import type { Beginnings, MeasureKind, Span, ThingMeasureLine } from "../../generated/answers";
+import type { Beginnings, ClauseKind, MeasureKind, Span, ThingMeasureLine } from "../../generated/answers";
 import { CATALOGUE } from "../../generated/catalogue";
 import type { Bracket, Layer, MeasureClause, OnMeasure, OnNear, OnThing, Recipe } from "../../generated/recipe";
 
@@ -75,26 +75,69 @@ export function onMeasure(name: MeasureName, begin: Beginnings): OnMeasure {
   return { ...newLimit(name, begin), ...JOINED };
 }
 
+export type Where = ClauseKind["refers"][number];
+export type Named = { id: string; name: string };
+
+const CLAUSE_KINDS: ReadonlyMap<string, ClauseKind> = new Map(CATALOGUE.clauses.map((one) => [one.kind, one]));
+
+/** What the catalogue tells of a kind of clause; of those that read measures it tells that apart. */
+export const kindOf = (clause: Clause): ClauseKind | null => CLAUSE_KINDS.get(clause.kind) ?? null;
+
 /** A new clause of a kind that reads no measure. */
 function fresh<K extends Clause["kind"]>(kind: K): Extract<Clause, { kind: K }> {
-  return CATALOGUE.clauses[kind] as Extract<Clause, { kind: K }>;
+  const found = CLAUSE_KINDS.get(kind);
+  if (!found) throw new Error(`nothing begins a clause of the kind ${kind}`);
+  return found.begins as Extract<Clause, { kind: K }>;
+}
+
+/** A clause that refers to another part than it did, or for the first time. */
+export function pointedAt<C extends Clause>(clause: C, where: Where, part: Named): C {
+  const kind = kindOf(clause);
+  if (!kind?.idField) return clause;
+  const several = kind.refers.length > 1 ? { to: where } : {};
+  return { ...clause, ...several, [kind.idField]: part.id, called: part.name };
+}
+
+/** What a clause refers to, where it refers to something. */
+export function referenceOf(clause: Clause): { where: Where; id: string; called: string } | null {
+  const kind = kindOf(clause);
+  const first = kind?.refers[0];
+  if (!kind?.idField || !first) return null;
+  const fields = clause as unknown as Record<string, string>;
+  const where = kind.refers.length > 1 ? ((fields.to as Where | undefined) ?? first) : first;
+  return { where, id: fields[kind.idField] ?? "", called: fields.called ?? "" };
 }
 
 /** A clause that reads something marked on the ground, or noise, or another layer. */
 export const made = {
   noise: (): Single => fresh("noise"),
-  painted: (mask: string, called: string): Single => ({ ...fresh("painted"), mask, called }),
-  path: (path: string, called: string): Single => ({ ...fresh("path"), path, called }),
-  image: (image: string, called: string, channel: Channel): Single => ({
-    ...fresh("image"),
-    image,
-    called,
+  painted: (id: string, name: string): Single => pointedAt(fresh("painted"), "mask", { id, name }),
+  path: (id: string, name: string): Single => pointedAt(fresh("path"), "path", { id, name }),
+  image: (id: string, name: string, channel: Channel): Single => ({
+    ...pointedAt(fresh("image"), "image", { id, name }),
     channel,
   }),
-  layer: (layer: string, called: string): Single => ({ ...fresh("layer"), layer, called }),
-  near: (to: OnNear["to"], target: string, called: string): Single => ({ ...fresh("near"), to, target, called }),
+  about: (kind: ClauseKind, where: Where, part: Named): Single =>
+    pointedAt(fresh(kind.kind as Single["kind"]), where, part),
   bracket: (inside: Single): Clause => ({ ...fresh("bracket"), clauses: [{ ...inside, join: "and" }] }),
 };
+
+/** Clauses with limits and a curve. */
+export type Limiting = Extract<Clause, { curve: unknown }>;
+
+export const isCurved = (clause: Clause): clause is Limiting => kindOf(clause)?.curved ?? true;
+/** Whether a clause reads a value from 0 to 1. */
+export const isValue = (clause: Clause): clause is Limiting => kindOf(clause)?.reads === "value";
+/** Whether a clause asks how far something is. */
+export const isDistance = (clause: Clause): clause is OnNear => kindOf(clause)?.reads === "distance";
+
+/** A field of a clause of any kind, as text. */
+export const textOf = (clause: Clause, field: string): string =>
+  String((clause as unknown as Record<string, unknown>)[field]);
+
+/** A phrase of a clause with its fields filled in; what opens the rest of it stands in brackets. */
+export const filled = (phrase: string, clause: Clause): string =>
+  phrase.replace(/\{(\w+)(?::g)?\}/g, (_, field: string) => textOf(clause, field));
 
 /** What rules of a thing's cover may ask of a place on it. */
 export function thingMeasure(of: OnThing["of"]): ThingMeasureLine {
@@ -103,52 +146,38 @@ export function thingMeasure(of: OnThing["of"]): ThingMeasureLine {
   return found;
 }
 
-/** What a clause may ask the nearness of. */
-export function nearOf(to: OnNear["to"], recipe: Recipe): readonly { id: string; name: string }[] {
-  return { strew: recipe.strews, path: recipe.marks.paths, thing: recipe.set_things }[to];
+/** All parts of a site of a kind that clauses may refer to, wherever they are. */
+export function partsOf(where: Where, recipe: Recipe): readonly Named[] {
+  const { masks, paths, images } = recipe.marks;
+  switch (where) {
+    case "mask":
+      return [...masks, ...recipe.things.flatMap((one) => one.cover.masks)];
+    case "path":
+      return paths;
+    case "image":
+      return [...images, ...recipe.things.flatMap((one) => one.cover.images)];
+    case "layer":
+      return recipe.layers;
+    case "strew":
+      return recipe.strews;
+    case "thing":
+      return recipe.set_things;
+  }
 }
 
 /** The name of what a clause refers to when that is no longer there. */
 export function goneName(clause: Clause, recipe: Recipe): string | null {
-  const { paths } = recipe.marks;
-  const masks = [...recipe.marks.masks, ...recipe.things.flatMap((one) => one.cover.masks)];
-  const images = [...recipe.marks.images, ...recipe.things.flatMap((one) => one.cover.images)];
-  const there = (id: string, all: readonly { id: string }[]) => all.some((one) => one.id === id);
-  switch (clause.kind) {
-    case "painted":
-      return there(clause.mask, masks) ? null : clause.called;
-    case "path":
-      return there(clause.path, paths) ? null : clause.called;
-    case "image":
-      return there(clause.image, images) ? null : clause.called;
-    case "layer":
-      return there(clause.layer, recipe.layers) ? null : clause.called;
-    case "near":
-      return there(clause.target, nearOf(clause.to, recipe)) ? null : clause.called;
-    default:
-      return null;
-  }
+  const found = referenceOf(clause);
+  if (!found || partsOf(found.where, recipe).some((one) => one.id === found.id)) return null;
+  return found.called;
 }
 
 /** What a clause is called in the history and in labels. */
 export function nameOf(clause: Clause): string {
-  switch (clause.kind) {
-    case "measure":
-      return SHORT[clause.measure];
-    case "noise":
-      return clause.join === "break-up" ? "break-up" : "noise";
-    case "painted":
-    case "path":
-    case "image":
-    case "layer":
-      return clause.called;
-    case "near":
-      return `near ${clause.called}`;
-    case "thing":
-      return thingMeasure(clause.of).title.toLowerCase();
-    default:
-      return "brackets";
-  }
+  if (clause.kind === "measure") return SHORT[clause.measure];
+  if (clause.kind === "thing") return thingMeasure(clause.of).title.toLowerCase();
+  if (clause.join === "break-up") return "break-up";
+  return filled(kindOf(clause)?.short ?? clause.kind, clause);
 }
 
 const COMPASS = ["north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west"];

@@ -3,42 +3,20 @@
 import { Panel } from "../../parts/panel";
 import { useSite, type Ruled } from "../../state/site";
 import { thingOf } from "../things/set/set-things";
-import { made, nearOf, type Clause } from "./clauses";
-import { useAskable } from "./use-askable";
+import { kindOf, pointedAt, referenceOf, type Clause } from "./clauses";
+import { candidates, useAskable } from "./use-askable";
 import { changed, labelOf, withClause, inRule, type At } from "./edit-rule";
-
-const WHAT = { painted: "mask", path: "path", image: "image", layer: "layer", near: "strew, path or thing" } as const;
 
 export function GonePanel({ layer, clause, at, called }: { layer: Ruled; clause: Clause; at: At; called: string }) {
   const recipe = useSite((s) => s.shown);
   const { keep } = useSite.getState();
-  const { layers: askable, strews } = useAskable(layer.id);
+  const askable = useAskable(layer.id);
   const on = thingOf(recipe, layer.id);
   if (!recipe) return null;
-  if (clause.kind === "measure" || clause.kind === "noise" || clause.kind === "bracket" || clause.kind === "thing")
-    return null;
-  const others = {
-    painted: [...(on?.cover.masks ?? []), ...recipe.marks.masks],
-    path: recipe.marks.paths,
-    image: on?.cover.images ?? recipe.marks.images,
-    layer: askable,
-    near: clause.kind === "near" && clause.to !== "strew" ? nearOf(clause.to, recipe) : strews,
-  }[clause.kind];
-  const with_ = (id: string, name: string): Clause => {
-    const kept = { join: clause.join, strength: clause.strength, opposite: clause.opposite };
-    switch (clause.kind) {
-      case "painted":
-        return { ...made.painted(id, name), ...kept };
-      case "path":
-        return { ...made.path(id, name), ...kept };
-      case "image":
-        return { ...made.image(id, name, clause.channel), ...kept };
-      case "near":
-        return { ...clause, target: id, called: name };
-      default:
-        return { ...made.layer(id, name), ...kept };
-    }
-  };
+  const reference = referenceOf(clause);
+  const kind = kindOf(clause);
+  if (!reference || !kind) return null;
+  const others = candidates(reference.where, recipe, on, askable);
   return (
     <Panel
       title="A clause to mend"
@@ -51,7 +29,7 @@ export function GonePanel({ layer, clause, at, called }: { layer: Ruled; clause:
       }
     >
       <p>
-        The {WHAT[clause.kind]} <b>{called}</b> is no longer there. Until it is mended this clause lets nothing in. Undo
+        The {reference.where} <b>{called}</b> is no longer there. Until it is mended this clause lets nothing in. Undo
         brings it back.
       </p>
       <div className="mt-2 grid gap-1">
@@ -61,7 +39,10 @@ export function GonePanel({ layer, clause, at, called }: { layer: Ruled; clause:
             type="button"
             className="key text-left"
             onClick={() =>
-              keep(labelOf(layer, clause, `now ${one.name}`), withClause(layer, at, with_(one.id, one.name)))
+              keep(
+                labelOf(layer, clause, `now ${one.name}`),
+                withClause(layer, at, pointedAt(clause, reference.where, one)),
+              )
             }
           >
             Take {one.name} instead

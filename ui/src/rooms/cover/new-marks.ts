@@ -3,7 +3,7 @@
 import { newId } from "../../parts/new-id";
 import type { Recipe } from "../../generated/recipe";
 import type { Ruled } from "../../state/site";
-import { made, type Single } from "./clauses";
+import { made, referenceOf, type Single } from "./clauses";
 import { freeName } from "../../state/part-names";
 import { added, inRule } from "./edit-rule";
 
@@ -55,13 +55,7 @@ export function withPath(recipe: Recipe | null, layer: Ruled, way: "in" | "out")
 function asks(rule: Ruled["rule"], id: string): boolean {
   return rule.clauses
     .flatMap((one) => (one.kind === "bracket" ? one.clauses : [one]))
-    .some(
-      (one) =>
-        (one.kind === "painted" && one.mask === id) ||
-        (one.kind === "path" && one.path === id) ||
-        (one.kind === "near" && one.target === id) ||
-        (one.kind === "image" && one.image === id),
-    );
+    .some((one) => referenceOf(one)?.id === id);
 }
 
 /** The names of layers, wears and kept rules that read a mask, path or image. */

@@ -1,5 +1,6 @@
 import * as api from "../../api/client";
-import type { Layer, Strew } from "../../generated/recipe";
+import type { Layer, Recipe, Strew } from "../../generated/recipe";
+import { partsOf, referenceOf, type Named, type Where } from "./clauses";
 import { useLatest } from "../../parts/use-latest";
 import { useSite, type Ruled } from "../../state/site";
 
@@ -15,9 +16,7 @@ function asks(of: readonly Ruled[]): string {
       one.id,
       one.rule.clauses
         .flatMap((clause) => (clause.kind === "bracket" ? clause.clauses : [clause]))
-        .flatMap((clause) =>
-          clause.kind === "layer" ? [clause.layer] : clause.kind === "near" ? [clause.target] : [],
-        ),
+        .flatMap((clause) => referenceOf(clause)?.id ?? []),
     ]),
   );
 }
@@ -35,4 +34,18 @@ export function useAskable(of: string): Askable {
     layers: layers?.filter((one) => value?.includes(one.id)) ?? [],
     strews: strews?.filter((one) => value?.includes(one.id)) ?? [],
   };
+}
+
+/** The parts of a site that a clause of a rule may refer to: those of its own thing, or of the ground. */
+export function candidates(
+  where: Where,
+  recipe: Recipe,
+  on: Recipe["things"][number] | null,
+  { layers, strews }: Askable,
+): readonly Named[] {
+  if (where === "layer") return on ? [] : layers;
+  if (where === "strew") return strews;
+  if (where === "mask") return [...(on?.cover.masks ?? []), ...recipe.marks.masks];
+  if (where === "image") return on?.cover.images ?? recipe.marks.images;
+  return partsOf(where, recipe);
 }

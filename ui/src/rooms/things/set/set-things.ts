@@ -8,7 +8,7 @@ import { newId } from "../../../parts/new-id";
 import { inSet, inThing, useSite } from "../../../state/site";
 import { useTools } from "../../../state/tools";
 import { freeName } from "../../../state/part-names";
-import type { Single } from "../../cover/clauses";
+import { pointedAt, referenceOf, type Single } from "../../cover/clauses";
 import { tidied, withThing } from "../strews";
 import { useHand } from "../use-hand";
 
@@ -136,12 +136,10 @@ function withOwnIds(cover: Thing["cover"]): Thing["cover"] {
   const parts = [...cover.layers, ...cover.masks, ...cover.images];
   const ids = new Map(parts.map((one) => [one.id, newId()]));
   const own = (id: string) => ids.get(id) ?? id;
-  const single = (one: Single): Single =>
-    one.kind === "painted"
-      ? { ...one, mask: own(one.mask) }
-      : one.kind === "image"
-        ? { ...one, image: own(one.image) }
-        : one;
+  const single = (one: Single): Single => {
+    const found = referenceOf(one);
+    return found ? pointedAt(one, found.where, { id: own(found.id), name: found.called }) : one;
+  };
   const rule = (of: Layer["rule"]): Layer["rule"] => ({
     ...of,
     clauses: of.clauses.map((one) =>

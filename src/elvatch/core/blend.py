@@ -8,15 +8,16 @@ On colours, screen and overlay work on encoded values (sRGB), where half is half
 
 from __future__ import annotations
 
-from typing import NamedTuple, get_args
+from typing import Literal, NamedTuple, get_args
 
 import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.colour import light_of, srgb_code
-from elvatch.core.document.wear import BlendMode, Tinting
 from elvatch.core.kernel import inner, kernel
 
+BlendMode = Literal["screen", "multiply", "overlay", "add", "subtract", "lighten", "darken", "replace"]
+Tinting = Literal["tint", "multiply", "screen", "overlay", "replace"]
 SCREEN, MULTIPLY, OVERLAY, ADD, SUBTRACT, LIGHTEN, DARKEN, REPLACE, TINT = range(9)
 
 

@@ -81,9 +81,7 @@ test("new clauses of every other kind", () => {
     made.painted(id, "Paint"),
     made.path(id, "Path"),
     made.image(id, "Image", "brightness"),
-    ...CATALOGUE.clauses.flatMap((kind) =>
-      kind.refers.map((where) => made.about(kind, where, { id, name: "Part" })),
-    ),
+    ...CATALOGUE.clauses.flatMap((kind) => kind.refers.map((where) => made.about(kind, where, { id, name: "Part" }))),
     made.bracket(made.noise()),
   ];
   for (const clause of every) expect(complaints(ruled(clause))).toEqual([]);

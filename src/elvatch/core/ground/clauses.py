@@ -40,8 +40,9 @@ MOST_POINTS = 8
     BREAK_LAST,
     BREAK_REACH,
     SKIP,
-) = range(18)
-ROW_NUMBERS = 18
+    STRENGTH,
+) = range(19)
+ROW_NUMBERS = 19
 
 
 class CurvePoint(Part):

@@ -125,8 +125,7 @@ class Builder:
         self._into = self._break_rows
         for clause in rule.clauses:
             if clause.join == "break-up" and clause.strength > 0 and clause.breaks_up:
-                # the strength stands where a row of a program has its join
-                self._single(clause, (0, 0, 0.0))[c.JOIN] = clause.strength
+                self._single(clause, (0, 0, 0.0))[c.STRENGTH] = clause.strength
                 reach += clause.strength
         self._into = self._rows
         return first, len(self._break_rows), reach

@@ -261,7 +261,7 @@ def _shift(
             _positions(tables, tables.breaks, k, places, one, 1, block, at[1:], at)
             value = let_in(tables.curves, int(tables.breaks[k, c.CURVE]), at[0])
         moved = 2.0 * value - 1.0
-        total += tables.breaks[k, c.JOIN] * (-moved if tables.breaks[k, c.OPPOSITE] > 0.0 else moved)
+        total += tables.breaks[k, c.STRENGTH] * (-moved if tables.breaks[k, c.OPPOSITE] > 0.0 else moved)
     return total
 
 

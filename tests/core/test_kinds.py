@@ -1,4 +1,4 @@
-"""A step and a clause that nobody has written yet: declared once, they are known everywhere."""
+"""A step, a clause, a measure and a blend mode that nobody has written yet: declared once, known everywhere."""
 
 from __future__ import annotations
 
@@ -208,3 +208,97 @@ def test_a_clause_declared_once_is_in_the_schema_the_catalogue_a_sentence_a_rule
     share = cv2.imread(next(one for one in said["written"] if "Here" in one or "here" in one), cv2.IMREAD_UNCHANGED)
     assert share[69, 20] == 65535
     assert share[40, 60] == 0
+
+
+_MADE_UP_NAMES = """
+from typing import Literal, get_args
+
+import numpy as np
+
+from elvatch.core import blend
+from elvatch.core.ground import measures
+
+
+def _northing(of, radius_m, token):
+    ground = of.shaped.ground
+    down = np.linspace(ground.depth_m, 0, ground.rows, dtype=np.float32)
+    return np.repeat(down[:, None], ground.cols, axis=1)
+
+
+measures.MeasureName = Literal[(*get_args(measures.MeasureName), "northing")]
+measures.NAMES = get_args(measures.MeasureName)
+measures.KINDS["northing"] = measures.Measure(
+    "Northing", "northing", "m", "even", "how far north", "further north than", "further south than",
+    _northing, lambda low, high: measures.Span(0, 1000, 1, 0, 1, 5), lambda low, high: (50.0, None), soft=0.0,
+)
+blend.BlendMode = Literal[(*get_args(blend.BlendMode), "veil")]
+blend.MODES["veil"] = blend.Blending(blend.SCREEN, "Veils")
+"""
+
+_ASKED_OF_NAMES = """
+import json
+import sys
+
+from elvatch import api
+from elvatch.app.catalogue import catalogue
+from elvatch.core.document import recipe
+from elvatch.core.document.layer import Layer
+from elvatch.core.document.rule import Rule, on, words
+from elvatch.core.document.wear import Blend, Effects, Made, Wear
+from elvatch.core.ground.clauses import between
+
+shop = api.open_folder(sys.argv[1])
+rock = shop.sets.make("slate-scree", 128, seed=3)
+site = shop.sites.new("Named", api.Ground(width_m=100, depth_m=100, source=api.FlatSource(samples=101)))
+clause = on(between("northing", 50.0))
+low, top = (
+    Layer(id=f"layer{k}", name=name, set=rock, rule=Rule(clauses=of), look=api.Look(brightness=bright))
+    for k, (name, of, bright) in enumerate((("Low", (), 1.0), ("Here", (clause,), 0.4)))
+)
+
+
+def worn(mode):
+    effects = Effects(roughness=Blend(mode=mode, strength=0.8))
+    wear = Wear(id="dust1", name="Dust", source=Made(what="scratches"), effects=effects, place="layer1")
+    made = site.recipe.model_copy(update={"layers": (low, top), "wears": (wear,)})
+    return recipe.read(recipe.write(made))
+
+
+out = shop.store.folder / "out"
+read = worn("veil")
+sheet = api.plain_sheet(("roughness", "shares", "northing"), 64)
+written = [shop.handoffs.bake("Named", worn(mode), sheet, out / mode) for mode in ("veil", "screen", "multiply")]
+rough = [next(one for one in files if "rough" in one.name).read_bytes() for files in written]
+looks = np.asarray(shop.pictures.take(read, api.View("far", 96, 64)).pixels, np.int64)
+plain = np.asarray(shop.pictures.take(read.model_copy(update={"layers": (low,)}), api.View("far", 96, 64)).pixels)
+print(json.dumps({
+    "in schema": [name in json.dumps(recipe.schema()) for name in ('"northing"', '"veil"')],
+    "measure": next(one.title for one in catalogue().measures if one.name == "northing"),
+    "begins": catalogue().nominal.limits["northing"].lower,
+    "blend": next(one.hint for one in catalogue().blends if one.mode == "veil"),
+    "words": words(clause),
+    "picture": int((looks != plain).any(axis=2).sum()),
+    "as screen": rough[0] == rough[1],
+    "as multiply": rough[0] == rough[2],
+    "written": [str(one) for one in written[0]],
+}))
+"""
+
+
+def test_a_measure_and_a_blend_mode_declared_once_are_known_everywhere(tmp_path: Path) -> None:
+    import cv2
+
+    command = [sys.executable, "-c", _MADE_UP_NAMES + _ASKED_OF_NAMES, str(tmp_path)]
+    said = json.loads(subprocess.run(command, check=True, capture_output=True, text=True).stdout)
+    assert said["in schema"] == [True, True]
+    assert (said["measure"], said["begins"], said["blend"]) == ("Northing", 50.0, "Veils")
+    assert said["words"] == "further north than 50 m"
+    assert said["picture"] > 96 * 64 / 8
+    assert said["as screen"]
+    assert not said["as multiply"]
+    shares = cv2.imread(next(one for one in said["written"] if "share_02" in one), cv2.IMREAD_UNCHANGED)
+    assert (shares[:31] > 0).all()
+    assert (shares[34:] == 0).all()
+    north = cv2.imread(next(one for one in said["written"] if "northing" in one), cv2.IMREAD_UNCHANGED)
+    assert north[0].mean() > 99
+    assert north[-1].mean() < 1

@@ -52,8 +52,6 @@ class ClauseBase(Part):
     """Whether what it reads was drawn or brought: a rule may be found that says the same."""
     breaks_up: ClassVar[bool] = True
     """Whether it may move the edges of others."""
-    single: ClassVar[bool] = True
-    """Whether it may stand in brackets."""
 
     join: Join = "and"
     strength: Annotated[float, Shown("Strength", "", 0, 4, 0.05, 2, pixel=0.01)] = Field(

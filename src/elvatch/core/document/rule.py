@@ -247,7 +247,6 @@ class Bracket(ClauseBase):
     reads = "clauses"
     short = "brackets"
     breaks_up = False
-    single = False
 
     kind: Literal["bracket"] = "bracket"
     clauses: tuple[Single, ...] = Field(min_length=1, max_length=12)

@@ -160,7 +160,10 @@ export function AddClause({ layer }: { layer: Ruled }) {
         </div>
         {SECTIONS.map(({ group, heading }) => {
           const water = group === "near" && recipe.water.on;
-          const found = offers([group], (where) => candidates(where, recipe, on, askable));
+          // a thing's own images stand above, those of the ground here
+          const found = offers([group], (where) =>
+            where === "image" ? recipe.marks.images : candidates(where, recipe, on, askable),
+          );
           return (
             (found.length > 0 || water) && (
               <section key={group} aria-label={heading}>

@@ -10,8 +10,9 @@ from elvatch.core.shown import ChoiceField, NumberField, choices_of, numbers_of
 
 @result
 class ClauseKind:
-    """A kind of clause: what it is called, where it is offered and how, its words, what is limited, by which field it
-    refers to which kinds of parts, what may be done with it; its numbers and choices, and how it begins."""
+    """A kind of clause: what it is called, where it is offered and how, its words, what is limited; by which field it
+    refers to which kinds of parts, and which field says which of them; what may be done with it; its numbers and
+    choices, and how it begins."""
 
     kind: str
     title: str
@@ -23,6 +24,7 @@ class ClauseKind:
     reads: Reads
     id_field: str
     refers: tuple[Where, ...]
+    where_field: str
     drawn: bool
     breaks_up: bool
     curved: bool
@@ -49,6 +51,7 @@ def clause_kinds() -> list[ClauseKind]:
             one.reads,
             one.id_field,
             one.refers,
+            one.where_field,
             one.drawn,
             one.breaks_up,
             "curve" in one.model_fields,

@@ -357,8 +357,9 @@ export interface Catalogue {
   wholes: WholeKind[];
 }
 /**
- * A kind of clause: what it is called, where it is offered and how, its words, what is limited, by which field it
- * refers to which kinds of parts, what may be done with it; its numbers and choices, and how it begins.
+ * A kind of clause: what it is called, where it is offered and how, its words, what is limited; by which field it
+ * refers to which kinds of parts, and which field says which of them; what may be done with it; its numbers and
+ * choices, and how it begins.
  */
 export interface ClauseKind {
   about: string;
@@ -377,6 +378,7 @@ export interface ClauseKind {
   refers: ("mask" | "path" | "image" | "layer" | "strew" | "thing")[];
   short: string;
   title: string;
+  whereField: string;
 }
 /**
  * A field that has one of a few values.

@@ -1154,6 +1154,7 @@ export const CATALOGUE: Catalogue = {
       "reads": "value",
       "idField": "",
       "refers": [],
+      "whereField": "",
       "drawn": false,
       "breaksUp": true,
       "curved": true,
@@ -1251,6 +1252,7 @@ export const CATALOGUE: Catalogue = {
       "refers": [
         "mask"
       ],
+      "whereField": "",
       "drawn": true,
       "breaksUp": true,
       "curved": true,
@@ -1294,6 +1296,7 @@ export const CATALOGUE: Catalogue = {
       "refers": [
         "path"
       ],
+      "whereField": "",
       "drawn": false,
       "breaksUp": true,
       "curved": false,
@@ -1339,6 +1342,7 @@ export const CATALOGUE: Catalogue = {
       "refers": [
         "image"
       ],
+      "whereField": "",
       "drawn": true,
       "breaksUp": true,
       "curved": true,
@@ -1417,6 +1421,7 @@ export const CATALOGUE: Catalogue = {
       "refers": [
         "layer"
       ],
+      "whereField": "",
       "drawn": false,
       "breaksUp": false,
       "curved": true,
@@ -1462,6 +1467,7 @@ export const CATALOGUE: Catalogue = {
         "thing",
         "path"
       ],
+      "whereField": "to",
       "drawn": false,
       "breaksUp": true,
       "curved": true,
@@ -1495,6 +1501,7 @@ export const CATALOGUE: Catalogue = {
       "reads": "clauses",
       "idField": "",
       "refers": [],
+      "whereField": "",
       "drawn": false,
       "breaksUp": false,
       "curved": false,

@@ -13,7 +13,7 @@ const pictures = new Map<string, boolean>();
 let waited: ReturnType<typeof setTimeout> | undefined;
 
 /** Whether something is under the hand: a number, a view, or a stroke. */
-const underHand = () => useSite.getState().moving || useTools.getState().drawn !== null;
+export const underHand = () => useSite.getState().moving || useTools.getState().drawn !== null;
 
 const usePictures = create<{ whole: boolean; some: boolean }>(() => ({ whole: true, some: false }));
 

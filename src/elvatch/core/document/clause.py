@@ -48,6 +48,8 @@ class ClauseBase(Part):
     id_field: ClassVar[str] = ""
     refers: ClassVar[tuple[Where, ...]] = ()
     """The field that holds the id of what it refers to, and what that may be."""
+    where_field: ClassVar[str] = ""
+    """The field that says which of several it is."""
     drawn: ClassVar[bool] = False
     """Whether what it reads was drawn or brought: a rule may be found that says the same."""
     breaks_up: ClassVar[bool] = True
@@ -68,7 +70,8 @@ class ClauseBase(Part):
         for needed in ("title", "about", "phrase", "reads"):
             if not hasattr(cls, needed):
                 raise TypeError(f"{cls.__name__} lacks {needed}")
-        if (cls.id_field != "") != bool(cls.refers) or (cls.refers and "called" not in cls.model_fields):
+        named = {cls.id_field, "called"} <= {*cls.model_fields} and (len(cls.refers) == 1) == (not cls.where_field)
+        if (cls.id_field != "") != bool(cls.refers) or (cls.refers and not named):
             raise TypeError(f"{cls.__name__} does not say what it refers to by which field, or what that is called")
         _KINDS.append(cls)
 
@@ -87,14 +90,13 @@ class ClauseBase(Part):
         """Return its words, without what joins it and whether it is turned round."""
         return self.phrase.replace("[", "").replace("]", "").format_map(dict(self))
 
-    def where(self) -> Where:
-        """Return what kind of part it refers to, where it refers to one."""
-        return self.refers[0]
-
     def reference(self) -> Referred | None:
         """Return what it refers to; None where to nothing."""
-        fields: dict[str, str] = dict(self)
-        return Referred(self.where(), fields[self.id_field], fields["called"]) if self.refers else None
+        if not self.refers:
+            return None
+        fields: dict[str, Any] = dict(self)
+        where = fields[self.where_field] if self.where_field else self.refers[0]
+        return Referred(where, fields[self.id_field], fields["called"])
 
     def pointed_at(self, id: str) -> Self:
         """Return the same clause about another part."""

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Annotated, Literal, Self, Union
 
 from pydantic import Field, model_validator
 
-from elvatch.core.document.clause import ClauseBase, Join, Where, kinds, number_words
+from elvatch.core.document.clause import ClauseBase, Join, kinds, number_words
 from elvatch.core.ground import clauses as c
 from elvatch.core.ground.clauses import STRAIGHT, CurvePoint, Limits, MeasureClause
 from elvatch.core.ground.measures import KINDS
@@ -179,6 +179,7 @@ class OnNear(ClauseBase, Limits):
     short = "near {called}"
     id_field = "target"
     refers = ("strew", "thing", "path")
+    where_field = "to"
 
     kind: Literal["near"] = "near"
     to: Literal["strew", "path", "thing"] = "strew"
@@ -194,10 +195,6 @@ class OnNear(ClauseBase, Limits):
         if self.every is not None:
             raise ValueError("what is near something does not repeat")
         return self
-
-    def where(self) -> Where:
-        """Return what kind of part it is near."""
-        return self.to
 
     def said(self) -> str:
         """Return its words: "within 2 m of Boulders"."""

@@ -2,6 +2,7 @@
 
 import type { Beginnings, ClauseKind, MeasureKind, Span, ThingMeasureLine } from "../../generated/answers";
 import { CATALOGUE } from "../../generated/catalogue";
+import { numberOf } from "../../state/numbers";
 import type { Bracket, Layer, MeasureClause, OnMeasure, OnNear, OnThing, Recipe } from "../../generated/recipe";
 
 export type Clause = Layer["rule"]["clauses"][number];
@@ -69,7 +70,7 @@ export function newLimit(name: MeasureName, begin: Beginnings): MeasureClause {
   return limit;
 }
 
-const JOINED = { join: "and", strength: 0.5 } as const;
+const JOINED = { join: "and", strength: numberOf("OnNoise", "strength").usual } as const;
 
 export function onMeasure(name: MeasureName, begin: Beginnings): OnMeasure {
   return { ...newLimit(name, begin), ...JOINED };
@@ -94,7 +95,7 @@ function fresh<K extends Clause["kind"]>(kind: K): Extract<Clause, { kind: K }> 
 export function pointedAt<C extends Clause>(clause: C, where: Where, part: Named): C {
   const kind = kindOf(clause);
   if (!kind?.idField) return clause;
-  const several = kind.refers.length > 1 ? { to: where } : {};
+  const several = kind.whereField ? { [kind.whereField]: where } : {};
   return { ...clause, ...several, [kind.idField]: part.id, called: part.name };
 }
 
@@ -103,9 +104,8 @@ export function referenceOf(clause: Clause): { where: Where; id: string; called:
   const kind = kindOf(clause);
   const first = kind?.refers[0];
   if (!kind?.idField || !first) return null;
-  const fields = clause as unknown as Record<string, string>;
-  const where = kind.refers.length > 1 ? ((fields.to as Where | undefined) ?? first) : first;
-  return { where, id: fields[kind.idField] ?? "", called: fields.called ?? "" };
+  const where = kind.whereField ? (textOf(clause, kind.whereField) as Where) : first;
+  return { where, id: textOf(clause, kind.idField), called: textOf(clause, "called") };
 }
 
 /** A clause that reads something marked on the ground, or noise, or another layer. */
@@ -119,7 +119,7 @@ export const made = {
   }),
   about: (kind: ClauseKind, where: Where, part: Named): Single =>
     pointedAt(fresh(kind.kind as Single["kind"]), where, part),
-  bracket: (inside: Single): Clause => ({ ...fresh("bracket"), clauses: [{ ...inside, join: "and" }] }),
+  bracket: (inside: Single): Bracket => ({ ...fresh("bracket"), clauses: [{ ...inside, join: "and" }] }),
 };
 
 /** Clauses with limits and a curve. */

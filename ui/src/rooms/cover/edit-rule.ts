@@ -108,5 +108,5 @@ export function ruled(one: Ruled, k: number, found: readonly Clause[]): Clause[]
   if (first.kind === "bracket") return clauses;
   const inside = rest.filter((clause) => clause.kind !== "bracket");
   const all: [typeof first, ...typeof inside] = [{ ...first, join: "and" }, ...inside];
-  return clauses.with(k, { kind: "bracket", join: old.join, strength: 0.5, opposite: false, clauses: all });
+  return clauses.with(k, { ...made.bracket(first), join: old.join, clauses: all });
 }

@@ -7,7 +7,7 @@ import type { Draped, PictureAsked, StandName } from "../../api/types";
 import type { Recipe } from "../../generated/recipe";
 import { isKnown, isReady, useShaping } from "../../state/ground";
 import { useSite } from "../../state/site";
-import { pictureGone, pictureWhole } from "../../state/still";
+import { pictureGone, pictureWhole, underHand } from "../../state/still";
 import { useTools } from "../../state/tools";
 import { FrameLoop, type Wanted } from "./frame-loop";
 import { under } from "./light/kept-lights";
@@ -219,9 +219,8 @@ export const strokeEnds = () => loop.keep(true);
 
 /** Looks at everything that pictures depend on, at once: a picture must not wait until the page has drawn itself. */
 function look(): void {
-  const { moving } = useSite.getState();
   const all = new Map([...showing].map(([stand, { frame }]) => [stand, wantedOf(stand, frame)] as const));
-  loop.want(all, moving || useTools.getState().drawn !== null);
+  loop.want(all, underHand());
 }
 useSite.subscribe(look);
 useTools.subscribe(look);

@@ -160,11 +160,10 @@ def _beside(ground: Heightfield, step: CourseStep, run: Run) -> tuple[Map, Map]:
     Neither depends on the heights, so an edit of an earlier step finds them again.
     """
     line, size = _line(step), (ground.width_m, ground.depth_m)
-    pieces = _pieces(line)
     numbers = [step.wander_m, step.wander_size_m, step.seed, ground.rows, ground.cols, ground.width_m, ground.depth_m]
 
     def make() -> tuple[Map, Map]:
-        level, aside = np.empty_like(ground.heights_m), np.empty_like(ground.heights_m)
+        level, aside, pieces = np.empty_like(ground.heights_m), np.empty_like(ground.heights_m), _pieces(line)
         over_bands(
             ground.rows,
             lambda a, b: _beside_rows(

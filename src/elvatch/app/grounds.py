@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.app.height_files import HeightFiles
+from elvatch.app.stages import Stages
 from elvatch.core import colour, digest
 from elvatch.core.cache import Cache
 from elvatch.core.document.water import Water
@@ -28,7 +29,7 @@ from elvatch.core.kernel import sources_digest
 from elvatch.core.light.air import usual_visibility_km
 from elvatch.core.mapping import ground_image
 from elvatch.core.mapping.ground_image import GroundImage
-from elvatch.core.parallel import Token
+from elvatch.core.parallel import Token, in_background
 from elvatch.core.picture import ramp, relief_map
 from elvatch.core.picture.drape import Drape
 from elvatch.core.picture.terrain import Terrain, terrain
@@ -167,7 +168,7 @@ class Grounds:
     def __init__(self, store: Store) -> None:
         self._store = store
         self.files = HeightFiles(store)
-        self._stages = Cache[Shaped](400)
+        self._stages = Stages(store.made, VAST)
         self._shaped = Cache[Shaped](6)
         self._terrains = Cache[Terrain](6)
         self._measures = Cache[Measures](4)
@@ -216,7 +217,8 @@ class Grounds:
         places = [at for at, one in enumerate(ground.steps) if one.id == step]
         if not places:
             raise RefusalError("step", f"no step {step[:40]!r}", "one of the ground's", "choose another")
-        shaping.make_ready(ground, places[0], self._elevations, self._stages, run or Run())
+        with in_background():
+            shaping.make_ready(ground, places[0], self._elevations, self._stages, run or Run())
         return StepReady(step)
 
     def land(self, ground: Ground, preview: Preview | None = None, run: Run | None = None) -> Terrain:

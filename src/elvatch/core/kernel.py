@@ -157,6 +157,33 @@ if TYPE_CHECKING:
             Memory address of ``channels`` float32 that are added to.
         """
 
+    def scale_values(values: int, channels: int, scale: int, shift: int) -> None:
+        """Multiply numbers and add to them, each by its own, in place; for kernels only.
+
+        Parameters
+        ----------
+        values, scale, shift : int
+            Memory addresses of ``channels`` float32 each.
+        channels : int
+            How many; a literal.
+        """
+
+    def mix_values(values: int, channels: int, others: int, part: np.float32) -> None:
+        """Move numbers a part of the way towards others, in place; for kernels only.
+
+        Parameters
+        ----------
+        values, others : int
+            Memory addresses of ``channels`` float32 each.
+        channels : int
+            How many; a literal.
+        part : float32
+            0 leaves them as they are, 1 makes them the others.
+        """
+
+    def exponent_of(value: float) -> tuple[int, float]:
+        """Return a whole ``n`` and ``m`` in 1..2 with ``m * 2**n`` the number above 0 asked for; for kernels only."""
+
     def peek_code(codes: int, index: int) -> int:
         """Return one of the 16-bit unsigned numbers at a memory address; for kernels only."""
 
@@ -181,6 +208,76 @@ else:
     peek_code = _peek(ir.IntType(16), types.int64, lambda builder, code: builder.zext(code, ir.IntType(64)))
     peek_value = _peek(ir.FloatType(), types.float64, lambda builder, value: builder.fpext(value, ir.DoubleType()))
 
+    def _widths(count):
+        """Yield where parts of some numbers begin, and of how many numbers vector instructions take each."""
+        first = 0
+        while first < count:
+            width = 8 if count - first >= 8 else 1 << ((count - first).bit_length() - 1)
+            yield first, width
+            first += width
+
+    def _everywhere(builder, number, width):
+        """Return a vector of so many times a number."""
+        vector = ir.Constant(ir.VectorType(number.type, width), ir.Undefined)
+        for lane in range(width):
+            vector = builder.insert_element(vector, number, ir.Constant(ir.IntType(32), lane))
+        return vector
+
+    @numba.extending.intrinsic(prefer_literal=True)
+    def mix_values(typing_context, values, channels, others, part):
+        """Move numbers towards others; see the typed declaration above."""
+        count = channels.literal_value
+
+        def emit(context, builder, signature, arguments):
+            starts = [builder.inttoptr(arguments[k], ir.FloatType().as_pointer()) for k in (0, 2)]
+            for first, width in _widths(count):
+                vector = ir.VectorType(ir.FloatType(), width)
+                own, other = (
+                    builder.bitcast(builder.gep(start, [ir.Constant(ir.IntType(64), first)]), vector.as_pointer())
+                    for start in starts
+                )
+                here = builder.load(own, align=4)
+                way = builder.fsub(builder.load(other, align=4), here)
+                way = builder.fmul(way, _everywhere(builder, arguments[3], width), flags=("contract",))
+                builder.store(builder.fadd(here, way, flags=("contract",)), own, align=4)
+            return context.get_dummy_value()
+
+        return types.void(types.int64, channels, types.int64, types.float32), emit
+
+    @numba.extending.intrinsic(prefer_literal=True)
+    def scale_values(typing_context, values, channels, scale, shift):
+        """Multiply and add; see the typed declaration above."""
+        count = channels.literal_value
+
+        def emit(context, builder, signature, arguments):
+            starts = [builder.inttoptr(arguments[k], ir.FloatType().as_pointer()) for k in (0, 2, 3)]
+            for first, width in _widths(count):
+                vector = ir.VectorType(ir.FloatType(), width)
+                own, by, more = (
+                    builder.bitcast(builder.gep(start, [ir.Constant(ir.IntType(64), first)]), vector.as_pointer())
+                    for start in starts
+                )
+                value = builder.fmul(builder.load(own, align=4), builder.load(by, align=4), flags=("contract",))
+                value = builder.fadd(value, builder.load(more, align=4), flags=("contract",))
+                builder.store(value, own, align=4)
+            return context.get_dummy_value()
+
+        return types.void(types.int64, channels, types.int64, types.int64), emit
+
+    @numba.extending.intrinsic
+    def exponent_of(typing_context, value):
+        """Take a number apart; see the typed declaration above."""
+        result = types.Tuple((types.int64, types.float64))
+
+        def emit(context, builder, signature, arguments):
+            word = ir.IntType(64)
+            bits = builder.bitcast(arguments[0], word)
+            exponent = builder.sub(builder.lshr(bits, word(52)), word(1023))
+            rest = builder.or_(builder.and_(bits, word((1 << 52) - 1)), word(1023 << 52))
+            return context.make_tuple(builder, result, (exponent, builder.bitcast(rest, ir.DoubleType())))
+
+        return result(types.float64), emit
+
     @numba.extending.intrinsic(prefer_literal=True)
     def blend_corners(typing_context, texels, channels, corners, out):
         """Blend texels; see the typed declaration above."""
@@ -191,26 +288,23 @@ else:
             parts = [builder.extract_value(tuple_, k) for k in range(8)]
             words = builder.inttoptr(address, ir.IntType(16).as_pointer())
             floats = builder.inttoptr(out_address, ir.FloatType().as_pointer())
-            first = 0
-            while first < count:
-                width = 8 if count - first >= 8 else 1 << ((count - first).bit_length() - 1)
+            for first, width in _widths(count):
                 vector = ir.VectorType(ir.FloatType(), width)
                 place = builder.bitcast(
                     builder.gep(floats, [ir.Constant(ir.IntType(64), first)]), vector.as_pointer()
                 )
-                total = builder.load(place, align=4)
+                weighed = []
                 for corner in range(4):
                     at = builder.add(parts[corner], ir.Constant(ir.IntType(64), first))
                     kind = ir.VectorType(ir.IntType(16), width)
                     codes = builder.load(builder.bitcast(builder.gep(words, [at]), kind.as_pointer()), align=2)
                     wide = builder.zext(codes, ir.VectorType(ir.IntType(32), width))
-                    weight = ir.Constant(vector, ir.Undefined)
-                    for lane in range(width):
-                        weight = builder.insert_element(weight, parts[4 + corner], ir.Constant(ir.IntType(32), lane))
-                    value = builder.fmul(builder.sitofp(wide, vector), weight, flags=("contract",))
-                    total = builder.fadd(total, value, flags=("contract",))
+                    weight = _everywhere(builder, parts[4 + corner], width)
+                    weighed.append(builder.fmul(builder.sitofp(wide, vector), weight, flags=("contract",)))
+                # two by two: what is added one after the other is waited for one after the other
+                pairs = [builder.fadd(*weighed[k : k + 2], flags=("contract",)) for k in (0, 2)]
+                total = builder.fadd(builder.load(place, align=4), builder.fadd(*pairs))
                 builder.store(total, place, align=4)
-                first += width
             return context.get_dummy_value()
 
         return types.void(types.int64, channels, corners, types.int64), emit

@@ -254,8 +254,8 @@ export function bringImage(file: File): Promise<BroughtImage> {
 export const groundFacts = (ground: Ground, preview: boolean) =>
   json<GroundFacts>("/api/ground/facts", posting({ ground, preview }));
 /** Has all that comes before a step shaped, so that an edit of it repeats nothing of that. */
-export const readyStep = (recipe: Recipe, step: string, signal: AbortSignal) =>
-  ask<StepReady>("/api/ground/ready", { recipe, step }, signal);
+export const readyStep = (recipe: Recipe, step: string) =>
+  json<StepReady>("/api/ground/ready", posting({ recipe, step }));
 export const shapeGround = (ground: Ground) => json<Job>("/api/ground/shape", posting({ ground }));
 export const groundHistogram = (ask: GroundAsk) => json<Histogram>("/api/ground/histogram", posting(ask));
 export const groundCut = (ground: Ground, preview: boolean, start: [number, number], end: [number, number]) =>

@@ -20,7 +20,7 @@ from elvatch.core.cover.material import Material
 from elvatch.core.cover.memory import Memo, nothing_kept
 from elvatch.core.cover.plan import Plan, Prepared
 from elvatch.core.ground.places import Places
-from elvatch.core.kernel import inner, kernel
+from elvatch.core.kernel import inner, kernel, mix_values
 from elvatch.core.mapping.fit_row import LEVELLED, MEETS, RELIEF
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.rules import rules
@@ -310,8 +310,7 @@ def _lay_upon(
         for channel in range(CHANNELS):
             total[channel] = 0.0
     part = np.float32(share)
-    for channel in range(CHANNELS):
-        total[channel] += (one[channel] - total[channel]) * part
+    mix_values(total.ctypes.data, CHANNELS, one.ctypes.data, part)
     if plan.glows.shape[0] > 0:
         kept_glow(plan, memo, k, places, i, taps, scratch.glow[1], spare)
         for c in range(3):

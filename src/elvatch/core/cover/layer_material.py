@@ -128,7 +128,8 @@ def _material_of_layer(
     rough = layer[p.ROUGH_LOW] + layer[p.ROUGH_SPAN] * out[ROUGH] + layer[p.ROUGH_SHIFT]
     rough = min(max(rough, 0.03), 1.0)
     # alpha^2 of the microfacets widens by the variance of the slopes that were averaged away
-    out[ROUGH] = min(1.0, math.sqrt(math.sqrt(rough**4 + min(lost, 0.5))))
+    wider = np.float32(rough * rough * rough * rough) + min(lost, np.float32(0.5))
+    out[ROUGH] = min(np.float32(1.0), np.sqrt(np.sqrt(wider)))
     out[OCCLUSION] = 1.0 - layer[p.OCCLUDE] * (1.0 - min(out[OCCLUSION], 1.0))
     if layer[p.IMAGE] > 0.0 and plan.image[1] > 0:
         _take_image_colour(plan, k, places, i, taps, out, spare[0])

@@ -235,6 +235,28 @@ def position(rows: NDArray[np.float64], k: int, value: float) -> float:
 
 
 @inner
+def _steepness(soft: float) -> tuple[float, float]:
+    """Return by how much :func:`ramp` grows a unit inwards, and what it is at the limit; a hard end is not bent."""
+    if soft > 0.0:
+        return 1.0 / soft, 1.0
+    return 1e30, 1e9
+
+
+@inner
+def to_positions(rows: NDArray[np.float64], k: int, count: int, values: NDArray[np.float64]) -> None:
+    """Turn values into their :func:`position` on clause ``k``, in place; all at once, as processors like it."""
+    if rows[k, EVERY] > 0.0:
+        for j in range(count):
+            values[j] = _in_bands(rows, k, values[j])
+        return
+    lower, upper = rows[k, LOWER], rows[k, UPPER]
+    by_lower, at_lower = _steepness(rows[k, SOFT_LOWER])
+    by_upper, at_upper = _steepness(rows[k, SOFT_UPPER])
+    for j in range(count):
+        values[j] = min((values[j] - lower) * by_lower + at_lower, (upper - values[j]) * by_upper + at_upper)
+
+
+@inner
 def facing_position(rows: NDArray[np.float64], k: int, bearing: float) -> float:
     """Return the same for a facing in compass degrees, clockwise from the lower to the upper limit; -1 is none."""
     if bearing < 0.0:

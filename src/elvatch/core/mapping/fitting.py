@@ -281,8 +281,9 @@ def fitted(
     else:
         if projection == TRIPLANAR:
             wx, wy, wz = plane_weights(footprint.rise_e, footprint.rise_n, layer[f + EDGE])
-        for k in range(CHANNELS):
-            out[k] = 0.0
+        if max(wx, wy, wz) < 1.0:
+            for k in range(CHANNELS):
+                out[k] = 0.0
         for plane in range(3):
             weight = wz if plane == 0 else (wx if plane == 1 else wy)
             if weight == 0.0:

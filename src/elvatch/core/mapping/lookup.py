@@ -7,18 +7,19 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.kernel import Corners, blend_corners, inner, kernel
+from elvatch.core.kernel import Corners, blend_corners, exponent_of, inner, kernel, scale_values
 from elvatch.core.stock.pyramid import CHANNELS, SCALE, SHIFT
 from elvatch.core.stock.sheet import CHANNELS as SHEET_CHANNELS
 from elvatch.core.stock.sheet import SCALE as SHEET_SCALE
 from elvatch.core.stock.sheet import SHIFT as SHEET_SHIFT
 
+_POWERS_OF_4 = 0x5555555555555555
 
 @inner
 def _corners(base: int, side: int, channels: int, u: float, v: float, weight: float) -> Corners:
     """Return where the four texels about a place begin, and what each weighs; v runs down."""
     x, y = u * side - 0.5, v * side - 0.5
-    fx, fy = math.floor(x), math.floor(y)
+    fx, fy = np.floor(x), np.floor(y)
     mask = side - 1
     c0, r0 = int(fx) & mask, int(fy) & mask
     c1, r1 = (c0 + 1) & mask, (r0 + 1) & mask
@@ -41,9 +42,20 @@ def _corners(base: int, side: int, channels: int, u: float, v: float, weight: fl
 @inner
 def level_base(side: int, level: int) -> int:
     """Return where a level begins: the sum of the squares of all larger sides."""
-    # side^2 + (side/2)^2 + ... over `level` terms
+    # side^2 + (side/2)^2 + ... over `level` terms: powers of 4, each a bit of its own
     small = side >> level
-    return (4 * side * side - 4 * small * small) // 3
+    return _POWERS_OF_4 & (4 * side * side - 1) & -(4 * small * small)
+
+
+@inner
+def level_of(texels: float) -> tuple[int, float]:
+    """Return the level whose texels are at most as wide as so many of level 0 (1 or more), and how far it is from
+    there to the next, 0..1: the logarithm to the base 2, within 2e-6."""
+    level, rest = exponent_of(texels)
+    t = rest - 1.0
+    square = t * t
+    bent = (0.44254494 - 0.27560029 * t) + square * ((0.1819488 - 0.09595635 * t) + 0.0258414 * square)
+    return level, t + (t - square) * bent
 
 
 @inner
@@ -72,15 +84,14 @@ def _gathered(
     """Fill ``out`` with the coded numbers over an area; see :func:`look_up`."""
     for k in range(channels):
         out[k] = 0.0
-    taps, width = 1, across
+    taps, width, per = 1, across, 1.0
     if along_u != 0.0 or along_v != 0.0:
         length = math.sqrt(along_u * along_u + along_v * along_v) + across
         taps = min(max(int(length / max(across, 1e-9) + 0.5), 1), most_taps)
-        width = max(across, length / taps)
+        per = 1.0 / taps
+        width = max(across, length * per)
     # beyond one texel for the whole tile there is nothing coarser
-    detail = math.log2(min(max(width, 1.0 / side), 1.0) * side)
-    fine = int(detail)
-    blend = detail - fine
+    fine, blend = level_of(min(max(width * side, 1.0), float(side)))
     fine_base, coarse_base = level_base(side, fine), level_base(side, fine + 1)
     # a level that weighs next to nothing is not looked at
     fine_weight, coarse_weight = 1.0 - blend, blend
@@ -89,12 +100,12 @@ def _gathered(
     elif blend >= 0.98:
         fine_weight, coarse_weight = 0.0, 1.0
     for tap in range(taps):
-        shift = (tap + 0.5) / taps - 0.5
+        shift = (tap + 0.5) * per - 0.5
         pu, pv = u + along_u * shift, v + along_v * shift
         if fine_weight > 0.0:
-            _add(texels, fine_base, side >> fine, channels, pu, pv, fine_weight / taps, out.ctypes.data)
+            _add(texels, fine_base, side >> fine, channels, pu, pv, fine_weight * per, out.ctypes.data)
         if coarse_weight > 0.0:
-            _add(texels, coarse_base, side >> (fine + 1), channels, pu, pv, coarse_weight / taps, out.ctypes.data)
+            _add(texels, coarse_base, side >> (fine + 1), channels, pu, pv, coarse_weight * per, out.ctypes.data)
 
 
 @kernel
@@ -127,8 +138,7 @@ def look_up(
         Result, decoded.
     """
     _gathered(texels, side, CHANNELS, u, v, across, along_u, along_v, most_taps, out)
-    for k in range(CHANNELS):
-        out[k] = out[k] * SCALE[k] + SHIFT[k]
+    scale_values(out.ctypes.data, CHANNELS, SCALE.ctypes.data, SHIFT.ctypes.data)
 
 
 @inner
@@ -145,5 +155,4 @@ def look_up_sheet(
 ) -> None:
     """Fill ``out`` with the four numbers of a :class:`~elvatch.core.stock.sheet.Sheet`; see :func:`look_up`."""
     _gathered(texels, side, SHEET_CHANNELS, u, v, across, along_u, along_v, most_taps, out)
-    for k in range(SHEET_CHANNELS):
-        out[k] = out[k] * SHEET_SCALE[k] + SHEET_SHIFT[k]
+    scale_values(out.ctypes.data, SHEET_CHANNELS, SHEET_SCALE.ctypes.data, SHEET_SHIFT.ctypes.data)

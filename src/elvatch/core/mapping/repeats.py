@@ -226,10 +226,7 @@ def _sampled(
     out: NDArray[np.float32],
     one: NDArray[np.float32],
 ) -> None:
-    """Fill ``out`` as :func:`sample` does, of a set or of an overlay."""
-    if kind == NONE or strength <= 0.0:
-        _as_it_is(values, texels, side, u, v, across, along_u, along_v, aspect, gain_u, gain_v, taps, out)
-        return
+    """Fill ``out`` as :func:`sample` does, of a set or of an overlay whose repeats are broken up."""
     if kind == SECOND:
         _with_larger(
             values,
@@ -352,6 +349,9 @@ def sample(
         Result, and scratch. Slopes are rise per metre to the right and up the texture as it lies,
         their last number the variance of slope that filtering took away.
     """
+    if kind == NONE or strength <= 0.0:
+        _as_it_is(OF_SET, texels, side, u, v, across, along_u, along_v, aspect, gain_u, gain_v, taps, out)
+        return
     _sampled(
         OF_SET,
         texels,
@@ -397,6 +397,9 @@ def sample_sheet(
     one: NDArray[np.float32],
 ) -> None:
     """Fill ``out``, shape (4,), with an overlay's numbers at a place of a plane; see :func:`sample`."""
+    if kind == NONE or strength <= 0.0:
+        _as_it_is(OF_SHEET, texels, side, u, v, across, along_u, along_v, aspect, gain_u, gain_v, taps, out)
+        return
     _sampled(
         OF_SHEET,
         texels,

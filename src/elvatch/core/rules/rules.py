@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.ground import clauses as c
-from elvatch.core.ground.clauses import ease, facing_position, let_in, position, ramp
+from elvatch.core.ground.clauses import ease, facing_position, let_in, position, ramp, to_positions
 from elvatch.core.ground.places import Places
 from elvatch.core.kernel import inner, kernel, part, peek_value
 from elvatch.core.noise import add_octave, cell_noise, fractal_noise
@@ -26,6 +26,7 @@ from elvatch.core.rules.program import Programs, Tables
 from elvatch.core.thing.grain import noise_3d
 
 _OCTAVES, _GAIN = 3, 0.55
+_DEGREES = 180.0 / math.pi
 _LINES = 8
 """Of a block: three that say where places lie in the ground's cells, slopes, which block it is, three of noise."""
 BLOCK = 256
@@ -37,6 +38,17 @@ def scratch(depth: int) -> NDArray[np.float64]:
     made = np.empty((depth + 3 + _LINES, BLOCK))
     made[-_LINES + 4] = -1.0  # no block is surveyed yet
     return made
+
+
+@inner
+def _degrees_of(rise: float) -> float:
+    """Return the angle of a rise per metre, 0 or more, degrees; within 1e-6 (Abramowitz & Stegun 1964, 4.4.49)."""
+    x = min(rise, 1.0 / max(rise, 1e-30))
+    s = x * x
+    bent = -0.0752896400 + s * (0.0429096138 + s * (-0.0161657367 + s * 0.0028662257))
+    bent = -0.3333314528 + s * (0.1999355085 + s * (-0.1420889944 + s * (0.1065626393 + s * bent)))
+    angle = _DEGREES * x * (1.0 + s * bent)
+    return 90.0 - angle if rise > 1.0 else angle
 
 
 @inner
@@ -55,10 +67,11 @@ def survey_block(tables: Tables, places: Places, start: int, count: int, scratch
         if located:
             right = min(max(places.x_m[i] * per_col, 0.0), cols - 1.0)
             down = min(max((depth - places.y_m[i]) * per_row, 0.0), rows - 1.0)
-            col, row = min(math.floor(right), cols - 2.0), min(math.floor(down), rows - 2.0)
+            col, row = min(np.floor(right), cols - 2.0), min(np.floor(down), rows - 2.0)
             block[0, j], block[1, j], block[2, j] = row * cols + col, right - col, down - row
-        east, north = places.rise_east[i], places.rise_north[i]
-        block[3, j] = math.degrees(math.atan(math.sqrt(east * east + north * north)))
+    for j in range(count):
+        east, north = float(places.rise_east[start + j]), float(places.rise_north[start + j])
+        block[3, j] = _degrees_of(math.sqrt(east * east + north * north))
 
 
 @inner
@@ -116,7 +129,8 @@ def _noises(
     asked, which, size = 0, int(rows[k, c.B]), rows[k, c.A]
     if tables.carried.shape[0] > 0:
         for j in range(count):
-            out[j] = position(rows, k, _own_noise(tables.carried, index[j], size, which, int(rows[k, c.C])))
+            out[j] = _own_noise(tables.carried, index[j], size, which, int(rows[k, c.C]))
+        to_positions(rows, k, count, out)
         return
     x, y, values = lines[0], lines[1], lines[2]
     for j in range(count):
@@ -133,15 +147,20 @@ def _noises(
         for octave in range(_OCTAVES):
             add_octave(x, y, asked, scale, int(rows[k, c.C]) + octave * 131, weight, values)
             norm, weight, scale = norm + weight, weight * _GAIN, scale * 2.0
-        for i in range(asked):
-            raw = values[i] / norm
-            values[i] = 0.5 + 0.8 * raw if which == 0 else 1.0 - min(1.0, abs(raw) * 2.4)
+        norm = 1.0 / norm
+        if which == 0:
+            for i in range(asked):
+                values[i] = 0.5 + 0.8 * norm * values[i]
+        else:
+            for i in range(asked):
+                values[i] = 1.0 - min(1.0, 2.4 * norm * abs(values[i]))
+    to_positions(rows, k, asked, values)
     i = 0
     for j in range(count):
         if spared and left[j] <= 0.0:
             out[j] = 0.0
             continue
-        out[j] = position(rows, k, values[i])
+        out[j] = values[i]
         i += 1
 
 
@@ -169,8 +188,8 @@ def _marked(
         sample, depth = tables.mask_numbers[which, 0], tables.mask_numbers[which, 1]
         for j in range(count):
             x, y = places.x_m[index[j]], places.y_m[index[j]]
-            value = painted_at(tables.mask_table, first, tile_rows, tile_cols, sample, depth, x, y)
-            out[j] = position(rows, k, value)
+            out[j] = painted_at(tables.mask_table, first, tile_rows, tile_cols, sample, depth, x, y)
+        to_positions(rows, k, count, out)
     elif source == p.PATH:
         for j in range(count):
             aside = beside(tables.lines, which, places.x_m[index[j]], places.y_m[index[j]])
@@ -180,12 +199,14 @@ def _marked(
         for j in range(count):
             x, y = places.x_m[index[j]], places.y_m[index[j]]
             away = from_edge(tables.crowds, which, x, y) if of_things else beside(tables.lines, which, x, y) - inside
-            out[j] = position(rows, k, max(away, 0.0))
+            out[j] = max(away, 0.0)
+        to_positions(rows, k, count, out)
     elif source == p.PLANE:
         address, wide, high = tables.planes[which, 0], tables.planes[which, 1], tables.planes[which, 2]
         for j in range(count):
             x, y = places.x_m[index[j]], places.y_m[index[j]]
-            out[j] = position(rows, k, value_at(address, wide, high, tables.plane_numbers, which, x, y))
+            out[j] = value_at(address, wide, high, tables.plane_numbers, which, x, y)
+        to_positions(rows, k, count, out)
     else:
         for j in range(count):
             out[j] = -1e9
@@ -210,10 +231,12 @@ def _positions(
     source, start = int(rows[k, c.SOURCE]), int(block[4, 0])
     if source == p.ELEVATION:
         for j in range(count):
-            out[j] = position(rows, k, places.elevation_m[index[j]])
+            out[j] = places.elevation_m[index[j]]
+        to_positions(rows, k, count, out)
     elif source == p.SLOPE:
         for j in range(count):
-            out[j] = position(rows, k, block[3, index[j] - start])
+            out[j] = block[3, index[j] - start]
+        to_positions(rows, k, count, out)
     elif source == p.FACING:
         for j in range(count):
             east, north = places.rise_east[index[j]], places.rise_north[index[j]]
@@ -223,15 +246,19 @@ def _positions(
             out[j] = facing_position(rows, k, bearing)
     elif source == p.MAP:
         address, cols = tables.maps[int(rows[k, c.A])], int(tables.grid[1])
-        round_about = rows[k, c.B] > 0.0
         for j in range(count):
-            measured = _measure_at(address, cols, block, index[j] - start)
-            out[j] = facing_position(rows, k, measured % 360.0) if round_about else position(rows, k, measured)
+            out[j] = _measure_at(address, cols, block, index[j] - start)
+        if rows[k, c.B] > 0.0:
+            for j in range(count):
+                out[j] = facing_position(rows, k, out[j] % 360.0)
+        else:
+            to_positions(rows, k, count, out)
     elif source == p.NOISE:
         _noises(tables, rows, k, places, index, count, left, block[5:], out)
     elif source == p.CARRIED and tables.carried.shape[0] > 0:
         for j in range(count):
-            out[j] = position(rows, k, float(tables.carried[index[j], int(rows[k, c.A])]))
+            out[j] = tables.carried[index[j], int(rows[k, c.A])]
+        to_positions(rows, k, count, out)
     else:
         _marked(tables, rows, k, places, index, count, out)
 
@@ -333,10 +360,10 @@ def _join(total: NDArray[np.float64], part: NDArray[np.float64], count: int, joi
 
 @inner
 def _nothing_left(total: NDArray[np.float64], count: int) -> bool:
-    left = 0.0
     for j in range(count):
-        left = max(left, total[j])
-    return left <= 0.0
+        if total[j] > 0.0:
+            return False
+    return True
 
 
 @part

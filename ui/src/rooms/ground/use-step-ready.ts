@@ -16,12 +16,10 @@ export function useStepReady(): void {
   useEffect(() => {
     const { shown } = useSite.getState();
     if (!step || !ready || !still || !shown) return;
-    const stop = new AbortController();
-    // nobody waits for it: what it made stays made, whatever becomes of the question
-    const timer = setTimeout(() => void api.readyStep(shown, step, stop.signal).catch(() => undefined), LYING_MS);
+    // nobody waits for it: it goes on behind a hand that moves, until another step is to be made ready
+    const timer = setTimeout(() => void api.readyStep(shown, step).catch(() => undefined), LYING_MS);
     return () => {
       clearTimeout(timer);
-      stop.abort();
     };
   }, [step, ready, still]);
 }

@@ -18,7 +18,7 @@ from elvatch.core.ground.measures import MeasureName, Measures
 from elvatch.core.ground.places import Grid, Places
 from elvatch.core.ground.sampling import resampled, texel_rows
 from elvatch.core.handoff.listing import Source
-from elvatch.core.handoff.normals import normals
+from elvatch.core.handoff.normals import Normals
 from elvatch.core.handoff.tiles import Tile
 from elvatch.core.handoff.values import KINDS, Answer, Band, Family, MapValue, lifted
 from elvatch.core.parallel import Token
@@ -148,12 +148,11 @@ class Asking:
             for k, part in enumerate((of.heights, of.ground))
         )
         east, north = grid.cell_m(self._source.survey)
-        whole, against = normals(
+        normals = Normals(
             heights, ground, _apart(*where.cols, grid.width, east), _apart(first, last, grid.height, north)
         )
         at, material = _cut(of, slice(first - of.rows[0], last - of.rows[0]), where.cols)
-        flat = (last - first) * where.width, 3
-        return (first, last), Answer(at, material, self._water_m, whole.reshape(flat), against.reshape(flat))
+        return (first, last), Answer(at, material, self._water_m, normals)
 
 
 def most_of(asking: Asking, grid: Grid, tile: Tile, layers: int) -> tuple[int, ...]:

@@ -105,10 +105,9 @@ def values_of(file: File, k: int, band: Band, layers: Mapping[str, int]) -> Numb
     if slot.of in ("share", "shares"):
         return _shares(answer, file)[:, layers[slot.layer] if slot.layer is not None else file.layer]
     if kind.family == "normal":
-        found = answer.against if file.entry.against == "ground" else answer.whole
-        if found is None:
+        if answer.normals is None:
             raise ValueError("normals were not asked for")
-        return found
+        return answer.normals.against if file.entry.against == "ground" else answer.normals.whole
     if kind.numbers is None:
         raise ValueError(f"{kind.title} is no number by itself")
     return kind.numbers(answer)

@@ -164,7 +164,7 @@ def _metres(source: Source, of: ValueName) -> tuple[float, float]:
     if of == "relief":
         return low, high
     # steep ground lifts its relief by more than it is high
-    lift = float(surface.lifts(source.survey.gradient).max())
+    lift = surface.most_lift(source.survey.gradient)
     heights = source.survey.heights
     return float(heights.min()) + low * lift, float(heights.max()) + high * lift
 

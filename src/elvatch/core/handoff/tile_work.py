@@ -6,6 +6,7 @@ Memory does not depend on the size asked for: a band of rows is asked for, encod
 from __future__ import annotations
 
 import os
+from collections import deque
 from collections.abc import Callable, Sequence
 from concurrent.futures import Future
 from contextlib import ExitStack, closing
@@ -32,6 +33,8 @@ from elvatch.core.refusal import RefusalError
 
 _LOSSY_WITHIN = 3.0
 """Codes of 255 by which what is read back of a lossy file may differ from what was meant, on the mean."""
+_BANDS_AT_ONCE = 2
+"""So many bands are held that are not written yet: asking need not wait for the slowest file."""
 Key = tuple[Grid, Tile]
 
 
@@ -117,6 +120,11 @@ class _Writing:
         return float(apart.mean()) <= _LOSSY_WITHIN
 
 
+def _done(futures: Sequence[Future[None]]) -> None:
+    for future in futures:
+        future.result()
+
+
 class TileWork:
     """Writes tiles of one hand-off.
 
@@ -168,17 +176,24 @@ class TileWork:
         with ExitStack() as stack:
             writing = [_Writing(file, folder, stack) for file in files]
             pool = stack.enter_context(background_pool(2, "encode"))
-            waiting: list[Future[None]] = []
+            waiting: deque[list[Future[None]]] = deque()
             for rows, band in self._asking.bands(grid, where, [KINDS[one.of] for file in files for one in file.held]):
 
-                def encode(one: _Writing, rows: tuple[int, int] = rows, band: Band = band) -> None:
-                    one.write(rows, codes.codes_of(one.file, band, self._layers))
+                def encode(
+                    one: _Writing, above: Future[None] | None, rows: tuple[int, int] = rows, band: Band = band
+                ) -> None:
+                    of = codes.codes_of(one.file, band, self._layers)
+                    if above is not None:
+                        # begun before this one: a file is written from the north
+                        above.result()
+                    one.write(rows, of)
 
-                for future in waiting:
-                    future.result()
-                waiting = [pool.submit(encode, one) for one in writing]
+                while len(waiting) >= _BANDS_AT_ONCE:
+                    _done(waiting.popleft())
+                before = waiting[-1] if waiting else [None] * len(writing)
+                waiting.append([pool.submit(encode, *pair) for pair in zip(writing, before, strict=True)])
                 progress((rows[1] - where.rows[0]) / (where.rows[1] - where.rows[0]))
-            for future in waiting:
-                future.result()
+            for futures in waiting:
+                _done(futures)
             told = list(pool.map(_Writing.finish, writing, made_of))
         return {one.name: one for one in told}

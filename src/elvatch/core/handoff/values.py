@@ -16,6 +16,7 @@ from elvatch.core.cover.material import Material
 from elvatch.core.document.sheet import ValueName
 from elvatch.core.ground import measures
 from elvatch.core.ground.places import Places
+from elvatch.core.handoff.normals import Normals
 from elvatch.core.mapping import surface
 
 Numbers = NDArray[np.float32]
@@ -26,13 +27,12 @@ of their own, weights sum exactly, measures have their units."""
 
 class Answer(NamedTuple):
     """What the cover answers at the places of a band: what lies there, up to where water stands (None for none), and
-    normals of the whole and against the ground, shape (n, 3), where they are wanted."""
+    normals where they are wanted."""
 
     at: Places
     material: Material
     water_m: float | None
-    whole: Numbers | None = None
-    against: Numbers | None = None
+    normals: Normals | None = None
 
 
 class Band(NamedTuple):

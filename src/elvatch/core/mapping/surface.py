@@ -72,6 +72,12 @@ def lifts(rise: NDArray[np.float32]) -> NDArray[np.float32]:
     return np.minimum(steep, np.float32(_MOST_LIFT))
 
 
+def most_lift(rise: NDArray[np.float32]) -> float:
+    """Return the largest :func:`lift` of gradients, shape (..., 2)."""
+    steepest = float(np.einsum("...k,...k->...", rise, rise).max(initial=0.0))
+    return min(math.sqrt(1.0 + steepest), _MOST_LIFT)
+
+
 def steepness_deg(rise: NDArray[np.float32]) -> NDArray[np.float32]:
     """Return the slope of gradients, shape (n, 2), in degrees."""
     steep: NDArray[np.float32] = np.degrees(np.arctan(np.hypot(rise[..., 0], rise[..., 1]))).astype(np.float32)

@@ -103,7 +103,7 @@ class Pyramid:
         lost[first:levels] = 1.0 - left / left[0] if left[0] > 0 else 0.0
         return ReliefSpread((np.arange(_BINS) + 0.5) / _BINS, counts / counts.sum(), lost)
 
-    @property
+    @functools.cached_property
     def content_name(self) -> str:
         """Its name, or else one over texels and sizes."""
         if self.name:

@@ -115,6 +115,26 @@ def add_octave(
         out[j] += weight * ((top + (low_left + (low_right - low_left) * u - top) * v) * 1.5)
 
 
+@inner
+def add_octaves(
+    x: NDArray[np.float64],
+    y: NDArray[np.float64],
+    count: int,
+    seed: int,
+    octaves: int,
+    gain: float,
+    out: NDArray[np.float64],
+) -> None:
+    """Add endless :func:`fractal_noise` at places one after the other to ``out``; see :func:`add_octave`."""
+    norm, weight = 0.0, 1.0
+    for _ in range(octaves):
+        norm, weight = norm + weight, weight * gain
+    weight, scale = 1.0 / norm, 1.0
+    for octave in range(octaves):
+        add_octave(x, y, count, scale, seed + octave * 131, weight, out)
+        weight, scale = weight * gain, scale * 2.0
+
+
 @kernel
 def cell_noise(x: float, y: float, seed: int) -> tuple[float, float]:
     """Return the distance to the nearest of scattered points (Worley 1996), and that point's own number.

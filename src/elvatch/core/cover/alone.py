@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from elvatch.core.cover import function
 from elvatch.core.cover import plan as p
-from elvatch.core.cover.function import let_through
+from elvatch.core.cover.layering import let_through
 from elvatch.core.cover.material import Material
 from elvatch.core.cover.plan import Plan, Prepared
 from elvatch.core.ground.places import Places

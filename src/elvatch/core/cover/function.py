@@ -6,81 +6,28 @@ written files cannot disagree.
 
 from __future__ import annotations
 
-import math
-from typing import NamedTuple
-
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.blend import REPLACE
 from elvatch.core.cover import plan as p
-from elvatch.core.cover.boundary import broken, lay_strip
-from elvatch.core.cover.layer_material import kept_glow, kept_material
+from elvatch.core.cover.boundary import broken
+from elvatch.core.cover.layering import UNSEEN, Scratch, averaged, mark_at, materials_of, pile_up, scratch_of
 from elvatch.core.cover.material import Material
 from elvatch.core.cover.memory import Memo, nothing_kept
 from elvatch.core.cover.plan import Plan, Prepared
 from elvatch.core.ground.places import Places
-from elvatch.core.kernel import inner, kernel, mix_values
+from elvatch.core.kernel import inner, kernel
 from elvatch.core.mapping.fit_row import LEVELLED, MEETS, RELIEF
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.rules import rules
 from elvatch.core.rules.joints import Touching
 from elvatch.core.stock import sheet
-from elvatch.core.stock.pyramid import (
-    BLUE,
-    CHANNELS,
-    GREEN,
-    HEIGHT,
-    METALLIC,
-    MOST_LEVELS,
-    OCCLUSION,
-    RED,
-    ROUGH,
-    SLOPE_X,
-    SLOPE_Y,
-)
+from elvatch.core.stock.pyramid import HEIGHT
 from elvatch.core.wear import overlaid as o
-from elvatch.core.wear.overlaid import overlaid
-from elvatch.core.wear.worn import EVERYWHERE, by_relief, wear_down
+from elvatch.core.wear.worn import by_relief
 
 TAPS = 6
 """Most lookups along a stretched area, at rest."""
-
-_UNSEEN = 1e-4
-
-
-class _Scratch(NamedTuple):
-    """Scratch of one thread for a block of places: presences of each layer, without the strip along its boundary,
-    and each wear; which layer hides all below it; where a rule is wanted, places that it must be asked about, and
-    what it answers; of what is sent out the sum and one layer's."""
-
-    here: NDArray[np.float32]
-    own: NDArray[np.float32]
-    worn: NDArray[np.float32]
-    lowest: NDArray[np.int64]
-    wanted: NDArray[np.bool_]
-    asked: NDArray[np.int64]
-    found: NDArray[np.float32]
-    rule: NDArray[np.float64]
-    sums: NDArray[np.float32]
-    glow: NDArray[np.float32]
-
-
-def _scratch(prepared: Prepared) -> _Scratch:
-    layers = len(prepared.plan.layers)
-    wears, block = len(prepared.plan.worn.place), rules.BLOCK
-    return _Scratch(
-        np.zeros((layers, block), np.float32),
-        np.zeros((layers, block), np.float32),
-        np.zeros((wears, block), np.float32),
-        np.zeros(block, np.int64),
-        np.empty(block, np.bool_),
-        np.empty(block, np.int64),
-        np.empty(block, np.float32),
-        rules.scratch(prepared.depth),
-        np.empty((6, CHANNELS), np.float32),
-        np.zeros((2, 3), np.float32),
-    )
 
 
 @inner
@@ -93,7 +40,7 @@ def _let_in(
     places: Places,
     start: int,
     count: int,
-    scratch: _Scratch,
+    scratch: Scratch,
     line: NDArray[np.float32],
 ) -> None:
     """Fill in what one rule lets in at those places of a block where it is wanted, and nothing elsewhere."""
@@ -117,7 +64,7 @@ def _let_in(
 
 
 @inner
-def _wears(plan: Plan, memo: Memo, places: Places, start: int, count: int, scratch: _Scratch, removing: bool) -> None:
+def _wears(plan: Plan, memo: Memo, places: Places, start: int, count: int, scratch: Scratch, removing: bool) -> None:
     """Fill in the presence of the wears that wear layers through, or of all others, at a block of places."""
     worn = plan.worn
     for w in range(worn.place.shape[0]):
@@ -130,7 +77,7 @@ def _wears(plan: Plan, memo: Memo, places: Places, start: int, count: int, scrat
 
 
 @inner
-def _want(plan: Plan, w: int, count: int, scratch: _Scratch, limited: bool) -> None:
+def _want(plan: Plan, w: int, count: int, scratch: Scratch, limited: bool) -> None:
     """Say where wear ``w`` can be seen: where no layer above hides it, and a layer may lie that it is limited to."""
     worn = plan.worn
     for j in range(count):
@@ -141,107 +88,40 @@ def _want(plan: Plan, w: int, count: int, scratch: _Scratch, limited: bool) -> N
         if worn.chosen[w, k] > 0:
             for j in range(count):
                 lowest = scratch.lowest[j]
-                if k == lowest or (k > lowest and scratch.here[k, j] > _UNSEEN):
+                if k == lowest or (k > lowest and scratch.here[k, j] > UNSEEN):
                     scratch.wanted[j] = True
 
 
 @inner
-def _mark(
-    plan: Plan,
-    memo: Memo,
-    w: int,
-    places: Places,
-    i: int,
-    taps: int,
-    out: NDArray[np.float32],
-    one: NDArray[np.float32],
-    two: NDArray[np.float32],
-) -> None:
-    """Fill ``out`` with what wear ``w``'s overlay says at a place, from memory where it is there."""
-    slot = memo.mark_slot[w]
-    if slot >= 0 and not np.isnan(memo.marks[slot, i, sheet.VALUE]):
-        for k in range(sheet.CHANNELS):
-            out[k] = memo.marks[slot, i, k]
-        return
-    overlaid(plan.worn.overlays, w, places, i, taps, out, one, two)
-    if slot >= 0:
-        for k in range(sheet.CHANNELS):
-            memo.marks[slot, i, k] = out[k]
-
-
-@inner
-def _averaged(plan: Plan, places: Places, i: int, k: int) -> float:
-    """Return how far a place shows the relief of layer ``k`` averaged, 0 not at all, 1 as one height."""
-    across, lost = places.across_m[i], plan.worn.lost
-    longer = math.sqrt(places.along_east_m[i] ** 2 + places.along_north_m[i] ** 2)
-    texels = math.sqrt(across * (across + longer)) / plan.layers[k, p.TILE] * plan.sets[k, 1]
-    level = min(math.log2(max(texels, 1.0)), MOST_LEVELS - 1.001)
-    fine = int(level)
-    left = 1.0 - lost[k, fine] - (lost[k, fine + 1] - lost[k, fine]) * (level - fine)
-    # a limit by height loses its detail sooner than the heights do
-    averaged: float = 1.0 - left * left
-    return averaged
-
-
-@inner
-def let_through(
-    plan: Plan, w: int, places: Places, i: int, shares: NDArray[np.float32], lowest: int, height: float, tall: float
-) -> float:
-    """Return how much relief lets wear ``w`` through at a place, 0..1.
-
-    Where an area averages relief away, its mean height says nothing of how much of it is hollow: the more is lost,
-    the more counts how much the relief of the layers there lets through on the whole. Near and Far agree by that.
-
-    Parameters
-    ----------
-    plan, places, i
-        What lies there.
-    w : int
-        Which wear of the plan.
-    shares : ndarray, shape (layers,), float32
-        Of the layers at that place.
-    lowest : int
-        The lowest of them.
-    height, tall : float
-        How far the relief rises there above its middle, and its height in all, metres.
-    """
-    numbers = plan.worn.overlays.numbers[w]
-    if numbers[o.RELIEF_WAY] == EVERYWHERE:
-        return 1.0
-    lost, whole = 0.0, 0.0
-    for k in range(lowest, plan.worn.place[w] + 1):
-        if shares[k] > 0.0:
-            part = shares[k] * _averaged(plan, places, i, k)
-            lost += part
-            whole += part * plan.worn.let_in[w, k]
-    return by_relief(numbers, height, tall) * (1.0 - lost) + whole
-
-
-@inner
 def _wear_through(
-    plan: Plan, memo: Memo, k: int, places: Places, start: int, count: int, taps: int, scratch: _Scratch
+    plan: Plan, memo: Memo, k: int, places: Places, start: int, count: int, taps: int, scratch: Scratch
 ) -> None:
     """Take away of layer ``k`` what is worn through at a block of places."""
-    mark, one, two = scratch.sums[0], scratch.sums[1], scratch.sums[2:]
+    mark, one, two = scratch.sums[0], scratch.sums[1], scratch.sums[2]
     for w in range(plan.worn.place.shape[0]):
         if plan.worn.removes[w, k] == 0:
             continue
         numbers = plan.worn.overlays.numbers[w]
+        by_height, wanted = numbers[o.RELIEF_WAY] > 0.0, 0
         for j in range(count):
-            here = scratch.worn[w, j]
-            if here <= _UNSEEN or scratch.here[k, j] <= _UNSEEN:
-                continue
-            _mark(plan, memo, w, places, start + j, taps, mark, one, two[0])
-            taken = here * mark[sheet.VALUE] * numbers[o.WORN]
-            if taken > 0.0 and numbers[o.RELIEF_WAY] > 0.0:
-                kept_material(plan, memo, k, places, start + j, taps, one, two)
-                through = by_relief(numbers, one[HEIGHT], plan.layers[k, p.FIT + RELIEF])
-                taken *= through + (plan.worn.let_in[w, k] - through) * _averaged(plan, places, start + j, k)
+            if scratch.worn[w, j] > UNSEEN and scratch.here[k, j] > UNSEEN:
+                scratch.asked[wanted] = start + j
+                wanted += 1
+        if by_height and wanted > 0:
+            materials_of(plan, memo, k, places, start, wanted, taps, scratch)
+        for n in range(wanted):
+            i = scratch.asked[n]
+            j = i - start
+            mark_at(plan, memo, w, places, i, taps, mark, one, two)
+            taken = scratch.worn[w, j] * mark[sheet.VALUE] * numbers[o.WORN]
+            if taken > 0.0 and by_height:
+                through = by_relief(numbers, scratch.ones[j, HEIGHT], plan.layers[k, p.FIT + RELIEF])
+                taken *= through + (plan.worn.let_in[w, k] - through) * averaged(plan, places, i, k)
             scratch.here[k, j] *= 1.0 - taken
 
 
 @inner
-def _presences(plan: Plan, memo: Memo, places: Places, start: int, count: int, taps: int, scratch: _Scratch) -> None:
+def _presences(plan: Plan, memo: Memo, places: Places, start: int, count: int, taps: int, scratch: Scratch) -> None:
     """Fill in each layer's and wear's presence at a block of places, and the highest layer that hides all below."""
     for j in range(count):
         scratch.lowest[j] = 0
@@ -272,123 +152,14 @@ def _presences(plan: Plan, memo: Memo, places: Places, start: int, count: int, t
     _wears(plan, memo, places, start, count, scratch, False)
 
 
-@inner
-def _share_of_upper(layer: NDArray[np.float64], presence: float, height: float, below: float) -> float:
-    """Return how much of a place a layer takes from those below it.
-
-    By height, the odds of presence are tilted by the height difference over the edge's width:
-    equal heights give the fade, a width towards 0 a hard choice of the higher.
-    """
-    if layer[p.BY_HEIGHT] == 0.0 or presence >= 1.0:
-        return presence
-    lead = (height - below) / max(layer[p.WIDTH], 1e-6)
-    return presence / (presence + (1.0 - presence) * math.exp(min(max(-lead, -60.0), 60.0)))
-
-
-@inner
-def _lay_upon(
-    plan: Plan, memo: Memo, places: Places, taps: int, out: Material, scratch: _Scratch, k: int, i: int, j: int
-) -> float:
-    """Lay layer ``k`` on those below it at a place; return the share it takes."""
-    lowest = scratch.lowest[j]
-    if k > lowest and scratch.here[k, j] <= _UNSEEN:
-        return 0.0
-    total, one, spare = scratch.sums[0], scratch.sums[1], scratch.sums[2:]
-    kept_material(plan, memo, k, places, i, taps, one, spare)
-    share = 1.0
-    if k > lowest:
-        if plan.strips[k, 1] > 0 and scratch.own[k, j] < scratch.here[k, j]:
-            lay_strip(plan, k, places, i, taps, 1.0 - scratch.own[k, j] / scratch.here[k, j], one, spare[0])
-        share = _share_of_upper(plan.layers[k], scratch.here[k, j], one[HEIGHT], total[HEIGHT])
-        if share <= _UNSEEN:
-            return 0.0
-        if plan.layers[k, p.FIT + MEETS] != LEVELLED:
-            # it lies on what is below, or is cut into it: both have their relief
-            for channel in range(HEIGHT, SLOPE_Y + 1):
-                one[channel] += total[channel]
-    else:
-        for channel in range(CHANNELS):
-            total[channel] = 0.0
-    part = np.float32(share)
-    mix_values(total.ctypes.data, CHANNELS, one.ctypes.data, part)
-    if plan.glows.shape[0] > 0:
-        kept_glow(plan, memo, k, places, i, taps, scratch.glow[1], spare)
-        for c in range(3):
-            below_it = scratch.glow[0, c] if k > lowest else np.float32(0.0)
-            scratch.glow[0, c] = below_it + (scratch.glow[1, c] - below_it) * part
-    for below in range(lowest, k):
-        out.shares[i, below] *= 1.0 - share
-    out.shares[i, k] = share
-    return share
-
-
-@inner
-def _wear_on(
-    plan: Plan,
-    memo: Memo,
-    places: Places,
-    taps: int,
-    out: Material,
-    scratch: _Scratch,
-    w: int,
-    tall: float,
-    i: int,
-    j: int,
-) -> None:
-    """Let wear ``w`` do what it does to what lies under it at a place; ``tall`` is the height of the relief there."""
-    worn, here = plan.worn, scratch.worn[w, j]
-    if here <= 0.0:
-        return
-    if worn.limited[w] > 0:
-        cover = 0.0
-        for k in range(scratch.lowest[j], worn.place[w] + 1):
-            if worn.chosen[w, k] > 0:
-                cover += out.shares[i, k]
-        here *= cover
-    total, mark = scratch.sums[0], scratch.sums[1]
-    numbers = worn.overlays.numbers[w]
-    here *= let_through(plan, w, places, i, out.shares[i], scratch.lowest[j], total[HEIGHT], tall)
-    if here <= _UNSEEN:
-        return
-    _mark(plan, memo, w, places, i, taps, mark, scratch.sums[2], scratch.sums[3])
-    wear_down(numbers, mark, here, total)
-    if plan.glows.shape[0] > 0 and numbers[o.COLOUR_MODE] == REPLACE:
-        # what lies over embers hides them
-        for c in range(3):
-            scratch.glow[0, c] *= 1.0 - numbers[o.COLOUR] * here * mark[sheet.VALUE]
-
-
-@inner
-def _pile_up(
-    plan: Plan, memo: Memo, places: Places, taps: int, out: Material, scratch: _Scratch, i: int, j: int
-) -> None:
-    """Lay the layers that are present at place ``i``, ``j`` of its block, upon each other, from the bottom up, and
-    the wear over them."""
-    count, lowest, tall = plan.layers.shape[0], scratch.lowest[j], 0.0
-    total = scratch.sums[0]
-    for k in range(lowest, count):
-        share = _lay_upon(plan, memo, places, taps, out, scratch, k, i, j)
-        tall += (plan.layers[k, p.FIT + RELIEF] - tall) * share
-        for w in range(plan.worn.first[k], plan.worn.first[k + 1]):
-            _wear_on(plan, memo, places, taps, out, scratch, w, tall, i, j)
-    out.colour[i, 0], out.colour[i, 1], out.colour[i, 2] = total[RED], total[GREEN], total[BLUE]
-    out.slope[i, 0], out.slope[i, 1] = total[SLOPE_X], total[SLOPE_Y]
-    out.roughness[i], out.metallic[i] = total[ROUGH], total[METALLIC]
-    out.occlusion[i], out.relief_m[i] = total[OCCLUSION], total[HEIGHT]
-    if plan.glows.shape[0] > 0:
-        for c in range(3):
-            out.emission[i, c] = scratch.glow[0, c]
-
-
 @kernel
 def _ask_band(
-    plan: Plan, memo: Memo, places: Places, taps: int, out: Material, scratch: _Scratch, a: int, b: int
+    plan: Plan, memo: Memo, places: Places, taps: int, out: Material, scratch: Scratch, a: int, b: int
 ) -> None:
     for start in range(a, b, rules.BLOCK):
         count = min(rules.BLOCK, b - start)
         _presences(plan, memo, places, start, count, taps, scratch)
-        for j in range(count):
-            _pile_up(plan, memo, places, taps, out, scratch, start + j, j)
+        pile_up(plan, memo, places, taps, out, scratch, start, count)
 
 
 @kernel
@@ -450,7 +221,7 @@ def unjoined(
         kept = memo or nothing_kept(layers, len(prepared.plan.worn.place))
 
         def ask_band(a: int, b: int) -> None:
-            _ask_band(prepared.plan, kept, places, taps, out, _scratch(prepared), a, b)
+            _ask_band(prepared.plan, kept, places, taps, out, scratch_of(prepared), a, b)
 
         over_bands(n, ask_band, token, least=2048)
     else:

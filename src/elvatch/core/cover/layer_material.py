@@ -15,10 +15,13 @@ from elvatch.core.kernel import inner, part
 from elvatch.core.mapping.fit_row import SIDES
 from elvatch.core.mapping.fitting import fitted
 from elvatch.core.mapping.lookup import look_up
+from elvatch.core.mapping.plain import LINES, fitted_plainly, is_plain
 from elvatch.core.mapping.relief_sides import on_sides
 from elvatch.core.mapping.tint import tinted
-from elvatch.core.noise import fractal_noise
+from elvatch.core.noise import add_octaves, fractal_noise
 from elvatch.core.stock.pyramid import BLUE, CHANNELS, OCCLUSION, RED, ROUGH, SLOPE_RMS
+
+SCRATCH_LINES = max(LINES, 4)
 
 
 @inner
@@ -109,21 +112,38 @@ def kept_glow(
 
 
 @inner
-def _material_of_layer(
-    plan: Plan, k: int, places: Places, i: int, taps: int, out: NDArray[np.float32], spare: NDArray[np.float32]
+def _slow_changes(
+    layer: NDArray[np.float64],
+    k: int,
+    places: Places,
+    index: NDArray[np.int64],
+    count: int,
+    lines: NDArray[np.float64],
 ) -> None:
-    """Fill ``out`` with layer ``k``'s ten numbers at a place, fitted and adjusted.
+    """Fill in how layer ``k`` changes slowly over the ground at places: times how bright, and how much warmer."""
+    bright, warm, x, y = lines[0], lines[1], lines[2], lines[3]
+    for n in range(count):
+        bright[n], warm[n] = 1.0, 0.0
+    if layer[p.VARY] <= 0.0 and layer[p.VARY_COLOUR] <= 0.0:
+        return
+    per = 1.0 / layer[p.VARY_SIZE]
+    for n in range(count):
+        bright[n], x[n], y[n] = 0.0, places.x_m[index[n]] * per, places.y_m[index[n]] * per
+    add_octaves(x, y, count, 977 + k * 31, 3, 0.6, bright)
+    for n in range(count):
+        bright[n] = math.exp(layer[p.VARY] * 1.4 * bright[n])
+    if layer[p.VARY_COLOUR] <= 0.0:
+        return
+    for n in range(count):
+        x[n], y[n] = x[n] + 31.7, y[n] - 12.3
+    add_octaves(x, y, count, 733 + k * 31, 3, 0.6, warm)
+    for n in range(count):
+        warm[n] *= 2.0 * layer[p.VARY_COLOUR]
 
-    Height comes out in metres about the layer's middle, slopes as
-    :class:`~elvatch.core.cover.material.Material` has them.
-    """
-    layer = plan.layers[k]
-    drift_e, drift_n = _drift(layer, k, places, i)
-    fitted(layer, p.FIT, plan.sets[k], plan.means[k], plan.fall, places, i, drift_e, drift_n, taps, out, spare[1:])
-    if layer[p.FIT + SIDES] > 0.0:
-        on_sides(
-            layer, p.FIT, plan.sets[k], plan.means[k], places, i, drift_e, drift_n, taps, out, spare[1], spare[2]
-        )
+
+@inner
+def _adjust(layer: NDArray[np.float64], bright: float, warmth: float, out: NDArray[np.float32]) -> None:
+    """Adjust a layer's numbers at a place as its look says."""
     lost = out[SLOPE_RMS]
     rough = layer[p.ROUGH_LOW] + layer[p.ROUGH_SPAN] * out[ROUGH] + layer[p.ROUGH_SHIFT]
     rough = min(max(rough, 0.03), 1.0)
@@ -131,40 +151,123 @@ def _material_of_layer(
     wider = np.float32(rough * rough * rough * rough) + min(lost, np.float32(0.5))
     out[ROUGH] = min(np.float32(1.0), np.sqrt(np.sqrt(wider)))
     out[OCCLUSION] = 1.0 - layer[p.OCCLUDE] * (1.0 - min(out[OCCLUSION], 1.0))
-    if layer[p.IMAGE] > 0.0 and plan.image[1] > 0:
-        _take_image_colour(plan, k, places, i, taps, out, spare[0])
-    warmth = 0.0
-    if layer[p.VARY] > 0.0 or layer[p.VARY_COLOUR] > 0.0:
-        size = layer[p.VARY_SIZE]
-        slow = fractal_noise(places.x_m[i] / size, places.y_m[i] / size, 977 + k * 31, 0, 3, 0.6)
-        light = math.exp(layer[p.VARY] * 1.4 * slow)
-        for channel in range(RED, BLUE + 1):
-            out[channel] *= light
-        if layer[p.VARY_COLOUR] > 0.0:
-            other = fractal_noise(places.x_m[i] / size + 31.7, places.y_m[i] / size - 12.3, 733 + k * 31, 0, 3, 0.6)
-            warmth = 2.0 * layer[p.VARY_COLOUR] * other
+    for channel in range(RED, BLUE + 1):
+        out[channel] *= bright
     tinted(layer, p.TINT, out, warmth)
 
 
 @inner
-def kept_material(
+def _fit(
+    plan: Plan,
+    k: int,
+    places: Places,
+    start: int,
+    index: NDArray[np.int64],
+    count: int,
+    taps: int,
+    out: NDArray[np.float32],
+    lines: NDArray[np.float64],
+    spare: NDArray[np.float32],
+) -> None:
+    """Fill in layer ``k``'s set, fitted onto the ground, at places of a block."""
+    layer = plan.layers[k]
+    if is_plain(layer, p.FIT) and layer[p.VARY_OFFSET] <= 0.0:
+        fitted_plainly(layer, p.FIT, plan.sets[k], places, start, index, count, taps, lines, out)
+        return
+    for n in range(count):
+        i = index[n]
+        row = out[i - start]
+        drift_e, drift_n = _drift(layer, k, places, i)
+        fitted(layer, p.FIT, plan.sets[k], plan.means[k], plan.fall, places, i, drift_e, drift_n, taps, row, spare)
+        if layer[p.FIT + SIDES] > 0.0:
+            on_sides(
+                layer,
+                p.FIT,
+                plan.sets[k],
+                plan.means[k],
+                places,
+                i,
+                drift_e,
+                drift_n,
+                taps,
+                row,
+                spare[0],
+                spare[1],
+            )
+
+
+@part
+def _materials_of_layer(
+    plan: Plan,
+    k: int,
+    places: Places,
+    start: int,
+    index: NDArray[np.int64],
+    count: int,
+    taps: int,
+    out: NDArray[np.float32],
+    lines: NDArray[np.float64],
+    spare: NDArray[np.float32],
+) -> None:
+    """Fill in layer ``k``'s ten numbers at some places of a block, fitted and adjusted."""
+    layer = plan.layers[k]
+    _fit(plan, k, places, start, index, count, taps, out, lines, spare)
+    if layer[p.IMAGE] > 0.0 and plan.image[1] > 0:
+        for n in range(count):
+            _take_image_colour(plan, k, places, index[n], taps, out[index[n] - start], spare[0])
+    _slow_changes(layer, k, places, index, count, lines)
+    for n in range(count):
+        _adjust(layer, lines[0, n], lines[1, n], out[index[n] - start])
+
+
+@inner
+def fill_materials(
     plan: Plan,
     memo: Memo,
     k: int,
     places: Places,
-    i: int,
+    start: int,
+    index: NDArray[np.int64],
+    count: int,
     taps: int,
     out: NDArray[np.float32],
+    left: NDArray[np.int64],
+    lines: NDArray[np.float64],
     spare: NDArray[np.float32],
 ) -> None:
-    """Fill ``out`` as :func:`_material_of_layer` does, from memory where it is there."""
-    slot = memo.value_slot[k]
-    if slot >= 0 and memo.done[slot, i] != 0:
-        for channel in range(CHANNELS):
-            out[channel] = memo.values[slot, i, channel]
+    """Fill in layer ``k``'s ten numbers at some places of a block, from memory where they are there.
+
+    Height comes out in metres about the layer's middle, slopes as
+    :class:`~elvatch.core.cover.material.Material` has them.
+
+    Parameters
+    ----------
+    plan, memo, k, places, taps
+        Which layer, where, and how many lookups an area may take.
+    start : int
+        Where the block begins.
+    index : ndarray, shape (count,), int64
+        Which places of it.
+    out : ndarray, shape (block, 10), float32
+        The rows of those places are filled in.
+    left, lines, spare : ndarray
+        Scratch: ``(block,)`` int64, ``(SCRATCH_LINES, block)`` float64, ``(3, 10)`` float32.
+    """
+    slot, asked = memo.value_slot[k], 0
+    for n in range(count):
+        i = index[n]
+        if slot >= 0 and memo.done[slot, i] != 0:
+            for channel in range(CHANNELS):
+                out[i - start, channel] = memo.values[slot, i, channel]
+            continue
+        left[asked] = i
+        asked += 1
+    if asked == 0:
         return
-    _material_of_layer(plan, k, places, i, taps, out, spare)
+    _materials_of_layer(plan, k, places, start, left, asked, taps, out, lines, spare)
     if slot >= 0:
-        for channel in range(CHANNELS):
-            memo.values[slot, i, channel] = out[channel]
-        memo.done[slot, i] = 1
+        for n in range(asked):
+            i = left[n]
+            for channel in range(CHANNELS):
+                memo.values[slot, i, channel] = out[i - start, channel]
+            memo.done[slot, i] = 1

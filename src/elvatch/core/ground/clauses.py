@@ -235,11 +235,9 @@ def position(rows: NDArray[np.float64], k: int, value: float) -> float:
 
 
 @inner
-def _steepness(soft: float) -> tuple[float, float]:
-    """Return by how much :func:`ramp` grows a unit inwards, and what it is at the limit; a hard end is not bent."""
-    if soft > 0.0:
-        return 1.0 / soft, 1.0
-    return 1e30, 1e9
+def _per(soft: float) -> float:
+    """Return how much of a soft end a unit is; what it is of a hard one does not matter."""
+    return min(1.0 / soft, 1e300) if soft > 0.0 else 0.0
 
 
 @inner
@@ -250,10 +248,12 @@ def to_positions(rows: NDArray[np.float64], k: int, count: int, values: NDArray[
             values[j] = _in_bands(rows, k, values[j])
         return
     lower, upper = rows[k, LOWER], rows[k, UPPER]
-    by_lower, at_lower = _steepness(rows[k, SOFT_LOWER])
-    by_upper, at_upper = _steepness(rows[k, SOFT_UPPER])
+    per_lower, per_upper = _per(rows[k, SOFT_LOWER]), _per(rows[k, SOFT_UPPER])
     for j in range(count):
-        values[j] = min((values[j] - lower) * by_lower + at_lower, (upper - values[j]) * by_upper + at_upper)
+        above, below = values[j] - lower, upper - values[j]
+        from_lower = above * per_lower + 1.0 if per_lower > 0.0 else (1e9 if above >= 0.0 else -1e9)
+        from_upper = below * per_upper + 1.0 if per_upper > 0.0 else (1e9 if below >= 0.0 else -1e9)
+        values[j] = min(from_lower, from_upper)
 
 
 @inner

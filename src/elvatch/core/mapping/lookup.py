@@ -15,6 +15,7 @@ from elvatch.core.stock.sheet import SHIFT as SHEET_SHIFT
 
 _POWERS_OF_4 = 0x5555555555555555
 
+
 @inner
 def _corners(base: int, side: int, channels: int, u: float, v: float, weight: float) -> Corners:
     """Return where the four texels about a place begin, and what each weighs; v runs down."""

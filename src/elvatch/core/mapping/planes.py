@@ -58,6 +58,19 @@ class Footprint(NamedTuple):
 
 
 @inner
+def along_surface(
+    values: int, axes: Axes, rise_e: float, rise_n: float, flat: float, out: NDArray[np.float32]
+) -> None:
+    """Turn slopes to the right and up a texture into the horizontal parts of the gradient along the surface."""
+    rx, ry, rz, dx, dy, dz = axes
+    sx, sy = out[values], out[values + 1]
+    hx, hy, hz = sx * rx - sy * dx, sx * ry - sy * dy, sx * rz - sy * dz
+    # what points out of it is taken off
+    out_of = (hz - rise_e * hx - rise_n * hy) * flat
+    out[values], out[values + 1] = hx + out_of * rise_e, hy + out_of * rise_n
+
+
+@inner
 def _projected(
     values: int,
     footprint: Footprint,
@@ -152,11 +165,7 @@ def _projected(
             out,
             one,
         )
-    # along the surface: what points out of it is taken off
-    sx, sy = out[values], out[values + 1]
-    hx, hy, hz = sx * rx - sy * dx, sx * ry - sy * dy, sx * rz - sy * dz
-    out_of = (hz - gx * hx - gy * hy) * footprint.flat
-    out[values], out[values + 1] = hx + out_of * gx, hy + out_of * gy
+    along_surface(values, axes, gx, gy, footprint.flat, out)
 
 
 @inner

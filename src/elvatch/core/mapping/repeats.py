@@ -94,6 +94,15 @@ def settle(values: int, total: NDArray[np.float32], mean: NDArray[np.float32], s
 
 
 @inner
+def in_metres(values: int, gain_u: float, gain_v: float, out: NDArray[np.float32]) -> None:
+    """Turn the slopes that were looked up into rise per metre, and their mean square into the variance lost."""
+    sx, sy, rms = out[values], out[values + 1], out[values + 2]
+    across, down = np.float32(gain_u), np.float32(gain_v)
+    out[values + 2] = across * down * max(np.float32(0.0), rms * rms - sx * sx - sy * sy)
+    out[values], out[values + 1] = sx * across, sy * down
+
+
+@inner
 def _placed(
     values: int,
     texels: int,
@@ -120,9 +129,8 @@ def _placed(
         look_up_sheet(texels, side, pu, pv, across * max(aspect, 1.0), au, av, taps, out)
     else:
         look_up(texels, side, pu, pv, across * max(aspect, 1.0), au, av, taps, out)
-    sx, sy, rms = out[values], out[values + 1], out[values + 2]
-    out[values + 2] = gain_u * gain_v * max(0.0, rms * rms - sx * sx - sy * sy)
-    sx, sy = sx * gain_u, sy * gain_v
+    in_metres(values, gain_u, gain_v, out)
+    sx, sy = out[values], out[values + 1]
     # u runs right and v down, a slope's second number up
     out[values], out[values + 1] = c * sx + s * sy, c * sy - s * sx
 

@@ -15,7 +15,7 @@ from elvatch.core.ground import clauses as c
 from elvatch.core.ground.clauses import ease, facing_position, let_in, position, ramp, to_positions
 from elvatch.core.ground.places import Places
 from elvatch.core.kernel import inner, kernel, part, peek_value
-from elvatch.core.noise import add_octave, cell_noise, fractal_noise
+from elvatch.core.noise import add_octaves, cell_noise, fractal_noise
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.rules import program as p
 from elvatch.core.rules.crowds import from_edge
@@ -143,17 +143,13 @@ def _noises(
             away, number = cell_noise(x[i], y[i], int(rows[k, c.C]))
             values[i] = number if which == 3 else min(away, 1.0)
     else:
-        weight, norm, scale = 1.0, 0.0, 1.0
-        for octave in range(_OCTAVES):
-            add_octave(x, y, asked, scale, int(rows[k, c.C]) + octave * 131, weight, values)
-            norm, weight, scale = norm + weight, weight * _GAIN, scale * 2.0
-        norm = 1.0 / norm
+        add_octaves(x, y, asked, int(rows[k, c.C]), _OCTAVES, _GAIN, values)
         if which == 0:
             for i in range(asked):
-                values[i] = 0.5 + 0.8 * norm * values[i]
+                values[i] = 0.5 + 0.8 * values[i]
         else:
             for i in range(asked):
-                values[i] = 1.0 - min(1.0, 2.4 * norm * abs(values[i]))
+                values[i] = 1.0 - min(1.0, 2.4 * abs(values[i]))
     to_positions(rows, k, asked, values)
     i = 0
     for j in range(count):
@@ -360,10 +356,10 @@ def _join(total: NDArray[np.float64], part: NDArray[np.float64], count: int, joi
 
 @inner
 def _nothing_left(total: NDArray[np.float64], count: int) -> bool:
-    for j in range(count):
-        if total[j] > 0.0:
-            return False
-    return True
+    j = 0
+    while j < count and total[j] <= 0.0:
+        j += 1
+    return j == count
 
 
 @part

@@ -8,7 +8,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.ground.survey import Survey, ground_at
+from elvatch.core.ground.survey import Survey, ground_at, ground_on_row, row_at
 from elvatch.core.kernel import kernel
 from elvatch.core.parallel import over_bands
 
@@ -98,12 +98,15 @@ def _settle_grid(
     for row in range(a, b):
         down = min(max(top + row, 0), grid.height - 1)
         y = survey.depth_m - (down + shift) * (survey.depth_m / (grid.height - less))
+        r, v = row_at(survey, y)
         for col in range(cols):
             i = row * cols + col
             right = min(max(left + col, 0), grid.width - 1)
-            places.x_m[i], places.y_m[i] = (right + shift) * (survey.width_m / (grid.width - less)), y
-            places.across_m[i] = across
-        _settle(survey, places, row * cols, (row + 1) * cols)
+            x = (right + shift) * (survey.width_m / (grid.width - less))
+            z, gx, gy, sky = ground_on_row(survey, x, r, v)
+            places.x_m[i], places.y_m[i], places.across_m[i] = x, y, across
+            places.elevation_m[i], places.sky[i] = z, sky
+            places.rise_east[i], places.rise_north[i] = gx, gy
 
 
 def on_window(survey: Survey, grid: Grid, rows: tuple[int, int], cols: tuple[int, int]) -> Places:

@@ -39,13 +39,20 @@ def survey(ground: Heightfield, token: Token | None = None) -> Survey:
 
 
 @inner
-def ground_at(survey: Survey, x: float, y: float) -> tuple[float, float, float, float]:
-    """Return (elevation, rise east, rise north, sky view) at a place, bilinear between samples."""
-    rows, cols = survey.heights.shape
+def row_at(survey: Survey, y: float) -> tuple[int, float]:
+    """Return the northern of the two rows of samples about a place, and how far it lies from there to the other."""
+    row = min(max((survey.depth_m - y) / survey.cell_y_m, 0.0), survey.heights.shape[0] - 1.0)
+    r = min(int(row), survey.heights.shape[0] - 2)
+    return r, row - r
+
+
+@inner
+def ground_on_row(survey: Survey, x: float, r: int, v: float) -> tuple[float, float, float, float]:
+    """Return the same as :func:`ground_at` so far east, between two rows as :func:`row_at` says."""
+    cols = survey.heights.shape[1]
     col = min(max(x / survey.cell_x_m, 0.0), cols - 1.0)
-    row = min(max((survey.depth_m - y) / survey.cell_y_m, 0.0), rows - 1.0)
-    c, r = min(int(col), cols - 2), min(int(row), rows - 2)
-    u, v = col - c, row - r
+    c = min(int(col), cols - 2)
+    u = col - c
     w00, w10, w01, w11 = (1 - u) * (1 - v), u * (1 - v), (1 - u) * v, u * v
     h, g, s = survey.heights, survey.gradient, survey.sky
     z = w00 * h[r, c] + w10 * h[r, c + 1] + w01 * h[r + 1, c] + w11 * h[r + 1, c + 1]
@@ -53,3 +60,10 @@ def ground_at(survey: Survey, x: float, y: float) -> tuple[float, float, float, 
     gy = w00 * g[r, c, 1] + w10 * g[r, c + 1, 1] + w01 * g[r + 1, c, 1] + w11 * g[r + 1, c + 1, 1]
     sky = w00 * s[r, c] + w10 * s[r, c + 1] + w01 * s[r + 1, c] + w11 * s[r + 1, c + 1]
     return z, gx, gy, sky
+
+
+@inner
+def ground_at(survey: Survey, x: float, y: float) -> tuple[float, float, float, float]:
+    """Return (elevation, rise east, rise north, sky view) at a place, bilinear between samples."""
+    r, v = row_at(survey, y)
+    return ground_on_row(survey, x, r, v)

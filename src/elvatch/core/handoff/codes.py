@@ -21,17 +21,17 @@ Codes = NDArray[np.uint8] | NDArray[np.uint16] | NDArray[np.float16] | Numbers
 
 
 @kernel
-def _code_rows(values: Numbers, low: float, per: float, inverted: bool, most: float, out: Codes) -> None:
+def _code_rows(values: Numbers, by: float, shift: float, most: float, out: Codes) -> None:
     for i in range(len(values)):
-        part = min(max((values[i] - low) * per, 0.0), 1.0)
-        out[i] = int((1.0 - part if inverted else part) * most + 0.5)
+        out[i] = int(min(max(values[i] * by + shift, 0.0), most) + 0.5)
 
 
 def whole(values: Numbers, type: SampleType, low: float = 0.0, high: float = 1.0, inverted: bool = False) -> Codes:
     """Return numbers between two as the nearest whole numbers of 8 or 16 bits; what is outside is held."""
     out = np.empty(values.shape, type)
     most = 255.0 if type == "uint8" else 65535.0
-    _code_rows(values.reshape(-1), low, 1.0 / (high - low), inverted, most, out.reshape(-1))
+    nothing, by = (high, -most / (high - low)) if inverted else (low, most / (high - low))
+    _code_rows(values.reshape(-1), by, -nothing * by, most, out.reshape(-1))
     return out
 
 

@@ -78,9 +78,9 @@ class PngWriter:
         self._chunk(b"IHDR", struct.pack(">IIBBBBB", width, height, bits, {1: 0, 3: 2, 4: 6}[channels], 0, 0, 0))
 
     def _chunk(self, kind: bytes, body: bytes) -> None:
-        self._stream.write(
-            struct.pack(">I", len(body)) + kind + body + struct.pack(">I", isal_zlib.crc32(kind + body))
-        )
+        self._stream.write(struct.pack(">I", len(body)) + kind)
+        self._stream.write(body)
+        self._stream.write(struct.pack(">I", isal_zlib.crc32(body, isal_zlib.crc32(kind))))
 
     def write(self, rows: NDArray[np.uint8] | NDArray[np.uint16]) -> None:
         """Add rows of shape (n, width) or (n, width, channels), north first."""
@@ -94,7 +94,7 @@ class PngWriter:
         filtered[:, 0] = 1  # "Sub": each byte less the one a pixel to the left
         filtered[:, 1 : step + 1] = flat[:, :step]
         np.subtract(flat[:, step:], flat[:, :-step], out=filtered[:, step + 1 :])
-        packed = self._packer.compress(filtered.tobytes())
+        packed = self._packer.compress(filtered.data)
         if packed:
             self._chunk(b"IDAT", packed)
         self._left -= n
@@ -113,10 +113,12 @@ class PngWriter:
 @kernel
 def _unfilter_rows(packed: NDArray[np.uint8], step: int, out: NDArray[np.uint8]) -> None:
     for row in range(len(packed)):
-        for col in range(step):
-            out[row, col] = packed[row, col + 1]
-        for col in range(step, out.shape[1]):
-            out[row, col] = packed[row, col + 1] + out[row, col - step]
+        # channel by channel: what a pixel adds to is at hand, not in memory
+        for first in range(step):
+            total = 0
+            for col in range(first, out.shape[1], step):
+                total += packed[row, col + 1]
+                out[row, col] = total
 
 
 def unfiltered(packed: NDArray[np.uint8], step: int) -> NDArray[np.uint8]:

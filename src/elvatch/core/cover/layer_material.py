@@ -16,7 +16,7 @@ from elvatch.core.mapping.fit_row import SIDES
 from elvatch.core.mapping.fitting import fitted
 from elvatch.core.mapping.lookup import look_up
 from elvatch.core.mapping.plain import LINES, fitted_plainly, is_plain
-from elvatch.core.mapping.relief_sides import on_sides
+from elvatch.core.mapping.relief_sides import has_sides, on_sides
 from elvatch.core.mapping.tint import tinted
 from elvatch.core.noise import add_octaves, fractal_noise
 from elvatch.core.stock.pyramid import BLUE, CHANNELS, OCCLUSION, RED, ROUGH, SLOPE_RMS
@@ -173,27 +173,21 @@ def _fit(
     layer = plan.layers[k]
     if is_plain(layer, p.FIT) and layer[p.VARY_OFFSET] <= 0.0:
         fitted_plainly(layer, p.FIT, plan.sets[k], places, start, index, count, taps, lines, out)
+    else:
+        for n in range(count):
+            i = index[n]
+            east, north = _drift(layer, k, places, i)
+            row = out[i - start]
+            fitted(layer, p.FIT, plan.sets[k], plan.means[k], plan.fall, places, i, east, north, taps, row, spare)
+    if layer[p.FIT + SIDES] <= 0.0:
         return
+    one, two = spare[0], spare[1]
     for n in range(count):
         i = index[n]
         row = out[i - start]
-        drift_e, drift_n = _drift(layer, k, places, i)
-        fitted(layer, p.FIT, plan.sets[k], plan.means[k], plan.fall, places, i, drift_e, drift_n, taps, row, spare)
-        if layer[p.FIT + SIDES] > 0.0:
-            on_sides(
-                layer,
-                p.FIT,
-                plan.sets[k],
-                plan.means[k],
-                places,
-                i,
-                drift_e,
-                drift_n,
-                taps,
-                row,
-                spare[0],
-                spare[1],
-            )
+        if has_sides(row):
+            east, north = _drift(layer, k, places, i)
+            on_sides(layer, p.FIT, plan.sets[k], plan.means[k], places, i, east, north, taps, row, one, two)
 
 
 @part

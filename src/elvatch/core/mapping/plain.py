@@ -25,7 +25,6 @@ from elvatch.core.mapping.fit_row import (
     PROJECTION,
     RELIEF,
     REPEATS,
-    SIDES,
     STRENGTH,
     TILE,
 )
@@ -40,9 +39,12 @@ LINES = 5
 
 @inner
 def is_plain(layer: NDArray[np.float64], f: int) -> bool:
-    """Return whether a layer's set is only looked up where it lies; the numbers of its fit begin at ``f``."""
+    """Return whether a layer's set is only looked up where it lies; the numbers of its fit begin at ``f``.
+
+    Its relief may have sides of their own: they are laid over it.
+    """
     repeated = layer[f + REPEATS] == NONE or layer[f + STRENGTH] <= 0.0
-    bent = layer[f + CURVE] != 0.0 or layer[f + DETAIL] > 0.0 or layer[f + SIDES] > 0.0
+    bent = layer[f + CURVE] != 0.0 or layer[f + DETAIL] > 0.0
     return bool(layer[f + PROJECTION] == ABOVE and repeated and not bent)
 
 

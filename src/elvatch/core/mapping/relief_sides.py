@@ -82,6 +82,12 @@ def faced(rise_e: float, rise_n: float) -> tuple[int, float]:
 
 
 @inner
+def has_sides(out: NDArray[np.float32]) -> bool:
+    """Return whether what :func:`~elvatch.core.mapping.fitting.fitted` filled in is steep enough for sides."""
+    return bool(out[SLOPE_X] * out[SLOPE_X] + out[SLOPE_Y] * out[SLOPE_Y] >= np.float32(_GENTLEST * _GENTLEST))
+
+
+@inner
 def on_sides(
     layer: NDArray[np.float64],
     f: int,
@@ -110,8 +116,6 @@ def on_sides(
         Scratch.
     """
     sx, sy = float(out[SLOPE_X]), float(out[SLOPE_Y])
-    if sx * sx + sy * sy < _GENTLEST * _GENTLEST:
-        return
     gx, gy = float(places.rise_east[i]), float(places.rise_north[i])
     rx, ry = with_relief(layer, f, gx, gy, sx, sy)
     edge = side_edge(layer, f)

@@ -70,29 +70,34 @@ def _add(texels: int, base: int, side: int, channels: int, u: float, v: float, w
 
 
 @inner
-def _gathered(
+def spread(side: int, across: float, along_u: float, along_v: float, most_taps: int) -> tuple[int, float, int, float]:
+    """Return how an area is looked up: how many times, what each counts, on which level, and how far that is from
+    there to the next; see :func:`look_up`."""
+    length = math.sqrt(along_u * along_u + along_v * along_v)
+    taps = min(max(int((length + across) / max(across, 1e-9) + 0.5), 1), most_taps) if length > 0.0 else 1
+    per = 1.0 / taps
+    width = max(across, (length + across) * per)
+    # beyond one texel for the whole tile there is nothing coarser
+    fine, blend = level_of(min(max(width * side, 1.0), float(side)))
+    return taps, per, fine, blend
+
+
+@inner
+def gather_taps(
     texels: int,
     side: int,
     channels: int,
     u: float,
     v: float,
-    across: float,
     along_u: float,
     along_v: float,
-    most_taps: int,
+    how: tuple[int, float, int, float],
     out: NDArray[np.float32],
 ) -> None:
-    """Fill ``out`` with the coded numbers over an area; see :func:`look_up`."""
+    """Fill ``out`` with the coded numbers over an area, looked up as :func:`spread` says."""
+    taps, per, fine, blend = how
     for k in range(channels):
         out[k] = 0.0
-    taps, width, per = 1, across, 1.0
-    if along_u != 0.0 or along_v != 0.0:
-        length = math.sqrt(along_u * along_u + along_v * along_v) + across
-        taps = min(max(int(length / max(across, 1e-9) + 0.5), 1), most_taps)
-        per = 1.0 / taps
-        width = max(across, length * per)
-    # beyond one texel for the whole tile there is nothing coarser
-    fine, blend = level_of(min(max(width * side, 1.0), float(side)))
     fine_base, coarse_base = level_base(side, fine), level_base(side, fine + 1)
     # a level that weighs next to nothing is not looked at
     fine_weight, coarse_weight = 1.0 - blend, blend
@@ -107,6 +112,12 @@ def _gathered(
             _add(texels, fine_base, side >> fine, channels, pu, pv, fine_weight * per, out.ctypes.data)
         if coarse_weight > 0.0:
             _add(texels, coarse_base, side >> (fine + 1), channels, pu, pv, coarse_weight * per, out.ctypes.data)
+
+
+@inner
+def decode(out: NDArray[np.float32]) -> None:
+    """Turn a set's ten coded numbers into what they stand for."""
+    scale_values(out.ctypes.data, CHANNELS, SCALE.ctypes.data, SHIFT.ctypes.data)
 
 
 @kernel
@@ -138,8 +149,9 @@ def look_up(
     out : ndarray, shape (10,), float32
         Result, decoded.
     """
-    _gathered(texels, side, CHANNELS, u, v, across, along_u, along_v, most_taps, out)
-    scale_values(out.ctypes.data, CHANNELS, SCALE.ctypes.data, SHIFT.ctypes.data)
+    how = spread(side, across, along_u, along_v, most_taps)
+    gather_taps(texels, side, CHANNELS, u, v, along_u, along_v, how, out)
+    decode(out)
 
 
 @inner
@@ -155,5 +167,6 @@ def look_up_sheet(
     out: NDArray[np.float32],
 ) -> None:
     """Fill ``out`` with the four numbers of a :class:`~elvatch.core.stock.sheet.Sheet`; see :func:`look_up`."""
-    _gathered(texels, side, SHEET_CHANNELS, u, v, across, along_u, along_v, most_taps, out)
+    how = spread(side, across, along_u, along_v, most_taps)
+    gather_taps(texels, side, SHEET_CHANNELS, u, v, along_u, along_v, how, out)
     scale_values(out.ctypes.data, SHEET_CHANNELS, SHEET_SCALE.ctypes.data, SHEET_SHIFT.ctypes.data)

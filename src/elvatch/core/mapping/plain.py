@@ -28,12 +28,12 @@ from elvatch.core.mapping.fit_row import (
     STRENGTH,
     TILE,
 )
-from elvatch.core.mapping.lookup import look_up
+from elvatch.core.mapping.lookup import decode, gather_taps, spread
 from elvatch.core.mapping.planes import along_surface, axes_of
 from elvatch.core.mapping.repeats import NONE, OF_SET, in_metres
-from elvatch.core.stock.pyramid import HEIGHT
+from elvatch.core.stock.pyramid import CHANNELS, HEIGHT
 
-LINES = 5
+LINES = 8
 """Of scratch: where places lie in the texture, and the areas they stand for there."""
 
 
@@ -55,9 +55,12 @@ def _seen(
     places: Places,
     index: NDArray[np.int64],
     count: int,
+    side: int,
+    taps: int,
     lines: NDArray[np.float64],
 ) -> None:
-    """Fill in where places lie on a texture, in tiles, and their areas: across, and the vector they are longer by."""
+    """Fill in where places lie on a texture, in tiles, the vectors that their areas are longer by, and how they are
+    looked up."""
     rx, ry, _, dx, dy, _ = axes_of(layer, f, MAIN, 0.0, 0.0)
     per, aspect = 1.0 / layer[f + TILE], layer[f + ASPECT]
     rx, ry, dx, dy, wide = rx * per, ry * per, dx * per * aspect, dy * per * aspect, per * max(aspect, 1.0)
@@ -69,8 +72,11 @@ def _seen(
     for n in range(count):
         i = index[n]
         along_e, along_n = places.along_east_m[i], places.along_north_m[i]
-        lines[2, n] = places.across_m[i] * wide
-        lines[3, n], lines[4, n] = rx * along_e + ry * along_n, dx * along_e + dy * along_n
+        along_u, along_v = rx * along_e + ry * along_n, dx * along_e + dy * along_n
+        lines[2, n], lines[3, n] = along_u, along_v
+        lines[4, n], lines[5, n], lines[6, n], lines[7, n] = spread(
+            side, places.across_m[i] * wide, along_u, along_v, taps
+        )
 
 
 @inner
@@ -103,10 +109,12 @@ def fitted_plainly(
     out : ndarray, shape (block, 10), float32
         The rows of those places are filled in.
     """
-    _seen(layer, f, places, index, count, lines)
+    _seen(layer, f, places, index, count, sets[1], taps, lines)
     for n in range(count):
         row = out[index[n] - start]
-        look_up(sets[0], sets[1], lines[0, n], lines[1, n], lines[2, n], lines[3, n], lines[4, n], taps, row)
+        how = int(lines[4, n]), lines[5, n], int(lines[6, n]), lines[7, n]
+        gather_taps(sets[0], sets[1], CHANNELS, lines[0, n], lines[1, n], lines[2, n], lines[3, n], how, row)
+        decode(row)
     axes = axes_of(layer, f, MAIN, 0.0, 0.0)
     for n in range(count):
         i = index[n]

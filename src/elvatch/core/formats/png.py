@@ -111,14 +111,14 @@ class PngWriter:
 
 
 @kernel
-def _unfilter_rows(packed: NDArray[np.uint8], step: int, out: NDArray[np.uint8]) -> None:
-    for row in range(len(packed)):
+def _unfilter_rows(packed: NDArray[np.uint8], out: NDArray[np.uint8]) -> None:
+    for row in range(out.shape[0]):
         # channel by channel: what a pixel adds to is at hand, not in memory
-        for first in range(step):
+        for channel in range(out.shape[2]):
             total = 0
-            for col in range(first, out.shape[1], step):
-                total += packed[row, col + 1]
-                out[row, col] = total
+            for col in range(out.shape[1]):
+                total += packed[row, col, channel]
+                out[row, col, channel] = total
 
 
 def unfiltered(packed: NDArray[np.uint8], step: int) -> NDArray[np.uint8]:
@@ -138,9 +138,10 @@ def unfiltered(packed: NDArray[np.uint8], step: int) -> NDArray[np.uint8]:
     """
     if (packed[:, 0] != 1).any():
         raise ValueError("rows that were filtered otherwise")
-    out = np.empty((len(packed), packed.shape[1] - 1), np.uint8)
-    _unfilter_rows(packed, step, out)
-    return out
+    pixels = packed[:, 1:].reshape(len(packed), -1, step)
+    out = np.empty(pixels.shape, np.uint8)
+    _unfilter_rows(pixels, out)
+    return out.reshape(len(packed), -1)
 
 
 def encode(image: NDArray[np.uint8] | NDArray[np.uint16]) -> bytes:

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import functools
-import math
+from collections.abc import Callable
 
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.kernel import inner, kernel
+from elvatch.core.kernel import kernel
 from elvatch.core.parallel import over_bands
 
 Heights = NDArray[np.float32]
@@ -21,59 +21,49 @@ _LEAST_ROWS = 8
 @kernel
 def _whole_rows(
     heights: Heights,
-    apart: tuple[NDArray[np.float32], NDArray[np.float32]],
-    line: NDArray[np.float32],
+    per_m: tuple[NDArray[np.float32], NDArray[np.float32]],
     out: NDArray[np.float32],
     a: int,
     b: int,
 ) -> None:
-    east, north = apart
-    cols = out.shape[1]
+    one = np.float32(1.0)
     for r in range(a, b):
-        up, here, down = heights[r], heights[r + 1], heights[r + 2]
-        for c in range(cols):
-            line[0, c] = (here[c] - here[c + 2]) / east[c]
-        for c in range(cols):
-            line[1, c] = (down[c + 1] - up[c + 1]) / north[r]
-        for c in range(cols):
-            line[2, c] = np.float32(1.0) / np.sqrt(
-                np.float32(1.0) + line[0, c] * line[0, c] + line[1, c] * line[1, c]
-            )
-        for c in range(cols):
-            long = line[2, c]
-            out[r, c, 0], out[r, c, 1], out[r, c, 2] = line[0, c] * long, line[1, c] * long, long
-
-
-@inner
-def _rise(heights: Heights, r: int, c: int, east_m: float, north_m: float) -> tuple[float, float]:
-    east = (float(heights[r, c + 1]) - float(heights[r, c - 1])) / east_m
-    return east, (float(heights[r - 1, c]) - float(heights[r + 1, c])) / north_m
+        up, here, down, row = heights[r], heights[r + 1], heights[r + 2], out[r]
+        for c in range(len(per_m[0])):
+            x = (here[c] - here[c + 2]) * per_m[0][c]
+            y = (down[c + 1] - up[c + 1]) * per_m[1][r]
+            z = one / np.sqrt(one + x * x + y * y)
+            row[3 * c], row[3 * c + 1], row[3 * c + 2] = x * z, y * z, z
 
 
 @kernel
 def _against_rows(
     heights: Heights,
     ground: Heights,
-    apart: tuple[NDArray[np.float32], NDArray[np.float32]],
+    per_m: tuple[NDArray[np.float32], NDArray[np.float32]],
     out: NDArray[np.float32],
     a: int,
     b: int,
 ) -> None:
+    one = np.float32(1.0)
     for r in range(a, b):
-        for c in range(out.shape[1]):
-            east_m, north_m = apart[0][c], apart[1][r]
-            he, hn = _rise(heights, r + 1, c + 1, east_m, north_m)
-            ge, gn = _rise(ground, r + 1, c + 1, east_m, north_m)
-            long = 1.0 / math.sqrt(1.0 + he * he + hn * hn)
-            x, y, z = -he * long, -hn * long, long
+        up, here, down, row = heights[r], heights[r + 1], heights[r + 2], out[r]
+        low_up, low, low_down = ground[r], ground[r + 1], ground[r + 2]
+        for c in range(len(per_m[0])):
+            x = (here[c] - here[c + 2]) * per_m[0][c]
+            y = (down[c + 1] - up[c + 1]) * per_m[1][r]
+            z = one / np.sqrt(one + x * x + y * y)
+            x, y = x * z, y * z
             # the ground's frame: its normal, its rise to the east, and what is upright to both
-            up = 1.0 / math.sqrt(1.0 + ge * ge + gn * gn)
-            nx, ny, nz = -ge * up, -gn * up, up
-            along = 1.0 / math.sqrt(1.0 + ge * ge)
-            tx, tz = along, ge * along
-            out[r, c, 0] = x * tx + z * tz
-            out[r, c, 1] = x * ny * tz + y * (nz * tx - nx * tz) - z * ny * tx
-            out[r, c, 2] = x * nx + y * ny + z * nz
+            nx = (low[c] - low[c + 2]) * per_m[0][c]
+            ny = (low_down[c + 1] - low_up[c + 1]) * per_m[1][r]
+            tx = one / np.sqrt(one + nx * nx)
+            tz = -nx * tx
+            nz = one / np.sqrt(one + nx * nx + ny * ny)
+            nx, ny = nx * nz, ny * nz
+            row[3 * c] = x * tx + z * tz
+            row[3 * c + 1] = x * ny * tz + y * (nz * tx - nx * tz) - z * ny * tx
+            row[3 * c + 2] = x * nx + y * ny + z * nz
 
 
 class Normals:
@@ -93,19 +83,18 @@ class Normals:
         self, heights: Heights, ground: Heights, east_m: NDArray[np.float64], north_m: NDArray[np.float64]
     ) -> None:
         self._heights, self._ground = heights, ground
-        self._apart = east_m.astype(np.float32), north_m.astype(np.float32)
+        self._per_m = (1 / east_m).astype(np.float32), (1 / north_m).astype(np.float32)
+
+    def _made(self, rows_of: Callable[[NDArray[np.float32], int, int], None]) -> NDArray[np.float32]:
+        cols, rows = (len(of) for of in self._per_m)
+        out = np.empty((rows, 3 * cols), np.float32)
+        over_bands(rows, lambda a, b: rows_of(out, a, b), least=_LEAST_ROWS)
+        return out.reshape(-1, 3)
 
     @functools.cached_property
     def whole(self) -> NDArray[np.float32]:
         """Unit normals, shape (rows * cols, 3), float32: x east, y north, z up."""
-        cols, rows = (len(of) for of in self._apart)
-        out = np.empty((rows, cols, 3), np.float32)
-
-        def band(a: int, b: int) -> None:
-            _whole_rows(self._heights, self._apart, np.empty((3, cols), np.float32), out, a, b)
-
-        over_bands(rows, band, least=_LEAST_ROWS)
-        return out.reshape(-1, 3)
+        return self._made(lambda out, a, b: _whole_rows(self._heights, self._per_m, out, a, b))
 
     @functools.cached_property
     def against(self) -> NDArray[np.float32]:
@@ -114,11 +103,4 @@ class Normals:
         x along its rise to the east, y upright to that and to its normal, z its normal. A renderer that makes
         tangents of coordinates that run east gets the same frame (Mikkelsen 2008).
         """
-        cols, rows = (len(of) for of in self._apart)
-        out = np.empty((rows, cols, 3), np.float32)
-
-        def band(a: int, b: int) -> None:
-            _against_rows(self._heights, self._ground, self._apart, out, a, b)
-
-        over_bands(rows, band, least=_LEAST_ROWS)
-        return out.reshape(-1, 3)
+        return self._made(lambda out, a, b: _against_rows(self._heights, self._ground, self._per_m, out, a, b))

@@ -50,8 +50,11 @@ def _lift_rows(
     relief_m: NDArray[np.float32],
     out: NDArray[np.float32],
 ) -> None:
+    one, most = np.float32(1.0), np.float32(_MOST_LIFT)
     for i in range(len(out)):
-        out[i] = ground_m[i] + relief_m[i] * np.float32(lift(east[i], north[i]))
+        # as lift() has it, at the precision of what it is for
+        times = min(np.sqrt(one + east[i] * east[i] + north[i] * north[i]), most)
+        out[i] = ground_m[i] + relief_m[i] * times
 
 
 def lifted(

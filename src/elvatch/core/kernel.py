@@ -184,6 +184,13 @@ if TYPE_CHECKING:
     def exponent_of(value: float) -> tuple[int, float]:
         """Return a whole ``n`` and ``m`` in 1..2 with ``m * 2**n`` the number above 0 asked for; for kernels only."""
 
+    def unsigned(index: int) -> int:
+        """Return an index of which it is known that it is not below 0; for kernels only.
+
+        Numba counts from the end what is below 0: wherever that cannot be ruled out, each look into an array asks
+        for it first.
+        """
+
     def peek_code(codes: int, index: int) -> int:
         """Return one of the 16-bit unsigned numbers at a memory address; for kernels only."""
 
@@ -263,6 +270,18 @@ else:
             return context.get_dummy_value()
 
         return types.void(types.int64, channels, types.int64, types.int64), emit
+
+    @numba.extending.intrinsic
+    def unsigned(typing_context, index):
+        """Rule out what is below 0; see the typed declaration above."""
+
+        def emit(context, builder, signature, arguments):
+            kind = ir.FunctionType(ir.VoidType(), [ir.IntType(1)])
+            assume = builder.module.declare_intrinsic("llvm.assume", (), kind)
+            builder.call(assume, [builder.icmp_signed(">=", arguments[0], ir.IntType(64)(0))])
+            return arguments[0]
+
+        return types.int64(types.int64), emit
 
     @numba.extending.intrinsic
     def exponent_of(typing_context, value):

@@ -110,7 +110,8 @@ def over_bands(count: int, work: Callable[[int, int], None], token: Token | None
     if count <= 0:
         return
     token = token or _watched.get()
-    bands = max(1, min(count // max(1, least), WORKERS * 8))
+    # what nobody waits for need not end all at once, nor stop at once: handing it over costs as well
+    bands = max(1, min(count // max(1, least), WORKERS * (3 if _IN_BACKGROUND.get() else 8)))
     edges = [count * i // bands for i in range(bands + 1)]
 
     def run(start: int, stop: int) -> None:

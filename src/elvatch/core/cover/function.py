@@ -16,7 +16,7 @@ from elvatch.core.cover.material import Material
 from elvatch.core.cover.memory import Memo, nothing_kept
 from elvatch.core.cover.plan import Plan, Prepared
 from elvatch.core.ground.places import Places
-from elvatch.core.kernel import inner, kernel
+from elvatch.core.kernel import inner, kernel, unsigned
 from elvatch.core.mapping.fit_row import LEVELLED, MEETS, RELIEF
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.rules import rules
@@ -110,8 +110,8 @@ def _wear_through(
         if by_height and wanted > 0:
             materials_of(plan, memo, k, places, start, wanted, taps, scratch)
         for n in range(wanted):
-            i = scratch.asked[n]
-            j = i - start
+            i = unsigned(scratch.asked[n])
+            j = unsigned(i - start)
             mark_at(plan, memo, w, places, i, taps, mark, one, two)
             taken = scratch.worn[w, j] * mark[sheet.VALUE] * numbers[o.WORN]
             if taken > 0.0 and by_height:

@@ -11,7 +11,7 @@ from elvatch.core.cover import plan as p
 from elvatch.core.cover.memory import WITH_LIGHT, Memo
 from elvatch.core.cover.plan import Plan
 from elvatch.core.ground.places import Places
-from elvatch.core.kernel import inner, part
+from elvatch.core.kernel import inner, part, unsigned
 from elvatch.core.mapping.fit_row import SIDES
 from elvatch.core.mapping.fitting import fitted
 from elvatch.core.mapping.lookup import look_up
@@ -128,7 +128,7 @@ def _slow_changes(
         return
     per = 1.0 / layer[p.VARY_SIZE]
     for n in range(count):
-        bright[n], x[n], y[n] = 0.0, places.x_m[index[n]] * per, places.y_m[index[n]] * per
+        bright[n], x[n], y[n] = 0.0, places.x_m[unsigned(index[n])] * per, places.y_m[unsigned(index[n])] * per
     add_octaves(x, y, count, 977 + k * 31, 3, 0.6, bright)
     for n in range(count):
         bright[n] = math.exp(layer[p.VARY] * 1.4 * bright[n])
@@ -175,16 +175,16 @@ def _fit(
         fitted_plainly(layer, p.FIT, plan.sets[k], places, start, index, count, taps, lines, out)
     else:
         for n in range(count):
-            i = index[n]
+            i = unsigned(index[n])
             east, north = _drift(layer, k, places, i)
-            row = out[i - start]
+            row = out[unsigned(i - start)]
             fitted(layer, p.FIT, plan.sets[k], plan.means[k], plan.fall, places, i, east, north, taps, row, spare)
     if layer[p.FIT + SIDES] <= 0.0:
         return
     one, two = spare[0], spare[1]
     for n in range(count):
-        i = index[n]
-        row = out[i - start]
+        i = unsigned(index[n])
+        row = out[unsigned(i - start)]
         if has_sides(row):
             east, north = _drift(layer, k, places, i)
             on_sides(layer, p.FIT, plan.sets[k], plan.means[k], places, i, east, north, taps, row, one, two)
@@ -208,10 +208,10 @@ def _materials_of_layer(
     _fit(plan, k, places, start, index, count, taps, out, lines, spare)
     if layer[p.IMAGE] > 0.0 and plan.image[1] > 0:
         for n in range(count):
-            _take_image_colour(plan, k, places, index[n], taps, out[index[n] - start], spare[0])
+            _take_image_colour(plan, k, places, index[n], taps, out[unsigned(index[n] - start)], spare[0])
     _slow_changes(layer, k, places, index, count, lines)
     for n in range(count):
-        _adjust(layer, lines[0, n], lines[1, n], out[index[n] - start])
+        _adjust(layer, lines[0, n], lines[1, n], out[unsigned(index[n] - start)])
 
 
 @inner
@@ -249,10 +249,10 @@ def fill_materials(
     """
     slot, asked = memo.value_slot[k], 0
     for n in range(count):
-        i = index[n]
+        i = unsigned(index[n])
         if slot >= 0 and memo.done[slot, i] != 0:
             for channel in range(CHANNELS):
-                out[i - start, channel] = memo.values[slot, i, channel]
+                out[unsigned(i - start), channel] = memo.values[slot, i, channel]
             continue
         left[asked] = i
         asked += 1
@@ -261,7 +261,7 @@ def fill_materials(
     _materials_of_layer(plan, k, places, start, left, asked, taps, out, lines, spare)
     if slot >= 0:
         for n in range(asked):
-            i = left[n]
+            i = unsigned(left[n])
             for channel in range(CHANNELS):
-                memo.values[slot, i, channel] = out[i - start, channel]
+                memo.values[slot, i, channel] = out[unsigned(i - start), channel]
             memo.done[slot, i] = 1

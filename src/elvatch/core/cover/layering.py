@@ -20,7 +20,7 @@ from elvatch.core.cover.material import Material
 from elvatch.core.cover.memory import Memo
 from elvatch.core.cover.plan import Plan, Prepared
 from elvatch.core.ground.places import Places
-from elvatch.core.kernel import inner, mix_values
+from elvatch.core.kernel import inner, mix_values, unsigned
 from elvatch.core.mapping.fit_row import LEVELLED, MEETS, RELIEF
 from elvatch.core.rules import rules
 from elvatch.core.stock import sheet
@@ -280,8 +280,8 @@ def _lay(
     if wanted > 0:
         materials_of(plan, memo, k, places, start, wanted, taps, scratch)
     for n in range(wanted):
-        i = scratch.asked[n]
-        j = i - start
+        i = unsigned(scratch.asked[n])
+        j = unsigned(i - start)
         share = _lay_upon(plan, memo, places, taps, out, scratch, k, i, j)
         scratch.tall[j] += (plan.layers[k, p.FIT + RELIEF] - scratch.tall[j]) * share
     for w in range(plan.worn.first[k], plan.worn.first[k + 1]):

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.ground.survey import Survey, ground_at, ground_on_row, row_at
-from elvatch.core.kernel import kernel
+from elvatch.core.kernel import kernel, unsigned
 from elvatch.core.parallel import over_bands
 
 
@@ -100,7 +100,7 @@ def _settle_grid(
         y = survey.depth_m - (down + shift) * (survey.depth_m / (grid.height - less))
         r, v = row_at(survey, y)
         for col in range(cols):
-            i = row * cols + col
+            i = unsigned(row * cols + col)
             right = min(max(left + col, 0), grid.width - 1)
             x = (right + shift) * (survey.width_m / (grid.width - less))
             z, gx, gy, sky = ground_on_row(survey, x, r, v)

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from elvatch.core.ground import horizon, slope
 from elvatch.core.ground.heightfield import Heightfield
-from elvatch.core.kernel import inner
+from elvatch.core.kernel import inner, unsigned
 from elvatch.core.parallel import Token
 
 
@@ -42,7 +42,7 @@ def survey(ground: Heightfield, token: Token | None = None) -> Survey:
 def row_at(survey: Survey, y: float) -> tuple[int, float]:
     """Return the northern of the two rows of samples about a place, and how far it lies from there to the other."""
     row = min(max((survey.depth_m - y) / survey.cell_y_m, 0.0), survey.heights.shape[0] - 1.0)
-    r = min(int(row), survey.heights.shape[0] - 2)
+    r = unsigned(min(int(row), survey.heights.shape[0] - 2))
     return r, row - r
 
 
@@ -51,7 +51,7 @@ def ground_on_row(survey: Survey, x: float, r: int, v: float) -> tuple[float, fl
     """Return the same as :func:`ground_at` so far east, between two rows as :func:`row_at` says."""
     cols = survey.heights.shape[1]
     col = min(max(x / survey.cell_x_m, 0.0), cols - 1.0)
-    c = min(int(col), cols - 2)
+    c = unsigned(min(int(col), cols - 2))
     u = col - c
     w00, w10, w01, w11 = (1 - u) * (1 - v), u * (1 - v), (1 - u) * v, u * v
     h, g, s = survey.heights, survey.gradient, survey.sky

@@ -23,7 +23,7 @@ from elvatch.core.handoff.tiles import Tile
 from elvatch.core.handoff.values import KINDS, Answer, Band, Family, MapValue, lifted
 from elvatch.core.parallel import Token
 
-BAND_TEXELS = 96_000
+BAND_TEXELS = 160_000
 Numbers = NDArray[np.float32]
 Rows = tuple[int, int]
 _Edge = tuple[Numbers, Numbers]

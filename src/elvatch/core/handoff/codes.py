@@ -31,7 +31,7 @@ def whole(values: Numbers, type: SampleType, low: float = 0.0, high: float = 1.0
     out = np.empty(values.shape, type)
     most = 255.0 if type == "uint8" else 65535.0
     nothing, by = (high, -most / (high - low)) if inverted else (low, most / (high - low))
-    _code_rows(values.reshape(-1), by, -nothing * by, most, out.reshape(-1))
+    _code_rows(np.ascontiguousarray(values).reshape(-1), by, -nothing * by, most, out.reshape(-1))
     return out
 
 

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.ground.places import Places
-from elvatch.core.kernel import inner
+from elvatch.core.kernel import inner, unsigned
 from elvatch.core.mapping.fit_row import (
     ABOVE,
     ASPECT,
@@ -66,11 +66,11 @@ def _seen(
     rx, ry, dx, dy, wide = rx * per, ry * per, dx * per * aspect, dy * per * aspect, per * max(aspect, 1.0)
     east, north = layer[f + OFF_EAST], layer[f + OFF_NORTH]
     for n in range(count):
-        i = index[n]
+        i = unsigned(index[n])
         x, y = places.x_m[i] - east, places.y_m[i] - north
         lines[0, n], lines[1, n] = rx * x + ry * y, dx * x + dy * y
     for n in range(count):
-        i = index[n]
+        i = unsigned(index[n])
         along_e, along_n = places.along_east_m[i], places.along_north_m[i]
         along_u, along_v = rx * along_e + ry * along_n, dx * along_e + dy * along_n
         lines[2, n], lines[3, n] = along_u, along_v
@@ -111,14 +111,14 @@ def fitted_plainly(
     """
     _seen(layer, f, places, index, count, sets[1], taps, lines)
     for n in range(count):
-        row = out[index[n] - start]
+        row = out[unsigned(index[n] - start)]
         how = int(lines[4, n]), lines[5, n], int(lines[6, n]), lines[7, n]
         gather_taps(sets[0], sets[1], CHANNELS, lines[0, n], lines[1, n], lines[2, n], lines[3, n], how, row)
         decode(row)
     axes = axes_of(layer, f, MAIN, 0.0, 0.0)
     for n in range(count):
-        i = index[n]
-        row = out[i - start]
+        i = unsigned(index[n])
+        row = out[unsigned(i - start)]
         east, north = float(places.rise_east[i]), float(places.rise_north[i])
         in_metres(OF_SET, layer[f + GAIN_ACROSS], layer[f + GAIN_DOWN], row)
         along_surface(OF_SET, axes, east, north, 1.0 / (1.0 + east * east + north * north), row)

@@ -9,14 +9,16 @@ import numpy as np
 import pytest
 import tifffile
 
-from elvatch.app import grounds
+from elvatch.app import grounds, stages
 from elvatch.app.histogram import of_drape
 from elvatch.app.workshop import Workshop
 from elvatch.core.document.recipe import Peg, Recipe
 from elvatch.core.ground.description import Ground
 from elvatch.core.ground.heightfield import Heightfield
+from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.steps.level import LevelStep
 from elvatch.core.picture.picture import View
+from elvatch.core.run import Run
 from tests.conftest import file_ground, plane
 from tests.core.shapes import ground_of
 
@@ -120,3 +122,34 @@ def test_while_a_vast_ground_is_measured_a_thinned_one_is_shown(
     assert len(list(surveys.glob("*.arrays"))) == 1
     assert workshop.grounds.while_measured(ground) is None
     assert quick.pixels.shape == rested.pixels.shape
+
+
+def test_what_was_dear_to_shape_is_not_shaped_again_after_a_restart(
+    workshop: Workshop, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(stages, "_DEAR_S", 0.0)
+    filled = [LevelStep(id=f"step{k}", name=f"level {k}", level_m=40.0 + k, cut=False, soft_m=0.0) for k in range(3)]
+    ground = stored(workshop, plane(20, 90)).model_copy(update={"steps": tuple(filled)})
+    first = workshop.grounds.shaped(ground).ground.heights_m
+
+    applied: list[str] = []
+    apply = LevelStep.apply
+
+    def counted(self: LevelStep, shaped: Shaped, run: Run) -> Shaped:
+        applied.append(self.id)
+        return apply(self, shaped, run)
+
+    monkeypatch.setattr(LevelStep, "apply", counted)
+    later = grounds.Grounds(workshop.store)
+    later.make_ready(ground, "step2")
+    assert applied == []
+    last = filled[2].model_copy(update={"level_m": 45.0})
+    moved = later.shaped(ground.model_copy(update={"steps": (*filled[:2], last)}))
+    assert applied == ["step2"]
+    assert moved.ground.heights_m.min() == pytest.approx(45)
+    back = later.shaped(ground).ground.heights_m
+    np.testing.assert_array_equal(back, first)
+
+    large = stages.Stages(workshop.store.made, most_samples=first.size - 1)
+    large.get("too large", lambda: Shaped(Heightfield(first, 100.0, 100.0)))
+    assert stages.Stages(workshop.store.made, first.size).peek("too large") is None

@@ -147,6 +147,28 @@ def test_a_bump_lit_from_one_side_looks_lit_from_that_side(
     assert abs(float(shown @ np.cross(unit[0], toward))) < 0.03
 
 
+@given(
+    st.floats(0.3, 4.0),
+    st.floats(0.5, 2.0),
+    st.floats(-180, 180),
+    st.booleans(),
+    st.floats(0.004, 0.3),
+    st.floats(0, 60),
+)
+def test_what_lies_plainly_is_what_any_other_way_would_lay(
+    tile: float, aspect: float, turn: float, mirror: bool, across: float, slope: float
+) -> None:
+    rng = np.random.default_rng(2)
+    at = places.on_ground(survey(plane(slope)), rng.uniform(5, 95, 300), rng.uniform(5, 95, 300), across)
+    at.along_east_m[100:], at.along_north_m[200:] = 2.5 * across, -across
+    fit = Fit(tile_m=tile, tile_down_m=tile * aspect, turn_deg=turn, mirror=mirror, offset_east_m=3.7)
+    plainly = ask(fit, speckled(64), at)
+    # tiles that drift by a millionth of a millimetre are looked up one after the other
+    otherwise = ask(fit, speckled(64), at, variation_offset=1e-9)
+    for one, other in zip(plainly, otherwise, strict=True):
+        np.testing.assert_allclose(one, other, atol=3e-5)
+
+
 def test_downhill_runs_follow_the_ground_whichever_way_it_falls() -> None:
     """A set that rises to its right must turn the normal along the contour, never up or down the slope."""
     for bearing in (20.0, 130.0, 265.0):

@@ -49,6 +49,22 @@ def test_fine_lookups_are_bilinear_and_wrap(bumpy: pyramid.Pyramid) -> None:
         assert ask(bumpy, u, v, 1e-4)[RED] == pytest.approx(wanted, abs=2e-5)
 
 
+def test_between_two_levels_lies_what_is_between_them(bumpy: pyramid.Pyramid) -> None:
+    rng = np.random.default_rng(4)
+    for detail in rng.uniform(0.03, 3.97, 120):
+        fine, blend = int(detail), detail % 1
+        if not 0.03 < blend < 0.97:
+            continue  # a level that weighs next to nothing is not looked at
+        u, v = rng.uniform(-1, 2, 2)
+        wanted = 0.0
+        for level, weight in ((fine, 1 - blend), (fine + 1, blend)):
+            side, first = SIZE >> level, sum((SIZE >> finer) ** 2 for finer in range(level))
+            reds = bumpy.texels[first : first + side * side, RED].reshape(side, side) * SCALE[RED]
+            at = [[v * side - 0.5], [u * side - 0.5]]
+            wanted += weight * ndimage.map_coordinates(reds.astype(float), at, order=1, mode="grid-wrap")[0]
+        assert ask(bumpy, u, v, 2**detail / SIZE)[RED] == pytest.approx(wanted, abs=2e-5)
+
+
 def test_a_lookup_over_the_whole_tile_gives_its_mean(bumpy: pyramid.Pyramid) -> None:
     base = bumpy.texels[: SIZE * SIZE] * SCALE + SHIFT
     far = ask(bumpy, 0.3, 0.7, 1.0)

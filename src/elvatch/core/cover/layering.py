@@ -22,6 +22,7 @@ from elvatch.core.cover.plan import Plan, Prepared
 from elvatch.core.ground.places import Places
 from elvatch.core.kernel import inner, mix_values, unsigned
 from elvatch.core.mapping.fit_row import LEVELLED, MEETS, RELIEF
+from elvatch.core.mapping.lookup import level_of
 from elvatch.core.rules import rules
 from elvatch.core.stock import sheet
 from elvatch.core.stock.pyramid import (
@@ -43,6 +44,7 @@ from elvatch.core.wear.worn import EVERYWHERE, by_relief, wear_down
 
 UNSEEN = 1e-4
 """A presence or a share that is left out."""
+_MOST_TEXELS = 2.0 ** (MOST_LEVELS - 1.001)
 
 
 class Scratch(NamedTuple):
@@ -144,12 +146,10 @@ def averaged(plan: Plan, places: Places, i: int, k: int) -> float:
     across, lost = places.across_m[i], plan.worn.lost
     longer = math.sqrt(places.along_east_m[i] ** 2 + places.along_north_m[i] ** 2)
     texels = math.sqrt(across * (across + longer)) / plan.layers[k, p.TILE] * plan.sets[k, 1]
-    level = min(math.log2(max(texels, 1.0)), MOST_LEVELS - 1.001)
-    fine = int(level)
-    left = 1.0 - lost[k, fine] - (lost[k, fine + 1] - lost[k, fine]) * (level - fine)
+    fine, blend = level_of(min(max(texels, 1.0), _MOST_TEXELS))
+    left = 1.0 - lost[k, fine] - (lost[k, fine + 1] - lost[k, fine]) * blend
     # a limit by height loses its detail sooner than the heights do
-    averaged: float = 1.0 - left * left
-    return averaged
+    return float(1.0 - left * left)
 
 
 @inner

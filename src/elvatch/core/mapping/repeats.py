@@ -40,6 +40,21 @@ def draw(seed: int, column: int, row: int, which: int) -> float:
 
 
 @inner
+def _heading(part: float) -> tuple[float, float]:
+    """Return cosine and sine of a part of a whole turn, 0..1, within 3e-8, by their series about a quarter."""
+    quarter = int(4.0 * part + 0.5)
+    x = (part - 0.25 * quarter) * (2.0 * math.pi)
+    q = x * x
+    c = 1.0 - q * (1.0 / 2.0 - q * (1.0 / 24.0 - q * (1.0 / 720.0 - q * (1.0 / 40320.0))))
+    s = x * (1.0 - q * (1.0 / 6.0 - q * (1.0 / 120.0 - q * (1.0 / 5040.0 - q * (1.0 / 362880.0)))))
+    if quarter & 1:
+        c, s = -s, c
+    if quarter & 2:
+        c, s = -c, -s
+    return c, s
+
+
+@inner
 def lattice(x: float, y: float, corner: int) -> tuple[int, int, float]:
     """Return column, row and weight of one of the three corners about a place, in units of the lattice's edge.
 
@@ -273,8 +288,7 @@ def _sampled(
             continue
         c, s = 1.0, 0.0
         if kind == TURN:
-            angle = 2.0 * math.pi * draw(seed, column, row, 1)
-            c, s = math.cos(angle), math.sin(angle)
+            c, s = _heading(draw(seed, column, row, 1))
         cx, cy = at_corner(column, row)
         cx, cy = cx * PATCH, cy * PATCH
         # turned about its own corner, so that far patches are not swept round

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 
-from elvatch.core.kernel import inner
+from elvatch.core.kernel import inner, settled
 from elvatch.core.picture.relief import TracedHeights
 
 NO_HIT = math.inf
@@ -87,7 +87,7 @@ def march(
     rows, cols = relief.rows, relief.cols
     c0, dc = (x - relief.west_m) / relief.cell_x_m, dx / relief.cell_x_m
     r0, dr = (relief.north_m - y) / relief.cell_y_m, -dy / relief.cell_y_m
-    per_col, per_row = (1.0 / dc if dc != 0.0 else NO_HIT), (1.0 / dr if dr != 0.0 else NO_HIT)
+    per_col, per_row = settled(1.0 / dc if dc != 0.0 else NO_HIT), settled(1.0 / dr if dr != 0.0 else NO_HIT)
     if dz > 0.0:
         far = min(far, (relief.highest_m - z) / dz + 1e-9)
     elif dz < 0.0:

@@ -197,10 +197,12 @@ def _hand_off() -> None:
     source = Source("warm", recipe, survey(shaped.ground), Measures(shaped), sets)
     sheet = begin_sheet.plain(("colour", "normal", "roughness", "weights"), 16)
     four = sheet.maps[3].model_copy(update={"id": "four", "file": "four_{k}", "strongest": 4})
+    whole = sheet.maps[1].model_copy(update={"id": "whole", "file": "whole", "against": "whole"})
     mesh = MeshEntry(id="mesh", file="mesh", columns=2, skirts=True)
     regular = MeshEntry(id="regular", file="regular", by="grid", cell_m=20)
     with tempfile.TemporaryDirectory() as folder:
-        wanted = sheet.model_copy(update={"entries": (*sheet.entries, four, mesh.model_copy(update={"columns": 1}))})
+        more = four, whole, mesh.model_copy(update={"columns": 1})
+        wanted = sheet.model_copy(update={"entries": (*sheet.entries, *more)})
         job.write(wanted, source, Path(folder) / "out")
     for one in (mesh, regular):
         meshes.look(one, sheet, source, 0, MeshEye(0.0, 30.0, 1.0, True), (32, 32), Run())

@@ -233,3 +233,17 @@ test("nothing is asked for or shown once the pictures are gone", async () => {
   await pass(1000);
   expect(asked).toHaveLength(1);
 });
+
+test("a ground that moves is asked for a size smaller than a cover that does, and in full at rest", async () => {
+  const far = (preview: boolean) => new Map<StandName, Wanted>([["far", wanted("far", ++mark, preview)]]);
+  loop.want(far(false), true);
+  at(0).answer();
+  await pass(0);
+  loop.want(far(true), true);
+  at(1).answer();
+  await pass(0);
+  expect([0, 1].map((k) => at(k).request.views[0]?.width_px)).toEqual([320, 224]);
+  loop.want(far(false), false);
+  await pass(0);
+  expect(asked.at(-1)?.request.views[0]?.width_px).toBe(640);
+});

@@ -43,9 +43,9 @@ def is_plain(layer: NDArray[np.float64], f: int) -> bool:
 
     Its relief may have sides of their own: they are laid over it.
     """
-    repeated = layer[f + REPEATS] == NONE or layer[f + STRENGTH] <= 0.0
+    as_it_is = layer[f + REPEATS] == NONE or layer[f + STRENGTH] <= 0.0
     bent = layer[f + CURVE] != 0.0 or layer[f + DETAIL] > 0.0
-    return bool(layer[f + PROJECTION] == ABOVE and repeated and not bent)
+    return bool(layer[f + PROJECTION] == ABOVE and as_it_is and not bent)
 
 
 @inner

@@ -145,7 +145,8 @@ export class FrameLoop {
   private request(stands: [StandName, Stand][], resting: boolean): FrameAsked | null {
     const first = stands[0]?.[1].wanted;
     if (!first) return null;
-    const scale = resting ? 1 : (SCALES[this.scale] ?? 0.5);
+    // a ground that moves is coarse itself, and all that is seen of it is worked out anew
+    const scale = resting ? 1 : (SCALES[Math.max(0, this.scale - Number(first.asked.preview))] ?? 0.5);
     const side = (px: number) => Math.max(16, Math.round(px * scale));
     const views = stands.flatMap(([, { wanted }]) =>
       wanted ? [{ ...wanted.view, width_px: side(wanted.view.width_px), height_px: side(wanted.view.height_px) }] : [],

@@ -153,3 +153,7 @@ def test_what_was_dear_to_shape_is_not_shaped_again_after_a_restart(
     large = stages.Stages(workshop.store.made, most_samples=first.size - 1)
     large.get("too large", lambda: Shaped(Heightfield(first, 100.0, 100.0)))
     assert stages.Stages(workshop.store.made, first.size).peek("too large") is None
+    kept = stages.Stages(workshop.store.made, first.size)
+    kept.get("just so large", lambda: Shaped(Heightfield(first, 100.0, 100.0)))
+    found = stages.Stages(workshop.store.made, first.size).get("just so large", lambda: pytest.fail("made again"))
+    np.testing.assert_array_equal(found.ground.heights_m, first)

@@ -43,9 +43,12 @@ class Stages(Cache[Shaped]):
         return found
 
     def get(self, name: str, make: Callable[[], Shaped]) -> Shaped:
-        """Return the ground kept under ``name``, or make and keep it."""
+        """Return the ground kept under ``name``, in memory or on disk, or make and keep it."""
 
         def made() -> Shaped:
+            found = self._shelf.get(_on_disk(name))
+            if found is not None:
+                return found
             began = time.perf_counter()
             shaped = make()
             dear = time.perf_counter() - began > _DEAR_S

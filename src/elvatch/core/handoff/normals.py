@@ -8,7 +8,7 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.kernel import kernel
+from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import over_bands
 
 Heights = NDArray[np.float32]
@@ -16,6 +16,14 @@ Heights = NDArray[np.float32]
 
 _LEAST_ROWS = 8
 """Of a band that is worth another thread."""
+
+
+@inner
+def _upright(rise_e: np.float32, rise_n: np.float32) -> np.float32:
+    """Return the vertical part of the unit normal of a surface that rises so much a metre."""
+    one = np.float32(1.0)
+    up: np.float32 = one / np.sqrt(one + rise_e * rise_e + rise_n * rise_n)
+    return up
 
 
 @kernel
@@ -26,13 +34,12 @@ def _whole_rows(
     a: int,
     b: int,
 ) -> None:
-    one = np.float32(1.0)
     for r in range(a, b):
         up, here, down, row = heights[r], heights[r + 1], heights[r + 2], out[r]
         for c in range(len(per_m[0])):
             x = (here[c] - here[c + 2]) * per_m[0][c]
             y = (down[c + 1] - up[c + 1]) * per_m[1][r]
-            z = one / np.sqrt(one + x * x + y * y)
+            z = _upright(x, y)
             row[3 * c], row[3 * c + 1], row[3 * c + 2] = x * z, y * z, z
 
 
@@ -45,21 +52,20 @@ def _against_rows(
     a: int,
     b: int,
 ) -> None:
-    one = np.float32(1.0)
     for r in range(a, b):
         up, here, down, row = heights[r], heights[r + 1], heights[r + 2], out[r]
         low_up, low, low_down = ground[r], ground[r + 1], ground[r + 2]
         for c in range(len(per_m[0])):
             x = (here[c] - here[c + 2]) * per_m[0][c]
             y = (down[c + 1] - up[c + 1]) * per_m[1][r]
-            z = one / np.sqrt(one + x * x + y * y)
+            z = _upright(x, y)
             x, y = x * z, y * z
             # the ground's frame: its normal, its rise to the east, and what is upright to both
             nx = (low[c] - low[c + 2]) * per_m[0][c]
             ny = (low_down[c + 1] - low_up[c + 1]) * per_m[1][r]
-            tx = one / np.sqrt(one + nx * nx)
+            tx = _upright(nx, np.float32(0.0))
             tz = -nx * tx
-            nz = one / np.sqrt(one + nx * nx + ny * ny)
+            nz = _upright(nx, ny)
             nx, ny = nx * nz, ny * nz
             row[3 * c] = x * tx + z * tz
             row[3 * c + 1] = x * ny * tz + y * (nz * tx - nx * tz) - z * ny * tx

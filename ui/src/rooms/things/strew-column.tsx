@@ -35,7 +35,7 @@ export function StrewColumn({ facts }: { facts: StrewsKnown }) {
     >
       <div className="min-h-0 flex-1 overflow-x-hidden overflow-y-auto p-[3px]">
         {strews.length === 0 && (
-          <p className="border border-dashed border-ink p-3">
+          <p className="mb-3 border border-dashed border-ink p-3">
             Nothing is strewn here yet. Choose a thing below: it is laid where it usually lies, and its rule, its sizes
             and how it stands are set under the pictures.
           </p>

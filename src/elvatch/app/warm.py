@@ -20,6 +20,7 @@ from elvatch.app import warm_later
 from elvatch.core.cache import Cache
 from elvatch.core.cover import on_thing
 from elvatch.core.cover.material import Material
+from elvatch.core.cover.memory import Memory
 from elvatch.core.document import begin_sheet
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Layer
@@ -60,7 +61,9 @@ from elvatch.core.mesh.seen import MeshEye
 from elvatch.core.parallel import Token
 from elvatch.core.picture import relief_map
 from elvatch.core.picture.joint import SetThings
+from elvatch.core.picture.laying import LaidCovers
 from elvatch.core.picture.picture import Renderer, Setting, View, light_of
+from elvatch.core.picture.remembered import same_rows
 from elvatch.core.picture.swatch import swatch
 from elvatch.core.picture.terrain import Terrain, terrain
 from elvatch.core.refusal import RefusalError
@@ -145,16 +148,27 @@ def _plain_site() -> tuple[Recipe, dict[str, Pyramid]]:
     return recipe, {f"{k}" * 40: pyramid.build(maps, 1.0, 0.1) for k in range(2)}
 
 
-class _Seeing(Renderer):
-    """Sees a ground without asking its cover, and does not light it: all that comes with the cover's kernels."""
+class _Unasked(LaidCovers):
+    """Says of every place that nothing special lies there."""
 
-    def _asked(self, name: str, at: Places, laid: Any, taps: int, token: Token | None) -> Material:
-        del name, laid, taps, token
+    def ask(
+        self, name: str, at: Places, laid: Any, taps: int, token: Token | None = None, pixel: Any = None
+    ) -> Material:
+        """Return what is said."""
+        del name, laid, taps, token, pixel
         none = np.zeros(len(at.x_m), np.float32)
         two, three = np.zeros((len(none), 2), np.float32), np.zeros((len(none), 3), np.float32)
         parts = {"colour": three, "slope": two, "shares": np.ones((len(none), 2), np.float32)}
         parts["emission"] = np.empty((0, 3), np.float32)
         return Material(**{field: parts.get(field, none) for field in Material._fields})
+
+
+class _Seeing(Renderer):
+    """Sees a ground without asking its cover, and does not light it: all that comes with the cover's kernels."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._covers = _Unasked(2)
 
     def _stands(self, land: Terrain, laid: Any, peg: Peg) -> float:
         del land, laid, peg
@@ -162,7 +176,7 @@ class _Seeing(Renderer):
 
     def see(self, land: Terrain, site: Recipe, sets: dict[str, Pyramid], view: View) -> None:
         """Do what a picture does until it asks what lies there."""
-        laid = self._lay(land, site, sets, Evidence(image=land.image), view.solo)
+        laid = self._covers.lay(land, site, sets, Evidence(image=land.image), view.solo)
         seen = self._look(land, site, laid, view, None, None)
         self._ask(seen, laid, view, None)
         self._sunlit(seen, land, light_of(land, site).sun, site.light.sun_width_deg, view, None)
@@ -188,6 +202,11 @@ def _covered_ground() -> None:
     renderer = Renderer()
     for looks in (1, 4):
         renderer.take(land, recipe, sets, View("near", 32, 32, looks))
+    ruled = recipe.layers[1].model_copy(update={"rule": Rule()})
+    for site in (recipe, recipe.model_copy(update={"layers": (recipe.layers[0], ruled)})):
+        renderer.take(land, site, sets, View("far", 32, 32, 4))
+    at, pixel = places.on_grid(land.survey, 4, 4, 0, 4), np.arange(16, dtype=np.int32)
+    Memory(16).carry(same_rows(at, pixel, places.some(at, np.arange(4, 9)), pixel[4:9]))
 
 
 def _hand_off() -> None:

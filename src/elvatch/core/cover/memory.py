@@ -15,6 +15,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core.cache import Weighs
+from elvatch.core.kernel import kernel
+from elvatch.core.parallel import over_bands
 from elvatch.core.stock import sheet
 from elvatch.core.stock.pyramid import CHANNELS
 
@@ -66,12 +68,103 @@ def nothing_kept(layers: int, wears: int) -> Memo:
     )
 
 
+class _Pairs(NamedTuple):
+    """Slots (m, 2) of one memory and those of another that they are copied to: of values, marks and presences."""
+
+    values: NDArray[np.int64]
+    marks: NDArray[np.int64]
+    presence: NDArray[np.int64]
+
+    def turned(self) -> _Pairs:
+        """Return the way back."""
+        return _Pairs(*(one[:, ::-1].copy() for one in self))
+
+
+@kernel
+def _copy_band(
+    source: Memo, rows: NDArray[np.int64], target: Memo, into: NDArray[np.int64], pairs: _Pairs, a: int, b: int
+) -> None:
+    """Copy what is known of places, from row ``rows[i]`` to row ``into[i]``; nothing is known of row -1."""
+    for p in range(pairs.values.shape[0]):
+        s, t = pairs.values[p, 0], pairs.values[p, 1]
+        for i in range(a, b):
+            row, to = rows[i], into[i]
+            target.done[t, to] = source.done[s, row] if row >= 0 else 0
+            if target.done[t, to] > 0:
+                for c in range(CHANNELS):
+                    target.values[t, to, c] = source.values[s, row, c]
+                for c in range(3 if target.glow.shape[0] > 0 else 0):
+                    target.glow[t, to, c] = source.glow[s, row, c]
+    for p in range(pairs.marks.shape[0]):
+        s, t = pairs.marks[p, 0], pairs.marks[p, 1]
+        for i in range(a, b):
+            target.marks[t, into[i], sheet.VALUE] = np.nan
+            for c in range(sheet.CHANNELS if rows[i] >= 0 else 0):
+                target.marks[t, into[i], c] = source.marks[s, rows[i], c]
+    for p in range(pairs.presence.shape[0]):
+        s, t = pairs.presence[p, 0], pairs.presence[p, 1]
+        for i in range(a, b):
+            target.presence[t, into[i]] = source.presence[s, rows[i]] if rows[i] >= 0 else np.nan
+
+
+def _copy(source: Memo, rows: NDArray[np.int64], target: Memo, into: NDArray[np.int64], pairs: _Pairs) -> None:
+    over_bands(len(rows), lambda a, b: _copy_band(source, rows, target, into, pairs, a, b), least=16384)
+
+
+def _room(memo: Memo, count: int, values: int, marks: int, presences: int) -> Memo:
+    """Return room for what is known of so many places, with so many slots of each kind."""
+    glowing = len(memo.glow) > 0
+    return memo._replace(
+        values=np.empty((values, count, CHANNELS), np.float32),
+        done=np.empty((values, count), np.uint8),
+        marks=np.empty((marks, count, sheet.CHANNELS), np.float32),
+        glow=np.empty((values if glowing else 0, count if glowing else 0, 3), np.float32),
+        presence=np.empty((presences, count), np.float32),
+    )
+
+
+class MemoryPart:
+    """What is known of some places, as a memory of its own.
+
+    Parameters
+    ----------
+    whole : Memo
+        What is known of all places.
+    rows : ndarray, shape (n,), int64
+        Which of them.
+    """
+
+    def __init__(self, whole: Memo, rows: NDArray[np.int64]) -> None:
+        self._whole, self._rows, self._own = whole, rows, np.arange(len(rows))
+        slots = [np.unique(one[one >= 0]) for one in (whole.value_slot, whole.mark_slot, whole.presence_slot)]
+        self._pairs = _Pairs(*(np.stack([one, np.arange(len(one))], 1) for one in slots))
+
+        def renumbered(of: NDArray[np.int64], used: NDArray[np.int64]) -> NDArray[np.int64]:
+            return np.where(of >= 0, np.searchsorted(used, of), -1).astype(np.int64)
+
+        room = _room(whole, len(rows), *(len(one) for one in slots))
+        self.memo = room._replace(
+            value_slot=renumbered(whole.value_slot, slots[0]),
+            mark_slot=renumbered(whole.mark_slot, slots[1]),
+            presence_slot=renumbered(whole.presence_slot, slots[2]),
+        )
+        _copy(whole, rows, self.memo, self._own, self._pairs)
+
+    def give_back(self) -> None:
+        """Write what is known now where the whole is kept."""
+        _copy(self.memo, self._own, self._whole, self._rows, self._pairs.turned())
+
+
 class _Slots:
     """Which slot belongs to which name; the longest unused one is given to a new name."""
 
     def __init__(self, count: int) -> None:
         self._free = list(range(count))
         self._of: OrderedDict[str, int] = OrderedDict()
+
+    def slots(self, names: Sequence[str]) -> list[int]:
+        """Return each name's slot, -1 where it has none."""
+        return [self._of.get(name, -1) for name in names]
 
     def take(self, names: Sequence[str]) -> tuple[list[int], list[int]]:
         """Return each name's slot (-1 where there are too few) and which slots are new to their name."""
@@ -97,7 +190,7 @@ class _Slots:
 
 
 class Memory(Weighs):
-    """What is kept of a cover at ``count`` places that stay the same.
+    """What is kept of a cover at ``count`` places that stay the same, or most of them.
 
     Hold ``lock`` from :meth:`memo` until the answer is there: a slot may be given to another layer after.
     """
@@ -116,11 +209,12 @@ class Memory(Weighs):
         return written + kept.done.nbytes + kept.glow.nbytes + kept.marks.nbytes + kept.presence.nbytes
 
     def _grow(self, layers: int, wears: int) -> None:
-        """Begin anew with room for so many layers and wears, and one more for the way an edit takes."""
+        """Begin anew with room for so many layers and wears, and more for the way an edit takes: a rule that others
+        ask for changes all of them."""
         self._layers, self._wears = layers, wears
         slots = min(layers + 1, _MOST_BYTES // max(1, self._count * CHANNELS * 4))
         marks = min(wears + 1, _MOST_BYTES // max(1, self._count * sheet.CHANNELS * 4)) if wears else 0
-        presences = layers + wears + 1
+        presences = 2 * (layers + wears)
         none = np.empty(0, np.int64)
         self._memo = Memo(
             np.empty((slots, self._count, CHANNELS), np.float32),
@@ -133,6 +227,24 @@ class Memory(Weighs):
             none,
         )
         self._values, self._marks, self._presence = _Slots(slots), _Slots(marks), _Slots(presences)
+
+    def carry(self, rows: NDArray[np.int64]) -> None:
+        """Keep what was found for the places that are asked from now on: place ``i`` is the one that was ``rows[i]``,
+        or none that was asked before where that is -1."""
+        before, count = self._memo, len(rows)
+        if count == self._count and (rows[rows >= 0] == np.flatnonzero(rows >= 0)).all():
+            new = np.flatnonzero(rows < 0)
+            before.done[:, new], before.marks[:, new, sheet.VALUE], before.presence[:, new] = 0, np.nan, np.nan
+            return
+        slots = len(before.values), len(before.marks), len(before.presence)
+        after = _room(before, count, *slots)
+        same = _Pairs(*(np.repeat(np.arange(n)[:, None], 2, 1) for n in slots))
+        _copy(before, rows, after, np.arange(count), same)
+        self._memo, self._count = after, count
+
+    def kept_presences(self, names: Sequence[str]) -> list[NDArray[np.float32] | None]:
+        """Return how much is kept to be let in at each place under each name, NaN where it was not asked."""
+        return [self._memo.presence[slot] if slot >= 0 else None for slot in self._presence.slots(names)]
 
     def memo(self, names: Names) -> Memo:
         """Return the memory for layers and wears that have these names."""

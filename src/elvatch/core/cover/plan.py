@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from elvatch.core import digest
 from elvatch.core.addresses import Addresses
+from elvatch.core.cache import Cache
 from elvatch.core.columns import beginning_at, row
 from elvatch.core.cover.memory import Names
 from elvatch.core.document.fit import Fit
@@ -125,7 +126,17 @@ def _even(brightness: float) -> Pyramid:
     return pyramid.plain(np.full((1, 1, 3), brightness, np.float32), 1.0)
 
 
+_rows = Cache[list[float]](512)
+
+
 def _layer_row(layer: Layer, sets: Sets, strip: Pyramid | None) -> list[float]:
+    """Return a layer's numbers, found once for what it is and what its sets hold."""
+    contents = [one.content_name for one in (*sets, *([strip] if strip else []))]
+    name = " ".join([digest.of_part(layer, "name", "group", "rule"), *contents])
+    return list(_rows.get(name, lambda: _numbers(layer, sets, strip)))
+
+
+def _numbers(layer: Layer, sets: Sets, strip: Pyramid | None) -> list[float]:
     look, mean, edge = layer.look, sets[fit_row.MAIN].mean, layer.edge
     own = {
         OPACITY: layer.opacity,
@@ -224,6 +235,16 @@ def relief_names(layers: tuple[Layer, ...], prepared: Prepared, found: Names) ->
         if name is not None:
             out += [name, presence]
     return out
+
+
+def unruled_name(layers: tuple[Layer, ...], wears: tuple[Wear, ...], prepared: Prepared, found: Names) -> str:
+    """Return what names all of a cover but what its rules let in."""
+    parts = [digest.of_part(one, "name", "group", "rule") for one in layers]
+    worn = [digest.of_part(one, "name", "rule") for one in wears]
+    strips = [strip.content_name if strip else None for strip in prepared.strips]
+    # a layer that lies nowhere at all is not asked: its opacity is 0
+    opacities = prepared.plan.layers[:, OPACITY].tolist()
+    return digest.of_json([parts, worn, strips, prepared.positions, opacities, found.materials, found.overlays])
 
 
 def names(layers: tuple[Layer, ...], prepared: Prepared, evidence: Evidence) -> Names:

@@ -85,9 +85,13 @@ def _names(ground: Ground, steps: list[Step], most_samples: int | None) -> list[
     return names
 
 
+_named = Cache[str](256)
+
+
 def name_of(ground: Ground, most_samples: int | None = None) -> str:
     """Return the name of a shaped ground: the same whenever the same heights come out."""
-    return _names(ground, _in_force(ground), most_samples)[-1]
+    known = f"{digest.of_part(ground)} {most_samples}"
+    return _named.get(known, lambda: _names(ground, _in_force(ground), most_samples)[-1])
 
 
 def _samples(ground: Ground, read: ReadFile) -> int:

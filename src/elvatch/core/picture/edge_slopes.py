@@ -8,6 +8,7 @@ relief between a pixel and those beside it is that part.
 from __future__ import annotations
 
 import math
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +25,13 @@ _APART = 2.5
 _STEEPEST = 1.2
 _LEAST_SHARE = 0.004
 """By which layers' shares must change from pixel to pixel for an edge to lie there."""
+
+
+class Edged(NamedTuple):
+    """What lay where a picture looked, and its slopes with those of the edges in it."""
+
+    material: Material
+    slope: NDArray[np.float32]
 
 
 @kernel
@@ -47,6 +55,37 @@ def _changes(shares: NDArray[np.float32], a: int, b: int) -> float:
     return 0.5 * change
 
 
+@kernel
+def _changed_band(now: Material, before: Material, changed: NDArray[np.bool_], a: int, b: int) -> None:
+    """Say where something else lies than before, of what edges are told by."""
+    for i in range(a, b):
+        same = (
+            now.relief_m[i] == before.relief_m[i]
+            and now.slope[i, 0] == before.slope[i, 0]
+            and now.slope[i, 1] == before.slope[i, 1]
+        )
+        for k in range(now.shares.shape[1]):
+            same = same and now.shares[i, k] == before.shares[i, k]
+        changed[i] = not same
+
+
+@inner
+def _near_change(
+    first: NDArray[np.int64], wide: int, index: NDArray[np.int64], changed: NDArray[np.bool_], k: int, pixel: int
+) -> bool:
+    """Whether something changed where a pixel looks, or one beside it."""
+    if changed[k]:
+        return True
+    row, col, high = pixel // wide, pixel % wide, first.shape[0] // wide
+    for way in range(4):
+        r, c = row + (way == 0) - (way == 1), col + (way == 2) - (way == 3)
+        if 0 <= r < high and 0 <= c < wide:
+            j = first[r * wide + c]
+            if j >= 0 and changed[index[j]]:
+                return True
+    return False
+
+
 @inner
 def _explained(places: Places, slope: NDArray[np.float32], i: int, k: int, dx: float, dy: float) -> float:
     """Return the relief that the slopes at a place explain over a way along the ground."""
@@ -62,6 +101,8 @@ def _add_rows(
     index: NDArray[np.int64],
     at: Places,
     of: Material,
+    before: NDArray[np.float32],
+    changed: NDArray[np.bool_],
     pixel: NDArray[np.int32],
     kind: NDArray[np.uint8],
     out: NDArray[np.float32],
@@ -73,6 +114,9 @@ def _add_rows(
         if kind[i] != GROUND:
             continue
         k = index[i]
+        if not _near_change(first, width, index, changed, k, pixel[i]):
+            out[k, 0], out[k, 1] = before[k, 0], before[k, 1]
+            continue
         row, col = pixel[i] // width, pixel[i] % width
         reach = _APART * (at.across_m[i] + math.sqrt(at.along_east_m[i] ** 2 + at.along_north_m[i] ** 2))
         xx, xy, yy, xr, yr, most = 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
@@ -109,7 +153,9 @@ def _add_rows(
         out[k, 1] += north - rn * along
 
 
-def with_edges(buffer: GBuffer, index: NDArray[np.int64], material: Material) -> Material:
+def with_edges(
+    buffer: GBuffer, index: NDArray[np.int64], material: Material, before: Edged | None = None
+) -> Material:
     """Return what a picture sees with the slopes of edges between layers added.
 
     Parameters
@@ -120,16 +166,23 @@ def with_edges(buffer: GBuffer, index: NDArray[np.int64], material: Material) ->
         Which row of the material a fragment has.
     material : Material
         What lies there.
+    before : Edged, optional
+        What lay there before: edges are looked for only where it changed.
     """
     f = buffer.fragments
-    if not len(material.slope):
+    count = len(material.slope)
+    if not count:
         return material
     first = np.full(buffer.width_px * buffer.height_px, -1, np.int64)
     _firsts(f.pixel, f.kind, f.weight, first)
     slope, size = material.slope.copy(), (buffer.width_px, buffer.height_px)
+    changed, known = np.ones(count, np.bool_), slope
+    if before is not None and before.material.shares.shape == material.shares.shape:
+        was, known = before
+        over_bands(count, lambda a, b: _changed_band(material, was, changed, a, b), least=8192)
 
     def add(a: int, b: int) -> None:
-        _add_rows(first, size, index, f.places, material, f.pixel, f.kind, slope, a, b)
+        _add_rows(first, size, index, f.places, material, known, changed, f.pixel, f.kind, slope, a, b)
 
     over_bands(len(f.pixel), add, least=4096)
     return material._replace(slope=slope)

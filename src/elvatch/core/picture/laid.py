@@ -9,22 +9,23 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
-from elvatch.core.cache import Cache
+from elvatch.core.cache import Cache, Weighs
 from elvatch.core.cover import function
 from elvatch.core.cover.material import Material
 from elvatch.core.cover.memory import Names
 from elvatch.core.cover.plan import Prepared
 from elvatch.core.ground.places import Places
 from elvatch.core.parallel import Token
-from elvatch.core.picture.edge_slopes import with_edges
+from elvatch.core.picture.edge_slopes import Edged, with_edges
 from elvatch.core.picture.fragments import GBuffer
 from elvatch.core.rules.joints import Joined, Touching
 
 
 @dataclass(frozen=True)
-class LaidCover:
+class LaidCover(Weighs):
     """Layers made ready; ``reliefs`` names the relief that things stand on, ``shapes`` with what joins the ground to
-    them, ``shown`` what they show, ``bare`` and ``name`` the whole without and with all that."""
+    them, ``shown`` what they show, ``bare`` and ``name`` the whole without and with all that; ``unruled`` names all
+    but what rules let in."""
 
     prepared: Prepared
     names: Names
@@ -33,6 +34,12 @@ class LaidCover:
     shown: str
     bare: str
     name: str
+    unruled: str
+
+    @property
+    def weight_bytes(self) -> int:
+        """Memory that it takes by itself: its sets are the stock's."""
+        return self.prepared.plan.layers.nbytes
 
 
 @dataclass(frozen=True)
@@ -59,6 +66,7 @@ class Materials:
         self._bare = Cache[Material](keep)
         self._beside = Cache[tuple[Touching, ...]](keep)
         self._joined = Cache[Joined](keep)
+        self._edged = Cache[Edged](keep)
         self._whole = Cache[Material](keep)
 
     def of(
@@ -76,6 +84,8 @@ class Materials:
             if joints is not None and beside:
                 name = digest.of_json([asked.name, taps, laid.shapes, laid.shown])
                 found = found.with_joints(self._joined.get(name, lambda: joints.joined(beside, taps, token)))
-            return with_edges(asked.buffer, asked.index, found)
+            edged = with_edges(asked.buffer, asked.index, found, self._edged.peek(asked.name))
+            self._edged.put(asked.name, Edged(found, edged.slope))
+            return edged
 
         return self._whole.get(digest.of_json([asked.name, taps, laid.name]), make)

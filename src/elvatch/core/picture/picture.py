@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Literal, NamedTuple
 
 import numpy as np
@@ -18,9 +18,8 @@ from numpy.typing import NDArray
 
 from elvatch.core import digest
 from elvatch.core.cache import Cache
-from elvatch.core.cover import alone, function, plan, standing, stretch
+from elvatch.core.cover import alone, function, standing, stretch
 from elvatch.core.cover.material import Material
-from elvatch.core.cover.memory import Memory
 from elvatch.core.document.recipe import Peg, Recipe, Stand
 from elvatch.core.document.rule import Rule
 from elvatch.core.ground import places as cover_places
@@ -49,6 +48,8 @@ from elvatch.core.picture.drape import Drape
 from elvatch.core.picture.fragments import GBuffer
 from elvatch.core.picture.kinds import BEYOND
 from elvatch.core.picture.laid import AskedPlaces, LaidCover, Materials
+from elvatch.core.picture.laying import LaidCovers
+from elvatch.core.picture.shaded import NamedLight, Shadings
 from elvatch.core.picture.sunlit import sunlit
 from elvatch.core.picture.terrain import Terrain, scene_of, strata_m
 from elvatch.core.rules import program, rules
@@ -133,6 +134,8 @@ class _Seen:
     index: NDArray[np.int64]
     name: str
     drawn: strewn.DrawnThings
+    from_where: str
+    pixel: NDArray[np.int32]
 
 
 class Renderer:
@@ -147,20 +150,20 @@ class Renderer:
     def __init__(self, keep: int = 12) -> None:
         self._seen = Cache[_Seen](keep)
         self._sun = Cache[NDArray[np.float32]](keep)
-        self._laid = Cache[LaidCover](keep)
+        self._covers = LaidCovers(keep)
         self._materials = Materials(keep)
         self._sites = Cache[bed.PatchPlan](keep)
         self._raised = Cache[bed.Bed](keep)
         self._beds = Cache[bed.NamedBed](keep)
         self._standing = Cache[float](keep)
         self._outer = Cache[Outer](4)
+        self._grids = Cache[Places](4)
         self._around = Cache[BeyondColours](keep)
         self._dense = Cache[NDArray[np.float32]](keep)
         self._crowds = Cache[crowded.Small](4)
         self._stood = Cache[strewn.DrawnThings](12)
         self._coverings = Coverings(keep)
-        # fragments, and patch by patch the relief that they are seen on
-        self._memory = Cache[Memory](4 * keep)
+        self._shadings = Shadings(keep)
 
     def take(
         self,
@@ -199,7 +202,7 @@ class Renderer:
             When it was cancelled; stages finished so far are kept.
         """
         evidence, (panorama, field) = evidence or Evidence(image=land.image), setting
-        laid = self._lay(land, recipe, sets, evidence, view.solo)
+        laid = self._covers.lay(land, recipe, sets, evidence, view.solo)
         seen, prepared = self._look(land, recipe, laid, view, field, token), laid.prepared
         material = self._ask(seen, laid, view, token)
         if drape is not None:
@@ -209,7 +212,10 @@ class Renderer:
         around = self._colours_beyond(seen, land, recipe, laid, token)
         small = self._small(seen, field, lighting, token)
         buffer = self._dressed(seen, recipe, sets, evidence, field, view, token)
-        radiance = shade.shade(buffer, material, seen.index, lit, lighting, around, strata, token, small)
+        parts = shade.LitParts(buffer, material, seen.index, lit, around, small or crowded.none())
+        named = panorama.name if panorama else ""
+        light = NamedLight(lighting, strata, digest.of_part(recipe.light) + digest.of_part(recipe.water_over) + named)
+        radiance = self._shadings.shaded(seen.from_where, parts, light, token)
         shown = shade.toned(radiance, lighting.exposure)
         if view.mode != "lit":
             layer = prepared.positions[view.layer] if 0 <= view.layer < len(prepared.positions) else -1
@@ -234,7 +240,7 @@ class Renderer:
         spot: tuple[float, float],
     ) -> strewn.Met | None:
         """Return the thing that is seen at a spot of a picture (0..1 from left and top); None where there is none."""
-        laid = self._lay(land, recipe, sets, evidence, view.solo)
+        laid = self._covers.lay(land, recipe, sets, evidence, view.solo)
         seen = self._look(land, recipe, laid, view, field, None)
         return strewn.met(seen.drawn, seen.buffer, spot)
 
@@ -249,7 +255,7 @@ class Renderer:
         asked: tuple[str, Sequence[tuple[float, float]]],
     ) -> on_surface.SpotsOnThing | None:
         """Return the places on a thing, by its id, that spots of a picture show; None where they show none of it."""
-        laid = self._lay(land, recipe, sets, evidence, view.solo)
+        laid = self._covers.lay(land, recipe, sets, evidence, view.solo)
         seen = self._look(land, recipe, laid, view, field, None)
         return on_surface.met_on(seen.drawn.things, seen.buffer, field.stocked, *asked)
 
@@ -319,7 +325,8 @@ class Renderer:
             index = np.zeros(len(fragments.kind), np.int64)
             index[ground] = np.arange(len(ground))
             on_ground = cover_places.some(fragments.places, ground)
-            return _Seen(taken_from, place, buffer, on_ground, index, name, drawn)
+            pixel = fragments.pixel[ground]
+            return _Seen(taken_from, place, buffer, on_ground, index, name, drawn, from_where, pixel)
 
         return self._seen.get(name, make)
 
@@ -330,7 +337,7 @@ class Renderer:
 
         def relief_at(k: int, at: Places) -> NDArray[np.float32]:
             name = digest.of_json([from_where, "bed", k])
-            return function.joined(laid.prepared, at, self._asked(name, at, laid, 1, token), token, 1).relief_m
+            return function.joined(laid.prepared, at, self._covers.ask(name, at, laid, 1, token), token, 1).relief_m
 
         def make() -> bed.NamedBed:
             sites = self._sites.get(
@@ -373,52 +380,15 @@ class Renderer:
         name = digest.of_json([land.name, laid.shapes, peg.model_dump()])
         return self._standing.get(name, lambda: standing.on_top(laid.prepared, land.survey, peg.east_m, peg.north_m))
 
-    def _lay(
-        self, land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], evidence: Evidence, solo: int
-    ) -> LaidCover:
-        """Return a recipe's layers made ready, the same for all three pictures."""
-        named = dict.fromkeys(name for layer in recipe.layers for name in layer.uses())
-        stored = {name: found for name in named if (found := sets.get(name)) is not None}
-        contents: list[object] = [(name, one.content_name) for name, one in stored.items()]
-        # a set's files may be replaced under its name, and what moves is drawn smaller than what rests
-        contents += [evidence.sheet(wear).name for wear in recipe.wears if wear.on]
-        # names do not change what lies where; of hidden layers the rules may be asked
-        layers = [digest.of_part(layer, "name", "group") for layer in recipe.layers]
-        image = evidence.image.name if evidence.image else None
-        wears = [digest.of_part(wear, "name") for wear in recipe.wears]
-        bare = digest.of_json([land.name, layers, wears, solo, image, contents, evidence.names()])
-
-        def make() -> LaidCover:
-            prepared = plan.prepare(recipe.layers, stored, evidence, solo, recipe.wears)
-            names = plan.names(recipe.layers, prepared, evidence)
-            reliefs = digest.of_json(plan.relief_names(recipe.layers, prepared, names))
-            return LaidCover(prepared._replace(joints=None), names, reliefs, reliefs, "", bare, bare)
-
-        laid, joining = self._laid.get(bare, make), evidence.joining
-        if joining is None or solo >= 0:
-            return laid
-        name, shapes = digest.of_json([bare, joining.name]), digest.of_json([laid.reliefs, joining.shape])
-        joined = laid.prepared._replace(joints=joining.on())
-        known = replace(laid, prepared=joined, shapes=shapes, shown=joining.name, name=name)
-        return self._laid.get(name, lambda: known)
-
     def _ask(self, seen: _Seen, laid: LaidCover, view: View, token: Token | None) -> Material:
         taps = function.TAPS if view.looks > 1 else 2
 
         def ask() -> Material:
-            return self._asked(digest.of_json([seen.name, taps]), seen.on_ground, laid, taps, token)
+            # whatever is seen from there: most pixels see what they saw before
+            return self._covers.ask(seen.from_where, seen.on_ground, laid, taps, token, seen.pixel)
 
         asked = AskedPlaces(seen.name, seen.buffer, seen.on_ground, seen.index)
         return self._materials.of(asked, laid, taps, ask, token)
-
-    def _asked(self, name: str, at: Places, laid: LaidCover, taps: int, token: Token | None) -> Material:
-        """Ask the cover, without joints, at places that have a name, with what was found there before."""
-        memory = self._memory.get(name, lambda: Memory(len(at.x_m)))
-        with memory.lock:
-            memo = memory.memo(laid.names)
-            found = function.unjoined(laid.prepared, at, token, taps, memo)
-        self._memory.weigh(name)
-        return found
 
     def _sunlit(
         self, seen: _Seen, land: Terrain, sun: Direction, width_deg: float, view: View, token: Token | None
@@ -437,8 +407,8 @@ class Renderer:
 
         def make() -> BeyondColours:
             cols, rows = beyond.map_size(land.ground)
-            at = cover_places.on_grid(land.survey, cols, rows, 0, rows)
-            found = self._asked(digest.of_json([land.name, "beyond"]), at, laid, 2, token)
+            at = self._grids.get(land.name, lambda: cover_places.on_grid(land.survey, cols, rows, 0, rows))
+            found = self._covers.ask(digest.of_json([land.name, "beyond"]), at, laid, 2, token)
             return beyond.around(found, rows, cols, land.ground)
 
         return self._around.get(digest.of_json([land.name, laid.bare]), make)

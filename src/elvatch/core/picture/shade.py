@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -31,6 +32,18 @@ _SIDE_TONE = 0.3
 _MIST_FORWARD = 0.6
 _NOTHING = 2e-4
 """Of light that the air takes: not seen."""
+
+
+class LitParts(NamedTuple):
+    """What light falls on: what is seen, the material at its rows, which row each fragment has, the part of the sun
+    that each sees, the colours beyond the edge, and what things too small to be shapes do at the material's rows."""
+
+    buffer: GBuffer
+    material: Material
+    row: NDArray[np.int64]
+    sunlit: NDArray[np.float32]
+    around: BeyondColours
+    crowded: Crowded
 
 
 @inner
@@ -336,15 +349,19 @@ def _shade_band(
     around: BeyondColours,
     strata_m: float,
     sunlit: NDArray[np.float32],
+    changed: NDArray[np.bool_],
     out: NDArray[np.float32],
     base: NDArray[np.float32],
     a: int,
     b: int,
 ) -> None:
-    """Fill in the radiance that comes to the eye, or to the water that mirrors it."""
+    """Fill in the radiance that comes to the eye, or to the water that mirrors it, where it changed."""
     for i in range(a, b):
+        what = f.kind[i]
+        if not changed[i] and not (what == WATER and changed[f.mirror[i]]):
+            continue
         dx, dy, dz = f.toward[i, 0], f.toward[i, 1], f.toward[i, 2]
-        what, value = f.kind[i], out[i]
+        value = out[i]
         if what == SKY:
             _sky(light, dx, dy, dz, f.weight[i] > 0.0, value)
             continue
@@ -400,11 +417,37 @@ def shade(
     crowded : Crowded, optional
         What things too small to be shapes do at the rows of ``material``.
     """
-    f, small = buffer.fragments, crowded or _NO_CROWD
-    out = np.zeros((len(f.pixel), 3), np.float32)
+    count = len(buffer.fragments.pixel)
+    parts = LitParts(buffer, material, index, sunlit, around, crowded or _NO_CROWD)
+    return again(parts, light, strata_m, np.zeros((count, 3), np.float32), np.ones(count, np.bool_), token)
+
+
+def again(
+    parts: LitParts,
+    light: Lighting,
+    strata_m: float,
+    out: NDArray[np.float32],
+    changed: NDArray[np.bool_],
+    token: Token | None = None,
+) -> NDArray[np.float32]:
+    """Return the radiance of each fragment, of which all is known but where something changed; see :func:`shade`.
+
+    Parameters
+    ----------
+    parts, light, strata_m
+        What light falls on, and the light.
+    out : ndarray, shape (n, 3), float32
+        What is known; filled in.
+    changed : ndarray, shape (n,), bool
+        Where it is to be found anew.
+    token : Token, optional
+        Asked between bands.
+    """
+    f, small = parts.buffer.fragments, parts.crowded
     # what water mirrors comes last and is wanted first
     seen = len(out) - int((f.mirror >= 0).sum())
-    asked = (light, f, material, index, buffer.clad, small, around, strata_m, sunlit, out)
+    of = f, parts.material, parts.row, parts.buffer.clad, small, parts.around
+    asked = (light, *of, strata_m, parts.sunlit, changed, out)
 
     def over(first: int, last: int) -> None:
         over_bands(

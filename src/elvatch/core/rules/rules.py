@@ -7,6 +7,7 @@ block, and each clause is a short loop.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -470,12 +471,18 @@ def presences(programs: Programs, which: int, places: Places, token: Token | Non
     token : Token, optional
         Asked between bands.
     """
+    return presences_of(programs.tables, programs.spans[which], programs.depth, places, token)
+
+
+def presences_of(
+    tables: Tables, span: Sequence[int], depth: int, places: Places, token: Token | None = None
+) -> NDArray[np.float32]:
+    """Return how much the program at some rows of tables lets in, whose rules are so ``depth``; see
+    :func:`presences`."""
     out = np.empty(len(places.x_m), np.float32)
-    first, last = programs.spans[which]
 
     def band(a: int, b: int) -> None:
-        index = np.empty(BLOCK, np.int64)
-        _presence_band(programs.tables, first, last, places, index, scratch(programs.depth), out, a, b)
+        _presence_band(tables, span[0], span[1], places, np.empty(BLOCK, np.int64), scratch(depth), out, a, b)
 
     over_bands(len(out), band, token, least=2048)
     return out

@@ -1,0 +1,100 @@
+"""Covers made ready for pictures, and what is kept of their answers where pictures look."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from elvatch.core import digest
+from elvatch.core.cache import Cache
+from elvatch.core.cover import plan
+from elvatch.core.cover.asked_again import AskedCover
+from elvatch.core.cover.material import Material
+from elvatch.core.document.recipe import Recipe
+from elvatch.core.ground.places import Places
+from elvatch.core.parallel import Token
+from elvatch.core.picture.laid import LaidCover
+from elvatch.core.picture.remembered import Remembered
+from elvatch.core.picture.terrain import Terrain
+from elvatch.core.rules.evidence import Evidence
+from elvatch.core.stock.pyramid import Pyramid
+
+
+class LaidCovers:
+    """Lays covers and asks them.
+
+    Parameters
+    ----------
+    keep : int
+        How many pictures are kept.
+    """
+
+    def __init__(self, keep: int) -> None:
+        self._laid = Cache[LaidCover](keep)
+        # fragments, and patch by patch the relief that they are seen on
+        self._remembered = Cache[Remembered](4 * keep)
+
+    def lay(
+        self, land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], evidence: Evidence, solo: int
+    ) -> LaidCover:
+        """Return a recipe's layers made ready, the same for all three pictures."""
+        named = dict.fromkeys(name for layer in recipe.layers for name in layer.uses())
+        stored = {name: found for name in named if (found := sets.get(name)) is not None}
+        contents: list[object] = [(name, one.content_name) for name, one in stored.items()]
+        # a set's files may be replaced under its name, and what moves is drawn smaller than what rests
+        contents += [evidence.sheet(wear).name for wear in recipe.wears if wear.on]
+        # names do not change what lies where; of hidden layers the rules may be asked
+        layers = [digest.of_part(layer, "name", "group") for layer in recipe.layers]
+        image = evidence.image.name if evidence.image else None
+        wears = [digest.of_part(wear, "name") for wear in recipe.wears]
+        bare = digest.of_json([land.name, layers, wears, solo, image, contents, evidence.names()])
+
+        def make() -> LaidCover:
+            prepared = plan.prepare(recipe.layers, stored, evidence, solo, recipe.wears)
+            names = plan.names(recipe.layers, prepared, evidence)
+            reliefs = digest.of_json(plan.relief_names(recipe.layers, prepared, names))
+            unruled = plan.unruled_name(recipe.layers, recipe.wears, prepared, names)
+            return LaidCover(prepared._replace(joints=None), names, reliefs, reliefs, "", bare, bare, unruled)
+
+        laid, joining = self._laid.get(bare, make), evidence.joining
+        if joining is None or solo >= 0:
+            return laid
+        name, shapes = digest.of_json([bare, joining.name]), digest.of_json([laid.reliefs, joining.shape])
+        joined = laid.prepared._replace(joints=joining.on())
+        known = replace(laid, prepared=joined, shapes=shapes, shown=joining.name, name=name)
+        return self._laid.get(name, lambda: known)
+
+    def ask(
+        self,
+        name: str,
+        at: Places,
+        laid: LaidCover,
+        taps: int,
+        token: Token | None = None,
+        pixel: NDArray[np.int32] | None = None,
+    ) -> Material:
+        """Ask a cover, without joints, with what was found there before.
+
+        Parameters
+        ----------
+        name : str
+            Of the places; where ``pixel`` is told, of where a picture looks from: most of its pixels see what they
+            saw before.
+        at : Places
+            Where.
+        laid : LaidCover
+            What is asked.
+        taps : int
+            Most lookups along an area that is longer than wide; always the same for one name.
+        token : Token, optional
+            Asked between bands.
+        pixel : ndarray, int32, optional
+            Which pixel of a picture sees each place.
+        """
+        remembered = self._remembered.get(name, lambda: Remembered(at, taps, pixel))
+        found = remembered.ask(AskedCover(laid.prepared, laid.names, laid.unruled), at, pixel, token)
+        self._remembered.weigh(name)
+        return found

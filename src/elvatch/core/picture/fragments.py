@@ -72,13 +72,33 @@ def bare() -> Clad:
     return Clad(np.empty(0, np.int64), three, none, none, none, none, none, none, three)
 
 
+class RayEnds(NamedTuple):
+    """Looks through pixels: how far each ends, on what kind of thing, and of a thing that stands which and where."""
+
+    depth: NDArray[np.float64]
+    kind: NDArray[np.uint8]
+    hit: NDArray[np.int64]
+
+    def copied(self) -> RayEnds:
+        """Return the same, to be written over."""
+        return RayEnds(self.depth.copy(), self.kind.copy(), self.hit.copy())
+
+
+class Looks(NamedTuple):
+    """Looks through the pixels of a picture: ``once`` through the middle of each, ``all`` with more at edges."""
+
+    once: RayEnds
+    all: RayEnds
+
+
 class GBuffer(NamedTuple):
-    """Fragments of a picture, its size, and what the things in it look like."""
+    """Fragments of a picture, its size, what the things in it look like, and the looks that they come of."""
 
     width_px: int
     height_px: int
     fragments: Fragments
     clad: Clad = bare()
+    looks: Looks | None = None
 
 
 def nothing_seen(count: int) -> Fragments:

@@ -7,17 +7,17 @@ become one *fragment*, so the cover is asked once for most pixels, however fine 
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy import ndimage
 
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import Token, over_bands
 from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.clad import clad
 from elvatch.core.picture.contact import darken
-from elvatch.core.picture.fragments import Fragments, GBuffer, longer, nothing_seen
+from elvatch.core.picture.fragments import Fragments, GBuffer, Looks, RayEnds, longer, nothing_seen
 from elvatch.core.picture.kinds import FIGURE, SKY, WATER
 from elvatch.core.picture.placing import mirrored, place
 from elvatch.core.picture.scene import Scene, meet, see
@@ -26,14 +26,6 @@ from elvatch.core.picture.scene import Scene, meet, see
 _LOOKS = np.array([[-0.375, -0.125], [0.125, -0.375], [0.375, 0.125], [-0.125, 0.375]])
 _NEAREST = 0.02
 _NOT_LOOKED = 255
-
-
-class RayEnds(NamedTuple):
-    """Looks through pixels: how far each ends, on what kind of thing, and of a thing that stands which and where."""
-
-    depth: NDArray[np.float64]
-    kind: NDArray[np.uint8]
-    hit: NDArray[np.int64]
 
 
 def _looks(*shape: int) -> RayEnds:
@@ -61,13 +53,16 @@ def _look_rows(
     depth: NDArray[np.float64],
     kind: NDArray[np.uint8],
     hit: NDArray[np.int64],
+    wanted: NDArray[np.bool_],
     a: int,
     b: int,
 ) -> None:
-    """Look through the middle of each pixel."""
+    """Look through the middle of each pixel that is wanted."""
     height, width = kind.shape
     for row in range(a, b):
         for col in range(width):
+            if not wanted[row, col]:
+                continue
             dx, dy, dz = _ray(camera, width, height, row, col, 0.0, 0.0)
             depth[row, col], kind[row, col], hit[row, col] = see(
                 scene, camera.eye_x, camera.eye_y, camera.eye_z, dx, dy, dz, _NEAREST
@@ -93,6 +88,7 @@ def _look_again_rows(
     camera: Camera,
     once: RayEnds,
     looked: RayEnds,
+    wanted: NDArray[np.bool_],
     a: int,
     b: int,
 ) -> None:
@@ -101,6 +97,8 @@ def _look_again_rows(
     height, width, looks = kind.shape
     for row in range(a, b):
         for col in range(width):
+            if not wanted[row, col]:
+                continue
             if looks == 1 or not _at_edge(once, row, col):
                 depth[row, col, 0], kind[row, col, 0] = once.depth[row, col], once.kind[row, col]
                 hit[row, col, 0] = once.hit[row, col]
@@ -217,8 +215,36 @@ def _mirror_band(
             place(scene, camera, f, j, what, x + t * dx, y + t * dy, z + t * dz, dx, dy, dz, along + t, hit)
 
 
+def _cast(
+    scene: Scene,
+    camera: Camera,
+    shape: tuple[int, int, int],
+    before: tuple[Looks, NDArray[np.bool_]] | None,
+    token: Token | None,
+) -> Looks:
+    """Look through all pixels, or those that may see something else than before."""
+    height, width = shape[:2]
+    if before is None:
+        wanted = np.ones((height, width), np.bool_)
+        beside, once, looked = wanted, _looks(height, width), _looks(*shape)
+    else:
+        (was, were), wanted = before
+        # whether a pixel lies at an edge those beside it tell
+        beside = ndimage.binary_dilation(wanted, np.ones((3, 3), np.bool_))
+        once, looked = was.copied(), were.copied()
+    over_bands(height, lambda a, b: _look_rows(scene, camera, *once, wanted, a, b), token)
+    over_bands(height, lambda a, b: _look_again_rows(scene, camera, once, looked, beside, a, b), token)
+    return Looks(once, looked)
+
+
 def look(
-    scene: Scene, camera: Camera, width_px: int, height_px: int, looks: int, token: Token | None = None
+    scene: Scene,
+    camera: Camera,
+    width_px: int,
+    height_px: int,
+    looks: int,
+    token: Token | None = None,
+    before: tuple[Looks, NDArray[np.bool_]] | None = None,
 ) -> GBuffer:
     """Trace what each pixel of a picture sees.
 
@@ -232,11 +258,11 @@ def look(
         Places looked through in each pixel at an edge, 1 (while something moves) or 4 (at rest).
     token : Token, optional
         Asked between bands.
+    before : tuple, optional
+        The looks of the same picture of a scene that differs little, and which pixels, (height, width), may see that.
     """
-    once, looked = _looks(height_px, width_px), _looks(height_px, width_px, looks)
-    over_bands(height_px, lambda a, b: _look_rows(scene, camera, *once, a, b), token)
-    over_bands(height_px, lambda a, b: _look_again_rows(scene, camera, once, looked, a, b), token)
-    depth, kind, hit = looked
+    cast = _cast(scene, camera, (height_px, width_px, looks), before, token)
+    depth, kind, hit = cast.all
     counts = np.zeros(height_px, np.int64)
     over_bands(height_px, lambda a, b: _count_rows(depth, kind, counts, np.empty(looks, np.int64), a, b), token)
     starts = np.concatenate([[0], np.cumsum(counts)])
@@ -251,4 +277,4 @@ def look(
     whole = longer(fragments, len(waters))
     over_bands(len(waters), lambda a, b: _mirror_band(scene, camera, whole, waters, n, a, b), token, least=1024)
     darken(scene.things, whole, token)
-    return GBuffer(width_px, height_px, whole, clad(scene.things, whole, token))
+    return GBuffer(width_px, height_px, whole, clad(scene.things, whole, token), cast)

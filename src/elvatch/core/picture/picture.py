@@ -41,11 +41,12 @@ from elvatch.core.picture import (
     shade,
     strewn,
 )
+from elvatch.core.picture.bed_changes import changed_boxes, pixels_of
 from elvatch.core.picture.beyond import BeyondColours, Outer
 from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.covering import Coverings, all_ready
 from elvatch.core.picture.drape import Drape
-from elvatch.core.picture.fragments import GBuffer
+from elvatch.core.picture.fragments import GBuffer, Looks
 from elvatch.core.picture.kinds import BEYOND
 from elvatch.core.picture.laid import AskedPlaces, LaidCover, Materials
 from elvatch.core.picture.laying import LaidCovers
@@ -125,6 +126,13 @@ def light_of(land: Terrain, recipe: Recipe, panorama: Panorama | None = None) ->
     return lighting(recipe.light, diagonal, ground.lowest_m, recipe.water_over, panorama, land.axes)
 
 
+def _light_name(recipe: Recipe, panorama: Panorama | None) -> str:
+    """Return what names the light of a recipe over one ground."""
+    return " ".join(
+        [digest.of_part(recipe.light), digest.of_part(recipe.water_over), panorama.name if panorama else ""]
+    )
+
+
 @dataclass(frozen=True)
 class _Seen:
     camera: Camera
@@ -149,6 +157,7 @@ class Renderer:
 
     def __init__(self, keep: int = 12) -> None:
         self._seen = Cache[_Seen](keep)
+        self._last = Cache[_Seen](keep)
         self._sun = Cache[NDArray[np.float32]](keep)
         self._covers = LaidCovers(keep)
         self._materials = Materials(keep)
@@ -183,14 +192,12 @@ class Renderer:
         ----------
         land, recipe, view
             The recipe's ground; what lies on it, the stands, the light; which picture.
-        sets : mapping
-            Stored texture sets by content name.
+        sets, evidence
+            Stored texture sets by content name; what rules may read.
         token : Token, optional
             Asked between bands.
         drape : Drape, optional
             Laid over the ground instead of the cover's colour.
-        evidence : Evidence, optional
-            What rules may read.
         marked : Rule, optional
             Places that it lets in are lit up.
         setting : Setting
@@ -207,16 +214,14 @@ class Renderer:
         material = self._ask(seen, laid, view, token)
         if drape is not None:
             material = material._replace(colour=drape.over(seen.on_ground, land.survey))
-        lighting, strata = light_of(land, recipe, panorama), strata_m(land.ground)
+        lighting = light_of(land, recipe, panorama)
         lit = self._sunlit(seen, land, lighting.sun, recipe.light.sun_width_deg, view, token)
         around = self._colours_beyond(seen, land, recipe, laid, token)
-        small = self._small(seen, field, lighting, token)
+        small = self._small(seen, field, lighting, token) or crowded.none()
         buffer = self._dressed(seen, recipe, sets, evidence, field, view, token)
-        parts = shade.LitParts(buffer, material, seen.index, lit, around, small or crowded.none())
-        named = panorama.name if panorama else ""
-        light = NamedLight(lighting, strata, digest.of_part(recipe.light) + digest.of_part(recipe.water_over) + named)
-        radiance = self._shadings.shaded(seen.from_where, parts, light, token)
-        shown = shade.toned(radiance, lighting.exposure)
+        parts = shade.LitParts(buffer, material, seen.index, lit, around, small)
+        light = NamedLight(lighting, strata_m(land.ground), _light_name(recipe, panorama))
+        shown = shade.toned(self._shadings.shaded(seen.from_where, parts, light, token), lighting.exposure)
         if view.mode != "lit":
             layer = prepared.positions[view.layer] if 0 <= view.layer < len(prepared.positions) else -1
             measured = self._crowd(seen, field, view, token)
@@ -314,21 +319,35 @@ class Renderer:
         rippled = [water.level_m, water.ripple_m, water.east, water.north] if recipe.water_over.on else None
         further = goes_on(land, recipe)
         drawn = self._drawn(laid, field, taken_from, view, token)
-        name = digest.of_json([from_where, raised.name, stands, rippled, further, drawn.name])
+        but_for_bed = digest.of_json([from_where, stands, rippled, further, drawn.name])
+        name = digest.of_json([but_for_bed, raised.name])
 
         def make() -> _Seen:
+            before = self._before(self._last.peek(but_for_bed), raised.bed)
             outer = self._outer.get(land.name, lambda: beyond.outer(land.ground)) if further else None
             place = scene_of(land, None if far else peg, raised.bed, stands, outer, water, drawn.things)
-            buffer = gbuffer.look(place, taken_from, *size, view.looks, token)
+            buffer = gbuffer.look(place, taken_from, *size, view.looks, token, before)
             fragments = buffer.fragments
             ground = np.flatnonzero(fragments.on_ground())
             index = np.zeros(len(fragments.kind), np.int64)
             index[ground] = np.arange(len(ground))
             on_ground = cover_places.some(fragments.places, ground)
             pixel = fragments.pixel[ground]
-            return _Seen(taken_from, place, buffer, on_ground, index, name, drawn, from_where, pixel)
+            made = _Seen(taken_from, place, buffer, on_ground, index, name, drawn, from_where, pixel)
+            self._last.put(but_for_bed, made)
+            return made
 
         return self._seen.get(name, make)
+
+    @staticmethod
+    def _before(last: _Seen | None, raised: bed.Bed) -> tuple[Looks, NDArray[np.bool_]] | None:
+        """Return the looks of the same picture on another bed, and which of its pixels may see where it differs."""
+        if last is None or last.buffer.looks is None:
+            return None
+        boxes = changed_boxes(last.scene.bed, raised)
+        size = last.buffer.width_px, last.buffer.height_px
+        mask = pixels_of(boxes, last.camera, *size) if boxes is not None else None
+        return None if mask is None else (last.buffer.looks, mask)
 
     def _bed(
         self, land: Terrain, laid: LaidCover, taken_from: Camera, from_where: str, looks: int, token: Token | None

@@ -198,11 +198,22 @@ export class FrameLoop {
       return;
     }
     if (answer !== null && stand.version === version) {
-      this.draw(answer);
       stand.rested = version;
+      // asked before this one is drawn: the server works meanwhile
+      const goesOn = this.restsOn();
+      if (goesOn) void this.rest();
+      this.draw(answer);
       this.say(name);
+      if (goesOn) return;
     }
     this.go();
+  }
+
+  /** Whether the next picture at rest is all that is left to be asked. */
+  private restsOn(): boolean {
+    if (this.moving || this.asking || this.keeping) return false;
+    const coarse = this.due((stand) => stand.shown !== stand.version);
+    return (this.settling || coarse.length === 0) && this.due((stand) => stand.rested !== stand.version).length > 0;
   }
 
   private async makeReady(): Promise<void> {

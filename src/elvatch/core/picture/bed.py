@@ -35,6 +35,8 @@ _PIXELS_A_CELL = 3.6
 _PIXELS_MOVING = 5.4
 _SEEN = 0.3
 """Relief lower than so many cells is not seen as shape."""
+_BOUND_M = 0.125
+"""Patches are said to be as high as a whole number of these: rays begin at the same height after most edits."""
 _MOST_PATCHES = 9
 _DEEPEST = 14
 _FADE = 6
@@ -416,7 +418,7 @@ def _joined(patches: list[_Patch], heights: list[NDArray[np.float32]], camera: C
                 frame.end,
                 frame.cell_x,
                 frame.cell_y,
-                float(height.max()),
+                math.ceil(float(height.max()) / _BOUND_M) * _BOUND_M,
             ]
         )
         pad = [0] * (_DEEPEST - len(begins))

@@ -15,11 +15,11 @@ from elvatch.core.picture.bed import CELL_X, CELL_Y, COLS, FIRST, NORTH, ROWS, W
 from elvatch.core.picture.camera import Camera
 
 Floats = NDArray[np.float64]
-_CELLS = 24
+_CELLS = 16
 """Along the sides of the squares that changes are put together in."""
 _MOST_BOXES = 400
 _AROUND_PX = 1.5
-"""Looks go through places beside the middle of a pixel."""
+"""PixelLooks go through places beside the middle of a pixel."""
 
 
 def changed_boxes(before: Bed, after: Bed) -> Floats | None:
@@ -43,15 +43,16 @@ def changed_boxes(before: Bed, after: Bed) -> Floats | None:
         rows, cols, first = (int(patch[one]) for one in (ROWS, COLS, FIRST))
         was, now = (one.heights[first : first + rows * cols].reshape(rows, cols) for one in (before, after))
         row, col = np.nonzero(was != now)
-        wide = cols // _CELLS + 1
-        for square in np.unique(row // _CELLS * wide + col // _CELLS):
-            r, c = square // wide * _CELLS, square % wide * _CELLS
+        square = row // _CELLS * (cols // _CELLS + 1) + col // _CELLS
+        for one in np.unique(square):
+            mine = square == one
             # a sample shapes the cells on all its sides
-            part = np.s_[max(r - 1, 0) : r + _CELLS + 1, max(c - 1, 0) : c + _CELLS + 1]
+            north, south = max(row[mine].min() - 1, 0), min(row[mine].max() + 1, rows - 1)
+            west, east = max(col[mine].min() - 1, 0), min(col[mine].max() + 1, cols - 1)
+            part = np.s_[north : south + 1, west : east + 1]
             low, high = min(was[part].min(), now[part].min()), max(was[part].max(), now[part].max())
-            south, east = min(r + _CELLS, rows - 1), min(c + _CELLS, cols - 1)
-            x = patch[WEST] + np.array([max(c - 1, 0), east]) * patch[CELL_X]
-            y = patch[NORTH] - np.array([max(r - 1, 0), south]) * patch[CELL_Y]
+            x = patch[WEST] + np.array([west, east]) * patch[CELL_X]
+            y = patch[NORTH] - np.array([north, south]) * patch[CELL_Y]
             boxes.append(np.array([(a, b, z) for a in x for b in y for z in (float(low), float(high))]))
     if len(boxes) > _MOST_BOXES:
         return None

@@ -122,6 +122,13 @@ def around(material: Material, rows: int, cols: int, ground: Heightfield) -> Bey
     )
 
 
+def same_colours(one: BeyondColours, two: BeyondColours) -> bool:
+    """Return whether the ground beyond looks the same in two."""
+    return one is two or (
+        one[2:] == two[2:] and np.array_equal(one.colour, two.colour) and np.array_equal(one.mean, two.mean)
+    )
+
+
 def no_around(before_face: bool = False) -> BeyondColours:
     """Return colours for where nothing of the ground lies beyond; before a face that of the level at its foot."""
     mean = np.array(GROUND_BEFORE if before_face else (0.0, 0.0, 0.0), np.float32)

@@ -84,7 +84,7 @@ class RayEnds(NamedTuple):
         return RayEnds(self.depth.copy(), self.kind.copy(), self.hit.copy())
 
 
-class Looks(NamedTuple):
+class PixelLooks(NamedTuple):
     """Looks through the pixels of a picture: ``once`` through the middle of each, ``all`` with more at edges."""
 
     once: RayEnds
@@ -98,7 +98,7 @@ class GBuffer(NamedTuple):
     height_px: int
     fragments: Fragments
     clad: Clad = bare()
-    looks: Looks | None = None
+    looks: PixelLooks | None = None
 
 
 def nothing_seen(count: int) -> Fragments:

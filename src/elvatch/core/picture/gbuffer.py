@@ -1,6 +1,6 @@
 """What each pixel sees, before any material is known.
 
-Each pixel looks through one or four places. Looks that end close together on the same thing
+Each pixel looks through one or four places. PixelLooks that end close together on the same thing
 become one *fragment*, so the cover is asked once for most pixels, however fine their edges.
 """
 
@@ -17,7 +17,7 @@ from elvatch.core.parallel import Token, over_bands
 from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.clad import clad
 from elvatch.core.picture.contact import darken
-from elvatch.core.picture.fragments import Fragments, GBuffer, Looks, RayEnds, longer, nothing_seen
+from elvatch.core.picture.fragments import Fragments, GBuffer, PixelLooks, RayEnds, longer, nothing_seen
 from elvatch.core.picture.kinds import FIGURE, SKY, WATER
 from elvatch.core.picture.placing import mirrored, place
 from elvatch.core.picture.scene import Scene, meet, see
@@ -219,9 +219,9 @@ def _cast(
     scene: Scene,
     camera: Camera,
     shape: tuple[int, int, int],
-    before: tuple[Looks, NDArray[np.bool_]] | None,
+    before: tuple[PixelLooks, NDArray[np.bool_]] | None,
     token: Token | None,
-) -> Looks:
+) -> PixelLooks:
     """Look through all pixels, or those that may see something else than before."""
     height, width = shape[:2]
     if before is None:
@@ -234,7 +234,7 @@ def _cast(
         once, looked = was.copied(), were.copied()
     over_bands(height, lambda a, b: _look_rows(scene, camera, *once, wanted, a, b), token)
     over_bands(height, lambda a, b: _look_again_rows(scene, camera, once, looked, beside, a, b), token)
-    return Looks(once, looked)
+    return PixelLooks(once, looked)
 
 
 def look(
@@ -244,7 +244,7 @@ def look(
     height_px: int,
     looks: int,
     token: Token | None = None,
-    before: tuple[Looks, NDArray[np.bool_]] | None = None,
+    before: tuple[PixelLooks, NDArray[np.bool_]] | None = None,
 ) -> GBuffer:
     """Trace what each pixel of a picture sees.
 

@@ -46,7 +46,7 @@ from elvatch.core.picture.beyond import BeyondColours, Outer
 from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.covering import Coverings, all_ready
 from elvatch.core.picture.drape import Drape
-from elvatch.core.picture.fragments import GBuffer, Looks
+from elvatch.core.picture.fragments import GBuffer, PixelLooks
 from elvatch.core.picture.kinds import BEYOND
 from elvatch.core.picture.laid import AskedPlaces, LaidCover, Materials
 from elvatch.core.picture.laying import LaidCovers
@@ -340,7 +340,7 @@ class Renderer:
         return self._seen.get(name, make)
 
     @staticmethod
-    def _before(last: _Seen | None, raised: bed.Bed) -> tuple[Looks, NDArray[np.bool_]] | None:
+    def _before(last: _Seen | None, raised: bed.Bed) -> tuple[PixelLooks, NDArray[np.bool_]] | None:
         """Return the looks of the same picture on another bed, and which of its pixels may see where it differs."""
         if last is None or last.buffer.looks is None:
             return None

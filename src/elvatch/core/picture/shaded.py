@@ -12,7 +12,7 @@ from elvatch.core.cover.material import Material
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.light.lighting import Lighting
 from elvatch.core.parallel import Token, over_bands
-from elvatch.core.picture import shade
+from elvatch.core.picture import beyond, shade
 from elvatch.core.picture.crowded import Crowded
 from elvatch.core.picture.fragments import Fragments
 from elvatch.core.picture.kinds import BEYOND, GROUND, THING, WATER
@@ -132,7 +132,7 @@ def _changed(
     rows = same_rows(g.places, g.pixel, f.places, f.pixel) if moved else np.arange(len(f.pixel))
     asked = (f, now.row, now.material, now.crowded, now.sunlit)
     against = (g, before.row, before.material, before.crowded, before.sunlit)
-    around = now.around is not before.around
+    around = not beyond.same_colours(now.around, before.around)
     over_bands(
         len(rows),
         lambda a, b: _changed_band(*asked, *against, rows, moved, around, changed, a, b),

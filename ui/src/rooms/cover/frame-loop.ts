@@ -137,9 +137,10 @@ export class FrameLoop {
     if (this.asking || this.keeping) return;
     const changed = this.due((stand) => stand.shown !== stand.version);
     if (changed.length > 0 && !this.settling) void this.quick(changed);
-    else if (this.due((stand) => stand.rested !== stand.version).length > 0)
-      this.timer = setTimeout(() => void this.rest(), this.moving ? STILL_MS : 0);
-    else void this.makeReady();
+    else if (this.due((stand) => stand.rested !== stand.version).length === 0) void this.makeReady();
+    else if (this.moving) this.timer = setTimeout(() => void this.rest(), STILL_MS);
+    // at once: a page that has a kept edit to show is busy for longer than a picture takes to be asked
+    else void this.rest();
   }
 
   private request(stands: [StandName, Stand][], resting: boolean): FrameAsked | null {

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -11,7 +13,7 @@ from elvatch.core.cover import function, plan
 from elvatch.core.cover.asked_again import AskedAgain, AskedCover
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Layer
-from elvatch.core.document.light import Light
+from elvatch.core.document.light import Light, When
 from elvatch.core.document.marks import DrawnPath, Marks, PathPoint
 from elvatch.core.document.recipe import Peg, Recipe, Stand, Stands
 from elvatch.core.document.rule import Clause, OnPath, Rule
@@ -142,6 +144,8 @@ def edits() -> list[tuple[Recipe, Evidence]]:
     out += [(low, lane(52.0, 50.5)), (low, lane(52.0, 51.0)), (low, lane(52.0, 51.1))]
     raised = ruled.model_copy(update={"fit": ruled.fit.model_copy(update={"relief_m": 0.5})})
     out.append((low.model_copy(update={"layers": (site.layers[0], raised)}), lane(52.0, 51.1)))
+    dated = Light(when=When(latitude_deg=54, day=date(2026, 6, 21), hour=9))
+    out.append((site.model_copy(update={"light": dated}), lane(52.0, 51.0)))
     out.append((site.model_copy(update={"peg": Peg(east_m=50.5, north_m=50)}), lane(51.0, 50.0)))
     out.append((site, lane(51.0, 50.0)))
     return out
@@ -187,7 +191,7 @@ def test_pictures_after_edits_are_those_of_a_first_look(
 def test_boxes_are_where_beds_differ_and_other_frames_have_none() -> None:
     land, renderer, sets = terrain(GROUND), Renderer(), rippled()
     beds = []
-    for site, evidence in (edits()[k] for k in (0, 1, 8)):
+    for site, evidence in (edits()[k] for k in (0, 1, 9)):
         renderer.take(land, site, sets, View("near", 120, 90, 1), evidence=evidence)
         beds.append(renderer._last._items.popitem()[1].scene.bed)
     boxes = bed_changes.changed_boxes(beds[0], beds[1])

@@ -7,6 +7,7 @@ import hashlib
 import json
 import threading
 from collections import OrderedDict
+from datetime import date
 from pathlib import Path
 from types import ModuleType
 
@@ -33,8 +34,15 @@ def of_array(array: NDArray[np.generic]) -> str:
 
 
 def of_json(value: object) -> str:
-    """Return the content name of a JSON value, whatever the order of its keys."""
-    return of_bytes(json.dumps(value, sort_keys=True, separators=(",", ":"), allow_nan=False).encode())
+    """Return the content name of a JSON value, whatever the order of its keys; days in it as they are written."""
+    text = json.dumps(value, sort_keys=True, separators=(",", ":"), allow_nan=False, default=_written)
+    return of_bytes(text.encode())
+
+
+def _written(value: object) -> str:
+    if isinstance(value, date):
+        return value.isoformat()
+    raise TypeError(f"{type(value).__name__} is no JSON value")
 
 
 @functools.cache

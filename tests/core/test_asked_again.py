@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from elvatch.core.cover import function, plan
 from elvatch.core.cover.asked_again import AskedAgain, AskedCover
+from elvatch.core.cover.material import Material
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Layer
 from elvatch.core.document.light import Light, When
@@ -21,6 +22,7 @@ from elvatch.core.ground import places
 from elvatch.core.ground.survey import survey
 from elvatch.core.parallel import CancelledError, Token
 from elvatch.core.picture import bed_changes, gbuffer, shade
+from elvatch.core.picture.fragments import GBuffer
 from elvatch.core.picture.picture import Renderer, View
 from elvatch.core.picture.remembered import same_rows
 from elvatch.core.picture.terrain import terrain
@@ -57,7 +59,7 @@ def lane(north_m: float, west_m: float = 0.0) -> Evidence:
     return Evidence(100.0, 100.0, marks=Marks(paths=(path,)))
 
 
-def same(found: function.Material, fresh: function.Material) -> None:
+def same(found: Material, fresh: Material) -> None:
     for one, two in zip(found, fresh, strict=True):
         np.testing.assert_array_equal(one, two)
 
@@ -161,7 +163,7 @@ def test_pictures_after_edits_are_those_of_a_first_look(
     lit: list[float] = []
     look, light = gbuffer.look, shade.again
 
-    def looked(*given: object, **named: object) -> gbuffer.GBuffer:
+    def looked(*given: object, **named: object) -> GBuffer:
         buffer = look(*given, **named)  # type: ignore[arg-type]
         if given[6] is not None:
             again.append(float(given[6][1].mean()))  # type: ignore[index]

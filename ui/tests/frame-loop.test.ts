@@ -79,6 +79,29 @@ afterEach(() => {
   vi.restoreAllMocks();
 });
 
+test("the next picture at rest is asked before the last is drawn, and the first at once", async () => {
+  loop.want(both(1, 1), true);
+  at(0).answer();
+  await pass(0);
+  loop.want(both(2, 2), true);
+  const before = asked.length;
+  loop.want(both(2, 2), false);
+  await pass(0);
+  expect(asked.length).toBeGreaterThan(before);
+  const drawnAt: number[] = [];
+  const first = asked.length;
+  const push = seen.push.bind(seen);
+  seen.push = (...all) => {
+    drawnAt.push(asked.length);
+    return push(...all);
+  };
+  expect(at(first - 1).request.resting).toBe(true);
+  at(first - 1).answer();
+  await pass(0);
+  expect(drawnAt).toEqual([first + 1]);
+  expect(stands(first)).not.toEqual(stands(first - 1));
+});
+
 test("a change is one question for all that it changes, small; then each is asked for in full, that under the pointer first", async () => {
   loop.point("near");
   loop.want(both(1, 1), false);

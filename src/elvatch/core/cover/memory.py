@@ -6,7 +6,6 @@ An edit of one layer's rule then costs that rule, at the places where it is aske
 
 from __future__ import annotations
 
-import threading
 from collections import OrderedDict
 from collections.abc import Sequence
 from typing import NamedTuple
@@ -192,11 +191,10 @@ class _Slots:
 class Memory(Weighs):
     """What is kept of a cover at ``count`` places that stay the same, or most of them.
 
-    Hold ``lock`` from :meth:`memo` until the answer is there: a slot may be given to another layer after.
+    For one thread at a time, from :meth:`memo` until the answer is there: a slot may be given to another layer after.
     """
 
     def __init__(self, count: int) -> None:
-        self.lock = threading.Lock()
         self._count, self._layers, self._wears = count, 0, 0
         self._memo = nothing_kept(0, 0)
         self._values, self._marks, self._presence = _Slots(0), _Slots(0), _Slots(0)

@@ -19,7 +19,7 @@ _CELLS = 16
 """Along the sides of the squares that changes are put together in."""
 _MOST_BOXES = 400
 _AROUND_PX = 1.5
-"""PixelLooks go through places beside the middle of a pixel."""
+"""Looks go through places beside the middle of a pixel."""
 
 
 def changed_boxes(before: Bed, after: Bed) -> Floats | None:

@@ -1,6 +1,6 @@
 """What each pixel sees, before any material is known.
 
-Each pixel looks through one or four places. PixelLooks that end close together on the same thing
+Each pixel looks through one or four places. Looks that end close together on the same thing
 become one *fragment*, so the cover is asked once for most pixels, however fine their edges.
 """
 

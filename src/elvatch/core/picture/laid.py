@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from elvatch.core import digest
-from elvatch.core.cache import Cache, Weighs
+from elvatch.core.cache import Cache
 from elvatch.core.cover import function
 from elvatch.core.cover.material import Material
 from elvatch.core.cover.memory import Names
@@ -22,7 +22,7 @@ from elvatch.core.rules.joints import Joined, Touching
 
 
 @dataclass(frozen=True)
-class LaidCover(Weighs):
+class LaidCover:
     """Layers made ready; ``reliefs`` names the relief that things stand on, ``shapes`` with what joins the ground to
     them, ``shown`` what they show, ``bare`` and ``name`` the whole without and with all that; ``unruled`` names all
     but what rules let in."""
@@ -35,11 +35,6 @@ class LaidCover(Weighs):
     bare: str
     name: str
     unruled: str
-
-    @property
-    def weight_bytes(self) -> int:
-        """Memory that it takes by itself: its sets are the stock's."""
-        return self.prepared.plan.layers.nbytes
 
 
 @dataclass(frozen=True)

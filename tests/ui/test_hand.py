@@ -44,6 +44,31 @@ def test_what_rests_after_a_drag_is_what_a_fresh_page_shows_and_little_was_sent_
     assert [one for one in asked if "making_ready" not in (one.post_data or "")] == []
 
 
+def test_a_press_that_shakes_is_a_click_and_what_it_showed_is_dropped(page: Page) -> None:
+    open_cover(page)
+    before, asked = drawn(page), list[Request]()
+    page.on("request", lambda one: asked.append(one) if one.url.endswith(("/api/frame", "/recipe")) else None)
+    limit = page.get_by_role("spinbutton", name="Slate bedrock, steeper than", exact=True)
+    said, box = limit.get_attribute("aria-valuetext"), limit.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 2, y)
+    # it follows from the first pixel: no picture waits until this is sure to be a drag
+    expect(limit).not_to_have_attribute("aria-valuetext", said or "")
+    expect(page.locator("[data-stand=near][data-resting=false]")).to_be_visible()
+    assert any('"resting":false' in (one.post_data or "") for one in asked)
+    page.mouse.up()
+    field = page.get_by_role("textbox", name="Slate bedrock, steeper than")
+    expect(field).to_have_value((said or "").split(" ")[0])
+    page.keyboard.press("Escape")
+    expect(limit).to_have_attribute("aria-valuetext", said or "")
+    rested(page)
+    assert drawn(page) == before
+    assert [one for one in asked if one.url.endswith("/recipe")] == [], "nothing was kept"
+
+
 def test_a_slow_server_does_not_make_the_hand_wait_and_pictures_never_go_back(page: Page) -> None:
     open_cover(page)
 

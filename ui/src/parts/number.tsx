@@ -5,6 +5,9 @@ import { layOut } from "../judging/strip";
 import { useHeld } from "./use-held";
 import { useRest } from "./use-rest";
 
+/** Pixels within which a press is a click, however the hand shook: what it showed meanwhile is dropped. */
+const SHAKE_PX = 3;
+
 export interface NumberProps {
   label: string;
   value: number;
@@ -57,6 +60,7 @@ export function onSteps(value: number, step: number, least: number, most: number
 export function Num(props: NumberProps) {
   const { label, unit, least, most, step, digits = 0 } = props;
   const { now: value, hold, letGo } = useHeld(props.value);
+  const drag = useRef<{ x: number; from: number; moved: boolean; last: number } | null>(null);
   const onMove = (next: number) => {
     hold(next);
     props.onMove(next);
@@ -66,12 +70,15 @@ export function Num(props: NumberProps) {
     props.onKeep(next);
   };
   const onDrop = () => {
+    // what has nothing of its own to drop is where it was as well
+    const held = drag.current;
+    if (held && held.last !== held.from) props.onMove(held.from);
+    drag.current = null;
     letGo();
     props.onDrop();
   };
   const [typed, setTyped] = useState<string | null>(null);
   const [wrong, setWrong] = useState(false);
-  const drag = useRef<{ x: number; from: number; moved: boolean; last: number } | null>(null);
   const input = useRef<HTMLInputElement>(null);
   const rest = useRest();
 
@@ -151,8 +158,7 @@ export function Num(props: NumberProps) {
         const held = drag.current;
         if (!held) return;
         const dx = event.clientX - held.x;
-        if (!held.moved && Math.abs(dx) < 3) return;
-        held.moved = true;
+        held.moved ||= Math.abs(dx) >= SHAKE_PX;
         const next = onGrid(held.from + dx * (props.perPixel ?? step));
         if (next !== held.last) {
           held.last = next;
@@ -161,15 +167,16 @@ export function Num(props: NumberProps) {
       }}
       onPointerUp={() => {
         const held = drag.current;
-        drag.current = null;
         if (!held) return;
-        if (held.moved) onKeep(held.last);
-        else setTyped(shown(value, digits));
-      }}
-      onPointerCancel={() => {
-        drag.current = null;
+        if (held.moved) {
+          drag.current = null;
+          onKeep(held.last);
+          return;
+        }
         onDrop();
+        setTyped(shown(held.from, digits));
       }}
+      onPointerCancel={onDrop}
       onKeyDown={(event) => {
         if (layOut(event, { ...props, value, digits, decades: false, onKeep })) return;
         const jump = event.shiftKey ? 10 : 1;
@@ -177,10 +184,8 @@ export function Num(props: NumberProps) {
         if (event.key === "ArrowUp" || event.key === "ArrowRight") stepBy(jump);
         else if (event.key === "ArrowDown" || event.key === "ArrowLeft") stepBy(-jump);
         else if (event.key === "Enter") setTyped(shown(value, digits));
-        else if (event.key === "Escape" && drag.current) {
-          drag.current = null;
-          onDrop();
-        } else return;
+        else if (event.key === "Escape" && drag.current) onDrop();
+        else return;
         event.preventDefault();
       }}
     >

@@ -271,6 +271,7 @@ const site = createStore<OpenSite>((set, get) => {
 
     drop: () => {
       const { state } = get();
+      lastShown = null;
       if (state) set({ shown: state.recipe, moving: false });
     },
 

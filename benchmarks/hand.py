@@ -15,11 +15,12 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
-from playwright.sync_api import CDPSession, Locator, Page, Request, expect, sync_playwright
+from playwright.sync_api import CDPSession, Locator, Page, Request, sync_playwright
 
 from benchmarks.measure import Line
 from benchmarks.scale import Scale, demo
 from tests.serving import Served, serve
+from tests.watching import KEPT, seen, shown
 
 STEPS, STEP_MS = 60, 30
 _ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking"]
@@ -84,9 +85,7 @@ class Hand:
 
     def rested(self, stands: tuple[str, ...] = _STANDS) -> None:
         """Wait until all is kept and shown in full."""
-        expect(self.page.get_by_text(re.compile(r"^kept \d\d:\d\d$"))).to_be_visible()
-        for stand in stands:
-            expect(self.page.locator(f"[data-stand={stand}][data-resting=true]")).to_be_visible()
+        seen(self.page, KEPT, *(shown(f"[data-stand={stand}][data-resting=true]") for stand in stands))
 
     def metrics(self) -> dict[str, float]:
         """Return the browser's counters, seconds."""
@@ -139,7 +138,6 @@ def opened(served: Served) -> Iterator[Hand]:
         browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=_ARGUMENTS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.set_default_timeout(60_000)
-        expect.set_options(timeout=60_000)
         counters = page.context.new_cdp_session(page)
         counters.send("Performance.enable")
         hand = Hand(page, counters)

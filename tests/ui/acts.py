@@ -10,6 +10,8 @@ import numpy as np
 from PIL import Image
 from playwright.sync_api import Locator, Page, expect
 
+from tests.watching import KEPT, seen, shown
+
 STANDS = ("far", "mid", "near")
 
 
@@ -26,15 +28,9 @@ def row(page: Page, layer: str) -> Locator:
 
 
 def rested(page: Page) -> None:
-    """Wait until all edits are kept and all pictures show what is wanted in full."""
-    # in this order: what is still asked for may be an edit that pictures do not know of yet
-    expect(page.get_by_text(re.compile(r"^kept \d\d:\d\d$"))).to_be_visible()
-    for stand in STANDS:
-        expect(page.locator(f"[data-stand={stand}][data-resting=true] canvas")).to_be_visible()
-    # figures come after the pictures
-    expect(
-        page.locator("[data-figures=current]").or_(page.locator("body:not(:has([data-figures]))")).first
-    ).to_be_visible()
+    """Wait until all edits are kept, all pictures show what is wanted in full, and figures belong to them."""
+    pictures = [shown(f"[data-stand={stand}][data-resting=true] canvas") for stand in STANDS]
+    seen(page, KEPT, *pictures, '!document.querySelector("[data-figures]:not([data-figures=current])")')
 
 
 def pixels(page: Page, stand: str) -> np.ndarray:

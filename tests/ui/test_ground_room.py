@@ -12,16 +12,16 @@ from PIL import Image
 from playwright.sync_api import Page, expect
 
 from tests.ui.acts import changed, drag, still, take_chosen, until
+from tests.watching import KEPT, seen, shown
 
 pytestmark = pytest.mark.browser
 
 
 def settled(page: Page) -> None:
     """Wait until the map shows the whole ground and all edits are kept."""
-    expect(page.get_by_text(re.compile(r"^kept \d\d:\d\d$"))).to_be_visible()
-    expect(page.locator("[data-map][data-resting=true] img")).to_be_visible()
+    seen(page, KEPT, shown("[data-map][data-resting=true] img"))
     still(page, lambda: relief(page))
-    expect(page.locator("[data-map][data-resting=true] img")).to_be_visible()
+    seen(page, shown("[data-map][data-resting=true] img"))
 
 
 def relief(page: Page) -> np.ndarray:

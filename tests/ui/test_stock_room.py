@@ -17,6 +17,7 @@ from elvatch.core.stock.generators import GENERATORS
 from tests.core import pictures as p
 from tests.serving import Served
 from tests.ui.acts import still, take_chosen, until
+from tests.watching import seen, shown
 
 pytestmark = pytest.mark.browser
 TITLES = sorted(one.title for one in GENERATORS.values())
@@ -35,7 +36,7 @@ def choose(page: Page, title: str) -> None:
 
 
 def rested(page: Page) -> None:
-    expect(page.locator("[data-sample][data-resting=true] img")).to_be_visible()
+    seen(page, shown("[data-sample][data-resting=true] img"))
 
 
 def sample(page: Page) -> np.ndarray:

@@ -8,6 +8,7 @@ from typing import NamedTuple
 import numpy as np
 from pydantic import Field
 
+from elvatch.app.catching_up import CatchingUp
 from elvatch.app.covers import Covers, Painted, Spot
 from elvatch.app.fits import FitAt, Fits
 from elvatch.app.grounds import Grounds
@@ -106,6 +107,9 @@ class Besides(NamedTuple):
         return any(one is not None for one in self)
 
 
+NOTHING_BESIDES = Besides()
+
+
 @result
 class Pointed:
     """The place under a spot of a picture, None where the sky is; the rule that a set begins with that is dropped
@@ -152,6 +156,7 @@ class Pictures:
         self._renderer, self._strews = Renderer(), strews
         self._panoramas = panoramas
         self._finished = Cache[Picture](_MOST_FINISHED)
+        self._catching_up = CatchingUp(self._made)
 
     def png(
         self, recipe: Recipe, view: View, token: Token | None = None, with_: Besides | None = None
@@ -163,9 +168,19 @@ class Pictures:
     def take(self, recipe: Recipe, view: View, token: Token | None = None, with_: Besides | None = None) -> Picture:
         """Return a picture; one at rest of the recipe alone is kept."""
         if view.looks == 1 or with_:
-            return self._taken(recipe, view, token, with_ or Besides())
+            return self._taken(recipe, view, token, with_ or NOTHING_BESIDES)
         name = self._name(recipe, view)
-        return self._finished.get(name, lambda: self._taken(recipe, view, token, Besides()))
+        kept = self._finished.peek(name)
+        if kept is not None:
+            self._catching_up.shown(recipe, view, name)
+            return kept
+
+        def make() -> Picture:
+            made = self._taken(recipe, view, token, NOTHING_BESIDES)
+            self._catching_up.made(view, name)
+            return made
+
+        return self._finished.get(name, make)
 
     def _name(self, recipe: Recipe, view: View) -> str:
         """Return what names a picture at rest by all that is seen in it."""
@@ -175,6 +190,10 @@ class Pictures:
         return digest.of_json([cover, list(map(digest.of_part, [*single, *several])), list(vars(view).values())])
 
     def _taken(self, recipe: Recipe, view: View, token: Token | None, with_: Besides) -> Picture:
+        self._catching_up.stop(recipe)
+        return self._made(recipe, view, token, with_)
+
+    def _made(self, recipe: Recipe, view: View, token: Token | None, with_: Besides = NOTHING_BESIDES) -> Picture:
         preview, painted = with_.preview, with_.painted or None
         if view.looks == 1 and preview is None:
             preview = self._grounds.while_measured(recipe.ground)

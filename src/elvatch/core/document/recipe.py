@@ -235,6 +235,8 @@ def askable(layers: tuple[Layer, ...], of: str, strews: tuple[Strew, ...] = ()) 
 
 
 _read = Cache[Recipe](8)
+_texts = Cache[Recipe](8)
+"""Recipes by the very text that they were read from: the revision that an edit is made on is read again each time."""
 _known_parts = Cache[Part](512)
 
 
@@ -256,11 +258,18 @@ def read(text: str | bytes) -> Recipe:
     RefusalError
         When it is not JSON, not a recipe, of a later version, or has a value out of range.
     """
-    try:
-        data = json.loads(text)
-    except (ValueError, RecursionError) as error:
-        raise RefusalError("recipe", f"text that is not JSON ({error})", "a recipe", "send a whole recipe") from None
-    return from_data(data)
+
+    def make() -> Recipe:
+        try:
+            data = json.loads(text)
+        except (ValueError, RecursionError) as error:
+            raise RefusalError(
+                "recipe", f"text that is not JSON ({error})", "a recipe", "send a whole recipe"
+            ) from None
+        return from_data(data)
+
+    data = text.encode("utf-8", "surrogatepass") if isinstance(text, str) else text
+    return _texts.get(digest.of_bytes(data), make)
 
 
 def from_data(data: object) -> Recipe:

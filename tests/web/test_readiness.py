@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import gc
 import threading
+import weakref
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import IO, ClassVar
@@ -13,7 +15,7 @@ from elvatch.app import warm
 from elvatch.app.workshop import Workshop
 from elvatch.core.refusal import RefusalError
 from elvatch.demo import scenario
-from elvatch.web import readiness, server
+from elvatch.web import readiness, server, sweeping
 from elvatch.web.app import create_app
 from elvatch.web.readiness import Readiness, Stage
 
@@ -94,6 +96,30 @@ def test_what_can_wait_stands_back_while_a_question_is_answered(
     answer.set()
     until(lambda: ready.stages[1].state == "done")
     assert order == ["compiled", "first part", "asked", "answered", "second part"]
+
+
+class _Circle:
+    def __init__(self) -> None:
+        self.itself = self
+
+
+def test_what_is_old_and_lives_in_a_circle_goes_when_nobody_asks(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(readiness, "_STILL_S", 0.02)
+    usual, ready, circle = gc.get_threshold(), Readiness(), _Circle()
+    gone = weakref.ref(circle)
+    gc.collect()
+    try:
+        sweeping.begin(ready)
+        ready.asked(1)
+        del circle
+        gc.collect(1)
+        assert gone() is not None, "what is old is not looked at while a question is answered"
+        assert gc.get_threshold()[2] > 50 * usual[2]
+        ready.asked(-1)
+        until(lambda: gone() is None and gc.get_freeze_count() > 0)
+    finally:
+        gc.set_threshold(*usual)
+        gc.unfreeze()
 
 
 def test_what_cannot_be_done_is_said(workshop: Workshop) -> None:

@@ -111,6 +111,13 @@ class Readiness:
                     return
                 self._heard.wait(until - now if self._under_way else _STILL_S - still_s)
 
+    def next_stillness(self) -> None:
+        """Wait until something is asked, and then until nothing is, for a while at most."""
+        with self._heard:
+            before = self._ended
+            self._heard.wait_for(lambda: self._ended != before)
+        self.stand_back()
+
     @property
     def computes(self) -> bool:
         """Whether everything is done that computing needs."""

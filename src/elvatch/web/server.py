@@ -6,6 +6,7 @@ import contextlib
 import ctypes
 import select
 import socket
+import sys
 from collections.abc import Callable, Sequence
 from typing import Any
 
@@ -16,6 +17,7 @@ from elvatch.app.warm import Warming, is_warm, shows_pictures
 from elvatch.app.workshop import Workshop
 from elvatch.core.refusal import RefusalError
 from elvatch.store import lock
+from elvatch.web import sweeping
 from elvatch.web.app import MOST_UPLOAD_BYTES, STATIC, create_app
 from elvatch.web.entry import Entry
 from elvatch.web.readiness import Readiness, Stage
@@ -24,6 +26,9 @@ _THREADS = 12
 _MOST_CONNECTIONS = 1000
 _MOST_OF_ONE_ADDRESS = 64
 _SILENT_S = 20
+_TURN_S = 0.0005
+"""Until one thread makes way for another that wants to run Python: bands hand over work every few milliseconds, while
+beside them an edit is read and kept."""
 _MMAP_THRESHOLD = -3
 """Name of a setting of glibc's allocator (malloc.h): from how many bytes on memory is asked of the system."""
 
@@ -72,7 +77,7 @@ def run(
     """
     if not (STATIC / "index.html").is_file():
         raise RefusalError(str(STATIC), "no built page", "the page made by Vite", "run: make setup")
-    _give_memory_back()
+    _prepare_process()
     with lock.serving(workshop.store.folder) as held:
         listening = _listen(entry.host, port)
         shown = f"[{entry.host}]" if ":" in entry.host else entry.host
@@ -98,6 +103,7 @@ def run(
         assert isinstance(server, BaseWSGIServer), "one address is listened on"
         server.channel_class = _Channel
         readiness.begin(say)
+        sweeping.begin(readiness)
         server.run()
 
 
@@ -108,8 +114,10 @@ def _with_compiling(warming: Warming, stages: Sequence[Stage]) -> list[Stage]:
     return [*([] if shows_pictures() else [first]), *stages, *([] if is_warm() else [later])]
 
 
-def _give_memory_back() -> None:
-    """Let what large arrays took go back to the system when they go; the C library would keep much of it."""
+def _prepare_process() -> None:
+    """Let threads take short turns, and what large arrays took go back to the system when they go: the C library
+    would keep much of it."""
+    sys.setswitchinterval(_TURN_S)
     with contextlib.suppress(OSError, AttributeError):  # where there is another C library
         ctypes.CDLL(None).mallopt(_MMAP_THRESHOLD, 1 << 20)
 

@@ -21,7 +21,7 @@ from elvatch.core.document.rule import Clause, OnPath, Rule
 from elvatch.core.ground import places
 from elvatch.core.ground.survey import survey
 from elvatch.core.parallel import CancelledError, Token
-from elvatch.core.picture import bed_changes, gbuffer, shade
+from elvatch.core.picture import gbuffer, scene_changes, shade
 from elvatch.core.picture.fragments import GBuffer
 from elvatch.core.picture.picture import Renderer, View
 from elvatch.core.picture.remembered import same_rows
@@ -150,6 +150,8 @@ def edits() -> list[tuple[Recipe, Evidence]]:
     out.append((site.model_copy(update={"light": dated}), lane(52.0, 51.0)))
     out.append((site.model_copy(update={"peg": Peg(east_m=50.5, north_m=50)}), lane(51.0, 50.0)))
     out.append((site, lane(51.0, 50.0)))
+    # over the peg: the surveyor stands on it, and no longer
+    out += [(site, lane(50.0, 49.5)), (site, lane(50.0, 51.5)), (site, lane(50.0, 52.0))]
     return out
 
 
@@ -190,16 +192,16 @@ def test_pictures_after_edits_are_those_of_a_first_look(
     assert min(lit) < 0.5
 
 
-def test_boxes_are_where_beds_differ_and_other_frames_have_none() -> None:
+def test_boxes_are_where_scenes_differ_and_other_frames_have_none() -> None:
     land, renderer, sets = terrain(GROUND), Renderer(), rippled()
-    beds = []
+    scenes = []
     for site, evidence in (edits()[k] for k in (0, 1, 9)):
         renderer.take(land, site, sets, View("near", 120, 90, 1), evidence=evidence)
-        beds.append(renderer._last._items.popitem()[1].scene.bed)
-    boxes = bed_changes.changed_boxes(beds[0], beds[1])
+        scenes.append(renderer._last._items.popitem()[1].scene)
+    boxes = scene_changes.changed_boxes(scenes[0], scenes[1])
     assert boxes is not None
     # from 49 to 50 m east of a lane 1.5 m wide
     assert boxes[..., 0].min() > 46
     assert boxes[..., 0].max() < 54
-    assert bed_changes.changed_boxes(beds[0], beds[0]) is not None
-    assert bed_changes.changed_boxes(beds[0], beds[2]) is None
+    assert scene_changes.changed_boxes(scenes[0], scenes[0]) is not None
+    assert scene_changes.changed_boxes(scenes[0], scenes[2]) is None

@@ -85,7 +85,8 @@ def _boxes() -> NDArray[np.float64]:
     return np.concatenate([np.concatenate([low - more[:, None], high + more[:, None]], axis=1), rod])
 
 
-_BOXES = _boxes()
+BOXES = _boxes()
+"""West, south and bottom, east, north and top of each part and of the rod, from the feet, metres."""
 
 
 @inner
@@ -143,12 +144,12 @@ def _beside(
     iy = 1.0 / (dy if abs(dy) > tiny else tiny)
     iz = 1.0 / (dz if abs(dz) > tiny else tiny)
     which, first, last = 0, far, near
-    for k in range(_BOXES.shape[0]):
-        a, b = (_BOXES[k, 0] - x) * ix, (_BOXES[k, 3] - x) * ix
+    for k in range(BOXES.shape[0]):
+        a, b = (BOXES[k, 0] - x) * ix, (BOXES[k, 3] - x) * ix
         enter, leave = min(a, b), max(a, b)
-        a, b = (_BOXES[k, 1] - y) * iy, (_BOXES[k, 4] - y) * iy
+        a, b = (BOXES[k, 1] - y) * iy, (BOXES[k, 4] - y) * iy
         enter, leave = max(enter, min(a, b)), min(leave, max(a, b))
-        a, b = (_BOXES[k, 2] - z) * iz, (_BOXES[k, 5] - z) * iz
+        a, b = (BOXES[k, 2] - z) * iz, (BOXES[k, 5] - z) * iz
         enter, leave = max(enter, min(a, b), near), min(leave, max(a, b), far)
         if enter <= leave:
             which |= 1 << k

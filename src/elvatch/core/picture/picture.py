@@ -41,7 +41,6 @@ from elvatch.core.picture import (
     shade,
     strewn,
 )
-from elvatch.core.picture.bed_changes import changed_boxes, pixels_of
 from elvatch.core.picture.beyond import BeyondColours, Outer
 from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.covering import Coverings, all_ready
@@ -50,6 +49,7 @@ from elvatch.core.picture.fragments import GBuffer, PixelLooks
 from elvatch.core.picture.kinds import BEYOND
 from elvatch.core.picture.laid import AskedPlaces, LaidCover, Materials
 from elvatch.core.picture.laying import LaidCovers
+from elvatch.core.picture.scene_changes import changed_boxes, pixels_of
 from elvatch.core.picture.shaded import NamedLight, Shadings
 from elvatch.core.picture.sunlit import sunlit
 from elvatch.core.picture.terrain import Terrain, scene_of, strata_m
@@ -319,13 +319,13 @@ class Renderer:
         rippled = [water.level_m, water.ripple_m, water.east, water.north] if recipe.water_over.on else None
         further = goes_on(land, recipe)
         drawn = self._drawn(laid, field, taken_from, view, token)
-        but_for_bed = digest.of_json([from_where, stands, rippled, further, drawn.name])
-        name = digest.of_json([but_for_bed, raised.name])
+        but_for_bed = digest.of_json([from_where, rippled, further, drawn.name])
+        name = digest.of_json([but_for_bed, raised.name, stands])
 
         def make() -> _Seen:
-            before = self._before(self._last.peek(but_for_bed), raised.bed)
             outer = self._outer.get(land.name, lambda: beyond.outer(land.ground)) if further else None
             place = scene_of(land, None if far else peg, raised.bed, stands, outer, water, drawn.things)
+            before = self._before(self._last.peek(but_for_bed), place)
             buffer = gbuffer.look(place, taken_from, *size, view.looks, token, before)
             fragments = buffer.fragments
             ground = np.flatnonzero(fragments.on_ground())
@@ -340,11 +340,11 @@ class Renderer:
         return self._seen.get(name, make)
 
     @staticmethod
-    def _before(last: _Seen | None, raised: bed.Bed) -> tuple[PixelLooks, NDArray[np.bool_]] | None:
-        """Return the looks of the same picture on another bed, and which of its pixels may see where it differs."""
+    def _before(last: _Seen | None, now: scene.Scene) -> tuple[PixelLooks, NDArray[np.bool_]] | None:
+        """Return the looks of the same picture of another cover, and which of its pixels may see where it differs."""
         if last is None or last.buffer.looks is None:
             return None
-        boxes = changed_boxes(last.scene.bed, raised)
+        boxes = changed_boxes(last.scene, now)
         size = last.buffer.width_px, last.buffer.height_px
         mask = pixels_of(boxes, last.camera, *size) if boxes is not None else None
         return None if mask is None else (last.buffer.looks, mask)

@@ -1,11 +1,12 @@
-"""Where two beds of one picture differ, and which of its pixels may see that.
+"""Where two scenes of one picture differ after an edit of the cover, and which of its pixels may see that.
 
-A stroke or a clause changes the relief at few places. A ray that passes over none of them, or above them, meets what
-it met before.
+A stroke or a clause changes the relief at few places, and the surveyor stands on it. A ray that passes by all of
+them meets what it met before.
 """
 
 from __future__ import annotations
 
+import itertools
 import math
 
 import numpy as np
@@ -13,6 +14,8 @@ from numpy.typing import NDArray
 
 from elvatch.core.picture.bed import CELL_X, CELL_Y, COLS, FIRST, NORTH, ROWS, WEST, Bed
 from elvatch.core.picture.camera import Camera
+from elvatch.core.picture.figure import BOXES
+from elvatch.core.picture.scene import Scene
 
 Floats = NDArray[np.float64]
 _CELLS = 16
@@ -22,19 +25,37 @@ _AROUND_PX = 1.5
 """Looks go through places beside the middle of a pixel."""
 
 
-def changed_boxes(before: Bed, after: Bed) -> Floats | None:
-    """Return boxes that hold all that differs between two beds.
+def changed_boxes(before: Scene, after: Scene) -> Floats | None:
+    """Return boxes that hold all that differs between two scenes.
 
     Parameters
     ----------
-    before, after : Bed
-        Of one picture.
+    before, after : Scene
+        Of one picture: their beds may differ, and how high the surveyor stands.
 
     Returns
     -------
     ndarray, shape (n, 8, 3), float64, optional
         Their corners, metres; None where the beds have other patches, or are so high that rays begin elsewhere.
     """
+    boxes = _of_bed(before.bed, after.bed)
+    if boxes is None or before.figure_z == after.figure_z:
+        return boxes
+    return np.concatenate([boxes, _of_figure(before), _of_figure(after)])
+
+
+def _of_figure(scene: Scene) -> Floats:
+    """Return the boxes of the surveyor's parts."""
+    parts = [zip(box[:3], box[3:], strict=True) for box in BOXES.tolist()]
+    corners = np.array([list(itertools.product(*part)) for part in parts])
+    if scene.upright:
+        # with its back to the ground
+        corners = np.stack([corners[..., 0], corners[..., 2], -corners[..., 1]], axis=-1)
+    placed: Floats = corners + np.array([scene.figure_x, scene.figure_y, scene.figure_z])
+    return placed
+
+
+def _of_bed(before: Bed, after: Bed) -> Floats | None:
     frames = before.patches.shape == after.patches.shape and np.array_equal(before.patches, after.patches)
     if not frames or before.highest_m != after.highest_m:
         return None

@@ -156,7 +156,9 @@ class Pictures:
         self._renderer, self._strews = Renderer(), strews
         self._panoramas = panoramas
         self._finished = Cache[Picture](_MOST_FINISHED)
-        self._catching_up = CatchingUp(self._made)
+        self._catching_up = CatchingUp(
+            lambda recipe, view, token: self._made(recipe, view, token, NOTHING_BESIDES, catches_up=True)
+        )
 
     def png(
         self, recipe: Recipe, view: View, token: Token | None = None, with_: Besides | None = None
@@ -190,10 +192,12 @@ class Pictures:
         return digest.of_json([cover, list(map(digest.of_part, [*single, *several])), list(vars(view).values())])
 
     def _taken(self, recipe: Recipe, view: View, token: Token | None, with_: Besides) -> Picture:
-        self._catching_up.stop(recipe)
-        return self._made(recipe, view, token, with_)
+        with self._catching_up.giving_way(recipe):
+            return self._made(recipe, view, token, with_)
 
-    def _made(self, recipe: Recipe, view: View, token: Token | None, with_: Besides = NOTHING_BESIDES) -> Picture:
+    def _made(
+        self, recipe: Recipe, view: View, token: Token | None, with_: Besides, catches_up: bool = False
+    ) -> Picture:
         preview, painted = with_.preview, with_.painted or None
         if view.looks == 1 and preview is None:
             preview = self._grounds.while_measured(recipe.ground)
@@ -213,7 +217,7 @@ class Pictures:
             with_.drape,
             evidence,
             with_.marked,
-            Setting(panorama, field),
+            Setting(panorama, field, catches_up),
         )
 
     def pick(self, recipe: Recipe, view: View, across: float, down: float, preview: Preview | None = None) -> Picked:

@@ -178,7 +178,7 @@ class _Seeing(Renderer):
         """Do what a picture does until it asks what lies there."""
         laid = self._covers.lay(land, site, sets, Evidence(image=land.image), view.solo)
         seen = self._look(land, site, laid, view, None, None)
-        self._ask(seen, laid, view, None)
+        self._ask(seen, laid, view, None, False)
         self._sunlit(seen, land, light_of(land, site).sun, site.light.sun_width_deg, view, None)
 
 

@@ -82,10 +82,12 @@ class View:
 
 
 class Setting(NamedTuple):
-    """What lights a site in place of its sky, where its light has an image, and what is strewn over it."""
+    """What lights a site in place of its sky, where its light has an image, and what is strewn over it; whether what
+    is remembered for the next edit is brought to this picture, though all of it may be kept."""
 
     panorama: Panorama | None = None
     field: Field | None = None
+    catches_up: bool = False
 
 
 AS_IT_IS = Setting()
@@ -208,10 +210,10 @@ class Renderer:
         CancelledError
             When it was cancelled; stages finished so far are kept.
         """
-        evidence, (panorama, field) = evidence or Evidence(image=land.image), setting
+        evidence, (panorama, field, catches_up) = evidence or Evidence(image=land.image), setting
         laid = self._covers.lay(land, recipe, sets, evidence, view.solo)
         seen, prepared = self._look(land, recipe, laid, view, field, token), laid.prepared
-        material = self._ask(seen, laid, view, token)
+        material = self._ask(seen, laid, view, token, catches_up)
         if drape is not None:
             material = material._replace(colour=drape.over(seen.on_ground, land.survey))
         lighting = light_of(land, recipe, panorama)
@@ -333,11 +335,12 @@ class Renderer:
             index[ground] = np.arange(len(ground))
             on_ground = cover_places.some(fragments.places, ground)
             pixel = fragments.pixel[ground]
-            made = _Seen(taken_from, place, buffer, on_ground, index, name, drawn, from_where, pixel)
-            self._last.put(but_for_bed, made)
-            return made
+            return _Seen(taken_from, place, buffer, on_ground, index, name, drawn, from_where, pixel)
 
-        return self._seen.get(name, make)
+        seen = self._seen.get(name, make)
+        if self._last.peek(but_for_bed) is not seen:
+            self._last.put(but_for_bed, seen)
+        return seen
 
     @staticmethod
     def _before(last: _Seen | None, now: scene.Scene) -> tuple[PixelLooks, NDArray[np.bool_]] | None:
@@ -399,7 +402,7 @@ class Renderer:
         name = digest.of_json([land.name, laid.shapes, peg.model_dump()])
         return self._standing.get(name, lambda: standing.on_top(laid.prepared, land.survey, peg.east_m, peg.north_m))
 
-    def _ask(self, seen: _Seen, laid: LaidCover, view: View, token: Token | None) -> Material:
+    def _ask(self, seen: _Seen, laid: LaidCover, view: View, token: Token | None, catches_up: bool) -> Material:
         taps = function.TAPS if view.looks > 1 else 2
 
         def ask() -> Material:
@@ -407,7 +410,10 @@ class Renderer:
             return self._covers.ask(seen.from_where, seen.on_ground, laid, taps, token, seen.pixel)
 
         asked = AskedPlaces(seen.name, seen.buffer, seen.on_ground, seen.index)
-        return self._materials.of(asked, laid, taps, ask, token)
+        found = self._materials.of(asked, laid, taps, ask, token)
+        if catches_up:
+            ask()
+        return found
 
     def _sunlit(
         self, seen: _Seen, land: Terrain, sun: Direction, width_deg: float, view: View, token: Token | None

@@ -197,7 +197,7 @@ def test_boxes_are_where_scenes_differ_and_other_frames_have_none() -> None:
     scenes = []
     for site, evidence in (edits()[k] for k in (0, 1, 9)):
         renderer.take(land, site, sets, View("near", 120, 90, 1), evidence=evidence)
-        scenes.append(renderer._last._items.popitem()[1].scene)
+        scenes.append(renderer._kept[True].last._items.popitem()[1].scene)
     boxes = scene_changes.changed_boxes(scenes[0], scenes[1])
     assert boxes is not None
     # from 49 to 50 m east of a lane 1.5 m wide

@@ -61,7 +61,7 @@ from elvatch.core.mesh.seen import MeshEye
 from elvatch.core.parallel import Token
 from elvatch.core.picture import relief_map
 from elvatch.core.picture.joint import SetThings
-from elvatch.core.picture.laying import LaidCovers
+from elvatch.core.picture.laying import AskedCovers
 from elvatch.core.picture.picture import Renderer, Setting, View, light_of
 from elvatch.core.picture.remembered import same_rows
 from elvatch.core.picture.swatch import swatch
@@ -148,7 +148,7 @@ def _plain_site() -> tuple[Recipe, dict[str, Pyramid]]:
     return recipe, {f"{k}" * 40: pyramid.build(maps, 1.0, 0.1) for k in range(2)}
 
 
-class _Unasked(LaidCovers):
+class _Unasked(AskedCovers):
     """Says of every place that nothing special lies there."""
 
     def ask(
@@ -168,7 +168,9 @@ class _Seeing(Renderer):
 
     def __init__(self) -> None:
         super().__init__()
-        self._covers = _Unasked(2)
+        self._further = _Unasked(2)
+        for kept in self._kept.values():
+            kept.asked = _Unasked(2)
 
     def _stands(self, land: Terrain, laid: Any, peg: Peg) -> float:
         del land, laid, peg

@@ -24,7 +24,7 @@ from elvatch.core.stock.pyramid import Pyramid
 
 
 class LaidCovers:
-    """Lays covers and asks them.
+    """Lays covers.
 
     Parameters
     ----------
@@ -34,8 +34,6 @@ class LaidCovers:
 
     def __init__(self, keep: int) -> None:
         self._laid = Cache[LaidCover](keep)
-        # fragments, and patch by patch the relief that they are seen on
-        self._remembered = Cache[Remembered](4 * keep)
 
     def lay(
         self, land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], evidence: Evidence, solo: int
@@ -66,6 +64,19 @@ class LaidCovers:
         joined = laid.prepared._replace(joints=joining.on())
         known = replace(laid, prepared=joined, shapes=shapes, shown=joining.name, name=name)
         return self._laid.get(name, lambda: known)
+
+
+class AskedCovers:
+    """Asks covers, and remembers what was found.
+
+    Parameters
+    ----------
+    keep : int
+        How many pictures' or patches' places are kept.
+    """
+
+    def __init__(self, keep: int) -> None:
+        self._remembered = Cache[Remembered](keep)
 
     def ask(
         self,

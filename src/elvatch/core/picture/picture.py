@@ -48,7 +48,7 @@ from elvatch.core.picture.drape import Drape
 from elvatch.core.picture.fragments import GBuffer, PixelLooks
 from elvatch.core.picture.kinds import BEYOND
 from elvatch.core.picture.laid import AskedPlaces, LaidCover, Materials
-from elvatch.core.picture.laying import LaidCovers
+from elvatch.core.picture.laying import AskedCovers, LaidCovers
 from elvatch.core.picture.scene_changes import changed_boxes, pixels_of
 from elvatch.core.picture.shaded import NamedLight, Shadings
 from elvatch.core.picture.sunlit import sunlit
@@ -146,6 +146,27 @@ class _Seen:
     drawn: strewn.DrawnThings
     from_where: str
     pixel: NDArray[np.int32]
+    kept: _Stages
+
+
+class _Stages:
+    """What is kept of pictures that move, or of those at rest.
+
+    One that is turned makes all of it anew for each of its pictures, which take nothing of what others rest with.
+    """
+
+    def __init__(self, keep: int) -> None:
+        self.seen = Cache[_Seen](keep)
+        self.last = Cache[_Seen](keep)
+        self.sun = Cache[NDArray[np.float32]](keep)
+        self.materials = Materials(keep)
+        # fragments, and patch by patch the relief that they are seen on
+        self.asked = AskedCovers(4 * keep)
+        self.sites = Cache[bed.PatchPlan](keep)
+        self.raised = Cache[bed.Bed](keep)
+        self.beds = Cache[bed.NamedBed](keep)
+        self.dense = Cache[NDArray[np.float32]](keep)
+        self.shadings = Shadings(keep)
 
 
 class Renderer:
@@ -154,27 +175,20 @@ class Renderer:
     Parameters
     ----------
     keep : int
-        How many pictures' stages are kept; three pictures at two sizes each make six.
+        How many pictures' stages are kept, of those that move and of those at rest.
     """
 
     def __init__(self, keep: int = 12) -> None:
-        self._seen = Cache[_Seen](keep)
-        self._last = Cache[_Seen](keep)
-        self._sun = Cache[NDArray[np.float32]](keep)
+        self._kept = {moves: _Stages(keep) for moves in (True, False)}
         self._covers = LaidCovers(keep)
-        self._materials = Materials(keep)
-        self._sites = Cache[bed.PatchPlan](keep)
-        self._raised = Cache[bed.Bed](keep)
-        self._beds = Cache[bed.NamedBed](keep)
+        self._further = AskedCovers(4)
         self._standing = Cache[float](keep)
         self._outer = Cache[Outer](4)
         self._grids = Cache[Places](4)
         self._around = Cache[BeyondColours](keep)
-        self._dense = Cache[NDArray[np.float32]](keep)
         self._crowds = Cache[crowded.Small](4)
         self._stood = Cache[strewn.DrawnThings](12)
-        self._coverings = Coverings(keep)
-        self._shadings = Shadings(keep)
+        self._coverings = Coverings(2 * keep)
 
     def take(
         self,
@@ -223,7 +237,7 @@ class Renderer:
         buffer = self._dressed(seen, recipe, sets, evidence, field, view, token)
         parts = shade.LitParts(buffer, material, seen.index, lit, around, small)
         light = NamedLight(lighting, strata_m(land.ground), _light_name(recipe, panorama))
-        shown = shade.toned(self._shadings.shaded(seen.from_where, parts, light, token), lighting.exposure)
+        shown = shade.toned(seen.kept.shadings.shaded(seen.from_where, parts, light, token), lighting.exposure)
         if view.mode != "lit":
             layer = prepared.positions[view.layer] if 0 <= view.layer < len(prepared.positions) else -1
             measured = self._crowd(seen, field, view, token)
@@ -308,7 +322,7 @@ class Renderer:
     def _look(
         self, land: Terrain, recipe: Recipe, laid: LaidCover, view: View, field: Field | None, token: Token | None
     ) -> _Seen:
-        far, peg = view.stand == "far", recipe.peg
+        far, peg, kept = view.stand == "far", recipe.peg, self._kept[view.looks == 1]
         stand: Stand = getattr(recipe.stands, view.stand)
         size = view.width_px, view.height_px
         from_where = digest.of_json(
@@ -327,7 +341,7 @@ class Renderer:
         def make() -> _Seen:
             outer = self._outer.get(land.name, lambda: beyond.outer(land.ground)) if further else None
             place = scene_of(land, None if far else peg, raised.bed, stands, outer, water, drawn.things)
-            before = self._before(self._last.peek(but_for_bed), place)
+            before = self._before(kept.last.peek(but_for_bed), place)
             buffer = gbuffer.look(place, taken_from, *size, view.looks, token, before)
             fragments = buffer.fragments
             ground = np.flatnonzero(fragments.on_ground())
@@ -335,11 +349,11 @@ class Renderer:
             index[ground] = np.arange(len(ground))
             on_ground = cover_places.some(fragments.places, ground)
             pixel = fragments.pixel[ground]
-            return _Seen(taken_from, place, buffer, on_ground, index, name, drawn, from_where, pixel)
+            return _Seen(taken_from, place, buffer, on_ground, index, name, drawn, from_where, pixel, kept)
 
-        seen = self._seen.get(name, make)
-        if self._last.peek(but_for_bed) is not seen:
-            self._last.put(but_for_bed, seen)
+        seen = kept.seen.get(name, make)
+        if kept.last.peek(but_for_bed) is not seen:
+            kept.last.put(but_for_bed, seen)
         return seen
 
     @staticmethod
@@ -356,23 +370,24 @@ class Renderer:
         self, land: Terrain, laid: LaidCover, taken_from: Camera, from_where: str, looks: int, token: Token | None
     ) -> bed.NamedBed:
         """Return the relief that a picture shows as shape; of it too what did not change is kept."""
+        kept = self._kept[looks == 1]
 
         def relief_at(k: int, at: Places) -> NDArray[np.float32]:
             name = digest.of_json([from_where, "bed", k])
-            return function.joined(laid.prepared, at, self._covers.ask(name, at, laid, 1, token), token, 1).relief_m
+            return function.joined(laid.prepared, at, kept.asked.ask(name, at, laid, 1, token), token, 1).relief_m
 
         def make() -> bed.NamedBed:
-            sites = self._sites.get(
+            sites = kept.sites.get(
                 from_where, lambda: bed.PatchPlan(taken_from, land.survey, land.ground, looks == 1)
             )
 
             def known(name: str, join: Callable[[], bed.Bed]) -> bed.Bed:
                 # the same relief on another ground is another bed
-                return self._raised.get(digest.of_json([from_where, name]), join)
+                return kept.raised.get(digest.of_json([from_where, name]), join)
 
             return bed.lay(sites, relief_at, token, known)
 
-        return self._beds.get(digest.of_json([from_where, laid.shapes]), make)
+        return kept.beds.get(digest.of_json([from_where, laid.shapes]), make)
 
     def _drawn(
         self, laid: LaidCover, field: Field | None, taken_from: Camera, view: View, token: Token | None
@@ -407,10 +422,10 @@ class Renderer:
 
         def ask() -> Material:
             # whatever is seen from there: most pixels see what they saw before
-            return self._covers.ask(seen.from_where, seen.on_ground, laid, taps, token, seen.pixel)
+            return seen.kept.asked.ask(seen.from_where, seen.on_ground, laid, taps, token, seen.pixel)
 
         asked = AskedPlaces(seen.name, seen.buffer, seen.on_ground, seen.index)
-        found = self._materials.of(asked, laid, taps, ask, token)
+        found = seen.kept.materials.of(asked, laid, taps, ask, token)
         if catches_up:
             ask()
         return found
@@ -421,7 +436,7 @@ class Renderer:
         lift = 0.04 * min(land.relief.cell_x_m, land.relief.cell_y_m)
         rays = 4 if view.looks > 1 else 1
         name = digest.of_json([seen.name, sun, rays, width_deg])
-        return self._sun.get(name, lambda: sunlit(seen.scene, seen.buffer, sun, width_deg, rays, lift, token))
+        return seen.kept.sun.get(name, lambda: sunlit(seen.scene, seen.buffer, sun, width_deg, rays, lift, token))
 
     def _colours_beyond(
         self, seen: _Seen, land: Terrain, recipe: Recipe, laid: LaidCover, token: Token | None
@@ -433,14 +448,14 @@ class Renderer:
         def make() -> BeyondColours:
             cols, rows = beyond.map_size(land.ground)
             at = self._grids.get(land.name, lambda: cover_places.on_grid(land.survey, cols, rows, 0, rows))
-            found = self._covers.ask(digest.of_json([land.name, "beyond"]), at, laid, 2, token)
+            found = self._further.ask(land.name, at, laid, 2, token)
             return beyond.around(found, rows, cols, land.ground)
 
         return self._around.get(digest.of_json([land.name, laid.bare]), make)
 
     def _density(self, seen: _Seen, field: Field, token: Token | None) -> NDArray[np.float32]:
         name = digest.of_json([seen.name, field.name])
-        return self._dense.get(name, lambda: crowded.density_at(field, seen.on_ground, token))
+        return seen.kept.dense.get(name, lambda: crowded.density_at(field, seen.on_ground, token))
 
     def _crowd(self, seen: _Seen, field: Field | None, view: View, token: Token | None) -> NDArray[np.float32] | None:
         """Return how densely things lie, or cover the ground: of the strew that is looked at, or all of them; None in
@@ -460,7 +475,7 @@ class Renderer:
             return None
         f, at, pixel = seen.buffer.fragments, seen.on_ground, seen.camera.pixel
         name = digest.of_json([seen.name, field.name, "small"])
-        density = self._dense.get(name, lambda: crowded.density_of_small(field, f, at, pixel, token))
+        density = seen.kept.dense.get(name, lambda: crowded.density_of_small(field, f, at, pixel, token))
         if not density.any():
             return None
         of = self._crowds.get(field.kinds, lambda: crowded.small(field))

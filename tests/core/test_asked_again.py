@@ -23,7 +23,7 @@ from elvatch.core.ground.survey import survey
 from elvatch.core.parallel import CancelledError, Token
 from elvatch.core.picture import gbuffer, scene_changes, shade
 from elvatch.core.picture.fragments import GBuffer
-from elvatch.core.picture.picture import Renderer, View
+from elvatch.core.picture.picture import Renderer, Setting, View
 from elvatch.core.picture.remembered import same_rows
 from elvatch.core.picture.terrain import terrain
 from elvatch.core.rules.evidence import Evidence
@@ -205,3 +205,24 @@ def test_boxes_are_where_scenes_differ_and_other_frames_have_none() -> None:
     assert boxes[..., 0].max() < 54
     assert scene_changes.changed_boxes(scenes[0], scenes[0]) is not None
     assert scene_changes.changed_boxes(scenes[0], scenes[2]) is None
+
+
+def test_what_is_remembered_follows_a_picture_all_of_which_was_kept(monkeypatch: pytest.MonkeyPatch) -> None:
+    land, sets, view = terrain(GROUND), rippled(), View("near", 200, 150, 4)
+    (site, here), (_, there) = edits()[0], edits()[3]
+    ask, counts = function.unjoined, []
+
+    def counted(*given: object) -> Material:
+        counts[-1] += len(given[1].x_m)  # type: ignore[attr-defined]
+        return ask(*given)  # type: ignore[arg-type]
+
+    monkeypatch.setattr(function, "unjoined", counted)
+    for catches_up in (False, True):
+        kept = Renderer()
+        setting = Setting(catches_up=catches_up)
+        counts.append(0)
+        for evidence in (here, there, here):
+            kept.take(land, site, sets, view, evidence=evidence, setting=setting)
+        counts[-1] = 0
+        kept.take(land, site, sets, view, evidence=lane(51.0, 49.2))
+    assert counts[1] < 0.5 * counts[0]

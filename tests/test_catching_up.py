@@ -1,0 +1,103 @@
+"""What pictures remember comes after what undo showed: behind all else, and not twice."""
+
+from __future__ import annotations
+
+import threading
+
+import pytest
+
+from elvatch.app import catching_up
+from elvatch.app.catching_up import CatchingUp
+from elvatch.core.document.recipe import Peg, Recipe
+from elvatch.core.parallel import Token
+from elvatch.core.picture.picture import View
+from elvatch.core.refusal import RefusalError
+from tests.conftest import layer, plane, recipe
+
+FAR, NEAR = View("far", 64, 64), View("near", 64, 64)
+BEFORE = recipe((layer("base", 0),), plane(10, 20))
+AFTER = BEFORE.model_copy(update={"peg": Peg(east_m=1, north_m=2)})
+
+
+class Pictures:
+    """Makes pictures that take until they are told to end."""
+
+    def __init__(self) -> None:
+        self.begun: list[View] = []
+        self.stopped = 0
+        self.ends, self.begins = threading.Event(), threading.Semaphore(0)
+
+    def make(self, recipe: Recipe, view: View, token: Token) -> None:
+        assert recipe == BEFORE
+        self.begun.append(view)
+        self.begins.release()
+        while not self.ends.wait(0.002):
+            if token.cancelled:
+                self.stopped += 1
+            token.check()
+
+    def until_begun(self) -> None:
+        assert self.begins.acquire(timeout=20), "nothing is made"
+
+
+@pytest.fixture(autouse=True)
+def _soon(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(catching_up, "_STILL_S", 0.02)
+
+
+def at_rest(of: CatchingUp) -> None:
+    for _ in range(2000):
+        if not of._works:
+            return
+        threading.Event().wait(0.01)
+    raise AssertionError("it never ends")
+
+
+def test_only_what_is_not_remembered_is_made_and_once() -> None:
+    pictures = Pictures()
+    of = CatchingUp(pictures.make)
+    pictures.ends.set()
+    of.made(FAR, "before")
+    of.made(NEAR, "after")
+    for _ in range(2):
+        of.shown(BEFORE, FAR, "before")
+        of.shown(BEFORE, NEAR, "before")
+        at_rest(of)
+    assert pictures.begun == [NEAR]
+
+
+def test_a_picture_that_somebody_waits_for_goes_first_and_then_it_goes_on() -> None:
+    pictures = Pictures()
+    of = CatchingUp(pictures.make)
+    of.shown(BEFORE, NEAR, "before")
+    pictures.until_begun()
+    with of.giving_way(BEFORE):
+        assert not of._now[1].cancelled, "one of the same recipe is no reason to stop"  # type: ignore[index]
+    with of.giving_way(AFTER):
+        for _ in range(2000):
+            if pictures.stopped:
+                break
+            threading.Event().wait(0.01)
+        # longer than it waits for stillness
+        threading.Event().wait(0.1)
+        assert pictures.begun == [NEAR], "it waits while the other is made"
+    pictures.until_begun()
+    pictures.ends.set()
+    at_rest(of)
+    assert (pictures.begun, pictures.stopped) == ([NEAR, NEAR], 1)
+
+
+def test_what_was_made_meanwhile_is_not_made_and_what_is_refused_not_again() -> None:
+    asked: list[View] = []
+
+    def refuse(recipe: Recipe, view: View, token: Token) -> None:
+        asked.append(view)
+        raise RefusalError("set", "none", "one", "choose one")
+
+    of = CatchingUp(refuse)
+    with of.giving_way(AFTER):
+        of.shown(BEFORE, NEAR, "before")
+        of.shown(BEFORE, FAR, "before")
+        of.made(FAR, "after")
+    at_rest(of)
+    assert asked == [NEAR]

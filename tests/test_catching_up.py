@@ -57,11 +57,11 @@ def test_only_what_is_not_remembered_is_made_and_once() -> None:
     pictures = Pictures()
     of = CatchingUp(pictures.make)
     pictures.ends.set()
-    of.made(FAR, "before")
-    of.made(NEAR, "after")
+    of.made("far", "before")
+    of.made("near", "after")
     for _ in range(2):
-        of.shown(BEFORE, FAR, "before")
-        of.shown(BEFORE, NEAR, "before")
+        of.shown(BEFORE, FAR, "far", "before")
+        of.shown(BEFORE, NEAR, "near", "before")
         at_rest(of)
     assert pictures.begun == [NEAR]
 
@@ -69,7 +69,7 @@ def test_only_what_is_not_remembered_is_made_and_once() -> None:
 def test_a_picture_that_somebody_waits_for_goes_first_and_then_it_goes_on() -> None:
     pictures = Pictures()
     of = CatchingUp(pictures.make)
-    of.shown(BEFORE, NEAR, "before")
+    of.shown(BEFORE, NEAR, "near", "before")
     pictures.until_begun()
     with of.giving_way(BEFORE):
         assert not of._now[1].cancelled, "one of the same recipe is no reason to stop"  # type: ignore[index]
@@ -96,8 +96,8 @@ def test_what_was_made_meanwhile_is_not_made_and_what_is_refused_not_again() -> 
 
     of = CatchingUp(refuse)
     with of.giving_way(AFTER):
-        of.shown(BEFORE, NEAR, "before")
-        of.shown(BEFORE, FAR, "before")
-        of.made(FAR, "after")
+        of.shown(BEFORE, NEAR, "near", "before")
+        of.shown(BEFORE, FAR, "far", "before")
+        of.made("far", "after")
     at_rest(of)
     assert asked == [NEAR]

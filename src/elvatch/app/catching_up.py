@@ -11,6 +11,7 @@ import time
 from collections import OrderedDict
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from typing import NamedTuple
 
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.parallel import Token, in_background
@@ -20,6 +21,14 @@ from elvatch.core.refusal import CancelledError, RefusalError
 _MOST_VIEWS = 32
 _STILL_S = 0.25
 """For so long no picture of another recipe must have been asked for."""
+
+
+class Owed(NamedTuple):
+    """A picture to be made, and what names all that is seen in it."""
+
+    recipe: Recipe
+    view: View
+    name: str
 
 
 class CatchingUp:
@@ -34,31 +43,41 @@ class CatchingUp:
     def __init__(self, make: Callable[[Recipe, View, Token], object]) -> None:
         self._make = make
         self._lock = threading.Lock()
-        self._remembered = OrderedDict[View, str]()
-        self._owed = OrderedDict[View, tuple[Recipe, str]]()
+        self._remembered = OrderedDict[str, str]()
+        self._owed = OrderedDict[str, Owed]()
         self._works = False
         self._now: tuple[Recipe, Token] | None = None
         self._asked, self._ended = 0, 0.0
 
-    def made(self, view: View, name: str) -> None:
-        """Take note that a picture was made: it is what is remembered of that view."""
+    def made(self, where: str, name: str) -> None:
+        """Take note that a picture was made: it is what is remembered of those places."""
         with self._lock:
-            self._note(view, name)
+            self._note(where, name)
 
-    def _note(self, view: View, name: str) -> None:
-        self._owed.pop(view, None)
-        self._remembered[view] = name
-        self._remembered.move_to_end(view)
+    def _note(self, where: str, name: str) -> None:
+        self._owed.pop(where, None)
+        self._remembered[where] = name
+        self._remembered.move_to_end(where)
         if len(self._remembered) > _MOST_VIEWS:
             self._remembered.popitem(last=False)
 
-    def shown(self, recipe: Recipe, view: View, name: str) -> None:
-        """Catch up with a picture that was kept, unless it is what is remembered."""
+    def shown(self, recipe: Recipe, view: View, where: str, name: str) -> None:
+        """Catch up with a picture that was kept, unless it is what is remembered.
+
+        Parameters
+        ----------
+        recipe, view
+            What it shows.
+        where : str
+            Names the places that it looks at, whatever lies there.
+        name : str
+            Names all that is seen in it.
+        """
         with self._lock:
-            if self._remembered.get(view) == name:
-                self._owed.pop(view, None)
+            if self._remembered.get(where) == name:
+                self._owed.pop(where, None)
                 return
-            self._owed[view] = recipe, name
+            self._owed[where] = Owed(recipe, view, name)
             if len(self._owed) > _MOST_VIEWS:
                 self._owed.popitem(last=False)
             if not self._works:
@@ -83,14 +102,13 @@ class CatchingUp:
     def _work(self) -> None:
         try:
             while (next_one := self._next()) is not None:
-                view, owed, token = next_one
-                self._catch_up(view, owed, token)
+                self._catch_up(*next_one)
         except Exception:
             with self._lock:
                 self._works = False
             raise
 
-    def _next(self) -> tuple[View, tuple[Recipe, str], Token] | None:
+    def _next(self) -> tuple[str, Owed, Token] | None:
         """Wait until nobody asks, and return what is to be made; None when nothing is owed any more."""
         while True:
             with self._lock:
@@ -99,18 +117,18 @@ class CatchingUp:
                     return None
                 still_s = 0.0 if self._asked else time.monotonic() - self._ended
                 if still_s >= _STILL_S:
-                    view, owed = next(iter(self._owed.items()))
+                    where, owed = next(iter(self._owed.items()))
                     token = Token()
-                    self._now = owed[0], token
-                    return view, owed, token
+                    self._now = owed.recipe, token
+                    return where, owed, token
             time.sleep(_STILL_S - still_s)
 
-    def _catch_up(self, view: View, owed: tuple[Recipe, str], token: Token) -> None:
+    def _catch_up(self, where: str, owed: Owed, token: Token) -> None:
         name, stopped = "", False
         try:
             with in_background():
-                self._make(owed[0], view, token)
-            name = owed[1]
+                self._make(owed.recipe, owed.view, token)
+            name = owed.name
         except CancelledError:
             stopped = True
         except RefusalError:
@@ -119,5 +137,5 @@ class CatchingUp:
         finally:
             with self._lock:
                 self._now = None
-                if not stopped and self._owed.get(view) is owed:
-                    self._note(view, name)
+                if not stopped and self._owed.get(where) is owed:
+                    self._note(where, name)

@@ -171,18 +171,24 @@ class Pictures:
         """Return a picture; one at rest of the recipe alone is kept."""
         if view.looks == 1 or with_:
             return self._taken(recipe, view, token, with_ or NOTHING_BESIDES)
-        name = self._name(recipe, view)
+        name, where = self._name(recipe, view), self._where(recipe, view)
         kept = self._finished.peek(name)
         if kept is not None:
-            self._catching_up.shown(recipe, view, name)
+            self._catching_up.shown(recipe, view, where, name)
             return kept
 
         def make() -> Picture:
             made = self._taken(recipe, view, token, NOTHING_BESIDES)
-            self._catching_up.made(view, name)
+            self._catching_up.made(where, name)
             return made
 
         return self._finished.get(name, make)
+
+    @staticmethod
+    def _where(recipe: Recipe, view: View) -> str:
+        """Return what names the places that a picture looks at, whatever lies there."""
+        looked = [recipe.ground, recipe.peg, getattr(recipe.stands, view.stand)]
+        return digest.of_json([list(map(digest.of_part, looked)), list(vars(view).values())])
 
     def _name(self, recipe: Recipe, view: View) -> str:
         """Return what names a picture at rest by all that is seen in it."""

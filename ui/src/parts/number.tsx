@@ -168,13 +168,10 @@ export function Num(props: NumberProps) {
       onPointerUp={() => {
         const held = drag.current;
         if (!held) return;
-        if (held.moved) {
-          drag.current = null;
-          onKeep(held.last);
-          return;
-        }
-        onDrop();
-        setTyped(shown(held.from, digits));
+        if (!held.moved && held.last !== held.from) onDrop();
+        drag.current = null;
+        if (held.moved) onKeep(held.last);
+        else setTyped(shown(held.from, digits));
       }}
       onPointerCancel={onDrop}
       onKeyDown={(event) => {

@@ -13,6 +13,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import NamedTuple
 
+from elvatch.core.cache import Cache
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.parallel import Token, in_background
 from elvatch.core.picture.picture import View
@@ -20,7 +21,7 @@ from elvatch.core.refusal import CancelledError, RefusalError
 
 _MOST_VIEWS = 32
 _STILL_S = 0.25
-"""For so long no picture of another recipe must have been asked for."""
+"""For so long nobody must have waited for a picture."""
 
 
 class Owed(NamedTuple):
@@ -43,7 +44,7 @@ class CatchingUp:
     def __init__(self, make: Callable[[Recipe, View, Token], object]) -> None:
         self._make = make
         self._lock = threading.Lock()
-        self._remembered = OrderedDict[str, str]()
+        self._remembered = Cache[str](_MOST_VIEWS)
         self._owed = OrderedDict[str, Owed]()
         self._works = False
         self._now: tuple[Recipe, Token] | None = None
@@ -56,10 +57,7 @@ class CatchingUp:
 
     def _note(self, where: str, name: str) -> None:
         self._owed.pop(where, None)
-        self._remembered[where] = name
-        self._remembered.move_to_end(where)
-        if len(self._remembered) > _MOST_VIEWS:
-            self._remembered.popitem(last=False)
+        self._remembered.put(where, name)
 
     def shown(self, recipe: Recipe, view: View, where: str, name: str) -> None:
         """Catch up with a picture that was kept, unless it is what is remembered.
@@ -74,7 +72,7 @@ class CatchingUp:
             Names all that is seen in it.
         """
         with self._lock:
-            if self._remembered.get(where) == name:
+            if self._remembered.peek(where) == name:
                 self._owed.pop(where, None)
                 return
             self._owed[where] = Owed(recipe, view, name)
@@ -89,15 +87,14 @@ class CatchingUp:
         """Let a picture be made that somebody waits for; one of the same recipe is no reason to stop."""
         with self._lock:
             self._asked += 1
-            other = self._now is not None and self._now[0] != recipe
-            if self._now is not None and other:
+            if self._now is not None and self._now[0] != recipe:
                 self._now[1].cancel()
         try:
             yield
         finally:
             with self._lock:
                 self._asked -= 1
-                self._ended = time.monotonic() if other or not self._now else self._ended
+                self._ended = time.monotonic()
 
     def _work(self) -> None:
         try:

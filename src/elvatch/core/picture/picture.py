@@ -146,7 +146,7 @@ class _Seen:
     drawn: strewn.DrawnThings
     from_where: str
     pixel: NDArray[np.int32]
-    kept: _Stages
+    moves: bool
 
 
 class _Stages:
@@ -189,6 +189,10 @@ class Renderer:
         self._crowds = Cache[crowded.Small](4)
         self._stood = Cache[strewn.DrawnThings](12)
         self._coverings = Coverings(2 * keep)
+
+    def _of(self, seen: _Seen) -> _Stages:
+        # what is seen does not hold what holds it: it would stay until somebody looks for circles
+        return self._kept[seen.moves]
 
     def take(
         self,
@@ -237,7 +241,7 @@ class Renderer:
         buffer = self._dressed(seen, recipe, sets, evidence, field, view, token)
         parts = shade.LitParts(buffer, material, seen.index, lit, around, small)
         light = NamedLight(lighting, strata_m(land.ground), _light_name(recipe, panorama))
-        shown = shade.toned(seen.kept.shadings.shaded(seen.from_where, parts, light, token), lighting.exposure)
+        shown = shade.toned(self._of(seen).shadings.shaded(seen.from_where, parts, light, token), lighting.exposure)
         if view.mode != "lit":
             layer = prepared.positions[view.layer] if 0 <= view.layer < len(prepared.positions) else -1
             measured = self._crowd(seen, field, view, token)
@@ -322,9 +326,9 @@ class Renderer:
     def _look(
         self, land: Terrain, recipe: Recipe, laid: LaidCover, view: View, field: Field | None, token: Token | None
     ) -> _Seen:
-        far, peg, kept = view.stand == "far", recipe.peg, self._kept[view.looks == 1]
+        far, peg, moves = view.stand == "far", recipe.peg, view.looks == 1
         stand: Stand = getattr(recipe.stands, view.stand)
-        size = view.width_px, view.height_px
+        size, kept = (view.width_px, view.height_px), self._kept[moves]
         from_where = digest.of_json(
             [land.name, None if far else peg.model_dump(), stand.model_dump(), size, view.looks]
         )
@@ -349,7 +353,7 @@ class Renderer:
             index[ground] = np.arange(len(ground))
             on_ground = cover_places.some(fragments.places, ground)
             pixel = fragments.pixel[ground]
-            return _Seen(taken_from, place, buffer, on_ground, index, name, drawn, from_where, pixel, kept)
+            return _Seen(taken_from, place, buffer, on_ground, index, name, drawn, from_where, pixel, moves)
 
         seen = kept.seen.get(name, make)
         if kept.last.peek(but_for_bed) is not seen:
@@ -422,10 +426,10 @@ class Renderer:
 
         def ask() -> Material:
             # whatever is seen from there: most pixels see what they saw before
-            return seen.kept.asked.ask(seen.from_where, seen.on_ground, laid, taps, token, seen.pixel)
+            return self._of(seen).asked.ask(seen.from_where, seen.on_ground, laid, taps, token, seen.pixel)
 
         asked = AskedPlaces(seen.name, seen.buffer, seen.on_ground, seen.index)
-        found = seen.kept.materials.of(asked, laid, taps, ask, token)
+        found = self._of(seen).materials.of(asked, laid, taps, ask, token)
         if catches_up:
             ask()
         return found
@@ -436,7 +440,9 @@ class Renderer:
         lift = 0.04 * min(land.relief.cell_x_m, land.relief.cell_y_m)
         rays = 4 if view.looks > 1 else 1
         name = digest.of_json([seen.name, sun, rays, width_deg])
-        return seen.kept.sun.get(name, lambda: sunlit(seen.scene, seen.buffer, sun, width_deg, rays, lift, token))
+        return self._of(seen).sun.get(
+            name, lambda: sunlit(seen.scene, seen.buffer, sun, width_deg, rays, lift, token)
+        )
 
     def _colours_beyond(
         self, seen: _Seen, land: Terrain, recipe: Recipe, laid: LaidCover, token: Token | None
@@ -455,7 +461,7 @@ class Renderer:
 
     def _density(self, seen: _Seen, field: Field, token: Token | None) -> NDArray[np.float32]:
         name = digest.of_json([seen.name, field.name])
-        return seen.kept.dense.get(name, lambda: crowded.density_at(field, seen.on_ground, token))
+        return self._of(seen).dense.get(name, lambda: crowded.density_at(field, seen.on_ground, token))
 
     def _crowd(self, seen: _Seen, field: Field | None, view: View, token: Token | None) -> NDArray[np.float32] | None:
         """Return how densely things lie, or cover the ground: of the strew that is looked at, or all of them; None in
@@ -475,7 +481,7 @@ class Renderer:
             return None
         f, at, pixel = seen.buffer.fragments, seen.on_ground, seen.camera.pixel
         name = digest.of_json([seen.name, field.name, "small"])
-        density = seen.kept.dense.get(name, lambda: crowded.density_of_small(field, f, at, pixel, token))
+        density = self._of(seen).dense.get(name, lambda: crowded.density_of_small(field, f, at, pixel, token))
         if not density.any():
             return None
         of = self._crowds.get(field.kinds, lambda: crowded.small(field))

@@ -26,7 +26,7 @@ STEPS = (
     FormStep(id="hills", name="hills", size_m=200, height_m=60, seed=4),
     RiversStep(id="rivers", name="rivers", rounds=2),
     SettleStep(id="settle", name="settle", repose_deg=30),
-    RunoffStep(id="runoff", name="runoff", rounds=12),
+    RunoffStep(id="runoff", name="runoff", rounds=48),
     TerraceStep(id="terrace", name="terrace", strength=0.5),
 )
 

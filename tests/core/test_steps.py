@@ -242,6 +242,20 @@ def test_runoff_keeps_its_books() -> None:
     assert abs(change + left_m3) < 1e-4 * moved
 
 
+def test_rain_in_pieces_is_the_rain_on_the_whole(monkeypatch: pytest.MonkeyPatch) -> None:
+    step = RunoffStep(id="step", name="x", rounds=2 * runoff.AT_ONCE + 3, rain=0.8)
+    monkeypatch.setattr(runoff, "PIECE", HILLS.rows)
+    whole, left_m3 = runoff.rained_on(Shaped(HILLS), step, Run())
+    monkeypatch.setattr(runoff, "PIECE", 4 * runoff.AT_ONCE + 4)
+    pieces, left_of_pieces_m3 = runoff.rained_on(Shaped(HILLS), step, Run())
+    monkeypatch.setattr(runoff, "AT_ONCE", 2)
+    by_twos, _ = runoff.rained_on(Shaped(HILLS), step, Run())
+    for other in (pieces, by_twos):
+        np.testing.assert_array_equal(other.ground.heights_m, whole.ground.heights_m)
+        np.testing.assert_array_equal(other.traces, whole.traces)
+    assert left_of_pieces_m3 == left_m3
+
+
 def test_runoff_wears_the_valley_sides_and_drops_on_the_flat() -> None:
     # a slope of 25 degrees with a furrow, that runs out onto a plain
     def land(x: np.ndarray, y: np.ndarray) -> np.ndarray:

@@ -7,17 +7,14 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.kernel import inner, kernel
+from elvatch.core.kernel import inner, kernel, mixed_bits
 from elvatch.core.parallel import over_bands
 
 
 @inner
 def hash_cell(ix: int, iy: int, seed: int) -> int:
-    """Return 32 well-mixed bits for a lattice cell (Wellons 2018 mixing constants)."""
-    h = (ix * 0x27D4EB2D + iy * 0x165667B1 + seed * 0x9E3779B1) & 0xFFFFFFFF
-    h = ((h ^ (h >> 16)) * 0x7FEB352D) & 0xFFFFFFFF
-    h = ((h ^ (h >> 15)) * 0x846CA68B) & 0xFFFFFFFF
-    return h ^ (h >> 16)
+    """Return 32 well-mixed bits for a lattice cell."""
+    return mixed_bits(ix, iy, seed)
 
 
 _HEADINGS = 32

@@ -8,17 +8,19 @@ so the result does not depend on how rows are shared among threads.
 
 from __future__ import annotations
 
+import itertools
 import math
 from typing import Annotated, Literal, NamedTuple
 
 import numpy as np
+import numpy.typing as npt
 from pydantic import Field
 
 from elvatch.core.ground.shaped import Map, Shaped
 from elvatch.core.ground.step import StepBase
-from elvatch.core.kernel import kernel
+from elvatch.core.kernel import inner, kernel
 from elvatch.core.noise import hash_cell
-from elvatch.core.parallel import over_bands, rows_worth_it
+from elvatch.core.parallel import over_bands
 from elvatch.core.parts import Share
 from elvatch.core.run import Run
 from elvatch.core.shown import Shown, share
@@ -51,6 +53,25 @@ class RunoffStep(StepBase):
 
 FAN = 0.04
 """Steepness to which what the water drops may pile up."""
+AT_ONCE = 4
+"""Rounds that are played one right behind the other. Even, so that a whole lot ends where it began."""
+PIECE = 96
+"""Rows of a piece, at least: more than the seams between pieces take of it."""
+
+Sums = npt.NDArray[np.float64]
+
+
+class Piece(NamedTuple):
+    """Rows that several rounds are played on, ``top`` to before ``bottom``, counted with the rim.
+
+    By ``in_above`` and ``in_below`` its ends move inwards each round: 1 between others, 0 at the border,
+    -1 of a seam.
+    """
+
+    top: int
+    bottom: int
+    in_above: int
+    in_below: int
 
 
 class Constants(NamedTuple):
@@ -74,20 +95,38 @@ class Constants(NamedTuple):
 
 
 class State(NamedTuple):
-    """Water depth, ground carried, change of the ground (metres) and what leaves to each side."""
+    """Ground, its change, water depth, ground carried (all metres) and what leaves to each side."""
 
+    ground: Map
+    change: Map
     water: Map
     carried: Map
-    change: Map
     east: Map
     west: Map
     north: Map
     south: Map
 
 
-def still(shape: tuple[int, int]) -> State:
-    """Return a dry state."""
-    return State(*(np.zeros(shape, np.float32) for _ in range(7)))
+class Rain(NamedTuple):
+    """Ground that rain begins on, the states before and after a round by turns, the scheme's numbers, what gathers.
+
+    Maps have a rim of one cell that goes on as the ground ends, and is dry. The states share what leaves each cell,
+    which every round rewrites from what it finds there. ``passed`` gathers the depth moved (metres), ``over`` what
+    each row carried over the border (metres of a cell, float64).
+    """
+
+    base: Map
+    states: tuple[State, State]
+    numbers: Constants
+    passed: Map
+    over: Sums
+
+
+def begun(base: Map, numbers: Constants) -> Rain:
+    """Return rain that has not fallen yet."""
+    dry = [np.zeros_like(base) for _ in range(10)]
+    states = State(base.copy(), *dry[:7]), State(base.copy(), *dry[7:], *dry[3:7])
+    return Rain(base, states, numbers, np.zeros_like(base), np.zeros(len(base)))
 
 
 def constants(step: RunoffStep, cell_x_m: float, cell_y_m: float) -> Constants:
@@ -106,105 +145,157 @@ def constants(step: RunoffStep, cell_x_m: float, cell_y_m: float) -> Constants:
     )
 
 
-@kernel
-def flow_rows(ground: Map, state: State, c: Constants, a: int, b: int) -> None:
-    """Set what leaves each cell to its four sides, never more than there is.
+@inner
+def _flow(state: State, c: Constants, row: int, over: Sums) -> None:
+    """Set what leaves each cell of a row to its four sides, never more than there is.
 
-    Turns ``carried`` from metres of ground into metres per metre of water on the way. All maps have
-    a rim of one cell: the border's ground again, dry.
+    Turns ``carried`` from metres of ground into metres per metre of water on the way.
     """
-    cols = ground.shape[1]
+    cols = state.ground.shape[1]
     zero, one, tiny = np.float32(0.0), np.float32(1.0), np.float32(1e-12)
     pipe, keep = np.float32(c.pipe), np.float32(c.keep)
-    for row in range(a + 1, b + 1):
-        base, above, below = ground[row], ground[row - 1], ground[row + 1]
-        change, change_above, change_below = state.change[row], state.change[row - 1], state.change[row + 1]
-        water, water_above, water_below = state.water[row], state.water[row - 1], state.water[row + 1]
-        east, west, north, south = state.east[row], state.west[row], state.north[row], state.south[row]
-        carried = state.carried[row]
-        for col in range(1, cols - 1):
-            depth = water[col]
-            carried[col] /= max(depth, tiny)
-            level = base[col] + change[col] + depth
-            to_east = level - (base[col + 1] + change[col + 1] + water[col + 1])
-            to_west = level - (base[col - 1] + change[col - 1] + water[col - 1])
-            to_north = level - (above[col] + change_above[col] + water_above[col])
-            to_south = level - (below[col] + change_below[col] + water_below[col])
-            to_east = max(zero, keep * east[col] + pipe * to_east)
-            to_west = max(zero, keep * west[col] + pipe * to_west)
-            to_north = max(zero, keep * north[col] + pipe * to_north)
-            to_south = max(zero, keep * south[col] + pipe * to_south)
-            share = min(one, depth / max(to_east + to_west + to_north + to_south, tiny))
-            east[col], west[col] = to_east * share, to_west * share
-            north[col], south[col] = to_north * share, to_south * share
+    ground, above, below = state.ground[row], state.ground[row - 1], state.ground[row + 1]
+    water, water_above, water_below = state.water[row], state.water[row - 1], state.water[row + 1]
+    east, west, north, south = state.east[row], state.west[row], state.north[row], state.south[row]
+    carried = state.carried[row]
+    for col in range(1, cols - 1):
+        depth = water[col]
+        carried[col] /= max(depth, tiny)
+        level = ground[col] + depth
+        to_east = level - (ground[col + 1] + water[col + 1])
+        to_west = level - (ground[col - 1] + water[col - 1])
+        to_north = level - (above[col] + water_above[col])
+        to_south = level - (below[col] + water_below[col])
+        to_east = max(zero, keep * east[col] + pipe * to_east)
+        to_west = max(zero, keep * west[col] + pipe * to_west)
+        to_north = max(zero, keep * north[col] + pipe * to_north)
+        to_south = max(zero, keep * south[col] + pipe * to_south)
+        share = min(one, depth / max(to_east + to_west + to_north + to_south, tiny))
+        east[col], west[col] = to_east * share, to_west * share
+        north[col], south[col] = to_north * share, to_south * share
+    over[row] += float(west[1]) * carried[1] + float(east[cols - 2]) * carried[cols - 2]
+    if row == 1:
+        over[row] += _sum_of_products(north, carried)
+    if row == state.ground.shape[0] - 2:
+        over[row] += _sum_of_products(south, carried)
 
 
-@kernel
-def move_rows(ground: Map, state: State, after: State, c: Constants, number: int, flow: Map, a: int, b: int) -> None:
-    """Move water and what it carries by what leaves each cell, then wear and drop.
+@inner
+def _sum_of_products(flux: Sums, load: Sums) -> float:
+    total = 0.0
+    for k in range(len(flux)):
+        total += float(flux[k]) * load[k]
+    return total
 
-    ``flow`` gathers the depth moved. Before it, ``carried`` must hold metres of ground per metre
-    of water, as :func:`flow_rows` leaves it.
+
+@inner
+def _move(rain_on: Rain, state: State, after: State, number: int, row: int) -> None:
+    """Move a row's water and what it carries by what leaves each cell, then wear and drop.
+
+    Before it, :func:`_flow` must have gone over the row and both beside it.
     """
-    cols = ground.shape[1]
+    c, cols = rain_on.numbers, rain_on.base.shape[1]
     zero, one = np.float32(0.0), np.float32(1.0)
     rain, wet = np.float32(c.rain), np.float32(1.0 - c.dry)
     carry, loosen, drop = np.float32(c.carry), np.float32(c.loosen), np.float32(c.drop)
     fan = np.float32(FAN / c.per_x)
     half_x, half_y = np.float32(0.5 * c.per_x), np.float32(0.5 * c.per_y)
-    for row in range(a + 1, b + 1):
-        base, above, below = ground[row], ground[row - 1], ground[row + 1]
-        change, change_above, change_below = state.change[row], state.change[row - 1], state.change[row + 1]
-        load_of, load_above, load_below = state.carried[row], state.carried[row - 1], state.carried[row + 1]
-        east, west, north, south = state.east[row], state.west[row], state.north[row], state.south[row]
-        from_north, from_south = state.south[row - 1], state.north[row + 1]
-        water = state.water[row]
-        for col in range(1, cols - 1):
-            away = east[col] + west[col] + north[col] + south[col]
-            come = east[col - 1] + west[col + 1] + from_north[col] + from_south[col]
-            load = (
-                load_of[col] * (water[col] - away)
-                + load_of[col - 1] * east[col - 1]
-                + load_of[col + 1] * west[col + 1]
-                + load_above[col] * from_north[col]
-                + load_below[col] * from_south[col]
-            )
-            chance = np.float32(hash_cell(col, row, number) & 0xFFFF) * np.float32(1.0 / 65536.0)
-            after.water[row, col] = (water[col] - away + come) * wet + rain * (
-                np.float32(0.4) + np.float32(1.2) * chance
-            )
-            moved = np.float32(0.5) * (away + come)
-            flow[row, col] += moved
-            here = base[col] + change[col]
-            e, w = base[col + 1] + change[col + 1], base[col - 1] + change[col - 1]
-            n, s = above[col] + change_above[col], below[col] + change_below[col]
-            rise_x, rise_y = (e - w) * half_x, (n - s) * half_y
-            steep2 = rise_x * rise_x + rise_y * rise_y
-            most = carry * moved * np.sqrt(steep2 / (one + steep2))
-            # a cell is neither dug out below its neighbours nor piled up above them but for a gentle fan
-            room = max(zero, here - min(e, w, n, s)) * np.float32(0.3)
-            gap = max(zero, max(e, w, n, s) - here + fan) * np.float32(0.3)
-            lack = most - load
-            turn = min(loosen * max(lack, zero), room) - min(drop * max(-lack, zero), gap)
-            after.change[row, col] = change[col] - turn
-            after.carried[row, col] = load + turn
+    ground, above, below = state.ground[row], state.ground[row - 1], state.ground[row + 1]
+    load_of, load_above, load_below = state.carried[row], state.carried[row - 1], state.carried[row + 1]
+    east, west, north, south = state.east[row], state.west[row], state.north[row], state.south[row]
+    from_north, from_south = state.south[row - 1], state.north[row + 1]
+    # rows by themselves: stored by row and column, each store asks whether a row is below 0 (a third slower)
+    to_water, to_carried, to_change = after.water[row], after.carried[row], after.change[row]
+    to_ground, passed = after.ground[row], rain_on.passed[row]
+    water, change, began = state.water[row], state.change[row], rain_on.base[row]
+    for col in range(1, cols - 1):
+        away = east[col] + west[col] + north[col] + south[col]
+        come = east[col - 1] + west[col + 1] + from_north[col] + from_south[col]
+        load = (
+            load_of[col] * (water[col] - away)
+            + load_of[col - 1] * east[col - 1]
+            + load_of[col + 1] * west[col + 1]
+            + load_above[col] * from_north[col]
+            + load_below[col] * from_south[col]
+        )
+        chance = np.float32(hash_cell(col, row, number) & 0xFFFF) * np.float32(1.0 / 65536.0)
+        to_water[col] = (water[col] - away + come) * wet + rain * (np.float32(0.4) + np.float32(1.2) * chance)
+        moved = np.float32(0.5) * (away + come)
+        passed[col] += moved
+        here, e, w, n, s = ground[col], ground[col + 1], ground[col - 1], above[col], below[col]
+        rise_x, rise_y = (e - w) * half_x, (n - s) * half_y
+        steep2 = rise_x * rise_x + rise_y * rise_y
+        most = carry * moved * np.sqrt(steep2 / (one + steep2))
+        # a cell is neither dug out below its neighbours nor piled up above them but for a gentle fan
+        room = max(zero, here - min(e, w, n, s)) * np.float32(0.3)
+        gap = max(zero, max(e, w, n, s) - here + fan) * np.float32(0.3)
+        lack = most - load
+        turn = min(loosen * max(lack, zero), room) - min(drop * max(-lack, zero), gap)
+        to_carried[col] = load + turn
+        # the change by itself: added to the ground each round, little would be lost in much
+        now = change[col] - turn
+        to_change[col] = now
+        to_ground[col] = began[col] + now
+    _close(after.ground, row)
 
 
-def play_round(ground: Map, state: State, after: State, c: Constants, number: int, flow: Map) -> float:
-    """Play one round from ``state`` to ``after``; return the ground that left over the border, metres of cells."""
-    rows, least = len(ground) - 2, rows_worth_it(ground.shape[1])
-    over_bands(rows, lambda a, b: flow_rows(ground, state, c, a, b), least=least)
-    over_bands(rows, lambda a, b: move_rows(ground, state, after, c, number, flow, a, b), least=least)
-    change = after.change
-    change[0], change[-1] = change[1], change[-2]
-    change[:, 0], change[:, -1] = change[:, 1], change[:, -2]
-    edges = (
-        (state.north[1], state.carried[1]),
-        (state.south[-2], state.carried[-2]),
-        (state.west[:, 1], state.carried[:, 1]),
-        (state.east[:, -2], state.carried[:, -2]),
-    )
-    return sum(float(np.dot(flux.astype(np.float64), load)) for flux, load in edges)
+@inner
+def _close(ground: Map, row: int) -> None:
+    """Let the rim beside a row go on as the row ends."""
+    rows, cols = ground.shape
+    ground[row, 0], ground[row, cols - 1] = ground[row, 1], ground[row, cols - 2]
+    for rim, beside in ((0, 1), (rows - 1, rows - 2)):
+        if row == beside:
+            for col in range(cols):
+                ground[rim, col] = ground[row, col]
+
+
+@kernel
+def _rounds(rain_on: Rain, first: int, count: int, piece: Piece) -> None:
+    """Play some rounds on a piece, each two rows behind the one before, so that rows are still at hand."""
+    for front in range(piece.top, piece.bottom + 4 * count):
+        for k in range(count):
+            before, after = rain_on.states[k % 2], rain_on.states[1 - k % 2]
+            top, bottom = piece.top + 2 * k * piece.in_above, piece.bottom - 2 * k * piece.in_below
+            row = front - 2 * k
+            if top <= row < bottom:
+                _flow(before, rain_on.numbers, row, rain_on.over)
+            if top + piece.in_above <= row - 1 < bottom - piece.in_below:
+                _move(rain_on, before, after, first + k, row - 1)
+
+
+def pieces(rows: int) -> tuple[list[Piece], list[Piece]]:
+    """Return what several rounds are played on: first pieces by themselves, then the seams between them."""
+    count = max(1, rows // PIECE)
+    edges = [1 + rows * k // count for k in range(count + 1)]
+    apart = [Piece(a, b, int(a > 1), int(b <= rows)) for a, b in itertools.pairwise(edges)]
+    return apart, [Piece(edge, edge, -1, -1) for edge in edges[1:-1]]
+
+
+def play(rain_on: Rain, first: int, count: int) -> None:
+    """Play some rounds from the first state on; the second holds the result if they are odd, else the first.
+
+    Parameters
+    ----------
+    rain_on : Rain
+        All of it is written to.
+    first, count : int
+        Number of the first round, and how many, at most :data:`AT_ONCE`.
+
+    Notes
+    -----
+    A round reads and writes a dozen maps, and waits for memory (measured: as long as it works). So a piece is played
+    for several rounds, as far in as what lies beside it does not matter: a round is worked out from rows up to two
+    away, so that a piece gets narrower by two rows at either end; then the seams between pieces, which get wider
+    (split tiling: Grosser et al. 2013). Every cell is worked out once a round, from what it would have been else.
+    """
+    for several in pieces(len(rain_on.base) - 2):
+
+        def rounds(a: int, b: int, several: list[Piece] = several) -> None:
+            for piece in several[a:b]:
+                _rounds(rain_on, first, count, piece)
+
+        over_bands(len(several), rounds, least=1)
 
 
 def apply(shaped: Shaped, step: RunoffStep, run: Run) -> Shaped:
@@ -217,20 +308,19 @@ def rained_on(shaped: Shaped, step: RunoffStep, run: Run) -> tuple[Shaped, float
     """Return a ground after the rain, and the volume of ground that left over the border, m³."""
     ground = shaped.ground
     base = np.pad(ground.heights_m - np.float32(ground.lowest_m), 1, mode="edge")
-    state, spare = still(base.shape), still(base.shape)
-    # both states share the pipes, which every round rewrites from what it finds there
-    after = State(spare.water, spare.carried, spare.change, state.east, state.west, state.north, state.south)
     c = constants(step, ground.cell_x_m, ground.cell_y_m)
-    flow, left = np.zeros_like(base), 0.0
+    rain_on = begun(base, c)
     # water crosses a coarser grid in fewer rounds
     rounds = max(1, round(step.rounds * run.coarse))
-    for number in range(rounds):
+    for number in range(0, rounds, AT_ONCE):
         run.at(number / rounds)
-        left += play_round(base, state, after, c, 7919 + number, flow)
-        state, after = after, state
+        play(rain_on, 7919 + number, min(AT_ONCE, rounds - number))
+    ended = rain_on.states[rounds % 2]
     inside = (slice(1, -1), slice(1, -1))
-    change = (state.change + state.carried)[inside]
+    change = (ended.change + ended.carried)[inside]
     cell = ground.cell_x_m * ground.cell_y_m
-    area = flow[inside] * np.float32(cell / (rounds * c.rain))
+    area = rain_on.passed[inside] * np.float32(cell / (rounds * c.rain))
     heights = ground.heights_m + change
-    return shaped.with_more(heights, np.maximum(-change, 0), np.maximum(change, 0), area), left * cell
+    return shaped.with_more(heights, np.maximum(-change, 0), np.maximum(change, 0), area), float(
+        rain_on.over.sum()
+    ) * cell

@@ -10,7 +10,7 @@ from scipy import ndimage
 
 from elvatch.core import noise
 from elvatch.core.ground import blur as blurring
-from elvatch.core.ground import shaping, slope
+from elvatch.core.ground import rounds, shaping, slope
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.shaped import Shaped
@@ -242,17 +242,21 @@ def test_runoff_keeps_its_books() -> None:
     assert abs(change + left_m3) < 1e-4 * moved
 
 
-def test_rain_in_pieces_is_the_rain_on_the_whole(monkeypatch: pytest.MonkeyPatch) -> None:
-    step = RunoffStep(id="step", name="x", rounds=2 * runoff.AT_ONCE + 3, rain=0.8)
-    monkeypatch.setattr(runoff, "PIECE", HILLS.rows)
-    whole, left_m3 = runoff.rained_on(Shaped(HILLS), step, Run())
-    monkeypatch.setattr(runoff, "PIECE", 4 * runoff.AT_ONCE + 4)
-    pieces, left_of_pieces_m3 = runoff.rained_on(Shaped(HILLS), step, Run())
-    monkeypatch.setattr(runoff, "AT_ONCE", 2)
-    by_twos, _ = runoff.rained_on(Shaped(HILLS), step, Run())
-    for other in (pieces, by_twos):
-        np.testing.assert_array_equal(other.ground.heights_m, whole.ground.heights_m)
-        np.testing.assert_array_equal(other.traces, whole.traces)
+@pytest.mark.parametrize("kind", ["rain", "settling"])
+def test_rounds_in_pieces_are_rounds_on_the_whole(kind: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    def made() -> tuple[Shaped, float]:
+        if kind == "settling":
+            return settle.apply(Shaped(HILLS), SettleStep(id="step", name="x", repose_deg=12), Run()), 0.0
+        return runoff.rained_on(Shaped(HILLS), RunoffStep(id="step", name="x", rounds=11, rain=0.8), Run())
+
+    monkeypatch.setattr(rounds, "PIECE", HILLS.rows)
+    whole, left_m3 = made()
+    monkeypatch.setattr(rounds, "PIECE", 4 * rounds.AT_ONCE + 4)
+    pieces, left_of_pieces_m3 = made()
+    assert len(rounds.pieces(HILLS.rows)[1]) > 4
+    np.testing.assert_array_equal(pieces.ground.heights_m, whole.ground.heights_m)
+    np.testing.assert_array_equal(pieces.traces, whole.traces)
+    assert np.abs(whole.ground.heights_m - HILLS.heights_m).max() > 0.01
     assert left_of_pieces_m3 == left_m3
 
 

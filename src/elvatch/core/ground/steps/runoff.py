@@ -8,7 +8,7 @@ so the result does not depend on how rows are shared among threads.
 
 from __future__ import annotations
 
-import itertools
+import functools
 import math
 from typing import Annotated, Literal, NamedTuple
 
@@ -16,11 +16,11 @@ import numpy as np
 import numpy.typing as npt
 from pydantic import Field
 
+from elvatch.core.ground.rounds import AT_ONCE, Piece, fronts, halves, play
 from elvatch.core.ground.shaped import Map, Shaped
 from elvatch.core.ground.step import StepBase
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.noise import hash_cell
-from elvatch.core.parallel import over_bands
 from elvatch.core.parts import Share
 from elvatch.core.run import Run
 from elvatch.core.shown import Shown, share
@@ -53,25 +53,8 @@ class RunoffStep(StepBase):
 
 FAN = 0.04
 """Steepness to which what the water drops may pile up."""
-AT_ONCE = 4
-"""Rounds that are played one right behind the other. Even, so that a whole lot ends where it began."""
-PIECE = 96
-"""Rows of a piece, at least: more than the seams between pieces take of it."""
 
 Sums = npt.NDArray[np.float64]
-
-
-class Piece(NamedTuple):
-    """Rows that several rounds are played on, ``top`` to before ``bottom``, counted with the rim.
-
-    By ``in_above`` and ``in_below`` its ends move inwards each round: 1 between others, 0 at the border,
-    -1 of a seam.
-    """
-
-    top: int
-    bottom: int
-    in_above: int
-    in_below: int
 
 
 class Constants(NamedTuple):
@@ -252,50 +235,15 @@ def _close(ground: Map, row: int) -> None:
 
 @kernel
 def _rounds(rain_on: Rain, first: int, count: int, piece: Piece) -> None:
-    """Play some rounds on a piece, each two rows behind the one before, so that rows are still at hand."""
-    for front in range(piece.top, piece.bottom + 4 * count):
+    """Play some rounds on a piece."""
+    for front in range(piece.top, fronts(piece, count)):
         for k in range(count):
-            before, after = rain_on.states[k % 2], rain_on.states[1 - k % 2]
-            top, bottom = piece.top + 2 * k * piece.in_above, piece.bottom - 2 * k * piece.in_below
-            row = front - 2 * k
-            if top <= row < bottom:
-                _flow(before, rain_on.numbers, row, rain_on.over)
-            if top + piece.in_above <= row - 1 < bottom - piece.in_below:
-                _move(rain_on, before, after, first + k, row - 1)
-
-
-def pieces(rows: int) -> tuple[list[Piece], list[Piece]]:
-    """Return what several rounds are played on: first pieces by themselves, then the seams between them."""
-    count = max(1, rows // PIECE)
-    edges = [1 + rows * k // count for k in range(count + 1)]
-    apart = [Piece(a, b, int(a > 1), int(b <= rows)) for a, b in itertools.pairwise(edges)]
-    return apart, [Piece(edge, edge, -1, -1) for edge in edges[1:-1]]
-
-
-def play(rain_on: Rain, first: int, count: int) -> None:
-    """Play some rounds from the first state on; the second holds the result if they are odd, else the first.
-
-    Parameters
-    ----------
-    rain_on : Rain
-        All of it is written to.
-    first, count : int
-        Number of the first round, and how many, at most :data:`AT_ONCE`.
-
-    Notes
-    -----
-    A round reads and writes a dozen maps, and waits for memory (measured: as long as it works). So a piece is played
-    for several rounds, as far in as what lies beside it does not matter: a round is worked out from rows up to two
-    away, so that a piece gets narrower by two rows at either end; then the seams between pieces, which get wider
-    (split tiling: Grosser et al. 2013). Every cell is worked out once a round, from what it would have been else.
-    """
-    for several in pieces(len(rain_on.base) - 2):
-
-        def rounds(a: int, b: int, several: list[Piece] = several) -> None:
-            for piece in several[a:b]:
-                _rounds(rain_on, first, count, piece)
-
-        over_bands(len(several), rounds, least=1)
+            row, flows, moves = halves(piece, front, k)
+            # counted with the rim
+            if flows:
+                _flow(rain_on.states[k % 2], rain_on.numbers, row + 1, rain_on.over)
+            if moves:
+                _move(rain_on, rain_on.states[k % 2], rain_on.states[1 - k % 2], first + k, row)
 
 
 def apply(shaped: Shaped, step: RunoffStep, run: Run) -> Shaped:
@@ -314,7 +262,8 @@ def rained_on(shaped: Shaped, step: RunoffStep, run: Run) -> tuple[Shaped, float
     rounds = max(1, round(step.rounds * run.coarse))
     for number in range(0, rounds, AT_ONCE):
         run.at(number / rounds)
-        play(rain_on, 7919 + number, min(AT_ONCE, rounds - number))
+        some = functools.partial(_rounds, rain_on, 7919 + number, min(AT_ONCE, rounds - number))
+        play(ground.rows, some)
     ended = rain_on.states[rounds % 2]
     inside = (slice(1, -1), slice(1, -1))
     change = (ended.change + ended.carried)[inside]

@@ -9,12 +9,13 @@ first, whose cells hold the same ground.
 from __future__ import annotations
 
 import math
-from typing import Annotated, Literal
+from typing import Annotated, Literal, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
+from elvatch.core.ground.rounds import AT_ONCE, Piece, fronts, halves, play
 from elvatch.core.ground.shaped import Map, Shaped
 from elvatch.core.ground.step import StepBase
 from elvatch.core.kernel import inner, kernel
@@ -44,7 +45,7 @@ class SettleStep(StepBase):
 _PACE = 0.16
 _COARSEST = 20
 _COARSE_ROUNDS, _FINEST_ROUNDS = 2000, 3000
-_LOOK_EVERY = 12
+_LOOK_EVERY = 3 * AT_ONCE
 _ENOUGH_DEG = 0.35
 _BELOW_DEG = 0.4
 """Faces settle to this much less than the angle: slopes over three by three samples scatter about them."""
@@ -58,78 +59,99 @@ def _excess(along: np.float32, across: np.float32, most: np.float32) -> np.float
     return result
 
 
-@kernel
-def _slide_rows(
-    heights: NDArray[np.float32],
-    per_x: NDArray[np.float32],
-    per_y: NDArray[np.float32],
-    most: float,
-    pace: float,
-    east: NDArray[np.float32],
-    south: NDArray[np.float32],
-    a: int,
-    b: int,
-) -> None:
-    """Fill in what crosses each cell's east and south face, m² a metre of face.
+class Slopes(NamedTuple):
+    """Heights on cells of several sizes, and what crosses their faces.
 
-    ``per_x[i]`` is one over the distance from column ``i`` to the next, metres; ``per_y`` that of
-    rows. The last column has no face in the east, the last row none in the south.
+    ``per_x[i]`` is one over the distance from column ``i`` to the next, metres, ``per_y`` that of rows; ``hold_x``
+    and ``hold_y`` say how large the cells are, in cells of ``cell_x`` and ``cell_y`` metres. ``east`` and ``south``
+    are what crosses each cell's face there, m² a metre of face: the last column has none in the east, the last
+    row none in the south. ``most`` is the steepness that holds, ``pace`` what a face lets through of more.
     """
-    rows, cols = heights.shape
-    limit, speed, half = np.float32(most), np.float32(pace), np.float32(0.5)
-    for row in range(a, b):
-        first, last = max(row - 1, 0), min(row + 1, rows - 1)
-        up, here, down = heights[first], heights[row], heights[last]
-        span = np.float32(0.0)
-        for r in range(first, last):
-            span += np.float32(1.0) / per_y[r]
-        span = half / span
-        for col in range(cols - 1):
-            along = (here[col] - here[col + 1]) * per_x[col]
-            across = span * (up[col] + up[col + 1] - down[col] - down[col + 1])
-            east[row, col] = speed * _excess(along, across, limit)
-        east[row, cols - 1] = 0.0
-        if row == rows - 1:
-            south[row, :] = 0.0
-            continue
-        for col in range(1, cols - 1):
-            along = (here[col] - down[col]) * per_y[row]
-            wide = half * per_x[col - 1] * per_x[col] / (per_x[col - 1] + per_x[col])
-            across = wide * (here[col - 1] + down[col - 1] - here[col + 1] - down[col + 1])
-            south[row, col] = speed * _excess(along, across, limit)
-        for col in (0, cols - 1):
-            inward = 1 if col == 0 else cols - 2
-            along = (here[col] - down[col]) * per_y[row]
-            across = half * per_x[min(col, inward)] * (here[col] + down[col] - here[inward] - down[inward])
-            south[row, col] = speed * _excess(along, across, limit)
+
+    heights: Map
+    per_x: Map
+    per_y: Map
+    hold_x: Map
+    hold_y: Map
+    east: Map
+    south: Map
+    cell_x: float
+    cell_y: float
+    most: float
+    pace: float
+
+
+@inner
+def _slide(on: Slopes, row: int) -> None:
+    """Fill in what crosses each face of a row's cells."""
+    rows, cols = on.heights.shape
+    per_x, per_y = on.per_x, on.per_y
+    limit, speed, half = np.float32(on.most), np.float32(on.pace), np.float32(0.5)
+    first, last = max(row - 1, 0), min(row + 1, rows - 1)
+    up, here, down = on.heights[first], on.heights[row], on.heights[last]
+    to_east, to_south = on.east[row], on.south[row]
+    span = np.float32(0.0)
+    for r in range(first, last):
+        span += np.float32(1.0) / per_y[r]
+    span = half / span
+    for col in range(cols - 1):
+        along = (here[col] - here[col + 1]) * per_x[col]
+        across = span * (up[col] + up[col + 1] - down[col] - down[col + 1])
+        to_east[col] = speed * _excess(along, across, limit)
+    to_east[cols - 1] = 0.0
+    if row == rows - 1:
+        to_south[:] = 0.0
+        return
+    for col in range(1, cols - 1):
+        along = (here[col] - down[col]) * per_y[row]
+        wide = half * per_x[col - 1] * per_x[col] / (per_x[col - 1] + per_x[col])
+        across = wide * (here[col - 1] + down[col - 1] - here[col + 1] - down[col + 1])
+        to_south[col] = speed * _excess(along, across, limit)
+    for col in (0, cols - 1):
+        inward = 1 if col == 0 else cols - 2
+        along = (here[col] - down[col]) * per_y[row]
+        across = half * per_x[min(col, inward)] * (here[col] + down[col] - here[inward] - down[inward])
+        to_south[col] = speed * _excess(along, across, limit)
+
+
+@inner
+def _move(on: Slopes, row: int) -> None:
+    """Take what leaves each cell of a row and add what comes."""
+    cols = on.heights.shape[1]
+    per_x, per_y = np.float32(1.0 / on.cell_x), np.float32(1.0 / on.cell_y)
+    here, hold_x = on.heights[row], on.hold_x
+    from_west, from_north, away = on.east[row], on.south[row - 1] if row > 0 else on.south[row], on.south[row]
+    open_north = np.float32(1.0) if row > 0 else np.float32(0.0)
+    per_row = np.float32(1.0) / on.hold_y[row]
+    here[0] += ((open_north * from_north[0] - away[0]) * per_y - from_west[0] * per_x) * per_row / hold_x[0]
+    for col in range(1, cols):
+        gain = (from_west[col - 1] - from_west[col]) * per_x
+        gain += (open_north * from_north[col] - away[col]) * per_y
+        here[col] += gain * per_row / hold_x[col]
 
 
 @kernel
-def _move_rows(
-    heights: NDArray[np.float32],
-    east: NDArray[np.float32],
-    south: NDArray[np.float32],
-    cell_x: float,
-    cell_y: float,
-    hold_x: NDArray[np.float32],
-    hold_y: NDArray[np.float32],
-    a: int,
-    b: int,
-) -> None:
-    """Take what leaves each cell and add what comes; ``hold`` says how large the cells are."""
-    cols = heights.shape[1]
-    per_x, per_y = np.float32(1.0 / cell_x), np.float32(1.0 / cell_y)
+def _too_steep_rows(on: Slopes, worst: Map, a: int, b: int) -> None:
+    """Fill in the most that crosses a face of each row's cells."""
     for row in range(a, b):
-        from_west, from_north, away = east[row], south[row - 1] if row > 0 else south[row], south[row]
-        open_north = np.float32(1.0) if row > 0 else np.float32(0.0)
-        per_row = np.float32(1.0) / hold_y[row]
-        heights[row, 0] += (
-            ((open_north * from_north[0] - away[0]) * per_y - from_west[0] * per_x) * per_row / hold_x[0]
-        )
-        for col in range(1, cols):
-            gain = (from_west[col - 1] - from_west[col]) * per_x
-            gain += (open_north * from_north[col] - away[col]) * per_y
-            heights[row, col] += gain * per_row / hold_x[col]
+        _slide(on, row)
+        most = np.float32(0.0)
+        for across in (on.east[row], on.south[row]):
+            for col in range(len(across)):
+                most = max(most, abs(across[col]))
+        worst[row] = most
+
+
+@kernel
+def _rounds(on: Slopes, count: int, piece: Piece) -> None:
+    """Play some rounds on a piece."""
+    for front in range(piece.top, fronts(piece, count)):
+        for k in range(count):
+            row, slides, moves = halves(piece, front, k)
+            if slides:
+                _slide(on, row)
+            if moves:
+                _move(on, row - 1)
 
 
 def _per_metre(hold: Map, cell: float) -> Map:
@@ -141,26 +163,30 @@ def _per_metre(hold: Map, cell: float) -> Map:
 def _relax(
     heights: Map, cell_x: float, cell_y: float, most: float, holds: tuple[Map, Map], rounds: int, run: Run
 ) -> None:
-    east, south = np.empty_like(heights), np.empty_like(heights)
-    rows, least = len(heights), rows_worth_it(heights.shape[1])
-    pace = _PACE * min(cell_x, cell_y) ** 2
-    per_x, per_y = _per_metre(holds[0], cell_x), _per_metre(holds[1], cell_y)
-    first = 0.0
-    for number in range(rounds):
-        over_bands(
-            rows, lambda a, b: _slide_rows(heights, per_x, per_y, most, pace, east, south, a, b), run.token, least
-        )
-        if number % _LOOK_EVERY == 0:
-            excess = max(float(np.abs(east).max()), float(np.abs(south).max())) / pace
-            over = math.degrees(math.atan(most + excess) - math.atan(most))
-            first = first or max(over, _ENOUGH_DEG)
-            # the rest melts away evenly in its logarithm
-            run.at(min(0.99, math.log(first / over) / math.log(first / _ENOUGH_DEG + 1e-9)) if over > 0 else 1.0)
-            if over < _ENOUGH_DEG:
-                return
-        over_bands(
-            rows, lambda a, b: _move_rows(heights, east, south, cell_x, cell_y, *holds, a, b), run.token, least
-        )
+    on = Slopes(
+        heights,
+        _per_metre(holds[0], cell_x),
+        _per_metre(holds[1], cell_y),
+        *holds,
+        np.empty_like(heights),
+        np.empty_like(heights),
+        cell_x,
+        cell_y,
+        most,
+        _PACE * min(cell_x, cell_y) ** 2,
+    )
+    rows, least, first = len(heights), rows_worth_it(heights.shape[1]), 0.0
+    worst = np.empty(rows, np.float32)
+    for _ in range(0, rounds, _LOOK_EVERY):
+        over_bands(rows, lambda a, b: _too_steep_rows(on, worst, a, b), run.token, least)
+        over = math.degrees(math.atan(most + float(worst.max()) / on.pace) - math.atan(most))
+        first = first or max(over, _ENOUGH_DEG)
+        # the rest melts away evenly in its logarithm
+        run.at(min(0.99, math.log(first / over) / math.log(first / _ENOUGH_DEG + 1e-9)) if over > 0 else 1.0)
+        if over < _ENOUGH_DEG:
+            return
+        for _ in range(0, _LOOK_EVERY, AT_ONCE):
+            play(rows, lambda piece: _rounds(on, AT_ONCE, piece), run.token)
 
 
 def _blocks(samples: int) -> NDArray[np.int64]:

@@ -67,6 +67,18 @@ function useStrayDrops(room: Place["room"]) {
   }, [room, say]);
 }
 
+/** Has the shown ground shaped; by itself, so that nothing else is drawn anew for it. */
+function Follow({ site }: { site: string | null }) {
+  const ground = useSite((s) => s.shown?.ground);
+  const moving = useSite((s) => s.moving);
+  const follow = useShaping((s) => s.follow);
+  useEffect(() => {
+    // the ground of the site before is let go by now; one that is opened again is followed anew
+    if (site && ground && useSite.getState().shown?.ground === ground) follow(ground, moving);
+  }, [site, ground, moving, follow]);
+  return null;
+}
+
 export function App() {
   const place = usePlace();
   useStrayDrops(place.room);
@@ -78,15 +90,9 @@ export function App() {
     useShaping.getState().forget();
     if (site) void open(site);
   }, [site, open]);
-  const ground = useSite((s) => s.shown?.ground);
-  const moving = useSite((s) => s.moving);
-  const follow = useShaping((s) => s.follow);
-  useEffect(() => {
-    // the ground of the site before is let go just above; one that is opened again is followed anew
-    if (site && ground && useSite.getState().shown?.ground === ground) follow(ground, moving);
-  }, [site, ground, moving, follow]);
   return (
     <>
+      <Follow site={site} />
       <HatchDefinitions />
       <div className="flex h-full flex-col">
         <Header room={place.room} site={site} />

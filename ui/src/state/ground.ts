@@ -132,7 +132,7 @@ export const useShaping = create<Shaping>((set, get) => {
 /** Grounds as they are told apart, each written once. */
 const written = new WeakMap<Ground, string>();
 
-function nameOf(ground: Ground): string {
+export function nameOf(ground: Ground): string {
   const name = written.get(ground) ?? JSON.stringify(ground);
   written.set(ground, name);
   return name;

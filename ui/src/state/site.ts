@@ -365,6 +365,31 @@ const beaten = onBeat(site);
 /** The open site; what subscribes to it itself is told of everything at once. */
 export const useSite = Object.assign(<T>(select: (of: OpenSite) => T): T => useStore(beaten, select), site);
 
+/** The site as it was when nothing moved: a drag is not told of until it rests. */
+function still(store: StoreApi<OpenSite>): StoreApi<OpenSite> {
+  let last = store.getState();
+  const listeners = new Set<Parameters<typeof store.subscribe>[0]>();
+  store.subscribe((now) => {
+    if (now.moving) return;
+    const before = last;
+    last = now;
+    for (const listener of [...listeners]) listener(now, before);
+  });
+  return {
+    ...store,
+    getState: () => last,
+    subscribe: (listener) => {
+      listeners.add(listener);
+      return () => listeners.delete(listener);
+    },
+  };
+}
+
+const stilled = still(site);
+
+/** Something of the open site, as it was when nothing moved: for what need not follow a hand. */
+export const useStillSite = <T>(select: (of: OpenSite) => T): T => useStore(stilled, select);
+
 /** Return a change of one layer, of the ground or of a thing, as a change of the recipe. */
 export function inLayer(id: string, change: (layer: Layer) => Layer): (recipe: Recipe) => Recipe {
   const changed = (layers: Layer[]) => layers.map((layer) => (layer.id === id ? change(layer) : layer));

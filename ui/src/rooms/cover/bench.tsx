@@ -18,9 +18,10 @@ import { SetChoice } from "./set-choice";
 import { useTracks } from "./use-tracks";
 import { WearBench } from "./wear/wear-bench";
 import { WhereChart } from "./where-chart";
-import type { Facts } from "./use-facts";
+import { useFacts } from "./use-facts";
 
-export function Bench({ facts }: { facts: Facts | null }) {
+export function Bench() {
+  const facts = useFacts();
   const layer = useSite((s) => s.shown?.layers.find((one) => one.id === s.selected));
   const index = useSite((s) => s.shown?.layers.findIndex((one) => one.id === s.selected) ?? -1);
   const wear = useSite((s) => s.shown?.wears.find((one) => one.id === s.selected));

@@ -8,7 +8,7 @@ import type { Layer, Recipe } from "../../generated/recipe";
 import { DragHandle, reordered, rowsAbove } from "../../parts/drag-handle";
 import { NameField } from "../../parts/name-field";
 import { shown } from "../../parts/number";
-import { useSite } from "../../state/site";
+import { useSite, useStillSite } from "../../state/site";
 import { useTools } from "../../state/tools";
 import { lay } from "./lay";
 import { inGroup, runsOf } from "./new-layer";
@@ -16,12 +16,13 @@ import { LayALayer } from "./lay-a-layer";
 import { LayerMenu } from "./layer-menu";
 import { draggedSet, SET_DRAG } from "./set-drag";
 import { SuitesPanel } from "./suites-panel";
-import type { Facts } from "./use-facts";
+import { useFacts } from "./use-facts";
 import { usePictureMs } from "./use-picture";
 import { AddWear } from "./wear/add-wear";
 import { WearBand } from "./wear/wear-band";
 import { laidOn, wearsOn } from "./wear/wear-order";
 
+const NONE: never[] = [];
 const LEAST_PX = 34;
 const LEAST_TOLD_PX = 64;
 const ROOM_PX = 250;
@@ -36,13 +37,14 @@ function moved(recipe: Recipe, from: number, to: number): Recipe {
   return { ...recipe, layers: reordered(recipe.layers, from, to) };
 }
 
-export function Column({ facts }: { facts: Facts | null }) {
-  const layers = useSite((s) => s.shown?.layers ?? []);
+export function Column() {
+  const facts = useFacts();
+  const layers = useStillSite((s) => s.shown?.layers ?? NONE);
   const list = useRef<HTMLOListElement>(null);
   const [dragged, setDragged] = useState<{ from: number; to: number } | null>(null);
   const [closed, setClosed] = useState<ReadonlySet<string>>(new Set());
   const [carried, setCarried] = useState<{ wear: string; layer: string | null } | null>(null);
-  const wears = useSite((s) => s.shown?.wears ?? []);
+  const wears = useStillSite((s) => s.shown?.wears ?? NONE);
   const { keep } = useSite.getState();
 
   /** Which layer lies under a height on the page. */

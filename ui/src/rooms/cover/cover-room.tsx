@@ -17,7 +17,7 @@ import { ShapingNote } from "../ground/shaping-note";
 import { useReliefWatch } from "./relief-panel";
 import { ProbeCard } from "./probe-card";
 import { ToolBar } from "./tool-bar";
-import { useFacts } from "./use-facts";
+import { useFactsWatch } from "./use-facts";
 import type { Recipe } from "../../generated/recipe";
 import { useTools } from "../../state/tools";
 
@@ -109,14 +109,19 @@ function useRoomKeys() {
   }, []);
 }
 
+/** What is asked about the cover for the whole room; by itself, so that the room is not drawn anew for it. */
+function Watches() {
+  useFactsWatch();
+  useReliefWatch();
+  return null;
+}
+
 export function CoverRoom() {
   const open = useSite((s) => s.shown !== null);
   const trouble = useSite((s) => s.trouble);
   const [whole, setWhole] = useState<StandName | null>(null);
-  const facts = useFacts();
   const tool = useTools((s) => s.tool);
   useRoomKeys();
-  useReliefWatch();
 
   if (!open) {
     return (
@@ -128,7 +133,8 @@ export function CoverRoom() {
   const columns = whole ? "grid-cols-1" : "grid-cols-[2fr_1fr_1fr]";
   return (
     <main className="grid min-h-0 flex-1 grid-cols-[228px_1fr]">
-      <Column facts={facts} />
+      <Watches />
+      <Column />
       <div className="grid min-h-0 min-w-0 grid-rows-[minmax(200px,1fr)_78px_auto]">
         <div className="flex min-h-0 bg-booth">
           <div className={`relative grid min-h-0 min-w-0 flex-1 gap-2 p-2 ${columns}`}>
@@ -160,7 +166,7 @@ export function CoverRoom() {
           <References />
         </div>
         <TransectStrip />
-        <Bench facts={facts} />
+        <Bench />
       </div>
     </main>
   );

@@ -28,18 +28,21 @@ function fromTheTop(layers: readonly Layer[], shares: readonly number[]) {
 
 export function ProbeCard() {
   const probed = useTools((s) => s.probed);
+  return probed && <Probed probed={probed} />;
+}
+
+function Probed({ probed }: { probed: { east: number; north: number } }) {
   const recipe = useSite((s) => s.shown);
   const kinds = useMeasures();
   const wears = useWearKey(anything);
-  const key =
-    probed && recipe ? JSON.stringify([probed, recipe.ground, recipe.layers, wears, recipe.marks, recipe.water]) : null;
+  const key = recipe && JSON.stringify([probed, recipe.ground, recipe.layers, wears, recipe.marks, recipe.water]);
   const { value: found, trouble } = useLatest(key, () => {
     const now = useSite.getState().shown;
     const place = useTools.getState().probed;
     if (!now || !place) throw new Error("nothing is probed any more");
     return api.probe(now, place.east, place.north);
   });
-  if (!probed || !recipe) return null;
+  if (!recipe) return null;
   return (
     <section
       aria-label="Probe"

@@ -10,7 +10,7 @@ import { Track } from "../../parts/track";
 import { useLatest } from "../../parts/use-latest";
 import { useWhileStill } from "../../state/still";
 import { useReady } from "../../state/ground";
-import { useSite } from "../../state/site";
+import { useSite, useStillSite } from "../../state/site";
 import { useTools } from "../../state/tools";
 import { percent } from "./column";
 import { useFit } from "./use-fit";
@@ -19,11 +19,11 @@ import { movesGround, useWearKey } from "./wear/wear-key";
 
 /** Keeps the figures of the relief about the peg in step with the cover as shown; one for the room. */
 export function useReliefWatch() {
-  const ground = useSite((s) => s.shown?.ground);
-  const layers = useSite((s) => s.shown?.layers);
-  const marks = useSite((s) => s.shown?.marks);
-  const water = useSite((s) => s.shown?.water);
-  const peg = useSite((s) => s.shown?.peg);
+  const ground = useStillSite((s) => s.shown?.ground);
+  const layers = useStillSite((s) => s.shown?.layers);
+  const marks = useStillSite((s) => s.shown?.marks);
+  const water = useStillSite((s) => s.shown?.water);
+  const peg = useStillSite((s) => s.shown?.peg);
   const limit = useTools((s) => s.reliefLimit);
   const wears = useWearKey(movesGround);
   const ready = useReady();

@@ -9,7 +9,7 @@ import { hatchOf } from "../../parts/hatch";
 import { runsOf } from "./cut-runs";
 import { metresBetween, Num, shown } from "../../parts/number";
 import { useReady } from "../../state/ground";
-import { useSite } from "../../state/site";
+import { useSite, useStillSite } from "../../state/site";
 import { BootStrip } from "./boot-strip";
 import { useStill } from "../../state/still";
 import { useWearKey, wearsThrough } from "./wear/wear-key";
@@ -21,12 +21,12 @@ const FILL = 13;
 const BEARING = numberOf("ViewNumbers", "cut_deg");
 
 function useTransect(bearingDeg: number): Transect | null {
-  const ground = useSite((s) => s.shown?.ground);
-  const layers = useSite((s) => s.shown?.layers);
+  const ground = useStillSite((s) => s.shown?.ground);
+  const layers = useStillSite((s) => s.shown?.layers);
   const wears = useWearKey(wearsThrough);
-  const marks = useSite((s) => s.shown?.marks);
-  const peg = useSite((s) => s.shown?.peg);
-  const water = useSite((s) => s.shown?.water);
+  const marks = useStillSite((s) => s.shown?.marks);
+  const peg = useStillSite((s) => s.shown?.peg);
+  const water = useStillSite((s) => s.shown?.water);
   const ready = useReady();
   const still = useStill();
   const [cut, setCut] = useState<Transect | null>(null);
@@ -81,7 +81,7 @@ function SiteStrip({ bearing, controls }: StripProps) {
   const { box, size } = useSize();
   const width = size?.width ?? 1052;
   const cut = useTransect(bearing);
-  const names = useSite((s) => JSON.stringify(s.shown?.layers.map((one) => one.name) ?? []));
+  const names = useStillSite((s) => JSON.stringify(s.shown?.layers.map((one) => one.name) ?? []));
   const waterM = useSite((s) => (s.shown?.water.on ? s.shown.water.level_m : null));
   return (
     <div ref={box} className="relative overflow-hidden border-y border-ink bg-raised">

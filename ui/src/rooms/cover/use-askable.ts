@@ -2,7 +2,7 @@ import * as api from "../../api/client";
 import type { Layer, Recipe, Strew } from "../../generated/recipe";
 import { partsOf, referenceOf, type Named, type Where } from "./clauses";
 import { useLatest } from "../../parts/use-latest";
-import { useSite, type Ruled } from "../../state/site";
+import { useSite, useStillSite, type Ruled } from "../../state/site";
 
 export interface Askable {
   layers: Layer[];
@@ -23,8 +23,8 @@ function asks(of: readonly Ruled[]): string {
 
 /** Layers whose presence, and strews whose nearness, a rule may ask for without asking for itself in the end. */
 export function useAskable(of: string): Askable {
-  const layers = useSite((s) => s.shown?.layers);
-  const strews = useSite((s) => s.shown?.strews);
+  const layers = useStillSite((s) => s.shown?.layers);
+  const strews = useStillSite((s) => s.shown?.strews);
   const key = layers && strews ? `${of} ${asks(layers)} ${asks(strews)}` : null;
   const { value } = useLatest<string[]>(key, () => {
     const recipe = useSite.getState().shown;

@@ -1,10 +1,11 @@
-import { useMemo } from "react";
+import { useEffect, useMemo } from "react";
+import { create } from "zustand";
 import * as api from "../../api/client";
 import type { CoverFacts } from "../../api/types";
 import type { Layer, Recipe } from "../../generated/recipe";
 import { useLatest } from "../../parts/use-latest";
 import { useReady } from "../../state/ground";
-import { useSite } from "../../state/site";
+import { useSite, useStillSite } from "../../state/site";
 import { useWhileStill } from "../../state/still";
 import { useTools } from "../../state/tools";
 import { useWearKey, wearsThrough } from "./wear/wear-key";
@@ -44,14 +45,27 @@ function byLayer(recipe: Recipe, found: CoverFacts): Facts["of"] {
   return new Map(of);
 }
 
+const useKnown = create<{ facts: Facts | null }>(() => ({ facts: null }));
+
 /** Shares of the cover as shown, and why layers have none; the older ones stay until the newer are there. */
-export function useFacts(): Facts | null {
-  const ground = useSite((s) => s.shown?.ground);
-  const layers = useSite((s) => s.shown?.layers);
-  const marks = useSite((s) => s.shown?.marks);
-  const water = useSite((s) => s.shown?.water);
+export const useFacts = (): Facts | null => useKnown((s) => s.facts);
+
+/** Keeps the facts in step with the cover as shown; one for the room. */
+export function useFactsWatch(): void {
+  const ground = useStillSite((s) => s.shown?.ground);
+  const layers = useStillSite((s) => s.shown?.layers);
+  const marks = useStillSite((s) => s.shown?.marks);
+  const water = useStillSite((s) => s.shown?.water);
   const through = useWearKey(wearsThrough);
-  const near = useSite((s) => s.shown?.stands.near);
+  const near = useStillSite((s) => s.shown?.stands.near);
+  const touched = useSite(
+    ({ shown }) =>
+      shown?.ground !== ground ||
+      shown?.layers !== layers ||
+      shown?.marks !== marks ||
+      shown?.water !== water ||
+      shown?.stands.near !== near,
+  );
   const ready = useReady();
   const key = useMemo(
     () => (ready && ground ? JSON.stringify([ground, layers?.map(placed), through, marks, water, near]) : null),
@@ -65,6 +79,7 @@ export function useFacts(): Facts | null {
     useTools.setState({ emits: found.emits.some(Boolean) });
     return byLayer(recipe, found);
   });
-  const told = current && asked === key;
-  return useMemo(() => value && { of: value, current: told }, [value, told]);
+  const told = current && asked === key && !touched;
+  useEffect(() => useKnown.setState({ facts: value && { of: value, current: told } }), [value, told]);
+  useEffect(() => () => useKnown.setState({ facts: null }), []);
 }

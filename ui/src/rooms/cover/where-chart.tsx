@@ -8,7 +8,7 @@ import type { Chart } from "../../api/types";
 import type { OnMeasure } from "../../generated/recipe";
 import { shown } from "../../parts/number";
 import { useLatest } from "../../parts/use-latest";
-import { useBeginnings, useReady } from "../../state/ground";
+import { nameOf, useBeginnings, useReady } from "../../state/ground";
 import { inRuled, useSite, type Ruled } from "../../state/site";
 import { useTools } from "../../state/tools";
 import { measureOf, MEASURES, onMeasure, SHORT, softOf, withLimit, type End, type MeasureName } from "./clauses";
@@ -80,14 +80,14 @@ export function WhereChart({ layer }: { layer: Ruled }) {
   const ready = useReady();
   const ground = useSite((s) => s.shown?.ground);
   const layers = useSite((s) => s.shown?.layers ?? []);
+  const first = layers[0]?.id === layer.id;
   const { across, up, pointed, brushed } = useTools();
   const [all, setAll] = useState(false);
   const { preview, keep, drop } = useSite.getState();
   const svg = useRef<SVGSVGElement>(null);
   const held = useRef<{ name: MeasureName; end: End } | { from: [number, number] } | null>(null);
-  const first = layers[0]?.id === layer.id;
 
-  const key = ready && ground ? JSON.stringify([ground, across, up]) : null;
+  const key = ready && ground ? JSON.stringify([nameOf(ground), across, up]) : null;
   const { value: chart } = useLatest<Chart>(key, () => {
     const recipe = useSite.getState().shown;
     if (!recipe) throw new Error("the site was closed");

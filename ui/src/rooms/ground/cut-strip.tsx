@@ -7,14 +7,14 @@ import { useLatest } from "../../parts/use-latest";
 import { useSize } from "../../parts/use-size";
 import { useGroundRoom, type Line } from "../../state/steps";
 import { useWhileStill } from "../../state/still";
-import { useAsk } from "./use-ask";
+import { useStillAsk } from "./use-ask";
 
 const HEIGHT = 82;
 
 export function CutStrip() {
   const { box, size } = useSize();
   const width = size?.width ?? 1040;
-  const asked = useAsk(null, null);
+  const asked = useStillAsk(null, null);
   const drawn = useGroundRoom((s) => s.line);
   const ground = asked?.ask.ground;
   const line: Line | null =

@@ -32,16 +32,21 @@ function useMeasureKey() {
   }, [kinds]);
 }
 
+/** By itself, so that the room is not drawn anew for it. */
+function StepReady() {
+  useStepReady();
+  return null;
+}
+
 export function GroundRoom() {
-  const shown = useSite((s) => s.shown);
+  const open = useSite((s) => s.shown !== null);
   const trouble = useSite((s) => s.trouble);
   const measure = useShownMeasure();
   const radiusM = useGroundRoom((s) => s.radiusM);
   const bare = useMemo(() => ({ measure, radiusM }), [measure, radiusM]);
   useMeasureKey();
-  useStepReady();
 
-  if (!shown) {
+  if (!open) {
     return (
       <main className="grid flex-1 place-items-center text-quiet">
         {trouble ? "This site is not here." : "Opening…"}
@@ -50,6 +55,7 @@ export function GroundRoom() {
   }
   return (
     <main className="grid min-h-0 flex-1 grid-cols-[236px_1fr]">
+      <StepReady />
       <StepList />
       <div className="grid min-h-0 min-w-0 grid-rows-[minmax(200px,1fr)_84px_250px]">
         <div className="relative grid min-h-0 grid-cols-[minmax(0,5fr)_minmax(0,6fr)] gap-2 bg-booth p-2">

@@ -6,7 +6,7 @@ import type { Histogram } from "../../api/types";
 import { useLatest } from "../../parts/use-latest";
 import { useGroundRoom } from "../../state/steps";
 import { useWhileStill } from "../../state/still";
-import { useAsk } from "./use-ask";
+import { useStillAsk } from "./use-ask";
 import { valueText } from "./values";
 
 const WIDE = 236;
@@ -16,7 +16,7 @@ export function HistogramPanel() {
   const chosen = useGroundRoom((s) => s.measure);
   const measure = chosen === null || chosen === "image" ? "elevation" : chosen;
   const radiusM = useGroundRoom((s) => s.radiusM);
-  const asked = useAsk(measure, radiusM);
+  const asked = useStillAsk(measure, radiusM);
   const kinds = GROUND_MEASURES;
   const kind = kinds.find((one) => one.name === measure);
   const { value: found } = useLatest<Histogram>(useWhileStill(asked?.key ?? null), () => {

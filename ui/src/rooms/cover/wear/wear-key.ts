@@ -2,7 +2,7 @@
 
 import { useMemo } from "react";
 import type { Wear } from "../../../generated/recipe";
-import { useSite } from "../../../state/site";
+import { useStillSite } from "../../../state/site";
 import { useWhileStill } from "../../../state/still";
 
 type Does = (effects: Wear["effects"]) => boolean;
@@ -20,7 +20,7 @@ export const anything: Does = () => true;
  * nothing moves: drawing it in full takes long, and pictures make do with a smaller one meanwhile.
  */
 export function useWearKey(does: Does): string {
-  const wears = useSite((s) => s.shown?.wears);
+  const wears = useStillSite((s) => s.shown?.wears);
   const shown = useMemo(() => wears?.filter((one) => one.on && does(one.effects)) ?? [], [wears, does]);
   const sources = useWhileStill(useMemo(() => JSON.stringify(shown.map((one) => one.source)), [shown]));
   return useMemo(() => JSON.stringify([shown.map((one) => ({ ...one, source: null })), sources]), [shown, sources]);

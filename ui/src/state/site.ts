@@ -334,22 +334,26 @@ const site = createStore<OpenSite>((set, get) => {
 
 /** How often the page is drawn anew while something is under the hand; pictures follow by themselves, at once. */
 const BEAT_MS = 100;
+/** It is drawn with a picture, since each drawing has the whole page put together; without one no later than this. */
+const LATEST_MS = 160;
 
 /** The site as the page is told of it: at once, but while something moves at a beat. */
-function onBeat(store: StoreApi<OpenSite>): StoreApi<OpenSite> {
+function onBeat(store: StoreApi<OpenSite>): StoreApi<OpenSite> & { withPicture: () => void } {
   const listeners = new Set<Parameters<typeof store.subscribe>[0]>();
   let timer: ReturnType<typeof setTimeout> | undefined;
   let told = store.getState();
+  let toldAt = 0;
   const tell = () => {
     clearTimeout(timer);
     timer = undefined;
+    toldAt = performance.now();
     const before = told;
     told = store.getState();
     for (const listener of [...listeners]) listener(told, before);
   };
   store.subscribe((now) => {
     if (!now.moving || !told.moving) tell();
-    else timer ??= setTimeout(tell, BEAT_MS);
+    else timer ??= setTimeout(tell, LATEST_MS);
   });
   return {
     ...store,
@@ -357,10 +361,16 @@ function onBeat(store: StoreApi<OpenSite>): StoreApi<OpenSite> {
       listeners.add(listener);
       return () => listeners.delete(listener);
     },
+    withPicture: () => {
+      if (timer !== undefined && performance.now() - toldAt > BEAT_MS) tell();
+    },
   };
 }
 
 const beaten = onBeat(site);
+
+/** A picture is drawn: what the page tells of what moves is drawn with it rather than once more soon after. */
+export const { withPicture } = beaten;
 
 /** The open site; what subscribes to it itself is told of everything at once. */
 export const useSite = Object.assign(<T>(select: (of: OpenSite) => T): T => useStore(beaten, select), site);

@@ -6,7 +6,7 @@ import type { FramePicture } from "../../api/client";
 import type { Draped, PictureAsked, StandName } from "../../api/types";
 import type { Recipe } from "../../generated/recipe";
 import { isKnown, isReady, useShaping } from "../../state/ground";
-import { useSite } from "../../state/site";
+import { useSite, withPicture } from "../../state/site";
 import { pictureGone, pictureWhole, underHand } from "../../state/still";
 import { useTools } from "../../state/tools";
 import { FrameLoop, type Wanted } from "./frame-loop";
@@ -203,6 +203,7 @@ const loop = new FrameLoop({
   picture: (stand, picture, serverMs) => {
     showing.get(stand)?.draw(picture, serverMs);
     for (const go of [...waiting]) go();
+    withPicture();
   },
   rested: (stand, rested, whole) => {
     pictureWhole(stand, whole);

@@ -198,7 +198,8 @@ def _cover() -> None:
     swatch(sets["0" * 40], 32)
 
 
-def _covered_ground() -> None:
+def edited_ground() -> None:
+    """Take pictures of a small ground, before and after a rule is edited."""
     recipe, sets = _plain_site()
     land = terrain(_ground_shaped().ground)
     renderer = Renderer()
@@ -302,7 +303,7 @@ PARTS: dict[str, Callable[[], None]] = {
     "cover": _cover,
     "rules": _each(_rules, warm_later.of_marks),
     "hand-off": _hand_off,
-    "things": _each(_covered_ground, _things, warm_later.of_things),
+    "things": _each(edited_ground, _things, warm_later.of_things),
     "looking": warm_later.of_looking,
 }
 _WATCHED_EVERY_S = 0.5

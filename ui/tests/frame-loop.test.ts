@@ -248,6 +248,26 @@ test("where sets take long they come smaller the next time, and what they need i
   expect(at(4).request.views[0]?.width_px).toBe(224);
 });
 
+test("where sets take far too long they come smaller while the hand still moves; of a ground that moves they do not", async () => {
+  const widths = async (preview: boolean) => {
+    asked = [];
+    const far = () => new Map<StandName, Wanted>([["far", wanted("far", ++mark, preview)]]);
+    loop.want(far(), true);
+    for (let k = 0; k < 5; k++) {
+      await pass(150);
+      loop.want(far(), true);
+      at(k).answer();
+      await pass(0);
+    }
+    return asked.map((one) => one.request.views[0]?.width_px);
+  };
+  expect(await widths(true)).toEqual([224, 224, 224, 224, 224, 224]);
+  at(5).answer();
+  await pass(0);
+  // the fourth was asked when the third had been seen to be slow
+  expect(await widths(false)).toEqual([320, 320, 320, 224, 224, 224]);
+});
+
 test("nothing is asked for or shown once the pictures are gone", async () => {
   loop.want(both(1, 1), false);
   loop.end("far");

@@ -29,7 +29,7 @@ from elvatch.core.formats import png
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.measures import MeasureName
 from elvatch.core.ground.shaping import Preview
-from elvatch.core.parallel import Token, in_background, watching
+from elvatch.core.parallel import Token
 from elvatch.core.parts import Part, PartId
 from elvatch.core.picture import on_surface, pointing
 from elvatch.core.picture.drape import Drape
@@ -156,19 +156,11 @@ class Pictures:
         self._store, self._grounds, self._covers, self._fits, self._marks = store, grounds, covers, fits, marks
         self._renderer, self._strews = Renderer(), strews
         self._panoramas = panoramas
-        self._practised = False
         self._finished = Cache[Picture](_MOST_FINISHED)
         self._catching_up = CatchingUp(
-            lambda recipe, view, token: self._made(recipe, view, token, NOTHING_BESIDES, catches_up=True)
+            lambda recipe, view, token: self._made(recipe, view, token, NOTHING_BESIDES, catches_up=True),
+            warm.practise,
         )
-
-    def practise(self, token: Token) -> None:
-        """Edit a small site, once: the first edit of a person would wait until what edits use is read from disk."""
-        if self._practised:
-            return
-        with in_background(), watching(token):
-            warm.edited_ground()
-        self._practised = True
 
     def png(
         self, recipe: Recipe, view: View, token: Token | None = None, with_: Besides | None = None

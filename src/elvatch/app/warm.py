@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+import functools
 import itertools
 import os
 import subprocess
@@ -198,7 +199,7 @@ def _cover() -> None:
     swatch(sets["0" * 40], 32)
 
 
-def edited_ground() -> None:
+def _edited_ground() -> None:
     """Take pictures of a small ground, before and after a rule is edited."""
     recipe, sets = _plain_site()
     land = terrain(_ground_shaped().ground)
@@ -210,6 +211,12 @@ def edited_ground() -> None:
         renderer.take(land, site, sets, View("far", 32, 32, 4))
     at, pixel = places.on_grid(land.survey, 4, 4, 0, 4), np.arange(16, dtype=np.int32)
     Memory(16).carry(same_rows(at, pixel, places.some(at, np.arange(4, 9)), pixel[4:9]))
+
+
+@functools.cache
+def practise() -> None:
+    """Edit something small, once in a process: what edits use is then read from disk."""
+    _edited_ground()
 
 
 def _hand_off() -> None:
@@ -303,7 +310,7 @@ PARTS: dict[str, Callable[[], None]] = {
     "cover": _cover,
     "rules": _each(_rules, warm_later.of_marks),
     "hand-off": _hand_off,
-    "things": _each(edited_ground, _things, warm_later.of_things),
+    "things": _each(_edited_ground, _things, warm_later.of_things),
     "looking": warm_later.of_looking,
 }
 _WATCHED_EVERY_S = 0.5

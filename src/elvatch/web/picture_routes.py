@@ -134,7 +134,6 @@ def frame() -> Response:
         views = [one.seen(wanted.resting) for one in wanted.views]
         taken = wanted.take(recipe, views, token)
         if wanted.making_ready:
-            shop().pictures.practise(token)
             return frames.written([], [], wanted.codec, time.perf_counter() - started)
         return frames.written(views, taken, wanted.codec, time.perf_counter() - started)
 

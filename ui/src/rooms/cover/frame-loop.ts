@@ -17,6 +17,9 @@ const AGAIN_MS = 1000;
 const SCALES = [0.25, 0.35, 0.5, 0.71, 1] as const;
 const QUICK_MS = 36;
 const SLOW_MS = 85;
+/** Sets that take longer than this are made smaller while the hand still moves, once so many have. */
+const TOO_SLOW_MS = 105;
+const SEEN_SLOW = 3;
 
 /** What is wanted of a picture. Two with the same inputs, one by one, are the same picture. */
 export interface Wanted {
@@ -45,6 +48,8 @@ export interface Sink {
 
 const same = (a: readonly unknown[], b: readonly unknown[]) =>
   a.length === b.length && a.every((one, k) => one === b[k]);
+
+const middleOf = (of: readonly number[]) => [...of].sort((a, b) => a - b)[of.length >> 1] ?? 0;
 
 export class FrameLoop {
   private readonly stands = new Map<StandName, Stand>();
@@ -171,7 +176,8 @@ export class FrameLoop {
       return;
     }
     if (answer !== null) {
-      this.times.push(performance.now() - began);
+      // a ground that moves is shaped for each set: smaller ones take as long
+      if (this.moving && !request.preview) this.took(performance.now() - began);
       stands.forEach(([, stand], k) => {
         stand.shown = versions[k] ?? stand.shown;
         stand.readied = places[k] ?? null;
@@ -258,12 +264,21 @@ export class FrameLoop {
     for (const one of answer.pictures) this.sink.picture(one.stand, one, answer.serverMs);
   }
 
+  /** How long a set took: where sets take far too long they are made smaller at once. */
+  private took(ms: number): void {
+    this.times.push(ms);
+    if (this.times.length === SEEN_SLOW && middleOf(this.times) > TOO_SLOW_MS) this.rescale(-1);
+  }
+
   /** Finer or coarser while moving next time, as long as the sets of this time took. */
   private settleScale(): void {
-    const middle = [...this.times].sort((a, b) => a - b)[this.times.length >> 1];
+    if (this.times.length === 0) return;
+    const middle = middleOf(this.times);
+    this.rescale(middle < QUICK_MS ? 1 : middle > SLOW_MS ? -1 : 0);
+  }
+
+  private rescale(by: number): void {
     this.times = [];
-    if (middle === undefined) return;
-    const by = middle < QUICK_MS ? 1 : middle > SLOW_MS ? -1 : 0;
     const next = Math.min(SCALES.length - 1, Math.max(0, this.scale + by));
     if (next === this.scale) return;
     this.scale = next;

@@ -171,7 +171,7 @@ class Pictures:
 
     def take(self, recipe: Recipe, view: View, token: Token | None = None, with_: Besides | None = None) -> Picture:
         """Return a picture; one at rest of the recipe alone is kept."""
-        if view.looks == 1 or with_:
+        if view.moves or with_:
             return self._taken(recipe, view, token, with_ or NOTHING_BESIDES)
         name, where = self._name(recipe, view), self._where(recipe, view)
         kept = self._finished.peek(name)
@@ -207,12 +207,12 @@ class Pictures:
         self, recipe: Recipe, view: View, token: Token | None, with_: Besides, catches_up: bool = False
     ) -> Picture:
         preview, painted = with_.preview, with_.painted or None
-        if view.looks == 1 and preview is None:
+        if view.moves and preview is None:
             preview = self._grounds.while_measured(recipe.ground)
         land = self._grounds.land(recipe.ground, preview, Run(token) if token else None)
-        evidence = self._covers.evidence(recipe, preview, painted, quick=view.looks == 1)
+        evidence = self._covers.evidence(recipe, preview, painted, quick=view.moves)
         panorama = self._panoramas.of(recipe.light)
-        rests = view.looks > 1 and painted is None
+        rests = not view.moves and painted is None
         field = None
         if recipe.strews or recipe.set_things:
             field = self._strews.field(recipe, evidence, preview, rests=rests)

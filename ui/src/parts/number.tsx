@@ -59,7 +59,7 @@ export function onSteps(value: number, step: number, least: number, most: number
 
 export function Num(props: NumberProps) {
   const { label, unit, least, most, step, digits = 0 } = props;
-  const { now: value, hold, holdSoon, letGo } = useHeld(props.value);
+  const { now: value, hold, letGo } = useHeld(props.value);
   const drag = useRef<{ x: number; from: number; moved: boolean; last: number } | null>(null);
   const onMove = (next: number) => {
     hold(next);
@@ -162,8 +162,7 @@ export function Num(props: NumberProps) {
         const next = onGrid(held.from + dx * (props.perPixel ?? step));
         if (next !== held.last) {
           held.last = next;
-          holdSoon(next);
-          props.onMove(next);
+          onMove(next);
         }
       }}
       onPointerUp={() => {

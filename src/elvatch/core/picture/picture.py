@@ -47,10 +47,11 @@ from elvatch.core.picture.covering import Coverings, all_ready
 from elvatch.core.picture.drape import Drape
 from elvatch.core.picture.fragments import GBuffer, PixelLooks
 from elvatch.core.picture.kinds import BEYOND
-from elvatch.core.picture.laid import AskedPlaces, LaidCover, Materials
+from elvatch.core.picture.laid import AskedPlaces, LaidCover
 from elvatch.core.picture.laying import AskedCovers, LaidCovers
 from elvatch.core.picture.scene_changes import changed_boxes, pixels_of
-from elvatch.core.picture.shaded import NamedLight, Shadings
+from elvatch.core.picture.shaded import NamedLight
+from elvatch.core.picture.stages import KeptStages, Sight
 from elvatch.core.picture.sunlit import sunlit
 from elvatch.core.picture.terrain import Terrain, scene_of, strata_m
 from elvatch.core.rules import program, rules
@@ -79,6 +80,11 @@ class View:
     layer: int = -1
     solo: int = -1
     wear: int = -1
+
+    @property
+    def moves(self) -> bool:
+        """Whether it is made while something moves: quickly, with one look a pixel."""
+        return self.looks == 1
 
 
 class Setting(NamedTuple):
@@ -135,40 +141,6 @@ def _light_name(recipe: Recipe, panorama: Panorama | None) -> str:
     )
 
 
-@dataclass(frozen=True)
-class _Seen:
-    camera: Camera
-    scene: scene.Scene
-    buffer: GBuffer
-    on_ground: Places
-    index: NDArray[np.int64]
-    name: str
-    drawn: strewn.DrawnThings
-    from_where: str
-    pixel: NDArray[np.int32]
-    moves: bool
-
-
-class _Stages:
-    """What is kept of pictures that move, or of those at rest.
-
-    One that is turned makes all of it anew for each of its pictures, which take nothing of what others rest with.
-    """
-
-    def __init__(self, keep: int) -> None:
-        self.seen = Cache[_Seen](keep)
-        self.last = Cache[_Seen](keep)
-        self.sun = Cache[NDArray[np.float32]](keep)
-        self.materials = Materials(keep)
-        # fragments, and patch by patch the relief that they are seen on
-        self.asked = AskedCovers(4 * keep)
-        self.sites = Cache[bed.PatchPlan](keep)
-        self.raised = Cache[bed.Bed](keep)
-        self.beds = Cache[bed.NamedBed](keep)
-        self.dense = Cache[NDArray[np.float32]](keep)
-        self.shadings = Shadings(keep)
-
-
 class Renderer:
     """Makes pictures and keeps their stages. One for the whole application.
 
@@ -179,7 +151,7 @@ class Renderer:
     """
 
     def __init__(self, keep: int = 12) -> None:
-        self._kept = {moves: _Stages(keep) for moves in (True, False)}
+        self._kept = {moves: KeptStages(keep) for moves in (True, False)}
         self._covers = LaidCovers(keep)
         self._further = AskedCovers(4)
         self._standing = Cache[float](keep)
@@ -190,7 +162,7 @@ class Renderer:
         self._stood = Cache[strewn.DrawnThings](12)
         self._coverings = Coverings(2 * keep)
 
-    def _of(self, seen: _Seen) -> _Stages:
+    def _of(self, seen: Sight) -> KeptStages:
         # what is seen does not hold what holds it: it would stay until somebody looks for circles
         return self._kept[seen.moves]
 
@@ -286,7 +258,7 @@ class Renderer:
 
     def _dressed(
         self,
-        seen: _Seen,
+        seen: Sight,
         recipe: Recipe,
         sets: Mapping[str, Pyramid],
         evidence: Evidence,
@@ -298,12 +270,12 @@ class Renderer:
         ready = all_ready(recipe.things, sets, evidence) if field is not None else {}
         if field is None or not ready:
             return seen.buffer
-        taps = function.TAPS if view.looks > 1 else 2
+        taps = 2 if view.moves else function.TAPS
         return self._coverings.dressed(seen.name, seen.buffer, seen.drawn.things, field.stocked, ready, taps, token)
 
     @staticmethod
     def _measured(
-        laid: LaidCover, seen: _Seen, material: Material, view: View, layer: int, token: Token | None
+        laid: LaidCover, seen: Sight, material: Material, view: View, layer: int, token: Token | None
     ) -> NDArray[np.float32] | None:
         """Return what a mode shows that is no map: stretch or texel density of a layer, or of what lies on top where
         none is chosen; a wear alone."""
@@ -325,15 +297,15 @@ class Renderer:
 
     def _look(
         self, land: Terrain, recipe: Recipe, laid: LaidCover, view: View, field: Field | None, token: Token | None
-    ) -> _Seen:
-        far, peg, moves = view.stand == "far", recipe.peg, view.looks == 1
+    ) -> Sight:
+        far, peg, moves = view.stand == "far", recipe.peg, view.moves
         stand: Stand = getattr(recipe.stands, view.stand)
         size, kept = (view.width_px, view.height_px), self._kept[moves]
         from_where = digest.of_json(
             [land.name, None if far else peg.model_dump(), stand.model_dump(), size, view.looks]
         )
         taken_from = camera.of_stand(view.stand, stand, peg, *size, land.ground, land.axes)
-        raised = bed.plain() if far else self._bed(land, laid, taken_from, from_where, view.looks, token)
+        raised = bed.plain() if far else self._bed(land, laid, taken_from, from_where, moves, token)
         stands = 0.0 if far else self._stands(land, laid, peg)
         water = pool(recipe.water_over)
         rippled = [water.level_m, water.ripple_m, water.east, water.north] if recipe.water_over.on else None
@@ -342,7 +314,7 @@ class Renderer:
         but_for_bed = digest.of_json([from_where, rippled, further, drawn.name])
         name = digest.of_json([but_for_bed, raised.name, stands])
 
-        def make() -> _Seen:
+        def make() -> Sight:
             outer = self._outer.get(land.name, lambda: beyond.outer(land.ground)) if further else None
             place = scene_of(land, None if far else peg, raised.bed, stands, outer, water, drawn.things)
             before = self._before(kept.last.peek(but_for_bed), place)
@@ -353,7 +325,7 @@ class Renderer:
             index[ground] = np.arange(len(ground))
             on_ground = cover_places.some(fragments.places, ground)
             pixel = fragments.pixel[ground]
-            return _Seen(taken_from, place, buffer, on_ground, index, name, drawn, from_where, pixel, moves)
+            return Sight(taken_from, place, buffer, on_ground, index, name, drawn, from_where, pixel, moves)
 
         seen = kept.seen.get(name, make)
         if kept.last.peek(but_for_bed) is not seen:
@@ -361,7 +333,7 @@ class Renderer:
         return seen
 
     @staticmethod
-    def _before(last: _Seen | None, now: scene.Scene) -> tuple[PixelLooks, NDArray[np.bool_]] | None:
+    def _before(last: Sight | None, now: scene.Scene) -> tuple[PixelLooks, NDArray[np.bool_]] | None:
         """Return the looks of the same picture of another cover, and which of its pixels may see where it differs."""
         if last is None or last.buffer.looks is None:
             return None
@@ -371,19 +343,17 @@ class Renderer:
         return None if mask is None else (last.buffer.looks, mask)
 
     def _bed(
-        self, land: Terrain, laid: LaidCover, taken_from: Camera, from_where: str, looks: int, token: Token | None
+        self, land: Terrain, laid: LaidCover, taken_from: Camera, from_where: str, moves: bool, token: Token | None
     ) -> bed.NamedBed:
         """Return the relief that a picture shows as shape; of it too what did not change is kept."""
-        kept = self._kept[looks == 1]
+        kept = self._kept[moves]
 
         def relief_at(k: int, at: Places) -> NDArray[np.float32]:
             name = digest.of_json([from_where, "bed", k])
             return function.joined(laid.prepared, at, kept.asked.ask(name, at, laid, 1, token), token, 1).relief_m
 
         def make() -> bed.NamedBed:
-            sites = kept.sites.get(
-                from_where, lambda: bed.PatchPlan(taken_from, land.survey, land.ground, looks == 1)
-            )
+            sites = kept.sites.get(from_where, lambda: bed.PatchPlan(taken_from, land.survey, land.ground, moves))
 
             def known(name: str, join: Callable[[], bed.Bed]) -> bed.Bed:
                 # the same relief on another ground is another bed
@@ -410,7 +380,7 @@ class Renderer:
         if view.stand == "far":
             return strewn.drawn(field, taken_from, token=token)
         name = digest.of_json([field.name, list(taken_from)])
-        known = self._stood.peek(name) if view.looks == 1 else None
+        known = self._stood.peek(name) if view.moves else None
         if known is None:
             known = strewn.drawn(field, taken_from, relief_at, laid.reliefs, token)
             self._stood.put(name, known)
@@ -421,8 +391,8 @@ class Renderer:
         name = digest.of_json([land.name, laid.shapes, peg.model_dump()])
         return self._standing.get(name, lambda: standing.on_top(laid.prepared, land.survey, peg.east_m, peg.north_m))
 
-    def _ask(self, seen: _Seen, laid: LaidCover, view: View, token: Token | None, catches_up: bool) -> Material:
-        taps = function.TAPS if view.looks > 1 else 2
+    def _ask(self, seen: Sight, laid: LaidCover, view: View, token: Token | None, catches_up: bool) -> Material:
+        taps = 2 if view.moves else function.TAPS
 
         def ask() -> Material:
             # whatever is seen from there: most pixels see what they saw before
@@ -435,17 +405,17 @@ class Renderer:
         return found
 
     def _sunlit(
-        self, seen: _Seen, land: Terrain, sun: Direction, width_deg: float, view: View, token: Token | None
+        self, seen: Sight, land: Terrain, sun: Direction, width_deg: float, view: View, token: Token | None
     ) -> NDArray[np.float32]:
         lift = 0.04 * min(land.relief.cell_x_m, land.relief.cell_y_m)
-        rays = 4 if view.looks > 1 else 1
+        rays = 1 if view.moves else 4
         name = digest.of_json([seen.name, sun, rays, width_deg])
         return self._of(seen).sun.get(
             name, lambda: sunlit(seen.scene, seen.buffer, sun, width_deg, rays, lift, token)
         )
 
     def _colours_beyond(
-        self, seen: _Seen, land: Terrain, recipe: Recipe, laid: LaidCover, token: Token | None
+        self, seen: Sight, land: Terrain, recipe: Recipe, laid: LaidCover, token: Token | None
     ) -> BeyondColours:
         """Return the colours of the ground beyond the edge, where it is seen: the cover's own, at few places."""
         if not goes_on(land, recipe) or not (seen.buffer.fragments.kind == BEYOND).any():
@@ -459,11 +429,11 @@ class Renderer:
 
         return self._around.get(digest.of_json([land.name, laid.bare]), make)
 
-    def _density(self, seen: _Seen, field: Field, token: Token | None) -> NDArray[np.float32]:
+    def _density(self, seen: Sight, field: Field, token: Token | None) -> NDArray[np.float32]:
         name = digest.of_json([seen.name, field.name])
         return self._of(seen).dense.get(name, lambda: crowded.density_at(field, seen.on_ground, token))
 
-    def _crowd(self, seen: _Seen, field: Field | None, view: View, token: Token | None) -> NDArray[np.float32] | None:
+    def _crowd(self, seen: Sight, field: Field | None, view: View, token: Token | None) -> NDArray[np.float32] | None:
         """Return how densely things lie, or cover the ground: of the strew that is looked at, or all of them; None in
         other modes."""
         if view.mode not in ("strewn", "crowd"):
@@ -474,7 +444,7 @@ class Renderer:
         return crowded.told(field, self._density(seen, field, token), view.mode == "strewn", only)
 
     def _small(
-        self, seen: _Seen, field: Field | None, light: Lighting, token: Token | None
+        self, seen: Sight, field: Field | None, light: Lighting, token: Token | None
     ) -> crowded.Crowded | None:
         """Return what things too small to be shapes do where the cover was asked."""
         if field is None or not field.strews:
@@ -488,7 +458,7 @@ class Renderer:
         return crowded.crowded(of, f, at, pixel, light, density, token)
 
     @staticmethod
-    def _facts(seen: _Seen, land: Terrain, view: View, recipe: Recipe) -> Facts:
+    def _facts(seen: Sight, land: Terrain, view: View, recipe: Recipe) -> Facts:
         distance, peg = float(getattr(recipe.stands, view.stand).distance_m), recipe.peg
         foot = peg.east_m, peg.north_m, land.ground.elevation_at(peg.east_m, peg.north_m)
         return Facts(

@@ -67,13 +67,18 @@ function useStrayDrops(room: Place["room"]) {
   }, [room, say]);
 }
 
-/** Has the shown ground shaped; by itself, so that nothing else is drawn anew for it. */
-function Follow({ site }: { site: string | null }) {
+/** Opens a site and has its ground shaped; by itself, so that nothing else is drawn anew for it. */
+function Opened({ site }: { site: string | null }) {
+  const open = useSite((s) => s.open);
+  useEffect(() => {
+    useShaping.getState().forget();
+    if (site) void open(site);
+  }, [site, open]);
   const ground = useSite((s) => s.shown?.ground);
   const moving = useSite((s) => s.moving);
   const follow = useShaping((s) => s.follow);
   useEffect(() => {
-    // the ground of the site before is let go by now; one that is opened again is followed anew
+    // the ground of the site before is let go just above; one that is opened again is followed anew
     if (site && ground && useSite.getState().shown?.ground === ground) follow(ground, moving);
   }, [site, ground, moving, follow]);
   return null;
@@ -84,15 +89,10 @@ export function App() {
   useStrayDrops(place.room);
   useEffect(watchFirstSteps, []);
   const guiding = useGuide((s) => s.open);
-  const open = useSite((s) => s.open);
   const { site } = place;
-  useEffect(() => {
-    useShaping.getState().forget();
-    if (site) void open(site);
-  }, [site, open]);
   return (
     <>
-      <Follow site={site} />
+      <Opened site={site} />
       <HatchDefinitions />
       <div className="flex h-full flex-col">
         <Header room={place.room} site={site} />

@@ -164,7 +164,7 @@ def _flow(state: State, c: Constants, row: int, over: Sums) -> None:
 
 
 @inner
-def _sum_of_products(flux: Sums, load: Sums) -> float:
+def _sum_of_products(flux: Map, load: Map) -> float:
     total = 0.0
     for k in range(len(flux)):
         total += float(flux[k]) * load[k]
@@ -263,13 +263,12 @@ def rained_on(shaped: Shaped, step: RunoffStep, run: Run) -> tuple[Shaped, float
     for number in range(0, rounds, AT_ONCE):
         run.at(number / rounds)
         some = functools.partial(_rounds, rain_on, 7919 + number, min(AT_ONCE, rounds - number))
-        play(ground.rows, some)
+        play(ground.rows, some, run.token)
     ended = rain_on.states[rounds % 2]
     inside = (slice(1, -1), slice(1, -1))
     change = (ended.change + ended.carried)[inside]
     cell = ground.cell_x_m * ground.cell_y_m
     area = rain_on.passed[inside] * np.float32(cell / (rounds * c.rain))
-    heights = ground.heights_m + change
-    return shaped.with_more(heights, np.maximum(-change, 0), np.maximum(change, 0), area), float(
-        rain_on.over.sum()
-    ) * cell
+    worn, dropped = np.maximum(-change, 0), np.maximum(change, 0)
+    left_m3 = float(rain_on.over.sum()) * cell
+    return shaped.with_more(ground.heights_m + change, worn, dropped, area), left_m3

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -107,7 +108,23 @@ def _measured(scale: Scale) -> Iterator[Line]:
         )
 
 
-def _numpy_round(ground: Map, state: runoff.State, c: runoff.Constants, number: int, flow: Map) -> runoff.State:
+class _Rained(NamedTuple):
+    """Water depth, ground carried, change of the ground (metres) and what leaves to each side."""
+
+    water: Map
+    carried: Map
+    change: Map
+    east: Map
+    west: Map
+    north: Map
+    south: Map
+
+
+def _dry(shape: tuple[int, ...]) -> _Rained:
+    return _Rained(*(np.zeros(shape, np.float32) for _ in range(7)))
+
+
+def _numpy_round(ground: Map, state: _Rained, c: runoff.Constants, number: int, flow: Map) -> _Rained:
     """One round of runoff written with whole arrays: the same scheme as the kernels'."""
     inner = np.s_[1:-1, 1:-1]
     sides = (np.s_[1:-1, 2:], np.s_[1:-1, :-2], np.s_[:-2, 1:-1], np.s_[2:, 1:-1])
@@ -118,7 +135,7 @@ def _numpy_round(ground: Map, state: runoff.State, c: runoff.Constants, number: 
             np.maximum(0, np.float32(c.keep) * old[inner] + np.float32(c.pipe) * (level[inner] - level[side]))
         )
     share = np.minimum(1, state.water[inner] / np.maximum(sum(leaving), np.float32(1e-12)))
-    after = runoff.still(ground.shape)
+    after = _dry(ground.shape)
     for to, part in zip((after.east, after.west, after.north, after.south), leaving, strict=True):
         to[inner] = part * share
     water = state.water[inner]
@@ -163,7 +180,7 @@ def _rained(scale: Scale) -> Iterator[Line]:
     def plain(land: Heightfield, rounds: int) -> Map:
         base = np.pad(land.heights_m - np.float32(land.lowest_m), 1, mode="edge")
         c = runoff.constants(RunoffStep(id="rain", name="x"), land.cell_x_m, land.cell_y_m)
-        state, flow = runoff.still(base.shape), np.zeros_like(base)
+        state, flow = _dry(base.shape), np.zeros_like(base)
         for number in range(rounds):
             state = _numpy_round(base, state, c, 7919 + number, flow)
         return land.heights_m + (state.change + state.carried)[1:-1, 1:-1]

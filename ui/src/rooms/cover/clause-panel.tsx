@@ -21,6 +21,7 @@ import {
   nameOf,
   referenceOf,
   softOf,
+  softSpan,
   textOf,
   withLimit,
   withSoft,
@@ -249,11 +250,7 @@ function MeasureEnds({ layer, clause, at }: { layer: Ruled; clause: OnMeasure; a
               <Num
                 label={`Softness, ${word}`}
                 value={softOf(clause, end)}
-                unit={measure.unit}
-                least={0}
-                most={measure.most}
-                step={measure.step}
-                digits={measure.digits}
+                {...softSpan(measure)}
                 perPixel={measure.perPixel(softOf(clause, end)) / 2}
                 onMove={(next) => preview(withClause(layer, at, withSoft(clause, end, next)))}
                 onKeep={(next) => put(withSoft(clause, end, next), "softness")}

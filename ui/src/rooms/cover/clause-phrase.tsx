@@ -12,6 +12,7 @@ import {
   goneName,
   kindOf,
   measureOf,
+  softSpan,
   KINDS,
   textOf,
   withLimit,
@@ -234,11 +235,7 @@ function MeasureWords({ layer, clause, at }: { layer: Ruled; clause: OnMeasure; 
         <Num
           label={`${layer.name}, softness ${word(end)}`}
           value={soft}
-          unit={measure.unit}
-          least={0}
-          most={measure.most}
-          step={measure.step}
-          digits={measure.digits}
+          {...softSpan(measure)}
           perPixel={measure.perPixel(soft) / 2}
           onMove={(next) => preview(withClause(layer, at, withSoft(clause, end, next)))}
           onKeep={(next) => keep(`${layer.name}: softness`, withClause(layer, at, withSoft(clause, end, next)))}

@@ -45,6 +45,9 @@ export function measureOf(name: MeasureName, begin: Beginnings): Measure {
   };
 }
 
+/** How a soft end in a measure's unit is stepped and typed: from none to as far as the measure reaches. */
+export const softSpan = ({ unit, most, step, digits }: Measure) => ({ unit, least: 0, most, step, digits });
+
 export function withLimit<T extends Limited & { measure?: MeasureName }>(clause: T, end: End, value: number | null): T {
   const other = clause[end === "lower" ? "upper" : "lower"];
   // a limit pushed past the other one stops there; a facing goes round through north

@@ -50,27 +50,23 @@ const useKnown = create<{ facts: Facts | null }>(() => ({ facts: null }));
 /** Shares of the cover as shown, and why layers have none; the older ones stay until the newer are there. */
 export const useFacts = (): Facts | null => useKnown((s) => s.facts);
 
+/** What of a recipe the facts depend on, besides where Near stands. */
+const DEPENDS = ["ground", "layers", "marks", "water", "wears"] as const;
+
 /** Keeps the facts in step with the cover as shown; one for the room. */
 export function useFactsWatch(): void {
-  const ground = useStillSite((s) => s.shown?.ground);
-  const layers = useStillSite((s) => s.shown?.layers);
-  const marks = useStillSite((s) => s.shown?.marks);
-  const water = useStillSite((s) => s.shown?.water);
+  const recipe = useStillSite((s) => s.shown);
   const through = useWearKey(wearsThrough);
-  const near = useStillSite((s) => s.shown?.stands.near);
+  const ready = useReady();
   const touched = useSite(
     ({ shown }) =>
-      shown?.ground !== ground ||
-      shown?.layers !== layers ||
-      shown?.marks !== marks ||
-      shown?.water !== water ||
-      shown?.stands.near !== near,
+      shown?.stands.near !== recipe?.stands.near || DEPENDS.some((part) => shown?.[part] !== recipe?.[part]),
   );
-  const ready = useReady();
-  const key = useMemo(
-    () => (ready && ground ? JSON.stringify([ground, layers?.map(placed), through, marks, water, near]) : null),
-    [ready, ground, layers, through, marks, water, near],
-  );
+  const key = useMemo(() => {
+    if (!ready || !recipe) return null;
+    const { ground, layers, marks, water, stands } = recipe;
+    return JSON.stringify([ground, layers.map(placed), through, marks, water, stands.near]);
+  }, [ready, recipe, through]);
   const asked = useWhileStill(key);
   const { value, current } = useLatest<Facts["of"]>(asked, async () => {
     const recipe = useSite.getState().shown;

@@ -7,7 +7,7 @@ import { Num, shown } from "../../parts/number";
 import { useBeginnings } from "../../state/ground";
 import { useSite } from "../../state/site";
 import { inStep } from "../../state/steps";
-import { measureOf, MEASURES, newLimit, SHORT, softOf, withLimit, withSoft, KINDS, type End } from "../cover/clauses";
+import { measureOf, MEASURES, newLimit, SHORT, softOf, softSpan, withLimit, withSoft, KINDS, type End } from "../cover/clauses";
 import type { Step } from "./step-kinds";
 
 export function PlaceLimit({ step }: { step: Step }) {
@@ -82,11 +82,7 @@ function Phrase({ step, clause, at }: { step: Step; clause: MeasureClause; at: n
         <Num
           label={`${step.name}, softness ${words}`}
           value={softOf(clause, end)}
-          unit={measure.unit}
-          least={0}
-          most={measure.most}
-          step={measure.step}
-          digits={measure.digits}
+          {...softSpan(measure)}
           perPixel={measure.perPixel(softOf(clause, end))}
           onMove={(next) => preview(change(withSoft(clause, end, next)))}
           onKeep={(next) => keep(`${step.name}: softness`, change(withSoft(clause, end, next)))}

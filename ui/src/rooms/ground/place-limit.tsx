@@ -7,7 +7,18 @@ import { Num, shown } from "../../parts/number";
 import { useBeginnings } from "../../state/ground";
 import { useSite } from "../../state/site";
 import { inStep } from "../../state/steps";
-import { measureOf, MEASURES, newLimit, SHORT, softOf, softSpan, withLimit, withSoft, KINDS, type End } from "../cover/clauses";
+import {
+  measureOf,
+  MEASURES,
+  newLimit,
+  SHORT,
+  softOf,
+  softSpan,
+  withLimit,
+  withSoft,
+  KINDS,
+  type End,
+} from "../cover/clauses";
 import type { Step } from "./step-kinds";
 
 export function PlaceLimit({ step }: { step: Step }) {

@@ -91,7 +91,7 @@ def run(scale: Scale) -> Iterator[Line]:
         buffer = gbuffer.look(scene, eye, width, height, 1)
         kept["kind"] = buffer.fragments.kind.astype(float)
         kept["depth"] = buffer.fragments.depth_m.astype(float)
-        kept["sun"] = sunlit(scene, buffer, sun, 0.53, 1, lift).astype(float)
+        kept["sun"] = sunlit(scene, buffer, sun, 0.53, 1, lift).part.astype(float)
 
     ours()
     rays = gbuffer.look(scene, eye, width, height, 1).fragments.toward.astype(float)

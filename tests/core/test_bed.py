@@ -184,7 +184,7 @@ def test_relief_shades_itself_and_is_darker_in_its_hollows() -> None:
     for on in (laid_on(ground, eye), bed.plain().bed):
         scene = scene_of(land, None, on)
         buffer = gbuffer.look(scene, eye, 130, 180, 1)
-        lit = sunlit(scene, buffer, sun, 0.53, 1, 0.04)
+        lit = sunlit(scene, buffer, sun, 0.53, 1, 0.04).part
         near = (buffer.fragments.kind == 1) & (buffer.fragments.depth_m < 6)
         shaded.append(float((lit[near] < 0.5).mean()))
         if len(on.patches):

@@ -91,7 +91,7 @@ def test_no_speckle_of_shadow_on_an_open_slope(sun_deg: float, tilt: float) -> N
     eye = camera.from_stand(stand, camera.far_target(ground), 120, 90, ground)
     buffer = gbuffer.look(place, eye, 120, 90, 4)
     sun = direction(180, sun_deg)  # the slope rises northwards: it faces the sun
-    seen = sunlit(place, buffer, sun, 0.53, 4, 0.04 * ground.cell_x_m)
+    seen = sunlit(place, buffer, sun, 0.53, 4, 0.04 * ground.cell_x_m).part
     on_ground = buffer.fragments.kind == scene.GROUND
     assert on_ground.sum() > 3000
     assert (seen[on_ground] == 1).all()

@@ -37,7 +37,6 @@ from elvatch.core.ground import mend, places, shaping
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.measures import NAMES, Measures
-from elvatch.core.ground.places import Places
 from elvatch.core.ground.shaped import Shaped
 from elvatch.core.ground.steps.bend import TwistStep, WarpStep
 from elvatch.core.ground.steps.brush import BrushStep, Stroke, StrokePoint
@@ -64,7 +63,7 @@ from elvatch.core.picture import relief_map
 from elvatch.core.picture.joint import SetThings
 from elvatch.core.picture.laying import AskedCovers
 from elvatch.core.picture.picture import Renderer, Setting, View, light_of
-from elvatch.core.picture.remembered import same_rows
+from elvatch.core.picture.remembered import Looked, same_rows
 from elvatch.core.picture.swatch import swatch
 from elvatch.core.picture.terrain import Terrain, terrain
 from elvatch.core.refusal import RefusalError
@@ -152,12 +151,10 @@ def _plain_site() -> tuple[Recipe, dict[str, Pyramid]]:
 class _Unasked(AskedCovers):
     """Says of every place that nothing special lies there."""
 
-    def ask(
-        self, name: str, at: Places, laid: Any, taps: int, token: Token | None = None, pixel: Any = None
-    ) -> Material:
+    def ask(self, picture: str, at: Looked, laid: Any, taps: int, token: Token | None = None) -> Material:
         """Return what is said."""
-        del name, laid, taps, token, pixel
-        none = np.zeros(len(at.x_m), np.float32)
+        del picture, laid, taps, token
+        none = np.zeros(len(at.places.x_m), np.float32)
         two, three = np.zeros((len(none), 2), np.float32), np.zeros((len(none), 3), np.float32)
         parts = {"colour": three, "slope": two, "shares": np.ones((len(none), 2), np.float32)}
         parts["emission"] = np.empty((0, 3), np.float32)
@@ -206,9 +203,10 @@ def _edited_ground() -> None:
     renderer = Renderer()
     for looks in (1, 4):
         renderer.take(land, recipe, sets, View("near", 32, 32, looks))
-    ruled = recipe.layers[1].model_copy(update={"rule": Rule()})
+    ruled = recipe.layers[1].model_copy(update={"rule": Rule(), "fit": Fit(tile_m=2.0, relief_m=0.11)})
     for site in (recipe, recipe.model_copy(update={"layers": (recipe.layers[0], ruled)})):
-        renderer.take(land, site, sets, View("far", 32, 32, 4))
+        for stand in ("far", "near"):
+            renderer.take(land, site, sets, View(stand, 32, 32, 4))
     at, pixel = places.on_grid(land.survey, 4, 4, 0, 4), np.arange(16, dtype=np.int32)
     Memory(16).carry(same_rows(at, pixel, places.some(at, np.arange(4, 9)), pixel[4:9]))
 

@@ -29,8 +29,9 @@ _SILENT_S = 20
 _TURN_S = 0.0005
 """Until one thread makes way for another that wants to run Python: bands hand over work every few milliseconds, while
 beside them an edit is read and kept."""
-_MMAP_THRESHOLD = -3
-"""Name of a setting of glibc's allocator (malloc.h): from how many bytes on memory is asked of the system."""
+_ALLOCATOR = {-3: 32 << 20, -8: 1, -2: 32 << 20, -1: 256 << 20}
+"""Settings of glibc's allocator (malloc.h) by their names: from how many bytes on memory is asked of the system by
+itself and goes back there; one heap for all threads; by how much it grows at once; what it may keep at its end."""
 
 
 class _Channel(HTTPChannel):
@@ -115,11 +116,13 @@ def _with_compiling(warming: Warming, stages: Sequence[Stage]) -> list[Stage]:
 
 
 def _prepare_process() -> None:
-    """Let threads take short turns, and what large arrays took go back to the system when they go: the C library
-    would keep much of it."""
+    """Let threads take short turns, and what pictures are made of be used again: the system clears whatever it gives,
+    a few thousand pages for each picture. What a large ground took goes back."""
     sys.setswitchinterval(_TURN_S)
     with contextlib.suppress(OSError, AttributeError):  # where there is another C library
-        ctypes.CDLL(None).mallopt(_MMAP_THRESHOLD, 1 << 20)
+        library = ctypes.CDLL(None)
+        for setting, value in _ALLOCATOR.items():
+            library.mallopt(setting, value)
 
 
 def _listen(host: str, port: int) -> socket.socket:

@@ -65,12 +65,18 @@ class AskedAgain(Weighs):
         held = dict(buffers(self._answer.material)) if self._answer else {}
         return self._memory.weight_bytes + sum(held.values())
 
+    def turn(self, places: Places) -> None:
+        """Look at other places, of which none was looked at before."""
+        self._memory.turn(len(places.x_m))
+        self._places, self._answer, self._stale = places, None, np.zeros(len(places.x_m), np.bool_)
+
     def move(self, places: Places, rows: NDArray[np.int64]) -> None:
         """Look at other places: place ``i`` is the one that was ``rows[i]``, or -1."""
         self._memory.carry(rows)
         if self._answer is not None and len(self._stale):
             self._stale = self._stale[rows] | (rows < 0)
-            found = Material(*(one[rows] if len(one) else one for one in self._answer.material))
+            # what was not looked at before is asked before anybody sees it
+            found = Material(*(one.take(rows, 0, mode="clip") if len(one) else one for one in self._answer.material))
             self._answer = self._answer._replace(material=found)
         else:
             self._answer, self._stale = None, np.zeros(len(rows), np.bool_)

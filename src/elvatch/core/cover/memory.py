@@ -6,9 +6,10 @@ An edit of one layer's rule then costs that rule, at the places where it is aske
 
 from __future__ import annotations
 
+import math
 from collections import OrderedDict
 from collections.abc import Sequence
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -53,6 +54,11 @@ class Memo(NamedTuple):
     value_slot: NDArray[np.int64]
     mark_slot: NDArray[np.int64]
     presence_slot: NDArray[np.int64]
+
+    @property
+    def slots(self) -> tuple[int, int, int]:
+        """How many slots there are of values, of marks and of presences."""
+        return len(self.values), len(self.marks), len(self.presence)
 
 
 def nothing_kept(layers: int, wears: int) -> Memo:
@@ -110,16 +116,57 @@ def _copy(source: Memo, rows: NDArray[np.int64], target: Memo, into: NDArray[np.
     over_bands(len(rows), lambda a, b: _copy_band(source, rows, target, into, pairs, a, b), least=16384)
 
 
-def _room(memo: Memo, count: int, values: int, marks: int, presences: int) -> Memo:
-    """Return room for what is known of so many places, with so many slots of each kind."""
-    glowing = len(memo.glow) > 0
-    return memo._replace(
-        values=np.empty((values, count, CHANNELS), np.float32),
-        done=np.empty((values, count), np.uint8),
-        marks=np.empty((marks, count, sheet.CHANNELS), np.float32),
-        glow=np.empty((values if glowing else 0, count if glowing else 0, 3), np.float32),
-        presence=np.empty((presences, count), np.float32),
-    )
+class _Room:
+    """Arrays, laid out anew in the memory of those that stood here before.
+
+    A system clears fresh memory before it gives it, page by page (measured: a sixth of a turn of Far).
+    """
+
+    def __init__(self) -> None:
+        self._held: dict[str, NDArray[np.uint8]] = {}
+
+    def _array(self, name: str, shape: tuple[int, ...], kind: type[np.generic]) -> NDArray[Any]:
+        size = math.prod(shape) * np.dtype(kind).itemsize
+        held = self._held.get(name)
+        if held is None or len(held) < size:
+            held = self._held[name] = np.empty(size + size // 8, np.uint8)
+        return held[:size].view(kind).reshape(shape)
+
+    def memo(self, like: Memo, count: int, slots: tuple[int, int, int], glowing: bool) -> Memo:
+        """Return room for what is known of so many places, with so many slots of values, of marks and of presences;
+        nothing is written."""
+        values, marks, presences = slots
+        return like._replace(
+            values=self._array("values", (values, count, CHANNELS), np.float32),
+            done=self._array("done", (values, count), np.uint8),
+            marks=self._array("marks", (marks, count, sheet.CHANNELS), np.float32),
+            glow=self._array("glow", (values, count, 3), np.float32) if glowing else _NO_GLOW,
+            presence=self._array("presence", (presences, count), np.float32),
+        )
+
+    def like(self, memo: Memo, count: int) -> Memo:
+        """Return room for so many places, with as many slots of each kind as another has."""
+        return self.memo(memo, count, memo.slots, len(memo.glow) > 0)
+
+
+class _Fresh(NamedTuple):
+    """Slots of values, marks and presences that are given to a new name."""
+
+    values: NDArray[np.int64]
+    marks: NDArray[np.int64]
+    presence: NDArray[np.int64]
+
+
+@kernel
+def _forget_band(memo: Memo, fresh: _Fresh, a: int, b: int) -> None:
+    """Say that nothing is known under fresh slots."""
+    for slot in fresh.values:
+        memo.done[slot, a:b] = 0
+    for slot in fresh.marks:
+        for i in range(a, b):
+            memo.marks[slot, i, sheet.VALUE] = np.nan
+    for slot in fresh.presence:
+        memo.presence[slot, a:b] = np.nan
 
 
 class MemoryPart:
@@ -141,7 +188,8 @@ class MemoryPart:
         def renumbered(of: NDArray[np.int64], used: NDArray[np.int64]) -> NDArray[np.int64]:
             return np.where(of >= 0, np.searchsorted(used, of), -1).astype(np.int64)
 
-        room = _room(whole, len(rows), *(len(one) for one in slots))
+        used = len(slots[0]), len(slots[1]), len(slots[2])
+        room = _Room().memo(whole, len(rows), used, len(whole.glow) > 0)
         self.memo = room._replace(
             value_slot=renumbered(whole.value_slot, slots[0]),
             mark_slot=renumbered(whole.mark_slot, slots[1]),
@@ -196,6 +244,7 @@ class Memory(Weighs):
 
     def __init__(self, count: int) -> None:
         self._count, self._layers, self._wears = count, 0, 0
+        self._room, self._spare = _Room(), _Room()
         self._memo = nothing_kept(0, 0)
         self._values, self._marks, self._presence = _Slots(0), _Slots(0), _Slots(0)
 
@@ -206,25 +255,22 @@ class Memory(Weighs):
         written = int(np.count_nonzero(kept.done)) * CHANNELS * kept.values.itemsize
         return written + kept.done.nbytes + kept.glow.nbytes + kept.marks.nbytes + kept.presence.nbytes
 
-    def _grow(self, layers: int, wears: int) -> None:
-        """Begin anew with room for so many layers and wears, and more for the way an edit takes: a rule that others
-        ask for changes all of them."""
-        self._layers, self._wears = layers, wears
+    def _begin(self) -> None:
+        """Begin anew with room for as many layers and wears as are told, and more for the way an edit takes: a rule
+        that others ask for changes all of them."""
+        layers, wears = self._layers, self._wears
         slots = min(layers + 1, _MOST_BYTES // max(1, self._count * CHANNELS * 4))
         marks = min(wears + 1, _MOST_BYTES // max(1, self._count * sheet.CHANNELS * 4)) if wears else 0
         presences = 2 * (layers + wears)
-        none = np.empty(0, np.int64)
-        self._memo = Memo(
-            np.empty((slots, self._count, CHANNELS), np.float32),
-            np.zeros((slots, self._count), np.uint8),
-            np.empty((marks, self._count, sheet.CHANNELS), np.float32),
-            _NO_GLOW,
-            np.full((presences, self._count), np.nan, np.float32),
-            none,
-            none,
-            none,
-        )
+        self._memo = self._room.memo(self._memo, self._count, (slots, marks, presences), glowing=False)
+        # what was written is counted here; all else is said when a slot is given to a name
+        self._memo.done[:] = 0
         self._values, self._marks, self._presence = _Slots(slots), _Slots(marks), _Slots(presences)
+
+    def turn(self, count: int) -> None:
+        """Forget all: other places are asked from now on, of which none was asked before."""
+        self._count = count
+        self._begin()
 
     def carry(self, rows: NDArray[np.int64]) -> None:
         """Keep what was found for the places that are asked from now on: place ``i`` is the one that was ``rows[i]``,
@@ -234,11 +280,11 @@ class Memory(Weighs):
             new = np.flatnonzero(rows < 0)
             before.done[:, new], before.marks[:, new, sheet.VALUE], before.presence[:, new] = 0, np.nan, np.nan
             return
-        slots = len(before.values), len(before.marks), len(before.presence)
-        after = _room(before, count, *slots)
-        same = _Pairs(*(np.repeat(np.arange(n)[:, None], 2, 1) for n in slots))
+        after = self._spare.like(before, count)
+        same = _Pairs(*(np.repeat(np.arange(n)[:, None], 2, 1) for n in before.slots))
         _copy(before, rows, after, np.arange(count), same)
         self._memo, self._count = after, count
+        self._room, self._spare = self._spare, self._room
 
     def kept_presences(self, names: Sequence[str]) -> list[NDArray[np.float32] | None]:
         """Return how much is kept to be let in at each place under each name, NaN where it was not asked."""
@@ -247,19 +293,18 @@ class Memory(Weighs):
     def memo(self, names: Names) -> Memo:
         """Return the memory for layers and wears that have these names."""
         if len(names.materials) > self._layers or len(names.overlays) > self._wears:
-            self._grow(max(len(names.materials), self._layers), max(len(names.overlays), self._wears))
+            self._layers = max(len(names.materials), self._layers)
+            self._wears = max(len(names.overlays), self._wears)
+            self._begin()
         if names.shines and not len(self._memo.glow):
             room = np.zeros((len(self._memo.done), self._count, 3), np.float32)
             self._memo = self._memo._replace(glow=room)
         value_slots, fresh_values = self._values.take(names.materials)
         mark_slots, fresh_marks = self._marks.take(names.overlays)
         presence_slots, fresh_presences = self._presence.take(names.presences)
-        for slot in fresh_values:
-            self._memo.done[slot] = 0
-        for slot in fresh_marks:
-            self._memo.marks[slot, :, sheet.VALUE] = np.nan
-        for slot in fresh_presences:
-            self._memo.presence[slot] = np.nan
+        fresh = _Fresh(*(np.array(slots, np.int64) for slots in (fresh_values, fresh_marks, fresh_presences)))
+        if any(map(len, fresh)):
+            over_bands(self._count, lambda a, b: _forget_band(self._memo, fresh, a, b), least=16384)
         return self._memo._replace(
             value_slot=np.array(value_slots, np.int64),
             mark_slot=np.array(mark_slots, np.int64),

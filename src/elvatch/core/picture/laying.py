@@ -5,19 +5,15 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import replace
 
-import numpy as np
-from numpy.typing import NDArray
-
 from elvatch.core import digest
 from elvatch.core.cache import Cache
 from elvatch.core.cover import plan
 from elvatch.core.cover.asked_again import AskedCover
 from elvatch.core.cover.material import Material
 from elvatch.core.document.recipe import Recipe
-from elvatch.core.ground.places import Places
 from elvatch.core.parallel import Token
 from elvatch.core.picture.laid import LaidCover
-from elvatch.core.picture.remembered import Remembered
+from elvatch.core.picture.remembered import Looked, Remembered
 from elvatch.core.picture.terrain import Terrain
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock.pyramid import Pyramid
@@ -72,40 +68,29 @@ class AskedCovers:
     Parameters
     ----------
     keep : int
-        How many pictures' or patches' places are kept.
+        How many pictures and patches of them are remembered.
     """
 
     def __init__(self, keep: int) -> None:
         self._remembered = Cache[Remembered](keep)
 
-    def ask(
-        self,
-        name: str,
-        at: Places,
-        laid: LaidCover,
-        taps: int,
-        token: Token | None = None,
-        pixel: NDArray[np.int32] | None = None,
-    ) -> Material:
+    def ask(self, picture: str, at: Looked, laid: LaidCover, taps: int, token: Token | None = None) -> Material:
         """Ask a cover, without joints, with what was found there before.
 
         Parameters
         ----------
-        name : str
-            Of the places; where ``pixel`` is told, of where a picture looks from: most of its pixels see what they
-            saw before.
-        at : Places
-            Where.
+        picture : str
+            Names the picture, or the part of one, wherever it looks from: what it saw elsewhere makes room.
+        at : Looked
+            Where; from one place most pixels see what they saw before.
         laid : LaidCover
             What is asked.
         taps : int
             Most lookups along an area that is longer than wide; always the same for one name.
         token : Token, optional
             Asked between bands.
-        pixel : ndarray, int32, optional
-            Which pixel of a picture sees each place.
         """
-        remembered = self._remembered.get(name, lambda: Remembered(at, taps, pixel))
-        found = remembered.ask(AskedCover(laid.prepared, laid.names, laid.unruled), at, pixel, token)
-        self._remembered.weigh(name)
+        remembered = self._remembered.get(picture, lambda: Remembered(at, taps))
+        found = remembered.ask(AskedCover(laid.prepared, laid.names, laid.unruled), at, token)
+        self._remembered.weigh(picture)
         return found

@@ -37,7 +37,6 @@ from elvatch.core.picture import (
     gbuffer,
     modes,
     on_surface,
-    scene,
     shade,
     strewn,
 )
@@ -49,10 +48,11 @@ from elvatch.core.picture.fragments import GBuffer, PixelLooks
 from elvatch.core.picture.kinds import BEYOND
 from elvatch.core.picture.laid import AskedPlaces, LaidCover
 from elvatch.core.picture.laying import AskedCovers, LaidCovers
-from elvatch.core.picture.scene_changes import changed_boxes, pixels_of
+from elvatch.core.picture.remembered import Looked, since
+from elvatch.core.picture.scene_changes import changed_boxes, pixels_of, sunny_still
 from elvatch.core.picture.shaded import NamedLight
 from elvatch.core.picture.stages import KeptStages, Sight
-from elvatch.core.picture.sunlit import sunlit
+from elvatch.core.picture.sunlit import SunBefore, SunSeen, sunlit
 from elvatch.core.picture.terrain import Terrain, scene_of, strata_m
 from elvatch.core.rules import program, rules
 from elvatch.core.rules.evidence import Evidence
@@ -150,7 +150,7 @@ class Renderer:
         How many pictures' stages are kept, of those that move and of those at rest.
     """
 
-    def __init__(self, keep: int = 12) -> None:
+    def __init__(self, keep: int = 6) -> None:
         self._kept = {moves: KeptStages(keep) for moves in (True, False)}
         self._covers = LaidCovers(keep)
         self._further = AskedCovers(4)
@@ -213,7 +213,8 @@ class Renderer:
         buffer = self._dressed(seen, recipe, sets, evidence, field, view, token)
         parts = shade.LitParts(buffer, material, seen.index, lit, around, small)
         light = NamedLight(lighting, strata_m(land.ground), _light_name(recipe, panorama))
-        shown = shade.toned(self._of(seen).shadings.shaded(seen.from_where, parts, light, token), lighting.exposure)
+        lights = self._of(seen).shadings.shaded(seen.from_where, (seen.name, seen.since), parts, light, token)
+        shown = shade.toned(lights, lighting.exposure)
         if view.mode != "lit":
             layer = prepared.positions[view.layer] if 0 <= view.layer < len(prepared.positions) else -1
             measured = self._crowd(seen, field, view, token)
@@ -305,7 +306,8 @@ class Renderer:
             [land.name, None if far else peg.model_dump(), stand.model_dump(), size, view.looks]
         )
         taken_from = camera.of_stand(view.stand, stand, peg, *size, land.ground, land.axes)
-        raised = bed.plain() if far else self._bed(land, laid, taken_from, from_where, moves, token)
+        picture = digest.of_json([land.name, view.stand, size, view.looks])
+        raised = bed.plain() if far else self._bed(land, laid, taken_from, (picture, from_where), moves, token)
         stands = 0.0 if far else self._stands(land, laid, peg)
         water = pool(recipe.water_over)
         rippled = [water.level_m, water.ripple_m, water.east, water.north] if recipe.water_over.on else None
@@ -317,7 +319,9 @@ class Renderer:
         def make() -> Sight:
             outer = self._outer.get(land.name, lambda: beyond.outer(land.ground)) if further else None
             place = scene_of(land, None if far else peg, raised.bed, stands, outer, water, drawn.things)
-            before = self._before(kept.last.peek(but_for_bed), place)
+            last = kept.last.peek(but_for_bed)
+            boxes = changed_boxes(last.scene, place) if last is not None else None
+            before = self._before(last, boxes)
             buffer = gbuffer.look(place, taken_from, *size, view.looks, token, before)
             fragments = buffer.fragments
             ground = np.flatnonzero(fragments.on_ground())
@@ -325,7 +329,9 @@ class Renderer:
             index[ground] = np.arange(len(ground))
             on_ground = cover_places.some(fragments.places, ground)
             pixel = fragments.pixel[ground]
-            return Sight(taken_from, place, buffer, on_ground, index, name, drawn, from_where, pixel, moves)
+            differs = since(last.name, last.buffer.fragments, fragments, boxes) if last is not None else None
+            names = name, drawn, from_where, picture
+            return Sight(taken_from, place, buffer, on_ground, index, *names, pixel, moves, differs)
 
         seen = kept.seen.get(name, make)
         if kept.last.peek(but_for_bed) is not seen:
@@ -333,24 +339,30 @@ class Renderer:
         return seen
 
     @staticmethod
-    def _before(last: Sight | None, now: scene.Scene) -> tuple[PixelLooks, NDArray[np.bool_]] | None:
+    def _before(last: Sight | None, boxes: NDArray[np.float64] | None) -> tuple[PixelLooks, NDArray[np.bool_]] | None:
         """Return the looks of the same picture of another cover, and which of its pixels may see where it differs."""
-        if last is None or last.buffer.looks is None:
+        if last is None or last.buffer.looks is None or boxes is None:
             return None
-        boxes = changed_boxes(last.scene, now)
-        size = last.buffer.width_px, last.buffer.height_px
-        mask = pixels_of(boxes, last.camera, *size) if boxes is not None else None
+        mask = pixels_of(boxes, last.camera, last.buffer.width_px, last.buffer.height_px)
         return None if mask is None else (last.buffer.looks, mask)
 
     def _bed(
-        self, land: Terrain, laid: LaidCover, taken_from: Camera, from_where: str, moves: bool, token: Token | None
+        self,
+        land: Terrain,
+        laid: LaidCover,
+        taken_from: Camera,
+        names: tuple[str, str],
+        moves: bool,
+        token: Token | None,
     ) -> bed.NamedBed:
-        """Return the relief that a picture shows as shape; of it too what did not change is kept."""
-        kept = self._kept[moves]
+        """Return the relief that a picture shows as shape; of it too what did not change is kept. What is told first
+        names the picture, then where it looks from."""
+        kept, (picture, from_where) = self._kept[moves], names
 
         def relief_at(k: int, at: Places) -> NDArray[np.float32]:
-            name = digest.of_json([from_where, "bed", k])
-            return function.joined(laid.prepared, at, kept.asked.ask(name, at, laid, 1, token), token, 1).relief_m
+            patch = digest.of_json([picture, "bed", k])
+            found = kept.asked.ask(patch, Looked(from_where, at), laid, 1, token)
+            return function.joined(laid.prepared, at, found, token, 1).relief_m
 
         def make() -> bed.NamedBed:
             sites = kept.sites.get(from_where, lambda: bed.PatchPlan(taken_from, land.survey, land.ground, moves))
@@ -396,7 +408,8 @@ class Renderer:
 
         def ask() -> Material:
             # whatever is seen from there: most pixels see what they saw before
-            return self._of(seen).asked.ask(seen.from_where, seen.on_ground, laid, taps, token, seen.pixel)
+            at = Looked(seen.from_where, seen.on_ground, seen.pixel)
+            return self._of(seen).asked.ask(seen.picture, at, laid, taps, token)
 
         asked = AskedPlaces(seen.name, seen.buffer, seen.on_ground, seen.index)
         found = self._of(seen).materials.of(asked, laid, taps, ask, token)
@@ -408,11 +421,20 @@ class Renderer:
         self, seen: Sight, land: Terrain, sun: Direction, width_deg: float, view: View, token: Token | None
     ) -> NDArray[np.float32]:
         lift = 0.04 * min(land.relief.cell_x_m, land.relief.cell_y_m)
-        rays = 1 if view.moves else 4
-        name = digest.of_json([seen.name, sun, rays, width_deg])
-        return self._of(seen).sun.get(
-            name, lambda: sunlit(seen.scene, seen.buffer, sun, width_deg, rays, lift, token)
-        )
+        rays, kept, differs = 1 if view.moves else 4, self._of(seen).sun, seen.since
+
+        def named(sight: str) -> str:
+            return digest.of_json([sight, sun, rays, width_deg])
+
+        def make() -> SunSeen:
+            known = kept.peek(named(differs.name)) if differs is not None else None
+            before = None
+            if differs is not None and differs.boxes is not None and known is not None:
+                still = sunny_still(differs.boxes, seen.buffer.fragments, sun, width_deg, lift, token)
+                before = SunBefore(known, np.where(still, differs.rows, -1))
+            return sunlit(seen.scene, seen.buffer, sun, width_deg, rays, lift, token, before)
+
+        return kept.get(named(seen.name), make).part
 
     def _colours_beyond(
         self, seen: Sight, land: Terrain, recipe: Recipe, laid: LaidCover, token: Token | None
@@ -424,7 +446,7 @@ class Renderer:
         def make() -> BeyondColours:
             cols, rows = beyond.map_size(land.ground)
             at = self._grids.get(land.name, lambda: cover_places.on_grid(land.survey, cols, rows, 0, rows))
-            found = self._further.ask(land.name, at, laid, 2, token)
+            found = self._further.ask(land.name, Looked(land.name, at), laid, 2, token)
             return beyond.around(found, rows, cols, land.ground)
 
         return self._around.get(digest.of_json([land.name, laid.bare]), make)

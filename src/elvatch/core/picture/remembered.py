@@ -5,6 +5,7 @@ pixels, and all others see the same places as before.
 from __future__ import annotations
 
 import threading
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,10 +16,11 @@ from elvatch.core.cover.material import Material
 from elvatch.core.ground.places import Places
 from elvatch.core.kernel import kernel
 from elvatch.core.parallel import Token, over_bands
+from elvatch.core.picture.fragments import Fragments
 
 
 @kernel
-def _numbered(pixel: NDArray[np.int32], seen: NDArray[np.int64], nth: NDArray[np.int64]) -> None:
+def _numbered(pixel: NDArray[np.int32], seen: NDArray[np.int32], nth: NDArray[np.int32]) -> None:
     """Number the places that each pixel sees, in the order in which it sees them."""
     for i in range(pixel.shape[0]):
         nth[i] = seen[pixel[i]]
@@ -26,19 +28,31 @@ def _numbered(pixel: NDArray[np.int32], seen: NDArray[np.int64], nth: NDArray[np
 
 
 @kernel
+def _strung(pixel: NDArray[np.int32], first: NDArray[np.int32], further: NDArray[np.int32]) -> None:
+    """String together the places that each pixel sees: its first, and the next of each; -1 where there is none."""
+    for back in range(pixel.shape[0]):
+        i = pixel.shape[0] - 1 - back
+        further[i] = first[pixel[i]]
+        first[pixel[i]] = i
+
+
+@kernel
 def _same_band(
     before: Places,
-    table: NDArray[np.int64],
+    first: NDArray[np.int32],
+    further: NDArray[np.int32],
     now: Places,
     pixel: NDArray[np.int32],
-    nth: NDArray[np.int64],
+    nth: NDArray[np.int32],
     rows: NDArray[np.int64],
     a: int,
     b: int,
 ) -> None:
     for i in range(a, b):
         rows[i] = -1
-        row = table[pixel[i], nth[i]] if pixel[i] < table.shape[0] and nth[i] < table.shape[1] else -1
+        row = int(first[pixel[i]]) if pixel[i] < first.shape[0] else -1
+        for _ in range(nth[i]):
+            row = int(further[row]) if row >= 0 else -1
         if (
             row >= 0
             and before.x_m[row] == now.x_m[i]
@@ -52,12 +66,6 @@ def _same_band(
             and before.along_north_m[row] == now.along_north_m[i]
         ):
             rows[i] = row
-
-
-def _in_order(pixel: NDArray[np.int32]) -> NDArray[np.int64]:
-    nth = np.empty(len(pixel), np.int64)
-    _numbered(pixel, np.zeros(int(pixel.max(initial=0)) + 1, np.int64), nth)
-    return nth
 
 
 def same_rows(
@@ -75,11 +83,54 @@ def same_rows(
     rows = np.full(len(pixel), -1, np.int64)
     if len(pixel) == 0 or len(pixel_before) == 0:
         return rows
-    nth_before, nth = _in_order(pixel_before), _in_order(pixel)
-    table = np.full((int(pixel_before.max()) + 1, int(nth_before.max()) + 1), -1, np.int64)
-    table[pixel_before, nth_before] = np.arange(len(pixel_before))
-    over_bands(len(pixel), lambda a, b: _same_band(before, table, now, pixel, nth, rows, a, b), least=16384)
+    first = np.full(int(pixel_before.max()) + 1, -1, np.int32)
+    further, nth = np.empty(len(pixel_before), np.int32), np.empty(len(pixel), np.int32)
+    _strung(pixel_before, first, further)
+    _numbered(pixel, np.zeros(int(pixel.max()) + 1, np.int32), nth)
+    asked = before, first, further, now, pixel, nth, rows
+    over_bands(len(pixel), lambda a, b: _same_band(*asked, a, b), least=16384)
     return rows
+
+
+class Since(NamedTuple):
+    """In what a picture differs from an earlier one of the same places, which ``name`` names.
+
+    ``rows`` say which fragment of that each of its own is, -1 for none; ``boxes`` (n, 8, 3) hold all that differs,
+    None where these are not known.
+    """
+
+    name: str
+    rows: NDArray[np.int64]
+    boxes: NDArray[np.float64] | None
+
+
+@kernel
+def _as_before_band(f: Fragments, g: Fragments, rows: NDArray[np.int64], a: int, b: int) -> None:
+    for i in range(a, b):
+        j = rows[i]
+        if j < 0:
+            continue
+        if f.kind[i] != g.kind[j] or f.height_m[i] != g.height_m[j] or (f.weight[i] > 0.0) != (g.weight[j] > 0.0):
+            rows[i] = -1
+        for c in range(3):
+            if f.normal[i, c] != g.normal[j, c]:
+                rows[i] = -1
+
+
+def since(name: str, before: Fragments, now: Fragments, boxes: NDArray[np.float64] | None) -> Since:
+    """Return in what fragments differ from those of an earlier picture of this name, whose boxes are told."""
+    rows = same_rows(before.places, before.pixel, now.places, now.pixel)
+    over_bands(len(rows), lambda a, b: _as_before_band(now, before, rows, a, b), least=16384)
+    return Since(name, rows, boxes)
+
+
+class Looked(NamedTuple):
+    """Where a picture looks: what names the place that it looks from, places, and which pixel sees each; None where
+    they are always the same from there."""
+
+    from_where: str
+    places: Places
+    pixel: NDArray[np.int32] | None = None
 
 
 class Remembered(Weighs):
@@ -87,17 +138,15 @@ class Remembered(Weighs):
 
     Parameters
     ----------
-    places : Places
+    at : Looked
         Where it looks first.
     taps : int
         Most lookups along an area that is longer than wide.
-    pixel : ndarray, int32, optional
-        Which pixel sees each place; without it always at the same.
     """
 
-    def __init__(self, places: Places, taps: int, pixel: NDArray[np.int32] | None = None) -> None:
-        self._places, self._pixel = places, pixel
-        self._asked = AskedAgain(places, taps)
+    def __init__(self, at: Looked, taps: int) -> None:
+        self._at = at
+        self._asked = AskedAgain(at.places, taps)
         self._lock = threading.Lock()
 
     @property
@@ -105,12 +154,12 @@ class Remembered(Weighs):
         """Memory that it takes by itself."""
         return self._asked.weight_bytes
 
-    def ask(
-        self, cover: AskedCover, places: Places, pixel: NDArray[np.int32] | None = None, token: Token | None = None
-    ) -> Material:
+    def ask(self, cover: AskedCover, at: Looked, token: Token | None = None) -> Material:
         """Return what lies where the picture looks now."""
         with self._lock:
-            if places is not self._places and pixel is not None and self._pixel is not None:
-                self._asked.move(places, same_rows(self._places, self._pixel, places, pixel))
-                self._places, self._pixel = places, pixel
+            before, self._at = self._at, at
+            if before.from_where != at.from_where:
+                self._asked.turn(at.places)
+            elif before.places is not at.places and before.pixel is not None and at.pixel is not None:
+                self._asked.move(at.places, same_rows(before.places, before.pixel, at.places, at.pixel))
             return self._asked.ask(cover, token)

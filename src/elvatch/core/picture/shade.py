@@ -87,13 +87,17 @@ def _through_air(
         return
     ax, ay = sky_axes(light, dx, dy)
     veil = radiance(light.sky.table, ax, ay, 0.02)
-    toward = dx * light.sun[0] + dy * light.sun[1] + dz * light.sun[2]
-    g = _MIST_FORWARD
-    glow = 0.3 * (1.0 - g * g) / (4.0 * math.pi * (1.0 + g * g - 2.0 * g * toward) ** 1.5)
-    left = math.exp(-misty)
     for c in range(3):
         kept = math.exp(-light.air.takes[c] * clear)
         value[c] = value[c] * kept + veil[c] * (1.0 - kept)
+    if misty <= 0.0:
+        return
+    toward = dx * light.sun[0] + dy * light.sun[1] + dz * light.sun[2]
+    g = _MIST_FORWARD
+    away = 1.0 + g * g - 2.0 * g * toward
+    glow = 0.3 * (1.0 - g * g) / (4.0 * math.pi * away * math.sqrt(away))
+    left = math.exp(-misty)
+    for c in range(3):
         value[c] = value[c] * left + (light.mist[c] + light.sun_colour[c] * glow) * (1.0 - left)
 
 

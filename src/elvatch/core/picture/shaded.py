@@ -16,7 +16,7 @@ from elvatch.core.picture import beyond, shade
 from elvatch.core.picture.crowded import Crowded
 from elvatch.core.picture.fragments import Fragments
 from elvatch.core.picture.kinds import BEYOND, GROUND, THING, WATER
-from elvatch.core.picture.remembered import same_rows
+from elvatch.core.picture.remembered import Since, same_rows
 
 
 class NamedLight(NamedTuple):
@@ -28,8 +28,9 @@ class NamedLight(NamedTuple):
 
 
 class Shaded(NamedTuple):
-    """What light fell on, what names that light, and what came of it."""
+    """What names a sight, what light fell on there, what names that light, and what came of it."""
 
+    sight: str
     parts: shade.LitParts
     lit_by: str
     radiance: NDArray[np.float32]
@@ -123,13 +124,18 @@ def _changed_band(
 
 
 def _changed(
-    now: shade.LitParts, before: shade.LitParts, token: Token | None
+    now: shade.LitParts, before: shade.LitParts, known: NDArray[np.int64] | None, token: Token | None
 ) -> tuple[NDArray[np.int64] | None, NDArray[np.bool_]]:
     """Return which fragment each was before, -1 for none, None where all are what they were; and which are lit
-    otherwise."""
+    otherwise. Where it is known already it is told."""
     f, g = now.buffer.fragments, before.buffer.fragments
     changed, moved = np.empty(len(f.pixel), np.bool_), now.buffer is not before.buffer
-    rows = same_rows(g.places, g.pixel, f.places, f.pixel) if moved else np.arange(len(f.pixel))
+    if not moved:
+        rows = np.arange(len(f.pixel))
+    elif known is not None:
+        rows = known
+    else:
+        rows = same_rows(g.places, g.pixel, f.places, f.pixel)
     asked = (f, now.row, now.material, now.crowded, now.sunlit)
     against = (g, before.row, before.material, before.crowded, before.sunlit)
     around = not beyond.same_colours(now.around, before.around)
@@ -155,7 +161,12 @@ class Shadings:
         self._kept = Cache[Shaded](keep)
 
     def shaded(
-        self, from_where: str, parts: shade.LitParts, light: NamedLight, token: Token | None = None
+        self,
+        from_where: str,
+        sight: tuple[str, Since | None],
+        parts: shade.LitParts,
+        light: NamedLight,
+        token: Token | None = None,
     ) -> NDArray[np.float32]:
         """Return the radiance of each fragment; see :func:`elvatch.core.picture.shade.shade`.
 
@@ -163,6 +174,8 @@ class Shadings:
         ----------
         from_where : str
             Names the ground and where the picture looks from, whatever it sees.
+        sight : tuple
+            What names all that it sees, and how that differs from an earlier sight, where one is known.
         parts : shade.LitParts
             What light falls on.
         light : NamedLight
@@ -172,8 +185,12 @@ class Shadings:
         """
         before, known = self._kept.peek(from_where), None
         if before is not None and before.lit_by == light.name and _alike(before.parts, parts):
-            rows, changed = _changed(parts, before.parts, token)
-            known = before.radiance[rows] if rows is not None else before.radiance.copy(), changed
+            differs = sight[1]
+            told = differs.rows if differs is not None and differs.name == before.sight else None
+            rows, changed = _changed(parts, before.parts, told, token)
+            # what is new is worked out anew, whatever it holds
+            of = before.radiance.take(rows, 0, mode="clip") if rows is not None else before.radiance.copy()
+            known = of, changed
         if known is None:
             p = parts
             radiance = shade.shade(
@@ -181,7 +198,7 @@ class Shadings:
             )
         else:
             radiance = shade.again(parts, light.light, light.strata_m, *known, token)
-        self._kept.put(from_where, Shaded(parts, light.name, radiance))
+        self._kept.put(from_where, Shaded(sight[0], parts, light.name, radiance))
         return radiance
 
 

@@ -14,15 +14,18 @@ from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.fragments import GBuffer
 from elvatch.core.picture.laid import Materials
 from elvatch.core.picture.laying import AskedCovers
+from elvatch.core.picture.remembered import Since
 from elvatch.core.picture.shaded import Shadings
+from elvatch.core.picture.sunlit import SunSeen
 
 
 @dataclass(frozen=True)
 class Sight:
     """What the pixels of a picture see, whatever lies there.
 
-    ``name`` names all of it, ``from_where`` the places alone; ``pixel`` says where each is seen, ``moves`` whether
-    the picture does.
+    ``name`` names all of it, ``from_where`` the places alone, ``picture`` the picture wherever it looks from;
+    ``pixel`` says where each place is seen, ``moves`` whether the picture does, ``since`` how it differs from the one
+    before.
     """
 
     camera: Camera
@@ -33,8 +36,10 @@ class Sight:
     name: str
     drawn: strewn.DrawnThings
     from_where: str
+    picture: str
     pixel: NDArray[np.int32]
     moves: bool
+    since: Since | None
 
 
 class KeptStages:
@@ -46,7 +51,7 @@ class KeptStages:
     def __init__(self, keep: int) -> None:
         self.seen = Cache[Sight](keep)
         self.last = Cache[Sight](keep)
-        self.sun = Cache[NDArray[np.float32]](keep)
+        self.sun = Cache[SunSeen](keep)
         self.materials = Materials(keep)
         # fragments, and patch by patch the relief that they are seen on
         self.asked = AskedCovers(4 * keep)

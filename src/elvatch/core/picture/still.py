@@ -206,7 +206,7 @@ def _look(of: Place, still: Still, first: int, last: int, ray: int, run: Run) ->
     material = function.ask(of.prepared, at, run.token)
     sun = _aside(of.lighting.sun, disc(still.rays, of.recipe.light.sun_width_deg)[ray])
     lift = 0.04 * min(of.land.relief.cell_x_m, of.land.relief.cell_y_m)
-    return _RayHits(buffer, material, index, sunlit(of.scene, buffer, sun, 0.0, 1, lift, run.token), at)
+    return _RayHits(buffer, material, index, sunlit(of.scene, buffer, sun, 0.0, 1, lift, run.token).part, at)
 
 
 def _aside(sun: Direction, aside: NDArray[np.float64]) -> Direction:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,6 +20,23 @@ _WITHIN = np.array([[-0.375, -0.125], [0.125, -0.375], [0.375, 0.125], [-0.125, 
 _OFF_M = 0.004
 _WIDE_DEG = 1.5
 """From here on a shadow's edge is wider than the pixels next to it."""
+
+
+class SunSeen(NamedTuple):
+    """What part of the sun's disc each fragment sees, 0..1; what part one ray to its middle does, and whether the
+    whole disc was looked at."""
+
+    part: NDArray[np.float32]
+    middle: NDArray[np.float32]
+    whole: NDArray[np.bool_]
+
+
+class SunBefore(NamedTuple):
+    """What fragments of nearly the same picture saw of the same sun, and which of them each fragment is whose rays
+    meet what they met; -1 for none."""
+
+    seen: SunSeen
+    rows: NDArray[np.int64]
 
 
 def disc(rays: int, width_deg: float) -> NDArray[np.float64]:
@@ -93,13 +111,18 @@ def _once_band(
     sun: Direction,
     middle: NDArray[np.float64],
     lift: float,
+    before: SunBefore,
     out: NDArray[np.float32],
     image: NDArray[np.float32],
     a: int,
     b: int,
 ) -> None:
     for i in range(a, b):
-        out[i] = 1.0 if f.kind[i] == SKY else _seen(scene, f, i, sun, middle, lift)
+        row = before.rows[i]
+        if row >= 0:
+            out[i] = before.seen.middle[row]
+        else:
+            out[i] = 1.0 if f.kind[i] == SKY else _seen(scene, f, i, sun, middle, lift)
         if f.weight[i] > 0.0:
             image[f.pixel[i]] = out[i]
 
@@ -114,7 +137,8 @@ def _edges_band(
     everywhere: bool,
     width: int,
     image: NDArray[np.float32],
-    out: NDArray[np.float32],
+    before: SunBefore,
+    out: SunSeen,
     a: int,
     b: int,
 ) -> None:
@@ -129,8 +153,11 @@ def _edges_band(
             other = pixel + step
             if 0 <= other < count and image[other] != image[pixel]:
                 differs = True
-        if differs:
-            out[i] = _seen(scene, f, i, sun, disc, lift)
+        if not differs:
+            continue
+        out.whole[i], row = True, before.rows[i]
+        known = row >= 0 and before.seen.whole[row]
+        out.part[i] = before.seen.part[row] if known else _seen(scene, f, i, sun, disc, lift)
 
 
 def sunlit(
@@ -141,8 +168,9 @@ def sunlit(
     rays: int,
     lift_m: float,
     token: Token | None = None,
-) -> NDArray[np.float32]:
-    """Return the part of the sun's disc that each fragment sees, 0..1.
+    before: SunBefore | None = None,
+) -> SunSeen:
+    """Return the part of the sun's disc that each fragment sees.
 
     Parameters
     ----------
@@ -158,21 +186,23 @@ def sunlit(
         How far above the ground rays start, so that it does not shade itself by rounding.
     token : Token, optional
         Asked between bands.
+    before : SunBefore, optional
+        What is known of the same sun, looked at with as many rays.
     """
     f = buffer.fragments
-    out = np.empty(len(f.pixel), np.float32)
-    image = np.empty(buffer.width_px * buffer.height_px, np.float32)
-    middle = np.zeros((1, 2))
+    count = len(f.pixel)
     if sun[2] < -math.radians(width_deg / 2):
-        return np.zeros_like(out)
-    over_bands(len(out), lambda a, b: _once_band(scene, f, sun, middle, lift_m, out, image, a, b), token, least=2048)
-    if rays > 1:
-        wide = width_deg > _WIDE_DEG
-        whole = disc(4 * rays if wide else rays, width_deg)
-        over_bands(
-            len(out),
-            lambda a, b: _edges_band(scene, f, sun, whole, lift_m, wide, buffer.width_px, image, out, a, b),
-            token,
-            least=2048,
-        )
-    return out
+        dark = np.zeros(count, np.float32)
+        return SunSeen(dark, dark, np.zeros(count, np.bool_))
+    none = np.empty(0, np.float32)
+    known = before or SunBefore(SunSeen(none, none, np.empty(0, np.bool_)), np.full(count, -1, np.int64))
+    middle, image = np.empty(count, np.float32), np.empty(buffer.width_px * buffer.height_px, np.float32)
+    once = np.zeros((1, 2)), lift_m, known, middle, image
+    over_bands(count, lambda a, b: _once_band(scene, f, sun, *once, a, b), token, least=2048)
+    if rays == 1:
+        return SunSeen(middle, middle, np.zeros(count, np.bool_))
+    seen, wide = SunSeen(middle.copy(), middle, np.zeros(count, np.bool_)), width_deg > _WIDE_DEG
+    whole = disc(4 * rays if wide else rays, width_deg)
+    at_edges = whole, lift_m, wide, buffer.width_px, image, known, seen
+    over_bands(count, lambda a, b: _edges_band(scene, f, sun, *at_edges, a, b), token, least=2048)
+    return seen

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 
-from elvatch.core.kernel import inner, settled
+from elvatch.core.kernel import inner, settled, unsigned
 from elvatch.core.picture.relief import TracedHeights
 
 NO_HIT = math.inf
@@ -34,8 +34,9 @@ def _meet_patch(
     """
     h = relief.heights
     at = relief.first + row * relief.cols + col
-    h00, h10 = float(h[at]), float(h[at + 1])
-    h01, h11 = float(h[at + relief.cols]), float(h[at + relief.cols + 1])
+    below = at + relief.cols
+    h00, h10 = float(h[unsigned(at)]), float(h[unsigned(at + 1)])
+    h01, h11 = float(h[unsigned(below)]), float(h[unsigned(below + 1)])
     hu, hv, huv = h10 - h00, h01 - h00, h11 - h10 - h01 + h00
     # clearance(s) = a s^2 + b s + c is the ray's height above the surface
     c = z - (h00 + u * hu + v * hv + u * v * huv)
@@ -96,7 +97,7 @@ def march(
     t = near
     col = min(max(math.floor(c0 + t * dc), 0), cols - 2)
     row = min(max(math.floor(r0 + t * dr), 0), rows - 2)
-    level = min(top, 3)
+    level = min(top, 5)
     while t <= far:
         node_col, node_row = col >> level, row >> level
         side_col = (node_col + 1 if dc > 0.0 else node_col) << level
@@ -106,7 +107,8 @@ def march(
         leave = max(t, min(t_col, t_row))
         upto = min(leave, far)
         lowest = z + (upto if dz < 0.0 else t) * dz
-        if lowest <= relief.maxima[relief.starts[level] + node_row * relief.widths[level] + node_col]:
+        of = unsigned(level)
+        if lowest <= relief.maxima[unsigned(relief.starts[of] + node_row * relief.widths[of] + node_col)]:
             if level > 0:
                 level -= 1
                 continue

@@ -22,9 +22,11 @@ from elvatch.core.ground import places
 from elvatch.core.ground.survey import survey
 from elvatch.core.parallel import CancelledError, Token
 from elvatch.core.picture import gbuffer, scene_changes, shade
+from elvatch.core.picture import picture as pictures
 from elvatch.core.picture.fragments import GBuffer
 from elvatch.core.picture.picture import Renderer, Setting, View
 from elvatch.core.picture.remembered import same_rows
+from elvatch.core.picture.sunlit import SunSeen
 from elvatch.core.picture.terrain import terrain
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock import pyramid
@@ -85,6 +87,10 @@ def test_after_any_rules_and_moves_the_answer_is_that_of_a_first_question(
             rows = np.array(data.draw(st.lists(st.integers(-1, count - 1), min_size=1, max_size=300, unique=True)))
             at = places.some(at, np.where(rows >= 0, rows, (rows[0] + 7) % count))
             asked.move(at, rows)
+        elif data.draw(st.booleans()):
+            # none stays: what was remembered of the others makes room
+            at = places.some(AT, np.arange(data.draw(st.integers(0, 99)), data.draw(st.integers(100, 1600))))
+            asked.turn(at)
         same(asked.ask(cover(tuple(layers))), function.unjoined(cover(tuple(layers)).prepared, at, taps=2))
 
 
@@ -163,7 +169,8 @@ def test_pictures_after_edits_are_those_of_a_first_look(
     view = View(stand, 200, 150, looks)  # type: ignore[arg-type]
     again: list[float] = []
     lit: list[float] = []
-    look, light = gbuffer.look, shade.again
+    sunny: list[float] = []
+    look, light, sun_seen = gbuffer.look, shade.again, pictures.sunlit
 
     def looked(*given: object, **named: object) -> GBuffer:
         buffer = look(*given, **named)  # type: ignore[arg-type]
@@ -180,16 +187,26 @@ def test_pictures_after_edits_are_those_of_a_first_look(
         lit.append(float(given[4].mean()))  # type: ignore[attr-defined]
         return light(*given)  # type: ignore[arg-type]
 
+    def sunlit(*given: object) -> SunSeen:
+        found = sun_seen(*given)  # type: ignore[arg-type]
+        if given[7] is not None:
+            sunny.append(float((given[7].rows < 0).mean()))  # type: ignore[attr-defined]
+            same_sun = zip(found, sun_seen(*given[:7]), strict=True)  # type: ignore[arg-type]
+            assert all(np.array_equal(one, two) for one, two in same_sun)
+        return found
+
     for site, evidence in edits():
         with monkeypatch.context() as patch:
+            patch.setattr(pictures, "sunlit", sunlit)
             patch.setattr(gbuffer, "look", looked)
             patch.setattr(shade, "again", lighted)
             shown = kept.take(land, site, sets, view, evidence=evidence).pixels
         fresh = Renderer().take(land, site, sets, view, evidence=evidence).pixels
         np.testing.assert_array_equal(shown, fresh)
-    # the path's end is moved in three of the edits: few pixels look again, most keep their light
+    # the path's end is moved in three of the edits: few pixels look again or to the sun, most keep their light
     assert min(again) < 0.5
     assert min(lit) < 0.5
+    assert min(sunny) < 0.5
 
 
 def test_boxes_are_where_scenes_differ_and_other_frames_have_none() -> None:

@@ -203,8 +203,12 @@ def _edited_ground() -> None:
     renderer = Renderer()
     for looks in (1, 4):
         renderer.take(land, recipe, sets, View("near", 32, 32, looks))
-    ruled = recipe.layers[1].model_copy(update={"rule": Rule(), "fit": Fit(tile_m=2.0, relief_m=0.11)})
-    for site in (recipe, recipe.model_copy(update={"layers": (recipe.layers[0], ruled)})):
+    # flatter than what lies below: where it lies changes the relief as well
+    flat = recipe.layers[1].model_copy(update={"fit": Fit(tile_m=2.0, relief_m=0.05)})
+    for size_m in (1.0, 1.1):
+        patches = OnNoise(size_m=size_m, lower=0.5)
+        top = flat.model_copy(update={"rule": Rule(clauses=(patches,))})
+        site = recipe.model_copy(update={"layers": (recipe.layers[0], top)})
         for stand in ("far", "near"):
             renderer.take(land, site, sets, View(stand, 32, 32, 4))
     at, pixel = places.on_grid(land.survey, 4, 4, 0, 4), np.arange(16, dtype=np.int32)

@@ -484,5 +484,5 @@ def presences_of(
     def band(a: int, b: int) -> None:
         _presence_band(tables, span[0], span[1], places, np.empty(BLOCK, np.int64), scratch(depth), out, a, b)
 
-    over_bands(len(out), band, token, least=2048)
+    over_bands(len(out), band, token, least=8192)
     return out

@@ -132,7 +132,8 @@ def plain_maps(
 
     def ramp(inside: Image, soft: float) -> Image:
         t = np.clip(inside / soft + 1, 0, 1)
-        return t * t * (3 - 2 * t)
+        smooth: Image = t * t * (3 - 2 * t)
+        return smooth
 
     total = np.zeros((size, size, CHANNELS), np.float32)
     shares: list[Image] = []
@@ -161,7 +162,7 @@ def plain_maps(
         for clause in layer.rule.clauses:
             if not isinstance(clause, OnMeasure):
                 raise TypeError(clause)
-            value = slope if clause.measure == "slope" else elevation
+            value = (slope if clause.measure == "slope" else elevation).astype(np.float32)
             if clause.lower is not None:
                 presence = presence * ramp(value - clause.lower, clause.soft_lower)
             else:
@@ -185,8 +186,10 @@ def plain_files(maps: dict[str, Image], folder: Path) -> None:
 
     def write(name: str, values: Image, bits: int) -> None:
         most = 255 if bits == 8 else 65535
-        coded = (np.clip(values, 0, 1) * most + 0.5).astype(np.uint8 if bits == 8 else np.uint16)
-        coded = coded if coded.ndim == 2 else np.ascontiguousarray(coded[..., ::-1])
+        scaled = np.clip(values, 0, 1) * most + 0.5
+        coded = scaled.astype(np.uint8) if bits == 8 else scaled.astype(np.uint16)
+        if coded.ndim == 3:
+            coded = coded[..., ::-1].copy()
         cv2.imwrite(str(folder / f"{name}.png"), coded, [cv2.IMWRITE_PNG_COMPRESSION, 1])
 
     linear = np.clip(maps["colour"], 0, 1)
@@ -229,14 +232,20 @@ def peak_mb(data: Path, size: int) -> float:
     return float(said.stderr.splitlines()[-1]) / 1024
 
 
+def _read(path: Path) -> Image:
+    found = cv2.imread(str(path), cv2.IMREAD_UNCHANGED)
+    if found is None:
+        raise AssertionError(f"{path.name} is no image")
+    return found.astype(np.float32)
+
+
 def _alike(ours: Path, theirs: Path, near: tuple[float, float, float]) -> list[float]:
     """Return how much of colour, roughness and a layer's share is the same within so many codes of 255."""
     out = []
     for one, other, codes in zip(
         ("colour", "roughness", "share_03_layer-2"), ("colour", "roughness", "share_2"), near, strict=True
     ):
-        a = cv2.imread(str(ours / f"made_{one}.png"), cv2.IMREAD_UNCHANGED).astype(float)
-        b = cv2.imread(str(theirs / f"{other}.png"), cv2.IMREAD_UNCHANGED).astype(float)
+        a, b = (_read(path) for path in (ours / f"made_{one}.png", theirs / f"{other}.png"))
         out.append(float((np.abs(a - b) / (255 if a.max() < 256 else 65535) < codes / 255).mean()))
     return out
 

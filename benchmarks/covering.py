@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -83,14 +84,11 @@ def _drawing(workshop: Workshop, recipe: Recipe, scale: Scale) -> Iterator[Line]
 
     for (looks, called), mark in zip(LOOKS, MARKS_MS, strict=True):
         take(1, looks)
-        took = [
-            seconds(lambda count=count, looks=looks: take(count, looks))
-            for count in (10, 20, 30, 40, 50, 60)[: scale.times(6)]
-        ]
+        took = [seconds(partial(take, count, looks)) for count in (10, 20, 30, 40, 50, 60)[: scale.times(6)]]
         yield line(called or "a stroke of 12 m drawn", took, mark)
 
 
-def _bilinear(values: Map, x: Map, y: Map, size_m: float) -> Map:
+def _bilinear(values: Map, x: NDArray[np.float64], y: NDArray[np.float64], size_m: float) -> Map:
     """A map between its samples, as NumPy would have it."""
     rows, cols = values.shape
     right, down = x / size_m * (cols - 1), (size_m - y) / size_m * (rows - 1)
@@ -98,7 +96,8 @@ def _bilinear(values: Map, x: Map, y: Map, size_m: float) -> Map:
     u, v = (right - col).astype(np.float32), (down - row).astype(np.float32)
     top = values[row, col] * (1 - u) + values[row, col + 1] * u
     low = values[row + 1, col] * (1 - u) + values[row + 1, col + 1] * u
-    return top + (low - top) * v
+    between: Map = top + (low - top) * v
+    return between
 
 
 def _plain(clauses: list[OnMeasure], measures: Measures, gradient: Map, size: int, size_m: float) -> Map:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from functools import partial
 
 import numpy as np
 
@@ -43,7 +44,7 @@ def dragged(
         took = []
         for turn in range(scale.times(9)):
             wanted = moved(turn)
-            took.append(seconds(lambda wanted=wanted, looks=looks: take(workshop, wanted, looks)))
+            took.append(seconds(partial(take, workshop, wanted, looks)))
         if take(workshop, wanted, looks) != take(Workshop(workshop.store), wanted, looks):
             raise AssertionError(f"{name}: another picture than a cold start's")
         yield line(called or name, took, mark, note)

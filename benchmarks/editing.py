@@ -5,6 +5,7 @@ from __future__ import annotations
 import subprocess
 import sys
 from collections.abc import Iterator
+from functools import partial
 
 import numpy as np
 
@@ -49,9 +50,9 @@ def run(scale: Scale) -> Iterator[Line]:
         cold, warm = [], []
         for turn in range(scale.times(4)):
             renderer = Renderer()
-            cold.append(seconds(lambda renderer=renderer, looks=looks: take(renderer, recipe, looks)))
+            cold.append(seconds(partial(take, renderer, recipe, looks)))
             wanted = edited(recipe, 0.6 + 0.2 * turn)
-            warm.append(seconds(lambda renderer=renderer, wanted=wanted, looks=looks: take(renderer, wanted, looks)))
+            warm.append(seconds(partial(take, renderer, wanted, looks)))
             fresh = take(Renderer(), wanted, looks)
             for kept, new in zip(take(renderer, wanted, looks), fresh, strict=True):
                 if not np.array_equal(kept, new):

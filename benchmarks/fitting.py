@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 
 import cv2
 import numpy as np
@@ -19,8 +20,8 @@ from elvatch.core.document.recipe import Recipe
 from elvatch.core.ground import places
 from elvatch.core.ground.places import Places
 from elvatch.core.picture import camera, gbuffer
+from elvatch.core.picture.kinds import GROUND
 from elvatch.core.picture.picture import View
-from elvatch.core.picture.scene import GROUND
 from elvatch.core.picture.terrain import scene_of
 from elvatch.core.stock.pyramid import (
     BLUE,
@@ -37,6 +38,7 @@ from elvatch.core.stock.pyramid import (
 )
 
 Map = NDArray[np.float32]
+Floats = NDArray[np.floating]
 _SET = "f" * 40
 _FAR, _NEAR = (420, 400), (260, 400)
 
@@ -87,7 +89,7 @@ def _near(workshop: Workshop, recipe: Recipe, scale: Scale) -> Iterator[Line]:
         view = View("near", scale.side(_NEAR[0] // part), scale.side(_NEAR[1] // part), looks)
         workshop.pictures.png(recipe, view)
         took = [
-            seconds(lambda by=by, view=view: workshop.pictures.png(turned(by), view))
+            seconds(partial(lambda by, view: workshop.pictures.png(turned(by), view), by, view))
             for by in range(1, 1 + scale.times(11))
         ]
         fresh = Workshop(workshop.store)
@@ -139,8 +141,9 @@ def _looked_up(levels: list[Map], u: Map, v: Map, area: tuple[Map, Map, Map], mo
             for level in np.unique(fine):
                 here = np.flatnonzero((fine == level) & (taps > tap) & (part > 0))
                 if len(here):
-                    at = u[here] + along_u[here] * shift[here], v[here] + along_v[here] * shift[here]
-                    found = _remapped(levels[min(level + step, len(levels) - 1)], *at)
+                    x, y = u[here] + along_u[here] * shift[here], v[here] + along_v[here] * shift[here]
+                    of = levels[min(level + step, len(levels) - 1)]
+                    found = _remapped(of, x.astype(np.float32), y.astype(np.float32))
                     out[here] += found * part[here, None].astype(np.float32)
     return out
 
@@ -148,7 +151,7 @@ def _looked_up(levels: list[Map], u: Map, v: Map, area: tuple[Map, Map, Map], mo
 Plane = tuple[tuple[Map, Map, Map], tuple[Map, Map, Map]]
 
 
-def _area_on(plane: Plane, at: Places, most_taps: int) -> tuple[Map, Map, Map]:
+def _area_on(plane: Plane, at: Places, most_taps: int) -> tuple[Floats, Floats, Floats]:
     """The areas that places stand for, carried onto a plane: width, and the vector they are longer by, metres."""
     (rx, ry, rz), (ux, uy, uz) = plane
     rise, along = at.rise(), np.stack([at.along_east_m, at.along_north_m], 1)
@@ -194,9 +197,9 @@ def _plain_triplanar(levels: list[Map], at: Places, fit: Fit, most_taps: int) ->
             continue
         seen = places.some(at, here)
         right, up = (tuple(part[here] for part in way) for way in whole)
-        position = seen.x_m, seen.y_m, seen.elevation_m
-        u = sum(a * b for a, b in zip(right, position, strict=True)) / fit.tile_m
-        v = -sum(a * b for a, b in zip(up, position, strict=True)) / fit.tile_m
+        x, y, z = seen.x_m, seen.y_m, seen.elevation_m
+        u = (right[0] * x + right[1] * y + right[2] * z) / fit.tile_m
+        v = -(up[0] * x + up[1] * y + up[2] * z) / fit.tile_m
         across, along_u, along_v = _area_on(((right[0], right[1], right[2]), (up[0], up[1], up[2])), seen, most_taps)
         area = across / fit.tile_m, along_u / fit.tile_m, along_v / fit.tile_m
         found = _looked_up(levels, np.asarray(u), np.asarray(v), area, most_taps)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from functools import partial
 from typing import NamedTuple
 
 import numpy as np
@@ -75,7 +76,8 @@ def _drained(scale: Scale) -> Iterator[Line]:
 def _scipy_slope(land: Heightfield) -> Map:
     east = ndimage.sobel(land.heights_m, 1, mode="nearest") / (8 * land.cell_x_m)
     north = -ndimage.sobel(land.heights_m, 0, mode="nearest") / (8 * land.cell_y_m)
-    return np.degrees(np.arctan(np.hypot(east, north)))
+    slope: Map = np.degrees(np.arctan(np.hypot(east, north)))
+    return slope
 
 
 def _scipy_curvature(land: Heightfield) -> Map:
@@ -90,16 +92,18 @@ def _scipy_curvature(land: Heightfield) -> Map:
     r = by([[0, 0, 0], [1, -2, 1], [0, 0, 0]], x * x)
     t = by([[0, 1, 0], [0, -2, 0], [0, 1, 0]], y * y)
     s = by([[-1, 0, 1], [0, 0, 0], [1, 0, -1]], 4 * x * y)
-    return -((1 + q * q) * r - 2 * p * q * s + (1 + p * p) * t) / (2 * np.sqrt(1 + p * p + q * q) ** 3)
+    mean: Map = -((1 + q * q) * r - 2 * p * q * s + (1 + p * p) * t) / (2 * np.sqrt(1 + p * p + q * q) ** 3)
+    return mean
 
 
 def _measured(scale: Scale) -> Iterator[Line]:
     land = hills(scale.side(2048))
     inner = np.s_[2:-2, 2:-2]
-    for name, ours, theirs, near in (
+    compared: tuple[tuple[str, Callable[[], Map], Callable[[], Map], float], ...] = (
         ("slope", lambda: slope.slope_deg(slope.gradient(land)), lambda: _scipy_slope(land), 0.02),
         ("mean curvature", lambda: curvature.curvature(land, "mean"), lambda: _scipy_curvature(land), 2e-3),
-    ):
+    )
+    for name, ours, theirs, near in compared:
         if np.abs(ours()[inner] - theirs()[inner]).max() > near:
             raise AssertionError(f"the two do not measure the same {name}")
         mine, other = best_of(scale.times(4), ours, theirs)
@@ -225,7 +229,7 @@ def _previewed(scale: Scale) -> Iterator[Line]:
         shaping.shape(ground, lambda source: np.zeros((8, 8), np.float32), kept, Run(), 257)
 
     edit(100.0)
-    slowest = max(seconds(lambda height=height: edit(height)) for height in (101.0, 102.0, 103.0)[: scale.times(3)])
+    slowest = max(seconds(partial(edit, height)) for height in (101.0, 102.0, 103.0)[: scale.times(3)])
     yield Line("preview after an edit of the first of five steps", slowest, 0.5, " s", False)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from functools import partial
 
 import numpy as np
 
@@ -61,16 +62,15 @@ def run(scale: Scale) -> Iterator[Line]:
                 wanted: Recipe, by: Renderer, looks: str = looks, stands: tuple[StandName, ...] = stands
             ) -> list[np.ndarray]:
                 evidence = workshop.covers.evidence(wanted)
-                views = [
-                    View(one, *(scale.side(px // SHRUNK[looks]) for px in SIZES[one]), LOOKS[looks]) for one in stands
-                ]
+                sizes = [[scale.side(px // SHRUNK[looks]) for px in SIZES[one]] for one in stands]
+                views = [View(one, size[0], size[1], LOOKS[looks]) for one, size in zip(stands, sizes, strict=True)]
                 return [by.take(land, wanted, sets, view, evidence=evidence).pixels for view in views]
 
             take(recipe, renderer)
             times = []
             for k in range(scale.times(6)):
                 wanted = change(recipe, k)
-                times.append(seconds(lambda wanted=wanted, renderer=renderer, take=take: take(wanted, renderer)))
+                times.append(seconds(partial(take, wanted, renderer)))
             for kept, new in zip(take(wanted, renderer), take(wanted, Renderer()), strict=True):
                 if not np.array_equal(kept, new):
                     raise AssertionError(f"{name} shows another picture than a cold start")

@@ -15,7 +15,7 @@ from elvatch.app.workshop import Workshop
 from elvatch.core.formats import png, texture
 from elvatch.core.run import Run
 from elvatch.core.stock import generators, intake
-from elvatch.core.stock.canonical import KeptMap
+from elvatch.core.stock.canonical import KeptMap, Whole
 from elvatch.store.stock import Draft
 from elvatch.store.store import Store
 from elvatch.store.wall import Wish
@@ -25,13 +25,16 @@ SETS = 1000
 TAILS = {"colour": "basecolor", "normal": "normal", "roughness": "roughness", "occlusion": "ao", "height": "height"}
 
 
+def _tiled(values: Whole, turns: int) -> Whole:
+    """A map so many times beside and below itself."""
+    wide: Whole = np.concatenate([values] * turns, axis=1)
+    return np.concatenate([wide] * turns, axis=0)
+
+
 def _files(maps: list[KeptMap], size: int) -> dict[str, bytes]:
     """A set's maps as PNG files at full size."""
     turns = size // maps[0].values.shape[0]
-    return {
-        f"bank_{TAILS[one.role]}.png": png.encode(np.tile(one.values, (turns, turns, 1)[: one.values.ndim]))
-        for one in maps
-    }
+    return {f"bank_{TAILS[one.role]}.png": png.encode(_tiled(one.values, turns)) for one in maps}
 
 
 def _bring_in(workshop: Workshop, files: dict[str, bytes], shown: list[float]) -> tuple[str, float, float]:
@@ -43,8 +46,8 @@ def _bring_in(workshop: Workshop, files: dict[str, bytes], shown: list[float]) -
 
     given = {path: (lambda data=data: data) for path, data in files.items()}
     run = Run(progress=progress)
-    (guess,) = intake.propose(list(given.items()), "bank", run).sets  # type: ignore[arg-type]
-    name = workshop.sets.keep(intake.decide(guess), given, run)  # type: ignore[arg-type]
+    (guess,) = intake.propose(list(given.items()), "bank", run).sets
+    name = workshop.sets.keep(intake.decide(guess), given, run)
     return name, time.perf_counter() - began, shown[0]
 
 

@@ -14,7 +14,7 @@ from elvatch.core.document.recipe import Stand
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.light.sun import direction
 from elvatch.core.picture import camera, gbuffer
-from elvatch.core.picture.scene import GROUND
+from elvatch.core.picture.kinds import GROUND
 from elvatch.core.picture.sunlit import sunlit
 from elvatch.core.picture.terrain import scene_of, terrain
 
@@ -48,7 +48,8 @@ def numpy_march(ground: Heightfield, start: Rays, toward: Rays, tolerance_m: flo
         c, r = col.astype(int), row.astype(int)
         u, v = col - c, row - r
         top = h[r, c] + (h[r, c + 1] - h[r, c]) * u
-        return p[:, 2] - (top + (h[r + 1, c] + (h[r + 1, c + 1] - h[r + 1, c]) * u - top) * v)
+        above: Rays = p[:, 2] - (top + (h[r + 1, c] + (h[r + 1, c + 1] - h[r + 1, c]) * u - top) * v)
+        return above
 
     rise_x, rise_y = np.diff(h, axis=1) / ground.cell_x_m, np.diff(h, axis=0) / ground.cell_y_m
     steepest = float(np.hypot(np.abs(rise_x).max(), np.abs(rise_y).max()))

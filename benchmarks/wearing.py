@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 
 import numpy as np
 
@@ -54,8 +55,8 @@ def _drawing(workshop: Workshop, recipe: Recipe, scale: Scale) -> Iterator[Line]
         return [workshop.pictures.png(wanted, view)[0] for view in views(1, scale)]
 
     take(spaced(40.0), whole=True)
-    small = [seconds(lambda k=k: take(spaced(60.0 + k), whole=False)) for k in range(scale.times(5))]
-    in_full = [seconds(lambda k=k: take(spaced(70.0 + k), whole=True)) for k in range(scale.times(5))]
+    small = [seconds(partial(take, spaced(60.0 + k), whole=False)) for k in range(scale.times(5))]
+    in_full = [seconds(partial(take, spaced(70.0 + k), whole=True)) for k in range(scale.times(5))]
     # once it was drawn in full, what was drawn small on the way leaves nothing behind
     if take(spaced(60.0), whole=True) != [
         Workshop(workshop.store).pictures.png(spaced(60.0), v)[0] for v in views(1, scale)

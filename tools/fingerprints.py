@@ -15,7 +15,7 @@ import sys
 import time
 from collections.abc import Iterator
 from pathlib import Path
-from typing import Any, get_args
+from typing import Any, Literal, get_args
 
 import numpy as np
 from flask.testing import FlaskClient
@@ -84,7 +84,8 @@ def _figures(client: FlaskClient, recipe: dict[str, Any]) -> Iterator[tuple[str,
 
 
 def _handed_off(client: FlaskClient, site: dict[str, Any]) -> Iterator[tuple[str, str]]:
-    for bits, height_bits in ((8, 16), (16, 32)):
+    depths: tuple[tuple[Literal[8, 16], int], ...] = ((8, 16), (16, 32))
+    for bits, height_bits in depths:
         of = [*(name for name in get_args(MapName) if name != "share"), *(NAMES if bits == 8 else ())]
         sheet = begin_sheet.plain(of, 512, bits, height_bits == 32, bits)
         base = client.get(f"/api/sites/{site['id']}").get_json()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import math
 import re
 import shutil
@@ -11,8 +12,8 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
-import cv2
 import numpy as np
+from PIL import Image
 from playwright.sync_api import Page, expect, sync_playwright
 
 from tests.serving import serve
@@ -104,9 +105,10 @@ def worn(page: Page) -> None:
         page.wait_for_timeout(400)
         rested(page, "near")
         picture = near.locator("canvas").screenshot()
-        parts.append(cv2.imdecode(np.frombuffer(picture, np.uint8), cv2.IMREAD_COLOR))
+        with Image.open(io.BytesIO(picture)) as image:
+            parts.append(np.asarray(image.convert("RGB")))
     # without what lies over the pictures: their line of facts, and the dial
-    cv2.imwrite(str(OUT / "wear-before-after.png"), np.vstack([part[64:-24, :950] for part in parts]))
+    Image.fromarray(np.vstack([part[64:-24, :950] for part in parts])).save(OUT / "wear-before-after.png")
     page.get_by_role("button", name="All three").click()
 
 

@@ -37,8 +37,9 @@ def pixels(page: Page, stand: str) -> np.ndarray:
     """The picture itself as the browser decoded it, without what is drawn over it."""
     box = page.locator(f"[data-stand={stand}]").bounding_box()
     assert box is not None
-    inner = {"x": box["x"] + 10, "y": box["y"] + 110, "width": box["width"] - 20, "height": box["height"] - 140}
-    with Image.open(io.BytesIO(page.screenshot(clip=inner))) as image:
+    x, y, wide, high = box["x"] + 10, box["y"] + 110, box["width"] - 20, box["height"] - 140
+    shot = page.screenshot(clip={"x": x, "y": y, "width": wide, "height": high})
+    with Image.open(io.BytesIO(shot)) as image:
         return np.asarray(image.convert("RGB")).astype(int)
 
 

@@ -37,7 +37,7 @@ from elvatch.core.document.fit import NearDetail
 from elvatch.core.document.layer import Layer
 from elvatch.core.document.rule import OnThing, Rule
 from elvatch.core.document.set_thing import SetThing
-from elvatch.core.document.sheet import VALUES, Encoding, Entry, MapsEntry, Slot, Tiling, ValueName
+from elvatch.core.document.sheet import VALUES, Encoding, Entry, Fine, MapsEntry, Slot, Tiling, ValueName
 from elvatch.core.document.sheet_entry import (
     HEIGHT_LABELS,
     HEIGHT_TYPES,
@@ -130,6 +130,7 @@ _NUMBERED: tuple[type[BaseModel], ...] = (
     MadeBy,
     ViewNumbers,
     StillAsk,
+    Fine,
     Tiling,
     MapsEntry,
     Slot,
@@ -366,6 +367,7 @@ class Catalogue:
     model_units: list[str]
     effects: Effects
     levels: list[AlongLevels]
+    levels_around_m: float
     detail: NearDetail
     numbers: dict[str, list[NumberField]]
     nominal: Beginnings
@@ -459,6 +461,7 @@ def catalogue() -> Catalogue:
         model_units=list(UNITS),
         effects=begin.EFFECTS,
         levels=begin.LEVELS,
+        levels_around_m=begin.LEVELS_AROUND_M,
         detail=begin_layer.near_detail(1.0),
         numbers={model.__name__: numbers_of(model) for model in _NUMBERED},
         nominal=beginnings(_NOMINAL),

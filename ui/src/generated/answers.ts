@@ -334,6 +334,7 @@ export interface Catalogue {
   layer: Layer;
   layerOnThing: Layer;
   levels: AlongLevels[];
+  levelsAroundM: number;
   meanings: MeaningKind[];
   measures: MeasureKind[];
   meshFormats: MeshFormatKind[];

@@ -40,6 +40,7 @@ export interface Numbers {
   MadeBy: "seed";
   ViewNumbers: "contour_m" | "cut_deg" | "cut_m" | "relief_limit_m" | "apart_m" | "nothing_upto" | "all_from";
   StillAsk: "width_px" | "height_px" | "rays" | "warmth" | "contrast" | "frames" | "seconds";
+  Fine: "value";
   Tiling: "columns" | "rows" | "side_px" | "border_px";
   MapsEntry: "longer_px";
   Slot: "low" | "high";
@@ -5429,6 +5430,7 @@ export const CATALOGUE: Catalogue = {
       "wobble_size_m": 6.0
     }
   ],
+  "levelsAroundM": 20.0,
   "detail": {
     "set": null,
     "tile_m": 0.2,
@@ -7699,6 +7701,24 @@ export const CATALOGUE: Catalogue = {
           "hint": "",
           "pixel": 0.0,
           "usual": null
+        }
+      }
+    ],
+    "Fine": [
+      {
+        "field": "value",
+        "usual": 2048.0,
+        "shown": {
+          "label": "Texels",
+          "unit": "px",
+          "least": 16.0,
+          "most": 16384.0,
+          "step": 1.0,
+          "digits": 0,
+          "decades": false,
+          "hint": "Along the longer side of the whole site",
+          "pixel": 0.0,
+          "usual": 2048.0
         }
       }
     ],

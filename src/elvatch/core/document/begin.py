@@ -92,6 +92,8 @@ LEVELS = [
     AlongLevels(measure="relative-height", from_m=-0.6, spacing_m=0.65, once=True, wobble_m=0.02),
 ]
 """How wear begins to follow levels of a measure; those of elevation from the lowest of the ground."""
+LEVELS_AROUND_M = 20.0
+"""So far below the lowest place and above the highest their first may lie; of relative height about nought."""
 _DIRECTED = ("runs", "scratches", "smears")
 
 

@@ -66,7 +66,10 @@ class Fine(Part):
     """How fine a sheet's files are: pixels along the longer side of the whole site, or a density."""
 
     by: FineBy = "pixels"
-    value: float = Field(default=2048, gt=0, le=100_000)
+    value: Annotated[
+        float,
+        Shown("Texels", "px", 16, 16_384, 1, hint="Along the longer side of the whole site", usual=2048),
+    ] = Field(default=2048, gt=0, le=100_000)
 
 
 class Region(Part):

@@ -15,8 +15,7 @@ import { useAsk } from "../ground/use-ask";
 import { bytes, inSheet, keepSheet } from "./sheets";
 
 const ROOM = { width: 378, height: 364 };
-/** Texels along the longer side: a grid on corners has one more. */
-const MOST_PX = numberOf("MapsEntry", "longer_px").most - 1;
+const TEXELS = numberOf("Fine", "value");
 
 type Region = NonNullable<Sheet["region"]>;
 
@@ -234,31 +233,27 @@ function FineRows({ sheet, lines }: { sheet: Sheet; lines: SheetLines | null }) 
   );
   return (
     <div className="mt-1.5">
-      {row("Texels", "Along the longer side of the whole site", (px) => ({ by: "pixels", value: Math.round(px) }), {
+      {row(TEXELS.label, TEXELS.hint, (px) => ({ by: "pixels", value: Math.round(px) }), {
+        ...TEXELS,
         value: Math.round(longer / texel),
-        unit: "px",
-        least: 16,
-        most: MOST_PX,
-        step: 1,
-        usual: 2048,
       })}
       {row("One texel", "So large wherever the site ends", (m) => ({ by: "m-per-texel", value: m }), {
         value: Number(texel.toPrecision(6)),
         unit: "m",
-        least: Number((longer / MOST_PX).toFixed(4)),
-        most: Number((longer / 16).toFixed(2)),
+        least: Number((longer / TEXELS.most).toFixed(4)),
+        most: Number((longer / TEXELS.least).toFixed(2)),
         step: 0.0001,
         digits: texel >= 1 ? 2 : texel >= 0.1 ? 3 : 4,
-        usual: Number((longer / 2048).toFixed(4)),
+        usual: Number((longer / TEXELS.usual).toFixed(4)),
       })}
       {row("Density", "So many on a metre", (density) => ({ by: "px-per-m", value: density }), {
         value: Number((1 / texel).toPrecision(6)),
         unit: "px/m",
-        least: Number((16 / longer).toFixed(4)),
-        most: Number((MOST_PX / longer).toFixed(2)),
+        least: Number((TEXELS.least / longer).toFixed(4)),
+        most: Number((TEXELS.most / longer).toFixed(2)),
         step: 0.001,
         digits: 2,
-        usual: Number((2048 / longer).toFixed(2)),
+        usual: Number((TEXELS.usual / longer).toFixed(2)),
       })}
       {lines && lines.entries.length === 0 && <p className="text-quiet">Nothing is on this sheet yet.</p>}
     </div>

@@ -249,11 +249,12 @@ function LevelsPart({ wear, follows }: { wear: Wear; follows: AlongLevels }) {
   const range = useRange();
   const part = (change: Partial<AlongLevels>) => ({ follows: { ...follows, ...change } });
   const level = Math.floor(range.lowest_m);
+  const around = CATALOGUE.levelsAroundM;
   // from a little below all of the ground to its top; hollows are measured about nought
   const ends =
     follows.measure === "elevation"
-      ? { least: level - 20, most: Math.ceil(range.highest_m) + 20, usual: level }
-      : { least: -20, most: 20, usual: levelsOf(follows.measure).from_m };
+      ? { least: level - around, most: Math.ceil(range.highest_m) + around, usual: level }
+      : { least: -around, most: around, usual: levelsOf(follows.measure).from_m };
   const track = (
     field: "from_m" | "spacing_m" | "wobble_m" | "wobble_size_m" | "radius_m",
     of: Spanned = numberOf("AlongLevels", field),

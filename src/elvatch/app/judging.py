@@ -28,7 +28,7 @@ from elvatch.core.judging import find_rule, findings, left_over
 from elvatch.core.judging.find_rule import FoundRule
 from elvatch.core.judging.finding import Finding
 from elvatch.core.judging.judged import Judged, SetKnown
-from elvatch.core.parallel import Token
+from elvatch.core.parallel import Token, in_background
 from elvatch.core.picture.sample import finest_pixel_m
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
@@ -161,10 +161,18 @@ class Judging:
         )
 
     def findings(self, title: str, recipe: Recipe, dear: bool, token: Token | None = None) -> Findings:
-        """Return what is odd about a site; with ``dear`` also what takes long to find."""
+        """Return what is odd about a site; with ``dear`` also what takes long to find.
+
+        The page asks by itself, and triangles of a mesh that is to be handed off take seconds: pictures come first.
+        """
         cover = self._covers.name(recipe, self._covers.evidence(recipe))
         name = digest.of_json([title, digest.of_part(recipe), cover, dear])
-        return self._found.get(name, lambda: Findings(findings.of_site(self.judged(title, recipe, token), dear)))
+
+        def make() -> Findings:
+            with in_background(stands_back=True):
+                return Findings(findings.of_site(self.judged(title, recipe, token), dear))
+
+        return self._found.get(name, make)
 
     def find_rule(
         self, recipe: Recipe, target: Says, token: Token | None = None, no: Says | None = None

@@ -62,7 +62,7 @@ from elvatch.core.parallel import Token
 from elvatch.core.picture import relief_map
 from elvatch.core.picture.joint import SetThings
 from elvatch.core.picture.laying import AskedCovers
-from elvatch.core.picture.picture import Renderer, Setting, View, light_of
+from elvatch.core.picture.picture import Renderer, Setting, StandName, View, light_of
 from elvatch.core.picture.remembered import Looked, same_rows
 from elvatch.core.picture.swatch import swatch
 from elvatch.core.picture.terrain import Terrain, terrain
@@ -196,21 +196,25 @@ def _cover() -> None:
     swatch(sets["0" * 40], 32)
 
 
-def _edited_ground() -> None:
-    """Take pictures of a small ground, before and after a rule is edited."""
+def _edited(stand: StandName) -> None:
+    """Take pictures of a small ground before and after a rule is edited."""
     recipe, sets = _plain_site()
-    land = terrain(_ground_shaped().ground)
-    renderer = Renderer()
-    for looks in (1, 4):
-        renderer.take(land, recipe, sets, View("near", 32, 32, looks))
+    land, renderer = terrain(_ground_shaped().ground), Renderer()
     # flatter than what lies below: where it lies changes the relief as well
     flat = recipe.layers[1].model_copy(update={"fit": Fit(tile_m=2.0, relief_m=0.05)})
     for size_m in (1.0, 1.1):
         patches = OnNoise(size_m=size_m, lower=0.5)
         top = flat.model_copy(update={"rule": Rule(clauses=(patches,))})
         site = recipe.model_copy(update={"layers": (recipe.layers[0], top)})
-        for stand in ("far", "near"):
-            renderer.take(land, site, sets, View(stand, 32, 32, 4))
+        renderer.take(land, site, sets, View(stand, 32, 32, 4))
+
+
+def _edited_ground() -> None:
+    recipe, sets = _plain_site()
+    land = terrain(_ground_shaped().ground)
+    Renderer().take(land, recipe, sets, View("near", 32, 32, 1))
+    _edited("far")
+    _edited("near")
     at, pixel = places.on_grid(land.survey, 4, 4, 0, 4), np.arange(16, dtype=np.int32)
     Memory(16).carry(same_rows(at, pixel, places.some(at, np.arange(4, 9)), pixel[4:9]))
 
@@ -218,7 +222,7 @@ def _edited_ground() -> None:
 @functools.cache
 def practise() -> None:
     """Edit something small, once in a process: what edits use is then read from disk."""
-    _edited_ground()
+    _edited("far")
 
 
 def _hand_off() -> None:

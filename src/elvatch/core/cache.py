@@ -8,7 +8,7 @@ import os
 import threading
 import weakref
 from collections import OrderedDict
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable
 from dataclasses import fields, is_dataclass
 from typing import Any, Generic, TypeVar
 
@@ -17,6 +17,7 @@ import numpy as np
 T = TypeVar("T")
 LEAST_BYTES = 600 << 20
 _SMALL_BYTES = 4096
+_WEIGHTLESS = frozenset({int, float, bool, type(None), np.float64, np.float32, np.int64})
 
 
 class Weighs:
@@ -37,31 +38,46 @@ def usual_bytes() -> int:
     return max(LEAST_BYTES, whole // 8)
 
 
-def buffers(of: object) -> Iterator[tuple[int, int]]:
-    """Yield an identity and bytes for each buffer that a result holds in memory; those mapped from files none."""
-    if of is None or isinstance(of, int | float):
-        return
+def weights(of: object) -> dict[int, int]:
+    """Return an identity and bytes for each buffer that a result holds in memory; those mapped from files none."""
+    found: dict[int, int] = {}
+    _weigh(of, found)
+    return found
+
+
+_names: dict[type, tuple[str, ...]] = {}
+"""Of the fields of each dataclass; of any other kind none."""
+
+
+def _weigh(of: object, found: dict[int, int]) -> None:
     if isinstance(of, np.ndarray):
         owner: Any = of
         while isinstance(owner.base, np.ndarray):
             owner = owner.base
-        if isinstance(owner.base, mmap.mmap):
-            return
-        yield id(owner), owner.nbytes
+        if not isinstance(owner.base, mmap.mmap):
+            found[id(owner)] = owner.nbytes
     elif isinstance(of, bytes | str):
         if len(of) > _SMALL_BYTES:
-            yield id(of), len(of)
+            found[id(of)] = len(of)
     elif isinstance(of, Weighs):
-        yield id(of), of.weight_bytes
-    elif isinstance(of, tuple | list):
-        for one in of:
-            yield from buffers(one)
-    elif isinstance(of, dict):
-        for one in of.values():
-            yield from buffers(one)
-    elif is_dataclass(of):
-        for field in fields(of):
-            yield from buffers(getattr(of, field.name))
+        found[id(of)] = of.weight_bytes
+    else:
+        # most of what results hold are plain numbers
+        for one in _parts(of):
+            if type(one) not in _WEIGHTLESS:
+                _weigh(one, found)
+
+
+def _parts(of: object) -> Iterable[object]:
+    if isinstance(of, tuple | list):
+        return of
+    if isinstance(of, dict):
+        return of.values()
+    kind = type(of)
+    names = _names.get(kind)
+    if names is None:
+        names = _names[kind] = tuple(field.name for field in fields(kind)) if is_dataclass(kind) else ()
+    return [getattr(of, name) for name in names]
 
 
 class Budget:
@@ -204,7 +220,7 @@ class Cache(Generic[T]):
 
     def put(self, name: str, made: T) -> None:
         """Keep a result under ``name``, in place of another that is kept there."""
-        weighs = dict(buffers(made))
+        weighs = weights(made)
         with self._lock:
             self._items[name] = made
             self._items.move_to_end(name)
@@ -217,4 +233,4 @@ class Cache(Generic[T]):
         """Weigh a result again that has grown since it was made."""
         with self._lock:
             if name in self._items:
-                self._budget.add(self._number, name, dict(buffers(self._items[name])))
+                self._budget.add(self._number, name, weights(self._items[name]))

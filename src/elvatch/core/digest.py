@@ -33,16 +33,18 @@ def of_array(array: NDArray[np.generic]) -> str:
     return digest.hexdigest()
 
 
-def of_json(value: object) -> str:
-    """Return the content name of a JSON value, whatever the order of its keys; days in it as they are written."""
-    text = json.dumps(value, sort_keys=True, separators=(",", ":"), allow_nan=False, default=_written)
-    return of_bytes(text.encode())
-
-
 def _written(value: object) -> str:
     if isinstance(value, date):
         return value.isoformat()
     raise TypeError(f"{type(value).__name__} is no JSON value")
+
+
+_ENCODER = json.JSONEncoder(sort_keys=True, separators=(",", ":"), allow_nan=False, default=_written)
+
+
+def of_json(value: object) -> str:
+    """Return the content name of a JSON value, whatever the order of its keys; days in it as they are written."""
+    return of_bytes(_ENCODER.encode(value).encode())
 
 
 @functools.cache

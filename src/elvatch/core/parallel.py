@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import itertools
 import os
 import threading
+import time
 from collections.abc import Callable, Iterator
-from concurrent.futures import FIRST_EXCEPTION, ThreadPoolExecutor, wait
+from concurrent.futures import ThreadPoolExecutor, wait
 from contextlib import contextmanager, suppress
 from contextvars import ContextVar
 
@@ -16,7 +16,11 @@ WORKERS = max(1, len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity"
 """Processors that this process may use; not every system tells more than how many there are."""
 _pool = ThreadPoolExecutor(max_workers=WORKERS, thread_name_prefix="band")
 _IN_BACKGROUND: ContextVar[bool] = ContextVar("in_background", default=False)
+_STANDS_BACK: ContextVar[bool] = ContextVar("stands_back", default=False)
 _NICER_BY = 12
+_STILL_S, _LONGEST_S = 0.05, 0.12
+"""What stands back waits before each band until nobody has worked in front for so long, though no longer than so: a
+thread of less weight still takes the cores' caches, and the core beside it, from who is waited for."""
 
 
 def _step_back() -> None:
@@ -35,13 +39,32 @@ _back_pool = background_pool(WORKERS, "back")
 
 
 @contextmanager
-def in_background() -> Iterator[None]:
-    """Let bands of this thread be worked on behind all others: what nobody waits for at once."""
-    before = _IN_BACKGROUND.set(True)
+def in_background(stands_back: bool = False) -> Iterator[None]:
+    """Let bands of this thread be worked on behind all others: what nobody waits for at once.
+
+    Parameters
+    ----------
+    stands_back : bool
+        Whether each waits until nobody works in front, for a moment: not for what others may soon wait for.
+    """
+    before, stood = _IN_BACKGROUND.set(True), _STANDS_BACK.set(stands_back)
     try:
         yield
     finally:
         _IN_BACKGROUND.reset(before)
+        _STANDS_BACK.reset(stood)
+
+
+class _Front:
+    """When bands that somebody waits for were last worked on."""
+
+    last_s = 0.0
+
+
+def _stand_back() -> None:
+    until = time.monotonic() + _LONGEST_S
+    while (now := time.monotonic()) < until and now - _Front.last_s < _STILL_S:
+        time.sleep(0.01)
 
 
 class Token:
@@ -110,23 +133,35 @@ def over_bands(count: int, work: Callable[[int, int], None], token: Token | None
     if count <= 0:
         return
     token = token or _watched.get()
+    back, stands_back = _IN_BACKGROUND.get(), _STANDS_BACK.get()
     # what nobody waits for need not end all at once, nor stop at once: handing it over costs as well
-    bands = max(1, min(count // max(1, least), WORKERS * (3 if _IN_BACKGROUND.get() else 8)))
-    edges = [count * i // bands for i in range(bands + 1)]
+    bands = max(1, min(count // max(1, least), WORKERS * (3 if back else 8)))
+    left = iter(range(bands))
 
-    def run(start: int, stop: int) -> None:
-        if token is not None:
-            token.check()
-        work(start, stop)
+    def share() -> None:
+        try:
+            for k in left:
+                if stands_back:
+                    _stand_back()
+                elif not back:
+                    _Front.last_s = time.monotonic()
+                if token is not None:
+                    token.check()
+                work(count * k // bands, count * (k + 1) // bands)
+        except BaseException:
+            # what nobody has begun is not begun any more
+            for _ in left:
+                pass
+            raise
 
-    if bands == 1:
-        run(0, count)
-        return
-    pool = _back_pool if _IN_BACKGROUND.get() else _pool
-    futures = [pool.submit(run, a, b) for a, b in itertools.pairwise(edges)]
-    done, rest = wait(futures, return_when=FIRST_EXCEPTION)
-    for future in rest:
-        future.cancel()
-    wait(rest)
-    for future in done:
-        future.result()
+    pool = _back_pool if back else _pool
+    # who asks works as well, unless that is to go on behind all others: there is nobody to be woken first
+    others = [pool.submit(share) for _ in range(min(bands, WORKERS) - (0 if back else 1))]
+    try:
+        if not back:
+            share()
+    finally:
+        begun = others if back else [one for one in others if not one.cancel()]
+        wait(begun)
+    for one in begun:
+        one.result()

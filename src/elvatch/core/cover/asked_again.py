@@ -11,7 +11,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from elvatch.core.cache import Weighs, buffers
+from elvatch.core.cache import Weighs, weights
 from elvatch.core.cover import function
 from elvatch.core.cover.material import Material
 from elvatch.core.cover.memory import Memo, Memory, MemoryPart, Names
@@ -62,7 +62,7 @@ class AskedAgain(Weighs):
     @property
     def weight_bytes(self) -> int:
         """Memory that it takes by itself."""
-        held = dict(buffers(self._answer.material)) if self._answer else {}
+        held = weights(self._answer.material) if self._answer else {}
         return self._memory.weight_bytes + sum(held.values())
 
     def turn(self, places: Places) -> None:

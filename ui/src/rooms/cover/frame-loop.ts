@@ -17,8 +17,11 @@ const AGAIN_MS = 1000;
 const SCALES = [0.25, 0.35, 0.5, 0.71, 1] as const;
 const QUICK_MS = 36;
 const SLOW_MS = 85;
-/** Sets that take longer than this are made smaller while the hand still moves, once so many have. */
-const TOO_SLOW_MS = 105;
+/**
+ * Sets that take longer than this are made smaller while the hand still moves, once so many have: the first of another
+ * size takes as long as three.
+ */
+const TOO_SLOW_MS = 140;
 const SEEN_SLOW = 3;
 
 /** What is wanted of a picture. Two with the same inputs, one by one, are the same picture. */

@@ -14,7 +14,6 @@ from hypothesis import strategies as st
 
 from elvatch.core.cache import Budget, Cache
 from elvatch.core.formats.decoded import Decoded
-from elvatch.core.parallel import Token, over_bands
 from elvatch.core.refusal import CancelledError
 
 
@@ -57,28 +56,6 @@ def test_the_least_recently_used_goes_first() -> None:
         kept.get(name, lambda name=name: name)
     assert kept.get("a", lambda: "new") == "a"
     assert kept.get("b", lambda: "new") == "new"
-
-
-def test_bands_cover_every_row_once_and_pass_errors_on() -> None:
-    seen: list[int] = []
-    over_bands(1003, lambda a, b: seen.extend(range(a, b)))
-    assert sorted(seen) == list(range(1003))
-
-    def fail(a: int, b: int) -> None:
-        raise ZeroDivisionError(f"{a} {b}")
-
-    with pytest.raises(ZeroDivisionError):
-        over_bands(1000, fail)
-    token = Token()
-    done: list[int] = []
-
-    def stop_midway(a: int, b: int) -> None:
-        done.append(b - a)
-        token.cancel()
-
-    with pytest.raises(CancelledError):
-        over_bands(1000, stop_midway, token)
-    assert sum(done) < 1000
 
 
 def texts(budget: Budget, most: int = 99) -> Cache[np.ndarray]:

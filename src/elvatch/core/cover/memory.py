@@ -124,6 +124,8 @@ class _Room:
 
     def __init__(self) -> None:
         self._held: dict[str, NDArray[np.uint8]] = {}
+        # the most that was written here: it stays in memory
+        self.weight_bytes = 0
 
     def _array(self, name: str, shape: tuple[int, ...], kind: type[np.generic]) -> NDArray[Any]:
         size = math.prod(shape) * np.dtype(kind).itemsize
@@ -250,10 +252,12 @@ class Memory(Weighs):
 
     @property
     def weight_bytes(self) -> int:
-        """Memory that it takes: of the room set aside for values only what was written."""
+        """Memory that it takes: of the room set aside for values only what was written at most."""
         kept = self._memo
         written = int(np.count_nonzero(kept.done)) * CHANNELS * kept.values.itemsize
-        return written + kept.done.nbytes + kept.glow.nbytes + kept.marks.nbytes + kept.presence.nbytes
+        now = written + kept.done.nbytes + kept.glow.nbytes + kept.marks.nbytes + kept.presence.nbytes
+        self._room.weight_bytes = max(self._room.weight_bytes, now)
+        return self._room.weight_bytes + self._spare.weight_bytes
 
     def _begin(self) -> None:
         """Begin anew with room for as many layers and wears as are told, and more for the way an edit takes: a rule

@@ -430,7 +430,7 @@ class Renderer:
             known = kept.peek(named(differs.name)) if differs is not None else None
             before = None
             if differs is not None and differs.boxes is not None and known is not None:
-                still = sunny_still(differs.boxes, seen.buffer.fragments, sun, width_deg, lift, token)
+                still = sunny_still(differs.boxes, seen.scene, seen.buffer.fragments, sun, width_deg, lift, token)
                 before = SunBefore(known, np.where(still, differs.rows, -1))
             return sunlit(seen.scene, seen.buffer, sun, width_deg, rays, lift, token, before)
 

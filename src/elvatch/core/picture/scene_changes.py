@@ -21,7 +21,9 @@ from elvatch.core.picture.bed import CELL_X, CELL_Y, COLS, FIRST, NORTH, ROWS, W
 from elvatch.core.picture.camera import Camera
 from elvatch.core.picture.figure import BOXES
 from elvatch.core.picture.fragments import Fragments
+from elvatch.core.picture.kinds import BEYOND
 from elvatch.core.picture.scene import Scene
+from elvatch.core.picture.sunlit import lift_beyond
 
 Floats = NDArray[np.float64]
 Floats32 = NDArray[np.float32]
@@ -160,6 +162,7 @@ def _cover(mask: NDArray[np.bool_], row: Floats, col: Floats, around: float) -> 
 
 @kernel
 def _past_band(
+    scene: Scene,
     f: Fragments,
     sun: Direction,
     aside: Direction,
@@ -181,7 +184,7 @@ def _past_band(
         long = math.hypot(at.along_east_m[i], at.along_north_m[i]) + 2.0 * at.across_m[i]
         steep = 1.0 + abs(at.rise_east[i]) + abs(at.rise_north[i])
         # rays begin anywhere in what the pixel covers, a little above it
-        around = long * steep + lift + _OFF_M
+        around = long * steep + (lift_beyond(scene) if f.kind[i] == BEYOND else lift) + _OFF_M
         if reach < -around:
             clear[i] = True
             continue
@@ -209,7 +212,13 @@ def _shade_of(boxes: Floats, sun: Direction, aside: Direction) -> Shade:
 
 
 def sunny_still(
-    boxes: Floats, f: Fragments, sun: Direction, width_deg: float, lift_m: float, token: Token | None = None
+    boxes: Floats,
+    scene: Scene,
+    f: Fragments,
+    sun: Direction,
+    width_deg: float,
+    lift_m: float,
+    token: Token | None = None,
 ) -> NDArray[np.bool_]:
     """Return which fragments' rays towards the sun's disc pass by all boxes, (n,).
 
@@ -217,8 +226,8 @@ def sunny_still(
     ----------
     boxes : ndarray, shape (m, 8, 3), float64
         Their corners, metres.
-    f : Fragments
-        What is seen.
+    scene, f
+        What is there, and what is seen of it.
     sun : tuple of float
         Unit vector towards the sun.
     width_deg : float
@@ -235,6 +244,9 @@ def sunny_still(
     aside = (-sun[1] / level, sun[0] / level, 0.0) if level > 1e-9 else (1.0, 0.0, 0.0)
     shade, spread = _shade_of(boxes, sun, aside), math.tan(math.radians(width_deg / 2))
     over_bands(
-        len(clear), lambda a, b: _past_band(f, sun, aside, shade, spread, lift_m, clear, a, b), token, least=8192
+        len(clear),
+        lambda a, b: _past_band(scene, f, sun, aside, shade, spread, lift_m, clear, a, b),
+        token,
+        least=8192,
     )
     return clear

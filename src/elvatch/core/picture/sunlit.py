@@ -48,6 +48,12 @@ def disc(rays: int, width_deg: float) -> NDArray[np.float64]:
 
 
 @inner
+def lift_beyond(scene: Scene) -> float:
+    """Return how far above the ground beyond the edge rays start: its cells are as coarse as it is far away."""
+    return 0.0 if scene.upright else 0.25 * scene.outer.cell_x_m
+
+
+@inner
 def _somewhere(scene: Scene, f: Fragments, i: int, p: float, q: float) -> tuple[float, float, float]:
     """Return a place of the area that a fragment covers; ``p`` along it and ``q`` across, -0.5..0.5."""
     at = f.places
@@ -84,8 +90,7 @@ def _seen(scene: Scene, f: Fragments, i: int, sun: Direction, disc: NDArray[np.f
         y += f.normal[i, 1] * 0.012
         z += f.normal[i, 2] * 0.012
     if what == BEYOND:
-        # its cells are as coarse as it is far away
-        lift = 0.0 if scene.upright else 0.25 * scene.outer.cell_x_m
+        lift = lift_beyond(scene)
     elif what != GROUND:
         lift = 0.0
     elif scene.bed.patches.shape[0] > 0:

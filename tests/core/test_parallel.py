@@ -103,7 +103,7 @@ def test_what_stands_back_waits_for_who_works_in_front_though_not_for_ever(monke
         return sum(slept)
 
     assert waited(stands_back=False) == 0
-    assert waited(stands_back=True) == pytest.approx(0.05, abs=0.011)
+    assert waited(stands_back=True) == pytest.approx(parallel._STILL_S, abs=0.011)
     assert waited(stands_back=True) == 0, "nobody has worked in front since"
     monkeypatch.setattr(parallel, "_Front", SimpleNamespace(last_s=1e9))
-    assert waited(stands_back=True) == pytest.approx(0.12, abs=0.011)
+    assert waited(stands_back=True) == pytest.approx(parallel._LONGEST_S, abs=0.011)

@@ -18,7 +18,7 @@ _pool = ThreadPoolExecutor(max_workers=WORKERS, thread_name_prefix="band")
 _IN_BACKGROUND: ContextVar[bool] = ContextVar("in_background", default=False)
 _STANDS_BACK: ContextVar[bool] = ContextVar("stands_back", default=False)
 _NICER_BY = 12
-_STILL_S, _LONGEST_S = 0.05, 0.12
+_STILL_S, _LONGEST_S = 0.05, 0.6
 """What stands back waits before each band until nobody has worked in front for so long, though no longer than so: a
 thread of less weight still takes the cores' caches, and the core beside it, from who is waited for."""
 

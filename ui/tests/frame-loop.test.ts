@@ -268,6 +268,29 @@ test("where sets take far too long they come smaller while the hand still moves;
   expect(await widths(false)).toEqual([320, 320, 320, 224, 224, 224]);
 });
 
+test("a picture in full is not drawn over by a small one when another moves after a drag", async () => {
+  loop.want(both(1, 1), true);
+  at(0).answer();
+  await pass(1);
+  // let go with a last change that was never shown small
+  loop.want(both(2, 2), true);
+  loop.want(both(2, 2), false);
+  await pass(1);
+  at(2).answer();
+  await pass(1);
+  at(3).answer();
+  await pass(1);
+  expect(rested.get("far")).toBe(true);
+  const inFull = seen.filter((one) => one.stand === "far").at(-1);
+  loop.want(both(2, 3), true);
+  await pass(1);
+  expect(asked.at(-1)?.request.views.map((view) => view.stand)).toEqual(["near"]);
+  at(asked.length - 1).answer();
+  await pass(1);
+  expect(seen.filter((one) => one.stand === "far").at(-1)).toEqual(inFull);
+  expect(inFull?.widthPx).toBe(640);
+});
+
 test("nothing is asked for or shown once the pictures are gone", async () => {
   loop.want(both(1, 1), false);
   loop.end("far");

@@ -208,7 +208,8 @@ export class FrameLoop {
       return;
     }
     if (answer !== null && stand.version === version) {
-      stand.rested = version;
+      // in full is more than small: it is not to be drawn over
+      stand.shown = stand.rested = version;
       // asked before this one is drawn: the server works meanwhile
       const goesOn = this.restsOn();
       if (goesOn) void this.rest();

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+from contextlib import nullcontext
 from types import SimpleNamespace
 
 import pytest
@@ -51,13 +52,18 @@ def test_whatever_is_asked_each_row_comes_once(count: int, least: int, back: boo
     assert sorted(seen) == list(range(count))
 
 
-def test_bands_may_ask_for_bands_though_all_threads_are_at_work() -> None:
+@pytest.mark.parametrize("back", [False, True])
+def test_bands_may_ask_for_bands_though_all_threads_are_at_work(back: bool) -> None:
     counts: list[int] = []
 
     def outer(a: int, b: int) -> None:
         over_bands(64, lambda c, d: counts.append((b - a) * (d - c)), least=1)
 
-    worked = threading.Thread(target=lambda: over_bands(8 * parallel.WORKERS, outer, least=1), daemon=True)
+    def ask() -> None:
+        with in_background() if back else nullcontext():
+            over_bands(8 * parallel.WORKERS, outer, least=1)
+
+    worked = threading.Thread(target=ask, daemon=True)
     worked.start()
     worked.join(20)
     assert not worked.is_alive(), "waits for threads that wait for it"

@@ -23,9 +23,13 @@ _STILL_S, _LONGEST_S = 0.05, 0.6
 thread of less weight still takes the cores' caches, and the core beside it, from who is waited for."""
 
 
+_this_thread = threading.local()
+
+
 def _step_back() -> None:
     """Let this thread go behind all others of the machine, where the system can."""
     _IN_BACKGROUND.set(True)
+    _this_thread.is_behind = True
     with suppress(AttributeError, OSError):
         os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), _NICER_BY)
 
@@ -155,13 +159,15 @@ def over_bands(count: int, work: Callable[[int, int], None], token: Token | None
             raise
 
     pool = _back_pool if back else _pool
-    # who asks works as well, unless that is to go on behind all others: there is nobody to be woken first
-    others = [pool.submit(share) for _ in range(min(bands, WORKERS) - (0 if back else 1))]
+    # who asks works as well: there is nobody to be woken first, nor waited for who waits as well. Not a thread in
+    # front that asks for what is to go on behind
+    works = not back or getattr(_this_thread, "is_behind", False)
+    others = [pool.submit(share) for _ in range(min(bands, WORKERS) - works)]
     try:
-        if not back:
+        if works:
             share()
     finally:
-        begun = others if back else [one for one in others if not one.cancel()]
+        begun = [one for one in others if not one.cancel()] if works else others
         wait(begun)
     for one in begun:
         one.result()

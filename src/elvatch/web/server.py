@@ -29,9 +29,11 @@ _SILENT_S = 20
 _TURN_S = 0.0005
 """Until one thread makes way for another that wants to run Python: bands hand over work every few milliseconds, while
 beside them an edit is read and kept."""
-_ALLOCATOR = {-3: 32 << 20, -8: 1, -2: 32 << 20, -1: 256 << 20}
-"""Settings of glibc's allocator (malloc.h) by their names: from how many bytes on memory is asked of the system by
-itself and goes back there; one heap for all threads; by how much it grows at once; what it may keep at its end."""
+_MMAP_THRESHOLD, _ARENA_MAX, _TOP_PAD, _TRIM_THRESHOLD = -3, -8, -2, -1
+"""Names of settings of glibc's allocator (malloc.h)."""
+_ALLOCATOR = {_MMAP_THRESHOLD: 32 << 20, _ARENA_MAX: 1, _TOP_PAD: 32 << 20, _TRIM_THRESHOLD: 256 << 20}
+"""From how many bytes on memory is asked of the system by itself and goes back there; one heap for all threads; by
+how much it grows at once; what may lie free at its end."""
 
 
 class _Channel(HTTPChannel):

@@ -7712,7 +7712,7 @@ export const CATALOGUE: Catalogue = {
           "label": "Texels",
           "unit": "px",
           "least": 16.0,
-          "most": 16384.0,
+          "most": 32768.0,
           "step": 1.0,
           "digits": 0,
           "decades": false,

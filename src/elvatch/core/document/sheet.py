@@ -68,7 +68,7 @@ class Fine(Part):
     by: FineBy = "pixels"
     value: Annotated[
         float,
-        Shown("Texels", "px", 16, 16_384, 1, hint="Along the longer side of the whole site", usual=2048),
+        Shown("Texels", "px", 16, MOST_PX, 1, hint="Along the longer side of the whole site", usual=2048),
     ] = Field(default=2048, gt=0, le=100_000)
 
 

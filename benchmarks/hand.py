@@ -2,16 +2,20 @@
 
 A real page over the demo in headless Chromium is dragged as a person drags: 60 moves of 30 ms. Sets are counted where
 they reach the screen; script and main-thread time come from the browser's own counters, bytes from what it sent.
+
+A machine shared with others may be taken away in the midst of a drag: such a drag is done again, and the one that
+most of the machine was there for counts. Each line tells which try that was, and what share of the cores others had.
 """
 
 from __future__ import annotations
 
+import os
 import re
 import shutil
 import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
@@ -23,6 +27,8 @@ from tests.serving import Served, serve
 from tests.watching import KEPT, seen, shown
 
 STEPS, STEP_MS = 60, 30
+TRIES, CALM = 5, 0.03
+"""So often a drag is done until others had less than this share of the cores."""
 _ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking"]
 _STANDS = ("far", "mid", "near")
 _SHOWN = """
@@ -47,6 +53,7 @@ class Drag:
     moving: tuple[str, ...]
     a_second: float
     stands: tuple[str, ...] = _STANDS
+    edits: bool = True
 
     @property
     def rest_ms(self) -> float:
@@ -57,8 +64,8 @@ class Drag:
 @dataclass
 class Felt:
     """One drag: to the first picture (ms), pictures a second of the slowest that moved, to rest after letting go
-    (ms), script and main-thread time for each set (ms), bytes sent for each, and all pictures shown
-    until it rested."""
+    (ms), script and main-thread time for each set (ms), bytes sent for each, all pictures shown until it rested, and
+    the share of the cores that others had meanwhile."""
 
     first_ms: float
     a_second: float
@@ -67,6 +74,16 @@ class Felt:
     main_ms: float
     sent: float
     pictures: int
+    others: float = 0.0
+
+
+def others_s() -> float:
+    """Return for how long, since it started, others had cores that this machine asked for; 0 where it cannot tell."""
+    try:
+        told = Path("/proc/stat").read_text().splitlines()[0].split()
+    except OSError:
+        return 0.0
+    return int(told[8]) / os.sysconf("SC_CLK_TCK")
 
 
 @dataclass
@@ -103,6 +120,7 @@ class Hand:
         page.mouse.down()
         page.evaluate("window.shownAt.length = 0")
         before, self.sent[:] = self.metrics(), []
+        others, started = others_s(), time.perf_counter()
         began = page.evaluate("performance.now()")
         for k in range(1, steps + 1):
             at = time.perf_counter()
@@ -128,6 +146,7 @@ class Hand:
             (after["TaskDuration"] - before["TaskDuration"]) / sets * 1000,
             sent / sets,
             len(shown),
+            (others_s() - others) / (time.perf_counter() - started) / (os.cpu_count() or 1),
         )
 
 
@@ -227,26 +246,37 @@ DRAGS = (
     Drag("a wear's strength", _wear, -180, 0, _STANDS, 10),
     Drag("the sun", _sun, 30, 14, _STANDS, 10),
     Drag("a stroke", _stroke, 120, 60, _STANDS, 10),
-    Drag("a turn of Far", _picture("far"), 240, 60, ("far",), 12),
-    Drag("a turn of Mid", _picture("mid"), 240, 60, ("mid",), 12),
-    Drag("a turn of Near", _picture("near"), 240, 60, ("near",), 12),
+    Drag("a turn of Far", _picture("far"), 240, 60, ("far",), 12, edits=False),
+    Drag("a turn of Mid", _picture("mid"), 240, 60, ("mid",), 12, edits=False),
+    Drag("a turn of Near", _picture("near"), 240, 60, ("near",), 12, edits=False),
     Drag("a ground's step", _step, -60, 0, ("far",), 4, ("far",)),
 )
 
 
-def felt(served: Served, steps: int = STEPS, only: str = "") -> Iterator[tuple[Drag, Felt]]:
-    """Drag everything once; what was dragged is taken back."""
+def _felt_once(hand: Hand, drag: Drag, steps: int) -> Felt:
+    """Drag something; what an edit changed is taken back."""
+    what = drag.take(hand.page)
+    hand.rested(drag.stands)
+    found = hand.drag(drag, what, steps)
+    hand.page.keyboard.press("Escape")
+    hand.page.locator("header").first.click(position={"x": 860, "y": 8})
+    if drag.edits:
+        hand.page.keyboard.press("Control+z")
+    hand.rested(drag.stands)
+    return found
+
+
+def felt(served: Served, steps: int = STEPS, tries: int = TRIES) -> Iterator[tuple[Drag, Felt, int]]:
+    """Drag everything, again where others had too much of the machine; tell the best try and which it was."""
     with opened(served) as hand:
         for drag in DRAGS:
-            if only not in drag.name:
-                continue
-            what = drag.take(hand.page)
-            hand.rested(drag.stands)
-            yield drag, hand.drag(drag, what, steps)
-            hand.page.keyboard.press("Escape")
-            hand.page.locator("header").first.click(position={"x": 860, "y": 8})
-            hand.page.keyboard.press("Control+z")
-            hand.rested(drag.stands)
+            found: list[Felt] = []
+            while len(found) < tries and all(one.others > CALM for one in found):
+                # what is no edit is turned back
+                back = -1 if len(found) % 2 and not drag.edits else 1
+                found.append(_felt_once(hand, replace(drag, dx=back * drag.dx, dy=back * drag.dy), steps))
+            best = min(range(len(found)), key=lambda k: found[k].others)
+            yield drag, found[best], best + 1
 
 
 def run(scale: Scale) -> Iterator[Line]:
@@ -257,15 +287,16 @@ def run(scale: Scale) -> Iterator[Line]:
         data = Path(shutil.copytree(workshop.store.folder, Path(folder) / "data", ignore=free))
         served = serve(data)
         try:
-            steps = STEPS if scale.shrink == 1 else 8
-            for drag, found in felt(served, steps):
+            full = scale.shrink == 1
+            for drag, found, at in felt(served, STEPS if full else 8, TRIES if full else 1):
                 if found.pictures < len(drag.moving):
                     raise AssertionError(f"no picture follows {drag.name}")
-                yield Line(f"{drag.name}: pictures a second", found.a_second, drag.a_second, "", True)
-                yield Line(f"{drag.name}: to the first", found.first_ms, 150, " ms", False)
-                yield Line(f"{drag.name}: to rest", found.rest_ms, drag.rest_ms, " ms", False)
-                yield Line(f"{drag.name}: script a set", found.script_ms, 15, " ms", False)
-                yield Line(f"{drag.name}: main thread a set", found.main_ms, 60, " ms", False)
+                note = f"try {at}, others {found.others:.0%}"
+                yield Line(f"{drag.name}: pictures a second", found.a_second, drag.a_second, "", True, note)
+                yield Line(f"{drag.name}: to the first", found.first_ms, 150, " ms", False, note)
+                yield Line(f"{drag.name}: to rest", found.rest_ms, drag.rest_ms, " ms", False, note)
+                yield Line(f"{drag.name}: script a set", found.script_ms, 15, " ms", False, note)
+                yield Line(f"{drag.name}: main thread a set", found.main_ms, 60, " ms", False, note)
                 yield Line(f"{drag.name}: sent a set", found.sent, 2000, " B", False)
         finally:
             served.kill()

@@ -156,6 +156,15 @@ def test_figures_of_as_many_layers_and_wears_as_there_may_be_come_quickly(worksh
     )
 
 
+def test_pictures_asked_for_together_are_those_asked_for_one_by_one(workshop: Workshop) -> None:
+    recipe = laid(workshop)
+    views = [View(stand, 48, 40, 1, solo=solo) for stand, solo in (("far", -1), ("near", 0), ("far", 1))]
+    one_by_one = [Workshop(workshop.store).pictures.take(recipe, view).pixels for view in views]
+    together = workshop.pictures.several(recipe, views)
+    assert all(np.array_equal(one, other.pixels) for one, other in zip(one_by_one, together, strict=True))
+    assert not np.array_equal(one_by_one[0], one_by_one[2])
+
+
 def test_a_picture_that_rested_before_is_not_made_again_and_no_other_is_taken_for_it(workshop: Workshop) -> None:
     recipe, view = laid(workshop), View("far", 64, 48)
     first = workshop.pictures.take(recipe, view)

@@ -29,17 +29,21 @@ from elvatch.core.formats import png
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.measures import MeasureName
 from elvatch.core.ground.shaping import Preview
+from elvatch.core.light.panorama import Panorama
 from elvatch.core.parallel import Token
 from elvatch.core.parts import Part, PartId
 from elvatch.core.picture import on_surface, pointing
 from elvatch.core.picture.drape import Drape
 from elvatch.core.picture.on_surface import SpotsOnThing
 from elvatch.core.picture.picture import Facts, Picture, Renderer, Setting, StandName, View
+from elvatch.core.picture.terrain import Terrain
 from elvatch.core.refusal import RefusalError
 from elvatch.core.results import result
 from elvatch.core.rules import thing_paint
+from elvatch.core.rules.evidence import Evidence
 from elvatch.core.rules.thing_paint import ThingStroke
 from elvatch.core.run import Run
+from elvatch.core.strew import field as strew_field
 from elvatch.store.sites import SiteState
 from elvatch.store.store import Store
 
@@ -111,6 +115,17 @@ class Besides(NamedTuple):
 NOTHING_BESIDES = Besides()
 
 
+class _Ready(NamedTuple):
+    """A recipe with what all pictures of it are made of."""
+
+    recipe: Recipe
+    land: Terrain
+    evidence: Evidence
+    panorama: Panorama | None
+    field: strew_field.Field | None
+    with_: Besides
+
+
 @result
 class Pointed:
     """The place under a spot of a picture, None where the sky is; the rule that a set begins with that is dropped
@@ -157,10 +172,7 @@ class Pictures:
         self._renderer, self._strews = Renderer(), strews
         self._panoramas = panoramas
         self._finished = Cache[Picture](_MOST_FINISHED)
-        self._catching_up = CatchingUp(
-            lambda recipe, view, token: self._made(recipe, view, token, NOTHING_BESIDES, catches_up=True),
-            warm.practise,
-        )
+        self._catching_up = CatchingUp(self._catch_up, warm.practise)
 
     def png(
         self, recipe: Recipe, view: View, token: Token | None = None, with_: Besides | None = None
@@ -199,34 +211,46 @@ class Pictures:
         cover = self._covers.name(recipe, self._covers.evidence(recipe))
         return digest.of_json([cover, list(map(digest.of_part, [*single, *several])), list(vars(view).values())])
 
+    def several(
+        self, recipe: Recipe, views: Sequence[View], token: Token | None = None, with_: Besides | None = None
+    ) -> list[Picture]:
+        """Return pictures of one recipe, as :meth:`take` does; what moves is made ready for all of them at once."""
+        if not all(view.moves for view in views):
+            return [self.take(recipe, view, token, with_) for view in views]
+        with self._catching_up.giving_way(recipe):
+            ready = self._ready(recipe, True, token, with_ or NOTHING_BESIDES)
+            return [self._made(ready, view, token) for view in views]
+
     def _taken(self, recipe: Recipe, view: View, token: Token | None, with_: Besides) -> Picture:
         with self._catching_up.giving_way(recipe):
-            return self._made(recipe, view, token, with_)
+            return self._made(self._ready(recipe, view.moves, token, with_), view, token)
 
-    def _made(
-        self, recipe: Recipe, view: View, token: Token | None, with_: Besides, catches_up: bool = False
-    ) -> Picture:
+    def _ready(self, recipe: Recipe, moves: bool, token: Token | None, with_: Besides) -> _Ready:
         preview, painted = with_.preview, with_.painted or None
-        if view.moves and preview is None:
+        if moves and preview is None:
             preview = self._grounds.while_measured(recipe.ground)
         land = self._grounds.land(recipe.ground, preview, Run(token) if token else None)
-        evidence = self._covers.evidence(recipe, preview, painted, quick=view.moves)
-        panorama = self._panoramas.of(recipe.light)
-        rests = not view.moves and painted is None
+        evidence = self._covers.evidence(recipe, preview, painted, quick=moves)
         field = None
         if recipe.strews or recipe.set_things:
-            field = self._strews.field(recipe, evidence, preview, rests=rests)
+            field = self._strews.field(recipe, evidence, preview, rests=not moves and painted is None)
+        return _Ready(recipe, land, evidence, self._panoramas.of(recipe.light), field, with_)
+
+    def _made(self, ready: _Ready, view: View, token: Token | None, catches_up: bool = False) -> Picture:
         return self._renderer.take(
-            land,
-            recipe,
+            ready.land,
+            ready.recipe,
             self._store.stock,
             view,
             token,
-            with_.drape,
-            evidence,
-            with_.marked,
-            Setting(panorama, field, catches_up),
+            ready.with_.drape,
+            ready.evidence,
+            ready.with_.marked,
+            Setting(ready.panorama, ready.field, catches_up),
         )
+
+    def _catch_up(self, recipe: Recipe, view: View, token: Token) -> Picture:
+        return self._made(self._ready(recipe, view.moves, token, NOTHING_BESIDES), view, token, catches_up=True)
 
     def pick(self, recipe: Recipe, view: View, across: float, down: float, preview: Preview | None = None) -> Picked:
         """Return the thing under a spot of a picture, as the picture was taken."""

@@ -64,11 +64,14 @@ def _weigh(of: object, found: dict[int, int]) -> None:
     else:
         # most of what results hold are plain numbers
         for one in _parts(of):
-            if type(one) not in _WEIGHTLESS:
+            kind = type(one)
+            if kind is np.ndarray and one.base is None:
+                found[id(one)] = one.nbytes
+            elif kind not in _WEIGHTLESS:
                 _weigh(one, found)
 
 
-def _parts(of: object) -> Iterable[object]:
+def _parts(of: object) -> Iterable[Any]:
     if isinstance(of, tuple | list):
         return of
     if isinstance(of, dict):

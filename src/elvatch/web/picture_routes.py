@@ -68,7 +68,7 @@ class _Shown(Body):
         drape = grounds.draped(recipe.ground, self.measure, self.radius_m, preview, token, recipe.water)
         painted = (pictures.painted(recipe, self.drawn, token) or None) if self.drawn else None
         besides = Besides(preview, drape, painted, self.brushed.rule() if self.brushed else None)
-        return [pictures.take(recipe, view, token, besides) for view in views]
+        return pictures.several(recipe, views, token, besides)
 
 
 class PictureAsked(ViewAsked, _Shown):

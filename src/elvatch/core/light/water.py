@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import math
 from typing import NamedTuple
 
@@ -47,6 +48,7 @@ class Pool(NamedTuple):
     wet_m: float
 
 
+@functools.lru_cache(maxsize=32)
 def pool(water: Water) -> Pool:
     """Return the water that a recipe means; far below all ground where it has none."""
     colour = np.clip(np.array(encoded(water.colour)), 1e-3, 0.999)

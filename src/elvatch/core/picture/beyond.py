@@ -17,13 +17,15 @@ from scipy.ndimage import gaussian_filter, map_coordinates
 
 from elvatch.core.cover.material import Material
 from elvatch.core.ground.heightfield import Heightfield
-from elvatch.core.kernel import inner
+from elvatch.core.kernel import inner, kernel
 from elvatch.core.light.turned import GROUND_BEFORE
+from elvatch.core.parallel import over_bands, rows_worth_it
 from elvatch.core.picture import relief
 from elvatch.core.picture.relief import TracedHeights
 
-_MAP = 160
-"""Places along the longer side at which the cover is asked for its colours."""
+_MAP, _MAP_MOVING = 160, 80
+"""Places along the longer side at which the cover is asked for its colours; while something moves a picture is small,
+and asks fewer."""
 _CELLS = 160
 _REACH = 2
 """Sites' widths to each side; further out the ground is level."""
@@ -79,6 +81,23 @@ def _grid(across: int, down: int) -> _OuterGrid:
     return _OuterGrid(_mirrors(down), _mirrors(across), soft.astype(np.float32), calm.astype(np.float32))
 
 
+@kernel
+def _mirrored_rows(
+    own: NDArray[np.float32],
+    softened: NDArray[np.float32],
+    grid: _OuterGrid,
+    base: np.float32,
+    start: int,
+    stop: int,
+    out: NDArray[np.float32],
+) -> None:
+    rows, cols, soft, calm = grid
+    for r in range(start, stop):
+        for c in range(out.shape[1]):
+            lies = own[rows[r], cols[c]] + softened[rows[r], cols[c]] * soft[r, c]
+            out[r, c] = lies * calm[r, c] + base
+
+
 def outer(ground: Heightfield) -> Outer:
     """Return the ground beyond a site's edge; at the edge it has the site's own heights."""
     longest = max(ground.width_m, ground.depth_m)
@@ -91,11 +110,12 @@ def outer(ground: Heightfield) -> Outer:
     # mirrored at its edges it is blurred as all that mirrors it is
     softened = (gaussian_filter(own, _BLUR, mode="mirror") - own).astype(np.float32)
     grid = _grid(across, down)
-    picked = grid.rows[:, None], grid.cols[None]
-    heights = own.astype(np.float32)[picked]
-    heights += softened[picked] * grid.soft
-    heights *= grid.calm
-    heights += np.float32(base)
+    plain, heights = own.astype(np.float32), np.empty_like(grid.calm)
+    over_bands(
+        len(heights),
+        lambda start, stop: _mirrored_rows(plain, softened, grid, np.float32(base), start, stop, heights),
+        least=rows_worth_it(heights.shape[1]),
+    )
     whole = 1 + 2 * _REACH
     made = Heightfield(heights, ground.width_m * whole, ground.depth_m * whole)
     return Outer(relief.prepare(made, -_REACH * ground.width_m, -_REACH * ground.depth_m), base)
@@ -107,10 +127,10 @@ def nothing() -> Outer:
     return Outer(relief.prepare(flat), -1e9)
 
 
-def map_size(ground: Heightfield) -> tuple[int, int]:
+def map_size(ground: Heightfield, moves: bool = False) -> tuple[int, int]:
     """Return how many columns and rows of places of a site the cover is asked at."""
-    longest = max(ground.width_m, ground.depth_m)
-    return max(8, round(_MAP * ground.width_m / longest)), max(8, round(_MAP * ground.depth_m / longest))
+    longest, most = max(ground.width_m, ground.depth_m), _MAP_MOVING if moves else _MAP
+    return max(8, round(most * ground.width_m / longest)), max(8, round(most * ground.depth_m / longest))
 
 
 def around(material: Material, rows: int, cols: int, ground: Heightfield) -> BeyondColours:

@@ -30,11 +30,23 @@ class LaidCovers:
 
     def __init__(self, keep: int) -> None:
         self._laid = Cache[LaidCover](keep)
+        self._last: tuple[str, Recipe, Evidence, int, LaidCover] | None = None
 
     def lay(
         self, land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], evidence: Evidence, solo: int
     ) -> LaidCover:
         """Return a recipe's layers made ready, the same for all three pictures."""
+        # asked by the same for all of them it need not be named three times
+        last = self._last
+        if last and last[1] is recipe and last[2] is evidence and (last[0], last[3]) == (land.name, solo):
+            return last[4]
+        laid = self._named(land, recipe, sets, evidence, solo)
+        self._last = land.name, recipe, evidence, solo, laid
+        return laid
+
+    def _named(
+        self, land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], evidence: Evidence, solo: int
+    ) -> LaidCover:
         named = dict.fromkeys(name for layer in recipe.layers for name in layer.uses())
         stored = {name: found for name in named if (found := sets.get(name)) is not None}
         contents: list[object] = [(name, one.content_name) for name, one in stored.items()]

@@ -134,13 +134,6 @@ def light_of(land: Terrain, recipe: Recipe, panorama: Panorama | None = None) ->
     return lighting(recipe.light, diagonal, ground.lowest_m, recipe.water_over, panorama, land.axes)
 
 
-def _light_name(recipe: Recipe, panorama: Panorama | None) -> str:
-    """Return what names the light of a recipe over one ground."""
-    return " ".join(
-        [digest.of_part(recipe.light), digest.of_part(recipe.water_over), panorama.name if panorama else ""]
-    )
-
-
 class Renderer:
     """Makes pictures and keeps their stages. One for the whole application.
 
@@ -158,6 +151,7 @@ class Renderer:
         self._outer = Cache[Outer](4)
         self._grids = Cache[Places](4)
         self._around = Cache[BeyondColours](keep)
+        self._lights = Cache[NamedLight](keep)
         self._crowds = Cache[crowded.Small](4)
         self._stood = Cache[strewn.DrawnThings](12)
         self._coverings = Coverings(2 * keep)
@@ -206,13 +200,13 @@ class Renderer:
         material = self._ask(seen, laid, view, token, catches_up)
         if drape is not None:
             material = material._replace(colour=drape.over(seen.on_ground, land.survey))
-        lighting = light_of(land, recipe, panorama)
+        light = self._light(land, recipe, panorama)
+        lighting = light.light
         lit = self._sunlit(seen, land, lighting.sun, recipe.light.sun_width_deg, view, token)
         around = self._colours_beyond(seen, land, recipe, laid, token)
         small = self._small(seen, field, lighting, token) or crowded.none()
         buffer = self._dressed(seen, recipe, sets, evidence, field, view, token)
         parts = shade.LitParts(buffer, material, seen.index, lit, around, small)
-        light = NamedLight(lighting, strata_m(land.ground), _light_name(recipe, panorama))
         lights = self._of(seen).shadings.shaded(seen.from_where, (seen.name, seen.since), parts, light, token)
         shown = shade.toned(lights, lighting.exposure)
         if view.mode != "lit":
@@ -398,6 +392,15 @@ class Renderer:
             self._stood.put(name, known)
         return known
 
+    def _light(self, land: Terrain, recipe: Recipe, panorama: Panorama | None) -> NamedLight:
+        own = digest.of_part(recipe.light), digest.of_part(recipe.water_over)
+        name = " ".join([*own, panorama.name if panorama else ""])
+
+        def make() -> NamedLight:
+            return NamedLight(light_of(land, recipe, panorama), strata_m(land.ground), name)
+
+        return self._lights.get(f"{land.name} {name}", make)
+
     def _stands(self, land: Terrain, laid: LaidCover, peg: Peg) -> float:
         """Return how far above the plain ground the figure stands, metres."""
         name = digest.of_json([land.name, laid.shapes, peg.model_dump()])
@@ -444,12 +447,13 @@ class Renderer:
             return beyond.no_around(land.upright is not None)
 
         def make() -> BeyondColours:
-            cols, rows = beyond.map_size(land.ground)
-            at = self._grids.get(land.name, lambda: cover_places.on_grid(land.survey, cols, rows, 0, rows))
-            found = self._further.ask(land.name, Looked(land.name, at), laid, 2, token)
+            cols, rows = beyond.map_size(land.ground, seen.moves)
+            at = self._grids.get(where, lambda: cover_places.on_grid(land.survey, cols, rows, 0, rows))
+            found = self._further.ask(where, Looked(where, at), laid, 2, token)
             return beyond.around(found, rows, cols, land.ground)
 
-        return self._around.get(digest.of_json([land.name, laid.bare]), make)
+        where = f"{land.name} {seen.moves}"
+        return self._around.get(f"{where} {laid.bare}", make)
 
     def _density(self, seen: Sight, field: Field, token: Token | None) -> NDArray[np.float32]:
         name = digest.of_json([seen.name, field.name])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import math
 from collections.abc import Iterator
 from typing import NamedTuple
@@ -46,6 +47,7 @@ class DrawnThings(NamedTuple):
     name: str
 
 
+@functools.cache
 def nothing() -> DrawnThings:
     """Return a picture without things."""
     none = np.zeros(0, np.int64)

@@ -11,7 +11,7 @@ import pytest
 from elvatch.app.workshop import Workshop
 from elvatch.core.cover import function, plan
 from elvatch.core.document.fit import Fit
-from elvatch.core.document.layer import Layer
+from elvatch.core.document.layer import Layer, Look
 from elvatch.core.document.recipe import Peg, Recipe
 from elvatch.core.document.rule import OnLayer, OnNoise, Rule, on
 from elvatch.core.document.wear import Made, Wear
@@ -157,7 +157,7 @@ def test_figures_of_as_many_layers_and_wears_as_there_may_be_come_quickly(worksh
 
 
 def test_pictures_asked_for_together_are_those_asked_for_one_by_one(workshop: Workshop) -> None:
-    recipe = laid(workshop)
+    recipe = laid(workshop, Rule(), look=Look(brightness=0.5, variation=0))
     views = [View(stand, 48, 40, 1, solo=solo) for stand, solo in (("far", -1), ("near", 0), ("far", 0))]
     one_by_one = [Workshop(workshop.store).pictures.take(recipe, view).pixels for view in views]
     together = workshop.pictures.several(recipe, views)

@@ -34,6 +34,7 @@ from elvatch.core.handoff.own_models import Of
 from elvatch.core.rules.joints import RISE
 from elvatch.core.thing.solid import Image as ThingImage
 from elvatch.core.thing.solid import solid
+from elvatch.store.store import Store
 from tests.conftest import put_set
 
 ROOT = Path(__file__).parents[1]
@@ -63,8 +64,11 @@ def site(workshop: Workshop) -> Recipe:
     )
 
 
-@pytest.fixture
-def files(workshop: Workshop, tmp_path: Path) -> dict[str, Path]:
+@pytest.fixture(scope="module")
+def files(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Path]:
+    """What is written of it; only read."""
+    folder = tmp_path_factory.mktemp("baked")
+    workshop = Workshop(Store(folder / "data"))
     entry = {
         "kind": "things",
         "id": "things",
@@ -74,7 +78,7 @@ def files(workshop: Workshop, tmp_path: Path) -> dict[str, Path]:
     }
     sheet = Sheet.model_validate({"id": "sheet", "name": "Things", "entries": [entry]})
     recipe = site(workshop).model_copy(update={"sheets": (sheet,)})
-    return {path.name: path for path in job.write(sheet, workshop.handoffs.source("Yard", recipe), tmp_path / "out")}
+    return {path.name: path for path in job.write(sheet, workshop.handoffs.source("Yard", recipe), folder / "out")}
 
 
 def texture(path: Path, material: int, kind: str) -> np.ndarray:

@@ -17,7 +17,7 @@ from elvatch.core.refusal import RefusalError
 from elvatch.core.rules import program, rules
 from elvatch.core.rules.evidence import Evidence
 
-SIDE, SIZE_M = 257, 512.0
+SIDE, SIZE_M = 161, 512.0
 ASKED: tuple[MeasureName, ...] = (
     "elevation",
     "slope",
@@ -30,7 +30,7 @@ ASKED: tuple[MeasureName, ...] = (
     "drainage",
     "wetness",
 )
-PLACES = 18_000
+PLACES = 12_000
 
 
 def terrain(seed: int) -> Heightfield:

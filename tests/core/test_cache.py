@@ -22,13 +22,13 @@ def test_two_threads_share_one_making() -> None:
 
     def make() -> int:
         calls.append(1)
-        gate.wait(5)
+        gate.wait(20)
         return 7
 
     with ThreadPoolExecutor(4) as pool:
         asked = [pool.submit(kept.get, "a", make) for _ in range(4)]
         gate.set()
-        assert [a.result(5) for a in asked] == [7] * 4
+        assert [a.result(20) for a in asked] == [7] * 4
     assert len(calls) == 1
 
 
@@ -37,17 +37,17 @@ def test_who_waited_for_a_cancelled_making_makes_it_itself() -> None:
 
     def stopped() -> int:
         begun.set()
-        gate.wait(5)
+        gate.wait(20)
         raise CancelledError
 
     with ThreadPoolExecutor(2) as pool:
         first = pool.submit(kept.get, "a", stopped)
-        begun.wait(5)
+        begun.wait(20)
         second = pool.submit(kept.get, "a", lambda: 8)
         gate.set()
         with pytest.raises(CancelledError):
-            first.result(5)
-        assert second.result(5) == 8
+            first.result(20)
+        assert second.result(20) == 8
 
 
 def test_the_least_recently_used_goes_first() -> None:

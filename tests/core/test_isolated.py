@@ -201,7 +201,8 @@ def test_lists_of_an_old_recipe_are_measured_before_it_is_brought_up_to_date(ver
         recipe["layers"] = [{"rule": {"clauses": long}}]
     else:
         recipe[where] = long
-    began = time.monotonic()
+    # of this thread: others may take the machine away in between
+    began = time.thread_time()
     with pytest.raises(RefusalError, match="a list of 1300000"):
         recipes.from_data(recipe)
-    assert time.monotonic() - began < 0.1
+    assert time.thread_time() - began < 0.1

@@ -77,11 +77,11 @@ def test_what_fails_is_told_once_all_that_was_begun_has_ended() -> None:
     def work(a: int, b: int) -> None:
         if threading.get_ident() == here:
             # the other one works on arrays of who asked
-            going.wait(5)
+            going.wait(20)
             threading.Timer(0.05, late.set).start()
             raise ZeroDivisionError
         going.set()
-        late.wait(5)
+        late.wait(20)
         ended.append(a)
 
     if parallel.WORKERS < 2:

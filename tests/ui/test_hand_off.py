@@ -160,7 +160,7 @@ def test_a_bake_can_be_cancelled_and_gone_on_with(page: Page) -> None:
     ).to_be_visible()
     page.get_by_role("button", name="Write Film: EXR tiles").click()
     # what was finished is not made again
-    expect(page.get_by_text(re.compile(r"tile 1, [2-4] at work · [1-3] of 16 done"))).to_be_visible(timeout=10_000)
+    expect(page.get_by_text(re.compile(r"tile 1, [2-4] at work · [1-3] of 16 done"))).to_be_visible(timeout=60_000)
     page.get_by_role("button", name="Cancel").click()
     expect(page.get_by_text(re.compile("Cancelled;"))).to_be_visible()
 

@@ -248,7 +248,7 @@ def test_maps_are_written_as_a_job(client: FlaskClient, site: dict[str, Any], wo
     client.put(f"{url}/recipe", json={"base": 1, "label": "small", "recipe": recipe})
     sheet = client.post(f"{url}/sheet", json={"recipe": recipe, "sheet": "plain"}).get_json()["entries"]
     job = client.post(f"{url}/bakes", json={"sheet": "plain"}).get_json()
-    for _ in range(200):
+    for _ in range(1200):
         job = client.get(f"/api/jobs/{job['id']}").get_json()
         if job["state"] != "running":
             break
@@ -316,10 +316,13 @@ def test_jobs_tell_how_long_is_left_and_cancel() -> None:
             run.token.check()
 
     job = jobs.start("slow", work)
-    assert begun.wait(5)
-    assert job.seconds_left == pytest.approx(1.2, rel=0.5)
+    assert begun.wait(20)
+    left = job.seconds_left
+    # a quarter is done: three times what it took, which is however long the machine took for 0.4 s
+    assert left is not None
+    assert 3 * 0.4 <= left <= 3 * (time.monotonic() - job.started)
     job.token.cancel()
-    for _ in range(300):
+    for _ in range(3000):
         if job.state != "running":
             break
         time.sleep(0.01)

@@ -24,7 +24,7 @@ Tell, Progress = Callable[[str], None], Callable[[float], None]
 
 def until(true: Callable[[], bool]) -> None:
     gate = threading.Event()
-    for _ in range(500):
+    for _ in range(3000):
         if true():
             return
         gate.wait(0.01)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import replace
+from typing import NamedTuple
 
 from elvatch.core import digest
 from elvatch.core.cache import Cache
@@ -19,6 +20,20 @@ from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock.pyramid import Pyramid
 
 
+class _Asked(NamedTuple):
+    """What a cover is laid of: the very recipe, sets and evidence, by the ground's name."""
+
+    recipe: Recipe
+    sets: Mapping[str, Pyramid]
+    evidence: Evidence
+    land: str
+    solo: int
+
+    def same(self, other: _Asked) -> bool:
+        """Return whether two are one and the same, without looking into them."""
+        return all(one is two for one, two in zip(self[:3], other[:3], strict=True)) and self[3:] == other[3:]
+
+
 class LaidCovers:
     """Lays covers.
 
@@ -30,18 +45,18 @@ class LaidCovers:
 
     def __init__(self, keep: int) -> None:
         self._laid = Cache[LaidCover](keep)
-        self._last: tuple[str, Recipe, Evidence, int, LaidCover] | None = None
+        self._last: tuple[_Asked, LaidCover] | None = None
 
     def lay(
         self, land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], evidence: Evidence, solo: int
     ) -> LaidCover:
         """Return a recipe's layers made ready, the same for all three pictures."""
         # asked by the same for all of them it need not be named three times
-        last = self._last
-        if last and last[1] is recipe and last[2] is evidence and (last[0], last[3]) == (land.name, solo):
-            return last[4]
+        asked, last = _Asked(recipe, sets, evidence, land.name, solo), self._last
+        if last is not None and asked.same(last[0]):
+            return last[1]
         laid = self._named(land, recipe, sets, evidence, solo)
-        self._last = land.name, recipe, evidence, solo, laid
+        self._last = asked, laid
         return laid
 
     def _named(

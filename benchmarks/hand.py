@@ -117,8 +117,8 @@ class Hand:
         self.rested(of.stands)
         # a hand that lies on a number for a moment, as hands do
         page.wait_for_timeout(600)
+        pressed = page.evaluate("window.shownAt.length = 0, performance.now()")
         page.mouse.down()
-        page.evaluate("window.shownAt.length = 0")
         before, self.sent[:] = self.metrics(), []
         others, started = others_s(), time.perf_counter()
         began = page.evaluate("performance.now()")
@@ -137,7 +137,9 @@ class Hand:
         times = {stand: [t for t, of in moved if of == stand] for stand in moving}
         counts = [len(of) for of in times.values()]
         sets = max(min(counts), 1)
-        first = max((of[0] if of else ended) for of in times.values()) - began
+        # a press on the sun's dial moves it: its pictures may come before the first move
+        since = pressed if any(of and of[0] < began for of in times.values()) else began
+        first = max((of[0] if of else ended) for of in times.values()) - since
         return Felt(
             first,
             min(counts) / (ended - began) * 1000,

@@ -38,6 +38,13 @@ const at = (k: number): Asked => {
   if (!one) throw new Error(`only ${asked.length} frames were asked for`);
   return one;
 };
+/** Each is answered, one after the other. */
+const answerEach = async (...all: number[]) => {
+  for (const k of all) {
+    at(k).answer();
+    await pass(1);
+  }
+};
 const stands = (k: number) => at(k).request.views.map((view) => view.stand);
 
 beforeEach(() => {
@@ -179,10 +186,7 @@ test("when the hand lets go what was under way is given up, and the pictures are
   expect(at(1).signal.aborted).toBe(true);
   await pass(1);
   expect(at(2).request.resting).toBe(true);
-  at(2).answer();
-  await pass(1);
-  at(3).answer();
-  await pass(1);
+  await answerEach(2, 3);
   expect([rested.get("near"), rested.get("far")]).toEqual([true, true]);
 });
 
@@ -276,10 +280,7 @@ test("a picture in full is not drawn over by a small one when another moves afte
   loop.want(both(2, 2), true);
   loop.want(both(2, 2), false);
   await pass(1);
-  at(2).answer();
-  await pass(1);
-  at(3).answer();
-  await pass(1);
+  await answerEach(2, 3);
   expect(rested.get("far")).toBe(true);
   const inFull = seen.filter((one) => one.stand === "far").at(-1);
   loop.want(both(2, 3), true);

@@ -62,7 +62,7 @@ def _weigh(of: object, found: dict[int, int]) -> None:
     elif isinstance(of, Weighs):
         found[id(of)] = of.weight_bytes
     else:
-        # most of what results hold are plain numbers
+        # most of what results hold are plain numbers, and arrays of their own
         for one in _parts(of):
             kind = type(one)
             if kind is np.ndarray and one.base is None:

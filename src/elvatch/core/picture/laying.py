@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import weakref
 from collections.abc import Mapping
 from dataclasses import replace
 from typing import NamedTuple
@@ -21,17 +22,22 @@ from elvatch.core.stock.pyramid import Pyramid
 
 
 class _Asked(NamedTuple):
-    """What a cover is laid of: the very recipe, sets and evidence, by the ground's name."""
+    """What a cover was laid of last: the very recipe, sets and evidence, by the ground's name; what it is called.
+
+    The cover itself lies where all that is kept lies, and what was looked up for it goes with who asked.
+    """
 
     recipe: Recipe
     sets: Mapping[str, Pyramid]
-    evidence: Evidence
+    evidence: weakref.ref[Evidence]
     land: str
     solo: int
+    name: str
 
-    def same(self, other: _Asked) -> bool:
-        """Return whether two are one and the same, without looking into them."""
-        return all(one is two for one, two in zip(self[:3], other[:3], strict=True)) and self[3:] == other[3:]
+    def same(self, land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], evidence: Evidence, solo: int) -> bool:
+        """Return whether the same is asked again, without looking into it."""
+        very = self.recipe is recipe and self.sets is sets and self.evidence() is evidence
+        return very and (self.land, self.solo) == (land.name, solo)
 
 
 class LaidCovers:
@@ -45,18 +51,20 @@ class LaidCovers:
 
     def __init__(self, keep: int) -> None:
         self._laid = Cache[LaidCover](keep)
-        self._last: tuple[_Asked, LaidCover] | None = None
+        self._last: _Asked | None = None
 
     def lay(
         self, land: Terrain, recipe: Recipe, sets: Mapping[str, Pyramid], evidence: Evidence, solo: int
     ) -> LaidCover:
         """Return a recipe's layers made ready, the same for all three pictures."""
         # asked by the same for all of them it need not be named three times
-        asked, last = _Asked(recipe, sets, evidence, land.name, solo), self._last
-        if last is not None and asked.same(last[0]):
-            return last[1]
+        last = self._last
+        if last is not None and last.same(land, recipe, sets, evidence, solo):
+            known = self._laid.peek(last.name)
+            if known is not None:
+                return known
         laid = self._named(land, recipe, sets, evidence, solo)
-        self._last = asked, laid
+        self._last = _Asked(recipe, sets, weakref.ref(evidence), land.name, solo, laid.name)
         return laid
 
     def _named(

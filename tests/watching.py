@@ -12,7 +12,10 @@ _WATCH = """
   const met = () => %s;
   if (met()) return done();
   const watch = new MutationObserver(() => met() && end(done));
-  const late = setTimeout(() => end(fail, new Error(`not seen within ${most_ms} ms`)), most_ms);
+  const told = () => [...document.querySelectorAll("[role=status], [role=alert], [data-stand]")].map(
+    (one) => `${one.dataset.stand ?? "said"} ${one.dataset.resting ?? ""}: ${one.innerText.replace(/\\s+/g, " ")}`);
+  const missed = () => new Error(`not seen within ${most_ms} ms; what the page tells:\\n${told().join("\\n")}`);
+  const late = setTimeout(() => end(fail, missed()), most_ms);
   const end = (how, what) => {
     watch.disconnect();
     clearTimeout(late);

@@ -67,6 +67,40 @@ test("a drag given up shows what was kept", () => {
   expect(useSite.getState()).toMatchObject({ shown: start, moving: false });
 });
 
+test("a drag given up while an edit is on its way shows that edit, and nothing moves once it is kept", async () => {
+  const { preview, keep, drop } = useSite.getState();
+  keep("first", opacity("top", 0.5));
+  preview(opacity("low", 0.1));
+  drop();
+  expect(shownOpacity("low")).toBe(1);
+  expect(shownOpacity("top")).toBe(0.5);
+  drop();
+  await settle();
+  const first = sent[0] as Sent;
+  first.answer(state(2, structuredClone(first.recipe)));
+  await settle();
+  expect(useSite.getState()).toMatchObject({ moving: false, keeping: false });
+  expect(useSite.getState().shown).toBe(useSite.getState().state?.recipe);
+});
+
+test("nothing moves while two edits are on their way, and what a drag shows over the first stays", async () => {
+  const { preview, keep, drop } = useSite.getState();
+  keep("first", opacity("top", 0.5));
+  keep("second", opacity("low", 0.25));
+  await settle();
+  sent[0]?.answer(state(2, structuredClone((sent[0] as Sent).recipe)));
+  await settle();
+  expect(useSite.getState().moving).toBe(false);
+  expect(shownOpacity("low")).toBe(0.25);
+  preview(opacity("top", 0.3));
+  sent[1]?.answer(state(3, structuredClone((sent[1] as Sent).recipe)));
+  await settle();
+  expect(useSite.getState().moving).toBe(true);
+  expect(shownOpacity("top")).toBe(0.3);
+  drop();
+  expect(useSite.getState().shown).toBe(useSite.getState().state?.recipe);
+});
+
 test("edits that follow closely are sent one after the other, each on the one before", async () => {
   const { keep } = useSite.getState();
   keep("first", opacity("top", 0.5));

@@ -103,9 +103,13 @@ let onTheWay = 0;
 /** What was shown since a drag began, as one change: what is kept without one of its own is this. */
 let lastShown: ((recipe: Recipe) => Recipe) | null = null;
 
+/** The recipe of the last finished change, kept already or on its way: what a drag that is given up goes back to. */
+let finished: Recipe | null = null;
+
 const site = createStore<OpenSite>((set, get) => {
-  function took(came: SiteState, before: Recipe | null) {
-    const { selected, shown } = get();
+  /** Show a state; or what was shown, where that is later. */
+  function took(came: SiteState, before: Recipe | null, later = false) {
+    const { selected, shown, moving } = get();
     // parts that say the same stay the same objects: nothing is asked or drawn again for them
     const state = { ...came, recipe: reused(shown, came.recipe) };
     if (stored.get(state.id) === came) stored.set(state.id, state);
@@ -113,10 +117,11 @@ const site = createStore<OpenSite>((set, get) => {
     const { layers, wears, strews, set_things, things } = state.recipe;
     const onThings = things.flatMap(({ cover }) => [...cover.layers, ...cover.wears]);
     const there = [...layers, ...wears, ...strews, ...set_things, ...onThings].some((one) => one.id === selected);
+    if (!later) finished = state.recipe;
     set({
       state,
-      shown: state.recipe,
-      moving: false,
+      shown: later ? shown : state.recipe,
+      moving: later && moving,
       before,
       selected: there ? selected : (state.recipe.layers.at(-1)?.id ?? null),
     });
@@ -153,9 +158,8 @@ const site = createStore<OpenSite>((set, get) => {
   function answered(kept: SiteState, base: SiteState, sent: Recipe | null) {
     stored.set(kept.id, kept);
     if (!here(kept.id)) return;
-    const dragged = sent !== null && get().shown !== sent ? get().shown : null;
-    took(kept, base.recipe);
-    if (dragged) set({ shown: dragged, moving: true });
+    took(kept, base.recipe, sent !== null && get().shown !== sent);
+    if (finished === sent) finished = get().state?.recipe ?? null;
   }
 
   function refused(base: SiteState, error: unknown, lost: (conflict: boolean) => Lost | null) {
@@ -176,12 +180,14 @@ const site = createStore<OpenSite>((set, get) => {
   /** An edit made on what is not the base any more, made on what is; shown, with what is dragged on it. */
   function madeAnew(id: string, base: Recipe, change: (recipe: Recipe) => Recipe): Recipe {
     const sent = change(base);
+    if (here(id)) finished = sent;
     if (here(id)) set({ shown: get().moving && lastShown ? lastShown(sent) : sent });
     return sent;
   }
 
   /** Send an edit: the recipe that it gave, or what it changes where another recipe is in force by then. */
   function send(id: string, label: string, wanted: Recipe, change: (recipe: Recipe) => Recipe) {
+    finished = wanted;
     set({ shown: wanted, moving: false });
     const turn = turns;
     enqueue(
@@ -270,9 +276,9 @@ const site = createStore<OpenSite>((set, get) => {
     },
 
     drop: () => {
-      const { state } = get();
+      const { state, moving } = get();
       lastShown = null;
-      if (state) set({ shown: state.recipe, moving: false });
+      if (state && moving) set({ shown: finished ?? state.recipe, moving: false });
     },
 
     step: (way) => {

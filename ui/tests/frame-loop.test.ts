@@ -21,11 +21,11 @@ let answered: number;
 /** What a picture was asked with, told apart by a number that the answer brings back as its distance. */
 let mark = 0;
 
-function wanted(stand: StandName, changed: unknown = ++mark, preview = false): Wanted {
+function wanted(stand: StandName, changed: unknown = ++mark, preview = false, density = 1): Wanted {
   const view = { stand, width_px: 640, height_px: 380, mode: "lit" as const, layer: -1, solo: -1, wear: -1 };
   const nothing = { measure: null, radius_m: null, drawn: null, brushed: null };
   const of = recipe(layer("low"));
-  return { recipe: of, asked: { preview, ...nothing }, view, inputs: [stand, changed], places: [stand] };
+  return { recipe: of, asked: { preview, ...nothing }, view, density, inputs: [stand, changed], places: [stand] };
 }
 const both = (far: unknown, near: unknown) =>
   new Map<StandName, Wanted>([
@@ -107,6 +107,44 @@ test("the next picture at rest is asked before the last is drawn, and the first 
   await pass(0);
   expect(drawnAt).toEqual([first + 1]);
   expect(stands(first)).not.toEqual(stands(first - 1));
+});
+
+test("a finer screen sees all in full first, then each as fine as it is; a change begins anew", async () => {
+  const fine = (changed: number) =>
+    new Map<StandName, Wanted>([
+      ["far", wanted("far", changed, false, 2)],
+      ["near", wanted("near", changed, false, 2)],
+    ]);
+  loop.want(fine(1), false);
+  await answerEach(0, 1, 2);
+  expect(asked.map(({ request }) => request.views.map((view) => view.width_px))).toEqual([
+    [320, 320],
+    [640],
+    [640],
+    [1280],
+  ]);
+  expect([rested.get("far"), rested.get("near")]).toEqual([false, false]);
+  loop.want(fine(2), false);
+  expect(at(3).signal.aborted).toBe(true);
+  await pass(1);
+  await answerEach(4, 5, 6, 7, 8);
+  expect(seen.slice(4).map(({ stand, widthPx }) => [stand, widthPx])).toEqual(
+    [320, 640, 1280].flatMap((widthPx) => [
+      ["far", widthPx],
+      ["near", widthPx],
+    ]),
+  );
+  expect([rested.get("far"), rested.get("near")]).toEqual([true, true]);
+  loop.want(fine(2), false);
+  await pass(5000);
+  expect(asked).toHaveLength(9);
+});
+
+test("a page made small is made with no more pixels than the screen has, in one go", async () => {
+  loop.want(new Map([["far", wanted("far", 1, false, 0.5)]]), false);
+  await answerEach(0, 1);
+  expect(seen.map(({ widthPx }) => widthPx)).toEqual([320, 320]);
+  expect(rested.get("far")).toBe(true);
 });
 
 test("a change is one question for all that it changes, small; then each is asked for in full, that under the pointer first", async () => {

@@ -5,6 +5,7 @@ import { create } from "zustand";
 import { picturesBeside } from "../api/judging";
 import type { StandName } from "../api/types";
 import { shown as number } from "../parts/number";
+import { finePixelsOf } from "../parts/screen";
 import { useLatest } from "../parts/use-latest";
 import { nameOfSeen } from "../state/part-names";
 import { useSite } from "../state/site";
@@ -33,7 +34,8 @@ export function SideBySide({ stand, size }: SideBySideProps) {
   const { way, at } = useBeside();
   const lit = useSite((s) => s.mode === "lit");
   const wanted = compared && recipe && way !== "flicker";
-  const px = [Math.min(1600, Math.round(size.width)), Math.min(1600, Math.round(size.height))] as const;
+  const fine = finePixelsOf(size);
+  const px = [fine.width, fine.height] as const;
   const depends = wanted && lit ? [compared.seen(recipe), ...(way === "difference" ? [recipe] : [])] : null;
   const key = useWhileStill(depends && [compared?.id, way, stand, ...px, ...depends.map(nameOfSeen)].join(" "));
   const { value, current, trouble } = useLatest(key, async () => {

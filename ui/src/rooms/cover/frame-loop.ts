@@ -2,7 +2,7 @@
  * Keeps the pictures in step with what is wanted. While something moves, one question asks for all that changed,
  * small, and the next is asked when it is answered: nothing queues, and the newest wins. When nothing changes any
  * more each picture is made in full, the one under the pointer first. What moving needs is made ready while the
- * hand is still.
+ * hand is still; after that pictures are made as fine as the screen is, where that is finer.
  */
 
 import { frame, ServerError, type Frame, type FramePicture } from "../../api/client";
@@ -29,6 +29,8 @@ export interface Wanted {
   recipe: Recipe;
   asked: Omit<FrameAsked, "recipe" | "resting" | "views" | "making_ready">;
   view: ViewAsked;
+  /** The screen's pixels for one of the view's, along a side. */
+  density: number;
   inputs: readonly unknown[];
   /** What the places seen depend on, whatever lies there. */
   places: readonly unknown[];
@@ -39,6 +41,8 @@ interface Stand {
   version: number;
   shown: number;
   rested: number;
+  /** The version that is shown as finely as the screen is. */
+  refined: number;
   readied: readonly unknown[] | null;
 }
 
@@ -95,7 +99,14 @@ export class FrameLoop {
 
   /** Returns whether another picture is wanted than before. */
   private take(stand: StandName, wanted: Wanted | null): boolean {
-    const now = this.stands.get(stand) ?? { wanted: null, version: 0, shown: -1, rested: -1, readied: null };
+    const now = this.stands.get(stand) ?? {
+      wanted: null,
+      version: 0,
+      shown: -1,
+      rested: -1,
+      refined: -1,
+      readied: null,
+    };
     this.stands.set(stand, now);
     const before = now.wanted;
     now.wanted = wanted;
@@ -134,7 +145,7 @@ export class FrameLoop {
   private say(stand: StandName): void {
     const now = this.stands.get(stand);
     const whole = !!now?.wanted && !now.wanted.asked.preview && now.rested === now.version;
-    const told = whole ? (this.moving ? "whole" : "rested") : "coarse";
+    const told = !whole ? "coarse" : this.moving || now.refined !== now.version ? "whole" : "rested";
     if (this.told.get(stand) === told) return;
     this.told.set(stand, told);
     this.sink.rested(stand, told === "rested", whole);
@@ -151,11 +162,12 @@ export class FrameLoop {
     else void this.rest();
   }
 
-  private request(stands: [StandName, Stand][], resting: boolean): FrameAsked | null {
+  private request(stands: [StandName, Stand][], restingScale?: number): FrameAsked | null {
     const first = stands[0]?.[1].wanted;
     if (!first) return null;
+    const resting = restingScale !== undefined;
     // a ground that moves is coarse itself, and all that is seen of it is worked out anew
-    const scale = resting ? 1 : (SCALES[Math.max(0, this.scale - Number(first.asked.preview))] ?? 0.5);
+    const scale = restingScale ?? SCALES[Math.max(0, this.scale - Number(first.asked.preview))] ?? 0.5;
     const side = (px: number) => Math.max(16, Math.round(px * scale));
     const views = stands.flatMap(([, { wanted }]) =>
       wanted ? [{ ...wanted.view, width_px: side(wanted.view.width_px), height_px: side(wanted.view.height_px) }] : [],
@@ -164,7 +176,7 @@ export class FrameLoop {
   }
 
   private async quick(stands: [StandName, Stand][]): Promise<void> {
-    const request = this.request(stands, false);
+    const request = this.request(stands);
     if (!request) return;
     this.resting?.abort();
     this.readying?.abort();
@@ -192,9 +204,17 @@ export class FrameLoop {
   }
 
   private async rest(): Promise<void> {
-    const next = this.due((stand) => stand.rested !== stand.version)[0];
-    if (!next || this.asking) return;
-    const request = this.request([next], true);
+    const [next] = this.due((stand) => stand.rested !== stand.version);
+    if (next && !this.asking) await this.inFull(next, Math.min(1, next[1].wanted?.density ?? 1));
+  }
+
+  private async refine(): Promise<void> {
+    const [next] = this.due((stand) => stand.refined !== stand.version);
+    if (next && !this.asking && !this.moving) await this.inFull(next, next[1].wanted?.density ?? 1);
+  }
+
+  private async inFull(next: [StandName, Stand], scale: number): Promise<void> {
+    const request = this.request([next], scale);
     if (!request) return;
     const [name, stand] = next;
     const { version } = stand;
@@ -210,6 +230,7 @@ export class FrameLoop {
     if (answer !== null && stand.version === version) {
       // in full is more than small: it is not to be drawn over
       stand.shown = stand.rested = version;
+      if (scale === stand.wanted?.density) stand.refined = version;
       // asked before this one is drawn: the server works meanwhile
       const goesOn = this.restsOn();
       if (goesOn) void this.rest();
@@ -227,16 +248,19 @@ export class FrameLoop {
     return (this.settling || coarse.length === 0) && this.due((stand) => stand.rested !== stand.version).length > 0;
   }
 
+  /** What moving needs, then what the screen would show better. */
   private async makeReady(): Promise<void> {
+    if (this.moving || this.readying) return;
     const cold = this.due((stand) => !stand.readied || !same(stand.readied, stand.wanted?.places ?? []));
-    const request = this.request(cold, false);
-    if (!request || this.moving || this.readying) return;
+    const request = this.request(cold);
+    if (!request) return this.refine();
     const mine = new AbortController();
     this.readying = mine;
     for (const [, stand] of cold) stand.readied = stand.wanted?.places ?? null;
     await this.answer({ ...request, making_ready: true }, mine);
     this.readying = null;
     if (mine.signal.aborted) for (const [, stand] of cold) stand.readied = null;
+    else if (this.due((stand) => stand.refined !== stand.version).length > 0) this.go();
   }
 
   /** The answer; null when the server stopped it or it cannot be given, "again" when it may be asked once more. */
@@ -260,7 +284,7 @@ export class FrameLoop {
   private refused(stand: StandName): void {
     const now = this.stands.get(stand);
     if (!now) return;
-    now.shown = now.rested = now.version;
+    now.shown = now.rested = now.refined = now.version;
     now.readied = now.wanted?.places ?? null;
   }
 

@@ -7,6 +7,7 @@ import type { Draped, PictureAsked, StandName } from "../../api/types";
 import type { Recipe } from "../../generated/recipe";
 import { isKnown, isReady, useShaping } from "../../state/ground";
 import { useSite, withPicture } from "../../state/site";
+import { densityOf, pixelsOf } from "../../parts/screen";
 import { pictureGone, pictureWhole, underHand } from "../../state/still";
 import { useTools } from "../../state/tools";
 import { FrameLoop, type Wanted } from "./frame-loop";
@@ -84,8 +85,6 @@ function held(wears: Recipe["wears"], without: boolean, selected: string | null)
   return lastHeld.held;
 }
 
-const MOST_PX = 1600;
-
 export interface Frame {
   size: { width: number; height: number } | null;
   bare: Bare | undefined;
@@ -123,10 +122,12 @@ function wantedOf(stand: StandName, { size, bare }: Frame, other: Recipe | null 
     drawn: bare ? null : tools.drawn,
     brushed: bare ? null : tools.brushed,
   };
+  const pixels = pixelsOf(size);
+  const density = densityOf(size);
   const view = {
     stand,
-    width_px: Math.round(Math.min(size.width, MOST_PX)),
-    height_px: Math.round(Math.min(size.height, MOST_PX)),
+    width_px: pixels.width,
+    height_px: pixels.height,
     mode: bare ? ("lit" as const) : mode,
     layer,
     solo,
@@ -151,9 +152,11 @@ function wantedOf(stand: StandName, { size, bare }: Frame, other: Recipe | null 
         : { ...recipe, layers, wears, strews, set_things },
     asked,
     view,
+    density,
     places,
     inputs: [
       ...places,
+      density,
       layers,
       wears,
       strews,
@@ -226,6 +229,14 @@ function look(): void {
 useSite.subscribe(look);
 useTools.subscribe(look);
 useShaping.subscribe(look);
+
+/** A window that is taken to a finer screen, or zoomed. */
+function lookAgainAtScreen(): void {
+  look();
+  const now = window.matchMedia(`(resolution: ${window.devicePixelRatio}dppx)`);
+  now.addEventListener("change", lookAgainAtScreen, { once: true });
+}
+lookAgainAtScreen();
 
 function paint(canvas: HTMLCanvasElement, { pixels, widthPx, heightPx }: FramePicture): void {
   const context = canvas.getContext("2d", { alpha: false });

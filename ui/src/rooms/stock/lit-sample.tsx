@@ -5,6 +5,7 @@ import { useEffect, useState } from "react";
 import * as api from "../../api/stock";
 import { SunDial } from "../../parts/sun-dial";
 import { useLatest } from "../../parts/use-latest";
+import { finePixelsOf, pixelsOf } from "../../parts/screen";
 import { useSize } from "../../parts/use-size";
 
 const GRAZING = 9;
@@ -23,9 +24,10 @@ export function LitSample({ subject, acrossM, figure, label, ask }: LitSamplePro
   const [sun, setSun] = useState({ bearing: 300, height: 32 });
   const [moving, setMoving] = useState(false);
   const { box, size } = useSize();
-  const view = size && {
-    width_px: size.width,
-    height_px: size.height,
+  const pixels = size && (moving ? pixelsOf(size) : finePixelsOf(size));
+  const view = pixels && {
+    width_px: pixels.width,
+    height_px: pixels.height,
     across_m: acrossM,
     sun_bearing_deg: sun.bearing,
     sun_height_deg: sun.height,

@@ -7,9 +7,11 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
+from elvatch.app.covers import Covers
 from elvatch.app.strews import Strews
 from elvatch.core import digest
 from elvatch.core.cache import Cache
+from elvatch.core.cover import on_thing
 from elvatch.core.document import begin_strew
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Layer, Look
@@ -43,6 +45,11 @@ _MOST_SHOWN = 4
 _ACROSS_M = 60.0
 _NO_FURTHER_ASIDE_M = 12.0
 """From here on a picture looks no further past the figure."""
+_LEVEL = Recipe(
+    ground=Ground(width_m=_ACROSS_M, depth_m=_ACROSS_M, source=FlatSource(samples=65)),
+    peg=Peg(east_m=_ACROSS_M / 2, north_m=_ACROSS_M / 2),
+    light=Light(beyond="ground"),
+)
 _BESIDE_M = 0.62
 """From the figure's middle to where a row begins: past its rod or its arm."""
 
@@ -81,10 +88,12 @@ class Things:
         Where they are kept.
     strews : Strews
         Who makes their models.
+    covers : Covers
+        Who knows what is painted on them, and the sheets of their wear.
     """
 
-    def __init__(self, store: Store, strews: Strews) -> None:
-        self._store, self._strews = store, strews
+    def __init__(self, store: Store, strews: Strews, covers: Covers) -> None:
+        self._store, self._strews, self._covers = store, strews, covers
         self._renderer = Renderer(4)
         self._pictures = Cache[NDArray[np.uint8]](64)
         self._land = Cache[Terrain](1)
@@ -161,8 +170,20 @@ class Things:
         figure: bool = True,
         bearing_deg: float = 345.0,
     ) -> bytes:
-        """Return a picture of a thing's variants in a row beside the surveyor, as PNG."""
-        name = digest.of_json([digest.of_part(thing.source), width_px, height_px, figure, bearing_deg])
+        """Return a picture of a thing's variants in a row beside the surveyor, in what covers them, as PNG.
+
+        What a cover asks of a site it finds on level earth: its water, what is strewn and what lies beside are not
+        there.
+
+        Raises
+        ------
+        RefusalError
+            When the cover is of a set that is not in the stock.
+        """
+        seen: list[object] = [width_px, height_px, figure, bearing_deg]
+        if thing.cover.shows:
+            seen.append(on_thing.name_of(thing.cover, self._store.stock, self._covers.evidence(_LEVEL)))
+        name = digest.of_json([digest.of_part(thing.source), *seen])
         found = self._pictures.get(
             name, lambda: self._taken(thing, (width_px, height_px), figure, bearing_deg, token)
         )
@@ -175,16 +196,18 @@ class Things:
         land = self._land.get("", lambda: terrain(Heightfield(np.zeros((65, 65), np.float32), _ACROSS_M, _ACROSS_M)))
         field, wide = _row(thing, model, begins, land, figure, bearing_deg)
         high = float(model.height.max()) * begins.size.to_m
-        recipe = _ground_for(size, wide, high, figure, bearing_deg)
+        ready = _ground_for(size, wide, high, figure, bearing_deg)
+        recipe = ready.model_copy(update={"things": (thing,) if thing.cover.shows else ()})
+        sets = {name: found for name in thing.cover.uses() if (found := self._store.stock.get(name)) is not None}
         ground = self._ground.get("", _earth)
         view = View("near" if figure else "far", *size, 4)
         taken = self._renderer.take(
             land,
             recipe,
-            {_SET: ground},
+            sets | {_SET: ground},
             view,
             token,
-            evidence=Evidence(_ACROSS_M, _ACROSS_M),
+            evidence=self._covers.evidence(_LEVEL),
             setting=Setting(lamp(38.0), field),
         )
         return taken.pixels
@@ -238,7 +261,7 @@ def _row(
 
 def _ground_for(size: tuple[int, int], wide: float, high: float, figure: bool, bearing_deg: float) -> Recipe:
     """Return level earth and a stand from which so much is seen."""
-    view_deg, middle = 30.0, _ACROSS_M / 2
+    view_deg = 30.0
     half = math.tan(math.radians(view_deg / 2))
     tall = max(1.1 * high, 2.1 if figure else 0.0)
     # the figure stands a little right of the middle, the row to its left
@@ -258,13 +281,7 @@ def _ground_for(size: tuple[int, int], wide: float, high: float, figure: bool, b
         look=Look(variation=0.15, variation_size_m=2.0),
         rule=Rule(clauses=(OnNoise(),)),
     )
-    return Recipe(
-        ground=Ground(width_m=_ACROSS_M, depth_m=_ACROSS_M, source=FlatSource(samples=65)),
-        layers=(layer,),
-        peg=Peg(east_m=middle, north_m=middle),
-        stands=Stands(far=stand, mid=stand, near=stand),
-        light=Light(beyond="ground"),
-    )
+    return _LEVEL.model_copy(update={"layers": (layer,), "stands": Stands(far=stand, mid=stand, near=stand)})
 
 
 def _earth() -> Pyramid:

@@ -79,7 +79,7 @@ class Workshop:
         self.pictures = Pictures(
             store, self.grounds, self.covers, self.fits, self.marks, self.panoramas, self.strews, surfaces
         )
-        self.things = Things(store, self.strews)
+        self.things = Things(store, self.strews, self.covers)
         self.references = References(store, self.pictures)
         self.beginning = Beginning(store, self.grounds, self.covers)
         self.sites = Sites(store, self.grounds, self.beginning)

@@ -6,6 +6,7 @@ place: :func:`answers_schema`.
 
 from __future__ import annotations
 
+import functools
 import inspect
 import re
 from collections.abc import Iterator, Sequence
@@ -182,9 +183,12 @@ def answers_schema(app: Flask) -> dict[str, Any]:
 
 
 def install(app: Flask) -> None:
-    """Serve the document of an application whose routes are all there."""
-    made = document(app)
+    """Serve the document of an application whose routes are all there; made when it is first asked for."""
+
+    @functools.cache
+    def made() -> dict[str, Any]:
+        return document(app)
 
     @app.get("/api/openapi.json")
     def openapi() -> Any:
-        return jsonify(made)
+        return jsonify(made())

@@ -24,10 +24,15 @@ from elvatch.web.here import latest, preview_of, recipe_of, shop
 
 ROUTES = Routes("things")
 _MOST_TOLD = 4000
+_PORTRAIT_PX = 330, 220
 
 
 class _Thing(Body):
     thing: Thing
+
+
+class _Portrait(_Thing):
+    figure: bool = False
 
 
 class _OfSite(Body):
@@ -93,7 +98,13 @@ def portrait() -> Response:
         raise RefusalError("thing", "a description that is too long", f"at most {_MOST_TOLD} letters", "shorten it")
     data = {"id": "shown", "name": "shown", "source": _json(told)}
     thing = part_from_data(Thing, "thing", data)
-    return image(shop().things.portrait(thing, 330, 220, figure=request.args.get("figure") == "yes"), keep=True)
+    return image(shop().things.portrait(thing, *_PORTRAIT_PX, figure=request.args.get("figure") == "yes"), keep=True)
+
+
+@ROUTES.post("/api/things/portrait.png")
+def portrait_in_cover() -> Response:
+    wanted = body(_Portrait)
+    return image(shop().things.portrait(wanted.thing, *_PORTRAIT_PX, figure=wanted.figure))
 
 
 def _json(told: str) -> object:

@@ -2,7 +2,7 @@
 
 import type { BroughtIn, FieldFacts, Picked, Removed, SetFast, ThingLine } from "../generated/answers";
 import type { Recipe, Thing } from "../generated/recipe";
-import { ask, json, posting } from "./client";
+import { ask, json, posting, send } from "./client";
 import type { PictureAsked } from "./types";
 
 export type { BroughtIn, FieldFacts, Picked, SetFast, ThingLine };
@@ -43,6 +43,12 @@ export async function texturesOf(found: BroughtIn): Promise<File[]> {
 export function portraitUrl(thing: Thing, figure: boolean): string {
   const wanted = new URLSearchParams({ thing: JSON.stringify(thing.source), figure: figure ? "yes" : "no" });
   return `/api/things/portrait.png?${wanted.toString()}`;
+}
+
+/** A picture of a thing in what covers it, as an address to be let go. */
+export async function coveredPortrait(thing: Thing, figure: boolean): Promise<string> {
+  const answer = await send("/api/things/portrait.png", posting({ thing, figure }));
+  return URL.createObjectURL(await answer.blob());
 }
 
 export const strewFacts = (recipe: Recipe, preview: boolean) =>

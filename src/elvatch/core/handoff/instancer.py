@@ -6,9 +6,9 @@ from collections.abc import Mapping
 from pathlib import Path
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
 from pxr import Gf, Sdf, Usd, UsdGeom, Vt
-from scipy.spatial.transform import Rotation
 
 from elvatch.core.handoff.instances import Instances
 from elvatch.core.mesh import usd
@@ -65,7 +65,7 @@ def _extent(of: Instances, models: list[Solid], which: NDArray[np.int32]) -> NDA
     boxes = np.array([[one.places.min(axis=0), one.places.max(axis=0)] for one in models], np.float64)
     ends = np.array([[x, y, z] for x in (0, 1) for y in (0, 1) for z in (0, 1)])
     corners = np.where(ends == 1, boxes[:, 1:], boxes[:, :1])
-    turns = Rotation.from_quat(of.turn).as_matrix()
+    turns = scipy.spatial.transform.Rotation.from_quat(of.turn).as_matrix()
     at = np.einsum("nij,nkj->nki", turns, corners[which]) * of.scale[:, None, None] + of.at[:, None]
     low, high = at.reshape(-1, 3).min(axis=0), at.reshape(-1, 3).max(axis=0)
     extent: NDArray[np.float32] = np.stack([low, high]).astype(np.float32)

@@ -9,8 +9,8 @@ from typing import Any, NamedTuple
 
 import numpy as np
 import pygltflib as gltf
+import scipy
 from numpy.typing import NDArray
-from scipy.spatial.transform import Rotation
 
 from elvatch.core.formats import png
 from elvatch.core.mesh.glb import Buffer, saved
@@ -75,7 +75,9 @@ def quaternions(turn: NDArray[np.floating]) -> Numbers:
     """Return matrices (n, 9) as unit quaternions (n, 4), x, y, z, w."""
     if len(turn) == 0:
         return np.zeros((0, 4))
-    return np.asarray(Rotation.from_matrix(turn.reshape(-1, 3, 3).astype(np.float64)).as_quat())
+    return np.asarray(
+        scipy.spatial.transform.Rotation.from_matrix(turn.reshape(-1, 3, 3).astype(np.float64)).as_quat()
+    )
 
 
 def _rows(of: Instances) -> list[list[Any]]:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import NamedTuple
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.spatial.transform import Rotation
 
 from elvatch.core.document.set_thing import SetThing
 from elvatch.core.document.thing import Thing
@@ -103,7 +103,7 @@ def stands_as(key: Key, of: Instances, middle: tuple[float, float, float]) -> St
     if len(rows):
         k = int(rows[0])
         at, size = of.at[k : k + 1].copy(), float(of.scale[k])
-        turn = Rotation.from_quat(of.turn[k]).as_matrix()
+        turn = scipy.spatial.transform.Rotation.from_quat(of.turn[k]).as_matrix()
     return Stood(
         at,
         turn.reshape(1, 9).astype(np.float32),

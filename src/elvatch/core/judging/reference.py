@@ -6,9 +6,9 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
 from PIL import Image
-from scipy.optimize import least_squares, root
 
 from elvatch.core import colour
 from elvatch.core.colour_difference import ciede2000, lab
@@ -111,7 +111,7 @@ def fitted(look: Look, texels: NDArray[np.floating], wanted: Colour) -> FittedLo
     low = np.array([np.log(_BRIGHTNESS[0]), -half, np.log(_SATURATION[0])])
     high = np.array([np.log(_BRIGHTNESS[1]), half, np.log(_SATURATION[1])])
     ends = [np.minimum(low - start, -1e-3) + 1, np.maximum(high - start, 1e-3) + 1]
-    found = least_squares(off, np.ones(3), bounds=(ends[0], ends[1]), diff_step=[1e-3])
+    found = scipy.optimize.least_squares(off, np.ones(3), bounds=(ends[0], ends[1]), diff_step=[1e-3])
     made = of(start + found.x - 1)
     return FittedLook(made, float(ciede2000(lab(shown_by(made, texels)), goal)))
 
@@ -125,7 +125,7 @@ def untoned(shown: Colour) -> Colour:
         r, g, b = (max(float(value), 1e-6) for value in light)
         return np.array(tone(r, g, b)) - held
 
-    return np.maximum(np.asarray(root(off, held + 0.02).x, np.float64), 1e-6)
+    return np.maximum(np.asarray(scipy.optimize.root(off, held + 0.02).x, np.float64), 1e-6)
 
 
 def towards(

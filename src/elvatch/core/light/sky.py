@@ -11,8 +11,8 @@ import math
 from typing import NamedTuple
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.interpolate import CubicSpline
 
 from elvatch.core.kernel import inner
 from elvatch.core.light import harmonics, spectrum
@@ -77,8 +77,9 @@ def _smooth(table: NDArray[np.float64]) -> NDArray[np.float32]:
     """Return a finer table: straight lines between few columns show as bands in a clear sky."""
     rows = np.arange((HEIGHTS - 1) * FINER + 1) / FINER
     around = np.concatenate([table, table[:, :1]], axis=1)
-    turned = CubicSpline(np.arange(ASIDES + 1), around, axis=1, bc_type="periodic")(np.arange(ASIDES * FINER) / FINER)
-    return np.maximum(CubicSpline(np.arange(HEIGHTS), turned, axis=0)(rows), 0.0).astype(np.float32)
+    spline = scipy.interpolate.CubicSpline
+    turned = spline(np.arange(ASIDES + 1), around, axis=1, bc_type="periodic")(np.arange(ASIDES * FINER) / FINER)
+    return np.maximum(spline(np.arange(HEIGHTS), turned, axis=0)(rows), 0.0).astype(np.float32)
 
 
 def _colour(values: NDArray[np.float64]) -> Colour:

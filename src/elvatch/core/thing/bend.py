@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.sparse import coo_matrix
-from scipy.spatial import cKDTree
 
 Numbers = NDArray[np.float64]
 _APART = 1e-5
@@ -65,7 +64,7 @@ def mean_curvature(places: NDArray[np.floating], triangles: NDArray[np.integer])
 def _welded(places: Numbers) -> tuple[Numbers, NDArray[np.int64]]:
     """Return the places that differ, and which of them each corner is."""
     near = _APART * max(float(np.ptp(places, axis=0).max()), 1e-12)
-    pairs = cKDTree(places).query_pairs(near, output_type="ndarray")
+    pairs = scipy.spatial.cKDTree(places).query_pairs(near, output_type="ndarray")
     parent = np.arange(len(places))
     # pairs are few: corners of seams
     for a, b in np.sort(pairs, axis=1):
@@ -85,7 +84,8 @@ def _add(into: Numbers, rows: NDArray[np.int64], values: Numbers) -> None:
 def _border(corners: NDArray[np.int64], count: int) -> NDArray[np.bool_]:
     """Return which places lie on an edge that has a triangle on one side only."""
     a, b = corners[:, [0, 1, 2]].ravel(), corners[:, [1, 2, 0]].ravel()
-    there = coo_matrix((np.ones(len(a)), (np.minimum(a, b), np.maximum(a, b))), shape=(count, count)).tocsr().tocoo()
+    edges = np.minimum(a, b), np.maximum(a, b)
+    there = scipy.sparse.coo_matrix((np.ones(len(a)), edges), shape=(count, count)).tocsr().tocoo()
     open_edge = there.data == 1
     out = np.zeros(count, bool)
     out[there.row[open_edge]] = True

@@ -4,10 +4,8 @@ from __future__ import annotations
 
 import fast_simplification
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
-from scipy.spatial import cKDTree
 
 from elvatch.core.thing.solid import BARE, Solid, bent, smooth_normals
 
@@ -38,8 +36,8 @@ def _pieces(of: Solid) -> tuple[int, NDArray[np.int32]]:
     """Return how many pieces hang together in a solid, and which one each vertex is of."""
     a, b = of.triangles[:, [0, 1]].ravel(), of.triangles[:, [1, 2]].ravel()
     count = len(of.places)
-    joined = coo_matrix((np.ones(len(a), np.int8), (a, b)), shape=(count, count))
-    found = connected_components(joined, directed=False)
+    joined = scipy.sparse.coo_matrix((np.ones(len(a), np.int8), (a, b)), shape=(count, count))
+    found = scipy.sparse.csgraph.connected_components(joined, directed=False)
     return int(found[0]), found[1]
 
 
@@ -122,11 +120,11 @@ def simplified(of: Solid, share: float) -> Solid:
     )
     if len(triangles) == 0:
         return of
-    _, nearest = cKDTree(of.places).query(places)
+    _, nearest = scipy.spatial.cKDTree(of.places).query(places)
     image = np.full(len(triangles), BARE, np.int32)
     if of.images:
         middles = of.places[of.triangles].mean(axis=1)
-        image = of.image[cKDTree(middles).query(places[triangles].mean(axis=1))[1]]
+        image = of.image[scipy.spatial.cKDTree(middles).query(places[triangles].mean(axis=1))[1]]
     corners = np.ascontiguousarray(triangles, np.int32)
     at = np.ascontiguousarray(places, np.float32)
     return of._replace(

@@ -6,9 +6,8 @@ import math
 from typing import NamedTuple
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 
 from elvatch.core.kernel import inner, kernel
 from elvatch.core.parallel import over_bands
@@ -178,8 +177,8 @@ def looked_over(of: Solid) -> list[str]:
 
 def _islands(triangles: NDArray[np.int32], corners: int) -> NDArray[np.int64]:
     a, b = triangles[:, [0, 1]].ravel(), triangles[:, [1, 2]].ravel()
-    joined = coo_matrix((np.ones(len(a), np.int8), (a, b)), shape=(corners, corners))
-    piece = connected_components(joined, directed=False)[1]
+    joined = scipy.sparse.coo_matrix((np.ones(len(a), np.int8), (a, b)), shape=(corners, corners))
+    piece = scipy.sparse.csgraph.connected_components(joined, directed=False)[1]
     return np.unique(piece[triangles[:, 0]], return_inverse=True)[1].astype(np.int64)
 
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Literal, Self
 
 import numpy as np
+import scipy
 from pydantic import Field, model_validator
-from scipy.interpolate import PchipInterpolator
 
 from elvatch.core.ground.shaped import Map, Shaped
 from elvatch.core.ground.step import StepBase
@@ -61,7 +61,7 @@ def curve_of(step: RemapStep) -> tuple[Map, Map]:
     before = np.array([p.before for p in step.curve])
     after = np.array([p.after for p in step.curve])
     at = np.linspace(0.0, 1.0, _TABLE)
-    shaped = PchipInterpolator(before, after)(np.clip(at, before[0], before[-1]))
+    shaped = scipy.interpolate.PchipInterpolator(before, after)(np.clip(at, before[0], before[-1]))
     x, y = at, np.clip(shaped, 0.0, 1.0)
     if step.opposite:
         # where the curve is level its inverse would be upright: the tiniest rise picks one side

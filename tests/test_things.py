@@ -352,6 +352,31 @@ def test_the_web_counts_picks_and_sets_fast(client: FlaskClient) -> None:
     assert Image.open(io.BytesIO(right.data)).size == (330, 220)
 
 
+def test_a_thing_is_pictured_in_what_covers_it(workshop: Workshop, client: FlaskClient) -> None:
+    snow = Layer(
+        id="snow", name="Snow", set=put_set(workshop.store, 0.9), rule=Rule(clauses=(OnThing(of="up", upper=35.0),))
+    )
+    bare = Thing(id="rock", name="Rock", source=DrawnThing(what="boulder", seed=3))
+
+    def pictured(cover: Covering) -> np.ndarray[Any, Any]:
+        told = bare.model_copy(update={"cover": cover}).model_dump(mode="json")
+        answer = client.post("/api/things/portrait.png", json={"thing": told})
+        assert answer.status_code == 200, answer.get_json()
+        return np.asarray(Image.open(io.BytesIO(answer.data))).astype(int)
+
+    plain, snowed = pictured(Covering()), pictured(Covering(layers=(snow,)))
+    lighter = (snowed - plain).min(axis=2)
+    assert (lighter > 40).sum() > 200
+    # what leans over is bare: snow lies on each stone above its middle
+    thing = np.flatnonzero((np.abs(plain - plain[-1].mean(axis=0)).max(axis=2) > 40).any(axis=1))
+    assert np.nonzero(lighter > 40)[0].mean() < thing.mean()
+    assert np.array_equal(pictured(Covering(layers=(snow.model_copy(update={"on": False}),))), plain)
+    gone = snow.model_copy(update={"set": "e" * 40}).model_dump(mode="json")
+    told = bare.model_dump(mode="json") | {"cover": {"layers": [gone]}}
+    refused = client.post("/api/things/portrait.png", json={"thing": told})
+    assert (refused.status_code, "not in the stock" in refused.get_json()["message"]) == (422, True)
+
+
 def test_rules_that_ask_in_a_circle_are_refused_with_their_names(client: FlaskClient) -> None:
     told = strewn_site().model_dump(mode="json")
     for k, other in ((0, "posts"), (1, "stones")):

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 
 from tests.serving import Served, serve
 from tests.ui.acts import STANDS, changed, drag, open_cover, pixels, rested, row, until
@@ -284,6 +284,24 @@ def test_a_file_that_is_no_height_image_is_refused_in_words(page: Page, tmp_path
         "notes.png: found a file that is no PNG, TIFF, EXR, NPY or ASCII grid inside"
     )
     expect(page.get_by_role("button", name="Make the site")).to_be_disabled()
+
+
+def test_a_finer_screen_shows_the_same_pictures_with_pixels_of_its_own(page: Page, browser: Browser) -> None:
+    open_cover(page)
+    plain = pixels(page, "near")
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, device_scale_factor=2)
+    fine_page = context.new_page()
+    fine_page.set_default_timeout(90_000)
+    fine_page.goto(page.url)
+    rested(fine_page)
+    fine = pixels(fine_page, "near")
+    context.close()
+    rows, cols = plain.shape[0], plain.shape[1]
+    assert fine.shape[0] == pytest.approx(2 * rows, abs=2)
+    fours = fine[: 2 * rows, : 2 * cols].reshape(rows, 2, cols, 2, 3)
+    # it is the same picture, and no enlarged one: what four pixels show differs among them
+    assert np.abs(fours.mean(axis=(1, 3)) - plain).mean() < 6
+    assert np.abs(fours - fours.mean(axis=(1, 3), keepdims=True)).mean() > 5
 
 
 def test_two_windows_on_one_site(page: Page, served: Served) -> None:

@@ -8373,7 +8373,7 @@ export const CATALOGUE: Catalogue = {
         "field": "of_ground",
         "usual": 0.15,
         "shown": {
-          "label": "Of the ground",
+          "label": "Ground tint",
           "unit": "",
           "least": 0.0,
           "most": 1.0,
@@ -8717,7 +8717,7 @@ export const CATALOGUE: Catalogue = {
         "field": "of_ground",
         "usual": 0.0,
         "shown": {
-          "label": "Of the ground",
+          "label": "Ground tint",
           "unit": "",
           "least": 0.0,
           "most": 1.0,

@@ -44,7 +44,7 @@ class SetThing(Part):
     joins_m: Annotated[
         float, Shown("Joins over", "m", 0, 2, 0.01, 2, hint="Over so much of its foot it becomes the ground")
     ] = Field(default=0.12, ge=0, le=20)
-    of_ground: Annotated[Share, share("Of the ground", "How far it takes the colour of the ground below")] = 0.0
+    of_ground: Annotated[Share, share("Ground tint", "How far it takes the colour of the ground below")] = 0.0
 
     @property
     def joins(self) -> bool:

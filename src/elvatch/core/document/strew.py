@@ -90,7 +90,7 @@ class Looks(Part):
 
     hue: Annotated[Share, share("Own colour", "How far their warmth differs")] = 0.12
     brightness: Annotated[Share, share("Brightness", "How far their brightness differs")] = 0.15
-    of_ground: Annotated[Share, share("Of the ground", "How far they take the colour of the ground below")] = 0.15
+    of_ground: Annotated[Share, share("Ground tint", "How far they take the colour of the ground below")] = 0.15
     foot_m: Annotated[
         float, Shown("Foot joins", "m", 0, 1, 0.01, 2, hint="Over so much of their foot the ground climbs on them")
     ] = Field(default=0.06, ge=0, le=20)

@@ -39,7 +39,7 @@ export function ThingPicture({ thing, figure = false, className = "" }: ThingPic
       width={330}
       height={220}
       draggable={false}
-      className={`bg-booth object-cover ${className}`}
+      className={`bg-booth object-cover ${figure ? "" : "object-[50%_20%]"} ${className}`}
     />
   );
 }

@@ -28,3 +28,20 @@ export function finePixelsOf(size: Size): Size {
   const side = (px: number) => Math.max(16, Math.round(px * density));
   return { width: side(width), height: side(height) };
 }
+
+/** Tells when the window was taken to a finer or a coarser screen, or zoomed; returns what ends that. */
+export function onOtherScreen(tell: () => void): () => void {
+  let ended = new AbortController();
+  const listen = () => {
+    ended = new AbortController();
+    const changed = () => {
+      ended.abort();
+      listen();
+      tell();
+    };
+    const now = window.matchMedia(`(resolution: ${window.devicePixelRatio}dppx)`);
+    now.addEventListener("change", changed, { signal: ended.signal });
+  };
+  listen();
+  return () => ended.abort();
+}

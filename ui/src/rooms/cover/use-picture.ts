@@ -7,7 +7,7 @@ import type { Draped, PictureAsked, StandName } from "../../api/types";
 import type { Recipe } from "../../generated/recipe";
 import { isKnown, isReady, useShaping } from "../../state/ground";
 import { useSite, withPicture } from "../../state/site";
-import { densityOf, pixelsOf } from "../../parts/screen";
+import { densityOf, onOtherScreen, pixelsOf } from "../../parts/screen";
 import { pictureGone, pictureWhole, underHand } from "../../state/still";
 import { useTools } from "../../state/tools";
 import { FrameLoop, type Wanted } from "./frame-loop";
@@ -230,14 +230,6 @@ useSite.subscribe(look);
 useTools.subscribe(look);
 useShaping.subscribe(look);
 
-/** A window that is taken to a finer screen, or zoomed. */
-function lookAgainAtScreen(): void {
-  look();
-  const now = window.matchMedia(`(resolution: ${window.devicePixelRatio}dppx)`);
-  now.addEventListener("change", lookAgainAtScreen, { once: true });
-}
-lookAgainAtScreen();
-
 function paint(canvas: HTMLCanvasElement, { pixels, widthPx, heightPx }: FramePicture): void {
   const context = canvas.getContext("2d", { alpha: false });
   if (!context) return;
@@ -305,6 +297,7 @@ export function usePicture(stand: StandName, size: { width: number; height: numb
     one.frame = { size, bare };
     look();
   }, [stand, size, bare]);
+  useEffect(() => onOtherScreen(look), []);
   return { canvas, facts, resting, trouble, point: () => loop.point(stand) };
 }
 

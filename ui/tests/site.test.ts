@@ -88,12 +88,12 @@ test("nothing moves while two edits are on their way, and what a drag shows over
   keep("first", opacity("top", 0.5));
   keep("second", opacity("low", 0.25));
   await settle();
-  sent[0]?.answer(state(2, structuredClone((sent[0]).recipe)));
+  sent[0]?.answer(state(2, structuredClone(sent[0].recipe)));
   await settle();
   expect(useSite.getState().moving).toBe(false);
   expect(shownOpacity("low")).toBe(0.25);
   preview(opacity("top", 0.3));
-  sent[1]?.answer(state(3, structuredClone((sent[1]).recipe)));
+  sent[1]?.answer(state(3, structuredClone(sent[1].recipe)));
   await settle();
   expect(useSite.getState().moving).toBe(true);
   expect(shownOpacity("top")).toBe(0.3);

@@ -47,8 +47,9 @@ export function StockRoom({ site }: { site: string | null }) {
       );
     else void bringIn(files);
   }
-  const wide = sheet !== "wall";
-  const laidOut = !wide && chosen && !things;
+  // things have no wishes to narrow them by
+  const wide = sheet !== "wall" || things;
+  const laidOut = !wide && chosen;
 
   return (
     <main
@@ -95,7 +96,7 @@ export function StockRoom({ site }: { site: string | null }) {
       />
       {sheet === "wall" && (
         <>
-          {things ? <span /> : <WishPanel />}
+          {!things && <WishPanel />}
           <div className="flex min-h-0 min-w-0 flex-col">
             <header className="flex flex-wrap items-center gap-2 border-b border-rule px-3 py-2">
               <h1 className="mr-auto text-[17px] font-semibold whitespace-nowrap">

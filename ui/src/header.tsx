@@ -69,7 +69,7 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
       </a>
       {site && (
         <span className="flex min-w-0 items-baseline gap-2 overflow-hidden whitespace-nowrap">
-          <Title className="max-w-60 min-w-16 truncate">{site.title}</Title>
+          <Title className="max-w-44 shrink-0 truncate">{site.title}</Title>
           <TrueSize />
         </span>
       )}
@@ -101,7 +101,7 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
         <>
           <button
             type="button"
-            className="figures min-w-10 max-w-48 truncate text-quiet disabled:opacity-60"
+            className="figures max-w-48 min-w-10 shrink-[3] truncate text-quiet disabled:opacity-60"
             disabled={site.undo === null}
             onClick={() => step("undo")}
             title="Undo (Ctrl+Z)"
@@ -111,7 +111,7 @@ export function Header({ room, site: open }: { room: Room | "sites"; site: strin
           {site.redo !== null && (
             <button
               type="button"
-              className="figures min-w-10 max-w-32 truncate text-quiet"
+              className="figures max-w-32 min-w-10 shrink-[3] truncate text-quiet"
               onClick={() => step("redo")}
               title="Redo (Ctrl+Shift+Z)"
             >

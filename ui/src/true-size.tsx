@@ -75,7 +75,7 @@ export function TrueSize() {
       trigger={
         <button
           type="button"
-          className="figures min-w-0 truncate text-quiet"
+          className="figures min-w-0 shrink-[4] truncate text-quiet"
           title="Change the true size of the ground"
         >
           {sizeText(ground.width_m, ground.depth_m)} · {metresBetween(range.lowest_m, range.highest_m)}

@@ -196,8 +196,8 @@ class Things:
         land = self._land.get("", lambda: terrain(Heightfield(np.zeros((65, 65), np.float32), _ACROSS_M, _ACROSS_M)))
         field, wide = _row(thing, model, begins, land, figure, bearing_deg)
         high = float(model.height.max()) * begins.size.to_m
-        ready = _ground_for(size, wide, high, figure, bearing_deg)
-        recipe = ready.model_copy(update={"things": (thing,) if thing.cover.shows else ()})
+        bare = _ground_for(size, wide, high, figure, bearing_deg)
+        recipe = bare.model_copy(update={"things": (thing,) if thing.cover.shows else ()})
         sets = {name: found for name in thing.cover.uses() if (found := self._store.stock.get(name)) is not None}
         ground = self._ground.get("", _earth)
         view = View("near" if figure else "far", *size, 4)

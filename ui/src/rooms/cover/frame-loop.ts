@@ -167,7 +167,8 @@ export class FrameLoop {
     if (!first) return null;
     const resting = restingScale !== undefined;
     // a ground that moves is coarse itself, and all that is seen of it is worked out anew
-    const scale = restingScale ?? SCALES[Math.max(0, this.scale - Number(first.asked.preview))] ?? 0.5;
+    const moving = SCALES[Math.max(0, this.scale - Number(first.asked.preview))] ?? 0.5;
+    const scale = restingScale ?? Math.min(moving, first.density);
     const side = (px: number) => Math.max(16, Math.round(px * scale));
     const views = stands.flatMap(([, { wanted }]) =>
       wanted ? [{ ...wanted.view, width_px: side(wanted.view.width_px), height_px: side(wanted.view.height_px) }] : [],

@@ -35,6 +35,7 @@ from elvatch.core.rules.joints import RISE
 from elvatch.core.thing.solid import Image as ThingImage
 from elvatch.core.thing.solid import solid
 from elvatch.store.store import Store
+from tests import decoded
 from tests.conftest import put_set
 
 ROOT = Path(__file__).parents[1]
@@ -125,7 +126,7 @@ def test_what_is_baked_is_what_the_validator_takes_it_for(files: dict[str, Path]
 def test_what_faces_up_is_white_whichever_side_that_is(files: dict[str, Path]) -> None:
     for name, up in (("yard_stone_1.glb", 1.0), ("yard_stone_2.glb", -1.0)):
         colour = texture(files[name], 0, "colour")
-        beside = cv2.imread(str(files[name.replace(".glb", "_colour.png")]))[..., ::-1]
+        beside = decoded.of_file(files[name.replace(".glb", "_colour.png")], cv2.IMREAD_COLOR)[..., ::-1]
         assert np.array_equal(colour[..., :3], beside)
         document = gltf.GLTF2().load_binary(str(files[name]))
         at, normal, uv = (_accessor(document, 0, which) for which in ("POSITION", "NORMAL", "TEXCOORD_0"))
@@ -171,7 +172,7 @@ def test_an_openusd_model_has_the_same_corners_and_looks_as_the_glb_at_each_leve
         np.testing.assert_allclose(
             np.stack([uv[:, 0], 1 - uv[:, 1]], 1), _accessor(document, k, "TEXCOORD_0"), atol=1e-6
         )
-        beside = cv2.imread(str(image_of(stage, mesh, "diffuseColor")))[..., ::-1]
+        beside = decoded.of_file(image_of(stage, mesh, "diffuseColor"), cv2.IMREAD_COLOR)[..., ::-1]
         assert np.array_equal(beside, texture(files["yard_stone_1.glb"], k, "colour")[..., :3])
         assert image_of(stage, mesh, "normal").exists()
         assert image_of(stage, mesh, "roughness") == image_of(stage, mesh, "metallic")

@@ -354,7 +354,8 @@ def test_repetition_modes_and_relief_without_a_browser(
         data,
     )
     relief = tifffile.imread(tmp_path / "maps" / "spillway-apron_relief.tif")
-    assert (relief.shape, relief.dtype) == ((160, 240), np.float32)
+    assert relief.dtype == np.float32
+    assert relief.shape == (160, 240)
     # the file says what the probe says, up to the area that each stands for
     assert abs(float(relief[109, 50]) - probed["relief_m"]) < 0.01
     assert "'wetnes'" in run(

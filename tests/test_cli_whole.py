@@ -53,8 +53,8 @@ def test_a_kit_and_a_ground(data: Path, tmp_path: Path, capsys: pytest.CaptureFi
     assert run(capsys, data, "kit", "Made site", "--out", str(tmp_path / "kit"), *words)[0] == 0
     kit = json.loads((tmp_path / "kit" / "made-site_kit.json").read_text())
     assert (kit["set_px"], kit["weights"], kit["tint"]) == (64, "masks", [])
-    words = ("--samples", "33", "--high-byte-first", "--json")
-    code, out, _ = run(capsys, data, "ground", "Made site", "--out", str(tmp_path / "hill.raw"), *words)
+    asked = ("--samples", "33", "--high-byte-first", "--json")
+    code, out, _ = run(capsys, data, "ground", "Made site", "--out", str(tmp_path / "hill.raw"), *asked)
     assert code == 0
     assert json.loads(out)[0] == {"name": "hill.raw", "bytes": 33 * 33 * 2}
     told = json.loads((tmp_path / "hill.raw.json").read_text())

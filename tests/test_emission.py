@@ -44,6 +44,7 @@ from elvatch.core.strew import single
 from elvatch.core.strew.field import Field, stocked
 from elvatch.core.strew.laid import On
 from elvatch.core.thing import model
+from tests import decoded
 from tests.conftest import NAMES, flat_set, layer, plane
 from tests.core import pictures as p
 from tests.core.test_flat import of_trimesh
@@ -121,7 +122,6 @@ def test_memory_keeps_it_and_an_edit_of_its_strength_is_seen() -> None:
 
 
 def test_a_set_with_it_is_brought_in_shown_and_handed_off(workshop: Workshop, tmp_path: Path) -> None:
-    import cv2
 
     side = 64
     shining = np.zeros((side, side, 3), np.uint8)
@@ -144,7 +144,7 @@ def test_a_set_with_it_is_brought_in_shown_and_handed_off(workshop: Workshop, tm
     site = Recipe(ground=ground, layers=(one,), peg=Peg(east_m=50, north_m=50))
     assert workshop.covers.facts(site).emits == [True]
     written = workshop.handoffs.bake("lava", site, sheet, tmp_path / "out")
-    read = cv2.imread(str(written[1]), cv2.IMREAD_UNCHANGED)[..., ::-1]
+    read = decoded.of_file(written[1])[..., ::-1]
     assert np.abs(read[:, 36:60].astype(int) - (255, 120, 20)).max() <= 1
     assert read[:, 4:28].max() == 0
     told = json.loads(written[-1].read_text())["files"][1]
@@ -157,7 +157,8 @@ def test_a_set_with_it_is_brought_in_shown_and_handed_off(workshop: Workshop, tm
         shown = site.model_copy(update={"layers": (changed,), "light": dark})
         renderer, land = Renderer(), workshop.grounds.land(ground)
         pixels = renderer.take(land, shown, workshop.store.stock, View("near", 96, 64, 1, "lit")).pixels
-        return colour.to_linear(pixels.astype(np.float32) / 255)[-8:, 60:].mean(axis=(0, 1))
+        linear = colour.to_linear(np.asarray(pixels / 255, np.float32))
+        return np.asarray(linear[-8:, 60:].mean(axis=(0, 1)))
 
     none, once, twice = seen(emits=False), seen(emission_ev=0), seen(emission_ev=1)
     added = once - none
@@ -211,7 +212,7 @@ def test_what_shines_on_a_thing_is_seen_there_and_shown_alone() -> None:
     assert np.abs(adds[np.abs(alone - dark_alone).max(axis=2) < 2]).mean() < 0.1
     # the other looking modes show the thing's own maps too: the set is as dark there as on ground
     colours = taken(recipe, "colour")[shines]
-    np.testing.assert_allclose(colours, 255 * colour.to_srgb(np.float32(0.1)), atol=3)
+    np.testing.assert_allclose(colours, 255 * colour.to_srgb(np.full(1, 0.1, np.float32)), atol=3)
 
 
 def test_what_shines_is_baked_for_both_readers(tmp_path: Path) -> None:
@@ -234,7 +235,7 @@ def test_what_shines_is_baked_for_both_readers(tmp_path: Path) -> None:
     assert document.extensionsUsed == ["KHR_materials_emissive_strength"]
     view = document.bufferViews[document.images[document.textures[material.emissiveTexture.index].source].bufferView]
     data = document.binary_blob()[view.byteOffset : view.byteOffset + view.byteLength]
-    texels = colour.to_linear(np.asarray(Image.open(io.BytesIO(data)), np.float32) / 255)
+    texels = colour.to_linear(np.asarray(np.asarray(Image.open(io.BytesIO(data))) / 255, np.float32))
     np.testing.assert_allclose(texels[inner] * 0.8, found.glow[inner], atol=0.02)
     (tmp_path / "glow.png").write_bytes(data)
     model_usd.write_baked(tmp_path / "ball.usdc", [found], [{"colour": "glow.png", "emission": "glow.png"}])

@@ -81,7 +81,8 @@ def test_strokes_of_yes_and_no_tell_a_rule(workshop: Workshop) -> None:
     def stroke(x_m: float, wide_m: float, inside: bool) -> Callable[[Places], NDArray[np.floating]]:
         def says(at: Places) -> NDArray[np.floating]:
             there = (np.abs(at.x_m - x_m) < wide_m) & (at.y_m > 40) & (at.y_m < 160)
-            return (there & ((workshop.judging.says(recipe, truth, at) > 0.5) == inside)).astype(np.float32)
+            is_so = (workshop.judging.says(recipe, truth, at) > 0.5) == inside
+            return np.asarray(there & is_so, np.float32)
 
         return says
 

@@ -187,10 +187,10 @@ def test_of_several_sets_all_are_kept_or_none(workshop: Workshop, tmp_path: Path
     )
     files = {path: (lambda d=data: d) for path, data in given.items()}
     with pytest.raises(RefusalError, match="directions"):
-        workshop.sets.keep_all((good, bad), files)  # type: ignore[arg-type]
+        workshop.sets.keep_all((good, bad), files)
     assert len(workshop.store.stock) == 0
     assert not [path for path in (tmp_path / "data/files").rglob("*") if path.is_file()]
-    twice = workshop.sets.keep_all((good, good.model_copy(update={"title": "Other"})), files)  # type: ignore[arg-type]
+    twice = workshop.sets.keep_all((good, good.model_copy(update={"title": "Other"})), files)
     assert len(set(twice)) == len(workshop.store.stock) == 2
 
 

@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 
 from elvatch.app.workshop import Workshop
 from elvatch.core.document import suite as suites
-from elvatch.core.document.recipe import Recipe
+from elvatch.core.document.recipe import MOST_LAYERS, Recipe
 from elvatch.core.document.rule import OnLayer, OnMeasure, OnPainted, Rule, on
 from elvatch.core.document.suite import SHARES, Suite, at_same_quantile
 from elvatch.core.document.wear import Made, Wear
@@ -101,7 +101,7 @@ def test_what_is_laid_speaks_of_its_own_parts_and_tells_what_is_not_here(worksho
     assert laid.notes == ("Rest asks for Brushed, which is not here",)
     with pytest.raises(RefusalError, match="a layer of this column"):
         suites.lay(suite, there, "nothere", "limits", lambda *_of: SHARES, numbered())
-    full = there.model_copy(update={"layers": tuple(layer(f"l{k}", 0) for k in range(suites.MOST_LAYERS - 1))})
+    full = there.model_copy(update={"layers": tuple(layer(f"l{k}", 0) for k in range(MOST_LAYERS - 1))})
     with pytest.raises(RefusalError, match="at most"):
         suites.lay(suite, full, None, "limits", lambda *_of: SHARES, numbered())
 

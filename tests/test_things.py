@@ -11,7 +11,6 @@ import zipfile
 from pathlib import Path
 from typing import Any
 
-import cv2
 import numpy as np
 import pytest
 import trimesh
@@ -42,6 +41,7 @@ from elvatch.demo import apron, dam_face, scenario, vellin_ground
 from elvatch.demo import things as demo_things
 from elvatch.store.shelf import Shelf
 from elvatch.web.app import create_app
+from tests import decoded
 from tests.conftest import put_set
 
 ROOT = Path(__file__).parents[1]
@@ -53,7 +53,8 @@ def client(workshop: Workshop) -> FlaskClient:
 
 
 def box(size: tuple[float, float, float] = (2.0, 1.0, 0.5)) -> trimesh.Trimesh:
-    return trimesh.creation.box(size)
+    found: trimesh.Trimesh = trimesh.creation.box(size)
+    return found
 
 
 def textured(tmp_path: Path) -> bytes:
@@ -291,7 +292,7 @@ def test_all_forms_hold_the_same_things(workshop: Workshop, tmp_path: Path) -> N
     order, like = np.lexsort(boulders.round(3).T[[2, 0]]), np.lexsort(np.stack([-mine[:, 1], mine[:, 0]]).round(3))
     np.testing.assert_allclose(boulders[order][:, [0, 2]], np.stack([mine[:, 0], -mine[:, 1]], 1)[like], atol=1e-3)
     density = next(path for one, path in files.items() if "density" in one and "stones" in one)
-    codes = cv2.imread(str(density), cv2.IMREAD_UNCHANGED)
+    codes = decoded.of_file(density)
     assert codes.dtype == np.uint16
     assert codes.max() == 65535
 
@@ -433,7 +434,7 @@ def test_what_wear_does_to_a_thing_is_told_by_the_surface_it_lies_on(client: Fla
         things=(stone,),
         set_things=(SetThing.model_validate(one | {"roll_deg": 90.0}),),
     )
-    asked = {"recipe": made.model_dump(mode="json"), "thing": "stone", "wear": 0}
+    asked: dict[str, Any] = {"recipe": made.model_dump(mode="json"), "thing": "stone", "wear": 0}
     told = client.post("/api/wear/told", json=asked).get_json()
     asked["recipe"]["things"][0]["cover"]["wears"][0]["rule"]["clauses"] = []
     everywhere = client.post("/api/wear/told", json=asked).get_json()["share"]

@@ -5,7 +5,6 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-import cv2
 import numpy as np
 import OpenEXR
 import tifffile
@@ -23,6 +22,7 @@ from elvatch.core.rules.evidence import Evidence
 from elvatch.core.run import Run
 from elvatch.core.stock import derive, pyramid
 from elvatch.core.stock.pyramid import Pyramid
+from tests import decoded
 
 
 def source_of(
@@ -48,7 +48,7 @@ def entry(id: str, *values: str, **more: object) -> MapsEntry:
 def read(path: Path, like: tuple[int, ...] = (), dtype: str = "uint16", big: bool = False) -> np.ndarray[Any, Any]:
     """A file's samples by another reader than ours, shape (rows, cols) or (rows, cols, channels)."""
     if path.suffix == ".png":
-        codes = cv2.imread(str(path), cv2.IMREAD_UNCHANGED)
+        codes = decoded.of_file(path)
         return codes if codes.ndim == 2 else codes[..., [2, 1, 0, *range(3, codes.shape[2])]]
     if path.suffix == ".tif":
         return tifffile.imread(path)
@@ -66,8 +66,8 @@ def read(path: Path, like: tuple[int, ...] = (), dtype: str = "uint16", big: boo
 def bumpy_set(across: int = 3, relief_m: float = 0.9) -> Pyramid:
     """A set in which no two maps are alike, and no direction is."""
     x, y = np.meshgrid(np.arange(64) / 64, np.arange(64) / 64)
-    height = 0.5 + 0.3 * np.sin(2 * np.pi * across * x) + 0.15 * np.cos(4 * np.pi * y + 1)
-    height = height.astype(np.float32)
+    waves = 0.5 + 0.3 * np.sin(2 * np.pi * across * x) + 0.15 * np.cos(4 * np.pi * y + 1)
+    height = waves.astype(np.float32)
     normal = derive.normal_from_height(height, 8.0, relief_m)
     colour = np.dstack([0.1 + 0.6 * x, 0.2 + 0.3 * y, np.full_like(x, 0.05)]).astype(np.float32)
     plain = {

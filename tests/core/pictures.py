@@ -21,13 +21,13 @@ Values = NDArray[Any]
 def relief(size: int = 128, seed: int = 1) -> NDArray[np.float32]:
     """A seamless height, 0..1."""
     height = noise.periodic(size, 5, seed, 4, 0.55)
-    return ((height - height.min()) / np.ptp(height)).astype(np.float32)
+    return np.asarray(((height - height.min()) / np.ptp(height)).astype(np.float32))
 
 
 def whole(shares: Values, bits: int = 8) -> Values:
     """0..1 as whole numbers."""
     most = 2**bits - 1
-    return np.rint(np.clip(shares, 0, 1) * most).astype(np.uint8 if bits == 8 else np.uint16)
+    return np.asarray(np.rint(np.clip(shares, 0, 1) * most), np.uint8 if bits == 8 else np.uint16)
 
 
 def normal_of(height: NDArray[np.float32], relief_m: float = 0.05) -> NDArray[np.float32]:

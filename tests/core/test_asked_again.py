@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
+from typing import Any
 
 import numpy as np
 import pytest
@@ -12,6 +13,7 @@ from hypothesis import strategies as st
 from elvatch.core.cover import function, plan
 from elvatch.core.cover.asked_again import AskedAgain, AskedCover
 from elvatch.core.cover.material import Material
+from elvatch.core.cover.plan import Prepared
 from elvatch.core.document.fit import Fit
 from elvatch.core.document.layer import Layer
 from elvatch.core.document.light import Light, When
@@ -19,15 +21,18 @@ from elvatch.core.document.marks import DrawnPath, Marks, PathPoint
 from elvatch.core.document.recipe import Peg, Recipe, Stand, Stands
 from elvatch.core.document.rule import Clause, OnPath, Rule
 from elvatch.core.ground import places
+from elvatch.core.ground.places import Places
 from elvatch.core.ground.survey import survey
-from elvatch.core.parallel import CancelledError, Token
+from elvatch.core.parallel import Token
 from elvatch.core.picture import gbuffer, scene_changes, shade
 from elvatch.core.picture import picture as pictures
 from elvatch.core.picture.fragments import GBuffer
 from elvatch.core.picture.picture import Renderer, Setting, View
 from elvatch.core.picture.remembered import same_rows
 from elvatch.core.picture.sunlit import SunSeen
+from elvatch.core.picture.sunlit import sunlit as sun_of
 from elvatch.core.picture.terrain import terrain
+from elvatch.core.refusal import CancelledError
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.stock import pyramid
 from tests.conftest import NAMES, layer, plane, recipe
@@ -95,10 +100,14 @@ def test_after_any_rules_and_moves_the_answer_is_that_of_a_first_question(
 
 
 def test_a_path_that_moves_is_asked_where_it_was_and_where_it_is(monkeypatch: pytest.MonkeyPatch) -> None:
-    asked, counts, plain = AskedAgain(AT, 2), [], function.unjoined
-    monkeypatch.setattr(
-        function, "unjoined", lambda c, at, *a, **k: (counts.append(len(at.x_m)), plain(c, at, *a, **k))[1]
-    )
+    asked, plain = AskedAgain(AT, 2), function.unjoined
+    counts: list[int] = []
+
+    def counted(prepared: Prepared, at: Places, *more: Any) -> Material:
+        counts.append(len(at.x_m))
+        return plain(prepared, at, *more)
+
+    monkeypatch.setattr(function, "unjoined", counted)
     layers = (layer("base", 0), layer("top", 1, Rule(clauses=(OnPath(path="lane", called="Lane"),))))
     for north in (30.0, 70.0, 70.0):
         asked.ask(cover(layers, lane(north)))
@@ -170,7 +179,7 @@ def test_pictures_after_edits_are_those_of_a_first_look(
     again: list[float] = []
     lit: list[float] = []
     sunny: list[float] = []
-    look, light, sun_seen = gbuffer.look, shade.again, pictures.sunlit
+    look, light, sun_seen = gbuffer.look, shade.again, sun_of
 
     def looked(*given: object, **named: object) -> GBuffer:
         buffer = look(*given, **named)  # type: ignore[arg-type]
@@ -227,7 +236,8 @@ def test_boxes_are_where_scenes_differ_and_other_frames_have_none() -> None:
 def test_what_is_remembered_follows_a_picture_all_of_which_was_kept(monkeypatch: pytest.MonkeyPatch) -> None:
     land, sets, view = terrain(GROUND), rippled(), View("near", 200, 150, 4)
     (site, here), (_, there) = edits()[0], edits()[3]
-    ask, counts = function.unjoined, []
+    ask = function.unjoined
+    counts: list[int] = []
 
     def counted(*given: object) -> Material:
         counts[-1] += len(given[1].x_m)  # type: ignore[attr-defined]

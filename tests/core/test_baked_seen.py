@@ -55,7 +55,9 @@ class Seen:
 
     def uv(self, which: NDArray[np.int64], along: Vectors) -> Vectors:
         weights = np.column_stack([1 - along.sum(axis=1), along])
-        return np.einsum("kc,kcd->kd", weights, self.of.unwrapped.flat[self.triangles[which]].astype(np.float64))
+        return np.asarray(
+            np.einsum("kc,kcd->kd", weights, self.of.unwrapped.flat[self.triangles[which]].astype(np.float64))
+        )
 
     def asked(self, which: NDArray[np.int64], along: Vectors) -> Vectors:
         """The colour that pictures would show there."""

@@ -25,7 +25,7 @@ def stored(kind: str, seed: int) -> pyramid.Pyramid:
 
 def statistics(picture: NDArray[np.uint8]) -> NDArray[np.float64]:
     """Mean and variance of colour, how rough it is from scale to scale, and how much it runs one way."""
-    linear = colour.to_linear(picture.astype(np.float32) / 255).astype(np.float64)
+    linear = colour.to_linear(np.asarray(picture.astype(np.float32) / 255, np.float32)).astype(np.float64)
     light = np.log(linear.mean(axis=2) + 0.01)
     mean = linear.reshape(-1, 3).mean(axis=0)
     found = [*np.log(mean + 0.005), mean[0] / mean[1], mean[2] / mean[1], light.std()]

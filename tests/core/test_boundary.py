@@ -21,7 +21,6 @@ from elvatch.core.ground import places
 from elvatch.core.ground.clauses import between
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.survey import survey
-from elvatch.core.picture import picture
 from elvatch.core.picture.picture import Renderer, View
 from elvatch.core.picture.terrain import terrain
 from elvatch.core.rules import rules
@@ -184,7 +183,7 @@ def test_no_side_of_bedrock_is_stretched() -> None:
             return found
 
         with pytest.MonkeyPatch.context() as patch:
-            patch.setattr(picture.stretch, "of_cover", heard)
+            patch.setattr(stretch, "of_cover", heard)
             Renderer(2).take(land, site, {NAMES[0]: stored}, View("near", 480, 320, 4, mode="stretch"))
 
     near(True)

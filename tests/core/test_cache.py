@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import gc
 import threading
 from concurrent.futures import ThreadPoolExecutor
@@ -53,7 +54,7 @@ def test_who_waited_for_a_cancelled_making_makes_it_itself() -> None:
 def test_the_least_recently_used_goes_first() -> None:
     kept = Cache[str](2)
     for name in ("a", "b", "a", "c"):
-        kept.get(name, lambda name=name: name)
+        kept.get(name, functools.partial(str, name))
     assert kept.get("a", lambda: "new") == "a"
     assert kept.get("b", lambda: "new") == "new"
 

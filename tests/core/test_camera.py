@@ -82,8 +82,8 @@ def test_a_grid_of_texels_covers_the_ground_from_north_to_south() -> None:
     assert (whole.x_m[-1], whole.y_m[-1]) == pytest.approx((295.0, 5.0))
     assert (whole.across_m == 10).all()
     part = places.on_grid(land, 30, 20, 7, 11)
-    for one, other in zip(whole, part, strict=True):
-        np.testing.assert_array_equal(one[7 * 30 : 11 * 30], other)
+    for of_whole, of_part in zip(map(np.asarray, whole), part, strict=True):
+        np.testing.assert_array_equal(of_whole[7 * 30 : 11 * 30], of_part)
     settled = places.on_ground(land, whole.x_m, whole.y_m, 10.0)
     for one, other in zip(whole, settled, strict=True):
         np.testing.assert_array_equal(one, other)

@@ -330,7 +330,7 @@ def test_a_layer_takes_its_colour_from_the_image_over_the_ground() -> None:
 
 def test_thirty_two_layers_of_six_clauses_and_layers_that_are_nowhere() -> None:
     def rule(k: int) -> Rule:
-        bands = [on(between("elevation", 10.0 + 2 * k, 40.0 + 2 * k, 3.0, 3.0))]
+        bands: list[Clause] = [on(between("elevation", 10.0 + 2 * k, 40.0 + 2 * k, 3.0, 3.0))]
         bands += [OnNoise(size_m=5.0 + j, seed=j * 40 + k, lower=0.3, soft_lower=0.3) for j in range(4)]
         return Rule(clauses=(*bands, OnNoise(join="break-up", size_m=7.0, seed=k)))
 

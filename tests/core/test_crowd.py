@@ -13,7 +13,7 @@ from elvatch.core.document.recipe import Peg, Recipe, Stand, Stands
 from elvatch.core.document.strew import Clusters, Looks, Mixed, Size, Standing, Strew
 from elvatch.core.ground.description import FlatSource, Ground
 from elvatch.core.ground.heightfield import Heightfield
-from elvatch.core.picture import picture, strewn
+from elvatch.core.picture import shade, strewn
 from elvatch.core.picture.picture import Renderer, Setting, View
 from elvatch.core.picture.terrain import Terrain, terrain
 from elvatch.core.rules.evidence import Evidence
@@ -86,7 +86,7 @@ def sent(
     """What a part of a picture sends to the eye on the mean, and how many things are shapes in it."""
     recipe, field, land = given
     kept: dict[str, np.ndarray] = {}
-    plain = picture.shade.shade
+    plain = shade.shade
 
     def heard(*asked: object, **named: object) -> np.ndarray:
         kept["sent"], kept["seen"] = plain(*asked, **named), asked[0]  # type: ignore[arg-type, assignment]
@@ -95,7 +95,7 @@ def sent(
     with monkeypatch.context() as patch:
         patch.setattr(strewn, "LEAST_PX", least_px)
         patch.setattr(strewn, "_assembled", Cache[strewn.DrawnThings](2))
-        patch.setattr(picture.shade, "shade", heard)
+        patch.setattr(shade, "shade", heard)
         setting = Setting(None, field)
         taken = Renderer().take(land, recipe, SETS, view, evidence=Evidence(SIZE, SIZE), setting=setting)
     f = kept["seen"].fragments  # type: ignore[attr-defined]

@@ -48,7 +48,7 @@ def test_every_place_drains_to_the_border(name: str) -> None:
     level, way_out = network.level_m.ravel(), network.way_out
     cells = np.arange(way_out.size)
     assert (level[way_out] <= level).all(), "water never has to climb"
-    at = cells
+    at = np.asarray(cells, way_out.dtype)
     for _ in range(2 * way_out.size):
         further = way_out[at]
         if np.array_equal(further, at):

@@ -16,7 +16,7 @@ from elvatch.core.ground.places import Places
 from elvatch.core.ground.survey import survey
 from elvatch.core.picture.edge_slopes import with_edges
 from elvatch.core.picture.fragments import GBuffer, nothing_seen
-from elvatch.core.picture.scene import GROUND
+from elvatch.core.picture.kinds import GROUND
 from tests.conftest import NAMES, flat_set, layer, plane
 from tests.core.handing import bumpy_set, rolling
 

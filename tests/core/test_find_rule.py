@@ -6,7 +6,8 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from elvatch.core.document.rule import Join, OnMeasure, Rule
+from elvatch.core.document.clause import Join
+from elvatch.core.document.rule import OnMeasure, Rule
 from elvatch.core.ground import places
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.measures import KINDS, MeasureName, Measures
@@ -62,9 +63,11 @@ class Site:
 
 def clause(rng: np.random.Generator, site: Site, name: MeasureName, join: Join) -> OnMeasure:
     if name == "aspect":
-        low, soft = rng.uniform(0, 360), rng.uniform(0, 30)
-        high = (low + rng.uniform(90, 200)) % 360
-        return OnMeasure(measure=name, unit="°", lower=low, upper=high, soft_lower=soft, soft_upper=soft, join=join)
+        since, soft = rng.uniform(0, 360), rng.uniform(0, 30)
+        until = (since + rng.uniform(90, 200)) % 360
+        return OnMeasure(
+            measure=name, unit="°", lower=since, upper=until, soft_lower=soft, soft_upper=soft, join=join
+        )
     values = site.values[name]
     soft = float(rng.uniform(0, 0.08) * np.ptp(np.quantile(values, (0.05, 0.95))))
     start = rng.uniform(0.5, 0.8) if join == "or" else rng.uniform(0.15, 0.6)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 import math
 from collections.abc import Callable, Sequence
+from typing import Any
 
 import numpy as np
 import pytest
@@ -113,8 +114,9 @@ def of_kind(site: Judged, kind: str) -> list[Finding]:
 FITTING = Fit(tile_m=1.0, relief_m=0.05)
 
 
-def base(**more: object) -> Layer:
-    return layer("base", 0, **({"fit": FITTING, "look": Look(variation=0)} | more))
+def base(**more: Any) -> Layer:
+    given: dict[str, Any] = {"fit": FITTING, "look": Look(variation=0)} | more
+    return layer("base", 0, **given)
 
 
 def sited(*layers: Layer, land: Heightfield | None = None, **more: object) -> Recipe:
@@ -201,7 +203,7 @@ def pulled() -> Judged:
     return judged(sited(land=land), land)
 
 
-def things(**more: object) -> Judged:
+def things(**more: Any) -> Judged:
     thing = Thing(id="boulder", name="Boulder", source=DrawnThing(what="boulder"))
     return judged(sited(things=(thing,), **more), rolling(), counts={"stones": 5000.0})
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import functools
 import math
+from typing import Literal
 
 import numpy as np
 import pytest
@@ -47,7 +49,7 @@ def upper_half(count: int = 4000) -> NDArray[np.float64]:
 
 
 def ask(fit: Fit, one: Pyramid, at: Places, evidence: Evidence | None = None, **look: float) -> Material:
-    laid = layer("one", 0, fit=fit, look=Look(variation=0, **look))
+    laid = layer("one", 0, fit=fit, look=Look.model_validate({"variation": 0, **look}))
     return function.ask(plan.prepare((laid,), {NAMES[0]: one}, evidence), at)
 
 
@@ -103,7 +105,11 @@ def test_a_checker_seen_through_pixels_is_as_large_as_the_stretch_says() -> None
     made = pyramid.build(pyramid.Maps(np.repeat(board[..., None], 3, 2), level, full, full, full), 1.0, 0.1)
     along = np.linspace(0, 40, 8001)  # metres on the surface, uphill
     at = places.on_ground(survey(plane(60)), 10 + along * math.cos(math.radians(60)), np.full(8001, 50.1), 0.002)
-    for projection, size in (("above", 1.0), ("triplanar", 0.5 / math.sin(math.radians(60)))):
+    sizes: tuple[tuple[Literal["above", "triplanar"], float], ...] = (
+        ("above", 1.0),
+        ("triplanar", 0.5 / math.sin(math.radians(60))),
+    )
+    for projection, size in sizes:
         seen = ask(Fit(tile_m=1.0, projection=projection, plane_edge=64), made, at).colour[:, 0] > 0.5
         edges = along[1:][seen[1:] != seen[:-1]]
         assert np.median(np.diff(edges)) == pytest.approx(size, rel=0.02)
@@ -174,7 +180,7 @@ def test_downhill_runs_follow_the_ground_whichever_way_it_falls() -> None:
     for bearing in (20.0, 130.0, 265.0):
         land = survey(plane(35, bearing))
         evidence = Evidence(
-            100, 100, gradient=lambda land=land: land.gradient, lie=lambda bearing=bearing: str(bearing)
+            100, 100, gradient=functools.partial(getattr, land, "gradient"), lie=functools.partial(str, bearing)
         )
         at = places.on_ground(land, np.linspace(20, 80, 40), np.linspace(30, 70, 40), 0.01)
         found = ask(Fit(tile_m=1.0, relief_m=0.1, projection="downhill"), waves(0.4), at, evidence)
@@ -215,7 +221,7 @@ def test_moved_patches_keep_mean_and_contrast_and_hide_the_tile(kind: str) -> No
 def orientations(picture: NDArray[np.float32]) -> NDArray[np.float64]:
     down, right = np.gradient(picture)
     counts, _ = np.histogram(np.arctan2(down, right) % np.pi, 12, (0, np.pi), weights=np.hypot(down, right))
-    return counts / counts.sum()
+    return np.asarray(counts / counts.sum())
 
 
 def test_shift_keeps_the_direction_of_bedded_rock_and_turn_does_not() -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import subprocess
 from pathlib import Path
+from typing import Literal
 
 import numpy as np
 import pytest
@@ -78,7 +79,9 @@ def stood(turn: NDArray[np.float64] | None = None, size_m: float = 2.0) -> Stood
     )
 
 
-def covered(rule: Rule, axes: str = "thing", colour: NDArray[np.float32] | None = None) -> ReadyCover:
+def covered(
+    rule: Rule, axes: Literal["thing", "world", "uv"] = "thing", colour: NDArray[np.float32] | None = None
+) -> ReadyCover:
     """A cover of one layer."""
     flat = np.full((64, 64, 3), 0.8, np.float32) if colour is None else colour
     one = Layer(

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import struct
 import zlib
+from typing import Any
 
 import numpy as np
 import pytest
@@ -17,6 +18,7 @@ from PIL import Image
 from elvatch.core.formats import png
 from elvatch.core.ground import heights
 from elvatch.core.refusal import RefusalError
+from tests import decoded
 
 RNG = np.random.default_rng(5)
 GREY8 = RNG.integers(0, 256, (20, 30)).astype(np.uint8)
@@ -26,7 +28,8 @@ FLOATS = RNG.normal(0, 50, (20, 30)).astype(np.float32)
 
 def tiff(values: np.ndarray, **options: object) -> bytes:
     out = io.BytesIO()
-    tifffile.imwrite(out, values, **options)
+    given: dict[str, Any] = dict(options)
+    tifffile.imwrite(out, values, **given)
     return out.getvalue()
 
 
@@ -164,9 +167,7 @@ def test_any_bytes_are_read_or_refused(data: bytes) -> None:
     )
 )
 def test_our_png_is_read_by_others(values: np.ndarray) -> None:
-    import cv2
-
-    back = cv2.imdecode(np.frombuffer(png.encode(values), np.uint8), cv2.IMREAD_UNCHANGED)
+    back = decoded.of_bytes(png.encode(values))
     np.testing.assert_array_equal(back if values.ndim == 2 else back[..., ::-1], values)
 
 

@@ -64,7 +64,7 @@ def test_raw_is_guessed_right_in_every_order_and_flip(
         )
     )
     step = {"uint8": 0.6 / 255, "uint16": 0.6 / 65535, "float32": 1e-6}[kind] * np.ptp(land().heights_m)
-    np.testing.assert_allclose(metres, land().heights_m, atol=step + 1e-5)
+    np.testing.assert_allclose(metres, land().heights_m, atol=float(step) + 1e-5)
     assert told["first_row"] == ("south" if down else "north")
     assert told["first_column"] == ("east" if across else "west")
     assert (told["width_m"], told["samples_across"]) == (130.0, 65)
@@ -89,6 +89,7 @@ def test_a_tiff_tells_its_scale_to_other_readers(tmp_path: Path) -> None:
     path = written_ground(tmp_path, format="tiff", type="float32")["site_ground.tif"]
     with tifffile.TiffFile(path) as file:
         tags = file.pages.first.geotiff_tags
+    assert tags is not None
     assert tags["ModelPixelScale"] == [130 / 64, 130 / 64, 0.0]
     assert tags["ModelTiepoint"] == [0, 0, 0, 0, 130.0, 0]
     assert int(tags["GTRasterTypeGeoKey"]) == 2  # samples are points

@@ -16,7 +16,7 @@ from elvatch.core.document.fit import Fit, Lie
 from elvatch.core.document.layer import Edge
 from elvatch.core.document.recipe import Recipe
 from elvatch.core.document.rule import OnNoise, Rule, on
-from elvatch.core.document.sheet import Fine, MapsEntry, Region, Sheet, Slot, Tiling
+from elvatch.core.document.sheet import Encoding, Fine, MapsEntry, Region, Sheet, Slot, Tiling
 from elvatch.core.document.water import Water
 from elvatch.core.document.wear import Effects, FromStock, ReliefEffect, Wear
 from elvatch.core.formats.written import FORMS
@@ -26,13 +26,14 @@ from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.handoff import bands, encoding, file_names, job, tile_work
 from elvatch.core.handoff.listing import files_of
 from elvatch.core.handoff.looking import Looking, Window, landed
-from elvatch.core.handoff.manifest import Manifest
+from elvatch.core.handoff.manifest import FileSaid, Manifest
 from elvatch.core.handoff.values import MapValue
 from elvatch.core.parallel import Token
 from elvatch.core.refusal import CancelledError, RefusalError
 from elvatch.core.rules.evidence import Evidence
 from elvatch.core.run import Run
 from elvatch.core.stock import sheet as overlay
+from tests import decoded
 from tests.conftest import NAMES, flat_set, layer, plane, recipe
 from tests.core.handing import bumpy_set, entry, read, rolling, source_of, written
 
@@ -143,7 +144,9 @@ def test_maps_hold_what_the_cover_answers(tmp_path: Path) -> None:
         assert np.abs(packed[:, k] / 255 - getattr(cover, name)).max() <= 0.51 / 255, name
     glossy = read(out["n-me-of-it_gloss.png"]).ravel()
     assert np.abs(glossy / 65535 - (1 - cover.roughness)).max() <= 0.51 / 65535
-    held = next(file for file in told.files if file.entry == "height").channels[0]
+    high = next(file for file in told.files if file.entry == "height")
+    assert isinstance(high, FileSaid)
+    held = high.channels[0]
     height = held.low + read(out["n-me-of-it_height.png"]).ravel() / 65535 * (held.high - held.low)
     lift = np.sqrt(1 + np.square(at.rise()).sum(axis=1))
     assert np.abs(height - (at.elevation_m + cover.relief_m * lift)).max() < (held.high - held.low) / 60000
@@ -184,6 +187,7 @@ def test_tiles_put_together_are_the_whole_and_a_region_is_its_part(
     covered = np.zeros(normal.shape[:2], int)
     for file in told.files:
         all_of = normal if file.entry == "normal" else weights
+        assert isinstance(file, FileSaid)
         tile = file.tile
         at_row = np.clip(np.arange(-border, tile.rows + border) + tile.first_row, 0, len(all_of) - 1)
         at_col = np.clip(np.arange(-border, tile.columns + border) + tile.first_column, 0, all_of.shape[1] - 1)
@@ -199,7 +203,6 @@ def test_tiles_put_together_are_the_whole_and_a_region_is_its_part(
 
 
 def test_every_format_reads_back_elsewhere_as_it_was_meant(tmp_path: Path) -> None:
-    import cv2
 
     three, one = ("roughness", "metallic", "occlusion"), ("occlusion",)
     wanted = []
@@ -214,25 +217,25 @@ def test_every_format_reads_back_elsewhere_as_it_was_meant(tmp_path: Path) -> No
     at = places.on_grid(source.survey, 50, 50, 0, 50)
     cover = function.ask(plan.prepare(source.recipe.layers, BUMPY), at)
     for of in wanted:
-        values = np.stack([getattr(cover, slot.of) for slot in of.holds], -1).reshape(50, 50, -1)
+        laid = np.stack([getattr(cover, slot.of) for slot in of.holds], -1).reshape(50, 50, -1)
         path = out[f"site_{of.id}.{FORMS[of.format].suffix}"]
         dtype = np.dtype(of.type)
-        found = read(path, values.shape, of.type, not of.low_byte_first).reshape(values.shape)
+        found = read(path, laid.shape, of.type, not of.low_byte_first).reshape(laid.shape)
         assert found.dtype.newbyteorder("=") == dtype, path.name
         scale = np.iinfo(dtype).max if dtype.kind == "u" else 1
         within = {"uint8": 0.51 / 255, "uint16": 0.51 / 65535, "float16": 1e-3, "float32": 0}[of.type]
-        apart = np.abs(found / scale - values)
+        apart = np.abs(found / scale - laid)
         if of.format == "jpeg":
             assert apart.mean() < 0.02, path.name
         else:
             assert apart.max() <= within, path.name
-    assert cv2.imread(str(out["site_webpuint83.webp"]), cv2.IMREAD_UNCHANGED)[..., 2].ravel().tolist() == (
+    assert decoded.of_file(out["site_webpuint83.webp"])[..., 2].ravel().tolist() == (
         read(out["site_pnguint83.png"])[..., 0].ravel().tolist()
     )
 
 
 @pytest.mark.parametrize("name", encoding.ENCODINGS)
-def test_colours_are_what_the_standard_library_for_colour_says(name: encoding.Encoding) -> None:
+def test_colours_are_what_the_standard_library_for_colour_says(name: Encoding) -> None:
     import PyOpenColorIO as ocio
 
     config = ocio.Config.CreateFromFile(encoding.CONFIG)
@@ -328,9 +331,10 @@ def test_measures_are_written_in_their_units(tmp_path: Path) -> None:
     )
     out = written(wanted, source_of(recipe((), ground), ground, {}), tmp_path / "out")
     with tifffile.TiffFile(out["site_steep.tif"]) as file:
-        assert "slope, ?" in file.pages[0].description
+        assert "slope, ?" in file.pages.first.description
         steep = file.pages[0].asarray()
-    assert (steep.dtype, steep.shape) == (np.float32, (350, 700))
+    assert steep.dtype == np.float32
+    assert steep.shape == (350, 700)
     # 100 m of heights squeezed into a depth of 50 m: only the eastward rise is there
     assert np.abs(steep - 20).max() < 0.01
 
@@ -476,11 +480,13 @@ def test_what_is_looked_into_before_and_after_is_what_is_written(tmp_path: Path)
     told = {file.name: file for file in Manifest.model_validate_json(out["hand-off.json"].read_bytes()).files}
     for file in files_of(wanted, source)[4:6]:
         before = Looking(source, Token()).into(file, Window(20, 30, 16, 8, 1))
-        after = landed(out[file.name], told[file.name], Window(20, 30, 16, 8, 1))
+        said = told[file.name]
+        assert isinstance(said, FileSaid)
+        after = landed(out[file.name], said, Window(20, 30, 16, 8, 1))
         assert before.values == after.values
         numbers = np.frombuffer(base64.b64decode(after.values), "<f4").reshape(8, 16, -1)
         codes = read(out[file.name]).reshape(file.image.height, file.image.width, -1)[30:38, 20:36]
-        held = told[file.name].channels[0]
+        held = said.channels[0]
         np.testing.assert_allclose(numbers, held.low + codes / 65535 * (held.high - held.low), atol=1e-3)
         assert base64.b64decode(after.picture).startswith(b"\x89PNG")
         assert sum(after.spread[0].counts) > 0

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import os
 import signal
 import struct
@@ -16,7 +17,7 @@ import pytest
 from elvatch.core.document import recipe as recipes
 from elvatch.core.formats import isolated, texture
 from elvatch.core.ground import heights
-from elvatch.core.parallel import Token
+from elvatch.core.parallel import WORKERS, Token
 from elvatch.core.refusal import CancelledError, RefusalError
 from elvatch.core.stock import archive, intake
 from tests import hostile
@@ -88,7 +89,7 @@ def test_many_at_once_are_refused_instead_of_holding_all_who_ask(monkeypatch: py
         thread.join(30)
     busy = [text for text in said if "decoded already" in text]
     assert len(said) == 12
-    assert len(busy) >= 12 - isolated.WORKERS - 4
+    assert len(busy) >= 12 - WORKERS - 4
 
 
 def _directory_elsewhere() -> bytes:
@@ -162,7 +163,7 @@ def test_one_bad_file_of_a_drop_answers_for_itself() -> None:
         "c.tif": b"II*\0",
         "d.exr": b"\x76\x2f\x31\x01junk",
     }
-    found = intake.propose([(path, lambda data=data: data) for path, data in files.items()], "Drop")
+    found = intake.propose([(path, functools.partial(bytes, data)) for path, data in files.items()], "Drop")
     assert {file.seen.path for guess in found.sets for file in guess.files} == {
         "a/silt_colour.png",
         "b/mud_colour.png",

@@ -7,6 +7,8 @@ import subprocess
 import sys
 from pathlib import Path
 
+from tests import decoded
+
 _MADE_UP = """
 from typing import Annotated, Literal
 
@@ -190,7 +192,6 @@ print(json.dumps({
 def test_a_clause_declared_once_is_in_the_schema_the_catalogue_a_sentence_a_rule_and_what_is_written(
     tmp_path: Path,
 ) -> None:
-    import cv2
 
     command = [sys.executable, "-c", _MADE_UP_CLAUSE + _ASKED_OF_CLAUSE, str(tmp_path)]
     said = json.loads(subprocess.run(command, check=True, capture_output=True, text=True).stdout)
@@ -205,7 +206,7 @@ def test_a_clause_declared_once_is_in_the_schema_the_catalogue_a_sentence_a_rule
     assert said["renamed"] == "Track"
     # both layers are of one set: the upper shows by the edge where its relief meets the lower's
     assert 0 < said["picture"] < 96 * 64 / 4
-    share = cv2.imread(next(one for one in said["written"] if "Here" in one or "here" in one), cv2.IMREAD_UNCHANGED)
+    share = decoded.of_file(next(one for one in said["written"] if "Here" in one or "here" in one))
     assert share[69, 20] == 65535
     assert share[40, 60] == 0
 
@@ -286,7 +287,6 @@ print(json.dumps({
 
 
 def test_a_measure_and_a_blend_mode_declared_once_are_known_everywhere(tmp_path: Path) -> None:
-    import cv2
 
     command = [sys.executable, "-c", _MADE_UP_NAMES + _ASKED_OF_NAMES, str(tmp_path)]
     said = json.loads(subprocess.run(command, check=True, capture_output=True, text=True).stdout)
@@ -296,9 +296,9 @@ def test_a_measure_and_a_blend_mode_declared_once_are_known_everywhere(tmp_path:
     assert said["picture"] > 96 * 64 / 8
     assert said["as screen"]
     assert not said["as multiply"]
-    shares = cv2.imread(next(one for one in said["written"] if "share_02" in one), cv2.IMREAD_UNCHANGED)
+    shares = decoded.of_file(next(one for one in said["written"] if "share_02" in one))
     assert (shares[:31] > 0).all()
     assert (shares[34:] == 0).all()
-    north = cv2.imread(next(one for one in said["written"] if "northing" in one), cv2.IMREAD_UNCHANGED)
+    north = decoded.of_file(next(one for one in said["written"] if "northing" in one))
     assert north[0].mean() > 99
     assert north[-1].mean() < 1

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra import numpy as hnp
+from numpy.typing import NDArray
 
 from elvatch.core.document.rule import Rule, on
 from elvatch.core.ground import blur, clauses, drainage, mend, places, sampling
@@ -189,11 +192,9 @@ def test_a_stroke_reaches_no_farther_than_its_size(east: float, north: float, si
 @FEW
 def test_levels_are_counted_as_sorting_finds_them(kind: type, different: int, count: int, seed: int) -> None:
     rng = np.random.default_rng(seed)
-    pool = (
-        (rng.normal(0, 300, different) + (400 if kind in (np.uint16, np.uint32) else 0))
-        .clip(0 if kind in (np.uint16, np.uint32) else -30000, 30000)
-        .astype(kind)
-    )
+    whole = kind in (np.uint16, np.uint32)
+    spread = rng.normal(0, 300, different) + (400 if whole else 0)
+    pool: NDArray[Any] = np.asarray(spread.clip(0 if whole else -30000, 30000).astype(kind))
     values = rng.choice(pool, count)
     if kind is np.float32:
         values[0] = -0.0

@@ -13,6 +13,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from elvatch.core.document.light import Light, Mist
+from elvatch.core.gloss import mirrored_share
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.horizon import sky_view
 from elvatch.core.light import harmonics, sky, sun
@@ -20,7 +21,7 @@ from elvatch.core.light.air import Air, air, lost_over, passed, usual_visibility
 from elvatch.core.light.lighting import Lighting, lighting
 from elvatch.core.light.spectrum import LUMINANCE
 from elvatch.core.light.sun import direction
-from elvatch.core.picture.lit import lit, mirrored_share
+from elvatch.core.picture.lit import lit
 
 
 @pytest.mark.parametrize(

@@ -18,8 +18,8 @@ from tests.core import pictures as p
 def test_numbers_and_back_are_the_same_codes(role: Role, bits: int, seed: int) -> None:
     most = 2**bits
     shape = (16, 16, 3) if FACTS[role].channels == 3 else (16, 16)
-    kind = np.uint8 if bits == 8 else np.uint16
-    codes = np.random.default_rng(seed).integers(0, most, shape).astype(kind)
+    drawn = np.random.default_rng(seed).integers(0, most, shape)
+    codes = drawn.astype(np.uint8) if bits == 8 else drawn.astype(np.uint16)
     back = loaded.whole(role, loaded.numbers(role, codes), bits)
     # sixteen bits of sRGB are finer than a float's linear light near white
     apart = np.abs(back.astype(int) - codes.astype(int)).max()
@@ -70,7 +70,7 @@ def ridge(tile_m: float = 1.0) -> pyramid.Pyramid:
     height = np.tile(np.clip(1 - 4 * x, 0, 1), (64, 1))
     grey = np.full((64, 64, 3), 0.3, np.float32)
     maps: dict[Role, np.ndarray] = {"height": p.whole(height, 16), "colour": loaded.whole("colour", grey, 16)}
-    return loaded.for_lookups(Loaded(maps, tile_m, 0.25), 64)  # type: ignore[arg-type]
+    return loaded.for_lookups(Loaded(maps, tile_m, 0.25), 64)
 
 
 def test_the_side_of_a_ridge_that_faces_the_sun_is_the_bright_one() -> None:

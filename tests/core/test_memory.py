@@ -75,7 +75,8 @@ def test_one_layer_alone_lies_over_plain_grey_by_its_own_rule() -> None:
 
 @given(st.integers(1, 6), st.lists(st.lists(st.sampled_from("abcdefgh"), unique=True, max_size=6), max_size=8))
 def test_no_two_names_have_one_slot_and_what_stays_is_not_asked_anew(count: int, calls: list[list[str]]) -> None:
-    slots, of = _Slots(count), {}
+    slots = _Slots(count)
+    of: dict[int, str] = {}
     for names in calls:
         found, fresh = slots.take(names)
         used = [slot for slot in found if slot >= 0]

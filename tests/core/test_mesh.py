@@ -70,10 +70,10 @@ def heights_at(ground: Survey, x: Places, y: Places) -> Places:
     u, v = c - j, r - i
     h = ground.heights.astype(np.float64)
     upper = h[i, j] * (1 - u) + h[i, j + 1] * u
-    return upper * (1 - v) + (h[i + 1, j] * (1 - u) + h[i + 1, j + 1] * u) * v
+    return np.asarray(upper * (1 - v) + (h[i + 1, j] * (1 - u) + h[i + 1, j + 1] * u) * v)
 
 
-def furthest(ground: Survey, vertices: Places, triangles: NDArray[np.int64], count: int) -> float:
+def furthest(ground: Survey, vertices: Places, triangles: NDArray[np.integer], count: int) -> float:
     """The greatest distance up or down of a mesh's places, spread over its area, from the ground."""
     a, b, c = (vertices[triangles[:, k]] for k in range(3))
     area = np.abs(twice_area(a, b, c)) / 2
@@ -85,7 +85,7 @@ def furthest(ground: Survey, vertices: Places, triangles: NDArray[np.int64], cou
     return float(np.abs(at[:, 2] - heights_at(ground, at[:, 0], at[:, 1])).max())
 
 
-def flat_area(vertices: Places, triangles: NDArray[np.int64]) -> float:
+def flat_area(vertices: Places, triangles: NDArray[np.integer]) -> float:
     return float(twice_area(*(vertices[triangles[:, k]] for k in range(3))).sum() / 2)
 
 
@@ -207,7 +207,8 @@ def test_glb_is_what_the_validator_and_another_reader_take_it_for(tmp_path: Path
     )
     assert (found["numErrors"], found["numWarnings"]) == (0, 0), found
     assert len(found["resources"]) >= (4 if maps == "linked" else 1)
-    loaded = trimesh.load(path, process=False, force="mesh")
+    loaded = trimesh.load_mesh(path, process=False)
+    assert isinstance(loaded, trimesh.Trimesh)
     level = meshes.levels_of(of, sheet(of), source)[0]
     mesh = meshes.mesh_of(of, source, [level], 0, 0, 0, Run())
     np.testing.assert_array_equal(loaded.faces, mesh.triangles)
@@ -225,7 +226,8 @@ def test_text_and_ply_are_read_as_the_same_triangles(tmp_path: Path, form: str) 
     source = site(rolling())
     of = entry(format=form, shares="colours", greatest_error_m=0.3)
     path = written(sheet(of), source, tmp_path / "out")[f"site_mesh.{form}"]
-    loaded = trimesh.load(path, process=False)
+    loaded = trimesh.load_mesh(path, process=False)
+    assert isinstance(loaded, trimesh.Trimesh)
     level = meshes.levels_of(of, sheet(of), source)[0]
     mesh = meshes.mesh_of(of, source, [level], 0, 0, 0, Run())
     np.testing.assert_array_equal(loaded.faces, mesh.triangles)
@@ -328,9 +330,8 @@ def test_a_face_leaves_standing_on_its_foot_and_looks_south(tmp_path: Path) -> N
     upright = lying.recipe.ground.model_copy(update={"upright": Upright(faces_deg=90, foot_m=30)})
     standing = replace(lying, recipe=lying.recipe.model_copy(update={"ground": upright}))
     of = entry(greatest_error_m=0.3)
-    loaded = trimesh.load(
-        written(sheet(of), standing, tmp_path / "out")["site_mesh.glb"], process=False, force="mesh"
-    )
+    loaded = trimesh.load_mesh(written(sheet(of), standing, tmp_path / "out")["site_mesh.glb"], process=False)
+    assert isinstance(loaded, trimesh.Trimesh)
     # in the file y is up and z looks south
     low, high = loaded.bounds
     wanted = [0, ground.width_m, 30, 30 + ground.depth_m]

@@ -109,7 +109,8 @@ def test_a_blade_rises_and_falls_along_its_length() -> None:
 
 @given(st.integers(0, 99), st.floats(0.01, 3.0), st.integers(1, 4))
 def test_octaves_at_many_places_are_those_of_each(seed: int, step: float, octaves: int) -> None:
-    x, y = np.arange(40) * step - 7.3, np.arange(40) * step * 0.31 + 2.2
+    x = np.asarray(np.arange(40) * step - 7.3, np.float64)
+    y = np.asarray(np.arange(40) * step * 0.31 + 2.2, np.float64)
     found = np.zeros(40)
     noise.add_octaves(x, y, 40, seed, octaves, 0.6, found)
     wanted = [noise.fractal_noise(a, b, seed, 0, octaves, 0.6) for a, b in zip(x, y, strict=True)]

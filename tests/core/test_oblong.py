@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any
+
 import numpy as np
 import pytest
 
 from elvatch.core.ground import blur, curvature, drainage, horizon, relative, slope
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.ground.shaped import Shaped
+from elvatch.core.ground.step import StepBase
 from elvatch.core.ground.steps import (
     bend,
     brush,
@@ -37,7 +41,7 @@ from elvatch.core.ground.steps.terrace import TerraceStep
 from elvatch.core.run import Run
 
 WIDE_M, DEEP_M = 300.0, 200.0
-COMMON = {"id": "step", "name": "x"}
+COMMON: dict[str, Any] = {"id": "step", "name": "x"}
 
 
 def land(rows: int, cols: int, rise: float = 1.0) -> Heightfield:
@@ -67,7 +71,7 @@ STROKES = tuple(
     for tool in ("raise", "flatten")
 )
 CURVE = tuple(HeightPoint(before=b, after=a) for b, a in ((0, 0), (0.5, 0.3), (1, 1)))
-STEPS = {
+STEPS: dict[str, tuple[Callable[..., Shaped], StepBase]] = {
     "form": (form.apply, FormStep(**COMMON, size_m=90, height_m=30, detail=2)),
     "dunes": (form.apply, FormStep(**COMMON, character="dunes", size_m=60, height_m=9, detail=1, bearing_deg=200)),
     "basin": (form.apply, FormStep(**COMMON, character="basin", size_m=90, height_m=30, detail=1)),

@@ -11,6 +11,7 @@ from elvatch.core import parallel
 from elvatch.core.mapping.lookup import look_up_sheet
 from elvatch.core.refusal import CancelledError, RefusalError
 from elvatch.core.stock import overlay, overlays, sheet
+from elvatch.core.stock.generators.controls import Control
 from elvatch.core.stock.overlays import OVERLAYS, strokes
 from elvatch.core.stock.overlays.strokes import along
 from elvatch.core.stock.resize import resized
@@ -66,9 +67,9 @@ def test_drawing_stops_when_what_its_thread_watches_is_cancelled() -> None:
 @pytest.mark.parametrize(
     ("what", "control"), [(what, one) for what, kind in OVERLAYS.items() for one in kind.controls]
 )
-def test_every_control_changes_its_overlay(what: str, control: overlays.Control) -> None:
+def test_every_control_changes_its_overlay(what: str, control: Control) -> None:
     ends = [overlays.draw(what, 3, {control.name: v}, size_px=64) for v in (control.least, control.most)]
-    assert not np.array_equal(*ends)
+    assert not np.array_equal(ends[0], ends[1])
     with pytest.raises(RefusalError, match=f"{control.label}: found"):
         overlays.draw(what, 3, {control.name: control.most + 1})
 

@@ -108,7 +108,7 @@ def test_maps_of_floats_are_read_by_others_as_they_were(width: int, height: int)
     np.testing.assert_array_equal(tifffile.imread(io.BytesIO(out.getvalue())), values)
     assert max(asked) <= tiff.TILE, "never more than a row of tiles at once"
     with tifffile.TiffFile(io.BytesIO(out.getvalue())) as file:
-        assert file.pages[0].description == "heights, m"
+        assert file.pages.first.description == "heights, m"
 
 
 def test_ramps_show_the_bulk_of_a_map() -> None:

@@ -4,18 +4,20 @@ from __future__ import annotations
 
 import dataclasses
 import math
+from collections.abc import Callable
 from itertools import pairwise
 
 import numpy as np
 import pytest
 
-from elvatch.core import colour
+from elvatch.core import colour, gloss
 from elvatch.core.document.light import Light
 from elvatch.core.document.recipe import Recipe, Stand, Stands
 from elvatch.core.ground.heightfield import Heightfield
 from elvatch.core.light.sun import direction
 from elvatch.core.parallel import Token
-from elvatch.core.picture import camera, figure, gbuffer, lit, scene
+from elvatch.core.picture import camera, figure, gbuffer, scene
+from elvatch.core.picture import kinds as kinds_
 from elvatch.core.picture import picture as pictures
 from elvatch.core.picture.picture import Picture, Renderer, View
 from elvatch.core.picture.sunlit import sunlit
@@ -55,7 +57,7 @@ def test_the_sun_lobe_is_ggx_with_height_correlated_smith(roughness: float) -> N
         to_eye, to_sun = (v / np.linalg.norm(v) for v in np.abs(rng.normal(size=(2, 3))) + 0.05)
         half = (to_eye + to_sun) / np.linalg.norm(to_eye + to_sun)
         cosines = float(to_sun[2]), float(to_eye[2]), float(half[2]), float(half @ to_eye)
-        lobe = lit.sun_shape(roughness, *cosines[:3]) * (0.04 + 0.96 * lit.facing(cosines[3]))
+        lobe = gloss.sun_shape(roughness, *cosines[:3]) * (0.04 + 0.96 * gloss.facing(cosines[3]))
         assert lobe == pytest.approx(reference_ggx(roughness, *cosines), rel=1e-4)
 
 
@@ -92,8 +94,8 @@ def test_no_speckle_of_shadow_on_an_open_slope(sun_deg: float, tilt: float) -> N
     buffer = gbuffer.look(place, eye, 120, 90, 4)
     sun = direction(180, sun_deg)  # the slope rises northwards: it faces the sun
     seen = sunlit(place, buffer, sun, 0.53, 4, 0.04 * ground.cell_x_m).part
-    on_ground = buffer.fragments.kind == scene.GROUND
-    assert on_ground.sum() > 3000
+    on_ground = buffer.fragments.kind == kinds_.GROUND
+    assert np.sum(on_ground) > 3000
     assert (seen[on_ground] == 1).all()
 
 
@@ -119,7 +121,7 @@ def test_the_border_is_a_clean_cut_with_sky_beside_it() -> None:
     kinds = gbuffer.look(scene_of(land, None), eye, 160, 120, 1).fragments.kind.reshape(120, 160)
     middle = kinds[:, 80]
     runs = [int(middle[0]), *(int(b) for a, b in pairwise(middle) if a != b)]
-    assert runs == [scene.SKY, scene.GROUND, scene.SIDE, scene.SKY]
+    assert runs == [kinds_.SKY, kinds_.GROUND, kinds_.SIDE, kinds_.SKY]
     assert shown.pixels.shape == (120, 160, 3)
 
 
@@ -165,7 +167,8 @@ def test_rays_meet_the_whole_figure_and_nothing_else() -> None:
         # by its distance alone, asked of all its parts every four millimetres
         along = np.arange(1.5, 5, 0.004)
         away = np.array([figure.distance(*(eye + t * way)) for t in along])
-        found = figure.meet(*eye, *way, 0.0)
+        (x, y, z), (dx, dy, dz) = map(float, eye), map(float, way)
+        found = figure.meet(x, y, z, dx, dy, dz, 0.0)
         if away.min() < -0.002:
             met += 1
             assert found == pytest.approx(along[np.argmax(away < 0)], abs=0.006)
@@ -191,7 +194,7 @@ def test_the_figure_stands_at_the_peg_and_throws_a_shadow() -> None:
     peg = site(ground).peg
     eye = camera.from_stand(near.near, camera.peg_target(near.near, peg, ground), 120, 160, ground)
     kinds = gbuffer.look(scene_of(land, peg), eye, 120, 160, 1).fragments.kind.reshape(160, 120)
-    for height, wanted in ((1.0, scene.FIGURE), (1.65, scene.FIGURE), (1.85, scene.SKY)):
+    for height, wanted in ((1.0, kinds_.FIGURE), (1.65, kinds_.FIGURE), (1.85, kinds_.SKY)):
         seen_at = camera.project(eye, (peg.east_m, peg.north_m, 50.0 + height)) or (0, 0)
         assert kinds[int(seen_at[1] * 160), int(seen_at[0] * 120)] == wanted
 
@@ -227,9 +230,17 @@ def test_each_pixel_stands_for_the_area_it_sees() -> None:
 
 def test_an_edit_of_the_cover_keeps_what_was_seen_and_where_the_sun_falls(monkeypatch: pytest.MonkeyPatch) -> None:
     calls: list[str] = []
-    look, sun_seen = gbuffer.look, pictures.sunlit
-    monkeypatch.setattr(gbuffer, "look", lambda *a, **k: (calls.append("look"), look(*a, **k))[1])
-    monkeypatch.setattr(pictures, "sunlit", lambda *a, **k: (calls.append("sunlit"), sun_seen(*a, **k))[1])
+    look, sun_seen = gbuffer.look, sunlit
+
+    def told(name: str, how: Callable[..., object]) -> Callable[..., object]:
+        def call(*given: object, **named: object) -> object:
+            calls.append(name)
+            return how(*given, **named)
+
+        return call
+
+    monkeypatch.setattr(gbuffer, "look", told("look", look))
+    monkeypatch.setattr(pictures, "sunlit", told("sunlit", sun_seen))
     ground = plane(10)
     land, renderer, before = terrain(ground), Renderer(), site(ground)
     view = View("mid", 60, 40)

@@ -20,6 +20,7 @@ from elvatch.core.ground.shaped import Shaped
 from elvatch.core.light.lighting import lighting
 from elvatch.core.light.water import INDEX, fresnel, pool, ripples, wetness, wetted
 from elvatch.core.picture import beyond, camera, gbuffer, scene
+from elvatch.core.picture import kinds as kinds_
 from elvatch.core.picture.picture import Renderer, View
 from elvatch.core.picture.shade import shade
 from elvatch.core.picture.terrain import scene_of, terrain
@@ -58,8 +59,8 @@ def test_the_usual_air_leaves_two_thirds_of_the_contrast_at_any_size(size_m: flo
     ground = hills(size_m)
     land, stands = terrain(ground), far_of(ground)
     eye = camera.from_stand(stands.far, camera.far_target(ground), 240, 180, ground)
-    on_ground = gbuffer.look(scene_of(land, None), eye, 240, 180, 1).fragments.kind.reshape(180, 240) == scene.GROUND
-    assert on_ground.mean() > 0.2
+    on_ground = gbuffer.look(scene_of(land, None), eye, 240, 180, 1).fragments.kind.reshape(180, 240) == kinds_.GROUND
+    assert np.mean(on_ground) > 0.2
     spread = []
     for visibility in (None, 20_000.0):
         light = Light(visibility_km=visibility)
@@ -108,7 +109,7 @@ def test_light_fades_under_water_as_beer_and_lambert_say(depth: float) -> None:
     eye = camera.from_stand(Stand(tilt_deg=89, distance_m=10, view_deg=8), (20, 20, 50), 9, 9, ground)
     buffer = gbuffer.look(scene_of(terrain(ground), None, water=made), eye, 9, 9, 1)
     f = buffer.fragments
-    assert (f.kind[:81] == scene.WATER).all()
+    assert (f.kind[:81] == kinds_.WATER).all()
     assert f.under_m[40] == pytest.approx(depth, rel=0.01)
     material, index = white(f.on_ground())
     no_sky = light.sky._replace(table=light.sky.table * 0, falling=light.sky.falling * 0)
@@ -116,7 +117,7 @@ def test_light_fades_under_water_as_beer_and_lambert_say(depth: float) -> None:
     def seen(takes: tuple[float, float, float]) -> np.ndarray:
         through = light._replace(sky=no_sky, water=made._replace(takes=takes, deep=(0.0, 0.0, 0.0)))
         sun = np.ones(len(f.kind), np.float32)
-        return shade(buffer, material, index, sun, through, beyond.no_around())[40]
+        return np.asarray(shade(buffer, material, index, sun, through, beyond.no_around())[40])
 
     mirrored = seen((1e6, 1e6, 1e6))
     share = (seen(made.takes) - mirrored) / (seen((0.0, 0.0, 0.0)) - mirrored)
@@ -150,10 +151,10 @@ def test_still_water_mirrors_a_post_at_the_right_pixel() -> None:
 
     for up in (1.2, 1.9):
         row, col = at(up)
-        assert kinds[row, col] == scene.WATER
-        assert mirror[row, col] == scene.FIGURE
+        assert kinds[row, col] == kinds_.WATER
+        assert mirror[row, col] == kinds_.FIGURE
     top, col = at(2.0)
-    column = np.flatnonzero(mirror[:, col] == scene.FIGURE)
+    column = np.flatnonzero(mirror[:, col] == kinds_.FIGURE)
     assert column.max() == pytest.approx(top, abs=1)
 
 
@@ -165,7 +166,7 @@ def test_the_waterline_of_a_picture_lies_where_the_ground_meets_the_level() -> N
     )
     kinds = gbuffer.look(scene_of(terrain(ground), None, water=water), eye, 200, 160, 1).fragments.kind[:32000]
     column = kinds.reshape(160, 200)[:, 100]
-    line = int(np.flatnonzero(column == scene.WATER).max())
+    line = int(np.flatnonzero(column == kinds_.WATER).max())
     shore = 60 + 1.0 / math.tan(math.radians(13.7))
     spot = camera.project(eye, (50.0, shore, level))
     assert spot is not None
@@ -221,9 +222,9 @@ def test_beyond_the_edge_the_ground_goes_on_without_a_step_and_calms_down() -> N
     land = terrain(ground)
     eye = camera.from_stand(far.stands.far, camera.far_target(ground), 200, 150, ground)
     kinds = [gbuffer.look(scene_of(land, None, outer=o), eye, 200, 150, 1).fragments.kind for o in (None, outer)]
-    site = kinds[0] == scene.GROUND
-    assert (kinds[1][site] == scene.GROUND).mean() > 0.97, "it stands before little of the site"
-    assert (kinds[0] == scene.SKY).sum() > 5 * (kinds[1] == scene.SKY).sum(), "the void is gone"
+    site = kinds[0] == kinds_.GROUND
+    assert (kinds[1][site] == kinds_.GROUND).mean() > 0.97, "it stands before little of the site"
+    assert np.sum(kinds[0] == kinds_.SKY) > 5 * np.sum(kinds[1] == kinds_.SKY), "the void is gone"
 
 
 def test_what_lies_beyond_shades_nothing_of_the_site(monkeypatch: pytest.MonkeyPatch) -> None:

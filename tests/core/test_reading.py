@@ -35,7 +35,7 @@ def land(character: str, rows: int, cols: int, seed: int) -> np.ndarray:
         {"id": "form", "name": "x", "character": character, "size_m": 300, "height_m": 100, "seed": seed}
     )
     made = form.apply(Shaped(flat), step, Run()).ground.heights_m
-    return (made - made.min()) / np.ptp(made)
+    return np.asarray((made - made.min()) / np.ptp(made))
 
 
 def exr(channels: dict[str, np.ndarray], **header: object) -> bytes:
@@ -104,7 +104,7 @@ def test_headerless_files_that_fit_nothing_are_refused(data: bytes, reading: Rea
 
 @pytest.mark.parametrize("kind", [np.float16, np.float32])
 def test_any_channel_of_an_exr(kind: type) -> None:
-    other = (FLOATS * 2 + 5).astype(kind)
+    other: np.ndarray = np.asarray(FLOATS * 2 + 5, kind)
     data = exr({"height": FLOATS.astype(kind), "fog": other})
     file = heights.read("x.exr", data)
     np.testing.assert_array_equal(file.values, FLOATS.astype(kind).astype(np.float32))
@@ -184,7 +184,7 @@ def test_pages_no_data_and_cell_of_a_tiff() -> None:
 @pytest.mark.parametrize("kind", [np.int16, np.int32, np.uint32, np.float64])
 def test_tiffs_of_other_numbers(kind: type) -> None:
     out = io.BytesIO()
-    values = (FLOATS * 10 + 600).astype(kind)
+    values: np.ndarray = np.asarray(FLOATS * 10 + 600, kind)
     tifffile.imwrite(out, values)
     np.testing.assert_allclose(heights.read("x.tif", out.getvalue()).values, values.astype(np.float32))
 

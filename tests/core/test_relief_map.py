@@ -16,7 +16,7 @@ from tests.core.shapes import ground_of
 def lightness(linear: np.ndarray) -> np.ndarray:
     """CIE L* of linear Rec.709."""
     y = linear @ np.array([0.2126, 0.7152, 0.0722])
-    return np.where(y > 216 / 24389, 116 * np.cbrt(y) - 16, y * 24389 / 27)
+    return np.asarray(np.where(y > 216 / 24389, 116 * np.cbrt(y) - 16, y * 24389 / 27))
 
 
 @pytest.mark.parametrize("scale", ["even", "logarithmic", "about zero"])

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import Any
 
 import numpy as np
 import pytest
@@ -212,7 +213,7 @@ def test_wear_changes_a_things_own_material_where_its_rule_says() -> None:
 
 def test_wear_lies_at_its_place_in_a_things_column_and_wears_layers_through() -> None:
     green = layer("Green", 0)
-    white = {"colour": {"mode": "replace", "colour": "#ffffff", "strength": 1.0}}
+    white: dict[str, Any] = {"colour": {"mode": "replace", "colour": "#ffffff", "strength": 1.0}}
     under = worn((wear(place=on_thing.OWN_MATERIAL, **white),), (green,))
     over = worn((wear(**white),), (green,))
     through = worn((wear(worn_through=1.0),), (green,))

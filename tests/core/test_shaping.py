@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 import pytest
 
@@ -10,7 +12,7 @@ from elvatch.core.cache import Cache
 from elvatch.core.ground import description as d
 from elvatch.core.ground import shaping
 from elvatch.core.ground.shaped import Shaped
-from elvatch.core.ground.step import steps
+from elvatch.core.ground.step import StepBase, steps
 from elvatch.core.ground.steps.form import FormStep
 from elvatch.core.ground.steps.resample import ResampleStep
 from elvatch.core.ground.steps.rivers import RiversStep
@@ -47,11 +49,16 @@ def shape(
 
 def test_only_steps_from_the_changed_one_on_are_done_again(monkeypatch: pytest.MonkeyPatch) -> None:
     done: list[str] = []
+
+    def told(how: Callable[..., Shaped]) -> Callable[..., Shaped]:
+        def apply(step: StepBase, shaped: Shaped, run: Run) -> Shaped:
+            done.append(step.id)
+            return how(step, shaped, run)
+
+        return apply
+
     for kind in steps():
-        how = kind.apply
-        monkeypatch.setattr(
-            kind, "apply", lambda step, shaped, run, how=how: (done.append(step.id), how(step, shaped, run))[1]
-        )
+        monkeypatch.setattr(kind, "apply", told(kind.apply))
     kept: Cache[Shaped] = Cache(99)
     shape(ground(*STEPS), kept)
     assert done == ["hills", "rivers", "settle", "runoff", "terrace"]

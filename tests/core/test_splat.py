@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import json
 from pathlib import Path
+from typing import Literal
 
 import imagecodecs
 import numpy as np
@@ -56,7 +57,7 @@ def shared(layers: tuple[Layer, ...], size: int, evidence: Evidence | None = Non
 
 
 @pytest.mark.parametrize("bits", [8, 16])
-def test_splat_maps_written_and_read_in_again_give_the_shares(tmp_path: Path, bits: int) -> None:
+def test_splat_maps_written_and_read_in_again_give_the_shares(tmp_path: Path, bits: Literal[8, 16]) -> None:
     rules = (
         Rule(),
         Rule(clauses=(on(between("elevation", lower=45, soft_lower=12)), OnNoise(join="break-up", size_m=9))),
@@ -120,7 +121,7 @@ def known(dtype: type, channels: int) -> np.ndarray:
 @pytest.mark.parametrize("channels", [1, 3, 4])
 def test_a_png_comes_apart_into_the_channels_it_was_made_of(dtype: type, channels: int) -> None:
     values = known(dtype, channels)
-    found = apart("packed.png", imagecodecs.png_encode(values[..., 0] if channels == 1 else values))
+    found = apart("packed.png", bytes(imagecodecs.png_encode(values[..., 0] if channels == 1 else values)))
     shares = values.astype(np.float32) / np.float32(np.iinfo(dtype).max)
     letters = "RGBA"[:channels]
     assert set(found.planes) == set(letters) | ({"brightness"} if channels > 1 else set())
@@ -149,7 +150,7 @@ def test_floats_of_a_tiff_keep_what_lies_beyond_one() -> None:
 def test_odd_images_are_told_or_refused() -> None:
     clear = np.zeros((8, 8, 4), np.uint8)
     clear[..., 0] = 90
-    found = apart("clear.png", imagecodecs.png_encode(clear))
+    found = apart("clear.png", bytes(imagecodecs.png_encode(clear)))
     assert any("alpha is 0 everywhere" in note for note in found.notes)
     assert plane_of(found, "R").mean() == pytest.approx(90 / 255)
     with pytest.raises(RefusalError, match="no channel A"):

@@ -9,7 +9,7 @@ from scipy.spatial import cKDTree
 from elvatch.core.refusal import RefusalError
 from elvatch.core.stock import generators, pebble, scatter
 from elvatch.core.stock.cells import cells
-from elvatch.core.stock.generators.controls import complete
+from elvatch.core.stock.generators.controls import Control, complete
 
 FLAT = np.zeros((96, 96), np.float32)
 
@@ -31,7 +31,7 @@ def test_cells_are_those_of_the_nearest_point_round_the_edges(left_out: float) -
     found = cells(np.random.default_rng(4), 96, 6, (FLAT, FLAT), left_out)
     points, numbers = all_points(4, 6, left_out)
     y, x = (np.mgrid[0:96, 0:96] + 0.5) / 96
-    away, nearest = cKDTree(points).query(np.stack([x.ravel(), y.ravel()], axis=1), k=2)
+    away, nearest = map(np.asarray, cKDTree(points).query(np.stack([x.ravel(), y.ravel()], axis=1), k=2))
     # where two points are as good as equally near either may win
     clear = away[:, 1] - away[:, 0] > 1e-4
     np.testing.assert_array_equal(found.owner.ravel()[clear], numbers[nearest[:, 0]][clear])
@@ -45,7 +45,7 @@ def test_the_distance_to_a_border_is_that_of_the_nearest_bisector() -> None:
     tree = cKDTree(points)
     for row, col in ((3, 5), (50, 50), (95, 0), (20, 77)):
         place = np.array([col + 0.5, row + 0.5]) / 96
-        order = tree.query(place, k=30)[1]
+        order = np.asarray(tree.query(place, k=30)[1])
         own, others = points[order[0]], points[order[1:]]
         across = others - own
         bisectors = (((others + own) / 2 - place) * across).sum(axis=1) / np.linalg.norm(across, axis=1)
@@ -121,7 +121,7 @@ CONTROLS = [(kind, control) for kind, one in generators.GENERATORS.items() for c
 
 
 @pytest.mark.parametrize(("kind", "control"), CONTROLS, ids=lambda part: getattr(part, "name", part))
-def test_every_control_changes_its_material(kind: str, control: generators.Control) -> None:
+def test_every_control_changes_its_material(kind: str, control: Control) -> None:
     usual, turned = (generators.draw(kind, 48, 3, {control.name: end}) for end in (control.least, control.most))
     changed = max(
         float(np.abs(turned.colour - usual.colour).mean()) / float(usual.colour.mean()),

@@ -28,7 +28,7 @@ TOP = np.array([0.0, 0.0, 1.0])
 
 
 def beside(east: float, north: float = 0.0) -> np.ndarray:
-    return TOP + np.array([east, north, 0.0])
+    return np.asarray(TOP + np.array([east, north, 0.0]))
 
 
 def stroke(

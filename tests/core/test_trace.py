@@ -25,7 +25,8 @@ def cast(ground: Heightfield, start: np.ndarray, toward: np.ndarray) -> float:
     near, far = over_ground(prepared, start[0], start[1], unit[0], unit[1], 0.0, 1e9)
     if near > far:
         return math.inf
-    return march(prepared, *(float(v) for v in start), *(float(v) for v in unit), near, far)
+    (x, y, z), (dx, dy, dz) = map(float, start), map(float, unit)
+    return march(prepared, x, y, z, dx, dy, dz, near, far)
 
 
 @given(

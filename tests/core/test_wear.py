@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from elvatch.core import blend
 from elvatch.core import colour as colours
+from elvatch.core.blend import BlendMode
 from elvatch.core.cover import alone, function, plan
 from elvatch.core.cover.material import Material
 from elvatch.core.cover.memory import Memory
@@ -24,7 +25,6 @@ from elvatch.core.document.wear import (
     AlongLevels,
     AlongPath,
     Blend,
-    BlendMode,
     ByRelief,
     Colouring,
     Effects,

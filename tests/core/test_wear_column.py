@@ -89,5 +89,5 @@ def test_the_mask_of_a_wear_without_effects_shows_where_it_would_be() -> None:
         one = wear(by_relief=way, effects=does, strength=0.5)
         prepared = plan.prepare((layer("mud", 0),), MUD, evidence_of({"wear": even(1.0)}), wears=(one,))
         masks.append(alone.mask(prepared, 0, at, function.ask(prepared, at)))
-    np.testing.assert_array_equal(*masks)
+    np.testing.assert_array_equal(masks[0], masks[1])
     assert 0 < masks[0].mean() < 0.5

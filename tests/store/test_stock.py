@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from importlib import resources
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
@@ -113,7 +114,10 @@ def test_seams_sort_and_filter_the_wall(store: Store) -> None:
 def test_a_set_in_use_cannot_be_removed_and_says_where_it_is(store: Store, part: str) -> None:
     name = put_set(store)
     own = name if part == "its own" else put_set(store, 0.7, "Under it")
-    parts = {"steep planes": {"steep_set": name}, "near detail": {"detail": NearDetail(set=name)}}
+    parts: dict[str, dict[str, Any]] = {
+        "steep planes": {"steep_set": name},
+        "near detail": {"detail": NearDetail(set=name)},
+    }
     fit = Fit().model_copy(update=parts.get(part, {}))
     laid = layer("base", 0).model_copy(update={"set": own, "name": "Bed", "fit": fit})
     height = np.linspace(0, 1, 64, dtype=np.float32).reshape(8, 8)

@@ -18,6 +18,7 @@ from hypothesis import strategies as st
 from elvatch.core.document import recipe as recipes
 from elvatch.core.document.light import Light
 from elvatch.core.document.recipe import Recipe
+from elvatch.core.ground.description import FileSource
 from elvatch.core.ground.shaped import Shaped, no_traces
 from elvatch.core.parallel import Token
 from elvatch.core.picture.terrain import terrain
@@ -105,6 +106,7 @@ def test_a_site_needs_a_name(store: Store, title: str) -> None:
 
 def test_files_are_kept_once_and_collected_when_nothing_needs_them(store: Store) -> None:
     made = stored(store)
+    assert isinstance(made.ground.source, FileSource)
     needed = made.ground.source.file
     loose = store.files.put(b"uploaded and then forgotten")
     assert store.files.put(b"heights") == needed
@@ -239,7 +241,9 @@ def test_whatever_name_is_asked_for_stays_inside_its_folder(names: list[str]) ->
 
 
 def test_a_start_clears_away_what_kills_left(store: Store) -> None:
-    needed = store.files.path(stored(store).ground.source.file)
+    source = stored(store).ground.source
+    assert isinstance(source, FileSource)
+    needed = store.files.path(source.file)
     site = store.sites.add("Hill", stored(store))
     orphan = store.files.path(needed.parent.name + needed.name[:-1] + "0")
     orphan.write_bytes(b"on disk, never known")
@@ -379,9 +383,10 @@ def test_models_come_back_from_disk_as_they_were_or_not_at_all(tmp_path: Path) -
             np.testing.assert_array_equal(found, wanted)
         for there, here in zip(back.variants, of.variants, strict=True):
             for one, other in zip(there, here, strict=True):
-                for found, wanted in zip(one[:-4] + one[-1:], other[:-4] + other[-1:], strict=True):
-                    np.testing.assert_array_equal(found, wanted)
+                for part, like in zip(one[:-4] + one[-1:], other[:-4] + other[-1:], strict=True):
+                    np.testing.assert_array_equal(part, like)
                 assert (one.grain, one.grain_m, len(one.images)) == (other.grain, other.grain_m, len(other.images))
+    assert back is not None
     np.testing.assert_array_equal(back.variants[0][0].images[0].texels, leaf.texels)
     path = tmp_path / "models" / f"{name}.arrays"
     data = bytearray(path.read_bytes())

@@ -28,9 +28,10 @@ def _kept(response: Response) -> bool:
 
 
 def _whole_facts(response: Response) -> bool:
-    return (
-        response.url.endswith("/api/ground/facts") and response.ok and not response.request.post_data_json["preview"]
-    )
+    if not response.url.endswith("/api/ground/facts") or not response.ok:
+        return False
+    asked = response.request.post_data_json
+    return asked is not None and not asked["preview"]
 
 
 def begun(page: Page, press: Callable[[], None], parts: Callable[[Any], list[Any]]) -> dict[str, Any]:

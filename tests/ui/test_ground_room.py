@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PIL import Image
-from playwright.sync_api import Page, expect
+from playwright.sync_api import FloatRect, Page, expect
 
 from tests.ui.acts import changed, drag, still, take_chosen, until
 from tests.watching import KEPT, seen, shown
@@ -28,7 +28,12 @@ def relief(page: Page) -> np.ndarray:
     """The map as the browser shows it, without its corners."""
     box = page.locator("[data-map]").bounding_box()
     assert box is not None
-    clip = {"x": box["x"] + 8, "y": box["y"] + 40, "width": box["width"] - 16, "height": box["height"] - 80}
+    clip: FloatRect = {
+        "x": box["x"] + 8,
+        "y": box["y"] + 40,
+        "width": box["width"] - 16,
+        "height": box["height"] - 80,
+    }
     with Image.open(io.BytesIO(page.screenshot(clip=clip))) as image:
         return np.asarray(image.convert("RGB")).astype(int)
 

@@ -178,7 +178,8 @@ def test_a_measure_is_handed_off_as_floats_from_a_sheet_of_ones_own(page: Page, 
     landed = written(page, "New sheet")
     path = fetched(page, landed.get_by_role("link", name="take"), tmp_path / "flow.tif")
     flow = tifffile.imread(path)
-    assert (flow.dtype, flow.shape) == (np.float32, (512, 512))
+    assert flow.dtype == np.float32
+    assert flow.shape == (512, 512)
     assert flow.max() > 10_000, "square metres, not shares"
     page.get_by_role("button", name="More for New sheet").click()
     page.get_by_role("button", name="Keep for other sites").click()

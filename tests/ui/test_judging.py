@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PIL import Image
-from playwright.sync_api import Page, expect
+from playwright.sync_api import FilePayload, Page, expect
 
 from tests.ui.acts import at, changed, open_cover, pixels, rested, row, take_chosen, until
 from tests.ui.test_hand_off import typed
@@ -268,7 +268,7 @@ def image_of_mud(page: Page) -> None:
     codes[40:100, 380:460] = 65535
     stream = io.BytesIO()
     Image.fromarray(codes).save(stream, "PNG")
-    file = {"name": "mud.png", "mimeType": "image/png", "buffer": stream.getvalue()}
+    file: FilePayload = {"name": "mud.png", "mimeType": "image/png", "buffer": stream.getvalue()}
     facts = ask.post(f"{root}/api/mask-images", multipart={"file": file}).json()
     kept = {"id": "mudimage", "name": "Mud", "file": facts["file"], "file_name": "mud.png"}
     recipe["marks"]["images"] = [*recipe["marks"]["images"], kept]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import re
 from collections.abc import Callable
 from pathlib import Path
@@ -39,8 +40,12 @@ def test_dragging_a_slope_limit_changes_all_pictures_while_it_moves_and_is_one_u
     expect(limit).to_have_attribute("aria-valuenow", "103")
     drag(page, limit, -80, hold=True)
     expect(limit).to_have_attribute("aria-valuenow", re.compile(r"^7\d(\.5)?$"))
+
+    def follow(stand: str) -> float:
+        return changed(before[stand], pixels(page, stand))
+
     for stand in STANDS:
-        follows = until(page, lambda stand=stand: changed(before[stand], pixels(page, stand)), 0.02)
+        follows = until(page, functools.partial(follow, stand), 0.02)
         assert follows > 0.02, f"{stand} follows while dragging"
     expect(page.get_by_role("button", name="Undo: as it was")).to_be_visible()
     page.mouse.up()

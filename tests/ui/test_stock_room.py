@@ -11,7 +11,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PIL import Image
-from playwright.sync_api import Page, expect
+from playwright.sync_api import FloatRect, Page, expect
 
 from elvatch.core.stock.generators import GENERATORS
 from tests.core import pictures as p
@@ -43,7 +43,7 @@ def sample(page: Page) -> np.ndarray:
     box = page.locator("[data-sample]").bounding_box()
     assert box is not None
     half = box["height"] / 2
-    clip = {"x": box["x"] + 4, "y": box["y"] + half, "width": box["width"] - 90, "height": half - 8}
+    clip: FloatRect = {"x": box["x"] + 4, "y": box["y"] + half, "width": box["width"] - 90, "height": half - 8}
     with Image.open(io.BytesIO(page.screenshot(clip=clip))) as image:
         return np.asarray(image.convert("L")).astype(float)
 
@@ -182,7 +182,7 @@ def _colour_now(page: Page) -> np.ndarray:
     box = page.locator("[data-stand=near]").bounding_box()
     assert box is not None
     top, high = box["y"] + box["height"] * 0.6, box["height"] * 0.25
-    clip = {"x": box["x"] + 10, "y": top, "width": box["width"] - 20, "height": high}
+    clip: FloatRect = {"x": box["x"] + 10, "y": top, "width": box["width"] - 20, "height": high}
     with Image.open(io.BytesIO(page.screenshot(clip=clip))) as image:
         result: np.ndarray = np.asarray(image.convert("RGB")).astype(float).mean(axis=(0, 1))
         return result

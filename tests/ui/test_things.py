@@ -186,7 +186,7 @@ def test_a_thing_on_a_stand_is_a_site_of_its_own(page: Page) -> None:
 
 
 def apart(a: np.ndarray, b: np.ndarray) -> np.ndarray:
-    return np.abs(a - b).max(axis=2) > 12
+    return np.asarray(np.abs(a - b).max(axis=2) > 12)
 
 
 def test_paint_on_a_thing_lies_where_the_brush_went_and_it_can_be_mirrored(page: Page) -> None:

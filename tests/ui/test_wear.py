@@ -121,12 +121,12 @@ def test_the_cut_under_a_boot_follows_what_wear_carves(page: Page) -> None:
 
 def spread(shown: np.ndarray) -> np.ndarray:
     """How far apart the channels of each pixel are."""
-    return shown.max(axis=2) - shown.min(axis=2)
+    return np.asarray(shown.max(axis=2) - shown.min(axis=2))
 
 
 def ground_of(one: np.ndarray, other: np.ndarray) -> np.ndarray:
     """Pixels that are not the grey backdrop in both."""
-    return (abs(one - other).max(axis=2) > 30) | (one.mean(axis=2) > 240) | (one.mean(axis=2) < 15)
+    return np.asarray((abs(one - other).max(axis=2) > 30) | (one.mean(axis=2) > 240) | (one.mean(axis=2) < 15))
 
 
 def test_wear_is_moved_in_the_column_kept_and_laid_on_another_site(page: Page) -> None:

@@ -47,7 +47,8 @@ def test_a_mesh_is_seen_before_it_is_written_and_is_what_was_seen(page: Page, tm
     file = landed.get_by_role("listitem").filter(has_text="vellin-water_mesh.glb")
     expect(page.get_by_role("region", name="What the manifest says")).to_contain_text(f"{coarse} triangles")
     path = fetched(page, file.get_by_role("link", name="take"), tmp_path / "mesh.glb")
-    mesh = trimesh.load(path, process=False, force="mesh")
+    mesh = trimesh.load_mesh(path, process=False)
+    assert isinstance(mesh, trimesh.Trimesh)
     assert len(mesh.faces) == coarse
     np.testing.assert_allclose(mesh.bounds[:, 0], [0, 1200], atol=1e-3)
 

@@ -24,6 +24,7 @@ from elvatch.core.refusal import CancelledError
 from elvatch.core.run import Run
 from elvatch.web.app import create_app
 from elvatch.web.jobs import Jobs, Latest
+from tests import decoded
 from tests.conftest import put_set
 
 
@@ -56,7 +57,8 @@ def new_site(client: FlaskClient, path: Path, **parts: object) -> dict[str, Any]
     facts = bring(client, path.read_bytes()).get_json()
     answer = client.post("/api/sites", json=wanted_site(facts["file"], **parts))
     assert answer.status_code == 201, answer.get_json()
-    return answer.get_json()
+    made: dict[str, Any] = answer.get_json()
+    return made
 
 
 def picture(client: FlaskClient, recipe: dict[str, Any], **parts: object) -> np.ndarray:
@@ -64,7 +66,7 @@ def picture(client: FlaskClient, recipe: dict[str, Any], **parts: object) -> np.
     answer = client.post("/api/picture", json=wanted)
     assert answer.status_code == 200, answer.get_json()
     assert answer.mimetype == "image/png"
-    return cv2.imdecode(np.frombuffer(answer.data, np.uint8), cv2.IMREAD_COLOR)
+    return decoded.of_bytes(answer.data, cv2.IMREAD_COLOR)
 
 
 def test_a_site_from_a_file_has_a_ground_a_layer_and_a_picture(client: FlaskClient, site: dict[str, Any]) -> None:
@@ -257,7 +259,7 @@ def test_maps_are_written_as_a_job(client: FlaskClient, site: dict[str, Any], wo
     names = [f["name"] for f in job["result"]["files"]]
     assert names == [f["name"] for f in sheet]
     answer = client.get(f"/api/handed-off/{job['result']['folder']}/{names[0]}")
-    assert cv2.imdecode(np.frombuffer(answer.data, np.uint8), cv2.IMREAD_COLOR).shape == (64, 64, 3)
+    assert decoded.of_bytes(answer.data, cv2.IMREAD_COLOR).shape == (64, 64, 3)
     assert client.post(f"{url}/bakes", json={}, headers={"Origin": "http://x"}).status_code == 403
 
 
@@ -369,14 +371,14 @@ def shown(data: bytes, codec: str) -> np.ndarray:
         whole = np.frombuffer(data, np.uint8).reshape(60, 80, 4)
         assert whole[..., 3].min() == 255
         return whole[..., :3]
-    return cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR)[..., ::-1]
+    return decoded.of_bytes(data, cv2.IMREAD_COLOR)[..., ::-1]
 
 
 def through_jpeg(picture: np.ndarray) -> np.ndarray:
     """A picture as a JPEG file of quality 92 in full colour gives it back, by an independent library."""
     how = [cv2.IMWRITE_JPEG_QUALITY, 92, cv2.IMWRITE_JPEG_SAMPLING_FACTOR, cv2.IMWRITE_JPEG_SAMPLING_FACTOR_444]
     _, coded = cv2.imencode(".jpg", np.ascontiguousarray(picture[..., ::-1]), how)
-    return cv2.imdecode(coded, cv2.IMREAD_COLOR)[..., ::-1]
+    return decoded.of_bytes(coded.tobytes(), cv2.IMREAD_COLOR)[..., ::-1]
 
 
 def test_a_frame_holds_the_pictures_that_would_be_taken_one_by_one(client: FlaskClient, site: dict[str, Any]) -> None:
@@ -412,11 +414,12 @@ def test_a_recipe_told_by_what_changed_is_the_recipe_told_whole(client: FlaskCli
     ask = {"recipe": told(newer | {"revision": 10**6}), "views": [{"stand": "far", "width_px": 80, "height_px": 60}]}
     assert client.post("/api/frame", json=ask).status_code == 428
     # no place, no such value, no such site: one sentence each
-    for wrong in (
+    none_such: tuple[list[dict[str, object]], ...] = (
         [{"at": ["layers", 9, "opacity"], "put": 1}],
         [{"at": at, "put": "bright"}],
         [{"at": [], "put": {}}],
-    ):
+    )
+    for wrong in none_such:
         answer = client.post("/api/frame", json=ask | {"recipe": told(newer, changes=wrong)})
         assert answer.status_code in (400, 422)
         assert answer.get_json()["message"]

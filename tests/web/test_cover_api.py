@@ -8,7 +8,6 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-import cv2
 import imagecodecs
 import numpy as np
 import pytest
@@ -20,6 +19,7 @@ from elvatch.core.document import begin_sheet
 from elvatch.core.document.recipe import Recipe, from_data
 from elvatch.core.ground import places
 from elvatch.web.app import create_app
+from tests import decoded
 from tests.conftest import put_set
 from tests.web import test_api
 from tests.web.test_api import new_site
@@ -60,7 +60,8 @@ def edited(client: FlaskClient, state: dict[str, Any], recipe: dict[str, Any]) -
         f"/api/sites/{state['id']}/recipe", json={"base": state["revision"], "label": "x", "recipe": recipe}
     )
     assert answer.status_code == 200, answer.get_json()
-    return answer.get_json()
+    found: dict[str, Any] = answer.get_json()
+    return found
 
 
 def drawn(site: dict[str, Any], *spots: tuple[float, float], **parts: object) -> dict[str, Any]:
@@ -151,7 +152,7 @@ def test_the_same_rule_says_the_same_in_picture_probe_and_bake(
     cover = from_data(recipe)
     land = workshop.grounds.land(cover.ground)
     written = workshop.handoffs.bake("Hill", cover, begin_sheet.plain(("shares",), 64), tmp_path)
-    baked = cv2.imread(str(written[1]), cv2.IMREAD_UNCHANGED)[20:24].ravel() / 65535
+    baked = decoded.of_file(written[1])[20:24].ravel() / 65535
     baked_at = places.on_grid(land.survey, 64, 64, 20, 24)
     assert np.ptp(baked) > 0.5
     for i in range(0, len(baked_at.x_m), 17):
@@ -245,7 +246,8 @@ def bring(client: FlaskClient, values: np.ndarray, name: str = "packed.png") -> 
     data = {"file": (io.BytesIO(imagecodecs.png_encode(values)), name), "width_m": "600", "depth_m": "600"}
     answer = client.post("/api/mask-images", data=data, content_type="multipart/form-data")
     assert answer.status_code == 200, answer.get_json()
-    return answer.get_json()
+    found: dict[str, Any] = answer.get_json()
+    return found
 
 
 def test_an_image_is_taken_apart_seen_and_read_by_a_rule(
@@ -259,7 +261,7 @@ def test_an_image_is_taken_apart_seen_and_read_by_a_rule(
     assert told["G"] == (0, 1, 0.5)
     assert told["B"] == pytest.approx((0.2, 0.2, 0.2), abs=1e-6)
     seen = client.get(f"/api/mask-images/{facts['file']}/G.png").data
-    small = cv2.imdecode(np.frombuffer(seen, np.uint8), cv2.IMREAD_UNCHANGED)
+    small = decoded.of_bytes(seen)
     assert (small[:28].min(), small[32:].max()) == (255, 0)
     recipe = site["recipe"]
     recipe["marks"]["images"] = [{"id": "imag", "name": "Packed", "file": facts["file"], "file_name": "packed.png"}]

@@ -19,6 +19,7 @@ from elvatch.app import stages
 from elvatch.app.workshop import Workshop
 from elvatch.core.run import Run
 from elvatch.web.app import create_app
+from tests import decoded
 from tests.conftest import put_set
 
 FORM = {"kind": "form", "id": "form", "name": "Hills", "size_m": 150, "height_m": 60, "seed": 3}
@@ -50,7 +51,7 @@ def post(client: FlaskClient, path: str, status: int = 200, **body: object) -> A
 
 
 def image(answer: Any) -> np.ndarray:
-    return cv2.imdecode(np.frombuffer(answer.data, np.uint8), cv2.IMREAD_COLOR)
+    return decoded.of_bytes(answer.data, cv2.IMREAD_COLOR)
 
 
 def finished(client: FlaskClient, job: dict[str, Any]) -> dict[str, Any]:
@@ -175,7 +176,7 @@ def test_the_map_shows_relief_or_a_measure_with_its_limits(client: FlaskClient) 
     low, high = (float(v) for v in steep.headers["X-Shown"].split(","))
     assert 0 <= low < high < 24
     assert np.abs(image(steep).astype(int) - image(plain)).mean() > 5
-    about = {"recipe": of_ground(GROUND), "measure": "relative-height", **size}
+    about: dict[str, Any] = {"recipe": of_ground(GROUND), "measure": "relative-height", **size}
     near, wide = (image(post(client, "ground/map", **about, radius_m=r)) for r in (8, 60))
     assert np.abs(near.astype(int) - wide).mean() > 2
     level = image(post(client, "ground/map", recipe=of_ground(FLAT), **size, contour_m=5)).astype(int)
@@ -385,8 +386,9 @@ def test_while_a_step_is_under_the_hand_what_later_steps_add_is_carried_along(cl
     told = {"base": {"site": made["id"], "revision": made["revision"], "changes": changes}}
     size = {"width_px": 120, "height_px": 90, "preview": True}
 
-    def shown(recipe: dict[str, Any], **more: object) -> np.ndarray:
-        return image(post(client, "ground/map", recipe=recipe, **size, **more)).astype(int)
+    def shown(recipe: dict[str, Any], **more: bool) -> np.ndarray:
+        asked: dict[str, Any] = {**size, **more}
+        return image(post(client, "ground/map", recipe=recipe, **asked)).astype(int)
 
     held, true, before = shown(told, moving=True), shown(moved), shown(made["recipe"])
     # nearer to what it will be than what was, and at rest the same as asked from nothing

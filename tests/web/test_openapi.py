@@ -8,6 +8,7 @@ from typing import Any
 import pytest
 import schemathesis
 from hypothesis import HealthCheck, given, settings
+from schemathesis.core.result import Ok
 
 from elvatch.app.workshop import Workshop
 from elvatch.store.store import Store
@@ -31,14 +32,14 @@ def test_whatever_is_asked_is_answered_without_a_fault(served: Any) -> None:
     def ask(operation: Any) -> None:
         @settings(max_examples=8, deadline=None, suppress_health_check=list(HealthCheck), database=None)
         @given(case=operation.as_strategy())
-        def one(case: schemathesis.Case) -> None:
+        def one(case: schemathesis.Case[Any]) -> None:
             answer = case.call(headers={"Host": "localhost"})
             if answer.status_code >= 500:
                 faults.append(f"{case.method} {case.formatted_path} {case.body!r:.200}: {answer.status_code}")
 
         one()
 
-    operations = [found.ok() for found in schema.get_all_operations()]
+    operations = [found.ok() for found in schema.get_all_operations() if isinstance(found, Ok)]
     assert len(operations) > 60
     for operation in operations:
         ask(operation)
@@ -66,7 +67,7 @@ def test_the_document_names_every_route_and_the_model_that_each_reads(workshop: 
         "recipes are checked by the core, with its own words"
     )
     answers = {"/api/sites/{site}": "SiteState", "/api/stock": "WallOfSets", "/api/jobs/{job}": "JobState"}
-    for path, told in answers.items():
+    for path, kind in answers.items():
         answer = made["paths"][path]["get"]["responses"]["2XX"]["content"]["application/json"]["schema"]
-        assert answer == {"$ref": f"#/components/schemas/{told}"}
+        assert answer == {"$ref": f"#/components/schemas/{kind}"}
     assert schemas["SiteState"]["properties"]["recipe"] == {"$ref": "#/components/schemas/Recipe"}

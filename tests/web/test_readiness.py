@@ -7,7 +7,7 @@ import threading
 import weakref
 from collections.abc import Callable, Iterator
 from pathlib import Path
-from typing import IO, ClassVar
+from typing import IO, ClassVar, TypeAlias
 
 import pytest
 
@@ -19,7 +19,8 @@ from elvatch.web import readiness, server, sweeping
 from elvatch.web.app import create_app
 from elvatch.web.readiness import Readiness, Stage
 
-Tell, Progress = Callable[[str], None], Callable[[float], None]
+Tell: TypeAlias = Callable[[str], None]
+Progress: TypeAlias = Callable[[float], None]
 
 
 def until(true: Callable[[], bool]) -> None:
@@ -176,7 +177,7 @@ class _Child:
 @pytest.fixture
 def children(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> type[_Child]:
     monkeypatch.setattr(warm, "cache_folder", lambda: tmp_path)
-    monkeypatch.setattr(warm.subprocess, "Popen", _Child)
+    monkeypatch.setattr("elvatch.app.warm.subprocess.Popen", _Child)
     monkeypatch.setattr(_Child, "asked", [])
     return _Child
 

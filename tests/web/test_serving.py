@@ -25,7 +25,8 @@ LARGE = begin_sheet.plain(("colour", "normal", "height", "shares"), 8192).model_
 
 def only_site(served: Served) -> dict[str, Any]:
     listed = served.ask("GET", "/api/sites")[1]["sites"][0]
-    return served.ask("GET", f"/api/sites/{listed['id']}")[1]
+    found: dict[str, Any] = served.ask("GET", f"/api/sites/{listed['id']}")[1]
+    return found
 
 
 def test_it_listens_on_this_computer_only(data: Path) -> None:
@@ -35,7 +36,7 @@ def test_it_listens_on_this_computer_only(data: Path) -> None:
         status, page = served.ask("GET", "/")
         assert status == 200
         assert b'<div id="root">' in page
-        others = {info[4][0] for info in socket.getaddrinfo(socket.gethostname(), None, socket.AF_INET)}
+        others = {str(info[4][0]) for info in socket.getaddrinfo(socket.gethostname(), None, socket.AF_INET)}
         for address in others - {"127.0.0.1"}:
             with pytest.raises(ConnectionRefusedError), socket.create_connection((address, served.port), timeout=1):
                 pass

@@ -29,9 +29,9 @@ def client(workshop: Workshop) -> FlaskClient:
 
 def done(client: FlaskClient, answer: Any) -> dict[str, Any]:
     """Wait for a job that was started; return how it ended."""
-    assert answer.status_code == 202, answer.json
+    assert answer.status_code == 202, answer.get_json()
     for _ in range(600):
-        job: dict[str, Any] = client.get(f"/api/jobs/{answer.json['id']}").json
+        job: dict[str, Any] = client.get(f"/api/jobs/{answer.get_json()['id']}").get_json()
         if job["state"] != "running":
             return job
         time.sleep(0.02)
@@ -40,11 +40,11 @@ def done(client: FlaskClient, answer: Any) -> dict[str, Any]:
 
 def dropped(client: FlaskClient, given: dict[str, bytes]) -> dict[str, Any]:
     """Drop files and look at them; return the proposal."""
-    drop = client.post("/api/intake", json={"title": "drop"}).json["drop"]
+    drop = client.post("/api/intake", json={"title": "drop"}).get_json()["drop"]
     for path, data in given.items():
         form = {"path": path, "file": (io.BytesIO(data), "file")}
         answer = client.post(f"/api/intake/{drop}/files", data=form)
-        assert answer.status_code == 200, answer.json
+        assert answer.status_code == 200, answer.get_json()
     result: dict[str, Any] = done(client, client.post(f"/api/intake/{drop}/look", json={}))["result"]
     return result
 
@@ -67,7 +67,7 @@ def test_a_drop_is_looked_at_decided_on_and_kept(client: FlaskClient, workshop: 
     assert len(workshop.store.stock) == 0, "nothing is stored before it is decided on"
     mud["decision"]["title"], mud["decision"]["tile_m"] = "Bank mud", 1.6
     assert kept(client, proposal)["state"] == "done"
-    wall = client.get("/api/stock").json
+    wall = client.get("/api/stock").get_json()
     assert sorted(line["title"] for line in wall["sets"]) == ["Bank mud", "Moss"]
     assert wall["categories"] == {"grass and plants": 1, "soil and mud": 1}
     assert tray(workshop) == []
@@ -78,7 +78,7 @@ def test_a_changed_decision_is_what_is_stored(client: FlaskClient) -> None:
     (file,) = proposal["sets"][0]["decision"]["files"]
     file["meaning"] = "gloss"
     name = kept(client, proposal)["result"]["sets"][0]
-    facts = client.get(f"/api/sets/{name}").json["facts"]
+    facts = client.get(f"/api/sets/{name}").get_json()["facts"]
     assert facts["maps"][0]["role"] == "roughness"
     assert facts["maps"][0]["mean"] > 0.7
 
@@ -90,11 +90,11 @@ def test_bad_files_are_named_and_good_ones_go_on(client: FlaskClient) -> None:
 
 
 def test_an_unsafe_zip_is_refused_and_nothing_of_it_is_kept(client: FlaskClient, workshop: Workshop) -> None:
-    drop = client.post("/api/intake", json={"title": "x"}).json["drop"]
+    drop = client.post("/api/intake", json={"title": "x"}).get_json()["drop"]
     bad = p.zipped({"ok.png": png.encode(p.whole(p.relief())), "../../out.png": b"x"})
     answer = client.post(f"/api/intake/{drop}/files", data={"path": "bad.zip", "file": (io.BytesIO(bad), "f")})
     assert answer.status_code == 422
-    assert "leaves its folder" in answer.json["message"]
+    assert "leaves its folder" in answer.get_json()["message"]
     (folder,) = tray(workshop)
     assert [path.name for path in folder.iterdir()] == ["index.json"]
     assert not list(workshop.store.folder.parent.rglob("out.png"))
@@ -141,12 +141,12 @@ def test_requests_for_what_is_not_there_are_refused_in_words(
 ) -> None:
     answer = getattr(client, method)(path, **({} if body is None else {"json": body}))
     assert answer.status_code in (400, 404, 422)
-    assert answer.json["message"]
+    assert answer.get_json()["message"]
 
 
 def test_a_mend_is_a_job_and_its_undo_gives_the_set_back(client: FlaskClient, workshop: Workshop) -> None:
     name = kept(client, dropped(client, p.files()))["result"]["sets"][0]
-    before = client.get(f"/api/sets/{name}").json
+    before = client.get(f"/api/sets/{name}").get_json()
     ended = done(
         client,
         client.post(
@@ -155,29 +155,29 @@ def test_a_mend_is_a_job_and_its_undo_gives_the_set_back(client: FlaskClient, wo
         ),
     )
     assert ended["state"] == "done"
-    after = client.get(f"/api/sets/{name}").json
+    after = client.get(f"/api/sets/{name}").get_json()
     assert after["undo"] == "base colour light evened by 100%"
     assert after["content"] != before["content"]
     again = client.post(f"/api/sets/{name}/mend", json={"base": 1, "ask": {"kind": "turn", "role": "normal"}})
     assert "another window" in done(client, again)["message"]
-    undone = client.post(f"/api/sets/{name}/undo", json={"base": 2}).json
+    undone = client.post(f"/api/sets/{name}/undo", json={"base": 2}).get_json()
     assert undone["description"] == before["description"]
     assert undone["redo"] == after["undo"]
 
 
 def test_describing_changes_what_is_said_but_never_the_maps(client: FlaskClient, workshop: Workshop) -> None:
     name = put_set(workshop.store)
-    told = client.get(f"/api/sets/{name}").json["description"]
+    told = client.get(f"/api/sets/{name}").get_json()["description"]
 
     def put(base: int, **changes: object) -> Any:
         return client.put(f"/api/sets/{name}", json={"base": base, "label": "told", "description": told | changes})
 
     answer = put(1, title="Bank", tile_m=3.0, tags=["damp"])
-    assert (answer.json["description"]["title"], answer.json["revision"]) == ("Bank", 2)
+    assert (answer.get_json()["description"]["title"], answer.get_json()["revision"]) == ("Bank", 2)
     assert workshop.store.stock[name].tile_m == 3.0
     other = told | {"maps": {"colour": told["maps"]["height"]}}
     refused = client.put(f"/api/sets/{name}", json={"base": 2, "label": "x", "description": other})
-    assert "other maps" in refused.json["message"]
+    assert "other maps" in refused.get_json()["message"]
     assert (
         client.put(
             f"/api/sets/{name}", json={"base": 2, "label": "x", "description": told | {"tile_m": -1}}
@@ -213,7 +213,7 @@ def test_a_set_can_be_judged_at_its_size_before_it_is_kept(client: FlaskClient) 
             "view": {"width_px": 96, "height_px": 72, "across_m": 6, "figure": True},
         }
         answer = client.post(f"/api/intake/{proposal['drop']}/sample", json=ask)
-        assert answer.status_code == 200, answer.json
+        assert answer.status_code == 200, answer.get_json()
         shots.append(answer.data)
     assert shots[0] != shots[1]
 
@@ -222,7 +222,7 @@ def test_a_pack_is_fetched_through_recognition_and_cancelled_on_the_way(
     client: FlaskClient, workshop: Workshop, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.setattr(packing, "SIZES", (64, 2048))
-    found = client.get("/api/supplier?text=pebbles&category=scree+and+gravel").json["packs"]
+    found = client.get("/api/supplier?text=pebbles&category=scree+and+gravel").get_json()["packs"]
     assert "sandy-pebbles" in [pack["id"] for pack in found]
     ended = done(client, client.post("/api/supplier/sandy-pebbles/fetch", json={"size_px": 64}))
     (guess,) = ended["result"]["sets"]
@@ -230,7 +230,7 @@ def test_a_pack_is_fetched_through_recognition_and_cancelled_on_the_way(
     assert (guess["decision"]["tile_m"], guess["tileReason"]) == (1.5, "told by the supplier")
     client.delete(f"/api/intake/{ended['result']['drop']}")
     started = client.post("/api/supplier/hollin-slate/fetch", json={"size_px": 2048})
-    client.delete(f"/api/jobs/{started.json['id']}")
+    client.delete(f"/api/jobs/{started.get_json()['id']}")
     assert done(client, started)["state"] == "cancelled"
     assert tray(workshop) == []
 
@@ -238,14 +238,14 @@ def test_a_pack_is_fetched_through_recognition_and_cancelled_on_the_way(
 def test_sets_in_use_are_set_aside_and_never_vanish(client: FlaskClient, workshop: Workshop) -> None:
     name = put_set(workshop.store)
     assert client.delete(f"/api/sets/{name}").status_code == 422
-    assert client.post(f"/api/sets/{name}/aside", json={"aside": True}).json["setAside"] is True
-    assert client.get("/api/stock").json["sets"] == []
-    assert [line["name"] for line in client.get("/api/stock?aside=1").json["sets"]] == [name]
-    assert client.delete(f"/api/sets/{name}").json == {"removed": name}
+    assert client.post(f"/api/sets/{name}/aside", json={"aside": True}).get_json()["setAside"] is True
+    assert client.get("/api/stock").get_json()["sets"] == []
+    assert [line["name"] for line in client.get("/api/stock?aside=1").get_json()["sets"]] == [name]
+    assert client.delete(f"/api/sets/{name}").get_json() == {"removed": name}
 
 
 def test_what_generators_there_are_and_what_they_would_make(client: FlaskClient) -> None:
-    answer = client.get("/api/generators").json
+    answer = client.get("/api/generators").get_json()
     assert [one["kind"] for one in answer["generators"]] == list(generators.GENERATORS)
     assert all(1 <= len(one["controls"]) <= 5 for one in answer["generators"])
     ask = {"kind": "wet-silt", "seed": 3}

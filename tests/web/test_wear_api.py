@@ -9,7 +9,6 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
-import cv2
 import numpy as np
 import pytest
 import tifffile
@@ -24,6 +23,7 @@ from elvatch.core.stock.description import SetDescription
 from elvatch.core.stock.overlays import OVERLAYS
 from elvatch.store.stock import Draft
 from elvatch.web.app import create_app
+from tests import decoded
 from tests.conftest import put_set
 from tests.web.test_api import new_site
 from tests.web.test_cover_api import edited, picture
@@ -78,9 +78,7 @@ def test_every_kind_begins_timid_and_draws_something(client: FlaskClient, site: 
             one["strength"] for one in wear["effects"].values() if isinstance(one, dict) and "strength" in one
         ]
         assert max(strengths, default=0.0) <= 0.4
-        picture_of = cv2.imdecode(
-            np.frombuffer(client.get(f"/api/wear-kinds/{kind['what']}.png").data, np.uint8), cv2.IMREAD_UNCHANGED
-        )
+        picture_of = decoded.of_bytes(client.get(f"/api/wear-kinds/{kind['what']}.png").data)
         assert picture_of.ndim == 2
         assert int(picture_of.max()) > 40, kind["what"]
     site["recipe"]["marks"]["paths"] = []
@@ -130,7 +128,7 @@ def test_an_overlay_is_never_decoded_and_keeps_its_levels_to_a_16_bit_file(
     recipe["sheets"] = [begin_sheet.plain(("roughness",), size, 16).model_dump(mode="json")]
     state = workshop.store.sites.state(edited(client, site, recipe)["id"])
     folder = Path(workshop.handoffs.write(state, "plain").path)
-    written = cv2.imread(str(next(folder.glob("*_roughness.png"))), cv2.IMREAD_UNCHANGED)
+    written = decoded.of_file(next(folder.glob("*_roughness.png")))
     assert written.dtype == np.uint16
     row = written[len(written) // 2].astype(int)
     assert len(np.unique(row)) > 900
@@ -156,7 +154,7 @@ def test_what_an_overlay_is_like_is_recognised_and_said(
     source = {"kind": "stock", "set": put_map(workshop, "colour", colour, "Colour scratches")}
     assert "brightness is taken" in client.post("/api/overlay", json={"source": source}).get_json()["note"]
     shown = client.post("/api/overlay.png", json={"source": source, "px": 64})
-    grey = cv2.imdecode(np.frombuffer(shown.data, np.uint8), cv2.IMREAD_UNCHANGED)
+    grey = decoded.of_bytes(shown.data)
     # brightness of the numbers as they are encoded, not of light
     np.testing.assert_allclose(grey, np.rint(0.2126 * 255 + 0.7874 * dark), atol=1)
     same = put_map(workshop, "mask", np.full((64, 64), 77, np.uint8), "Nothing on it")

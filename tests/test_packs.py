@@ -99,8 +99,8 @@ def test_a_pack_opens_elsewhere_to_the_same_pictures_and_hand_offs(
     )
     for one, of, out in ((shop, state, "here"), (other, opened, "there")):
         one.handoffs.bake(of.title, of.recipe, sheet, tmp_path / out)
-    for path in (tmp_path / "here").iterdir():
-        assert path.read_bytes() == (tmp_path / "there" / path.name).read_bytes()
+    for made in (tmp_path / "here").iterdir():
+        assert made.read_bytes() == (tmp_path / "there" / made.name).read_bytes()
     # once more: the sets are there already, and the same site packs to the same bytes
     assert other.packs.facts(path).known_sets == 2
     assert other.packs.open(path).recipe == state.recipe

@@ -244,7 +244,8 @@ def test_a_class_has_a_name_of_its_own() -> None:
 
 
 def test_what_is_heavy_is_not_loaded_at_start() -> None:
-    heavy = ("pxr", "MaterialX", "PyOpenColorIO", "trimesh", "dask", "distributed")
+    heavy = ["pxr", "MaterialX", "PyOpenColorIO", "trimesh", "dask", "distributed"]
+    heavy += ["scipy.interpolate", "scipy.optimize", "scipy.spatial", "scipy.sparse"]
     asked = f"import elvatch.cli.commands, elvatch.web.app, sys; print([m for m in {heavy} if m in sys.modules])"
     found = subprocess.run([sys.executable, "-c", asked], capture_output=True, text=True, check=True)
     assert found.stdout.strip() == "[]"

@@ -12,7 +12,8 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.serving import Served, serve
-from tests.ui.acts import STANDS, changed, drag, open_cover, pixels, rested, row, until
+from tests.ui.acts import STANDS, at, changed, drag, open_cover, pixels, rested, row, until
+from tests.watching import KEPT, seen, shown
 
 pytestmark = pytest.mark.browser
 
@@ -307,6 +308,20 @@ def test_a_finer_screen_shows_the_same_pictures_with_pixels_of_its_own(page: Pag
     # it is the same picture, and no enlarged one: what four pixels show differs among them
     assert np.abs(fours.mean(axis=(1, 3)) - plain).mean() < 6
     assert np.abs(fours - fours.mean(axis=(1, 3), keepdims=True)).mean() > 5
+
+
+def test_a_picture_wider_than_any_is_made_is_pointed_into(page: Page) -> None:
+    open_cover(page)
+    page.set_viewport_size({"width": 2560, "height": 900})
+    page.locator("[data-stand=far]").get_by_role("button", name="Widen").click()
+    far = page.locator("[data-stand=far] canvas")
+    seen(page, KEPT, shown("[data-stand=far][data-resting=true]"))
+    across, down, wide, high = far.evaluate("(one) => [one.width, one.height, one.clientWidth, one.clientHeight]")
+    assert across < wide
+    assert across / down == pytest.approx(wide / high, rel=0.01)
+    page.keyboard.press("p")
+    page.mouse.click(*at(page, "far", 0.5, 0.6))
+    expect(page.get_by_role("region", name="Probe")).to_contain_text("Elevation")
 
 
 def test_two_windows_on_one_site(page: Page, served: Served) -> None:

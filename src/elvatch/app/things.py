@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -50,6 +51,7 @@ _LEVEL = Recipe(
     peg=Peg(east_m=_ACROSS_M / 2, north_m=_ACROSS_M / 2),
     light=Light(beyond="ground"),
 )
+"""Bare earth that things are pictured on."""
 _BESIDE_M = 0.62
 """From the figure's middle to where a row begins: past its rod or its arm."""
 
@@ -98,6 +100,11 @@ class Things:
         self._pictures = Cache[NDArray[np.uint8]](64)
         self._land = Cache[Terrain](1)
         self._ground = Cache[Pyramid](1)
+
+    @cached_property
+    def _evidence(self) -> Evidence:
+        """What rules may read there."""
+        return self._covers.evidence(_LEVEL)
 
     def all(self) -> list[ThingLine]:
         """Return what is kept, by name."""
@@ -182,7 +189,7 @@ class Things:
         """
         seen: list[object] = [width_px, height_px, figure, bearing_deg]
         if thing.cover.shows:
-            seen.append(on_thing.name_of(thing.cover, self._store.stock, self._covers.evidence(_LEVEL)))
+            seen.append(on_thing.name_of(thing.cover, self._store.stock, self._evidence))
         name = digest.of_json([digest.of_part(thing.source), *seen])
         found = self._pictures.get(
             name, lambda: self._taken(thing, (width_px, height_px), figure, bearing_deg, token)
@@ -207,7 +214,7 @@ class Things:
             sets | {_SET: ground},
             view,
             token,
-            evidence=self._covers.evidence(_LEVEL),
+            evidence=self._evidence,
             setting=Setting(lamp(38.0), field),
         )
         return taken.pixels

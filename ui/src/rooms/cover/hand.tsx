@@ -3,6 +3,7 @@
 import { useRef, useState } from "react";
 import * as api from "../../api/client";
 import type { DrawnStroke, PictureAsked, Projected, StandName } from "../../api/types";
+import { pixelsOf } from "../../parts/screen";
 import { useSite } from "../../state/site";
 import { useTools, type Tool } from "../../state/tools";
 import { measured } from "./mode-legend";
@@ -43,6 +44,7 @@ export function useBrushHand(stand: StandName, size: Size) {
       if (!mask || !size || !shown) return;
       const [across, down] = spotOf(event);
       strokeBegins();
+      const { width, height } = pixelsOf(size);
       const from = event.shiftKey && last.current ? [[...last.current, 1] as [number, number, number]] : [];
       show({
         ...brush,
@@ -50,8 +52,8 @@ export function useBrushHand(stand: StandName, size: Size) {
         stand,
         looked_from: shown.stands[stand],
         peg: shown.peg,
-        width_px: Math.round(size.width),
-        height_px: Math.round(size.height),
+        width_px: width,
+        height_px: height,
         spots: [...from, [across, down, pressure(event)]],
       });
     },

@@ -28,11 +28,12 @@ export function plainRequest(
   size: { width: number; height: number },
   preview: boolean,
 ): PictureAsked {
+  const { width, height } = pixelsOf(size);
   return {
     recipe,
     stand,
-    width_px: Math.round(size.width),
-    height_px: Math.round(size.height),
+    width_px: width,
+    height_px: height,
     resting: false,
     mode: "lit",
     layer: -1,

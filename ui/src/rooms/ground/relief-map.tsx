@@ -4,11 +4,12 @@ import { numberOf } from "../../state/numbers";
 import { useAxes } from "../../state/axes";
 import { GROUND_MEASURES } from "../../state/measures";
 import type { Place } from "./place";
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import * as api from "../../api/client";
 import type { MapAnswer } from "../../api/client";
 import { Num, shown } from "../../parts/number";
 import { useLatest } from "../../parts/use-latest";
+import { useLetGo } from "../../parts/use-picture";
 import { useSize } from "../../parts/use-size";
 import { useRange } from "../../state/ground";
 import { useSite } from "../../state/site";
@@ -66,12 +67,7 @@ function MapSheet({ width, height }: { width: number; height: number }) {
     const { preview, measure, radius_m } = asked.ask;
     return api.groundMap({ recipe: shown, moving, preview, measure, radius_m }, { width, height }, contour);
   });
-  useEffect(
-    () => () => {
-      if (map) window.setTimeout(() => URL.revokeObjectURL(map.url), 1000);
-    },
-    [map],
-  );
+  useLetGo(map?.url ?? null);
   const kinds = GROUND_MEASURES;
   const kind = kinds.find((one) => one.name === measure);
   if (!ground) return null;

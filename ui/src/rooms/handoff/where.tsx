@@ -1,6 +1,6 @@
 /** Where and how fine: the site from above with the part and the tiles of a sheet on it, and the writing. */
 
-import { useEffect, useRef, useState, type PointerEvent } from "react";
+import { useRef, useState, type PointerEvent } from "react";
 import { cancelJob, groundMap } from "../../api/client";
 import type { HandedOff, Sheet, SheetLines } from "../../api/handoff";
 import type { Job } from "../../api/types";
@@ -8,6 +8,7 @@ import { Num, shown } from "../../parts/number";
 import { JobProgress } from "../../parts/job-progress";
 import { Track } from "../../parts/track";
 import { useLatest } from "../../parts/use-latest";
+import { useLetGo } from "../../parts/use-picture";
 import { asLabel, useAxes } from "../../state/axes";
 import { numberOf } from "../../state/numbers";
 import { useSite } from "../../state/site";
@@ -56,13 +57,9 @@ function useMap(width: number, height: number): string | null {
     const { preview, measure, radius_m } = asked.ask;
     return groundMap({ recipe, moving, preview, measure, radius_m }, { width, height }, 0);
   });
-  useEffect(
-    () => () => {
-      if (value) window.setTimeout(() => URL.revokeObjectURL(value.url), 1000);
-    },
-    [value],
-  );
-  return value?.url ?? null;
+  const url = value?.url ?? null;
+  useLetGo(url);
+  return url;
 }
 
 const within = (value: number) => Math.min(1, Math.max(0, value));

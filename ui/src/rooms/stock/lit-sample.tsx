@@ -1,10 +1,11 @@
 /** The set on a small plane with its relief, drawn by the core: drag the dial to move the light. */
 
 import { Trouble } from "../../parts/trouble";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import * as api from "../../api/stock";
 import { SunDial } from "../../parts/sun-dial";
 import { useLatest } from "../../parts/use-latest";
+import { useLetGo } from "../../parts/use-picture";
 import { finePixelsOf, pixelsOf } from "../../parts/screen";
 import { useSize } from "../../parts/use-size";
 
@@ -42,10 +43,7 @@ export function LitSample({ subject, acrossM, figure, label, ask }: LitSamplePro
     if (!view) throw new Error("no size");
     return ask(view);
   });
-  useEffect(() => {
-    if (!url) return;
-    return () => URL.revokeObjectURL(url);
-  }, [url]);
+  useLetGo(url);
   const set = (height: number) => setSun({ ...sun, height });
   return (
     <figure

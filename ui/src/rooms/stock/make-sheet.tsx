@@ -8,6 +8,7 @@ import { Num } from "../../parts/number";
 import { Track } from "../../parts/track";
 import { capital } from "../../parts/words";
 import { useLatest } from "../../parts/use-latest";
+import { useLetGo } from "../../parts/use-picture";
 import type { Asked, Cell, LaidOut } from "../../judging/strip";
 import { StripPanel } from "../../judging/strip-panel";
 import { numberOf } from "../../state/numbers";
@@ -46,10 +47,7 @@ export function MakeSheet({ into }: MakeSheetProps) {
   const { value: url, current } = useLatest(chosen && !busy ? JSON.stringify([kind, seed, controls]) : null, () =>
     api.preview(kind, seed, controls),
   );
-  useEffect(() => {
-    if (!url) return;
-    return () => URL.revokeObjectURL(url);
-  }, [url]);
+  useLetGo(url);
 
   async function make() {
     const done = await run(async () => {

@@ -1,9 +1,9 @@
 /** A small picture of a thing's variants in what covers them, alone or beside the surveyor. */
 
-import { useEffect } from "react";
 import { coveredPortrait, portraitUrl } from "../../api/things";
 import type { Thing } from "../../generated/recipe";
 import { useLatest } from "../../parts/use-latest";
+import { useLetGo } from "../../parts/use-picture";
 import { nameOf } from "../../state/part-names";
 import { useWhileStill } from "../../state/still";
 
@@ -19,12 +19,7 @@ const isCovered = ({ cover }: Thing) => [...cover.layers, ...cover.wears].some((
 function useCovered(thing: Thing, figure: boolean): string | null {
   const key = useWhileStill(isCovered(thing) ? `${figure} ${nameOf(thing.source)} ${nameOf(thing.cover)}` : null);
   const { value } = useLatest(key, () => coveredPortrait(thing, figure));
-  useEffect(
-    () => () => {
-      if (value) window.setTimeout(() => URL.revokeObjectURL(value), 1000);
-    },
-    [value],
-  );
+  useLetGo(value);
   return key === null ? null : value;
 }
 
